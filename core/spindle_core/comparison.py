@@ -1,0 +1,128 @@
+"""Two readings against each other, and what may honestly be said of their difference.
+
+Three outcomes: *different* (the 95 % interval of the difference excludes 0), *equivalent* (the
+90 % interval lies inside a declared margin: two one-sided tests, Schuirmann 1987) or
+*unresolved*. With one run a side, the scatter between runs is the stand's declared
+repeatability; the calibration that both sides share cancels.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+
+import numpy as np
+from scipy.interpolate import PchipInterpolator
+from scipy.optimize import brentq
+from scipy.stats import norm
+
+from spindle_core.errors import QuantityError
+from spindle_core.measured import Measured, difference
+from spindle_core.reading import Curve
+
+DEFAULT_MARGIN = 0.02
+"""Differences within ±2 % of the baseline are small enough to call the two equivalent."""
+
+
+class Outcome(StrEnum):
+    """What a difference amounts to."""
+
+    DIFFERENT = "different"
+    EQUIVALENT = "equivalent"
+    UNRESOLVED = "unresolved"
+
+
+@dataclass(frozen=True, slots=True)
+class Delta:
+    """Candidate − baseline, in the unit of both, with its outcome."""
+
+    delta: Measured
+    delta_pct: float
+    u_pct: float
+    outcome: Outcome
+
+
+def with_bench_scatter(
+    figure: Measured, *, run: str, stand: str, repeatability: float, calibration: float
+) -> Measured:
+    """A run's figure with what one run cannot show of itself.
+
+    Adds the stand's declared repeatability (relative s of one run, independent between runs)
+    and its calibration (relative u, shared by all runs of the stand).
+
+    :param repeatability: relative, ≥ 0, for instance 0.008.
+    :param calibration: relative, ≥ 0.
+    """
+    if repeatability < 0 or calibration < 0:
+        raise QuantityError("A relative uncertainty cannot be below 0.")
+    renamed = {f"{name}@{run}": part for name, part in figure.components.items()}
+    return Measured(
+        figure.value,
+        {
+            **renamed,
+            f"repeat@{run}": repeatability * figure.value,
+            f"calibration@{stand}": calibration * figure.value,
+        },
+        n=figure.n,
+        origin=figure.origin,
+    )
+
+
+def compare(candidate: Measured, baseline: Measured, *, margin: float = DEFAULT_MARGIN) -> Delta:
+    """The difference of two figures and its outcome.
+
+    :param margin: relative half-width of equivalence, of the baseline's value.
+    :raises QuantityError: a baseline of 0, against which no relative difference exists.
+    """
+    if baseline.value == 0:
+        raise QuantityError("A difference relative to a baseline of 0 does not exist.")
+    delta = difference(candidate, baseline)
+    half_95 = float(norm.ppf(0.975)) * delta.u
+    half_90 = float(norm.ppf(0.95)) * delta.u
+    allowed = margin * abs(baseline.value)
+    # A difference that is real but small is both; that it is small is what a reader needs.
+    if abs(delta.value) + half_90 <= allowed:
+        outcome = Outcome.EQUIVALENT
+    elif abs(delta.value) > half_95:
+        outcome = Outcome.DIFFERENT
+    else:
+        outcome = Outcome.UNRESOLVED
+    scale = 100.0 / abs(baseline.value)
+    return Delta(delta, delta.value * scale, delta.u * scale, outcome)
+
+
+def crossings(a: Curve, b: Curve) -> list[float]:
+    """Where two curves cross inside the range both measured [unit of x], rising."""
+    if (a.x_name, a.y_name) != (b.x_name, b.y_name):
+        raise QuantityError("Only curves of the same figures can cross.")
+    low, high = max(a.x[0], b.x[0]), min(a.x[-1], b.x[-1])
+    if low >= high:
+        return []
+
+    curve_a, curve_b = PchipInterpolator(a.x, a.y), PchipInterpolator(b.x, b.y)
+
+    def gap(x: float) -> float:
+        return float(curve_a(x) - curve_b(x))
+
+    grid = np.linspace(low, high, 400)
+    gaps = curve_a(grid) - curve_b(grid)
+    found = []
+    for left, right, before, after in zip(grid, grid[1:], gaps, gaps[1:], strict=False):
+        if before * after < 0:
+            found.append(float(brentq(gap, float(left), float(right), xtol=1e-9)))
+    return found
+
+
+def thrust_ladder(maxima_gf: Sequence[float], count: int = 5) -> list[float]:
+    """Round thrusts at which to compare runs that reach ``maxima_gf`` [gf].
+
+    Steps of 1, 2 or 5 × a power of ten, so that about ``count`` fit under the largest maximum.
+    """
+    largest = max(maxima_gf, default=0.0)
+    if largest <= 0:
+        return []
+    rough = largest / count
+    power = 10.0 ** np.floor(np.log10(rough))
+    step = float(next(m * power for m in (1, 2, 5, 10) if m * power >= rough))
+    return [step * i for i in range(1, int(largest // step) + 1)]

@@ -1,0 +1,270 @@
+"""The bench log, version 1: one run as CSV with a preamble of ``# key: value`` lines.
+
+docs/formats.md describes it for users. Reading is strict: a file is understood whole or refused
+with the line and column at fault; nothing is guessed here.
+"""
+
+from __future__ import annotations
+
+import io
+import math
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, field
+
+import numpy as np
+import pyarrow as pa
+import pyarrow.csv as pa_csv
+
+from spindle_core.errors import LogFormatError
+from spindle_core.formats.bench_log_faults import find_fault
+from spindle_core.quantities import CHANNELS, RUN_KINDS, TIME_COLUMN
+from spindle_core.trace import Floats, Trace
+
+FORMAT = "bench-log/1"
+
+NUMBER_KEYS = frozenset({
+    "prop_diameter_in", "prop_pitch_in", "prop_blades", "nominal_voltage_v", "air_temp_c",
+    "air_pressure_hpa", "air_humidity_pct", "inertia_kg_mm2", "pole_count", "resistance_ohm",
+})  # fmt: skip
+CHOICE_KEYS = {"supply": ("pack", "psu"), "esc_linear": ("yes", "no"), "kind": RUN_KINDS}
+LAG_SUFFIX = "_lag_s"
+
+
+@dataclass(frozen=True, slots=True)
+class BenchLog:
+    """A bench log that was read: preamble, numeric channels and carried-through columns.
+
+    ``header`` holds every preamble line in order, unknown ones too; ``extra`` holds columns that
+    are not channels, as text.
+    """
+
+    header: Mapping[str, str]
+    time_s: Floats
+    channels: Mapping[str, Floats]
+    extra: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
+
+    @property
+    def kind(self) -> str:
+        """The kind of run; ``steps`` when the log does not say."""
+        return self.header.get("kind", "steps")
+
+    def number(self, key: str) -> float | None:
+        """A numeric preamble value, None when absent."""
+        text = self.header.get(key, "")
+        return float(text) if text else None
+
+    def trace(self) -> Trace:
+        """The log as a trace for reduction."""
+        lags = {
+            key.removesuffix(LAG_SUFFIX): float(value)
+            for key, value in self.header.items()
+            if key.endswith(LAG_SUFFIX) and value
+        }
+        return Trace(self.time_s, self.channels, self.kind, lags)
+
+
+def read_bench_log(data: bytes) -> BenchLog:
+    """Read a bench log from its bytes.
+
+    :raises LogFormatError: with line, column and what was expected.
+    """
+    text = _decode(data)
+    preamble_end, header, key_lines = _read_preamble(text)
+    body = text[preamble_end:]
+    first_line = text.count("\n", 0, preamble_end) + 1
+    names = _read_names(body, first_line)
+    _check_header(header, key_lines, first_line)
+    table = _read_rows(body, names, first_line)
+    columns = {name: _numbers(table[name]) for name in names if _is_numeric(name)}
+    if table.num_rows == 0:
+        raise LogFormatError(
+            "the header is followed by no rows", code="no_rows", line=first_line,
+            expected="at least one row of numbers",
+        )  # fmt: skip
+    time = columns.pop(TIME_COLUMN)
+    bad = not np.isfinite(time).all() or bool(np.any(np.diff(time) < 0))
+    infinite = any(bool(np.isinf(values).any()) for values in columns.values())
+    if bad or infinite or _holds_written_nan(table, names):
+        raise find_fault(body, names, first_line)
+    extra = {
+        name: tuple("" if v is None else str(v) for v in table[name].to_pylist())
+        for name in names
+        if not _is_numeric(name)
+    }
+    return BenchLog(header, time, columns, extra)
+
+
+def _decode(data: bytes) -> str:
+    try:
+        text = data.decode("utf-8-sig")
+    except UnicodeDecodeError as error:
+        line = data.count(b"\n", 0, error.start) + 1
+        column = error.start - (data.rfind(b"\n", 0, error.start) + 1) + 1
+        raise LogFormatError(
+            f"byte 0x{data[error.start]:02x} is not UTF-8", code="not_utf8", line=line,
+            column=str(column), expected="a UTF-8 text file",
+        ) from error  # fmt: skip
+    if "\x00" in text:
+        raise LogFormatError(
+            "the file holds zero bytes", code="not_text",
+            line=text.count("\n", 0, text.index("\x00")) + 1, column="1",
+            expected="a text file",
+        )  # fmt: skip
+    return text.replace("\r\n", "\n") if "\r\n" in text else text
+
+
+def _read_preamble(text: str) -> tuple[int, dict[str, str], dict[str, int]]:
+    header: dict[str, str] = {}
+    key_lines: dict[str, int] = {}
+    position, line = 0, 0
+    while position < len(text):
+        end = text.find("\n", position)
+        end = len(text) if end < 0 else end
+        row = text[position:end].strip()
+        line += 1
+        if row and not row.startswith("#"):
+            break
+        if row:
+            key, colon, value = row[1:].partition(":")
+            key = key.strip()
+            if colon and key:
+                if key in header:
+                    raise LogFormatError(
+                        f"the key {key!r} stands twice", code="duplicate_key", line=line,
+                        column=key, expected="each key once",
+                    )  # fmt: skip
+                header[key] = value.strip()
+                key_lines[key] = line
+        position = end + 1
+    return min(position, len(text)), header, key_lines
+
+
+def _read_names(body: str, line: int) -> list[str]:
+    first = body.split("\n", 1)[0]
+    names = [name.strip().strip('"').strip() for name in first.split(",")] if first else []
+    if TIME_COLUMN not in names:
+        raise LogFormatError(
+            "no header row with time_s" if names else "no header row", code="no_time",
+            line=line, column=TIME_COLUMN, expected="a header row that names time_s",
+        )  # fmt: skip
+    for position, name in enumerate(names):
+        if not name:
+            raise LogFormatError(
+                "a column has no name", code="unnamed_column", line=line,
+                column=str(position + 1), expected="a name for each column",
+            )  # fmt: skip
+        if name in names[:position]:
+            raise LogFormatError(
+                f"the column {name!r} stands twice", code="duplicate_column", line=line,
+                column=name, expected="each column once",
+            )  # fmt: skip
+    return names
+
+
+def _check_header(header: Mapping[str, str], key_lines: Mapping[str, int], header_row: int) -> None:
+    def refuse(key: str, message: str, expected: str, code: str) -> LogFormatError:
+        line = key_lines.get(key, header_row)
+        return LogFormatError(message, code=code, line=line, column=key, expected=expected)
+
+    declared = header.get("format", FORMAT)
+    if declared != FORMAT:
+        raise refuse("format", f"format {declared!r} is not known", FORMAT, "unknown_format")
+    for key, allowed in CHOICE_KEYS.items():
+        if header.get(key) and header[key] not in allowed:
+            code = "unknown_kind" if key == "kind" else "bad_value"
+            raise refuse(key, f"{header[key]!r} is not a {key}", ", ".join(allowed), code)
+    for key, value in header.items():
+        is_number = key in NUMBER_KEYS or key.endswith(LAG_SUFFIX)
+        if is_number and value and not _is_finite_number(value):
+            raise refuse(key, f"{value!r} is not a number", "a number", "not_a_number")
+        if key == "target_thrust_gf" and value:
+            parts = value.replace(",", " ").split()
+            if not all(_is_finite_number(part) for part in parts):
+                raise refuse(key, f"{value!r} is not a list", "numbers", "not_a_number")
+    if header.get("kind") == "flywheel" and not header.get("inertia_kg_mm2"):
+        raise refuse(
+            "inertia_kg_mm2", "a flywheel run needs its inertia",
+            "a line '# inertia_kg_mm2: <number>'", "no_inertia",
+        )  # fmt: skip
+
+
+def _is_finite_number(text: str) -> bool:
+    try:
+        return math.isfinite(float(text))
+    except ValueError:
+        return False
+
+
+def _is_numeric(name: str) -> bool:
+    return name == TIME_COLUMN or name in CHANNELS
+
+
+def _read_rows(body: str, names: list[str], first_line: int) -> pa.Table:
+    types = {name: pa.float64() if _is_numeric(name) else pa.string() for name in names}
+    rows = body[body.find("\n") + 1 :] if "\n" in body else ""
+    if not rows.strip():
+        return pa.table({name: pa.array([], types[name]) for name in names})
+    if "\n\n" in rows:
+        # A blank line inside the rows is skipped by no rule; the fault finder says where.
+        stripped = rows.rstrip("\n")
+        if "\n\n" in stripped:
+            raise find_fault(body, names, first_line)
+        rows = stripped + "\n"
+    try:
+        return pa_csv.read_csv(
+            io.BytesIO(rows.encode()),
+            read_options=pa_csv.ReadOptions(column_names=names),
+            convert_options=pa_csv.ConvertOptions(
+                column_types=types, null_values=[""], strings_can_be_null=True
+            ),
+        )
+    except pa.ArrowInvalid as error:
+        raise find_fault(body, names, first_line) from error
+
+
+def _numbers(column: pa.ChunkedArray) -> Floats:
+    values = column.to_numpy()
+    return np.asarray(values, dtype=np.float64)
+
+
+def _holds_written_nan(table: pa.Table, names: list[str]) -> bool:
+    """A cell that says nan is not an empty cell: missing is written as nothing."""
+    for name in names:
+        if _is_numeric(name):
+            column = table[name]
+            values = _numbers(column)
+            if int(np.isnan(values).sum()) != column.null_count:
+                return True
+    return False
+
+
+def write_bench_log(
+    header: Mapping[str, object],
+    time_s: Floats,
+    channels: Mapping[str, Floats],
+    extra: Mapping[str, Iterable[str]] | None = None,
+) -> bytes:
+    """A bench log as bytes: what :func:`read_bench_log` reads back without loss.
+
+    Numbers are written with the fewest digits that read back as the same double.
+    """
+    lines = ["# format: " + FORMAT]
+    lines += [
+        f"# {key}: {_one_line(value)}"
+        for key, value in header.items()
+        if key != "format" and value is not None and value != ""
+    ]
+    arrays = {TIME_COLUMN: pa.array(time_s)}
+    for name, values in channels.items():
+        arrays[name] = pa.array(values, mask=np.isnan(values))
+    for name, texts in (extra or {}).items():
+        arrays[name] = pa.array(list(texts))
+    sink = io.BytesIO()
+    sink.write(("\n".join(lines) + "\n" + ",".join(arrays) + "\n").encode())
+    options = pa_csv.WriteOptions(include_header=False, quoting_style="needed")
+    pa_csv.write_csv(pa.table(arrays), sink, write_options=options)
+    return sink.getvalue()
+
+
+def _one_line(value: object) -> str:
+    return " ".join(str(value).split())

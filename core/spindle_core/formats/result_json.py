@@ -1,0 +1,73 @@
+"""A reduction as plain JSON data: what the command line prints and the server stores."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from spindle_core.measured import Absent, Measured
+from spindle_core.reduction.result import Figure, Point, Reduction, Remark
+
+
+def figure_to_json(figure: Figure) -> dict[str, Any] | None:
+    """``{"value", "u", "n", "origin", "components"}``; None for an absent figure."""
+    if isinstance(figure, Absent):
+        return None
+    return {
+        "value": figure.value,
+        "u": figure.u,
+        "n": figure.n,
+        "origin": str(figure.origin),
+        "components": dict(figure.components),
+    }
+
+
+def reduction_to_json(reduction: Reduction) -> dict[str, Any]:
+    """The whole result; absent figures are null and named with their reason in ``absent``."""
+    return {
+        "kind": reduction.kind,
+        "warnings": [{"code": w.code, "message": w.message} for w in reduction.warnings],
+        "points": [_point_to_json(point) for point in reduction.points],
+        "summary": {name: figure_to_json(figure) for name, figure in reduction.summary.items()},
+        "absent": {
+            name: {"reason": figure.reason, "note": figure.note}
+            for name, figure in reduction.summary.items()
+            if isinstance(figure, Absent)
+        },
+        "outliers": [
+            {"channel": o.channel, "time_s": o.time_s, "value": o.value} for o in reduction.outliers
+        ],
+    }
+
+
+def _point_to_json(point: Point) -> dict[str, Any]:
+    return {
+        **{name: figure_to_json(figure) for name, figure in point.figures.items()},
+        "start_s": point.start_s,
+        "used_from_s": point.used_from_s,
+        "end_s": point.end_s,
+        "settled": point.settled,
+    }
+
+
+def figure_from_json(data: dict[str, Any] | None) -> Figure:
+    """The figure that :func:`figure_to_json` wrote."""
+    if data is None:
+        return Absent("not_stored", "absent when the run was reduced")
+    return Measured(data["value"], data["components"], n=data["n"])
+
+
+def points_from_json(result: dict[str, Any]) -> list[Point]:
+    """The points of a stored result, for curves and comparisons."""
+    places = ("start_s", "used_from_s", "end_s", "settled")
+    return [
+        Point(
+            {name: figure_from_json(item) for name, item in row.items() if name not in places},
+            row["start_s"], row["used_from_s"], row["end_s"], row["settled"],
+        )
+        for row in result["points"]
+    ]  # fmt: skip
+
+
+def warnings_from_json(result: dict[str, Any]) -> list[Remark]:
+    """The warnings of a stored result."""
+    return [Remark(item["code"], item["message"]) for item in result["warnings"]]

@@ -1,0 +1,49 @@
+"""What a reduction yields, whatever the kind of run."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from spindle_core.measured import Absent, Measured
+from spindle_core.outliers import Outlier
+
+Figure = Measured | Absent
+
+
+@dataclass(frozen=True, slots=True)
+class Remark:
+    """Something a reviewer should know before using the figures. ``code`` is stable."""
+
+    code: str
+    message: str
+
+
+@dataclass(frozen=True, slots=True)
+class Point:
+    """Figures of one stretch of a run; names carry their unit.
+
+    ``start_s``, ``used_from_s`` and ``end_s`` [s] say where it lies and which part was averaged.
+    """
+
+    figures: Mapping[str, Figure]
+    start_s: float
+    used_from_s: float
+    end_s: float
+    settled: bool
+
+    def value(self, name: str) -> float | None:
+        """The value of a figure [unit by name], None when it is absent."""
+        figure = self.figures.get(name)
+        return figure.value if isinstance(figure, Measured) else None
+
+
+@dataclass(frozen=True, slots=True)
+class Reduction:
+    """Points and summary of a run, with warnings and every sample that was left out."""
+
+    kind: str
+    points: tuple[Point, ...]
+    summary: Mapping[str, Figure]
+    warnings: tuple[Remark, ...]
+    outliers: tuple[Outlier, ...]
