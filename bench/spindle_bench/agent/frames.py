@@ -1,0 +1,72 @@
+"""What the screen gets: the means of the last twentieth of a second, never the whole stream."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import Any
+
+from spindle_bench.engine import Engine
+from spindle_core.measured import Absent
+from spindle_core.thermal import DEFAULT_CASE_TIME_CONSTANT_S, cooling_time_s
+
+FRAMES_PER_S = 20.0
+READY_RISE_K = 5.0
+
+
+@dataclass(slots=True)
+class FrameMaker:
+    """Builds frames from an engine. Values are means since the last frame; the recording
+    keeps every sample."""
+
+    _sums: dict[str, tuple[float, int]] = field(default_factory=dict)
+    _number: int = 0
+
+    def see(self, channels: list[str], rows: list[list[float | None]]) -> None:
+        """Take in samples for the next frame."""
+        for row in rows:
+            for name, value in zip(channels, row, strict=True):
+                if value is not None:
+                    total, count = self._sums.get(name, (0.0, 0))
+                    self._sums[name] = (total + value, count + 1)
+
+    def frame(
+        self, engine: Engine, waiting_runs: int, delivery_problem: str, *, peek: bool = False
+    ) -> dict[str, Any]:
+        """One frame. Clears the means unless it is only a peek."""
+        values = {name: round(total / count, 4) for name, (total, count) in self._sums.items()}
+        if not peek:
+            self._sums = {}
+            self._number += 1
+        plan = engine.plan
+        return {
+            "type": "frame",
+            "number": self._number,
+            "state": str(engine.state),
+            "message": engine.message,
+            "link": engine.hello is not None,
+            "simulated": bool(engine.hello and engine.hello.get("simulated")),
+            "time_s": engine.last_time_s,
+            "values": values,
+            "progress": engine.progress(),
+            "run_id": plan.run_id if plan else None,
+            "title": plan.record.get("title", "") if plan else "",
+            "limits": plan.limits.as_json() if plan else None,
+            "end": engine.end.as_json() if engine.end else None,
+            "ready_in_s": ready_in_s(values),
+            "waiting_runs": waiting_runs,
+            "delivery_problem": delivery_problem,
+        }
+
+
+def ready_in_s(values: dict[str, float]) -> float | None:
+    """Estimated time until the motor is within 5 K of the air [s]; None when not known."""
+    motor, air = values.get("motor_temp_c"), values.get("ambient_temp_c")
+    if motor is None or air is None:
+        return None
+    time = cooling_time_s(
+        motor,
+        air + READY_RISE_K,
+        ambient_c=air,
+        time_constant_s=DEFAULT_CASE_TIME_CONSTANT_S,
+    )
+    return None if isinstance(time, Absent) else round(time, 0)

@@ -1,0 +1,140 @@
+"""Every sample goes to local disk first.
+
+One folder per run: ``plan.json`` (what was to be run and which channels), ``samples.f64`` (rows
+of little-endian doubles, time first, appended as they come) and, at the end, ``end.json``. A
+folder without ``end.json`` is a run that was interrupted. A half-written last row is ignored.
+"""
+
+from __future__ import annotations
+
+import json
+import os
+import shutil
+from collections.abc import Iterator
+from dataclasses import dataclass, field
+from pathlib import Path
+from typing import IO, Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from spindle_bench.engine import RunEnd
+from spindle_bench.errors import BenchError
+from spindle_bench.plan import RunPlan, plan_from_json
+
+PLAN, SAMPLES, END = "plan.json", "samples.f64", "end.json"
+
+
+@dataclass(slots=True)
+class Spool:
+    """The recorder the engine writes to. ``sync_every_rows`` bounds what a power cut loses."""
+
+    root: Path
+    sync_every_rows: int = 500
+    _folder: Path | None = None
+    _file: IO[bytes] | None = None
+    _unsynced: int = 0
+    current_run: str | None = field(default=None)
+
+    def begin(self, plan: RunPlan, channels: list[str]) -> None:
+        """Open the run's folder; a run id that was used before is refused."""
+        folder = self.root / plan.run_id
+        try:
+            folder.mkdir(parents=True)
+        except FileExistsError as error:
+            raise BenchError(f"Run {plan.run_id} was recorded already.", code="run_id") from error
+        _write_json(folder / PLAN, {"plan": plan.as_json(), "channels": channels})
+        self._file = (folder / SAMPLES).open("ab", buffering=0)
+        self._folder, self._unsynced, self.current_run = folder, 0, plan.run_id
+
+    def add(self, times_s: list[float], rows: list[list[float | None]]) -> None:
+        """Append samples; a missing value becomes NaN."""
+        if self._file is None:
+            raise BenchError("No run is being recorded.", code="not_recording")
+        block = np.array(
+            [
+                [time, *(np.nan if v is None else v for v in row)]
+                for time, row in zip(times_s, rows, strict=True)
+            ],
+            dtype="<f8",
+        )
+        self._file.write(block.tobytes())
+        self._unsynced += len(rows)
+        if self._unsynced >= self.sync_every_rows:
+            os.fsync(self._file.fileno())
+            self._unsynced = 0
+
+    def close(self) -> None:
+        """Leave the run in hand as it is, without an end record, as a crash would."""
+        if self._file is not None:
+            self._file.close()
+        self._file = self._folder = self.current_run = None
+
+    def end(self, end: RunEnd) -> None:
+        """Close the run with its one end record."""
+        if self._file is None or self._folder is None:
+            raise BenchError("No run is being recorded.", code="not_recording")
+        os.fsync(self._file.fileno())
+        _write_json(self._folder / END, end.as_json())
+        self.close()
+
+
+@dataclass(frozen=True, slots=True)
+class SpooledRun:
+    """A run on disk, finished or not."""
+
+    folder: Path
+    plan: RunPlan
+    channels: list[str]
+
+    @property
+    def end(self) -> dict[str, str] | None:
+        """The end record, None while there is none."""
+        path = self.folder / END
+        result: dict[str, str] | None = json.loads(path.read_text()) if path.exists() else None
+        return result
+
+    def row_count(self) -> int:
+        """Complete rows on disk."""
+        return (self.folder / SAMPLES).stat().st_size // self._row_bytes()
+
+    def rows(self, start: int, stop: int) -> NDArray[np.float64]:
+        """Rows ``start`` to ``stop`` (exclusive), shape (n, 1 + channels), time first."""
+        size = self._row_bytes()
+        with (self.folder / SAMPLES).open("rb") as file:
+            file.seek(start * size)
+            data = file.read((stop - start) * size)
+        return np.frombuffer(data, dtype="<f8").reshape(-1, 1 + len(self.channels))
+
+    def write_end(self, end: RunEnd) -> None:
+        """Give an interrupted run its end record; a run that has one keeps it."""
+        if self.end is None:
+            _write_json(self.folder / END, end.as_json())
+
+    def remove(self) -> None:
+        """Delete the run from disk, once it was delivered whole."""
+        shutil.rmtree(self.folder)
+
+    def _row_bytes(self) -> int:
+        return 8 * (1 + len(self.channels))
+
+
+def spooled_runs(root: Path) -> Iterator[SpooledRun]:
+    """Every readable run in the spool, oldest first."""
+    if not root.exists():
+        return
+    folders = [path for path in root.iterdir() if (path / PLAN).exists()]
+    for folder in sorted(folders, key=lambda path: (path / PLAN).stat().st_mtime):
+        data: dict[str, Any] = json.loads((folder / PLAN).read_text())
+        (folder / SAMPLES).touch()
+        yield SpooledRun(folder, plan_from_json(data["plan"]), list(data["channels"]))
+
+
+def _write_json(path: Path, data: dict[str, Any]) -> None:
+    """Write whole or not at all."""
+    part = path.with_suffix(".part")
+    with part.open("w") as file:
+        json.dump(data, file)
+        file.flush()
+        os.fsync(file.fileno())
+    part.rename(path)

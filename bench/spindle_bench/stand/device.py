@@ -1,0 +1,233 @@
+"""The simulated stand as a device: protocol in, samples out, and its own safety.
+
+No sockets and no clock here: :meth:`SimulatedStand.handle` takes messages with the time they
+arrived, :meth:`SimulatedStand.advance` moves on to a time. The stand guards itself: when an
+armed stand hears nothing from its owner for 300 ms it cuts the throttle and says why.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+from spindle_bench.errors import BenchError
+from spindle_bench.protocol import HEARTBEAT_LIMIT_S, VERSION, Message
+from spindle_bench.stand import world
+from spindle_bench.stand.physics import Physics
+from spindle_bench.stand.sensors import CHANNEL_NAMES, FAULT_KINDS, RESOLUTION, UNITS, Sensors
+
+HIGHEST_RATE_HZ = 1000.0
+MOST_CURRENT_A = 80.0
+MOST_THRUST_GF = 5000.0
+
+_BARE = {
+    "motor": "bench motor", "sample": "A", "size_code": "2306", "kv_rpm_per_v": 1900.0,
+    "propeller": "bench propeller", "prop_diameter_in": 5.1, "prop_pitch_in": 4.2,
+    "prop_blades": 3, "open_circuit_v": 16.0, "supply_resistance_ohm": 0.005, "trip_a": 55.0,
+}  # fmt: skip
+
+
+@dataclass(slots=True)
+class SimulatedStand:
+    """One stand. ``speed`` lets its time run faster than the time passed in."""
+
+    seed: int = 1
+    speed: float = 1.0
+    rate_hz: float = 200.0
+    armed: bool = False
+    owner: int | None = None
+    throttle_pct: float = 0.0
+    time_s: float = 0.0
+    last_cut: dict[str, object] | None = None
+    physics: Physics = field(init=False)
+    sensors: Sensors = field(init=False)
+    _now: float | None = None
+    _heard: float = 0.0
+    _last_seq: dict[int, int] = field(default_factory=dict)
+    _tare_gf: float = 0.0
+    _zero_reading_gf: float = 0.0
+    _events: list[Message] = field(default_factory=list)
+
+    def __post_init__(self) -> None:
+        self.physics = Physics(world.mounted_from(dict(_BARE)))
+        self.sensors = Sensors(self.seed, thrust_zero_gf=14.0)
+
+    def hello(self) -> Message:
+        """What the stand says of itself."""
+        return {
+            "type": "hello", "protocol": VERSION, "stand": "simulated stand", "simulated": True,
+            "channels": [
+                {"name": name, "unit": UNITS[name], "resolution": RESOLUTION[name]}
+                for name in CHANNEL_NAMES
+            ],
+            "rate_hz": self.rate_hz, "highest_rate_hz": HIGHEST_RATE_HZ,
+            "limits": {"current_a": MOST_CURRENT_A, "thrust_gf": MOST_THRUST_GF},
+            "heartbeat_ms": round(HEARTBEAT_LIMIT_S * 1000),
+            "capabilities": ["mount", "faults"],
+        }  # fmt: skip
+
+    def handle(self, message: Message, client: int, now: float) -> list[Message]:
+        """Answer one message of one client that arrived at ``now`` [s]."""
+        kind = message["type"]
+        if kind == "hello":
+            if message.get("protocol") != VERSION:
+                return [_refused(message, "version", f"This stand speaks {VERSION}.")]
+            return [self.hello()]
+        handler = _HANDLERS.get(kind)
+        if handler is None:
+            return [_refused(message, "unknown_type", f"{kind!r} is not a message.")]
+        seq = message.get("seq")
+        if not isinstance(seq, int) or seq <= self._last_seq.get(client, -1):
+            return [_refused(message, "stale", "The sequence number is missing or not newer.")]
+        self._last_seq[client] = seq
+        if client == self.owner:
+            self._heard = now
+        try:
+            return [handler(self, message, client, now)]
+        except BenchError as error:
+            return [_refused(message, error.code, error.message)]
+
+    def disconnected(self, client: int) -> list[Message]:
+        """A client is gone; an armed stand whose owner left cuts the throttle."""
+        self._last_seq.pop(client, None)
+        if client == self.owner and self.armed:
+            return [
+                self._cut("link_lost", "The controller disconnected while the stand was armed.")
+            ]
+        return []
+
+    def advance(self, now: float) -> list[Message]:
+        """Integrate up to ``now`` [s] and return events and samples since the last call."""
+        out, self._events = self._events, []
+        if self._now is None:
+            self._now = now
+        if self.armed and now - self._heard > HEARTBEAT_LIMIT_S:
+            silence = round((now - self._heard) * 1000)
+            out.append(
+                self._cut("link_lost", f"No command for {silence} ms while armed; throttle cut.")
+            )
+        step = 1.0 / self.rate_hz
+        times: list[float] = []
+        rows: list[list[float | None]] = []
+        while self._now + step / self.speed <= now + 1e-9:
+            self._now += step / self.speed
+            self.time_s += step
+            self.physics.advance(step, self.throttle_pct)
+            row = self.sensors.read(self.physics, self.time_s, self.throttle_pct, step)
+            thrust = row[1]
+            if thrust is not None:
+                self._zero_reading_gf += 0.05 * (thrust - self._zero_reading_gf)
+                row[1] = round(thrust - self._tare_gf, 6)
+            if not self.sensors.failing("freeze", self.time_s):
+                times.append(round(self.time_s, 6))
+                rows.append(row)
+        if rows:
+            out.append({"type": "samples", "t_s": times, "rows": rows})
+        return out
+
+    def _cut(self, code: str, message: str) -> Message:
+        self.throttle_pct = 0.0
+        self.armed = False
+        self.owner = None
+        self.last_cut = {"code": code, "message": message, "t_s": round(self.time_s, 4)}
+        return {"type": "event", **self.last_cut}
+
+    def _need_owner(self, client: int) -> None:
+        if not self.armed:
+            raise BenchError("The stand is not armed.", code="not_armed")
+        if client != self.owner:
+            raise BenchError("Another controller holds the stand.", code="not_owner")
+
+    def _on_rate(self, message: Message, client: int, now: float) -> Message:
+        rate = message.get("rate_hz")
+        if not isinstance(rate, int | float) or not 1 <= rate <= HIGHEST_RATE_HZ:
+            raise BenchError(f"A rate is 1 to {HIGHEST_RATE_HZ:g} Hz.", code="bad_value")
+        if self.armed:
+            raise BenchError("The rate cannot change while armed.", code="armed")
+        self.rate_hz = float(rate)
+        return _ack(message)
+
+    def _on_mount(self, message: Message, client: int, now: float) -> Message:
+        if self.armed or self.physics.speed_rpm > 60.0:
+            raise BenchError("Nothing can be mounted while armed or turning.", code="armed")
+        facts = message.get("facts")
+        if not isinstance(facts, dict):
+            raise BenchError("A mount message needs 'facts'.", code="bad_value")
+        before, warm = self.physics.mounted.motor, self.physics.case_c
+        self.physics = Physics(world.mounted_from(facts))
+        if self.physics.mounted.motor == before:
+            self.physics.warm_to(warm)
+        self.sensors.imbalance = world.imbalance(str(facts["motor"]), str(facts["sample"]))
+        return _ack(message)
+
+    def _on_tare(self, message: Message, client: int, now: float) -> Message:
+        if self.throttle_pct > 0 or self.physics.speed_rpm > 60.0:
+            raise BenchError("The stand can be tared only at rest.", code="turning")
+        self._tare_gf = self._zero_reading_gf
+        return {**_ack(message), "tare_gf": round(self._tare_gf, 3)}
+
+    def _on_arm(self, message: Message, client: int, now: float) -> Message:
+        if self.armed and client != self.owner:
+            raise BenchError("Another controller holds the stand.", code="not_owner")
+        if self.physics.tripped:
+            self.physics.tripped = False
+        self.armed, self.owner, self._heard = True, client, now
+        return _ack(message)
+
+    def _on_throttle(self, message: Message, client: int, now: float) -> Message:
+        self._need_owner(client)
+        pct = message.get("pct")
+        if isinstance(pct, bool) or not isinstance(pct, int | float) or not 0 <= pct <= 100:
+            raise BenchError("A throttle is 0 to 100 %.", code="bad_value")
+        self.throttle_pct = float(pct)
+        return _ack(message)
+
+    def _on_heartbeat(self, message: Message, client: int, now: float) -> Message:
+        self._need_owner(client)
+        return _ack(message)
+
+    def _on_stop(self, message: Message, client: int, now: float) -> Message:
+        """Stopping is for everybody: no ownership asked. An owner hears of another's stop."""
+        foreign = self.armed and client != self.owner
+        event = self._cut("stopped", "Stopped on command of another controller.")
+        if foreign:
+            self._events.append(event)
+        return _ack(message)
+
+    def _on_status(self, message: Message, client: int, now: float) -> Message:
+        return {
+            "type": "status", "seq": message["seq"], "armed": self.armed,
+            "throttle_pct": self.throttle_pct, "speed_rpm": round(self.physics.speed_rpm, 1),
+            "owner": client == self.owner, "t_s": round(self.time_s, 4),
+            "last_cut": self.last_cut, "supply_tripped": self.physics.tripped,
+        }  # fmt: skip
+
+    def _on_fault(self, message: Message, client: int, now: float) -> Message:
+        kind, seconds = message.get("kind"), message.get("seconds", 1.0)
+        if kind not in FAULT_KINDS:
+            raise BenchError(f"A fault is one of {', '.join(FAULT_KINDS)}.", code="bad_value")
+        if not isinstance(seconds, int | float) or not 0 < seconds <= 60:
+            raise BenchError("A fault lasts 0 to 60 s.", code="bad_value")
+        self.sensors.fail(str(kind), self.time_s + float(seconds))
+        return _ack(message)
+
+
+def _ack(message: Message) -> Message:
+    return {"type": "ack", "seq": message["seq"]}
+
+
+def _refused(message: Message, code: str, text: str) -> Message:
+    return {"type": "refused", "seq": message.get("seq"), "code": code, "message": text}
+
+
+_HANDLERS = {
+    "rate": SimulatedStand._on_rate,
+    "mount": SimulatedStand._on_mount,
+    "tare": SimulatedStand._on_tare,
+    "arm": SimulatedStand._on_arm,
+    "throttle": SimulatedStand._on_throttle,
+    "heartbeat": SimulatedStand._on_heartbeat,
+    "stop": SimulatedStand._on_stop,
+    "disarm": SimulatedStand._on_stop,
+    "status": SimulatedStand._on_status,
+    "fault": SimulatedStand._on_fault,
+}

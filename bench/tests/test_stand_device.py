@@ -1,0 +1,159 @@
+"""The stand protocol, exchange by exchange, and the stand's own safety."""
+
+import pytest
+
+from spindle_bench.errors import ProtocolError
+from spindle_bench.protocol import VERSION, decode, encode
+from spindle_bench.stand.device import SimulatedStand
+
+
+@pytest.fixture
+def stand():
+    device = SimulatedStand(seed=3, rate_hz=100)
+    device.advance(0.0)
+    return device
+
+
+def ask(stand, seq, type_, now=0.0, client=1, **rest):
+    (reply,) = stand.handle({"type": type_, "seq": seq, **rest}, client, now)
+    return reply
+
+
+def armed(stand, now=0.0):
+    assert ask(stand, 1, "arm", now)["type"] == "ack"
+    assert ask(stand, 2, "throttle", now, pct=50)["type"] == "ack"
+
+
+def test_hello_states_version_channels_units_and_limits(stand):
+    (hello,) = stand.handle({"type": "hello", "protocol": VERSION}, 1, 0.0)
+    units = {channel["name"]: channel["unit"] for channel in hello["channels"]}
+    assert units["thrust_gf"] == "gf"
+    assert units["motor_temp_c"] == "°C"
+    assert hello["heartbeat_ms"] == 300
+    assert hello["limits"]["current_a"] == 80.0
+
+
+def test_another_version_is_refused(stand):
+    (reply,) = stand.handle({"type": "hello", "protocol": "stand/9"}, 1, 0.0)
+    assert (reply["type"], reply["code"]) == ("refused", "version")
+
+
+def test_silence_of_300_ms_cuts_the_throttle_and_says_why(stand):
+    armed(stand)
+    stand.advance(0.29)
+    assert stand.throttle_pct == 50
+    events = [m for m in stand.advance(0.31) if m["type"] == "event"]
+    assert events[0]["code"] == "link_lost"
+    assert "310 ms" in events[0]["message"]
+    assert (stand.throttle_pct, stand.armed) == (0.0, False)
+
+
+def test_a_heartbeat_keeps_it_armed(stand):
+    armed(stand)
+    stand.advance(0.25)
+    ask(stand, 3, "heartbeat", 0.25)
+    stand.advance(0.5)
+    assert stand.throttle_pct == 50
+
+
+def test_a_stranger_cannot_keep_it_alive_or_raise_it_but_can_stop_it(stand):
+    armed(stand)
+    assert ask(stand, 1, "heartbeat", 0.1, client=2)["code"] == "not_owner"
+    assert ask(stand, 2, "throttle", 0.1, client=2, pct=90)["code"] == "not_owner"
+    assert ask(stand, 3, "arm", 0.1, client=2)["code"] == "not_owner"
+    assert stand.throttle_pct == 50
+    assert ask(stand, 4, "stop", 0.1, client=2)["type"] == "ack"
+    assert stand.throttle_pct == 0
+    assert stand.advance(0.11)[0]["code"] == "stopped"
+
+
+def test_an_owner_that_disconnects_is_a_lost_link(stand):
+    armed(stand)
+    (event,) = stand.disconnected(1)
+    assert event["code"] == "link_lost"
+    assert stand.throttle_pct == 0
+
+
+def test_stale_commands_are_refused(stand):
+    armed(stand)
+    assert ask(stand, 2, "throttle", pct=80)["code"] == "stale"
+    assert ask(stand, None, "throttle", pct=80)["code"] == "stale"
+    assert stand.throttle_pct == 50
+
+
+@pytest.mark.parametrize(
+    ("type_", "rest", "code"),
+    [
+        ("throttle", {"pct": 101}, "bad_value"),
+        ("throttle", {"pct": True}, "bad_value"),
+        ("throttle", {"pct": None}, "bad_value"),
+        ("rate", {"rate_hz": 50}, "armed"),
+        ("mount", {"facts": {}}, "armed"),
+        ("tare", {}, "turning"),
+        ("fault", {"kind": "fire"}, "bad_value"),
+        ("sing", {}, "unknown_type"),
+    ],
+)
+def test_what_an_armed_stand_refuses(stand, type_, rest, code):
+    armed(stand)
+    reply = ask(stand, 3, type_, 0.1, **rest)
+    assert (reply["type"], reply["code"]) == ("refused", code)
+    assert stand.throttle_pct == 50
+
+
+def test_throttle_needs_arming(stand):
+    assert ask(stand, 1, "throttle", pct=10)["code"] == "not_armed"
+
+
+def test_samples_have_the_rate_and_the_command_in_them(stand):
+    armed(stand)
+    samples = stand.advance(0.2)[0]
+    assert len(samples["t_s"]) == 20
+    assert samples["rows"][-1][0] == 50
+    assert samples["t_s"][1] - samples["t_s"][0] == pytest.approx(0.01)
+
+
+def test_tare_takes_the_zero_out(stand):
+    stand.advance(1.0)
+    assert stand.advance(1.01)[0]["rows"][0][1] == pytest.approx(14, abs=2)
+    ask(stand, 1, "tare", 1.01)
+    later = stand.advance(2.0)[0]["rows"]
+    assert sum(row[1] for row in later) / len(later) == pytest.approx(0, abs=0.3)
+
+
+def test_status_reads_back(stand):
+    armed(stand)
+    status = ask(stand, 1, "status", client=5)
+    assert (status["armed"], status["throttle_pct"], status["owner"]) == (True, 50, False)
+
+
+def test_requested_faults_show_in_the_samples(stand):
+    armed(stand)
+    stand.advance(0.25)
+    ask(stand, 3, "fault", 0.25, kind="lost_temperature", seconds=0.05)
+    rows = stand.advance(0.4)[0]["rows"]
+    assert rows[0][6] is None
+    assert rows[-1][6] is not None
+
+
+def test_mounting_unknown_facts_is_refused(stand):
+    reply = ask(stand, 1, "mount", facts={"motor": "x"})
+    assert (reply["type"], reply["code"]) == ("refused", "plan")
+
+
+def test_the_same_seed_gives_the_same_samples():
+    first, second = SimulatedStand(seed=9), SimulatedStand(seed=9)
+    for device in (first, second):
+        device.advance(0.0)
+    assert first.advance(0.5) == second.advance(0.5)
+
+
+@pytest.mark.parametrize("line", [b"{", b"[]", b'{"kind": 1}', b'{"type": 3}'])
+def test_lines_that_are_no_messages(line):
+    with pytest.raises(ProtocolError):
+        decode(line)
+
+
+def test_messages_round_trip():
+    message = {"type": "throttle", "seq": 4, "pct": 12.5}
+    assert decode(encode(message)) == message
