@@ -110,6 +110,7 @@ def rehearse(plan: RunPlan, stand: SimulatedStand, *, start_c: float | None = No
     bench.arm(plan)
     if start_c is not None:
         stand.physics.warm_to(start_c)
+        bench.run_for(2.0)
     bench.engine.start(bench.now)
     limit = 3.0 * bench.engine.progress()["total_s"] + 60.0
     bench.run_for(limit, until=lambda: bench.engine.state not in (State.RUNNING, State.ABORTING))

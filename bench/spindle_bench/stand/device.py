@@ -207,7 +207,7 @@ class SimulatedStand:
             raise BenchError(f"A fault is one of {', '.join(FAULT_KINDS)}.", code="bad_value")
         if not isinstance(seconds, int | float) or not 0 < seconds <= 60:
             raise BenchError("A fault lasts 0 to 60 s.", code="bad_value")
-        self.sensors.fail(str(kind), self.time_s + float(seconds))
+        self.sensors.fail(str(kind), self.time_s, self.time_s + float(seconds))
         return _ack(message)
 
 

@@ -38,7 +38,7 @@ class Sensors:
     thrust_zero_gf: float = 0.0
     thrust_drift_gf_per_s: float = 0.0
     imbalance: float = 1.0
-    faults: dict[str, float] = field(default_factory=dict)
+    faults: dict[str, tuple[float, float]] = field(default_factory=dict)
     _thrust_gf: float = 0.0
     _torque_nm: float = 0.0
     _case_c: float | None = None
@@ -49,13 +49,14 @@ class Sensors:
     def __post_init__(self) -> None:
         self._rng = np.random.default_rng(self.seed)
 
-    def fail(self, kind: str, until_s: float) -> None:
-        """Let a sensor fail until a stand time [s]."""
-        self.faults[kind] = until_s
+    def fail(self, kind: str, since_s: float, until_s: float) -> None:
+        """Let a sensor fail between two stand times [s]."""
+        self.faults[kind] = (since_s, until_s)
 
     def failing(self, kind: str, time_s: float) -> bool:
         """Whether a requested failure is in force."""
-        return time_s < self.faults.get(kind, -math.inf)
+        since_s, until_s = self.faults.get(kind, (math.inf, -math.inf))
+        return since_s <= time_s < until_s
 
     def read(
         self, physics: Physics, time_s: float, throttle_pct: float, dt: float

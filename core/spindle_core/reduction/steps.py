@@ -234,15 +234,7 @@ def _say_what_was_seen(work: _Work, points: tuple[Point, ...]) -> None:
             f"No throttle was logged; plateaus were found in {work.plateaus.guide}.",
         )
     _say_tare(work)
-    unsettled = [point for point in points if not point.settled]
-    for point in unsettled:
-        level = point.value("throttle_pct")
-        name = f"The plateau at {level:.0f} %" if level is not None else "A plateau"
-        work.warn(
-            "unsettled",
-            f"{name} ({point.start_s:.1f} s) was still changing when it ended; "
-            "its means are not steady.",
-        )
+    _say_unsettled(work, points)
     if work.outliers:
         by_channel: dict[str, int] = {}
         for outlier in work.outliers:
@@ -252,6 +244,22 @@ def _say_what_was_seen(work: _Work, points: tuple[Point, ...]) -> None:
     if not work.plateaus.at_rest[-1]:
         work.warn("ended_under_throttle", "The log ends before the throttle was back at 0.")
     _say_warm_start(work)
+
+
+def _say_unsettled(work: _Work, points: tuple[Point, ...]) -> None:
+    """One remark for all plateaus whose means are those of something still moving."""
+    names = []
+    for point in points:
+        level = point.value("throttle_pct")
+        if not point.settled:
+            names.append(f"{point.start_s:.1f} s" if level is None else f"{level:.0f} %")
+    if names:
+        those = "plateau" if len(names) == 1 else f"{len(names)} plateaus"
+        work.warn(
+            "unsettled",
+            f"Still changing when it ended: the {those} at {', '.join(names)}. Dwell longer, or "
+            "start cooler; the means there are not steady values.",
+        )
 
 
 def _say_tare(work: _Work) -> None:
@@ -273,12 +281,12 @@ def _say_tare(work: _Work) -> None:
 
 
 def _say_warm_start(work: _Work) -> None:
-    temperature, ambient = work.trace.get("motor_temp_c"), work.trace.get("ambient_temp_c")
-    both = np.flatnonzero(np.isfinite(temperature) & np.isfinite(ambient))
-    if both.size and temperature[both[0]] - ambient[both[0]] > WARM_START_K:
-        rise = float(temperature[both[0]] - ambient[both[0]])
+    first_second = work.trace.time_s <= work.trace.time_s[0] + 1.0
+    rises = (work.trace.get("motor_temp_c") - work.trace.get("ambient_temp_c"))[first_second]
+    rises = rises[np.isfinite(rises)]
+    if rises.size and float(np.median(rises)) > WARM_START_K:
         work.warn(
             "warm_start",
-            f"The motor was {rise:.0f} K above the air at the start; a cold motor would "
-            "draw and give slightly more.",
+            f"The motor was {float(np.median(rises)):.0f} K above the air at the start; a cold "
+            "motor would draw and give slightly more.",
         )

@@ -1,0 +1,112 @@
+"""Tables at equal thrust, and whether runs may be compared at all."""
+
+import pytest
+
+from spindle_core.comparison import Outcome
+from spindle_core.comparison_table import ComparedRun, comparison_rows
+from spindle_core.errors import QuantityError
+from spindle_core.like_with_like import Conditions, confounded, factors
+from spindle_core.measured import Absent, Measured
+from spindle_core.reduction.result import Point
+
+
+def run(key, watts, *, thrusts=(200.0, 600.0, 1000.0), stand="bench"):
+    points = [
+        Point(
+            {
+                "thrust_gf": Measured(thrust, {"within_run": 0.5}),
+                "power_w": Measured(power, {"within_run": 0.1}),
+                "current_a": Measured(power / 16.0, {"within_run": 0.01}),
+                "throttle_pct": Measured(thrust / 10.0),
+                "speed_rpm": Absent("not_logged"),
+            },
+            0, 1, 2, True,
+        )
+        for thrust, power in zip(thrusts, watts, strict=True)
+    ]  # fmt: skip
+    return ComparedRun(key, points, True, stand, repeatability=0.004, calibration=0.01)
+
+
+BASE = run("a", (40.0, 150.0, 320.0))
+WORSE = run("b", (44.0, 165.0, 352.0))
+
+
+def table(*runs, at=(600.0,), baseline="a"):
+    rows = comparison_rows(runs, baseline, at, margin=0.02)
+    return {(row.thrust_gf, row.name): row.cells for row in rows}
+
+
+def test_ten_percent_more_power_at_equal_thrust_is_different():
+    base, worse = table(BASE, WORSE)[600.0, "power_w"]
+    assert base.delta is None
+    assert base.figure.value == pytest.approx(150)
+    assert worse.delta.delta_pct == pytest.approx(10.0)
+    assert worse.delta.outcome is Outcome.DIFFERENT
+
+
+def test_efficiency_is_thrust_over_power():
+    base, worse = table(BASE, WORSE)[600.0, "efficiency_g_per_w"]
+    assert base.figure.value == pytest.approx(4.0)
+    assert worse.delta.delta_pct == pytest.approx(100 * (150 / 165 - 1))
+
+
+def test_beyond_a_runs_maximum_is_not_reached_and_has_no_delta():
+    weak = run("w", (40.0, 150.0, 250.0), thrusts=(200.0, 600.0, 800.0))
+    base, other = table(BASE, weak, at=(900.0,))[900.0, "power_w"]
+    assert isinstance(base.figure, Measured)
+    assert other.figure.reason == "not_reached"
+    assert other.delta is None
+
+
+def test_what_was_not_logged_is_absent():
+    (cell,) = table(BASE)[600.0, "speed_rpm"]
+    assert cell.figure.reason == "too_few_points"
+
+
+def test_the_same_run_twice_is_equivalent():
+    twin = run("b", (40.1, 150.3, 320.5))
+    assert table(BASE, twin)[600.0, "power_w"][1].delta.outcome is Outcome.EQUIVALENT
+
+
+def test_a_baseline_must_be_there():
+    with pytest.raises(QuantityError) as caught:
+        table(BASE, baseline="z")
+    assert caught.value.code == "baseline"
+    with pytest.raises(QuantityError):
+        table(BASE, at=(0.0,))
+
+
+def conditions(**changed):
+    return Conditions(**{
+        "motor": "Drift", "sample": "A", "propeller": "5.1x4.2x3", "supply_kind": "psu",
+        "nominal_voltage_v": 16.0, "stand": "bench", "start_rise_k": 1.0,
+        "air_density_kg_per_m3": 1.19, **changed,
+    })  # fmt: skip
+
+
+def state(**changed):
+    return {f.name: f.state for f in factors([conditions(), conditions(**changed)])}
+
+
+def test_equal_conditions_are_the_same():
+    assert set(state().values()) == {"same"}
+
+
+def test_differences_are_named_and_small_ones_are_not():
+    assert state(propeller="5x3.6x3")["propeller"] == "differs"
+    assert state(start_rise_k=5.5)["motor above air at the start"] == "same"
+    assert state(start_rise_k=25.0)["motor above air at the start"] == "differs"
+    assert state(nominal_voltage_v=16.1)["nominal voltage"] == "same"
+    assert state(nominal_voltage_v=16.8)["nominal voltage"] == "differs"
+
+
+def test_unknown_is_not_the_same():
+    assert state(air_density_kg_per_m3=None)["air density"] == "unknown"
+    assert state(stand=None)["stand"] == "unknown"
+
+
+def test_two_differences_are_confounded_one_is_not():
+    one = factors([conditions(), conditions(motor="No. 4")])
+    two = factors([conditions(), conditions(motor="No. 4", propeller="5x3.6x3")])
+    assert confounded(one) == []
+    assert confounded(two) == ["motor", "propeller"]

@@ -1,0 +1,135 @@
+"""The commands of ``./spindle``."""
+
+from __future__ import annotations
+
+import argparse
+import errno
+import os
+import signal
+import subprocess
+import sys
+import time
+from collections.abc import Sequence
+from pathlib import Path
+
+from spindle_ops import setup
+from spindle_ops.checks import run_checks
+from spindle_ops.instance import CHECKOUT, Instance
+from spindle_ops.problem import Problem
+from spindle_ops.processes import serve
+
+DEFAULT_PORT = 8137
+
+HELP = """\
+Taut Spindle: test small brushless motors on a thrust stand.
+
+  ./spindle demo    set up what is missing, load the demo bench, run it   (start here)
+  ./spindle start   the same without demo data; makes the first administrator
+  ./spindle stop    stop what runs from this checkout
+  ./spindle test    everything CI runs
+  ./spindle shots   make the pictures in docs/screenshots anew
+  ./spindle build   build the front end, if its sources changed
+"""
+
+
+def build_parser() -> argparse.ArgumentParser:
+    """The commands and their options."""
+    parser = argparse.ArgumentParser(
+        prog="./spindle", description=HELP, formatter_class=argparse.RawDescriptionHelpFormatter
+    )
+    commands = parser.add_subparsers(dest="command", metavar="COMMAND", required=True)
+    for name in ("demo", "start"):
+        command = commands.add_parser(name)
+        command.add_argument(
+            "--port", type=int, default=DEFAULT_PORT,
+            help=f"port of the page; the two after it are used too (default {DEFAULT_PORT})",
+        )  # fmt: skip
+        command.add_argument("--folder", type=Path, help="where to keep data (default var/NAME)")
+    stop = commands.add_parser("stop")
+    stop.add_argument("--folder", type=Path)
+    test = commands.add_parser("test")
+    test.add_argument("only", nargs="*", help="names of steps; all when none is named")
+    commands.add_parser("shots")
+    commands.add_parser("build")
+    return parser
+
+
+def main(arguments: Sequence[str] | None = None) -> int:
+    """Run the command line; returns the exit status."""
+    options = build_parser().parse_args(arguments)
+    try:
+        return _run(options)
+    except Problem as problem:
+        print(f"spindle: {problem}", file=sys.stderr)
+    except KeyboardInterrupt:
+        print("spindle: stopped.", file=sys.stderr)
+    except OSError as error:
+        if error.errno not in (errno.ENOSPC, errno.EACCES, errno.EPERM, errno.EROFS):
+            raise
+        where = f" ({error.filename})" if error.filename else ""
+        print(f"spindle: {error.strerror}{where}.", file=sys.stderr)
+    return 1
+
+
+def _run(options: argparse.Namespace) -> int:
+    if options.command in ("demo", "start"):
+        return _serve(options)
+    if options.command == "stop":
+        return _stop(options.folder)
+    if options.command == "test":
+        set_up(testing=True)
+        return run_checks(options.only)
+    if options.command == "shots":
+        set_up(testing=True)
+        script = [str(setup.PYTHON), str(CHECKOUT / "e2e" / "make_screenshots.py")]
+        return subprocess.run(script, check=False, cwd=CHECKOUT).returncode
+    setup.front_end()
+    return 0
+
+
+def set_up(*, testing: bool) -> str:
+    """Install and build what is missing; returns the digest of the front end's sources."""
+    setup.debian_packages(setup.DEBIAN_RUN + (setup.DEBIAN_TEST if testing else ()))
+    setup.python_packages(testing=testing)
+    return setup.front_end()
+
+
+def _serve(options: argparse.Namespace) -> int:
+    started = time.monotonic()
+    if not 1024 <= options.port <= 65_000:
+        raise Problem("A port is 1024 to 65000.")
+    name = options.command
+    folder = (options.folder or CHECKOUT / "var" / name).resolve()
+    instance = Instance(name, folder, options.port, demo=name == "demo")
+    instance.prepare()
+    build = set_up(testing=False)
+    setup.static_files(instance, build)
+    serve(instance, started=started)
+    return 0
+
+
+def _stop(folder: Path | None) -> int:
+    folders = [folder] if folder else [CHECKOUT / "var" / name for name in ("demo", "start")]
+    stopped = 0
+    for path in folders:
+        pid_file = path / "spindle.pid"
+        if not pid_file.exists():
+            continue
+        pid = int(pid_file.read_text().split()[0])
+        try:
+            command_line = Path(f"/proc/{pid}/cmdline").read_bytes()
+        except OSError:
+            pid_file.unlink()
+            continue
+        if b"spindle" not in command_line:
+            pid_file.unlink()
+            continue
+        os.kill(pid, signal.SIGTERM)
+        until = time.monotonic() + 60
+        while Path(f"/proc/{pid}").exists() and time.monotonic() < until:
+            time.sleep(0.1)
+        setup.say(f"Stopped {path.name}.")
+        stopped += 1
+    if not stopped:
+        setup.say("Nothing is running from this checkout.")
+    return 0

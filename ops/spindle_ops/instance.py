@@ -1,0 +1,188 @@
+"""Where one installation keeps its things, and its secrets."""
+
+from __future__ import annotations
+
+import fcntl
+import hashlib
+import json
+import os
+import secrets
+import shutil
+import socket
+import tempfile
+from dataclasses import dataclass
+from pathlib import Path
+from typing import IO
+
+from spindle_ops.problem import Problem
+
+CHECKOUT = Path(__file__).resolve().parents[2]
+LONGEST_SOCKET_PATH = 100
+LEAST_FREE_BYTES = 400_000_000
+
+
+@dataclass(frozen=True)
+class Instance:
+    """One installation: its folder under ``var/``, its ports, and whether it is the demo."""
+
+    name: str
+    folder: Path
+    port: int
+    demo: bool
+
+    @property
+    def stand_port(self) -> int:
+        """Where the simulated stand listens."""
+        return self.port + 1
+
+    @property
+    def database_port(self) -> int:
+        """Where MariaDB listens on loopback."""
+        return self.port + 2
+
+    @property
+    def address(self) -> str:
+        """The address to open."""
+        return f"http://127.0.0.1:{self.port}/"
+
+    @property
+    def run(self) -> Path:
+        """Sockets and process ids. Elsewhere when the path is too long for a socket."""
+        wanted = self.folder / "run"
+        if len(str(wanted / "mariadb.sock")) <= LONGEST_SOCKET_PATH:
+            return wanted
+        digest = hashlib.sha256(str(self.folder).encode()).hexdigest()[:12]
+        return Path(tempfile.gettempdir()) / f"spindle-{os.getuid()}-{digest}"
+
+    @property
+    def log(self) -> Path:
+        """One log file per process."""
+        return self.folder / "log"
+
+    @property
+    def database_socket(self) -> Path:
+        """MariaDB's socket."""
+        return self.run / "mariadb.sock"
+
+    @property
+    def pid_file(self) -> Path:
+        """The launcher's process id and address while it runs."""
+        return self.folder / "spindle.pid"
+
+    def prepare(self) -> None:
+        """Make the folders, and check rights and disk.
+
+        :raises Problem: no right to write, or too little disk.
+        """
+        try:
+            for folder in (self.folder, self.log, self.run):
+                folder.mkdir(parents=True, exist_ok=True)
+            probe = self.folder / ".probe"
+            probe.write_text("x")
+            probe.unlink()
+        except OSError as error:
+            raise Problem(
+                f"Cannot write to {self.folder} ({error.strerror}); "
+                "run as the owner of this checkout, or free some disk."
+            ) from error
+        free = shutil.disk_usage(self.folder).free
+        if free < LEAST_FREE_BYTES:
+            raise Problem(
+                f"Only {free / 1e6:.0f} MB are free on the disk of {self.folder}; "
+                f"at least {LEAST_FREE_BYTES / 1e6:.0f} MB are needed."
+            )
+
+    def secrets(self) -> dict[str, str]:
+        """This installation's secrets, made at the first call and kept in a private file."""
+        path = self.folder / "secrets.json"
+        if not path.exists():
+            fresh = {"secret_key": secrets.token_urlsafe(48), "database": secrets.token_urlsafe(24)}
+            handle = os.open(path, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600)
+            with os.fdopen(handle, "w") as file:
+                json.dump(fresh, file)
+        try:
+            kept: dict[str, str] = json.loads(path.read_text())
+            return {"secret_key": kept["secret_key"], "database": kept["database"]}
+        except (ValueError, KeyError) as error:
+            raise Problem(
+                f"{path} is damaged; restore it from a backup, since the database needs it."
+            ) from error
+
+    def environment(self) -> dict[str, str]:
+        """The environment of every process of this installation."""
+        kept = self.secrets()
+        environment = {
+            key: value
+            for key, value in os.environ.items()
+            # Without cached bytecode every process starts three times slower.
+            if key not in ("PYTHONDONTWRITEBYTECODE", "PYTHONPATH", "DJANGO_SETTINGS_MODULE")
+        }
+        environment.update(
+            PATH=f"{CHECKOUT / '.venv' / 'bin'}{os.pathsep}{environment.get('PATH', '')}",
+            SPINDLE_VAR=str(self.folder),
+            SPINDLE_SECRET_KEY=kept["secret_key"],
+            SPINDLE_DB_PASSWORD=kept["database"],
+            SPINDLE_DB_SOCKET=str(self.database_socket),
+            SPINDLE_AGENT_SOCKET=str(self.run / "agent.sock"),
+            SPINDLE_DEMO="1" if self.demo else "0",
+            PYTHONUNBUFFERED="1",
+        )
+        return environment
+
+    def lock(self) -> IO[str]:
+        """Hold the installation; the lock ends with the process.
+
+        :raises Problem: another launcher holds it.
+        """
+        file = (self.folder / "lock").open("a+")
+        try:
+            fcntl.flock(file, fcntl.LOCK_EX | fcntl.LOCK_NB)
+        except OSError as error:
+            file.close()
+            running = self.pid_file.read_text().split() if self.pid_file.exists() else []
+            where = f" at {running[1]}" if len(running) > 1 else ""
+            raise Problem(
+                f"Taut Spindle ({self.name}) is running from this checkout already{where}; "
+                "./spindle stop ends it."
+            ) from error
+        return file
+
+
+def check_ports(instance: Instance) -> None:
+    """See that the ports are free.
+
+    :raises Problem: one is not.
+    """
+    for port, use in (
+        (instance.port, "the web page"),
+        (instance.stand_port, "the simulated stand"),
+        (instance.database_port, "the database"),
+    ):
+        with socket.socket() as probe:
+            probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+            try:
+                probe.bind(("127.0.0.1", port))
+            except OSError as error:
+                raise Problem(
+                    f"Port {port}, wanted for {use}, is in use ({error.strerror}); "
+                    "stop what uses it, or choose another with --port."
+                ) from error
+
+
+def free_port(span: int = 3) -> int:
+    """A port that is free together with the ones after it."""
+    for base in range(20_000 + os.getpid() % 2_000 * 5, 60_000, 7):
+        try:
+            sockets = []
+            try:
+                for port in range(base, base + span):
+                    probe = socket.socket()
+                    sockets.append(probe)
+                    probe.bind(("127.0.0.1", port))
+            finally:
+                for probe in sockets:
+                    probe.close()
+            return base
+        except OSError:
+            continue
+    raise Problem("No free ports were found on this machine.")

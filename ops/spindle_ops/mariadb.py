@@ -1,0 +1,193 @@
+"""The private MariaDB: its own data directory, socket and port, on loopback only."""
+
+from __future__ import annotations
+
+import os
+import pwd
+import shutil
+import signal
+import stat
+import subprocess
+import time
+from pathlib import Path
+
+from spindle_ops.instance import Instance
+from spindle_ops.problem import Problem
+
+STARTS_WITHIN_S = 40.0
+
+CONFIGURATION = """\
+[mariadbd]
+datadir={data}
+socket={socket}
+pid-file={pid}
+port={port}
+bind-address=127.0.0.1
+skip-name-resolve
+skip-log-bin
+local-infile=0
+symbolic-links=0
+character-set-server=utf8mb4
+collation-server=utf8mb4_unicode_ci
+sql-mode=STRICT_TRANS_TABLES,NO_ZERO_DATE,NO_ZERO_IN_DATE,ERROR_FOR_DIVISION_BY_ZERO
+max_allowed_packet=64M
+innodb_buffer_pool_size=256M
+innodb_flush_log_at_trx_commit={flush}
+init-file={init}
+log-error={log}
+
+[client]
+socket={socket}
+"""
+
+
+class Database:
+    """One private server. ``durable`` is relaxed only for tests."""
+
+    def __init__(self, instance: Instance, *, durable: bool = True) -> None:
+        self.instance = instance
+        self.folder = instance.folder / "mariadb"
+        self.data = self.folder / "data"
+        self.configuration = self.folder / "my.cnf"
+        self.log = instance.log / "mariadb.log"
+        self.pid_file = instance.run / "mariadb.pid"
+        self.durable = durable
+        self.process: subprocess.Popen[bytes] | None = None
+
+    def start(self) -> None:
+        """Initialise if new, start, and wait until it answers.
+
+        :raises Problem: it does not start.
+        """
+        self._end_left_over()
+        fresh = not (self.data / "mysql").exists()
+        if fresh and self.data.exists() and any(self.data.iterdir()):
+            raise Problem(
+                f"{self.data} holds files but no database; an earlier set-up was cut short. "
+                "Move that folder away and start again."
+            )
+        user = self._user()
+        self._write_configuration(user)
+        if fresh:
+            self._initialise(user)
+        command = [_find("mariadbd"), f"--defaults-file={self.configuration}"]
+        self.process = subprocess.Popen(
+            command + ([f"--user={user}"] if user else []),
+            stdin=subprocess.DEVNULL, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL,
+            start_new_session=True,
+        )  # fmt: skip
+        self._wait()
+
+    def stop(self) -> None:
+        """Shut down cleanly."""
+        if self.process is not None and self.process.poll() is None:
+            self.process.terminate()
+            try:
+                self.process.wait(30)
+            except subprocess.TimeoutExpired:
+                self.process.kill()
+                self.process.wait()
+        self.process = None
+
+    def _wait(self) -> None:
+        assert self.process is not None
+        until = time.monotonic() + STARTS_WITHIN_S
+        while time.monotonic() < until:
+            if self.process.poll() is not None:
+                raise Problem(self._why_not())
+            if self.pid_file.exists() and self.instance.database_socket.exists():
+                return
+            time.sleep(0.05)
+        self.stop()
+        raise Problem(f"The database did not start within {STARTS_WITHIN_S:.0f} s; see {self.log}.")
+
+    def _why_not(self) -> str:
+        text = self.log.read_text(errors="replace")[-6000:] if self.log.exists() else ""
+        if "No space left" in text or "OS errno 28" in text:
+            return "The database cannot start: the disk is full."
+        if "Permission denied" in text or "OS errno 13" in text:
+            return f"The database cannot start: it may not read or write {self.data}."
+        if "Address already in use" in text:
+            return f"The database cannot start: port {self.instance.database_port} is in use."
+        return (
+            f"The database in {self.data} does not start; the reason is at the end of {self.log}. "
+            "If the folder is broken, move it away and start again, or restore a backup."
+        )
+
+    def _user(self) -> str | None:
+        """The system user to run as: None when we are an ordinary user."""
+        if os.geteuid() != 0:
+            return None
+        if self.data.exists():
+            return pwd.getpwuid(self.data.stat().st_uid).pw_name
+        try:
+            pwd.getpwnam("mysql")
+        except KeyError:
+            return "root"
+        parents = [self.folder.parent, *self.folder.parent.parents]
+        reachable = all(parent.stat().st_mode & stat.S_IXOTH for parent in parents)
+        return "mysql" if reachable else "root"
+
+    def _write_configuration(self, user: str | None) -> None:
+        self.folder.mkdir(parents=True, exist_ok=True)
+        init = self.folder / "init.sql"
+        self.configuration.write_text(
+            CONFIGURATION.format(
+                data=self.data, socket=self.instance.database_socket, pid=self.pid_file,
+                port=self.instance.database_port, init=init, log=self.log,
+                flush=1 if self.durable else 0,
+            )
+        )  # fmt: skip
+        password = self.instance.secrets()["database"]
+        lines = ["CREATE DATABASE IF NOT EXISTS spindle CHARACTER SET utf8mb4 "
+                 "COLLATE utf8mb4_unicode_ci;"]  # fmt: skip
+        # With skip-name-resolve, localhost (the socket) and 127.0.0.1 (the port) are two hosts.
+        for host in ("localhost", "127.0.0.1"):
+            account = f"'spindle'@'{host}'"
+            lines += [
+                f"CREATE USER IF NOT EXISTS {account} IDENTIFIED BY '{password}';",
+                f"ALTER USER {account} IDENTIFIED BY '{password}';",
+                f"GRANT ALL ON spindle.* TO {account};",
+                f"GRANT ALL ON `test\\_spindle%`.* TO {account};",
+            ]
+        init.touch(mode=0o600)
+        init.write_text("\n".join(lines) + "\n")
+        self.log.touch()
+        if user and user != "root":
+            for path in (self.folder, init, self.log, self.instance.run):
+                shutil.chown(path, user)
+
+    def _initialise(self, user: str | None) -> None:
+        command = [
+            _find("mariadb-install-db"), "--no-defaults", f"--datadir={self.data}",
+            "--auth-root-authentication-method=socket", "--skip-test-db",
+        ]  # fmt: skip
+        if user:
+            command.append(f"--user={user}")
+        done = subprocess.run(command, check=False, capture_output=True, text=True)
+        if done.returncode != 0:
+            shutil.rmtree(self.data, ignore_errors=True)
+            last = (done.stderr or done.stdout).strip().splitlines()[-1:] or ["no reason given"]
+            raise Problem(f"The database could not be set up in {self.data}: {last[0]}")
+
+    def _end_left_over(self) -> None:
+        """End a server that an earlier launcher left behind; it is ours by its configuration."""
+        try:
+            pid = int(self.pid_file.read_text())
+            command_line = Path(f"/proc/{pid}/cmdline").read_bytes().decode(errors="replace")
+        except (OSError, ValueError):
+            return
+        if str(self.configuration) not in command_line:
+            return
+        os.kill(pid, signal.SIGTERM)
+        until = time.monotonic() + 30
+        while Path(f"/proc/{pid}").exists() and time.monotonic() < until:
+            time.sleep(0.05)
+
+
+def _find(name: str) -> str:
+    for folder in (None, "/usr/sbin", "/usr/local/sbin"):
+        found = shutil.which(name, path=folder)
+        if found:
+            return found
+    raise Problem(f"{name} is not installed; it comes with Debian's package mariadb-server.")

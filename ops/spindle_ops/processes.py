@@ -1,0 +1,216 @@
+"""Starting, watching and stopping the processes of one installation."""
+
+from __future__ import annotations
+
+import ctypes
+import json
+import signal
+import subprocess
+import sys
+import time
+import urllib.error
+import urllib.request
+from collections import deque
+from dataclasses import dataclass, field
+from pathlib import Path
+from typing import IO
+
+from spindle_ops.instance import CHECKOUT, Instance, check_ports
+from spindle_ops.mariadb import Database
+from spindle_ops.problem import Problem
+from spindle_ops.setup import PYTHON, manage, say
+
+ANSWERS_WITHIN_S = 40.0
+RESTARTS_IN_A_MINUTE = 5
+_PR_SET_PDEATHSIG = 1
+
+
+def _die_with_parent() -> None:
+    """A child of a launcher that was killed must not live on."""
+    ctypes.CDLL(None).prctl(_PR_SET_PDEATHSIG, signal.SIGTERM)
+
+
+@dataclass
+class Child:
+    """One process that is kept running."""
+
+    name: str
+    command: list[str]
+    environment: dict[str, str]
+    log: Path
+    process: subprocess.Popen[bytes] | None = None
+    starts: deque[float] = field(default_factory=deque)
+
+    def start(self) -> None:
+        """Start, with output to its log."""
+        self.starts.append(time.monotonic())
+        with self.log.open("ab") as log:
+            self.process = subprocess.Popen(
+                self.command, stdin=subprocess.DEVNULL, stdout=log, stderr=log,
+                env=self.environment, cwd=CHECKOUT, start_new_session=True,
+                preexec_fn=_die_with_parent,
+            )  # fmt: skip
+
+    def stop(self, within_s: float = 10.0) -> None:
+        """Ask it to end; end it if it does not."""
+        if self.process is None:
+            return
+        if self.process.poll() is None:
+            self.process.terminate()
+            try:
+                self.process.wait(within_s)
+            except subprocess.TimeoutExpired:
+                self.process.kill()
+                self.process.wait()
+        self.process = None
+
+    def revive(self) -> None:
+        """Start it again if it has ended.
+
+        :raises Problem: it ends over and over.
+        """
+        if self.process is None or self.process.poll() is None:
+            return
+        while self.starts and self.starts[0] < time.monotonic() - 60:
+            self.starts.popleft()
+        if len(self.starts) > RESTARTS_IN_A_MINUTE:
+            raise Problem(f"The {self.name} ends again and again; see {self.log}.")
+        say(f"The {self.name} ended (status {self.process.returncode}); starting it again.")
+        self.start()
+
+
+class Supervisor:
+    """All processes of one installation, from start to stop."""
+
+    def __init__(self, instance: Instance) -> None:
+        self.instance = instance
+        self.database = Database(instance)
+        environment = instance.environment()
+        python = str(PYTHON)
+        # The order of starting; stopping goes the other way but for the agent, which is first
+        # so that it can still make the stand safe.
+        self.children = [
+            Child("simulated stand",
+                  [python, "-m", "spindle_bench.stand.server", "--port", str(instance.stand_port)],
+                  environment, instance.log / "stand.log"),
+            Child("web process",
+                  [python, "-m", "uvicorn", "spindle_server.asgi:application",
+                   "--host", "127.0.0.1", "--port", str(instance.port), "--no-access-log",
+                   "--lifespan", "off", "--timeout-graceful-shutdown", "2",
+                   "--log-level", "warning"],
+                  environment, instance.log / "web.log"),
+            Child("bench agent",
+                  [python, "-m", "spindle_server", "bench_agent",
+                   "--stand-port", str(instance.stand_port)],
+                  environment, instance.log / "agent.log"),
+        ]  # fmt: skip
+        self._lock: IO[str] | None = None
+
+    def start(self) -> str:
+        """Start everything and wait for the page; returns what setting up had to say."""
+        self._lock = self.instance.lock()
+        check_ports(self.instance)
+        self.database.start()
+        said = self._prepare_data()
+        for child in self.children:
+            child.start()
+        self._wait_for_page()
+        own = Path("/proc/self").resolve().name
+        self.instance.pid_file.write_text(f"{own} {self.instance.address}")
+        return said
+
+    def _prepare_data(self) -> str:
+        stamp = self.instance.folder / "migrated"
+        wanted = _migrations()
+        if not stamp.exists() or stamp.read_text() != wanted:
+            say("Preparing the database")
+            manage(self.instance, "migrate", "--noinput", "--verbosity", "0")
+            stamp.write_text(wanted)
+        if self.instance.demo:
+            return self._demo()
+        done = subprocess.run(
+            [str(PYTHON), "-m", "spindle_server", "create_administrator"], check=False,
+            capture_output=True, text=True, env=self.instance.environment(), cwd=CHECKOUT,
+        )  # fmt: skip
+        if done.returncode:
+            raise Problem(f"The first account could not be made: {done.stderr.strip()[-200:]}")
+        return done.stdout.strip()
+
+    def _demo(self) -> str:
+        logins = self.instance.folder / "demo-logins.json"
+        if not logins.exists():
+            say("Loading the demo")
+            manage(self.instance, "load_demo")
+        lines = ["Demo logins:"]
+        for login in json.loads(logins.read_text()):
+            lines.append(
+                f"  {login['username']:<8} {login['password']:<16} {login['name']}, {login['role']}"
+            )
+        return "\n".join(lines)
+
+    def _wait_for_page(self) -> None:
+        until = time.monotonic() + ANSWERS_WITHIN_S
+        while time.monotonic() < until:
+            for child in self.children:
+                if child.process is not None and child.process.poll() is not None:
+                    raise Problem(f"The {child.name} did not start; see {child.log}.")
+            try:
+                with urllib.request.urlopen(self.instance.address, timeout=2) as answer:  # noqa: S310
+                    if answer.status == 200:
+                        return
+            except (urllib.error.URLError, OSError):
+                time.sleep(0.05)
+        raise Problem(f"The page did not answer; see {self.instance.log / 'web.log'}.")
+
+    def watch(self) -> None:
+        """Keep everything running until the launcher is told to end."""
+        while True:
+            time.sleep(0.3)
+            for child in self.children:
+                child.revive()
+            if self.database.process is not None and self.database.process.poll() is not None:
+                say("The database ended; starting it again.")
+                self.database.start()
+
+    def stop(self) -> None:
+        """Stop everything; the agent first, which makes the stand safe."""
+        for child in reversed(self.children):
+            child.stop()
+        self.database.stop()
+        self.instance.pid_file.unlink(missing_ok=True)
+        if self._lock is not None:
+            self._lock.close()
+            self._lock = None
+
+
+def _migrations() -> str:
+    files = sorted((CHECKOUT / "server").rglob("migrations/*.py"))
+    return "\n".join(f"{path.parent.parent.name}/{path.name}" for path in files)
+
+
+def serve(instance: Instance, *, started: float) -> None:
+    """Run one installation in the foreground until Ctrl-C or SIGTERM."""
+
+    def end(number: int, frame: object) -> None:
+        raise KeyboardInterrupt
+
+    for name in (signal.SIGTERM, signal.SIGINT, signal.SIGHUP):
+        signal.signal(name, end)
+    supervisor = Supervisor(instance)
+    try:
+        said = supervisor.start()
+        say("")
+        say(
+            f"Taut Spindle is at {instance.address}  (ready after {time.monotonic() - started:.1f} s)"
+        )
+        if said:
+            say(said)
+        say("Ctrl-C stops it.")
+        supervisor.watch()
+    except KeyboardInterrupt:
+        say("\nStopping.")
+    finally:
+        for name in (signal.SIGTERM, signal.SIGINT, signal.SIGHUP):
+            signal.signal(name, signal.SIG_IGN)
+        supervisor.stop()
+    sys.stdout.flush()

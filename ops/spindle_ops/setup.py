@@ -1,0 +1,209 @@
+"""What a fresh machine needs: Debian packages, Python and npm packages, the built front end.
+
+Each step leaves a stamp of what it was made from and is skipped while nothing changed.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import os
+import re
+import shutil
+import subprocess
+import sys
+from collections.abc import Callable, Iterable, Sequence
+from pathlib import Path
+
+from spindle_ops.instance import CHECKOUT, Instance
+from spindle_ops.problem import Problem
+
+VENV = CHECKOUT / ".venv"
+PYTHON = VENV / "bin" / "python"
+WEB = CHECKOUT / "web"
+
+DEBIAN_RUN = ("mariadb-server", "libmariadb-dev", "pkg-config", "gcc", "libc6-dev", "python3-venv")
+DEBIAN_TEST = ("chromium",)
+OLDEST_NODE = (20, 19)
+
+Say = Callable[[str], None]
+
+
+def say(text: str) -> None:
+    """Progress on the terminal."""
+    print(text, flush=True)
+
+
+def run(command: Sequence[str | Path], problem: str, **options: object) -> None:
+    """Run a step quietly; its output is shown only when it fails.
+
+    :raises Problem: with the last lines of its output.
+    """
+    environment = {k: v for k, v in os.environ.items() if k != "PYTHONDONTWRITEBYTECODE"}
+    environment.update(options.pop("env", {}))  # type: ignore[call-overload]
+    try:
+        done = subprocess.run(
+            [str(part) for part in command], check=False, text=True, stdin=subprocess.DEVNULL,
+            stdout=subprocess.PIPE, stderr=subprocess.STDOUT, env=environment,
+            **options,  # type: ignore[call-overload]
+        )  # fmt: skip
+    except OSError as error:
+        raise Problem(f"{problem}: {command[0]}: {error.strerror}.") from error
+    if done.returncode != 0:
+        if "No space left on device" in done.stdout:
+            raise Problem(f"{problem}: the disk is full.")
+        last = " | ".join(line.strip() for line in done.stdout.strip().splitlines()[-3:])
+        raise Problem(f"{problem}: {last or f'exit status {done.returncode}'}")
+
+
+def debian_packages(wanted: Iterable[str]) -> None:
+    """Install what is missing, as root or through sudo.
+
+    :raises Problem: something is missing and cannot be installed.
+    """
+    missing = [name for name in wanted if not _installed(name)]
+    if not missing:
+        return
+    if shutil.which("apt-get") is None:
+        raise Problem(
+            f"This needs {', '.join(missing)}; install them with this system's package manager."
+        )
+    prefix = [] if os.geteuid() == 0 else ["sudo", "-n"]
+    if prefix and subprocess.run([*prefix, "true"], check=False, capture_output=True).returncode:
+        raise Problem(f"Debian packages are missing; run: sudo apt-get install {' '.join(missing)}")
+    say(f"Installing Debian packages: {', '.join(missing)}")
+    environment = {"DEBIAN_FRONTEND": "noninteractive"}
+    run([*prefix, "apt-get", "update", "-q"], "Debian's package list", env=environment)
+    install = ["apt-get", "install", "-y", "-q", "--no-install-recommends", *missing]
+    run([*prefix, *install], "Installing Debian packages failed", env=environment)
+
+
+def _installed(name: str) -> bool:
+    if shutil.which("dpkg-query") is None:
+        return _command_of(name)
+    done = subprocess.run(
+        ["dpkg-query", "-W", "-f", "${Status}", name], check=False, capture_output=True, text=True
+    )
+    return "ok installed" in done.stdout or (name == "python3-venv" and _has_ensurepip())
+
+
+def _command_of(package: str) -> bool:
+    commands = {"mariadb-server": "mariadbd", "libmariadb-dev": "mariadb_config"}
+    return shutil.which(commands.get(package, package)) is not None
+
+
+def _has_ensurepip() -> bool:
+    probe = [sys.executable, "-c", "import ensurepip, venv"]
+    return subprocess.run(probe, check=False, capture_output=True).returncode == 0
+
+
+def python_packages(*, testing: bool) -> None:
+    """The virtual environment, from the lock with hashes; our own packages as editable."""
+    lock = CHECKOUT / ("requirements-dev.lock" if testing else "requirements.lock")
+    own = [CHECKOUT / name for name in ("core", "bench", "server")]
+    projects = [folder / "pyproject.toml" for folder in own]
+    wanted = digest([CHECKOUT / "requirements.lock", *projects])
+    wanted_testing = digest([CHECKOUT / "requirements-dev.lock", *projects])
+    stamp = VENV / ".spindle-stamp"
+    have = stamp.read_text().split() if stamp.exists() else []
+    if PYTHON.exists() and (wanted_testing if testing else wanted) in have:
+        return
+    say("Setting up the Python environment")
+    if not PYTHON.exists():
+        run([sys.executable, "-m", "venv", VENV], "Creating the Python environment failed")
+    pip: list[str | Path] = [
+        PYTHON,
+        "-m",
+        "pip",
+        "install",
+        "--quiet",
+        "--disable-pip-version-check",
+    ]
+    run([*pip, "--require-hashes", "-r", lock], "Installing Python packages failed")
+    editable: list[str | Path] = [part for folder in own for part in ("-e", folder)]
+    run(
+        [*pip, "--no-deps", "--no-build-isolation", *editable],
+        "Installing this project's packages failed",
+    )
+    stamp.write_text(f"{wanted} {wanted_testing}" if testing else wanted)
+
+
+def node_environment() -> dict[str, str]:
+    """An environment whose ``node`` is new enough: the machine's, else a wheel's."""
+    if _node_version(shutil.which("node")) >= OLDEST_NODE and shutil.which("npm"):
+        return {}
+    path = f"{VENV / 'bin'}{os.pathsep}{os.environ.get('PATH', '')}"
+    if not (VENV / "bin" / "npm").exists():
+        say("Installing Node, since this machine has none that is new enough")
+        lock = CHECKOUT / "requirements-node.lock"
+        pip: list[str | Path] = [
+            PYTHON,
+            "-m",
+            "pip",
+            "install",
+            "--quiet",
+            "--disable-pip-version-check",
+        ]
+        run([*pip, "--require-hashes", "-r", lock], "Installing Node failed")
+    return {"PATH": path}
+
+
+def _node_version(node: str | None) -> tuple[int, int]:
+    if node is None:
+        return (0, 0)
+    done = subprocess.run([node, "--version"], check=False, capture_output=True, text=True)
+    found = re.match(r"v(\d+)\.(\d+)", done.stdout)
+    return (int(found[1]), int(found[2])) if found else (0, 0)
+
+
+def npm_packages() -> dict[str, str]:
+    """npm packages from their lock; returns the environment for npm commands."""
+    stamp, wanted = WEB / "node_modules" / ".spindle-stamp", digest([WEB / "package-lock.json"])
+    environment = node_environment()
+    if not (stamp.exists() and stamp.read_text() == wanted):
+        say("Installing npm packages")
+        run(["npm", "ci", "--no-audit", "--no-fund"], "npm ci failed", cwd=WEB, env=environment)
+        stamp.write_text(wanted)
+    return environment
+
+
+def front_end() -> str:
+    """The built front end; returns the digest of its sources."""
+    sources = [path for path in sorted((WEB / "src").rglob("*")) if path.is_file()]
+    sources += [path for path in sorted((WEB / "public").rglob("*")) if path.is_file()]
+    sources += [WEB / name for name in ("package-lock.json", "vite.config.ts", "index.html")]
+    wanted = digest(sources)
+    stamp = WEB / "dist" / ".spindle-stamp"
+    if not (stamp.exists() and stamp.read_text() == wanted):
+        environment = npm_packages()
+        say("Building the front end")
+        run(["npm", "run", "--silent", "build"], "The front-end build failed", cwd=WEB,
+            env=environment)  # fmt: skip
+        stamp.write_text(wanted)
+    return wanted
+
+
+def static_files(instance: Instance, build: str) -> None:
+    """Collect what the web process serves, when the build has changed."""
+    stamp = instance.folder / "static" / ".spindle-stamp"
+    if not (stamp.exists() and stamp.read_text() == build):
+        manage(instance, "collectstatic", "--noinput", "--clear", "--verbosity", "0")
+        stamp.write_text(build)
+
+
+def manage(instance: Instance, *arguments: str) -> None:
+    """Run a management command of the server."""
+    run(
+        [PYTHON, "-m", "spindle_server", *arguments],
+        f"'{arguments[0]}' failed",
+        env=instance.environment(),
+        cwd=CHECKOUT,
+    )
+
+
+def digest(paths: Iterable[Path]) -> str:
+    """What some files hold, as one digest."""
+    total = hashlib.sha256()
+    for path in paths:
+        total.update(f"{path.relative_to(CHECKOUT)}\0".encode())
+        total.update(path.read_bytes())
+    return total.hexdigest()

@@ -1,0 +1,39 @@
+"""People and their roles."""
+
+from __future__ import annotations
+
+from django.contrib.auth.models import AbstractUser
+from django.db import models
+
+
+class Role(models.TextChoices):
+    """Each role may do what those before it may."""
+
+    READER = "reader", "Reader"
+    REVIEWER = "reviewer", "Reviewer"
+    EDITOR = "editor", "Editor"
+    ADMINISTRATOR = "administrator", "Administrator"
+
+
+_ORDER = [role.value for role in Role]
+
+
+class User(AbstractUser):
+    """A person of the bench."""
+
+    role = models.CharField(max_length=16, choices=Role.choices, default=Role.READER)
+    full_name = models.CharField(max_length=80, blank=True)
+
+    class Meta:
+        constraints = [
+            models.CheckConstraint(condition=models.Q(role__in=_ORDER), name="user_role_is_known"),
+        ]
+
+    def has_role(self, needed: Role | str) -> bool:
+        """Whether this person's role includes ``needed``."""
+        return _ORDER.index(self.role) >= _ORDER.index(str(needed))
+
+    @property
+    def shown_name(self) -> str:
+        """The name to show beside what this person did."""
+        return self.full_name or self.username

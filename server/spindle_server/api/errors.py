@@ -1,0 +1,94 @@
+"""One shape for every error: ``{code, message, fields, where}``."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.core.exceptions import PermissionDenied
+from django.db import IntegrityError
+from django.http import Http404, HttpRequest, JsonResponse
+from rest_framework import exceptions
+from rest_framework.response import Response
+from rest_framework.views import set_rollback
+
+from spindle_bench.errors import BenchError, UnreachableError
+from spindle_core.errors import CoreError, LogFormatError
+from spindle_server.errors import ServiceError
+
+
+def error_body(
+    code: str,
+    message: str,
+    fields: dict[str, list[str]] | None = None,
+    where: dict[str, Any] | None = None,
+) -> dict[str, Any]:
+    """The one shape."""
+    return {"code": code, "message": message, "fields": fields or {}, "where": where}
+
+
+def answer_error(error: Exception, context: dict[str, Any]) -> Response | None:
+    """Turn an exception of a view into an answer; None for a defect, which becomes a 500."""
+    set_rollback()
+    if isinstance(error, ServiceError):
+        return Response(
+            error_body(error.code, error.message, error.fields, error.where), error.status
+        )
+    if isinstance(error, LogFormatError):
+        where = {"line": error.line, "column": error.column, "expected": error.expected}
+        return Response(error_body(error.code, error.describe("the file"), where=where), 400)
+    if isinstance(error, CoreError):
+        return Response(error_body(error.code, error.message), 400)
+    if isinstance(error, UnreachableError):
+        return Response(error_body(error.code, error.message), 503)
+    if isinstance(error, BenchError):
+        return Response(error_body(error.code, error.message), 409)
+    if isinstance(error, IntegrityError):
+        text = "This contradicts what is on record, or is there already."
+        return Response(error_body("integrity", text), 409)
+    return _answer_framework_error(error)
+
+
+def _answer_framework_error(error: Exception) -> Response | None:
+    if isinstance(error, Http404):
+        error = exceptions.NotFound()
+    elif isinstance(error, PermissionDenied):
+        error = exceptions.PermissionDenied()
+    if not isinstance(error, exceptions.APIException):
+        return None
+    scheme = getattr(error, "auth_header", None)
+    headers = {"WWW-Authenticate": scheme} if scheme else {}
+    if isinstance(error, exceptions.ValidationError):
+        fields = _fields(error.detail)
+        first = next((messages[0] for messages in fields.values()), "The input is not valid.")
+        return Response(error_body("invalid", first, fields), error.status_code)
+    detail = error.detail
+    code = getattr(detail, "code", error.default_code)
+    return Response(error_body(str(code), str(detail)), error.status_code, headers=headers)
+
+
+def _fields(detail: Any, prefix: str = "") -> dict[str, list[str]]:
+    if isinstance(detail, dict):
+        found: dict[str, list[str]] = {}
+        for name, inner in detail.items():
+            found.update(_fields(inner, f"{prefix}.{name}" if prefix else str(name)))
+        return found
+    if isinstance(detail, list) and any(isinstance(item, dict) for item in detail):
+        found = {}
+        for index, inner in enumerate(detail):
+            found.update(_fields(inner, f"{prefix}.{index}"))
+        return found
+    messages = detail if isinstance(detail, list) else [detail]
+    return {prefix or "non_field_errors": [str(message) for message in messages]}
+
+
+def json_not_found(request: HttpRequest, exception: Exception) -> JsonResponse:
+    """Unknown addresses."""
+    return JsonResponse(error_body("not_found", "There is nothing at this address."), status=404)
+
+
+def json_server_error(request: HttpRequest) -> JsonResponse:
+    """A defect of ours; what was sent is not stored in part."""
+    message = (
+        "Something went wrong on our side; nothing was changed. The log of the server says more."
+    )
+    return JsonResponse(error_body("defect", message), status=500)

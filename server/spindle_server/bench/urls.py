@@ -1,0 +1,14 @@
+"""Addresses of the bench."""
+
+from django.urls import path
+
+from spindle_server.bench import views
+
+urlpatterns = [
+    path("bench/", views.BenchState.as_view()),
+    path("bench/arm/", views.BenchArm.as_view()),
+    path("bench/start/", views.BenchStart.as_view()),
+    path("bench/stop/", views.BenchStop.as_view()),
+    path("bench/reset/", views.BenchReset.as_view()),
+    path("bench/stream/", views.bench_stream),
+]

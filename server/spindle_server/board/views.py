@@ -1,0 +1,46 @@
+"""The board."""
+
+from __future__ import annotations
+
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from spindle_server.board import selectors
+from spindle_server.runs.serializers import RunSerializer
+
+
+class BoardMotorSerializer(serializers.Serializer):
+    """A motor with its evidence, gaps and next act."""
+
+    id = serializers.IntegerField()
+    full_name = serializers.CharField()
+    samples = serializers.IntegerField()
+    claims = serializers.IntegerField()
+    observations = serializers.IntegerField()
+    runs = serializers.IntegerField()
+    most_repeats = serializers.IntegerField()
+    gaps = serializers.ListField(child=serializers.CharField())
+    next_station = serializers.ChoiceField(["intake", "teardown", "bench", "compare"])
+    next_act = serializers.CharField()
+    urgency = serializers.IntegerField()
+
+
+class BoardSerializer(serializers.Serializer):
+    """What to do next."""
+
+    motors = BoardMotorSerializer(many=True)
+    unreviewed = RunSerializer(many=True)
+    unreviewed_count = serializers.IntegerField()
+    attribute_count = serializers.IntegerField()
+
+
+class Board(APIView):
+    """What to do next."""
+
+    @extend_schema(responses=BoardSerializer)
+    def get(self, request: Request) -> Response:
+        """Gaps and next acts."""
+        return Response(BoardSerializer(selectors.board()).data)

@@ -1,0 +1,92 @@
+"""The facts of the demo: people, motors, claims, propellers, supplies and stands."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+PEOPLE = (
+    ("ilse", "Ilse Varga", "reviewer"),
+    ("tomas", "Tomas Rook", "editor"),
+    ("reader", "Reader", "reader"),
+    ("admin", "Administrator", "administrator"),
+)
+
+
+@dataclass(frozen=True, slots=True)
+class DemoMotor:
+    """A motor of the demo; ``claims`` in the units of their names."""
+
+    maker: str
+    name: str
+    size_code: str
+    kv: float
+    samples: tuple[str, ...]
+    obtained: str
+    claims: dict[str, float] = field(default_factory=dict)
+    poles: int = 14
+    slots: int = 12
+    retention: str = "hex_screw"
+    winding: str = "single"
+    base: str = "open"
+    magnet: str = "arc"
+
+
+MOTORS = (
+    DemoMotor("Quillmoor", "Sable", "2105.5", 1950, ("A", "B", "C"), "bought",
+              {"mass_g": 24.8, "max_current_a": 26, "max_power_w": 420, "cells_min": 4,
+               "cells_max": 4, "resistance_mohm": 71}),
+    DemoMotor("Quillmoor", "Sable", "2105.5", 2650, ("A", "B"), "bought",
+              {"mass_g": 24.9, "max_current_a": 34, "max_power_w": 545, "cells_max": 4}),
+    DemoMotor("Ostrel", "Drift", "2206", 1900, ("A", "B", "C"), "loaned",
+              {"mass_g": 30.1, "max_current_a": 36, "max_power_w": 580, "cells_min": 4,
+               "cells_max": 6}, winding="multi"),
+    DemoMotor("Ostrel", "Drift Lite", "2205", 2300, ("A", "B"), "sponsored",
+              {"mass_g": 25.6, "max_current_a": 32, "max_thrust_gf": 1180}, magnet="flat"),
+    DemoMotor("Brackwater", "No. 4", "2306", 1800, ("A", "B"), "bought",
+              {"mass_g": 32.4, "max_current_a": 38, "max_power_w": 620, "cells_min": 4,
+               "cells_max": 6}, retention="circlip", base="full"),
+    DemoMotor("Fennick & Daw", "Teal", "1505", 3600, ("A", "B"), "bought",
+              {"mass_g": 13.2, "max_current_a": 17, "max_power_w": 260, "cells_min": 3,
+               "cells_max": 4}, poles=12, slots=9),
+    DemoMotor("Fennick & Daw", "Teal", "1404", 4100, ("A",), "bought",
+              {"mass_g": 9.8}, poles=12, slots=9),
+    DemoMotor("Hollin", "Pale", "2807", 1250, ("A", "B"), "early",
+              {"mass_g": 51.5, "max_current_a": 42, "max_power_w": 980, "cells_min": 5,
+               "cells_max": 6}, base="full"),
+    DemoMotor("Hollin", "Pale", "2807", 1480, ("A", "B"), "early",
+              {"mass_g": 51.2, "max_current_a": 47, "max_power_w": 1090, "cells_min": 5,
+               "cells_max": 6}, base="full"),
+)  # fmt: skip
+
+PROPELLERS = (
+    ("Wickett", 5.1, 4.2, 3), ("Wickett", 5.0, 3.6, 3), ("Wickett", 5.1, 3.1, 2),
+    ("Sallow", 3.0, 3.0, 3), ("Sallow", 4.0, 2.8, 3),
+    ("Corran", 7.0, 3.8, 3), ("Corran", 7.5, 4.4, 3), ("Corran", 6.1, 4.4, 3),
+    ("Corran", 6.0, 4.0, 2),
+)  # fmt: skip
+
+SUPPLIES = (
+    {"name": "Bench supply at 16.0 V", "kind": "psu", "nominal_voltage_v": 16.0,
+     "open_circuit_v": 16.0, "resistance_ohm": 0.004, "trip_a": 55.0},
+    {"name": "Bench supply at 24.0 V", "kind": "psu", "nominal_voltage_v": 24.0,
+     "open_circuit_v": 24.0, "resistance_ohm": 0.004, "trip_a": 55.0},
+    {"name": "Pack 4-1", "kind": "pack", "nominal_voltage_v": 14.8, "open_circuit_v": 16.8,
+     "resistance_ohm": 0.011, "cells": 4, "capacity_mah": 1500.0},
+    {"name": "Pack 4-2", "kind": "pack", "nominal_voltage_v": 14.8, "open_circuit_v": 16.8,
+     "resistance_ohm": 0.013, "cells": 4, "capacity_mah": 1500.0},
+    {"name": "Pack 4-3", "kind": "pack", "nominal_voltage_v": 14.8, "open_circuit_v": 16.8,
+     "resistance_ohm": 0.021, "cells": 4, "capacity_mah": 1300.0},
+    {"name": "Pack 6-1", "kind": "pack", "nominal_voltage_v": 22.2, "open_circuit_v": 25.2,
+     "resistance_ohm": 0.015, "cells": 6, "capacity_mah": 1300.0},
+    {"name": "Pack 6-2", "kind": "pack", "nominal_voltage_v": 22.2, "open_circuit_v": 25.2,
+     "resistance_ohm": 0.017, "cells": 6, "capacity_mah": 1300.0},
+)  # fmt: skip
+
+STANDS = (
+    {"name": "Yard stand", "kind": "direct", "repeatability_rel": 0.005,
+     "calibration_rel": 0.008, "live": True,
+     "note": "Load cell directly under the motor, torque arm, logging."},
+    {"name": "Lever and scale", "kind": "lever", "repeatability_rel": 0.015,
+     "calibration_rel": 0.02, "live": False,
+     "note": "Lever arm on a kitchen scale; read by eye."},
+)  # fmt: skip

@@ -1,0 +1,119 @@
+"""The runs of the demo: what each is, and how the simulated stand plays it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import UTC, datetime, timedelta
+
+import numpy as np
+from numpy.typing import NDArray
+
+from spindle_bench.engine import RunEnd
+from spindle_bench.plan import RunPlan
+from spindle_bench.rehearsal import rehearse
+from spindle_bench.stand.device import SimulatedStand
+
+SEASON_BEGINS = datetime(2026, 10, 5, 9, 0, tzinfo=UTC)
+LEVELS = (10.0, 20.0, 30.0, 40.0, 50.0, 60.0, 70.0, 80.0, 90.0, 100.0)
+
+
+@dataclass(frozen=True, slots=True)
+class DemoRun:
+    """One run of the demo. ``flaw`` is what the product must catch in it."""
+
+    motor: str
+    sample: str
+    propeller: str
+    supply: str
+    flaw: str = ""
+    review: str = "accepted"
+    current_limit_a: float = 50.0
+
+
+_PSU, _HIGH = "Bench supply at 16.0 V", "Bench supply at 24.0 V"
+_BIG, _MID, _TWO = "Wickett 5.1x4.2x3", "Wickett 5x3.6x3", "Wickett 5.1x3.1x2"
+_SABLE, _SABLE_FAST = "Quillmoor Sable 2105.5 1950", "Quillmoor Sable 2105.5 2650"
+_DRIFT, _LITE = "Ostrel Drift 2206 1900", "Ostrel Drift Lite 2205 2300"
+_FOUR, _TEAL = "Brackwater No. 4 2306 1800", "Fennick & Daw Teal 1505 3600"
+_TEAL_SMALL = "Fennick & Daw Teal 1404 4100"
+_PALE, _PALE_FAST = "Hollin Pale 2807 1250", "Hollin Pale 2807 1480"
+
+RUNS = (
+    DemoRun(_SABLE, "A", _BIG, _PSU),
+    DemoRun(_SABLE, "A", _BIG, _PSU),
+    DemoRun(_SABLE, "A", _BIG, _PSU, "hot_start"),
+    DemoRun(_SABLE, "A", _MID, _PSU),
+    DemoRun(_SABLE, "A", _TWO, _PSU),
+    DemoRun(_SABLE, "B", _BIG, _PSU),
+    DemoRun(_DRIFT, "A", _BIG, _PSU),
+    DemoRun(_DRIFT, "A", _BIG, _PSU),
+    DemoRun(_DRIFT, "A", _BIG, _PSU),
+    DemoRun(_DRIFT, "A", _MID, _PSU),
+    DemoRun(_DRIFT, "A", _TWO, _PSU),
+    DemoRun(_DRIFT, "A", _BIG, "Pack 4-3", "pack_sag", review=""),
+    DemoRun(_FOUR, "A", _BIG, _PSU),
+    DemoRun(_FOUR, "A", _BIG, _PSU),
+    DemoRun(_FOUR, "A", _MID, _PSU, "tare_drift", review=""),
+    DemoRun(_FOUR, "B", _BIG, _PSU),
+    DemoRun(_LITE, "A", _BIG, _PSU),
+    DemoRun(_LITE, "A", _MID, _PSU, "lost_rpm", review=""),
+    DemoRun(_LITE, "B", _MID, _PSU, review=""),
+    DemoRun(_SABLE_FAST, "A", _TWO, _PSU),
+    DemoRun(_SABLE_FAST, "A", _BIG, _PSU, "limit_cut", review="", current_limit_a=34.0),
+    DemoRun(_TEAL, "A", "Sallow 3x3x3", _PSU),
+    DemoRun(_TEAL_SMALL, "A", "Sallow 3x3x3", _PSU),
+    DemoRun(_PALE, "A", "Corran 6.1x4.4x3", _HIGH),
+    DemoRun(_PALE, "A", "Corran 7x3.8x3", _HIGH),
+    DemoRun(_PALE_FAST, "A", "Corran 6.1x4.4x3", _HIGH),
+)
+
+
+@dataclass(frozen=True, slots=True)
+class Air:
+    """The workshop's air at one run."""
+
+    temp_c: float
+    pressure_hpa: float
+    humidity_pct: float
+
+
+def air_of(index: int) -> Air:
+    """A cool workshop: 17–26 °C, 985–1,020 hPa; steady within a day."""
+    day = np.random.default_rng(900 + index // 6)
+    return Air(
+        temp_c=round(float(day.uniform(17.5, 25.5)), 1),
+        pressure_hpa=round(float(day.uniform(987, 1018)), 1),
+        humidity_pct=round(float(day.uniform(38, 62)), 0),
+    )
+
+
+def started_at(index: int) -> datetime:
+    """When run number ``index`` was made: six a day, forty minutes apart."""
+    return SEASON_BEGINS + timedelta(days=3 * (index // 6), minutes=40 * (index % 6))
+
+
+@dataclass(frozen=True, slots=True)
+class Played:
+    """A run as it was recorded: times (n,), rows (n, channels), channels and its end."""
+
+    plan: RunPlan
+    channels: list[str]
+    times_s: NDArray[np.float64]
+    rows: NDArray[np.float64]
+    end: RunEnd
+
+
+def play(job: tuple[int, str, RunPlan]) -> Played:
+    """Let the simulated stand play one run. Runs in a worker process; touches no database."""
+    index, flaw, plan = job
+    rng = np.random.default_rng(4000 + index)
+    stand = SimulatedStand(seed=7000 + index)
+    stand.sensors.thrust_gain = 1.003 * (1.0 + 0.004 * float(rng.standard_normal()))
+    if flaw == "tare_drift":
+        stand.sensors.thrust_drift_gf_per_s = 0.9
+    if flaw == "lost_rpm":
+        stand.sensors.fail("lost_rpm", 17.2, 17.5)
+    bench = rehearse(plan, stand, start_c=49.0 if flaw == "hot_start" else None)
+    rows = np.array(bench.recorder.rows, dtype=float)
+    times = np.array(bench.recorder.times_s)
+    return Played(plan, bench.recorder.channels, times, rows, bench.recorder.ends[0])

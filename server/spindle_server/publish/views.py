@@ -1,0 +1,50 @@
+"""Snapshots: everybody on the bench reads, editors freeze."""
+
+from __future__ import annotations
+
+from drf_spectacular.utils import extend_schema
+from rest_framework import generics, serializers
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from spindle_server.accounts.models import Role
+from spindle_server.api.permissions import actor_of
+from spindle_server.compare.serializers import ComparisonSerializer
+from spindle_server.publish import services
+from spindle_server.publish.models import Snapshot
+
+
+class SnapshotSerializer(serializers.ModelSerializer):
+    """A frozen comparison."""
+
+    frozen_by_name = serializers.CharField(source="frozen_by.shown_name", read_only=True)
+    content = ComparisonSerializer()
+
+    class Meta:
+        model = Snapshot
+        fields = ["id", "title", "frozen_at", "frozen_by_name", "content"]
+
+
+class FreezeSerializer(serializers.Serializer):
+    """What to freeze."""
+
+    title = serializers.CharField(max_length=120)
+    runs = serializers.ListField(child=serializers.IntegerField(), min_length=1)
+    baseline = serializers.IntegerField(required=False, allow_null=True, default=None)
+    thrusts_gf = serializers.ListField(child=serializers.FloatField(), required=False, default=list)
+
+
+class SnapshotList(generics.ListAPIView):
+    """Frozen comparisons, newest first."""
+
+    write_role = Role.EDITOR
+    queryset = Snapshot.objects.select_related("frozen_by")
+    serializer_class = SnapshotSerializer
+
+    @extend_schema(request=FreezeSerializer, responses={201: SnapshotSerializer})
+    def post(self, request: Request) -> Response:
+        """Freeze a comparison; editors only."""
+        data = FreezeSerializer(data=request.data)
+        data.is_valid(raise_exception=True)
+        snapshot = services.freeze_comparison(actor=actor_of(request), **data.validated_data)
+        return Response(SnapshotSerializer(snapshot).data, 201)

@@ -1,0 +1,11 @@
+"""Addresses of the rig."""
+
+from django.urls import path
+
+from spindle_server.rig import views
+
+urlpatterns = [
+    path("propellers/", views.PropellerList.as_view()),
+    path("supplies/", views.SupplyList.as_view()),
+    path("stands/", views.StandList.as_view()),
+]

@@ -1,0 +1,140 @@
+"""Runs: how each was made, what was recorded, how it ended and what it reduces to."""
+
+from __future__ import annotations
+
+import uuid
+
+from django.conf import settings
+from django.db import models
+from simple_history.models import HistoricalRecords
+
+from spindle_bench.engine import Outcome
+from spindle_core.quantities import RUN_KINDS
+from spindle_server.intake.models import Sample
+from spindle_server.rig.models import Propeller, Stand, Supply
+
+KIND_CHOICES = [(kind, kind.replace("_", " ").capitalize()) for kind in RUN_KINDS]
+REVIEW_CHOICES = [("accepted", "Accepted"), ("rejected", "Rejected")]
+OUTCOME_CHOICES = [(str(item), str(item).capitalize()) for item in Outcome]
+
+
+class Run(models.Model):
+    """One run. Raw data hangs on it and is never changed; the review may be."""
+
+    uid = models.UUIDField(unique=True, default=uuid.uuid4, editable=False)
+    kind = models.CharField(max_length=12, choices=KIND_CHOICES, default="steps")
+    origin = models.CharField(
+        max_length=8,
+        choices=[("bench", "Live on the bench"), ("import", "Imported log"), ("demo", "Demo")],
+    )
+    sample = models.ForeignKey(Sample, on_delete=models.PROTECT, related_name="runs")
+    propeller = models.ForeignKey(Propeller, on_delete=models.PROTECT, related_name="runs")
+    supply = models.ForeignKey(
+        Supply, on_delete=models.PROTECT, related_name="runs", null=True, blank=True
+    )
+    stand = models.ForeignKey(
+        Stand, on_delete=models.PROTECT, related_name="runs", null=True, blank=True
+    )
+    nominal_voltage_v = models.FloatField(null=True, blank=True)
+    air_temp_c = models.FloatField(null=True, blank=True)
+    air_pressure_hpa = models.FloatField(null=True, blank=True)
+    air_humidity_pct = models.FloatField(null=True, blank=True)
+    rate_hz = models.FloatField(null=True, blank=True)
+    channels = models.JSONField(default=list)
+    profile = models.JSONField(null=True, blank=True)
+    limits = models.JSONField(null=True, blank=True)
+    header = models.JSONField(default=dict)
+    purpose = models.CharField(max_length=120, blank=True)
+    note = models.TextField(blank=True)
+    operator = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+"
+    )
+    started_at = models.DateTimeField()
+    review = models.CharField(max_length=8, blank=True, choices=REVIEW_CHOICES)
+    review_reason = models.CharField(max_length=200, blank=True)
+    history = HistoricalRecords(excluded_fields=["channels", "profile", "limits", "header"])
+
+    class Meta:
+        ordering = ["-started_at", "-pk"]
+        indexes = [models.Index(fields=["-started_at"], name="run_started")]
+        constraints = [
+            models.CheckConstraint(
+                condition=~models.Q(review="rejected") | ~models.Q(review_reason=""),
+                name="rejected_run_has_a_reason",
+            ),
+            models.CheckConstraint(
+                condition=models.Q(air_pressure_hpa__isnull=True)
+                | models.Q(air_pressure_hpa__gte=500, air_pressure_hpa__lte=1100),
+                name="run_air_pressure_is_possible",
+            ),
+        ]
+
+    def __str__(self) -> str:
+        return f"Run {self.pk}"
+
+
+class RunEnd(models.Model):
+    """The one end record of a run, with its reason."""
+
+    run = models.OneToOneField(Run, on_delete=models.CASCADE, related_name="end")
+    outcome = models.CharField(max_length=12, choices=OUTCOME_CHOICES)
+    code = models.CharField(max_length=40)
+    reason = models.CharField(max_length=300)
+    at = models.DateTimeField(auto_now_add=True)
+
+
+class TraceSegment(models.Model):
+    """About a second of a run as Parquet. Written once."""
+
+    run = models.ForeignKey(Run, on_delete=models.CASCADE, related_name="segments")
+    index = models.PositiveIntegerField()
+    first_row = models.PositiveIntegerField()
+    row_count = models.PositiveIntegerField()
+    begin_s = models.FloatField()
+    end_s = models.FloatField()
+    digest = models.CharField(max_length=64)
+    parquet = models.BinaryField()
+
+    class Meta:
+        ordering = ["index"]
+        constraints = [
+            models.UniqueConstraint(fields=["run", "index"], name="segment_is_unique"),
+            models.CheckConstraint(
+                condition=models.Q(row_count__gte=1, row_count__lte=65_536),
+                name="segment_has_rows",
+            ),
+            models.CheckConstraint(
+                condition=models.Q(end_s__gte=models.F("begin_s")), name="segment_time_runs_forward"
+            ),
+        ]
+
+
+class SourceFile(models.Model):
+    """The file an imported run came from, byte for byte (compressed)."""
+
+    run = models.OneToOneField(Run, on_delete=models.CASCADE, related_name="source_file")
+    name = models.CharField(max_length=200)
+    digest = models.CharField(max_length=64, unique=True)
+    gzip = models.BinaryField()
+
+
+class Reduction(models.Model):
+    """What the core made of a run. Derived: may be rebuilt at any time.
+
+    ``error`` is set instead of ``result`` when the core could not reduce the trace.
+    """
+
+    run = models.OneToOneField(Run, on_delete=models.CASCADE, related_name="reduction")
+    core_version = models.CharField(max_length=20)
+    inputs_hash = models.CharField(max_length=64)
+    result = models.JSONField(null=True)
+    error = models.CharField(max_length=300, blank=True)
+    made_at = models.DateTimeField(auto_now=True)
+
+    class Meta:
+        constraints = [
+            models.CheckConstraint(
+                condition=models.Q(result__isnull=False) | ~models.Q(error=""),
+                name="reduction_has_result_or_error",
+            ),
+        ]

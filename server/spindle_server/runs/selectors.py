@@ -1,0 +1,158 @@
+"""Reading runs, their traces and their files."""
+
+from __future__ import annotations
+
+import csv
+import io
+import math
+from typing import Any
+
+import numpy as np
+from django.db.models import QuerySet
+
+from spindle_core.air import air_density_kg_per_m3
+from spindle_core.errors import CoreError
+from spindle_core.formats.bench_log import BenchLog, write_bench_log
+from spindle_core.quantities import CHANNELS
+from spindle_server.intake.models import MotorModel, Sample
+from spindle_server.rig.models import Propeller
+from spindle_server.runs.models import Run
+from spindle_server.runs.reducing import read_trace
+
+
+def runs() -> QuerySet[Run]:
+    """Runs with everything a list shows, in one query."""
+    return Run.objects.select_related(
+        "sample__motor__maker", "propeller__maker", "supply", "stand", "operator", "end",
+        "reduction",
+    )  # fmt: skip
+
+
+def air_density(run: Run) -> float | None:
+    """Air density at the run [kg/m³], None when the air was not noted."""
+    if run.air_temp_c is None or run.air_pressure_hpa is None:
+        return None
+    try:
+        return air_density_kg_per_m3(
+            run.air_temp_c,
+            pressure_hpa=run.air_pressure_hpa,
+            humidity_pct=run.air_humidity_pct or 0.0,
+        )
+    except CoreError:
+        return None
+
+
+def drawn_trace(run: Run, most_points: int) -> dict[str, Any]:
+    """The trace thinned for drawing: minimum and maximum of each bucket, so no peak is lost."""
+    time_s, channels = read_trace(run)
+    buckets = max(1, most_points // 2)
+    if time_s.size <= 2 * buckets:
+        return _as_lists(time_s, channels, thinned=False)
+    edges = np.linspace(0, time_s.size, buckets + 1).astype(int)
+    centres = np.repeat(0.5 * (time_s[edges[:-1]] + time_s[edges[1:] - 1]), 2)
+    thinned = {}
+    for name, values in channels.items():
+        filled_low = np.where(np.isfinite(values), values, np.inf)
+        filled_high = np.where(np.isfinite(values), values, -np.inf)
+        low = np.minimum.reduceat(filled_low, edges[:-1])
+        high = np.maximum.reduceat(filled_high, edges[:-1])
+        pair = np.empty(2 * buckets)
+        pair[0::2], pair[1::2] = low, high
+        thinned[name] = np.where(np.isfinite(pair), pair, np.nan)
+    return _as_lists(centres, thinned, thinned=True)
+
+
+def _as_lists(time_s: Any, channels: dict[str, Any], *, thinned: bool) -> dict[str, Any]:
+    return {
+        "time_s": [round(float(t), 4) for t in time_s],
+        "channels": {
+            name: [None if math.isnan(v) else round(float(v), 4) for v in values]
+            for name, values in channels.items()
+        },
+        "thinned": thinned,
+    }
+
+
+def run_header(run: Run) -> dict[str, Any]:
+    """The preamble of a run's bench log: what is known of it, and what came with an import."""
+    propeller = run.propeller
+    own: dict[str, Any] = {
+        "kind": run.kind, "motor": run.sample.motor.full_name, "sample": run.sample.mark,
+        "propeller": propeller.full_name, "prop_diameter_in": propeller.diameter_in,
+        "prop_pitch_in": propeller.pitch_in, "prop_blades": propeller.blades,
+        "supply": run.supply.kind if run.supply else None,
+        "nominal_voltage_v": run.nominal_voltage_v, "air_temp_c": run.air_temp_c,
+        "air_pressure_hpa": run.air_pressure_hpa, "air_humidity_pct": run.air_humidity_pct,
+    }  # fmt: skip
+    carried = {key: value for key, value in run.header.items() if own.get(key) is None}
+    return {**own, **carried}
+
+
+def run_as_bench_log(run: Run) -> bytes:
+    """Every sample of a run as a bench log."""
+    time_s, channels = read_trace(run)
+    known = {name: values for name, values in channels.items() if name in CHANNELS}
+    return write_bench_log(run_header(run), time_s, known)
+
+
+POINT_COLUMNS = (
+    "throttle_pct", "thrust_gf", "voltage_v", "current_a", "power_w", "efficiency_g_per_w",
+    "speed_rpm", "torque_nm", "shaft_power_w", "motor_esc_efficiency_pct", "motor_temp_c",
+)  # fmt: skip
+
+
+def points_as_csv(run: Run) -> str:
+    """The points of a run: a value and a u column per figure; empty where absent."""
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\n")
+    header = [cell for name in POINT_COLUMNS for cell in (name, f"u_{name}")]
+    writer.writerow(["start_s", "used_from_s", "end_s", "settled", *header])
+    result = run.reduction.result if hasattr(run, "reduction") else None
+    for point in (result or {}).get("points", []):
+        row: list[Any] = [
+            point["start_s"], point["used_from_s"], point["end_s"],
+            "yes" if point["settled"] else "no",
+        ]  # fmt: skip
+        for name in POINT_COLUMNS:
+            figure = point.get(name)
+            row += [figure["value"], figure["u"]] if figure else ["", ""]
+        writer.writerow(row)
+    return out.getvalue()
+
+
+def proposals(log: BenchLog) -> dict[str, int | None]:
+    """Which sample and propeller of the bench a log's preamble names; None where unsure."""
+    name, mark = log.header.get("motor", ""), log.header.get("sample", "")
+    motor = next(
+        (m for m in MotorModel.objects.select_related("maker") if m.full_name == name), None
+    )
+    sample = None
+    if motor is not None:
+        marked = Sample.objects.filter(motor=motor, mark=mark) if mark else motor.samples.all()
+        sample = marked.first() if marked.count() == 1 else None
+    propeller = next(
+        (
+            p
+            for p in Propeller.objects.select_related("maker")
+            if p.full_name == log.header.get("propeller")
+        ),
+        None,
+    )
+    return {
+        "sample": sample.pk if sample else None,
+        "propeller": propeller.pk if propeller else None,
+    }
+
+
+def understood_columns(log: BenchLog) -> list[dict[str, Any]]:
+    """What was understood of each column of a log."""
+    rows = []
+    for name, values in log.channels.items():
+        finite = values[np.isfinite(values)]
+        rows.append({
+            "name": name, "label": CHANNELS[name].label, "unit": CHANNELS[name].unit,
+            "lowest": float(finite.min()) if finite.size else None,
+            "highest": float(finite.max()) if finite.size else None,
+            "missing": int(values.size - finite.size),
+        })  # fmt: skip
+    return rows

@@ -1,0 +1,286 @@
+"""Runs as JSON."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from drf_spectacular.utils import extend_schema_field
+from rest_framework import serializers
+
+from spindle_core.formats.result_json import reduction_to_json
+from spindle_server.intake.models import Sample
+from spindle_server.rig.models import Propeller, Stand, Supply
+from spindle_server.runs.models import KIND_CHOICES, Run
+from spindle_server.runs.reducing import is_stale
+from spindle_server.runs.selectors import air_density
+
+
+class FigureSerializer(serializers.Serializer):
+    """A figure: value, standard uncertainty (k = 1) and number of runs."""
+
+    value = serializers.FloatField()
+    u = serializers.FloatField()
+    n = serializers.IntegerField()
+
+
+class RunWarningSerializer(serializers.Serializer):
+    """A warning of the reduction."""
+
+    code = serializers.CharField()
+    message = serializers.CharField()
+
+
+class AbsentSerializer(serializers.Serializer):
+    """Why a figure is absent."""
+
+    reason = serializers.CharField()
+    note = serializers.CharField(allow_blank=True)
+
+
+class PointSerializer(serializers.Serializer):
+    """One plateau: its figures by name (null where absent) and the part that was averaged."""
+
+    figures = serializers.DictField(child=FigureSerializer(allow_null=True))
+    start_s = serializers.FloatField()
+    used_from_s = serializers.FloatField()
+    end_s = serializers.FloatField()
+    settled = serializers.BooleanField()
+
+
+class OutlierSerializer(serializers.Serializer):
+    """A sample that was left out of a mean."""
+
+    channel = serializers.CharField()
+    time_s = serializers.FloatField()
+    value = serializers.FloatField()
+
+
+class ResultSerializer(serializers.Serializer):
+    """A reduced run."""
+
+    points = PointSerializer(many=True)
+    summary = serializers.DictField(child=FigureSerializer(allow_null=True))
+    absent = serializers.DictField(child=AbsentSerializer())
+    warnings = RunWarningSerializer(many=True)
+    outliers = OutlierSerializer(many=True)
+
+
+_PLACES = ("start_s", "used_from_s", "end_s", "settled")
+
+
+def shape_result(stored: dict[str, Any]) -> dict[str, Any]:
+    """A stored result in the API's shape: figures apart from the place of a point."""
+    points = [
+        {
+            "figures": {name: item for name, item in point.items() if name not in _PLACES},
+            **{name: point[name] for name in _PLACES},
+        }
+        for point in stored["points"]
+    ]
+    return {**stored, "points": points}
+
+
+class RunSerializer(serializers.ModelSerializer):
+    """A run in a list."""
+
+    motor = serializers.IntegerField(source="sample.motor_id", read_only=True)
+    motor_name = serializers.CharField(source="sample.motor.full_name", read_only=True)
+    sample_mark = serializers.CharField(source="sample.mark", read_only=True)
+    propeller_name = serializers.CharField(source="propeller.full_name", read_only=True)
+    supply_name = serializers.SerializerMethodField()
+    supply_kind = serializers.SerializerMethodField()
+    stand_name = serializers.SerializerMethodField()
+    operator_name = serializers.SerializerMethodField()
+    kind = serializers.ChoiceField(KIND_CHOICES)
+    outcome = serializers.SerializerMethodField()
+    end_reason = serializers.SerializerMethodField()
+    end_code = serializers.SerializerMethodField()
+    max_thrust_gf = serializers.SerializerMethodField()
+    max_current_a = serializers.SerializerMethodField()
+    best_efficiency_g_per_w = serializers.SerializerMethodField()
+    warning_count = serializers.SerializerMethodField()
+
+    class Meta:
+        model = Run
+        fields = [
+            "id", "uid", "kind", "origin", "motor", "motor_name", "sample", "sample_mark",
+            "propeller", "propeller_name", "supply_name", "supply_kind", "stand_name",
+            "operator_name", "nominal_voltage_v", "started_at", "review", "review_reason",
+            "outcome", "end_reason", "end_code", "max_thrust_gf", "max_current_a",
+            "best_efficiency_g_per_w", "warning_count",
+        ]  # fmt: skip
+
+    def get_supply_name(self, run: Run) -> str:
+        """The supply's name, empty when not noted."""
+        return run.supply.name if run.supply else ""
+
+    def get_supply_kind(self, run: Run) -> str:
+        """psu, pack or empty."""
+        return run.supply.kind if run.supply else ""
+
+    def get_stand_name(self, run: Run) -> str:
+        """The stand's name, empty when not noted."""
+        return run.stand.name if run.stand else ""
+
+    def get_operator_name(self, run: Run) -> str:
+        """Who ran or imported it."""
+        return run.operator.shown_name if run.operator else ""
+
+    def get_outcome(self, run: Run) -> str:
+        """How it ended; empty while it is still running."""
+        return run.end.outcome if hasattr(run, "end") else ""
+
+    def get_end_reason(self, run: Run) -> str:
+        """Why it ended."""
+        return run.end.reason if hasattr(run, "end") else ""
+
+    def get_end_code(self, run: Run) -> str:
+        """The stable code of the end."""
+        return run.end.code if hasattr(run, "end") else ""
+
+    def _summary(self, run: Run, name: str) -> dict[str, Any] | None:
+        result = run.reduction.result if hasattr(run, "reduction") else None
+        figure: dict[str, Any] | None = (result or {}).get("summary", {}).get(name)
+        return None if figure is None else {key: figure[key] for key in ("value", "u", "n")}
+
+    @extend_schema_field(FigureSerializer(allow_null=True))
+    def get_max_thrust_gf(self, run: Run) -> dict[str, Any] | None:
+        """The largest thrust."""
+        return self._summary(run, "max_thrust_gf")
+
+    @extend_schema_field(FigureSerializer(allow_null=True))
+    def get_max_current_a(self, run: Run) -> dict[str, Any] | None:
+        """The largest current."""
+        return self._summary(run, "max_current_a")
+
+    @extend_schema_field(FigureSerializer(allow_null=True))
+    def get_best_efficiency_g_per_w(self, run: Run) -> dict[str, Any] | None:
+        """The best g/W."""
+        return self._summary(run, "best_efficiency_g_per_w")
+
+    def get_warning_count(self, run: Run) -> int:
+        """How many warnings the reduction has."""
+        result = run.reduction.result if hasattr(run, "reduction") else None
+        return len((result or {}).get("warnings", []))
+
+
+class RunDetailSerializer(RunSerializer):
+    """A run with its figures."""
+
+    result = serializers.SerializerMethodField()
+    reduction_error = serializers.SerializerMethodField()
+    stale = serializers.SerializerMethodField()
+    core_version = serializers.SerializerMethodField()
+    air_density_kg_per_m3 = serializers.SerializerMethodField()
+    source_file_name = serializers.SerializerMethodField()
+
+    class Meta(RunSerializer.Meta):
+        fields = [
+            *RunSerializer.Meta.fields, "air_temp_c", "air_pressure_hpa", "air_humidity_pct",
+            "air_density_kg_per_m3", "rate_hz", "channels", "purpose", "note", "header",
+            "result", "reduction_error", "stale", "core_version", "source_file_name",
+        ]  # fmt: skip
+
+    @extend_schema_field(ResultSerializer(allow_null=True))
+    def get_result(self, run: Run) -> dict[str, Any] | None:
+        """The figures, null when there are none (yet)."""
+        stored = run.reduction.result if hasattr(run, "reduction") else None
+        return None if stored is None else ResultSerializer(shape_result(stored)).data
+
+    def get_reduction_error(self, run: Run) -> str:
+        """Why there are no figures."""
+        return run.reduction.error if hasattr(run, "reduction") else ""
+
+    def get_stale(self, run: Run) -> bool:
+        """Whether the figures should be rebuilt."""
+        return hasattr(run, "reduction") and is_stale(run.reduction)
+
+    def get_core_version(self, run: Run) -> str:
+        """The core that made the figures."""
+        return run.reduction.core_version if hasattr(run, "reduction") else ""
+
+    def get_air_density_kg_per_m3(self, run: Run) -> float | None:
+        """Computed from the air noted with the run."""
+        return air_density(run)
+
+    def get_source_file_name(self, run: Run) -> str:
+        """The imported file's name."""
+        return run.source_file.name if hasattr(run, "source_file") else ""
+
+
+class TraceSerializer(serializers.Serializer):
+    """A trace for drawing."""
+
+    time_s = serializers.ListField(child=serializers.FloatField())
+    channels = serializers.DictField(
+        child=serializers.ListField(child=serializers.FloatField(allow_null=True))
+    )
+    thinned = serializers.BooleanField()
+
+
+class ReviewSerializer(serializers.Serializer):
+    """Accept, reject, or take back."""
+
+    review = serializers.ChoiceField(REVIEW_CHOICES, allow_blank=True)
+    review_reason = serializers.CharField(
+        max_length=200, required=False, default="", allow_blank=True
+    )
+
+
+class LogFileSerializer(serializers.Serializer):
+    """A log to look at."""
+
+    file = serializers.FileField(max_length=200)
+
+
+class ImportSerializer(LogFileSerializer):
+    """A log to store, and what it belongs to."""
+
+    sample = serializers.PrimaryKeyRelatedField(queryset=Sample.objects.all())
+    propeller = serializers.PrimaryKeyRelatedField(queryset=Propeller.objects.all())
+    supply = serializers.PrimaryKeyRelatedField(
+        queryset=Supply.objects.all(), required=False, allow_null=True, default=None
+    )
+    stand = serializers.PrimaryKeyRelatedField(
+        queryset=Stand.objects.all(), required=False, allow_null=True, default=None
+    )
+    note = serializers.CharField(required=False, default="", allow_blank=True, max_length=4000)
+
+
+class ColumnSerializer(serializers.Serializer):
+    """What was understood of one column."""
+
+    name = serializers.CharField()
+    label = serializers.CharField()
+    unit = serializers.CharField(allow_blank=True)
+    lowest = serializers.FloatField(allow_null=True)
+    highest = serializers.FloatField(allow_null=True)
+    missing = serializers.IntegerField()
+
+
+class HeaderLineSerializer(serializers.Serializer):
+    """One line of the preamble."""
+
+    key = serializers.CharField()
+    value = serializers.CharField(allow_blank=True)
+
+
+class UnderstoodSerializer(serializers.Serializer):
+    """What was understood of a log, before anything is stored."""
+
+    file_name = serializers.CharField()
+    kind = serializers.CharField()
+    header = HeaderLineSerializer(many=True)
+    columns = ColumnSerializer(many=True)
+    carried_columns = serializers.ListField(child=serializers.CharField())
+    row_count = serializers.IntegerField()
+    duration_s = serializers.FloatField()
+    rate_hz = serializers.FloatField(allow_null=True)
+    sample = serializers.IntegerField(allow_null=True)
+    propeller = serializers.IntegerField(allow_null=True)
+    result = ResultSerializer()
+
+
+def shape_reduction(reduction: Any) -> dict[str, Any]:
+    """A fresh reduction in the API's shape."""
+    return shape_result(reduction_to_json(reduction))

@@ -1,0 +1,125 @@
+"""Importing logs and reviewing runs."""
+
+from __future__ import annotations
+
+import gzip
+import hashlib
+from pathlib import PurePath
+from typing import Any
+
+from django.db import transaction
+from django.utils import timezone
+
+from spindle_core.errors import CoreError
+from spindle_core.formats.bench_log import BenchLog, read_bench_log
+from spindle_core.formats.trace_parquet import encode_segment
+from spindle_core.reduction import reduce_trace
+from spindle_server.accounts.models import User
+from spindle_server.errors import ConflictError, ServiceError
+from spindle_server.history import save_as
+from spindle_server.intake.models import Sample
+from spindle_server.rig.models import Propeller, Stand, Supply
+from spindle_server.runs.models import Run, RunEnd, SourceFile, TraceSegment
+from spindle_server.runs.reducing import reduce_run
+
+LARGEST_FILE_BYTES = 30_000_000
+ROWS_PER_SEGMENT = 16_384
+
+
+def understand_log(*, name: str, data: bytes) -> tuple[BenchLog, Any]:
+    """Read and reduce an uploaded log without storing anything.
+
+    :raises ServiceError: too large. :raises CoreError: the file or its trace is at fault.
+    """
+    if len(data) > LARGEST_FILE_BYTES:
+        raise ServiceError(
+            f"{name} has {len(data) / 1e6:.0f} MB; a log may have "
+            f"{LARGEST_FILE_BYTES / 1e6:.0f} MB.",
+            code="too_large",
+        )
+    log = read_bench_log(data)
+    return log, reduce_trace(log.trace())
+
+
+@transaction.atomic
+def import_log(
+    *,
+    actor: User,
+    name: str,
+    data: bytes,
+    sample: Sample,
+    propeller: Propeller,
+    supply: Supply | None = None,
+    stand: Stand | None = None,
+    note: str = "",
+) -> Run:
+    """Store a log as a run; the same file twice is refused and names the first run."""
+    log, _ = understand_log(name=name, data=data)
+    digest = hashlib.sha256(data).hexdigest()
+    earlier = SourceFile.objects.filter(digest=digest).first()
+    if earlier is not None:
+        raise ConflictError(
+            f"This file was imported already, as run {earlier.run_id}.", code="imported_already"
+        )
+    nominal = log.number("nominal_voltage_v")
+    if nominal is None and supply is not None:
+        nominal = supply.nominal_voltage_v
+    rate = (log.time_s.size - 1) / float(log.time_s[-1] - log.time_s[0] or 1.0)
+    run = Run(
+        kind=log.kind, origin="import", sample=sample, propeller=propeller, supply=supply,
+        stand=stand, nominal_voltage_v=nominal, air_temp_c=log.number("air_temp_c"),
+        air_pressure_hpa=log.number("air_pressure_hpa"),
+        air_humidity_pct=log.number("air_humidity_pct"), rate_hz=rate,
+        channels=list(log.channels), header=dict(log.header), note=note, operator=actor,
+        started_at=timezone.now(),
+    )  # fmt: skip
+    save_as(run, actor)
+    _store_segments(run, log)
+    SourceFile.objects.create(
+        run=run, name=PurePath(name).name[:200], digest=digest, gzip=gzip.compress(data, mtime=0)
+    )
+    RunEnd.objects.create(
+        run=run,
+        outcome="completed",
+        code="imported",
+        reason=f"Imported from {PurePath(name).name}.",
+    )
+    reduce_run(run)
+    return run
+
+
+def _store_segments(run: Run, log: BenchLog) -> None:
+    segments = []
+    for index, first in enumerate(range(0, log.time_s.size, ROWS_PER_SEGMENT)):
+        part = slice(first, first + ROWS_PER_SEGMENT)
+        time = log.time_s[part]
+        parquet = encode_segment(time, {name: v[part] for name, v in log.channels.items()})
+        segments.append(
+            TraceSegment(
+                run=run, index=index, first_row=first, row_count=time.size,
+                begin_s=float(time[0]), end_s=float(time[-1]), parquet=parquet,
+                digest=hashlib.sha256(parquet).hexdigest(),
+            )
+        )  # fmt: skip
+    TraceSegment.objects.bulk_create(segments, batch_size=20)
+
+
+@transaction.atomic
+def review_run(*, actor: User, run: Run, review: str, reason: str = "") -> Run:
+    """Accept or reject a run, or take that back; rejecting needs a reason."""
+    if review == "rejected" and not reason.strip():
+        message = "Say why the run is rejected."
+        raise ServiceError(message, code="reason_needed", fields={"review_reason": [message]})
+    run.review, run.review_reason = review, reason.strip()
+    save_as(run, actor)
+    return run
+
+
+def rereduce(*, run: Run) -> None:
+    """Rebuild the figures of a run.
+
+    :raises CoreError: the trace still cannot be reduced.
+    """
+    reduction = reduce_run(run)
+    if reduction.error:
+        raise CoreError(reduction.error, code="reduction")

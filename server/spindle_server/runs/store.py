@@ -1,0 +1,98 @@
+"""The run store behind the bench agent: the ORM's side of the delivery port.
+
+Every call may be repeated and then changes nothing; the database's uniqueness is what holds it.
+"""
+
+from __future__ import annotations
+
+import functools
+import hashlib
+from collections.abc import Callable
+from datetime import datetime
+from typing import Any, TypeVar, cast
+
+from django.db import DatabaseError, InterfaceError, connection, transaction
+from django.db.models import Count, Sum
+from django.utils import timezone
+
+from spindle_bench.delivery import Segment
+from spindle_bench.plan import RunPlan
+from spindle_server.history import save_as
+from spindle_server.runs.models import Run, RunEnd, TraceSegment
+from spindle_server.runs.reducing import reduce_run
+
+Method = TypeVar("Method", bound=Callable[..., Any])
+
+
+def _reconnecting(method: Method) -> Method:
+    """After a lost database the connection is dropped, so that the next call makes a new one."""
+
+    @functools.wraps(method)
+    def guarded(*args: Any, **kwargs: Any) -> Any:
+        try:
+            return method(*args, **kwargs)
+        except (DatabaseError, InterfaceError):
+            if not connection.in_atomic_block:
+                connection.close()
+            raise
+
+    return cast(Method, guarded)
+
+
+class DatabaseRunStore:
+    """Keeps runs in the database. ``origin`` marks where they come from."""
+
+    def __init__(self, origin: str = "bench") -> None:
+        self.origin = origin
+
+    @_reconnecting
+    @transaction.atomic
+    def begin_run(self, plan: RunPlan, channels: list[str]) -> None:
+        """Create the run, unless it is there."""
+        if Run.objects.filter(uid=plan.run_id).exists():
+            return
+        record: dict[str, Any] = plan.record
+        started = record.get("started_at")
+        run = Run(
+            uid=plan.run_id, kind="steps", origin=self.origin,
+            sample_id=record["sample_id"], propeller_id=record["propeller_id"],
+            supply_id=record["supply_id"], stand_id=record["stand_id"],
+            operator_id=record.get("operator_id"),
+            nominal_voltage_v=record.get("nominal_voltage_v"),
+            air_temp_c=record.get("air_temp_c"),
+            air_pressure_hpa=record.get("air_pressure_hpa"),
+            air_humidity_pct=record.get("air_humidity_pct"),
+            purpose=record.get("purpose", ""), note=record.get("note", ""),
+            rate_hz=plan.rate_hz, channels=channels, profile=plan.profile.as_json(),
+            limits=plan.limits.as_json(),
+            started_at=datetime.fromisoformat(started) if started else timezone.now(),
+        )  # fmt: skip
+        save_as(run, run.operator)
+
+    @_reconnecting
+    def stored_rows(self, run_id: str) -> tuple[int, int]:
+        """Segments and rows already held."""
+        held = TraceSegment.objects.filter(run__uid=run_id).aggregate(
+            segments=Count("pk"), rows=Sum("row_count")
+        )
+        return held["segments"], held["rows"] or 0
+
+    @_reconnecting
+    def add_segment(self, run_id: str, segment: Segment) -> None:
+        """Keep one segment; the same index twice is refused by the database."""
+        TraceSegment.objects.create(
+            run=Run.objects.only("pk").get(uid=run_id),
+            index=segment.index, first_row=segment.first_row, row_count=segment.row_count,
+            begin_s=segment.begin_s, end_s=segment.end_s, parquet=segment.parquet,
+            digest=hashlib.sha256(segment.parquet).hexdigest(),
+        )  # fmt: skip
+
+    @_reconnecting
+    def end_run(self, run_id: str, end: dict[str, Any]) -> None:
+        """Write the end record once, and reduce."""
+        run = Run.objects.get(uid=run_id)
+        RunEnd.objects.get_or_create(
+            run=run,
+            defaults={"outcome": end["outcome"], "code": end["code"], "reason": end["reason"]},
+        )
+        reduce_run(run)

@@ -1,0 +1,17 @@
+"""Addresses of runs and imports."""
+
+from django.urls import path
+
+from spindle_server.runs import views
+
+urlpatterns = [
+    path("runs/", views.RunList.as_view()),
+    path("runs/<int:pk>/", views.RunDetail.as_view()),
+    path("runs/<int:pk>/reduction/", views.RunReduction.as_view()),
+    path("runs/<int:pk>/trace/", views.RunTrace.as_view()),
+    path("runs/<int:pk>/bench-log.csv", views.RunLogFile.as_view()),
+    path("runs/<int:pk>/points.csv", views.RunPointsFile.as_view()),
+    path("runs/<int:pk>/source.csv", views.RunSourceFile.as_view()),
+    path("imports/preview/", views.ImportPreview.as_view()),
+    path("imports/", views.ImportConfirm.as_view()),
+]

@@ -1,0 +1,175 @@
+"""Runs: list, detail, trace, review, files and import."""
+
+from __future__ import annotations
+
+import gzip
+from typing import Any
+
+from django.db.models import QuerySet
+from django.http import HttpResponse
+from django.shortcuts import get_object_or_404
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import OpenApiParameter, extend_schema
+from rest_framework import generics
+from rest_framework.exceptions import NotFound
+from rest_framework.parsers import MultiPartParser
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from spindle_server.api.permissions import actor_of
+from spindle_server.runs import selectors, services
+from spindle_server.runs.models import Run, SourceFile
+from spindle_server.runs.serializers import (
+    ImportSerializer,
+    LogFileSerializer,
+    ReviewSerializer,
+    RunDetailSerializer,
+    RunSerializer,
+    TraceSerializer,
+    UnderstoodSerializer,
+    shape_reduction,
+)
+
+MOST_TRACE_POINTS = 6000
+
+
+class RunList(generics.ListAPIView):
+    """Runs, newest first."""
+
+    serializer_class = RunSerializer
+    filterset_fields = {
+        "sample": ["exact"], "sample__motor": ["exact"], "propeller": ["exact"],
+        "review": ["exact"], "kind": ["exact"], "uid": ["exact"],
+    }  # fmt: skip
+
+    def get_queryset(self) -> QuerySet[Run]:
+        """In one query."""
+        return selectors.runs()
+
+
+def _run(pk: int) -> Run:
+    return get_object_or_404(selectors.runs().select_related("source_file"), pk=pk)
+
+
+class RunDetail(APIView):
+    """One run."""
+
+    @extend_schema(responses=RunDetailSerializer)
+    def get(self, request: Request, pk: int) -> Response:
+        """The run with its figures."""
+        return Response(RunDetailSerializer(_run(pk)).data)
+
+    @extend_schema(request=ReviewSerializer, responses=RunDetailSerializer)
+    def patch(self, request: Request, pk: int) -> Response:
+        """Accept or reject it."""
+        data = ReviewSerializer(data=request.data)
+        data.is_valid(raise_exception=True)
+        services.review_run(
+            actor=actor_of(request), run=_run(pk), review=data.validated_data["review"],
+            reason=data.validated_data["review_reason"],
+        )  # fmt: skip
+        return Response(RunDetailSerializer(_run(pk)).data)
+
+
+class RunReduction(APIView):
+    """The figures of one run."""
+
+    @extend_schema(request=None, responses=RunDetailSerializer)
+    def post(self, request: Request, pk: int) -> Response:
+        """Rebuild them with the core as it is now."""
+        services.rereduce(run=_run(pk))
+        return Response(RunDetailSerializer(_run(pk)).data)
+
+
+class RunTrace(APIView):
+    """The trace of one run, thinned for drawing."""
+
+    @extend_schema(
+        parameters=[OpenApiParameter("points", int, description="At most so many points.")],
+        responses=TraceSerializer,
+    )
+    def get(self, request: Request, pk: int) -> Response:
+        """Minimum and maximum per bucket; no peak is lost."""
+        text = request.query_params.get("points", "2400")
+        most = int(text) if text.isdigit() else 2400
+        trace = selectors.drawn_trace(_run(pk), min(max(most, 100), MOST_TRACE_POINTS))
+        return Response(TraceSerializer(trace).data)
+
+
+def _download(content: bytes | str, name: str) -> HttpResponse:
+    response = HttpResponse(content, content_type="text/csv; charset=utf-8")
+    response["Content-Disposition"] = f'attachment; filename="{name}"'
+    return response
+
+
+class RunLogFile(APIView):
+    """Every sample of a run."""
+
+    @extend_schema(responses={(200, "text/csv"): OpenApiTypes.BINARY})
+    def get(self, request: Request, pk: int) -> HttpResponse:
+        """As a bench log."""
+        return _download(selectors.run_as_bench_log(_run(pk)), f"run-{pk}-bench-log.csv")
+
+
+class RunPointsFile(APIView):
+    """The points of a run."""
+
+    @extend_schema(responses={(200, "text/csv"): OpenApiTypes.BINARY})
+    def get(self, request: Request, pk: int) -> HttpResponse:
+        """As CSV, with a u column beside each figure."""
+        return _download(selectors.points_as_csv(_run(pk)), f"run-{pk}-points.csv")
+
+
+class RunSourceFile(APIView):
+    """The file an imported run came from."""
+
+    @extend_schema(responses={(200, "text/csv"): OpenApiTypes.BINARY})
+    def get(self, request: Request, pk: int) -> HttpResponse:
+        """Byte for byte."""
+        source = SourceFile.objects.filter(run_id=pk).first()
+        if source is None:
+            raise NotFound("This run was not imported from a file.")
+        return _download(gzip.decompress(bytes(source.gzip)), f"run-{pk}-source.csv")
+
+
+class ImportPreview(APIView):
+    """What an uploaded log says; stores nothing."""
+
+    parser_classes = [MultiPartParser]
+
+    @extend_schema(request=LogFileSerializer, responses=UnderstoodSerializer)
+    def post(self, request: Request) -> Response:
+        """Read, reduce and show."""
+        data = LogFileSerializer(data=request.data)
+        data.is_valid(raise_exception=True)
+        file = data.validated_data["file"]
+        log, reduction = services.understand_log(name=file.name, data=file.read())
+        duration = float(log.time_s[-1] - log.time_s[0])
+        understood: dict[str, Any] = {
+            "file_name": file.name, "kind": log.kind,
+            "header": [{"key": k, "value": v} for k, v in log.header.items()],
+            "columns": selectors.understood_columns(log), "carried_columns": list(log.extra),
+            "row_count": log.time_s.size, "duration_s": duration,
+            "rate_hz": (log.time_s.size - 1) / duration if duration > 0 else None,
+            "result": shape_reduction(reduction), **selectors.proposals(log),
+        }  # fmt: skip
+        return Response(UnderstoodSerializer(understood).data)
+
+
+class ImportConfirm(APIView):
+    """Store an uploaded log as a run."""
+
+    parser_classes = [MultiPartParser]
+
+    @extend_schema(request=ImportSerializer, responses={201: RunDetailSerializer})
+    def post(self, request: Request) -> Response:
+        """Store; the same file twice is refused."""
+        data = ImportSerializer(data=request.data)
+        data.is_valid(raise_exception=True)
+        values = dict(data.validated_data)
+        file = values.pop("file")
+        run = services.import_log(
+            actor=actor_of(request), name=file.name, data=file.read(), **values
+        )
+        return Response(RunDetailSerializer(_run(run.pk)).data, 201)

@@ -1,0 +1,200 @@
+"""Django settings. Everything that differs between installations comes from the environment,
+which the launcher sets; nothing secret is in the repository."""
+
+from __future__ import annotations
+
+import os
+from pathlib import Path
+
+from csp.constants import NONE, SELF
+
+CHECKOUT = Path(__file__).resolve().parents[2]
+VAR = Path(os.environ.get("SPINDLE_VAR", CHECKOUT / "var"))
+WEB_BUILD = Path(os.environ.get("SPINDLE_WEB_BUILD", CHECKOUT / "web" / "dist"))
+DEMO = os.environ.get("SPINDLE_DEMO") == "1"
+AGENT_SOCKET = Path(os.environ.get("SPINDLE_AGENT_SOCKET", VAR / "run" / "agent.sock"))
+
+DEBUG = False
+SECRET_KEY = os.environ.get("SPINDLE_SECRET_KEY", "")
+if not SECRET_KEY:
+    raise RuntimeError("SPINDLE_SECRET_KEY is not set; start through ./spindle.")
+ALLOWED_HOSTS = os.environ.get("SPINDLE_HOSTS", "127.0.0.1,localhost").split(",")
+CSRF_TRUSTED_ORIGINS = [o for o in os.environ.get("SPINDLE_ORIGINS", "").split(",") if o]
+
+INSTALLED_APPS = [
+    "django.contrib.auth",
+    "django.contrib.contenttypes",
+    "django.contrib.sessions",
+    "django.contrib.staticfiles",
+    "rest_framework",
+    "django_filters",
+    "drf_spectacular",
+    "simple_history",
+    "axes",
+    "csp",
+    "spindle_server.accounts",
+    "spindle_server.intake",
+    "spindle_server.teardown",
+    "spindle_server.rig",
+    "spindle_server.bench",
+    "spindle_server.runs",
+    "spindle_server.compare",
+    "spindle_server.publish",
+    "spindle_server.board",
+    "spindle_server.demo",
+]
+
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "csp.middleware.CSPMiddleware",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "django.contrib.sessions.middleware.SessionMiddleware",
+    "django.middleware.common.CommonMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "axes.middleware.AxesMiddleware",
+]
+
+ROOT_URLCONF = "spindle_server.urls"
+ASGI_APPLICATION = "spindle_server.asgi.application"
+TEMPLATES = [
+    {
+        "BACKEND": "django.template.backends.django.DjangoTemplates",
+        "APP_DIRS": True,
+        "DIRS": [Path(__file__).parent / "api" / "templates"],
+    }
+]
+
+DATABASES = {
+    "default": {
+        "ENGINE": "django.db.backends.mysql",
+        "NAME": os.environ.get("SPINDLE_DB_NAME", "spindle"),
+        "USER": os.environ.get("SPINDLE_DB_USER", "spindle"),
+        "PASSWORD": os.environ.get("SPINDLE_DB_PASSWORD", ""),
+        "HOST": os.environ.get("SPINDLE_DB_SOCKET", str(VAR / "run" / "mariadb.sock")),
+        # Persistent connections do not survive an ASGI server's threads.
+        "CONN_MAX_AGE": 0,
+        "OPTIONS": {
+            "charset": "utf8mb4",
+            "collation": "utf8mb4_unicode_ci",
+            "init_command": "SET sql_mode='STRICT_TRANS_TABLES,NO_ZERO_DATE,NO_ZERO_IN_DATE,"
+            "ERROR_FOR_DIVISION_BY_ZERO', innodb_strict_mode=1",
+            "isolation_level": "read committed",
+        },
+        "TEST": {"NAME": "test_spindle", "CHARSET": "utf8mb4", "COLLATION": "utf8mb4_unicode_ci"},
+    }
+}
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+
+AUTH_USER_MODEL = "accounts.User"
+AUTHENTICATION_BACKENDS = [
+    "axes.backends.AxesStandaloneBackend",
+    "django.contrib.auth.backends.ModelBackend",
+]
+PASSWORD_HASHERS = ["django.contrib.auth.hashers.Argon2PasswordHasher"]
+AUTH_PASSWORD_VALIDATORS = [
+    {"NAME": f"django.contrib.auth.password_validation.{name}"}
+    for name in (
+        "UserAttributeSimilarityValidator", "MinimumLengthValidator", "CommonPasswordValidator",
+    )
+]  # fmt: skip
+
+# Five failures of one name from one address lock that pair for a quarter of an hour.
+AXES_FAILURE_LIMIT = 5
+AXES_COOLOFF_TIME = 0.25
+AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
+AXES_RESET_ON_SUCCESS = True
+AXES_ENABLE_ADMIN = False
+AXES_VERBOSE = False
+
+SESSION_COOKIE_HTTPONLY = True
+SESSION_COOKIE_SAMESITE = "Lax"
+SESSION_COOKIE_AGE = 14 * 24 * 3600
+CSRF_COOKIE_SAMESITE = "Lax"
+SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = os.environ.get("SPINDLE_HTTPS") == "1"
+SECURE_CONTENT_TYPE_NOSNIFF = True
+SECURE_REFERRER_POLICY = "same-origin"
+X_FRAME_OPTIONS = "DENY"
+
+CONTENT_SECURITY_POLICY = {
+    "DIRECTIVES": {
+        "default-src": [SELF],
+        # The component library and the charts set style attributes.
+        "style-src": [SELF, "'unsafe-inline'"],
+        "img-src": [SELF, "data:", "blob:"],
+        "object-src": [NONE],
+        "base-uri": [SELF],
+        "form-action": [SELF],
+        "frame-ancestors": [NONE],
+    }
+}
+
+STATIC_URL = "/static/"
+STATIC_ROOT = VAR / "static"
+STATICFILES_DIRS = [WEB_BUILD] if WEB_BUILD.exists() else []
+STORAGES = {
+    "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
+    # Hashed by Vite already: a manifest storage would break its lazily loaded chunks.
+    "staticfiles": {"BACKEND": "whitenoise.storage.CompressedStaticFilesStorage"},
+}
+
+
+def vite_names_are_immutable(path: str, url: str) -> bool:
+    """Vite puts a content hash into every file name under assets/."""
+    return url.startswith("/static/assets/")
+
+
+WHITENOISE_IMMUTABLE_FILE_TEST = vite_names_are_immutable
+
+DATA_UPLOAD_MAX_MEMORY_SIZE = 4_000_000
+FILE_UPLOAD_MAX_MEMORY_SIZE = 32_000_000
+
+USE_TZ = True
+TIME_ZONE = "UTC"
+LANGUAGE_CODE = "en"
+
+REST_FRAMEWORK = {
+    "DEFAULT_AUTHENTICATION_CLASSES": ["spindle_server.api.authentication.Session"],
+    "DEFAULT_PERMISSION_CLASSES": ["spindle_server.api.permissions.ByRole"],
+    "DEFAULT_PARSER_CLASSES": ["rest_framework.parsers.JSONParser"],
+    "DEFAULT_RENDERER_CLASSES": ["rest_framework.renderers.JSONRenderer"],
+    "DEFAULT_FILTER_BACKENDS": ["django_filters.rest_framework.DjangoFilterBackend"],
+    "DEFAULT_PAGINATION_CLASS": "spindle_server.api.pagination.Pages",
+    "DEFAULT_SCHEMA_CLASS": "drf_spectacular.openapi.AutoSchema",
+    "EXCEPTION_HANDLER": "spindle_server.api.errors.answer_error",
+    "UNAUTHENTICATED_USER": "django.contrib.auth.models.AnonymousUser",
+    "COERCE_DECIMAL_TO_STRING": False,
+}
+
+SPECTACULAR_SETTINGS = {
+    "TITLE": "Taut Spindle",
+    "VERSION": "1",
+    "SERVE_INCLUDE_SCHEMA": False,
+    "COMPONENT_SPLIT_REQUEST": True,
+    "ENUM_ADD_EXPLICIT_BLANK_NULL_CHOICE": False,
+    "SCHEMA_PATH_PREFIX": "/api/v1",
+    "ENUM_NAME_OVERRIDES": {
+        "RoleEnum": "spindle_server.accounts.models.Role.choices",
+        "ObservationStatusEnum": "spindle_server.teardown.models.STATUS_CHOICES",
+        "OutcomeEnum": "spindle_server.runs.models.OUTCOME_CHOICES",
+        "RunKindEnum": "spindle_server.runs.models.KIND_CHOICES",
+        "ReviewEnum": "spindle_server.runs.models.REVIEW_CHOICES",
+        "SupplyKindEnum": "spindle_server.rig.models.SUPPLY_KINDS",
+        "StandKindEnum": "spindle_server.rig.models.STAND_KINDS",
+    },
+}
+
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "formatters": {"plain": {"format": "%(levelname)s %(name)s: %(message)s"}},
+    "handlers": {"stderr": {"class": "logging.StreamHandler", "formatter": "plain"}},
+    "root": {"handlers": ["stderr"], "level": "WARNING"},
+}
+SILENCED_SYSTEM_CHECKS = [
+    "security.W004",  # HSTS, W008 redirect, W012/W016 secure cookies: plain HTTP on loopback
+    "security.W008",
+    "security.W012",
+    "security.W016",
+]

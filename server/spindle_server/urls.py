@@ -1,0 +1,26 @@
+"""Addresses: the API by station, and the front page for everything else."""
+
+from django.urls import include, path, re_path
+
+from spindle_server.api import schema as _schema  # noqa: F401 - registers the scheme
+from spindle_server.api.front_page import front_page
+
+stations = [
+    path("", include("spindle_server.accounts.urls")),
+    path("", include("spindle_server.board.urls")),
+    path("", include("spindle_server.intake.urls")),
+    path("", include("spindle_server.teardown.urls")),
+    path("", include("spindle_server.rig.urls")),
+    path("", include("spindle_server.bench.urls")),
+    path("", include("spindle_server.runs.urls")),
+    path("", include("spindle_server.compare.urls")),
+    path("", include("spindle_server.publish.urls")),
+]
+
+urlpatterns = [
+    path("api/v1/", include(stations)),
+    re_path(r"^(?!api/|static/).*$", front_page),
+]
+
+handler404 = "spindle_server.api.errors.json_not_found"
+handler500 = "spindle_server.api.errors.json_server_error"
