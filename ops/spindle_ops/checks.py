@@ -76,7 +76,7 @@ def _steps() -> list[tuple[str, list[str], Path]]:
         ("ruff", ["ruff", "check", "."], CHECKOUT),
         ("format", ["ruff", "format", "--check", "."], CHECKOUT),
         ("mypy", ["mypy"], CHECKOUT),
-        ("imports", ["lint-imports"], CHECKOUT),
+        ("imports", ["env", f"PYTHONPATH={CHECKOUT / 'ops'}", "lint-imports"], CHECKOUT),
         ("django", [python, "-m", "spindle_server", "check", "--database", "default",
                     "--fail-level", "WARNING"], CHECKOUT),
         ("migrations", [python, "-m", "spindle_server", "makemigrations", "--check", "--dry-run"],

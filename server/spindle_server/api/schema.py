@@ -9,6 +9,6 @@ class SessionScheme(OpenApiAuthenticationExtension):  # type: ignore[no-untyped-
     target_class = "spindle_server.api.authentication.Session"
     name = "session"
 
-    def get_security_definition(self, auto_schema):
+    def get_security_definition(self, auto_schema: object) -> dict[str, str]:
         """The cookie that carries the session."""
         return {"type": "apiKey", "in": "cookie", "name": "sessionid"}

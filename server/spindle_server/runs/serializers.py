@@ -10,7 +10,7 @@ from rest_framework import serializers
 from spindle_core.formats.result_json import reduction_to_json
 from spindle_server.intake.models import Sample
 from spindle_server.rig.models import Propeller, Stand, Supply
-from spindle_server.runs.models import KIND_CHOICES, Run
+from spindle_server.runs.models import KIND_CHOICES, REVIEW_CHOICES, Run
 from spindle_server.runs.reducing import is_stale
 from spindle_server.runs.selectors import air_density
 
