@@ -114,15 +114,16 @@ def crossings(a: Curve, b: Curve) -> list[float]:
     return found
 
 
-def thrust_ladder(maxima_gf: Sequence[float], count: int = 5) -> list[float]:
+def thrust_ladder(maxima_gf: Sequence[float], least: int = 4) -> list[float]:
     """Round thrusts at which to compare runs that reach ``maxima_gf`` [gf].
 
-    Steps of 1, 2 or 5 × a power of ten, so that about ``count`` fit under the largest maximum.
+    The coarsest step of 1, 2 or 5 × a power of ten that gives at least ``least`` thrusts up to
+    the largest maximum.
     """
     largest = max(maxima_gf, default=0.0)
     if largest <= 0:
         return []
-    rough = largest / count
-    power = 10.0 ** np.floor(np.log10(rough))
-    step = float(next(m * power for m in (1, 2, 5, 10) if m * power >= rough))
+    power = 10.0 ** np.floor(np.log10(largest))
+    steps = [m * power for m in (5.0, 2.0, 1.0, 0.5, 0.2, 0.1)]
+    step = next(float(s) for s in steps if largest // s >= least)
     return [step * i for i in range(1, int(largest // step) + 1)]

@@ -117,6 +117,6 @@ def test_no_relative_difference_to_nothing():
 
 
 def test_thrust_ladder_is_round_and_inside():
-    assert thrust_ladder([1240, 980]) == [500, 1000]
+    assert thrust_ladder([1240, 980]) == [200, 400, 600, 800, 1000, 1200]
     assert thrust_ladder([430]) == [100, 200, 300, 400]
     assert thrust_ladder([]) == []

@@ -200,9 +200,8 @@ def serve(instance: Instance, *, started: float) -> None:
     try:
         said = supervisor.start()
         say("")
-        say(
-            f"Taut Spindle is at {instance.address}  (ready after {time.monotonic() - started:.1f} s)"
-        )
+        took = time.monotonic() - started
+        say(f"Taut Spindle is at {instance.address}  (ready after {took:.1f} s)")
         if said:
             say(said)
         say("Ctrl-C stops it.")

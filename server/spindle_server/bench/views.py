@@ -6,8 +6,9 @@ import asyncio
 import json
 from collections.abc import AsyncIterator
 
+from asgiref.sync import sync_to_async
 from django.conf import settings
-from django.db import connection
+from django.db import close_old_connections
 from django.http import HttpRequest, HttpResponseBase, JsonResponse, StreamingHttpResponse
 from drf_spectacular.utils import extend_schema
 from rest_framework.request import Request
@@ -86,7 +87,7 @@ async def bench_stream(request: HttpRequest) -> HttpResponseBase:
         message = "Log in to watch the bench."
         return JsonResponse(error_body("not_authenticated", message), status=401)
     # The look-up above opened a connection that the stream would hold for hours.
-    await asyncio.to_thread(connection.close)
+    await sync_to_async(close_old_connections)()
     response = StreamingHttpResponse(_events(), content_type="text/event-stream")
     response["Cache-Control"] = "no-store"
     response["X-Accel-Buffering"] = "no"

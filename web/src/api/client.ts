@@ -1,0 +1,98 @@
+/** The typed client: throws on errors instead of returning them, and sends the CSRF token. */
+import createClient, { type Middleware } from 'openapi-fetch'
+import type { components, paths } from './schema'
+
+export type Schemas = components['schemas']
+
+/** The API's one error shape. */
+export interface ErrorBody {
+  code: string
+  message: string
+  fields: Record<string, string[]>
+  where: { line: number | null; column: string | null; expected: string } | null
+}
+
+export class ApiError extends Error {
+  constructor(
+    readonly status: number,
+    readonly body: ErrorBody,
+  ) {
+    super(body.message)
+  }
+}
+
+export function csrfToken(cookie: string = document.cookie): string {
+  const found = cookie.split('; ').find((part) => part.startsWith('csrftoken='))
+  return found ? decodeURIComponent(found.slice('csrftoken='.length)) : ''
+}
+
+/** Turn an answer that is no success into an ApiError. */
+export async function errorOf(response: Response): Promise<ApiError> {
+  let body: Partial<ErrorBody> = {}
+  try {
+    body = (await response.json()) as Partial<ErrorBody>
+  } catch {
+    // Not JSON: a proxy or a crash; the status has to do.
+  }
+  return new ApiError(response.status, {
+    code: body.code ?? 'unreadable',
+    message: body.message ?? `The server answered with status ${response.status}.`,
+    fields: body.fields ?? {},
+    where: body.where ?? null,
+  })
+}
+
+const OFFLINE: ErrorBody = {
+  code: 'offline',
+  message: 'The server cannot be reached. What you typed is still here; try again.',
+  fields: {},
+  where: null,
+}
+
+const middleware: Middleware = {
+  onRequest({ request }) {
+    if (!['GET', 'HEAD'].includes(request.method)) request.headers.set('X-CSRFToken', csrfToken())
+    return request
+  },
+  async onResponse({ response }) {
+    if (!response.ok) throw await errorOf(response)
+    return response
+  },
+  onError({ error }) {
+    return error instanceof ApiError ? error : new ApiError(0, OFFLINE)
+  },
+}
+
+export const api = createClient<paths>({ baseUrl: '' })
+api.use(middleware)
+
+/** The data of an answer that cannot be an error any more. */
+export function dataOf<T>(answer: { data?: T }): T {
+  return answer.data as T
+}
+
+/** Send a form with a file; multipart is outside the typed client. */
+export async function sendForm<T>(path: string, form: FormData): Promise<T> {
+  let response: Response
+  try {
+    response = await fetch(path, {
+      method: 'POST',
+      body: form,
+      headers: { 'X-CSRFToken': csrfToken() },
+    })
+  } catch {
+    throw new ApiError(0, OFFLINE)
+  }
+  if (!response.ok) throw await errorOf(response)
+  return (await response.json()) as T
+}
+
+/** The sentence to show for anything that was thrown. */
+export function sentenceOf(error: unknown): string {
+  return error instanceof Error ? error.message : 'Something went wrong.'
+}
+
+/** The first message for a field, if the error has one. */
+export function fieldMessage(error: unknown, field: string): string {
+  return error instanceof ApiError ? (error.body.fields[field]?.[0] ?? '') : ''
+}

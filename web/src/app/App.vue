@@ -1,0 +1,101 @@
+<script setup lang="ts">
+import { computed, onMounted, onUnmounted, watch } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+import { catchStopKeys } from '@/live/stopKeys'
+import { useBench } from '@/live/useBench'
+import BenchStrip from './BenchStrip.vue'
+import KeyHelp from './KeyHelp.vue'
+import SpindleRail from './SpindleRail.vue'
+import { neighbour } from './stations'
+import { useSession } from './useSession'
+
+const { query, user } = useSession()
+const bench = useBench()
+const route = useRoute()
+const router = useRouter()
+const dark = computed(() => route.path.startsWith('/bench'))
+
+watch(
+  [user, () => query.isSuccess.value, () => route.path],
+  ([who, known, path]) => {
+    if (who) bench.connect()
+    else if (known) {
+      bench.disconnect()
+      if (path !== '/login') void router.replace({ path: '/login', query: { next: path } })
+    }
+  },
+  { immediate: true },
+)
+
+function onKey(event: KeyboardEvent) {
+  const target = event.target as HTMLElement
+  if (event.ctrlKey || event.metaKey || event.altKey) return
+  if (target.closest('input, textarea, select, [contenteditable]')) return
+  if (event.key === ']' || event.key === '[')
+    void router.push(neighbour(route.path, event.key === ']' ? 1 : -1).path)
+}
+
+let release = () => {}
+onMounted(() => {
+  release = catchStopKeys(
+    () => bench.hot,
+    () => void bench.stop(),
+  )
+  window.addEventListener('keydown', onKey)
+})
+onUnmounted(() => {
+  release()
+  window.removeEventListener('keydown', onKey)
+  bench.disconnect()
+})
+</script>
+
+<template>
+  <RouterView v-if="route.path === '/login'" />
+  <div v-else-if="user" class="frame" :class="{ dark }">
+    <BenchStrip />
+    <SpindleRail />
+    <main class="page" tabindex="-1">
+      <p v-if="bench.stopProblem" class="stop-problem" role="alert">{{ bench.stopProblem }}</p>
+      <RouterView v-slot="{ Component }">
+        <component :is="Component" :key="route.path" />
+      </RouterView>
+    </main>
+    <KeyHelp />
+  </div>
+  <p v-else-if="query.isError.value" class="lost" role="alert">
+    The server cannot be reached.
+    <el-button @click="query.refetch()">Try again</el-button>
+  </p>
+  <p v-else class="lost">Loading…</p>
+</template>
+
+<style scoped>
+.frame {
+  display: grid;
+  grid-template: 46px 1fr / 84px minmax(0, 1fr);
+  grid-template-areas: 'strip strip' 'rail page';
+  height: 100%;
+}
+.page {
+  grid-area: page;
+  overflow: auto;
+  padding: 18px 22px 40px;
+  outline: none;
+}
+.frame.dark .page {
+  background: var(--dark);
+  color: var(--dark-ink);
+}
+.stop-problem {
+  background: var(--stop);
+  color: #fff;
+  font-size: 20px;
+  font-weight: 700;
+  padding: 14px 18px;
+}
+.lost {
+  padding: 60px;
+  text-align: center;
+}
+</style>

@@ -1,0 +1,177 @@
+<script setup lang="ts">
+/** The bench strip: link, state, temperature, what runs, and the stop control. Always there. */
+import { useQueryClient } from '@tanstack/vue-query'
+import { computed } from 'vue'
+import { useRouter } from 'vue-router'
+import { api } from '@/api/client'
+import { duration, formatNumber } from '@/figures/format'
+import { useBench } from '@/live/useBench'
+import { useSession } from './useSession'
+
+const bench = useBench()
+const router = useRouter()
+const client = useQueryClient()
+const { user, query } = useSession()
+
+const STATE_WORDS: Record<string, string> = {
+  idle: 'Idle',
+  armed: 'ARMED',
+  running: 'RUNNING',
+  aborting: 'MAKING SAFE',
+  safe: 'Safe',
+  faulted: 'FAULT',
+}
+
+const frame = computed(() => bench.frame)
+const link = computed(() => {
+  if (bench.away || !frame.value) return { word: 'Bench agent away', tone: 'over' }
+  if (!frame.value.link) return { word: 'No stand', tone: 'over' }
+  return { word: frame.value.simulated ? 'Simulated stand' : 'Stand linked', tone: 'within' }
+})
+const state = computed(() => frame.value?.state ?? 'idle')
+const temperature = computed(() => frame.value?.values.motor_temp_c)
+const ready = computed(() => {
+  const left = frame.value?.ready_in_s
+  if (left === null || left === undefined) return ''
+  return left > 0 ? `ready in ~${duration(left)}` : 'cool'
+})
+const running = computed(() => {
+  const progress = frame.value?.progress
+  if (!bench.hot || !progress) return ''
+  const elapsed = progress.elapsed_s === null ? '' : `${progress.elapsed_s.toFixed(0)} of `
+  return `${frame.value?.title ?? ''} · ${progress.label} · ${elapsed}${progress.total_s?.toFixed(0)} s`
+})
+
+async function logOut() {
+  await api.DELETE('/api/v1/session/')
+  client.clear()
+  await router.push('/login')
+  await query.refetch()
+}
+</script>
+
+<template>
+  <header class="strip" :class="state">
+    <RouterLink to="/" class="name">Taut Spindle</RouterLink>
+    <span class="tag" :class="link.tone">{{ link.word }}</span>
+    <RouterLink to="/bench" class="state" :class="state" role="status">{{
+      STATE_WORDS[state]
+    }}</RouterLink>
+    <span v-if="temperature !== undefined" class="temp">
+      Motor {{ formatNumber(temperature, 1) }}<span class="unit"> °C</span>
+      <span v-if="ready" class="soft"> · {{ ready }}</span>
+    </span>
+    <span class="running" :title="running">{{ running }}</span>
+    <button
+      class="stop"
+      type="button"
+      :disabled="!bench.hot"
+      title="Cuts the throttle and disarms"
+      @click="bench.stop()"
+    >
+      STOP <span class="keys">Space · Esc</span>
+    </button>
+    <span v-if="user" class="who">
+      {{ user.shown_name }} <span class="soft">{{ user.role }}</span>
+      <button type="button" class="out" @click="logOut">Log out</button>
+    </span>
+  </header>
+</template>
+
+<style scoped>
+.strip {
+  grid-area: strip;
+  display: flex;
+  align-items: center;
+  gap: 14px;
+  padding: 0 14px;
+  background: var(--sheet);
+  border-bottom: 2px solid var(--line);
+  white-space: nowrap;
+  min-width: 0;
+}
+.strip.armed {
+  border-bottom-color: var(--caution);
+  background: var(--caution-soft);
+}
+.strip.running,
+.strip.aborting {
+  border-bottom-color: var(--copper);
+  background: var(--copper-soft);
+}
+.strip.faulted {
+  border-bottom-color: var(--stop);
+  background: var(--stop-soft);
+}
+.name {
+  font-weight: 700;
+  color: var(--ink);
+  text-decoration: none;
+}
+.state {
+  font-weight: 700;
+  text-decoration: none;
+  color: var(--within);
+}
+.state.armed {
+  color: #6a4a00;
+}
+.state.running,
+.state.aborting {
+  color: #8a3e12;
+}
+.state.faulted {
+  color: var(--stop);
+}
+.temp {
+  font-family: var(--mono);
+  font-size: 13px;
+}
+.unit {
+  font-size: 0.85em;
+}
+.running {
+  flex: 1;
+  min-width: 0;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  font-size: 13px;
+}
+.stop {
+  background: var(--stop);
+  color: #fff;
+  border: 0;
+  border-radius: 4px;
+  font-weight: 700;
+  padding: 7px 18px;
+  letter-spacing: 0.06em;
+  cursor: pointer;
+}
+.stop:disabled {
+  background: transparent;
+  color: #7b5a57;
+  box-shadow: inset 0 0 0 1.5px #cfa9a5;
+  cursor: default;
+}
+.keys {
+  font-weight: 400;
+  font-size: 11px;
+  letter-spacing: 0;
+}
+.who {
+  font-size: 13px;
+}
+.out {
+  border: 0;
+  background: none;
+  text-decoration: underline;
+  cursor: pointer;
+  padding: 4px;
+}
+@media (max-width: 1100px) {
+  .who .soft,
+  .temp .soft {
+    display: none;
+  }
+}
+</style>

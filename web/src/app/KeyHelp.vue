@@ -1,0 +1,80 @@
+<script setup lang="ts">
+/** "?" shows the keys of the screen. */
+import { computed, onMounted, onUnmounted, ref } from 'vue'
+import { useRoute } from 'vue-router'
+
+const route = useRoute()
+const open = ref(false)
+
+const COMMON: [string, string][] = [
+  ['[  ]', 'station before, station after'],
+  ['Space or Esc', 'cut the throttle, whatever has the focus, while armed or running'],
+  ['?', 'show or hide these keys'],
+]
+const BY_PAGE: Record<string, [string, string][]> = {
+  '/bench': [
+    ['hold Enter', 'on the arm control: arm'],
+    ['Enter', 'on the start control: start the profile'],
+  ],
+  '/teardown': [
+    ['1 … 9', 'choose the answer of the question in hand'],
+    ['Enter', 'keep a number and go on'],
+    ['0', 'could not tell'],
+    ['↑ ↓', 'question before, question after'],
+  ],
+  '/runs': [['Space', 'on a run: take it into the comparison']],
+}
+
+const keys = computed(() => {
+  const page = Object.keys(BY_PAGE).find((path) => route.path.startsWith(path))
+  return [...(page ? (BY_PAGE[page] ?? []) : []), ...COMMON]
+})
+
+function onKey(event: KeyboardEvent) {
+  const target = event.target as HTMLElement
+  if (event.key === '?' && !target.closest('input, textarea')) open.value = !open.value
+  else if (event.key === 'Escape') open.value = false
+}
+onMounted(() => window.addEventListener('keydown', onKey))
+onUnmounted(() => window.removeEventListener('keydown', onKey))
+</script>
+
+<template>
+  <aside v-if="open" class="keys" aria-label="Keys of this screen">
+    <h2>Keys of this screen</h2>
+    <dl>
+      <template v-for="[key, what] in keys" :key="key">
+        <dt>{{ key }}</dt>
+        <dd>{{ what }}</dd>
+      </template>
+    </dl>
+  </aside>
+</template>
+
+<style scoped>
+.keys {
+  position: fixed;
+  right: 18px;
+  bottom: 18px;
+  background: var(--ink);
+  color: #f2ece1;
+  border-radius: 5px;
+  padding: 14px 18px;
+  box-shadow: 0 6px 24px #0006;
+  max-width: 420px;
+  z-index: 50;
+}
+dl {
+  display: grid;
+  grid-template-columns: auto 1fr;
+  gap: 4px 14px;
+  margin: 8px 0 0;
+}
+dt {
+  font-family: var(--mono);
+  color: #f0b98a;
+}
+dd {
+  margin: 0;
+}
+</style>

@@ -1,0 +1,102 @@
+<script setup lang="ts">
+/** The one wrapper for charts: theme, hover over all curves, and SVG, PNG and CSV. */
+import type { EChartsOption } from 'echarts'
+import { ref } from 'vue'
+import VChart from 'vue-echarts'
+import './engine'
+import { download, pngOf, standaloneSvg, type Table, toCsv } from './save'
+import { PAPER, type ChartColors } from './theme'
+
+const props = withDefaults(
+  defineProps<{
+    option: EChartsOption
+    name: string
+    table?: Table
+    height?: number
+    colors?: ChartColors
+    label: string
+  }>(),
+  { table: undefined, height: 280, colors: () => PAPER },
+)
+const emit = defineEmits<{ pick: [x: number] }>()
+
+const chart = ref<InstanceType<typeof VChart> | null>(null)
+const root = ref<HTMLElement | null>(null)
+const problem = ref('')
+
+function drawn(): SVGSVGElement {
+  const svg = root.value?.querySelector('svg')
+  if (!svg) throw new Error('The chart is not drawn yet.')
+  return svg
+}
+
+async function save(kind: 'svg' | 'png' | 'csv') {
+  problem.value = ''
+  try {
+    if (kind === 'csv' && props.table) {
+      download(new Blob([toCsv(props.table)], { type: 'text/csv' }), `${props.name}.csv`)
+      return
+    }
+    const svg = drawn()
+    const text = standaloneSvg(svg, props.colors.sheet)
+    const blob =
+      kind === 'svg'
+        ? new Blob([text], { type: 'image/svg+xml' })
+        : await pngOf(text, svg.clientWidth, svg.clientHeight)
+    download(blob, `${props.name}.${kind}`)
+  } catch (error) {
+    problem.value = error instanceof Error ? error.message : 'The chart was not saved.'
+  }
+}
+
+/** A click anywhere in the plot picks its x. */
+function onClick(event: { offsetX: number; offsetY: number }) {
+  const place = [event.offsetX, event.offsetY]
+  const inside = chart.value?.containPixel({ gridIndex: 0 }, place)
+  const at = inside ? chart.value?.convertFromPixel({ gridIndex: 0 }, place) : undefined
+  if (Array.isArray(at) && typeof at[0] === 'number') emit('pick', at[0])
+}
+</script>
+
+<template>
+  <figure ref="root" class="chart" :aria-label="label" role="group">
+    <VChart
+      ref="chart"
+      :option="option"
+      :init-options="{ renderer: 'svg' }"
+      :style="{ height: `${height}px` }"
+      autoresize
+      @zr:click="onClick"
+    />
+    <figcaption v-if="table" class="save">
+      <button type="button" @click="save('svg')">SVG</button>
+      <button type="button" @click="save('png')">PNG</button>
+      <button type="button" @click="save('csv')">CSV</button>
+      <span v-if="problem" role="alert">{{ problem }}</span>
+    </figcaption>
+  </figure>
+</template>
+
+<style scoped>
+.chart {
+  margin: 0;
+  position: relative;
+}
+.save {
+  position: absolute;
+  right: 4px;
+  bottom: 0;
+  display: flex;
+  gap: 2px;
+  font-size: 11px;
+}
+.save button {
+  border: 0;
+  background: none;
+  color: var(--copper);
+  text-decoration: underline;
+  cursor: pointer;
+  padding: 4px;
+  min-height: 24px;
+}
+</style>

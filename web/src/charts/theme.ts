@@ -1,0 +1,55 @@
+/** One look for every chart: paper by day, dark on the bench. */
+import type { EChartsOption } from 'echarts'
+import { headOf } from '@/figures/quantities'
+
+const FONT = "'B612', system-ui, sans-serif"
+
+export interface ChartColors {
+  ink: string
+  soft: string
+  line: string
+  sheet: string
+}
+
+export const PAPER: ChartColors = {
+  ink: '#1c2a2f',
+  soft: '#4d5c62',
+  line: '#e1dbcf',
+  sheet: '#fdfcf9',
+}
+export const DARK: ChartColors = {
+  ink: '#e9e4d9',
+  soft: '#a3b1b5',
+  line: '#2b3a40',
+  sheet: '#182327',
+}
+
+export function base(colors: ChartColors): EChartsOption {
+  return {
+    animation: false,
+    textStyle: { fontFamily: FONT, color: colors.ink },
+    grid: { left: 58, right: 120, top: 16, bottom: 44 },
+    tooltip: {
+      trigger: 'axis',
+      backgroundColor: colors.sheet,
+      borderColor: colors.soft,
+      textStyle: { color: colors.ink, fontFamily: FONT, fontSize: 12 },
+      axisPointer: { type: 'line', lineStyle: { color: colors.soft } },
+    },
+  }
+}
+
+/** A value axis that names its quantity and unit. */
+export function axis(colors: ChartColors, name: string, vertical: boolean) {
+  return {
+    type: 'value' as const,
+    name: headOf(name),
+    nameLocation: 'middle' as const,
+    nameGap: vertical ? 44 : 27,
+    nameTextStyle: { color: colors.soft, fontFamily: FONT, fontSize: 12 },
+    axisLabel: { color: colors.soft, fontFamily: FONT, fontSize: 11 },
+    axisLine: { show: true, lineStyle: { color: colors.soft } },
+    splitLine: { lineStyle: { color: colors.line } },
+    scale: false,
+  }
+}

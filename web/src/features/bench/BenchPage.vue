@@ -1,0 +1,191 @@
+<script setup lang="ts">
+/** Is this run safe and good? Choose, confirm, arm, run, look. */
+import { useQueryClient } from '@tanstack/vue-query'
+import { useLocalStorage } from '@vueuse/core'
+import { computed, nextTick, ref, watch } from 'vue'
+import { useRoute } from 'vue-router'
+import { api, dataOf, sentenceOf } from '@/api/client'
+import { refreshRecord } from '@/api/queries'
+import { useSession } from '@/app/useSession'
+import { useBench } from '@/live/useBench'
+import BenchResult from './BenchResult.vue'
+import BenchSetup from './BenchSetup.vue'
+import HoldButton from './HoldButton.vue'
+import LiveChart from './LiveChart.vue'
+import LiveFigures from './LiveFigures.vue'
+import SafetyChecklist from './SafetyChecklist.vue'
+import { armBody, EMPTY_DRAFT, gapsOf } from './setup'
+
+const bench = useBench()
+const client = useQueryClient()
+const { mayWrite } = useSession()
+const route = useRoute()
+const draft = useLocalStorage('spindle.bench-draft', { ...EMPTY_DRAFT }, { mergeDefaults: true })
+const confirmed = ref(new Set<string>())
+const problem = ref('')
+const busy = ref(false)
+const startedAt_s = ref<number | null>(null)
+const startButton = ref<HTMLButtonElement | null>(null)
+const wantedMotor = Number(route.query.motor) || null
+
+const frame = computed(() => bench.frame)
+const state = computed(() => frame.value?.state ?? 'idle')
+const gaps = computed(() => gapsOf(draft.value, confirmed.value))
+const mayArm = computed(
+  () =>
+    gaps.value.length === 0 &&
+    !busy.value &&
+    !bench.away &&
+    Boolean(frame.value?.link) &&
+    ['idle', 'safe'].includes(state.value),
+)
+const finished = computed(
+  () => (state.value === 'safe' || state.value === 'faulted') && frame.value?.end,
+)
+
+watch(state, (now, before) => {
+  if (now === 'running') startedAt_s.value = frame.value?.time_s ?? null
+  if (now === 'armed') void nextTick(() => startButton.value?.focus())
+  if (before !== now && (now === 'safe' || now === 'faulted')) {
+    // Each run asks for its own look around.
+    confirmed.value = new Set()
+    void refreshRecord(client)
+  }
+})
+
+async function ask(act: () => Promise<unknown>) {
+  problem.value = ''
+  busy.value = true
+  try {
+    await act()
+  } catch (error) {
+    problem.value = sentenceOf(error)
+  } finally {
+    busy.value = false
+  }
+}
+
+const arm = () =>
+  ask(async () => {
+    const body = armBody(draft.value, confirmed.value, crypto.randomUUID())
+    bench.take(dataOf(await api.POST('/api/v1/bench/arm/', { body } as never)) as never)
+  })
+const start = () => ask(async () => bench.take(dataOf(await api.POST('/api/v1/bench/start/'))))
+const reset = () => ask(async () => bench.take(dataOf(await api.POST('/api/v1/bench/reset/'))))
+</script>
+
+<template>
+  <div class="console">
+    <section class="left" aria-label="Run to make">
+      <h1>Bench</h1>
+      <template v-if="!bench.hot">
+        <BenchSetup v-model="draft" :wanted-motor="wantedMotor" :disabled="!mayWrite" />
+      </template>
+      <template v-else>
+        <p class="title">{{ frame?.title }}</p>
+        <p class="progress-label">{{ frame?.progress.label || frame?.message }}</p>
+        <progress
+          :value="frame?.progress.elapsed_s ?? 0"
+          :max="frame?.progress.total_s ?? 1"
+          aria-label="Progress of the profile"
+        />
+      </template>
+    </section>
+
+    <section class="right" aria-label="Live">
+      <LiveFigures :frame="frame" />
+      <LiveChart :trail="bench.trail" :since_s="bench.hot || finished ? startedAt_s : null" />
+      <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
+      <p v-if="state === 'faulted'" class="problem" role="alert">{{ frame?.message }}</p>
+      <p v-if="frame?.delivery_problem" class="caution">{{ frame.delivery_problem }}</p>
+
+      <div v-if="state === 'armed'" class="act">
+        <button ref="startButton" type="button" class="start" :disabled="busy" @click="start">
+          Start the profile <small>Enter</small>
+        </button>
+        <p class="soft">Armed. Space or Esc disarms; the stand disarms itself after 90 s.</p>
+      </div>
+      <div v-else-if="state === 'faulted'" class="act">
+        <button type="button" class="start" :disabled="busy" @click="reset">
+          The prop is still: reset
+        </button>
+      </div>
+      <template v-else-if="!bench.hot">
+        <BenchResult v-if="finished && frame?.run_id" :uid="frame.run_id" :end="frame.end" />
+        <SafetyChecklist v-model="confirmed" :disabled="!mayWrite" />
+        <p v-if="!mayWrite" class="soft">Your role may watch the bench, not run it.</p>
+        <HoldButton v-else :disabled="!mayArm" @held="arm">
+          {{ busy ? 'Taring and arming…' : 'Hold to arm' }}
+        </HoldButton>
+        <p v-if="mayWrite && gaps.length" class="gaps">{{ gaps.join(' · ') }}</p>
+        <p v-else-if="!frame?.link" class="gaps">No stand is linked.</p>
+      </template>
+    </section>
+  </div>
+</template>
+
+<style scoped>
+.console {
+  display: grid;
+  grid-template-columns: 330px minmax(0, 1fr);
+  gap: 22px;
+  align-items: start;
+}
+.title {
+  font-size: 18px;
+  font-weight: 700;
+  margin: 14px 0;
+}
+.progress-label {
+  font-size: 24px;
+  font-family: var(--mono);
+}
+progress {
+  width: 100%;
+  height: 14px;
+  accent-color: #d9a273;
+}
+.problem {
+  background: var(--stop);
+  color: #fff;
+  padding: 8px 12px;
+  border-radius: 4px;
+  font-weight: 700;
+}
+.caution {
+  border-left: 4px solid #d8a72e;
+  padding-left: 10px;
+}
+.act {
+  margin-top: 10px;
+}
+.start {
+  width: 100%;
+  min-height: 64px;
+  font-size: 20px;
+  font-weight: 700;
+  border: 0;
+  border-radius: 5px;
+  background: #d9a273;
+  color: #10181b;
+  cursor: pointer;
+}
+.start small {
+  font-weight: 400;
+  font-size: 13px;
+}
+.soft {
+  color: var(--dark-soft);
+  margin-top: 8px;
+}
+.gaps {
+  color: #e2c27a;
+  margin-top: 8px;
+  font-size: 13px;
+}
+@media (max-width: 1000px) {
+  .console {
+    grid-template-columns: 270px minmax(0, 1fr);
+  }
+}
+</style>

@@ -1,0 +1,70 @@
+<script setup lang="ts">
+/** The result at the end: how it ended, the headline figures, and accept or reject. */
+import { useQuery } from '@tanstack/vue-query'
+import { computed } from 'vue'
+import type { Schemas } from '@/api/client'
+import { runQuery, runsQuery } from '@/api/queries'
+import RunReview from '@/features/runs/RunReview.vue'
+import Figure from '@/figures/Figure.vue'
+
+const props = defineProps<{ uid: string; end: Schemas['BenchEnd'] | null }>()
+
+// The run reaches the record a moment after it ended; ask until it is there with its end.
+const { data: found } = useQuery(
+  computed(() => ({
+    ...runsQuery({ uid: props.uid }),
+    refetchInterval: (query: { state: { data?: Schemas['Run'][] } }) =>
+      query.state.data?.[0]?.outcome ? false : 500,
+  })),
+)
+const run = computed(() => found.value?.find((row) => row.uid === props.uid && row.outcome) ?? null)
+const { data: detail } = useQuery(
+  computed(() => ({ ...runQuery(run.value?.id ?? 0), enabled: run.value !== null })),
+)
+</script>
+
+<template>
+  <section class="result" aria-label="Result of the last run">
+    <h2>
+      {{ end?.outcome === 'completed' ? 'Completed' : end?.reason }}
+      <span v-if="end?.outcome === 'completed'" class="soft">{{ end.reason }}</span>
+    </h2>
+    <p v-if="!run" class="soft">Bringing the recording to the record…</p>
+    <template v-else>
+      <p class="line">
+        <RouterLink :to="`/runs/${run.id}`">Run {{ run.id }}</RouterLink>
+        <span
+          >thrust <Figure :value="run.max_thrust_gf?.value" :u="run.max_thrust_gf?.u" unit="gf"
+        /></span>
+        <span
+          >current <Figure :value="run.max_current_a?.value" :u="run.max_current_a?.u" unit="A"
+        /></span>
+        <span
+          >best
+          <Figure
+            :value="run.best_efficiency_g_per_w?.value"
+            :u="run.best_efficiency_g_per_w?.u"
+            unit="gf/W"
+        /></span>
+        <span v-if="run.warning_count">{{ run.warning_count }} warnings</span>
+      </p>
+      <RunReview v-if="detail" :run="detail" />
+    </template>
+  </section>
+</template>
+
+<style scoped>
+.result {
+  background: #f4f1ea;
+  color: var(--ink);
+  border-radius: 5px;
+  padding: 10px 16px;
+  margin: 10px 0;
+}
+.line {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 20px;
+  margin: 6px 0;
+}
+</style>

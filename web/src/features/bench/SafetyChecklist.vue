@@ -1,0 +1,69 @@
+<script setup lang="ts">
+/** The look around before arming. It asks; it does not make a run safe. */
+import { CHECKLIST } from './setup'
+
+defineProps<{ disabled: boolean }>()
+const confirmed = defineModel<Set<string>>({ required: true })
+
+function toggle(key: string, on: boolean) {
+  const next = new Set(confirmed.value)
+  if (on) next.add(key)
+  else next.delete(key)
+  confirmed.value = next
+}
+</script>
+
+<template>
+  <fieldset class="checklist" :disabled="disabled">
+    <legend>Before you arm</legend>
+    <label v-for="item in CHECKLIST" :key="item.key">
+      <input
+        type="checkbox"
+        :checked="confirmed.has(item.key)"
+        @change="toggle(item.key, ($event.target as HTMLInputElement).checked)"
+      />
+      {{ item.text }}
+    </label>
+    <p>
+      Stop at smell, smoke or noise. A hot motor burns. The maker's instructions, local codes and
+      licensed practice come first; this list does not make a run safe.
+    </p>
+  </fieldset>
+</template>
+
+<style scoped>
+.checklist {
+  border: 1px solid var(--dark-line);
+  border-left: 4px solid #d8a72e;
+  border-radius: 4px;
+  padding: 6px 14px 10px;
+  margin: 10px 0;
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 3px 18px;
+}
+legend {
+  font-weight: 700;
+  color: #e2c27a;
+  padding: 0 6px;
+}
+label {
+  display: flex;
+  gap: 9px;
+  align-items: center;
+  min-height: 28px;
+  font-size: 13.5px;
+}
+input {
+  width: 18px;
+  height: 18px;
+  flex: none;
+  accent-color: #d9a273;
+}
+p {
+  grid-column: 1 / -1;
+  margin: 4px 0 0;
+  font-size: 12.5px;
+  color: var(--dark-soft);
+}
+</style>

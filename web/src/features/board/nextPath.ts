@@ -1,0 +1,13 @@
+/** Where a proposed next act is done. */
+export function nextPath(station: string, motor: number): string {
+  switch (station) {
+    case 'intake':
+      return `/motors/${motor}`
+    case 'teardown':
+      return `/teardown?motor=${motor}`
+    case 'bench':
+      return `/bench?motor=${motor}`
+    default:
+      return `/compare?motor=${motor}`
+  }
+}

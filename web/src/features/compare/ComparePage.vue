@@ -1,0 +1,232 @@
+<script setup lang="ts">
+/** Which is better, where, and is it real? */
+import { useQuery } from '@tanstack/vue-query'
+import { computed, ref, watch } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+import { api, sentenceOf } from '@/api/client'
+import { comparisonQuery, runsQuery } from '@/api/queries'
+import PageState from '@/app/PageState.vue'
+import { useInHand } from '@/app/useInHand'
+import { useSession } from '@/app/useSession'
+import ChartSheet from '@/charts/ChartSheet.vue'
+import MotorMark from '@/figures/MotorMark.vue'
+import { runMarks } from '@/figures/motorMark'
+import RunPicker from './RunPicker.vue'
+import { comparisonOption, comparisonTable } from './comparisonOption'
+import ComparisonTable from './ComparisonTable.vue'
+import LikeWithLike from './LikeWithLike.vue'
+
+const HEIGHT = 290
+const route = useRoute()
+const router = useRouter()
+const inHand = useInHand()
+const { mayPublish } = useSession()
+const numbers = (text: unknown) =>
+  String(text ?? '')
+    .split(',')
+    .map(Number)
+    .filter((n) => n > 0)
+
+const chosen = ref<number[]>(numbers(route.query.runs))
+const baseline = ref<number | null>(numbers(route.query.baseline)[0] ?? null)
+const thrusts = ref<number[]>(numbers(route.query.thrusts))
+const typed = ref('')
+const pinned = ref<number | null>(null)
+const said = ref('')
+const { data: runs, isPending: listing, error: listError } = useQuery(runsQuery())
+
+// Without runs in the address, begin with the motor in hand against its nearest like run.
+watch(
+  runs,
+  (all) => {
+    if (!all || chosen.value.length) return
+    const motor = Number(route.query.motor) || inHand.value
+    const usable = all.filter((run) => run.max_thrust_gf && run.review !== 'rejected')
+    const first = usable.find((run) => run.motor === motor) ?? usable[0]
+    if (!first) return
+    const like = usable.find(
+      (run) =>
+        run.motor !== first.motor &&
+        run.propeller === first.propeller &&
+        run.supply_name === first.supply_name,
+    )
+    chosen.value = like ? [first.id, like.id] : [first.id]
+  },
+  { immediate: true },
+)
+
+const base = computed(() =>
+  baseline.value !== null && chosen.value.includes(baseline.value) ? baseline.value : null,
+)
+const query = computed(() => comparisonQuery(chosen.value, base.value, thrusts.value))
+const { data: comparison, error, isFetching, refetch } = useQuery(query)
+const marks = computed(() => runMarks(comparison.value?.runs.map((run) => run.motor) ?? []))
+
+watch([chosen, base, thrusts], () => {
+  void router.replace({
+    path: '/compare',
+    query: {
+      runs: chosen.value.join(',') || undefined,
+      baseline: base.value ?? undefined,
+      thrusts: thrusts.value.join(',') || undefined,
+    },
+  })
+})
+
+const VIEWS: [string, string][] = [
+  ['throttle_pct', 'thrust_gf'],
+  ['thrust_gf', 'efficiency_g_per_w'],
+]
+const csv = computed(() => {
+  const words = new URLSearchParams({ runs: chosen.value.join(',') })
+  if (base.value !== null) words.set('baseline', String(base.value))
+  if (thrusts.value.length) words.set('thrusts', thrusts.value.join(','))
+  return `/api/v1/compare.csv?${words}`
+})
+
+function setThrusts() {
+  thrusts.value = numbers(typed.value.replaceAll(/[\s;]+/g, ','))
+}
+
+function pin(x: number) {
+  const thrust = Math.round(x / 5) * 5
+  pinned.value = thrust
+  if (thrust > 0 && !thrusts.value.includes(thrust))
+    thrusts.value = [...(comparison.value?.thrusts_gf ?? []), thrust].sort((a, b) => a - b)
+}
+
+async function freeze() {
+  said.value = ''
+  try {
+    const body = {
+      title:
+        comparison.value?.runs
+          .map((run) => `${run.motor_name} #${run.id}`)
+          .join(' against ')
+          .slice(0, 120) ?? '',
+      runs: chosen.value,
+      baseline: base.value,
+      thrusts_gf: thrusts.value,
+    }
+    await api.POST('/api/v1/snapshots/', { body })
+    said.value = 'Frozen; see Publish.'
+  } catch (failure) {
+    said.value = sentenceOf(failure)
+  }
+}
+</script>
+
+<template>
+  <header class="head">
+    <h1>Compare</h1>
+    <span v-if="isFetching" class="soft">reading…</span>
+    <nav v-if="comparison">
+      <a :href="csv" download>table (CSV)</a>
+      <el-button v-if="mayPublish" size="small" @click="freeze"
+        >Freeze a copy for publishing</el-button
+      >
+      <span v-if="said" role="status">{{ said }}</span>
+    </nav>
+  </header>
+  <PageState :loading="listing" :error="listError" />
+  <section v-if="runs && !runs.length" class="sheet">
+    <p>There is nothing to compare yet. <RouterLink to="/bench">Make a run</RouterLink> first.</p>
+  </section>
+  <RunPicker
+    v-else-if="runs"
+    v-model:chosen="chosen"
+    v-model:baseline="baseline"
+    :runs="runs"
+    :marks="marks"
+  />
+  <PageState v-if="chosen.length" :loading="!comparison" :error="error" :retry="refetch" />
+
+  <template v-if="comparison && !error">
+    <div class="charts">
+      <section v-for="[x, y] in VIEWS" :key="y" class="sheet">
+        <ChartSheet
+          :option="
+            comparisonOption(comparison, marks, x, y, x === 'thrust_gf' ? pinned : null, HEIGHT)
+          "
+          :table="comparisonTable(comparison, x, y)"
+          :name="`compare-${y}-over-${x}`"
+          :height="HEIGHT"
+          :label="`${y} over ${x} of the compared runs`"
+          @pick="x === 'thrust_gf' && pin($event)"
+        />
+      </section>
+    </div>
+    <section class="sheet">
+      <header class="head">
+        <h2>At equal thrust</h2>
+        <span class="soft small"
+          >difference to the baseline with its standard uncertainty; a click into the right chart
+          adds a thrust</span
+        >
+        <form class="thrusts" @submit.prevent="setThrusts">
+          <el-input
+            v-model="typed"
+            size="small"
+            placeholder="300 600 900"
+            aria-label="Thrusts to compare at, in gf"
+          />
+          <span class="soft">gf</span>
+          <el-button size="small" native-type="submit">Read there</el-button>
+        </form>
+      </header>
+      <ComparisonTable :comparison="comparison" :marks="marks" />
+      <p
+        v-for="crossing in comparison.crossings"
+        :key="`${crossing.run_a}-${crossing.run_b}-${crossing.thrust_gf}`"
+        class="small crossing"
+      >
+        The power of runs {{ crossing.run_a }} and {{ crossing.run_b }} crosses at
+        {{ Math.round(crossing.thrust_gf) }} gf.
+      </p>
+    </section>
+    <LikeWithLike :comparison="comparison">
+      <template #run="{ index }"
+        ><MotorMark :motor="comparison.runs[index]?.motor ?? 0" :mark="marks[index]" />#{{
+          comparison.runs[index]?.id
+        }}</template
+      >
+    </LikeWithLike>
+  </template>
+</template>
+
+<style scoped>
+.head {
+  display: flex;
+  gap: 16px;
+  align-items: center;
+}
+.head nav {
+  margin-left: auto;
+  display: flex;
+  gap: 12px;
+  align-items: center;
+}
+.sheet {
+  margin-top: 12px;
+}
+.charts {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
+  gap: 12px;
+}
+.charts .sheet {
+  padding: 8px 6px 4px;
+}
+.thrusts {
+  margin-left: auto;
+  display: flex;
+  gap: 6px;
+  align-items: center;
+}
+.thrusts .el-input {
+  width: 150px;
+}
+.crossing {
+  margin: 6px 0 0;
+}
+</style>

@@ -1,0 +1,31 @@
+/** What a cell of the comparison says of its difference. */
+import type { Schemas } from '@/api/client'
+import { deltaLine } from '@/figures/format'
+
+type Cell = Schemas['ComparedCell']
+
+export const OUTCOME_WORDS: Record<string, string> = {
+  different: 'different',
+  equivalent: 'no measurable difference',
+  unresolved: 'not resolved',
+}
+
+/** Less is better for power, current and throttle; more for thrust per power. */
+export function isBetter(name: string, delta: number): boolean {
+  return name === 'efficiency_g_per_w' ? delta > 0 : delta < 0
+}
+
+/** The class of a difference; speed is neither better nor worse. */
+export function deltaTone(name: string, cell: Cell): '' | 'better' | 'worse' {
+  if (cell.outcome !== 'different' || cell.delta === null || name === 'speed_rpm') return ''
+  return isBetter(name, cell.delta) ? 'better' : 'worse'
+}
+
+export function deltaText(cell: Cell): string {
+  if (cell.delta_pct === null || cell.u_pct === null) return ''
+  return deltaLine(cell.delta_pct, cell.u_pct)
+}
+
+export function absentText(cell: Cell): string {
+  return cell.absent_reason === 'not_reached' ? 'not reached' : 'not measured'
+}

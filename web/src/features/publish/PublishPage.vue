@@ -1,0 +1,44 @@
+<script setup lang="ts">
+/** What was frozen for publishing: copies that never change. */
+import { useQuery } from '@tanstack/vue-query'
+import { snapshotsQuery } from '@/api/queries'
+import PageState from '@/app/PageState.vue'
+import { runMarks } from '@/figures/motorMark'
+import { dateTime } from '@/figures/format'
+import ComparisonTable from '@/features/compare/ComparisonTable.vue'
+
+const { data: snapshots, isPending, error, refetch } = useQuery(snapshotsQuery())
+</script>
+
+<template>
+  <h1>Publish</h1>
+  <p class="soft">
+    Frozen comparisons, as they stood when an editor froze them. They are seen on this bench only;
+    the page for readers is not built yet.
+  </p>
+  <PageState :loading="isPending" :error="error" :retry="refetch" />
+  <section v-if="snapshots && !snapshots.length" class="sheet">
+    <p>
+      Nothing is frozen. An editor freezes a comparison on the
+      <RouterLink to="/compare">Compare</RouterLink> page.
+    </p>
+  </section>
+  <details v-for="snapshot in snapshots" :key="snapshot.id" class="sheet">
+    <summary>
+      <strong>{{ snapshot.title }}</strong>
+      <span class="soft small">
+        frozen {{ dateTime(snapshot.frozen_at) }} by {{ snapshot.frozen_by_name }}</span
+      >
+    </summary>
+    <ComparisonTable
+      :comparison="snapshot.content"
+      :marks="runMarks(snapshot.content.runs.map((run) => run.motor))"
+    />
+  </details>
+</template>
+
+<style scoped>
+.sheet {
+  margin-top: 12px;
+}
+</style>

@@ -1,0 +1,165 @@
+<script setup lang="ts">
+/** What a motor is tested with: stands with what they declare, supplies, propellers. */
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { ref } from 'vue'
+import { api, sentenceOf } from '@/api/client'
+import { propellersQuery, standsQuery, suppliesQuery } from '@/api/queries'
+import PageState from '@/app/PageState.vue'
+import { useSession } from '@/app/useSession'
+import { readNumber } from '@/features/teardown/answers'
+import Figure from '@/figures/Figure.vue'
+
+const stands = useQuery(standsQuery())
+const supplies = useQuery(suppliesQuery())
+const propellers = useQuery(propellersQuery())
+const { mayWrite } = useSession()
+const client = useQueryClient()
+const draft = ref({ maker: '', diameter: '', pitch: '', blades: '3' })
+const problem = ref('')
+
+async function add() {
+  problem.value = ''
+  const numbers = [draft.value.diameter, draft.value.pitch, draft.value.blades].map(readNumber)
+  const [diameter_in, pitch_in, blades] = numbers
+  if (diameter_in == null || pitch_in == null || blades == null) {
+    problem.value = 'Diameter and pitch are numbers in inches, blades a whole number.'
+    return
+  }
+  try {
+    await api.POST('/api/v1/propellers/', {
+      body: { maker: draft.value.maker, diameter_in, pitch_in, blades },
+    })
+    draft.value = { maker: draft.value.maker, diameter: '', pitch: '', blades: '3' }
+    await client.invalidateQueries({ queryKey: ['propellers'] })
+  } catch (error) {
+    problem.value = sentenceOf(error)
+  }
+}
+</script>
+
+<template>
+  <h1>Rig</h1>
+  <PageState
+    :loading="stands.isPending.value"
+    :error="stands.error.value"
+    :retry="stands.refetch"
+  />
+  <section v-if="stands.data.value" class="sheet">
+    <h2>Stands</h2>
+    <table class="grid">
+      <thead>
+        <tr>
+          <th>Stand</th>
+          <th class="num">Repeatability of one run</th>
+          <th class="num">Calibration</th>
+          <th>Note</th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="stand in stands.data.value" :key="stand.id">
+          <td>{{ stand.name }} <span v-if="stand.live" class="tag within">live</span></td>
+          <td class="num"><Figure :value="100 * stand.repeatability_rel" unit="%" /></td>
+          <td class="num"><Figure :value="100 * stand.calibration_rel" unit="%" /></td>
+          <td class="soft">{{ stand.note }}</td>
+        </tr>
+      </tbody>
+    </table>
+    <p class="small soft">
+      Relative standard uncertainties, as declared for the stand. Comparisons on one stand share its
+      calibration, so that part cancels.
+    </p>
+  </section>
+  <div class="columns">
+    <section class="sheet">
+      <h2>Supplies</h2>
+      <table class="grid">
+        <thead>
+          <tr>
+            <th>Supply</th>
+            <th class="num">Nominal</th>
+            <th class="num">Resistance</th>
+            <th class="num">Trips at</th>
+            <th class="num">Capacity</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="supply in supplies.data.value" :key="supply.id">
+            <td>{{ supply.name }}</td>
+            <td class="num"><Figure :value="supply.nominal_voltage_v" unit="V" /></td>
+            <td class="num"><Figure :value="1000 * supply.resistance_ohm" unit="mΩ" /></td>
+            <td class="num">
+              <Figure :value="supply.trip_a" unit="A" reason="a pack does not trip" />
+            </td>
+            <td class="num">
+              <Figure :value="supply.capacity_mah" unit="mAh" reason="a bench supply has none" />
+            </td>
+          </tr>
+        </tbody>
+      </table>
+      <p class="small caution">
+        Packs: charge and store them in a fire-safe place, keep them off the prop's plane, never
+        below their floor. The maker's instructions come first.
+      </p>
+    </section>
+    <section class="sheet">
+      <h2>Propellers</h2>
+      <table class="grid">
+        <thead>
+          <tr>
+            <th>Propeller</th>
+            <th class="num">Diameter</th>
+            <th class="num">Pitch</th>
+            <th class="num">Blades</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="propeller in propellers.data.value" :key="propeller.id">
+            <td>{{ propeller.full_name }}</td>
+            <td class="num"><Figure :value="propeller.diameter_in" unit="in" /></td>
+            <td class="num"><Figure :value="propeller.pitch_in" unit="in" /></td>
+            <td class="num">{{ propeller.blades }}</td>
+          </tr>
+        </tbody>
+      </table>
+      <form v-if="mayWrite" class="add" @submit.prevent="add">
+        <el-input v-model="draft.maker" placeholder="Maker" aria-label="Maker of the propeller" />
+        <el-input
+          v-model="draft.diameter"
+          placeholder="Diameter, in"
+          aria-label="Diameter in inches"
+        />
+        <el-input v-model="draft.pitch" placeholder="Pitch, in" aria-label="Pitch in inches" />
+        <el-input v-model="draft.blades" placeholder="Blades" aria-label="Number of blades" />
+        <el-button native-type="submit" :disabled="!draft.maker">Add</el-button>
+      </form>
+      <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
+    </section>
+  </div>
+</template>
+
+<style scoped>
+.sheet {
+  margin-top: 14px;
+}
+.columns {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
+  gap: 14px;
+  align-items: start;
+}
+.add {
+  display: flex;
+  gap: 8px;
+  margin-top: 10px;
+}
+.caution {
+  border-left: 4px solid var(--caution);
+  background: var(--caution-soft);
+  padding: 6px 10px;
+  margin-top: 10px;
+}
+.problem {
+  color: var(--stop);
+  margin-top: 8px;
+}
+</style>

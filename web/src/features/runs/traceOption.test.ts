@@ -1,0 +1,45 @@
+import { describe, expect, it } from 'vitest'
+import { traceOption } from './traceOption'
+
+const trace = {
+  time_s: [0, 1, 2, 3],
+  channels: { thrust_gf: [0, null, 500, 501], current_a: [0, 1, 9, 9] },
+  thinned: false,
+}
+const result = {
+  points: [{ figures: {}, start_s: 1, used_from_s: 2, end_s: 3, settled: false }],
+  summary: {},
+  absent: {},
+  warnings: [],
+  outliers: [{ channel: 'current_a', time_s: 1, value: 40 }],
+}
+
+interface Series {
+  name: string
+  data: unknown[]
+  markArea?: { data: [{ xAxis: number; itemStyle: { color: string } }, { xAxis: number }][] }
+}
+
+describe('the trace of a run', () => {
+  const series = traceOption(trace, ['thrust_gf', 'current_a'], result).series as Series[]
+
+  it('leaves a gap where a sample is missing', () => {
+    expect(series[0]?.data[1]).toEqual([1, null])
+  })
+
+  it('marks the part that was averaged, in another colour when it had not settled', () => {
+    const area = series[0]?.markArea?.data[0]
+    expect(area?.[0].xAxis).toBe(2)
+    expect(area?.[1].xAxis).toBe(3)
+    expect(area?.[0].itemStyle.color).toContain('216')
+  })
+
+  it('shows what was left out on its own channel only', () => {
+    expect(series[3]?.data).toEqual([[1, 40]])
+    expect(series[2]?.data).toEqual([])
+  })
+
+  it('can be drawn without figures', () => {
+    expect(() => traceOption(trace, ['thrust_gf'], null)).not.toThrow()
+  })
+})

@@ -1,0 +1,59 @@
+/** The trace of a run as a chart: chosen channels over time, with the averaged parts marked. */
+import type { EChartsOption } from 'echarts'
+import type { Schemas } from '@/api/client'
+import { axis, base, PAPER } from '@/charts/theme'
+import { labelOf } from '@/figures/quantities'
+
+const COLORS = ['#a6501f', '#1f6f78']
+
+export function traceOption(
+  trace: Schemas['Trace'],
+  names: string[],
+  result: Schemas['Result'] | null,
+): EChartsOption {
+  const used = (result?.points ?? []).map(
+    (point) =>
+      [
+        {
+          xAxis: point.used_from_s,
+          itemStyle: { color: point.settled ? 'rgba(31,111,104,0.13)' : 'rgba(216,167,46,0.20)' },
+        },
+        { xAxis: point.end_s },
+      ] as [{ xAxis: number; itemStyle: { color: string } }, { xAxis: number }],
+  )
+  const outliers = result?.outliers ?? []
+  const scale = base(PAPER)
+  return {
+    ...scale,
+    grid: { left: 64, right: names.length > 1 ? 66 : 24, top: 16, bottom: 44 },
+    xAxis: { ...axis(PAPER, 'time_s', false), max: trace.time_s.at(-1), min: trace.time_s[0] },
+    yAxis: names.map((name, index) => ({
+      ...axis(PAPER, name, true),
+      position: index ? ('right' as const) : ('left' as const),
+      scale: true,
+      splitLine: { show: index === 0, lineStyle: { color: PAPER.line } },
+      nameTextStyle: { color: COLORS[index], fontSize: 12 },
+    })),
+    series: [
+      ...names.map((name, index) => ({
+        type: 'line' as const,
+        name: labelOf(name),
+        yAxisIndex: index,
+        showSymbol: false,
+        lineStyle: { color: COLORS[index], width: 1.2 },
+        itemStyle: { color: COLORS[index] },
+        data: trace.time_s.map((time, i) => [time, trace.channels[name]?.[i] ?? null]),
+        markArea: index === 0 ? { silent: true, data: used } : undefined,
+      })),
+      ...names.map((name, index) => ({
+        type: 'scatter' as const,
+        name: `${labelOf(name)}, left out`,
+        yAxisIndex: index,
+        symbol: 'diamond',
+        symbolSize: 9,
+        itemStyle: { color: 'transparent', borderColor: '#b3211d', borderWidth: 1.6 },
+        data: outliers.filter((o) => o.channel === name).map((o) => [o.time_s, o.value]),
+      })),
+    ],
+  }
+}

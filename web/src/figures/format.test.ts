@@ -1,0 +1,60 @@
+import { describe, expect, it } from 'vitest'
+import { decimalsFor, deltaLine, duration, figureLine, figureText, formatNumber } from './format'
+import { headOf, labelOf, unitOf } from './quantities'
+
+describe('figures for people', () => {
+  it.each([
+    [1175.3, 8.2, '1,175', '8'],
+    [1175.31, 1.24, '1,175.3', '1.2'],
+    [2.4218, 0.0038, '2.422', '0.004'],
+    [28.66, 0.0376, '28.66', '0.04'],
+    [0.04328, 0.000021, '0.043280', '0.000021'],
+    [19640, 27, '19,640', '27'],
+  ])('%s with u %s reads %s ± %s', (value, u, shown, shownU) => {
+    expect(figureText(value, u)).toEqual({ value: shown, u: shownU })
+  })
+
+  it('gives a declared number four digits at most, and no zeros that nobody wrote', () => {
+    expect(figureText(1175.349).value).toBe('1,175')
+    expect(figureText(0.21).value).toBe('0.21')
+    expect(figureText(16).value).toBe('16')
+    expect(figureText(5.1).value).toBe('5.1')
+    expect(figureText(1000).value).toBe('1,000')
+    expect(figureText(0).value).toBe('0')
+  })
+
+  it('never drops the unit and keeps it near', () => {
+    expect(figureLine(1175, 8, 'gf')).toBe('1,175 ± 8\u2009gf')
+    expect(figureLine(1.02, 0.011, '')).toBe('1.020 ± 0.011')
+  })
+
+  it('has no negative zero', () => {
+    expect(formatNumber(-0.001, 1)).toBe('0.0')
+    expect(formatNumber(-3.25, 1)).toBe('−3.3')
+  })
+
+  it('signs a difference', () => {
+    expect(deltaLine(3.14, 0.7)).toBe('+3.1 ± 0.7\u2009%')
+    expect(deltaLine(-10, 0.52)).toBe('−10.0 ± 0.5\u2009%')
+  })
+
+  it('rounds u up to the next digit without losing places', () => {
+    expect(decimalsFor(0.0296)).toBe(2)
+    expect(decimalsFor(1000)).toBe(0)
+    expect(decimalsFor(0)).toBe(3)
+  })
+
+  it('tells durations in minutes', () => {
+    expect(duration(42.4)).toBe('42\u2009s')
+    expect(duration(236.8)).toBe('3\u2009min 57\u2009s')
+  })
+})
+
+describe('names of quantities', () => {
+  it('carry their unit', () => {
+    expect(headOf('thrust_gf')).toBe('Thrust (gf)')
+    expect(headOf('top_end_ratio')).toBe('Top-end ratio')
+    expect(unitOf('motor_temp_c')).toBe('°C')
+    expect(labelOf('something_else')).toBe('something_else')
+  })
+})

@@ -1,0 +1,76 @@
+/** Numbers for people: no more digits than the uncertainty carries, a unit never dropped. */
+
+const MINUS = '−'
+const THIN = '\u2009'
+
+/** Decimal places at which u keeps two digits when it begins with 1 or 2, else one. */
+export function decimalsFor(u: number): number {
+  if (!(u > 0)) return 3
+  const exponent = Math.floor(Math.log10(u))
+  const leading = u / 10 ** exponent
+  const digits = leading < 2.95 ? 2 : 1
+  return Math.max(0, Math.min(6, digits - 1 - exponent))
+}
+
+/** Four significant digits, for numbers that have no u. */
+export function decimalsForValue(value: number): number {
+  if (value === 0) return 0
+  return Math.max(0, Math.min(4, 3 - Math.floor(Math.log10(Math.abs(value)))))
+}
+
+export function formatNumber(value: number, decimals: number): string {
+  const text = Math.abs(value).toLocaleString('en-US', {
+    minimumFractionDigits: decimals,
+    maximumFractionDigits: decimals,
+  })
+  const isZero = Number(text.replaceAll(',', '')) === 0
+  return value < 0 && !isZero ? MINUS + text : text
+}
+
+export interface FigureText {
+  value: string
+  u: string
+}
+
+/** A number that was declared or chosen: four digits at most, and no zeros that nobody wrote. */
+function declared(value: number): string {
+  const text = formatNumber(value, decimalsForValue(value))
+  return text.includes('.') ? text.replace(/\.?0+$/, '') : text
+}
+
+/** Value and u at the same number of decimals; u empty where there is none. */
+export function figureText(value: number, u?: number | null): FigureText {
+  if (u === undefined || u === null || u === 0) return { value: declared(value), u: '' }
+  const decimals = decimalsFor(u)
+  return { value: formatNumber(value, decimals), u: formatNumber(u, decimals) }
+}
+
+/** One string: "1,175 ± 8 gf". */
+export function figureLine(value: number, u: number | null | undefined, unit: string): string {
+  const text = figureText(value, u)
+  const number = text.u ? `${text.value} ± ${text.u}` : text.value
+  return unit ? `${number}${THIN}${unit}` : number
+}
+
+/** A signed percentage with its u: "+3.1 ± 0.7 %". */
+export function deltaLine(percent: number, u: number): string {
+  const decimals = Math.min(2, decimalsFor(u))
+  const sign = percent > 0 ? '+' : ''
+  return `${sign}${formatNumber(percent, decimals)} ± ${formatNumber(u, decimals)}${THIN}%`
+}
+
+/** Seconds as "4 min 05 s" or "42 s". */
+export function duration(seconds: number): string {
+  const whole = Math.round(seconds)
+  if (whole < 60) return `${whole}${THIN}s`
+  const rest = String(whole % 60).padStart(2, '0')
+  return `${Math.floor(whole / 60)}${THIN}min ${rest}${THIN}s`
+}
+
+/** A date as the bench notes it: 2026-10-05 09:40. */
+export function dateTime(iso: string): string {
+  const date = new Date(iso)
+  const two = (n: number) => String(n).padStart(2, '0')
+  const day = `${date.getFullYear()}-${two(date.getMonth() + 1)}-${two(date.getDate())}`
+  return `${day} ${two(date.getHours())}:${two(date.getMinutes())}`
+}

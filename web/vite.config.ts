@@ -1,0 +1,22 @@
+import { fileURLToPath, URL } from 'node:url'
+import vue from '@vitejs/plugin-vue'
+import Components from 'unplugin-vue-components/vite'
+import { ElementPlusResolver } from 'unplugin-vue-components/resolvers'
+import { defineConfig } from 'vite'
+
+const testing = process.env.VITEST === 'true'
+
+export default defineConfig({
+  // In production Django serves the build under /static/.
+  base: '/static/',
+  plugins: [
+    vue(),
+    Components({
+      dirs: [],
+      dts: 'components.d.ts',
+      resolvers: [ElementPlusResolver({ importStyle: testing ? false : 'css' })],
+    }),
+  ],
+  resolve: { alias: { '@': fileURLToPath(new URL('./src', import.meta.url)) } },
+  build: { manifest: true, outDir: 'dist', emptyOutDir: true, chunkSizeWarningLimit: 900 },
+})
