@@ -10,7 +10,7 @@ import numpy as np
 
 from spindle_bench.engine import Outcome, RunEnd
 from spindle_bench.plan import RunPlan
-from spindle_bench.spool import SpooledRun, spooled_runs
+from spindle_bench.spool import SpooledRun, spooled_runs, sync
 from spindle_core.formats.trace_parquet import encode_segment
 
 SEGMENT_S = 1.0
@@ -75,6 +75,7 @@ class Delivery:
         Returns the number of segments brought. Errors of the store pass through; what was
         brought before stays and the rest comes with the next call.
         """
+        sync(self.root)
         return sum(self._deliver_run(run) for run in list(spooled_runs(self.root)))
 
     def _deliver_run(self, run: SpooledRun) -> int:

@@ -22,6 +22,7 @@ from spindle_bench.protocol import Message
 
 HEARTBEAT_EVERY_S = 0.08
 LINK_SILENCE_S = 0.30
+STALL_S = 0.10
 READ_BACK_EVERY_S = 0.05
 READ_BACK_WITHIN_S = 1.0
 REPLY_WITHIN_S = 1.5
@@ -105,6 +106,7 @@ class Engine:
     _segment_begun_s: float = 0.0
     _sent_pct: float = 0.0
     _heard: float = 0.0
+    _ticked: float = 0.0
     _beat: float = 0.0
     _asked: float = 0.0
     _safe_by: float = 0.0
@@ -237,8 +239,10 @@ class Engine:
             if now > deadline:
                 del self._replies[seq]
                 callback(None)
+        # After a stall of this process, what arrived meanwhile is read before it is judged missing.
+        stalled, self._ticked = now - self._ticked > STALL_S, now
         if self.state in (State.ARMED, State.RUNNING):
-            if now - self._heard > LINK_SILENCE_S:
+            if now - self._heard > LINK_SILENCE_S and not stalled:
                 ending = RunEnd(
                     Outcome.FAULT, "no_samples",
                     f"No sample for {LINK_SILENCE_S * 1000:.0f} ms; throttle cut.",

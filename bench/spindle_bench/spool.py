@@ -3,6 +3,10 @@
 One folder per run: ``plan.json`` (what was to be run and which channels), ``samples.f64`` (rows
 of little-endian doubles, time first, appended as they come) and, at the end, ``end.json``. A
 folder without ``end.json`` is a run that was interrupted. A half-written last row is ignored.
+
+The engine's thread only writes; a write outlives a killed process. Forcing it to the disk, which
+can take a third of a second, is left to the delivery's thread (:func:`sync`), so that a busy disk
+never delays a heartbeat.
 """
 
 from __future__ import annotations
@@ -27,13 +31,11 @@ PLAN, SAMPLES, END = "plan.json", "samples.f64", "end.json"
 
 @dataclass(slots=True)
 class Spool:
-    """The recorder the engine writes to. ``sync_every_rows`` bounds what a power cut loses."""
+    """The recorder the engine writes to."""
 
     root: Path
-    sync_every_rows: int = 500
     _folder: Path | None = None
     _file: IO[bytes] | None = None
-    _unsynced: int = 0
     current_run: str | None = field(default=None)
 
     def begin(self, plan: RunPlan, channels: list[str]) -> None:
@@ -45,7 +47,7 @@ class Spool:
             raise BenchError(f"Run {plan.run_id} was recorded already.", code="run_id") from error
         _write_json(folder / PLAN, {"plan": plan.as_json(), "channels": channels})
         self._file = (folder / SAMPLES).open("ab", buffering=0)
-        self._folder, self._unsynced, self.current_run = folder, 0, plan.run_id
+        self._folder, self.current_run = folder, plan.run_id
 
     def add(self, times_s: list[float], rows: list[list[float | None]]) -> None:
         """Append samples; a missing value becomes NaN."""
@@ -59,10 +61,6 @@ class Spool:
             dtype="<f8",
         )
         self._file.write(block.tobytes())
-        self._unsynced += len(rows)
-        if self._unsynced >= self.sync_every_rows:
-            os.fsync(self._file.fileno())
-            self._unsynced = 0
 
     def close(self) -> None:
         """Leave the run in hand as it is, without an end record, as a crash would."""
@@ -74,7 +72,6 @@ class Spool:
         """Close the run with its one end record."""
         if self._file is None or self._folder is None:
             raise BenchError("No run is being recorded.", code="not_recording")
-        os.fsync(self._file.fileno())
         _write_json(self._folder / END, end.as_json())
         self.close()
 
@@ -130,11 +127,19 @@ def spooled_runs(root: Path) -> Iterator[SpooledRun]:
         yield SpooledRun(folder, plan_from_json(data["plan"]), list(data["channels"]))
 
 
+def sync(root: Path) -> None:
+    """Force what is in the spool to the disk, for the case of a power cut."""
+    for run in spooled_runs(root):
+        for path in (run.folder / PLAN, run.folder / SAMPLES, run.folder):
+            handle = os.open(path, os.O_RDONLY)
+            try:
+                os.fsync(handle)
+            finally:
+                os.close(handle)
+
+
 def _write_json(path: Path, data: dict[str, Any]) -> None:
     """Write whole or not at all."""
     part = path.with_suffix(".part")
-    with part.open("w") as file:
-        json.dump(data, file)
-        file.flush()
-        os.fsync(file.fileno())
+    part.write_text(json.dumps(data))
     part.rename(path)

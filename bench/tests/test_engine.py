@@ -142,6 +142,15 @@ def test_samples_that_stop_coming_cut(bench):
     assert bench.engine.state is State.SAFE
 
 
+def test_a_stall_of_the_agent_is_not_taken_for_a_silent_stand(bench):
+    """What waited in the socket during a stall is read before it is called missing."""
+    running(bench)
+    bench.engine.tick(bench.now + 0.35)
+    assert bench.engine.state is State.RUNNING
+    bench.engine.tick(bench.now + 0.37)
+    assert bench.engine.state is State.ABORTING
+
+
 def test_a_dead_link_ends_in_fault_while_the_stand_cuts_itself(bench):
     running(bench)
     bench.link_up = False

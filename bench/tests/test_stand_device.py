@@ -40,12 +40,25 @@ def test_another_version_is_refused(stand):
 
 def test_silence_of_300_ms_cuts_the_throttle_and_says_why(stand):
     armed(stand)
-    stand.advance(0.29)
+    for step in range(1, 30):
+        stand.advance(0.01 * step)
     assert stand.throttle_pct == 50
     events = [m for m in stand.advance(0.31) if m["type"] == "event"]
     assert events[0]["code"] == "link_lost"
     assert "310 ms" in events[0]["message"]
     assert (stand.throttle_pct, stand.armed) == (0.0, False)
+
+
+def test_after_its_own_stall_the_simulation_reads_before_it_judges(stand):
+    armed(stand)
+    stand.advance(0.40)
+    assert stand.throttle_pct == 50
+    ask(stand, 3, "heartbeat", 0.41)
+    stand.advance(0.42)
+    assert stand.throttle_pct == 50
+    stand.advance(0.90)
+    stand.advance(0.92)
+    assert stand.throttle_pct == 0
 
 
 def test_a_heartbeat_keeps_it_armed(stand):

@@ -239,8 +239,11 @@ def _say_what_was_seen(work: _Work, points: tuple[Point, ...]) -> None:
         by_channel: dict[str, int] = {}
         for outlier in work.outliers:
             by_channel[outlier.channel] = by_channel.get(outlier.channel, 0) + 1
-        listed = ", ".join(f"{name} {count}" for name, count in sorted(by_channel.items()))
-        work.warn("outliers", f"{len(work.outliers)} samples were left out as outliers: {listed}.")
+        labels = {name: CHANNELS[name].label.lower() for name in by_channel}
+        listed = ", ".join(f"{by_channel[name]} of {labels[name]}" for name in sorted(by_channel))
+        total = len(work.outliers)
+        were = "1 sample was" if total == 1 else f"{total} samples were"
+        work.warn("outliers", f"{were} left out as outliers: {listed}.")
     if not work.plateaus.at_rest[-1]:
         work.warn("ended_under_throttle", "The log ends before the throttle was back at 0.")
     _say_warm_start(work)

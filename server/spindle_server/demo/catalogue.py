@@ -66,9 +66,9 @@ PROPELLERS = (
 )  # fmt: skip
 
 SUPPLIES = (
-    {"name": "Bench supply at 16.0 V", "kind": "psu", "nominal_voltage_v": 16.0,
+    {"name": "Supply 16 V", "kind": "psu", "nominal_voltage_v": 16.0,
      "open_circuit_v": 16.0, "resistance_ohm": 0.004, "trip_a": 55.0},
-    {"name": "Bench supply at 24.0 V", "kind": "psu", "nominal_voltage_v": 24.0,
+    {"name": "Supply 24 V", "kind": "psu", "nominal_voltage_v": 24.0,
      "open_circuit_v": 24.0, "resistance_ohm": 0.004, "trip_a": 55.0},
     {"name": "Pack 4-1", "kind": "pack", "nominal_voltage_v": 14.8, "open_circuit_v": 16.8,
      "resistance_ohm": 0.011, "cells": 4, "capacity_mah": 1500.0},

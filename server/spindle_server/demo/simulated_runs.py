@@ -30,7 +30,7 @@ class DemoRun:
     current_limit_a: float = 50.0
 
 
-_PSU, _HIGH = "Bench supply at 16.0 V", "Bench supply at 24.0 V"
+_PSU, _HIGH = "Supply 16 V", "Supply 24 V"
 _BIG, _MID, _TWO = "Wickett 5.1x4.2x3", "Wickett 5x3.6x3", "Wickett 5.1x3.1x2"
 _SABLE, _SABLE_FAST = "Quillmoor Sable 2105.5 1950", "Quillmoor Sable 2105.5 2650"
 _DRIFT, _LITE = "Ostrel Drift 2206 1900", "Ostrel Drift Lite 2205 2300"

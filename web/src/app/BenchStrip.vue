@@ -5,6 +5,7 @@ import { computed } from 'vue'
 import { useRouter } from 'vue-router'
 import { api } from '@/api/client'
 import { duration, formatNumber } from '@/figures/format'
+import Digits from '@/figures/Digits.vue'
 import { useBench } from '@/live/useBench'
 import { useSession } from './useSession'
 
@@ -58,7 +59,7 @@ async function logOut() {
       STATE_WORDS[state]
     }}</RouterLink>
     <span v-if="temperature !== undefined" class="temp">
-      Motor {{ formatNumber(temperature, 1) }}<span class="unit"> °C</span>
+      Motor <Digits :text="formatNumber(temperature, 1)" /><span class="unit"> °C</span>
       <span v-if="ready" class="soft"> · {{ ready }}</span>
     </span>
     <span class="running" :title="running">{{ running }}</span>
@@ -124,8 +125,10 @@ async function logOut() {
   color: var(--stop);
 }
 .temp {
-  font-family: var(--mono);
   font-size: 13px;
+}
+.temp .digits {
+  font-family: var(--mono);
 }
 .unit {
   font-size: 0.85em;

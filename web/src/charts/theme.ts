@@ -53,3 +53,11 @@ export function axis(colors: ChartColors, name: string, vertical: boolean) {
     scale: false,
   }
 }
+
+/** The next 1, 2 or 5 × a power of ten (with a quarter step between), for an axis' end. */
+export function niceCeil(value: number): number {
+  if (!(value > 0)) return 1
+  const power = 10 ** Math.floor(Math.log10(value))
+  const step = [1, 1.5, 2, 3, 4, 5, 6, 8, 10].find((part) => part * power >= value * 0.9999) ?? 10
+  return step * power
+}

@@ -18,6 +18,6 @@ const parts = computed(() => props.text.split(/([.,])/))
 <style scoped>
 i {
   font-style: inherit;
-  margin: 0 -0.17em;
+  margin: 0 -0.3em 0 -0.06em;
 }
 </style>

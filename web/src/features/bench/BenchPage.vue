@@ -42,16 +42,27 @@ const mayArm = computed(
 const finished = computed(
   () => (state.value === 'safe' || state.value === 'faulted') && frame.value?.end,
 )
+/** While something turns the chart has the room; before and after, the checklist needs it. */
+const chartHeight = computed(() => (bench.hot ? 360 : finished.value ? 150 : 196))
 
 watch(state, (now, before) => {
   if (now === 'running') startedAt_s.value = frame.value?.time_s ?? null
-  if (now === 'armed') void nextTick(() => startButton.value?.focus())
   if (before !== now && (now === 'safe' || now === 'faulted')) {
     // Each run asks for its own look around.
     confirmed.value = new Set()
     void refreshRecord(client)
   }
 })
+
+// The start control takes the focus as soon as it can be used.
+watch([state, busy], ([now, working]) => {
+  if (now === 'armed' && !working) void nextTick(() => startButton.value?.focus())
+})
+
+/** Enter that is still held from arming must not start the run: a start is a new press. */
+function onStartKey(event: KeyboardEvent) {
+  if (event.repeat) event.preventDefault()
+}
 
 async function ask(act: () => Promise<unknown>) {
   problem.value = ''
@@ -94,13 +105,24 @@ const reset = () => ask(async () => bench.take(dataOf(await api.POST('/api/v1/be
 
     <section class="right" aria-label="Live">
       <LiveFigures :frame="frame" />
-      <LiveChart :trail="bench.trail" :since_s="bench.hot || finished ? startedAt_s : null" />
+      <LiveChart
+        :trail="bench.trail"
+        :since_s="bench.hot || finished ? startedAt_s : null"
+        :height="chartHeight"
+      />
       <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
       <p v-if="state === 'faulted'" class="problem" role="alert">{{ frame?.message }}</p>
       <p v-if="frame?.delivery_problem" class="caution">{{ frame.delivery_problem }}</p>
 
       <div v-if="state === 'armed'" class="act">
-        <button ref="startButton" type="button" class="start" :disabled="busy" @click="start">
+        <button
+          ref="startButton"
+          type="button"
+          class="start"
+          :disabled="busy"
+          @keydown.enter="onStartKey"
+          @click="start"
+        >
           Start the profile <small>Enter</small>
         </button>
         <p class="soft">Armed. Space or Esc disarms; the stand disarms itself after 90 s.</p>

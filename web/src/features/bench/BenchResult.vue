@@ -46,7 +46,9 @@ const { data: detail } = useQuery(
             :u="run.best_efficiency_g_per_w?.u"
             unit="gf/W"
         /></span>
-        <span v-if="run.warning_count">{{ run.warning_count }} warnings</span>
+        <span v-if="run.warning_count"
+          >{{ run.warning_count }} {{ run.warning_count === 1 ? 'warning' : 'warnings' }}</span
+        >
       </p>
       <RunReview v-if="detail" :run="detail" />
     </template>

@@ -3,10 +3,20 @@
 import type { EChartsOption } from 'echarts'
 import { computed } from 'vue'
 import ChartSheet from '@/charts/ChartSheet.vue'
-import { axis, base, DARK } from '@/charts/theme'
+import { axis, base, DARK, niceCeil } from '@/charts/theme'
 import { channelOf, type TrailPoint } from '@/live/trail'
 
-const props = defineProps<{ trail: TrailPoint[]; since_s: number | null }>()
+const props = defineProps<{ trail: TrailPoint[]; since_s: number | null; height: number }>()
+
+const THRUST = '#f0b98a'
+const CURRENT = '#7fc7bd'
+
+/** An axis that does not blow up the noise of a stand at rest. */
+const atLeast = (least: number) => (range: { max: number }) => niceCeil(Math.max(least, range.max))
+const colored = (name: string, color: string) => {
+  const plain = axis(DARK, name, true)
+  return { ...plain, nameTextStyle: { ...plain.nameTextStyle, color } }
+}
 
 const option = computed<EChartsOption>(() => {
   const last = props.trail.at(-1)?.time_s ?? 0
@@ -18,29 +28,24 @@ const option = computed<EChartsOption>(() => {
     lineStyle: { color, width: 2.2 },
     itemStyle: { color },
     data: channelOf(props.trail, name, since),
-    endLabel: {
-      show: true,
-      color,
-      fontSize: 13,
-      formatter: name === 'thrust_gf' ? 'thrust' : 'current',
-    },
   })
   const scale = base(DARK)
   return {
     ...scale,
     grid: { left: 64, right: 84, top: 14, bottom: 42 },
     tooltip: { show: false },
-    xAxis: { ...axis(DARK, 'time_s', false), min: 0 },
+    xAxis: { ...axis(DARK, 'time_s', false), min: 0, max: atLeast(30) },
     yAxis: [
-      { ...axis(DARK, 'thrust_gf', true), min: 0 },
+      { ...colored('thrust_gf', THRUST), min: 0, max: atLeast(100) },
       {
-        ...axis(DARK, 'current_a', true),
+        ...colored('current_a', CURRENT),
         min: 0,
+        max: atLeast(5),
         position: 'right' as const,
         splitLine: { show: false },
       },
     ],
-    series: [curve('thrust_gf', 0, '#f0b98a'), curve('current_a', 1, '#7fc7bd')],
+    series: [curve('thrust_gf', 0, THRUST), curve('current_a', 1, CURRENT)],
   }
 })
 </script>
@@ -49,7 +54,7 @@ const option = computed<EChartsOption>(() => {
   <ChartSheet
     :option="option"
     name="live"
-    :height="196"
+    :height="height"
     :colors="DARK"
     label="Live thrust and current over time"
   />

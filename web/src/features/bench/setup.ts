@@ -36,10 +36,10 @@ export const EMPTY_DRAFT: BenchDraft = {
 }
 
 export const CHECKLIST: { key: string; text: string }[] = [
-  { key: 'eye_protection', text: 'Eye protection on; loose hair, sleeves and cables away' },
-  { key: 'guard_in_place', text: 'Guard or shield in place; packs on the floor side of it' },
+  { key: 'eye_protection', text: 'Eye protection on; hair, sleeves and cables away' },
+  { key: 'guard_in_place', text: 'Guard in place; packs on its floor side' },
   { key: 'prop_plane_clear', text: 'Nobody and nothing in the plane of the prop' },
-  { key: 'prop_checked', text: 'Prop without cracks, nut tight, turning direction right' },
+  { key: 'prop_checked', text: 'Prop not cracked, nut tight, direction right' },
   { key: 'mount_clamped', text: 'Motor clamped to the stand, never held by hand' },
   { key: 'kill_switch_in_reach', text: 'Kill switch of the supply within reach' },
 ]

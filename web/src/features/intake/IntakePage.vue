@@ -236,6 +236,9 @@ select {
   margin: 8px 0 0;
   padding: 0;
 }
+.list .small {
+  margin-left: 8px;
+}
 .list li {
   padding: 5px 0;
   border-bottom: 1px solid var(--line-soft);

@@ -47,8 +47,8 @@ function toggle(id: number, on: boolean) {
           <MotorMark :motor="run.motor" />{{ run.motor_name }}
           <span class="soft">{{ run.sample_mark }}</span>
         </td>
-        <td>{{ run.propeller_name }}</td>
-        <td class="small">{{ run.supply_name || '—' }}</td>
+        <td class="when">{{ run.propeller_name }}</td>
+        <td class="small when">{{ run.supply_name || '—' }}</td>
         <td class="num">
           <Figure :value="run.max_thrust_gf?.value" :u="run.max_thrust_gf?.u" unit="gf" />
         </td>

@@ -26,7 +26,11 @@ export function traceOption(
   return {
     ...scale,
     grid: { left: 64, right: names.length > 1 ? 66 : 24, top: 16, bottom: 44 },
-    xAxis: { ...axis(PAPER, 'time_s', false), max: trace.time_s.at(-1), min: trace.time_s[0] },
+    xAxis: {
+      ...axis(PAPER, 'time_s', false),
+      max: Math.ceil(trace.time_s.at(-1) ?? 1),
+      min: Math.floor(trace.time_s[0] ?? 0),
+    },
     yAxis: names.map((name, index) => ({
       ...axis(PAPER, name, true),
       position: index ? ('right' as const) : ('left' as const),
