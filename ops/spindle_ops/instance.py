@@ -75,7 +75,7 @@ class Instance:
         :raises Problem: no right to write, or too little disk.
         """
         try:
-            for folder in (self.folder, self.log, self.run):
+            for folder in (self.folder, self.log, self.run, self.folder / "static"):
                 folder.mkdir(parents=True, exist_ok=True)
             probe = self.folder / ".probe"
             probe.write_text("x")

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from drf_spectacular.utils import extend_schema
+from typing import Any
+
+from drf_spectacular.utils import extend_schema, extend_schema_field
 from rest_framework import generics, serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
@@ -18,11 +20,17 @@ class SnapshotSerializer(serializers.ModelSerializer):
     """A frozen comparison."""
 
     frozen_by_name = serializers.CharField(source="frozen_by.shown_name", read_only=True)
-    content = ComparisonSerializer()
+    content = serializers.SerializerMethodField()
 
     class Meta:
         model = Snapshot
         fields = ["id", "title", "frozen_at", "frozen_by_name", "content"]
+
+    @extend_schema_field(ComparisonSerializer)
+    def get_content(self, snapshot: Snapshot) -> dict[str, Any]:
+        """As it was frozen; never made anew."""
+        content: dict[str, Any] = snapshot.content
+        return content
 
 
 class FreezeSerializer(serializers.Serializer):

@@ -1443,7 +1443,7 @@ export interface components {
             /** Format: date-time */
             readonly frozen_at: string;
             readonly frozen_by_name: string;
-            content: components["schemas"]["Comparison"];
+            readonly content: components["schemas"]["Comparison"];
         };
         /** @description A stand with what it declares of itself. */
         Stand: {

@@ -1,0 +1,129 @@
+"""People, a small bench and recorded runs for the API tests."""
+
+from typing import Any
+
+import numpy as np
+import pytest
+from django.contrib.auth.hashers import make_password
+from rest_framework.test import APIClient
+
+from spindle_bench.delivery import Segment
+from spindle_bench.engine import Outcome, RunEnd
+from spindle_core.formats.bench_log import write_bench_log
+from spindle_core.formats.trace_parquet import encode_segment
+from spindle_server.accounts.models import User
+from spindle_server.bench.services import plan_run
+from spindle_server.intake.services import take_in_motor
+from spindle_server.rig.models import Stand, Supply
+from spindle_server.rig.services import add_propeller
+from spindle_server.runs.models import Run
+from spindle_server.runs.store import DatabaseRunStore
+
+PASSWORD = "gap-tight-0.21-mm"
+ROLES = ("reader", "reviewer", "editor", "administrator")
+
+
+@pytest.fixture(scope="session")
+def password_hash() -> str:
+    """Argon2 is slow on purpose; once is enough."""
+    return make_password(PASSWORD)
+
+
+@pytest.fixture
+def people(db, password_hash) -> dict[str, User]:
+    return {
+        role: User.objects.create(username=role, password=password_hash, role=role)
+        for role in ROLES
+    }
+
+
+@pytest.fixture
+def as_role(people):
+    """A client logged in as a role, or as nobody."""
+
+    def client(role: str | None) -> APIClient:
+        api = APIClient()
+        if role is not None:
+            api.force_authenticate(people[role])
+        return api
+
+    return client
+
+
+@pytest.fixture
+def api(as_role) -> APIClient:
+    return as_role("reviewer")
+
+
+@pytest.fixture
+def rig(people):
+    """A motor with two samples, a propeller, a supply and a live stand."""
+    actor = people["reviewer"]
+    motor = take_in_motor(
+        actor=actor, maker="Quillmoor", name="Sable", size_code="2105.5",
+        kv_label_rpm_per_v=1950, sample_marks=["A", "B"],
+    )  # fmt: skip
+    return {
+        "motor": motor,
+        "samples": list(motor.samples.all()),
+        "propeller": add_propeller(
+            actor=actor, maker="Wickett", diameter_in=5.1, pitch_in=4.2, blades=3
+        ),
+        "supply": Supply.objects.create(
+            name="Supply 16 V", kind="psu", nominal_voltage_v=16.0, open_circuit_v=16.0,
+            resistance_ohm=0.004, trip_a=55.0,
+        ),
+        "stand": Stand.objects.create(
+            name="Yard stand", kind="direct", repeatability_rel=0.005, calibration_rel=0.008,
+            live=True,
+        ),
+    }  # fmt: skip
+
+
+def plateau_columns(scale: float = 1.0, *, seed: int = 1) -> tuple[Any, dict[str, Any]]:
+    """Three plateaus of 2 s at 100 Hz: thrust 12·throttle gf, current 0.3·throttle·scale A."""
+    levels = [(0, 3), (30, 2), (60, 2), (100, 2), (0, 3)]
+    throttle = np.concatenate([np.full(seconds * 100, float(level)) for level, seconds in levels])
+    rng = np.random.default_rng(seed)
+    noise = lambda size: rng.normal(scale=size, size=throttle.size)  # noqa: E731
+    return np.arange(throttle.size) * 0.01, {
+        "throttle_pct": throttle,
+        "thrust_gf": 12.0 * throttle + noise(1.0),
+        "voltage_v": 16.0 + noise(0.005),
+        "current_a": 0.3 * scale * throttle + noise(0.01),
+        "speed_rpm": 250.0 * throttle * (1 + noise(0.0005)),
+    }
+
+
+@pytest.fixture
+def record(rig, people):
+    """Puts a run into the record the way the agent does."""
+
+    def make(scale: float = 1.0, *, sample: int = 0, end: RunEnd | None = None, **plan: Any) -> Run:
+        planned = plan_run(
+            actor=people["reviewer"], sample=rig["samples"][sample], propeller=rig["propeller"],
+            supply=rig["supply"], stand=rig["stand"], profile={"levels_pct": [30, 60, 100]},
+            limits={"current_a": 40}, rate_hz=100.0, air_temp_c=21.0, air_pressure_hpa=1002.0,
+            air_humidity_pct=50.0, **plan,
+        )  # fmt: skip
+        store = DatabaseRunStore()
+        time_s, columns = plateau_columns(scale)
+        store.begin_run(planned, list(columns))
+        store.add_segment(
+            planned.run_id, Segment(0, 0, time_s.size, 0.0, 11.99, encode_segment(time_s, columns))
+        )
+        ending = end or RunEnd(Outcome.COMPLETED, "completed", "The profile ran to its end.")
+        store.end_run(planned.run_id, ending.as_json())
+        return Run.objects.get(uid=planned.run_id)
+
+    return make
+
+
+@pytest.fixture
+def log_bytes() -> bytes:
+    time_s, columns = plateau_columns()
+    header = {
+        "kind": "steps", "motor": "Quillmoor Sable 2105.5 1950", "sample": "B",
+        "propeller": "Wickett 5.1x4.2x3", "nominal_voltage_v": 16.0, "weather": "drizzle",
+    }  # fmt: skip
+    return write_bench_log(header, time_s, columns)

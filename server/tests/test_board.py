@@ -1,0 +1,47 @@
+"""The board: gaps, next acts, and constant queries."""
+
+from spindle_server.intake.services import take_in_motor
+
+
+def test_a_motor_moves_along_the_stations(api, rig, record):
+    def row():
+        return api.get("/api/v1/board/").json()["motors"][0]
+
+    assert row()["next_station"] == "intake"
+    motor, sample = rig["motor"], rig["samples"][0]
+    claim = {"quantity": "max_current_a", "value": 26, "source": "box label"}
+    api.post(f"/api/v1/motors/{motor.pk}/claims/", claim, format="json")
+    assert row()["next_station"] == "teardown"
+    for attribute, choice in (
+        ("radial_play", "none"), ("axial_play", "none"), ("free_spin", "long"),
+        ("bell_retention", "circlip"), ("magnet_shape", "arc"), ("winding", "single"),
+    ):  # fmt: skip
+        answer = {"attribute": attribute, "status": "observed", "choice": choice}
+        api.put(f"/api/v1/samples/{sample.pk}/teardown/", answer, format="json")
+    assert row()["next_act"] == "Make its first run"
+    record()
+    assert row()["next_act"] == "Repeat a run: 1 of 3 with one prop"
+    record()
+    record()
+    assert row()["next_station"] == "compare"
+
+
+def test_runs_wait_for_a_verdict_until_they_have_one(api, record):
+    run = record()
+    board = api.get("/api/v1/board/").json()
+    assert (board["unreviewed_count"], board["unreviewed"][0]["id"]) == (1, run.pk)
+    api.patch(f"/api/v1/runs/{run.pk}/", {"review": "accepted"}, format="json")
+    assert api.get("/api/v1/board/").json()["unreviewed_count"] == 0
+
+
+def test_constant_queries(api, rig, record, people, django_assert_num_queries):
+    record()
+    with django_assert_num_queries(7) as first:
+        api.get("/api/v1/board/")
+    for number in range(5):
+        take_in_motor(
+            actor=None, maker="Ostrel", name=f"D{number}", size_code="2206",
+            kv_label_rpm_per_v=1900,
+        )  # fmt: skip
+    with django_assert_num_queries(len(first.captured_queries)):
+        assert len(api.get("/api/v1/board/").json()["motors"]) == 6
