@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, onMounted, onUnmounted, watch } from 'vue'
+import { computed, onMounted, onUnmounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { catchStopKeys } from '@/live/stopKeys'
 import { useBench } from '@/live/useBench'
@@ -15,13 +15,17 @@ const route = useRoute()
 const router = useRouter()
 const dark = computed(() => route.path.startsWith('/bench'))
 
+// Before the first navigation is through, the route is not yet the address that was asked for.
+const ready = ref(false)
+void router.isReady().then(() => (ready.value = true))
+
 watch(
-  [user, () => query.isSuccess.value, () => route.path],
+  [user, () => query.isSuccess.value && ready.value, () => route.fullPath],
   ([who, known, path]) => {
     if (who) bench.connect()
     else if (known) {
       bench.disconnect()
-      if (path !== '/login') void router.replace({ path: '/login', query: { next: path } })
+      if (route.path !== '/login') void router.replace({ path: '/login', query: { next: path } })
     }
   },
   { immediate: true },

@@ -55,9 +55,11 @@ async function logOut() {
   <header class="strip" :class="state">
     <RouterLink to="/" class="name">Taut Spindle</RouterLink>
     <span class="tag" :class="link.tone">{{ link.word }}</span>
-    <RouterLink to="/bench" class="state" :class="state" role="status">{{
-      STATE_WORDS[state]
-    }}</RouterLink>
+    <span role="status"
+      ><RouterLink to="/bench" class="state" :class="state">{{
+        STATE_WORDS[state]
+      }}</RouterLink></span
+    >
     <span v-if="temperature !== undefined" class="temp">
       Motor <Digits :text="formatNumber(temperature, 1)" /><span class="unit"> °C</span>
       <span v-if="ready" class="soft"> · {{ ready }}</span>

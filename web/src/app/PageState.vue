@@ -10,7 +10,9 @@ defineProps<{ loading: boolean; error: unknown; retry?: () => unknown }>()
     <strong>{{ sentenceOf(error) }}</strong>
     <el-button v-if="retry" size="small" @click="retry()">Try again</el-button>
   </div>
-  <el-skeleton v-else-if="loading" :rows="6" animated aria-label="Loading" />
+  <div v-else-if="loading" role="status" aria-label="Loading">
+    <el-skeleton :rows="6" animated />
+  </div>
 </template>
 
 <style scoped>

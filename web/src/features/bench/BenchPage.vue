@@ -112,6 +112,9 @@ const reset = () => ask(async () => bench.take(dataOf(await api.POST('/api/v1/be
       />
       <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
       <p v-if="state === 'faulted'" class="problem" role="alert">{{ frame?.message }}</p>
+      <p v-if="state === 'safe' && !frame?.end" class="caution" role="status">
+        Disarmed: {{ frame?.message }}
+      </p>
       <p v-if="frame?.delivery_problem" class="caution">{{ frame.delivery_problem }}</p>
 
       <div v-if="state === 'armed'" class="act">

@@ -183,9 +183,9 @@ async function confirm() {
       <form class="sheet" @submit.prevent="confirm">
         <h2>It belongs to</h2>
         <div class="belongs">
-          <label
-            >Motor and sample
-            <select v-model="sample" required>
+          <div>
+            <label for="belongs-sample">Motor and sample</label>
+            <select id="belongs-sample" v-model="sample" required>
               <option :value="null" disabled>choose</option>
               <optgroup v-for="motor in motors" :key="motor.id" :label="motor.full_name">
                 <option v-for="item in motor.samples" :key="item.id" :value="item.id">
@@ -193,34 +193,34 @@ async function confirm() {
                 </option>
               </optgroup>
             </select>
-          </label>
-          <label
-            >Propeller
-            <select v-model="propeller" required>
+          </div>
+          <div>
+            <label for="belongs-propeller">Propeller</label>
+            <select id="belongs-propeller" v-model="propeller" required>
               <option :value="null" disabled>choose</option>
               <option v-for="item in propellers" :key="item.id" :value="item.id">
                 {{ item.full_name }}
               </option>
             </select>
-          </label>
-          <label
-            >Supply
-            <select v-model="supply">
+          </div>
+          <div>
+            <label for="belongs-supply">Supply</label>
+            <select id="belongs-supply" v-model="supply">
               <option :value="null">not noted</option>
               <option v-for="item in supplies" :key="item.id" :value="item.id">
                 {{ item.name }}
               </option>
             </select>
-          </label>
-          <label
-            >Stand
-            <select v-model="stand">
+          </div>
+          <div>
+            <label for="belongs-stand">Stand</label>
+            <select id="belongs-stand" v-model="stand">
               <option :value="null">not noted</option>
               <option v-for="item in stands" :key="item.id" :value="item.id">
                 {{ item.name }}
               </option>
             </select>
-          </label>
+          </div>
         </div>
         <el-button
           type="primary"
@@ -284,8 +284,9 @@ dd {
   gap: 14px;
   margin: 8px 0 14px;
 }
-.belongs label {
+.belongs > div {
   flex: 1;
+  min-width: 0;
   font-size: 13px;
 }
 select {

@@ -147,4 +147,9 @@ ul {
 h2 {
   margin-bottom: 4px;
 }
+@media (max-width: 1100px) {
+  .columns {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
 </style>

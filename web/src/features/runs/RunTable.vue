@@ -21,12 +21,12 @@ function toggle(id: number, on: boolean) {
         <th>Run</th>
         <th>Motor</th>
         <th>Propeller</th>
-        <th>Supply</th>
+        <th class="wide">Supply</th>
         <th class="num">Largest thrust</th>
         <th class="num">Largest current</th>
         <th class="num">Best gf/W</th>
         <th>State</th>
-        <th>When</th>
+        <th class="wide">When</th>
       </tr>
     </thead>
     <tbody>
@@ -48,7 +48,7 @@ function toggle(id: number, on: boolean) {
           <span class="soft">{{ run.sample_mark }}</span>
         </td>
         <td class="when">{{ run.propeller_name }}</td>
-        <td class="small when">{{ run.supply_name || '—' }}</td>
+        <td class="small when wide">{{ run.supply_name || '—' }}</td>
         <td class="num">
           <Figure :value="run.max_thrust_gf?.value" :u="run.max_thrust_gf?.u" unit="gf" />
         </td>
@@ -80,7 +80,7 @@ function toggle(id: number, on: boolean) {
             >{{ run.warning_count }} ⚠</span
           >
         </td>
-        <td class="soft small when">{{ dateTime(run.started_at) }}</td>
+        <td class="soft small when wide">{{ dateTime(run.started_at) }}</td>
       </tr>
     </tbody>
   </table>
@@ -101,5 +101,10 @@ input {
 }
 .tag {
   margin-right: 3px;
+}
+@media (max-width: 1100px) {
+  .wide {
+    display: none;
+  }
 }
 </style>

@@ -1,0 +1,100 @@
+"""The whole application as a newcomer starts it: ``./spindle demo`` in a folder of its own."""
+
+from __future__ import annotations
+
+import contextlib
+import json
+import shutil
+import signal
+import socket
+import subprocess
+import sys
+import time
+from collections.abc import Iterator
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+CHECKOUT = Path(__file__).resolve().parents[1]
+sys.path.insert(0, str(CHECKOUT / "ops"))
+
+from spindle_ops.instance import free_port  # noqa: E402 - needs the path above
+
+BROWSER = {
+    "executable_path": "/usr/bin/chromium",
+    "args": [
+        "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run",
+        "--disable-background-networking", "--disable-component-update", "--disable-sync",
+    ],
+}  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Application:
+    """A running demo."""
+
+    folder: Path
+    port: int
+
+    @property
+    def address(self) -> str:
+        return f"http://127.0.0.1:{self.port}"
+
+    def password(self, username: str) -> str:
+        logins = json.loads((self.folder / "demo-logins.json").read_text())
+        return next(item["password"] for item in logins if item["username"] == username)
+
+    def ask_stand(self, kind: str = "status", **rest: Any) -> dict[str, Any]:
+        """Ask the simulated stand directly, as an observer that does not own it."""
+        with socket.create_connection(("127.0.0.1", self.port + 1), timeout=5) as connection:
+            line = json.dumps({"type": kind, "seq": 1, **rest}).encode() + b"\n"
+            connection.sendall(line)
+            return json.loads(connection.makefile().readline())
+
+    def agent_pid(self) -> int:
+        """The process id of this application's bench agent."""
+        for path in Path("/proc").glob("[0-9]*/cmdline"):
+            try:
+                words = path.read_bytes().split(b"\0")
+                environment = (path.parent / "environ").read_bytes()
+            except OSError:
+                continue
+            if b"bench_agent" in words and f"SPINDLE_VAR={self.folder}".encode() in environment:
+                return int(path.parent.name)
+        raise AssertionError("the bench agent is not running")
+
+
+@contextlib.contextmanager
+def running_demo(name: str) -> Iterator[Application]:
+    """Start a fresh demo, wait until it says so, and stop it as Ctrl-C does."""
+    folder = CHECKOUT / "var" / name
+    shutil.rmtree(folder, ignore_errors=True)
+    port = free_port()
+    command = [str(CHECKOUT / "spindle"), "demo", "--folder", str(folder), "--port", str(port)]
+    process = subprocess.Popen(command, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True)
+    said: list[str] = []
+    assert process.stdout is not None
+    for line in process.stdout:
+        said.append(line)
+        if line.startswith("Ctrl-C"):
+            break
+    else:
+        raise AssertionError("the demo did not start:\n" + "".join(said))
+    try:
+        yield Application(folder, port)
+    finally:
+        process.send_signal(signal.SIGTERM)
+        rest = process.stdout.read()
+        assert process.wait(60) == 0, rest
+        assert "Traceback" not in rest, rest
+
+
+def wait_for(condition: Any, seconds: float, what: str) -> Any:
+    """Poll until a condition holds; for the few things no event tells."""
+    until = time.monotonic() + seconds
+    while time.monotonic() < until:
+        found = condition()
+        if found:
+            return found
+        time.sleep(0.05)
+    raise AssertionError(f"not within {seconds} s: {what}")

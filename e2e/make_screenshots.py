@@ -1,0 +1,102 @@
+"""Makes the pictures in docs/screenshots from a fresh demo: ``./spindle shots``."""
+
+from __future__ import annotations
+
+import sys
+from pathlib import Path
+
+sys.path.insert(0, str(Path(__file__).resolve().parents[1]))
+
+from playwright.sync_api import Page, sync_playwright
+
+from e2e.application import BROWSER, CHECKOUT, Application, running_demo
+from e2e.bench_steps import run_to_the_end, set_up_run
+
+TARGET = CHECKOUT / "docs" / "screenshots"
+SAMPLE = "Ostrel Drift 2206 1900 · A"
+
+
+def main() -> int:
+    """Start a demo, walk the screens, save a PNG of each."""
+    TARGET.mkdir(parents=True, exist_ok=True)
+    with running_demo("shots") as demo, sync_playwright() as playwright:
+        browser = playwright.chromium.launch(**BROWSER)
+        page = browser.new_context(viewport={"width": 1280, "height": 800}).new_page()
+        page.goto(f"{demo.address}/login")
+        page.get_by_label("Name").wait_for()
+        save(page, "login")
+        page.get_by_label("Name").fill("tomas")
+        page.get_by_label("Password", exact=True).fill(demo.password("tomas"))
+        page.get_by_role("button", name="Log in").click()
+        page.get_by_role("heading", name="Board").wait_for()
+        walk(page, demo)
+        bench(page, demo)
+        browser.close()
+    return 0
+
+
+def walk(page: Page, demo: Application) -> None:
+    """The screens that stand still."""
+    visit(page, demo, "/motors/3", "motor-file")
+    visit(page, demo, "/", "board")
+    page.goto(f"{demo.address}/intake")
+    for label, text in (("Maker", "Tarnwick"), ("Size code", "2207"), ("kV on the label", "1855")):
+        page.get_by_label(label).fill(text)
+    page.get_by_text("Read as the stator").wait_for()
+    save(page, "intake")
+    visit(page, demo, "/teardown?motor=3", "teardown")
+    visit(page, demo, "/rig", "rig")
+    visit(page, demo, "/runs", "runs")
+    visit(page, demo, "/runs/18", "run", chart=True)
+    visit(page, demo, "/compare?runs=7,13,17", "compare", chart=True)
+    log = page.request.get(f"{demo.address}/api/v1/runs/8/bench-log.csv").body()
+    page.goto(f"{demo.address}/import")
+    page.locator("input[type=file]").set_input_files(
+        {"name": "from-a-friend.csv", "mimeType": "text/csv", "buffer": log}
+    )
+    page.get_by_role("heading", name="Understood of").wait_for()
+    save(page, "import")
+    page.goto(f"{demo.address}/compare?runs=7,13")
+    page.get_by_role("button", name="Freeze a copy").click()
+    page.get_by_text("Frozen; see Publish.").wait_for()
+    page.goto(f"{demo.address}/publish")
+    page.locator("summary").first.click()
+    save(page, "publish")
+
+
+def bench(page: Page, demo: Application) -> None:
+    """The bench before, during and after a run."""
+    page.goto(f"{demo.address}/bench?motor=3")
+    set_up_run(page, sample=SAMPLE, levels="20 40 60 80 100")
+    save(page, "bench-checklist")
+    run_to_the_end(page, sample=SAMPLE, levels="20 40 60 80 100", watch=picture_of_running)
+    save(page, "bench-result")
+
+
+def picture_of_running(page: Page) -> None:
+    """The console in mid-run, when the fourth plateau has come."""
+    fourth = page.get_by_text("4 of 5: 80 %").first
+    ended = page.get_by_label("Result of the last run")
+    fourth.or_(ended).first.wait_for(timeout=40_000)
+    if fourth.is_visible():
+        save(page, "bench-running")
+
+
+def visit(page: Page, demo: Application, path: str, name: str, *, chart: bool = False) -> None:
+    """Open a screen, wait until it has its data, and save it."""
+    page.goto(demo.address + path)
+    page.get_by_role("heading").first.wait_for()
+    if chart:
+        page.locator("figure svg path").first.wait_for(state="attached")
+    save(page, name)
+
+
+def save(page: Page, name: str) -> None:
+    """One PNG at the reference size."""
+    page.wait_for_load_state("networkidle") if name == "login" else page.wait_for_timeout(1200)
+    page.screenshot(path=TARGET / f"{name}.png")
+    print(f"docs/screenshots/{name}.png", flush=True)
+
+
+if __name__ == "__main__":
+    raise SystemExit(main())

@@ -1,0 +1,27 @@
+"""The checked-in schema and client are what the code gives."""
+
+from __future__ import annotations
+
+import subprocess
+
+from e2e.application import CHECKOUT
+
+
+def test_the_schema_is_what_the_code_gives():
+    fresh = CHECKOUT / "var" / "test-results" / "openapi.yaml"
+    kept = CHECKOUT / "server" / "openapi.yaml"
+    assert fresh.read_text() == kept.read_text(), (
+        "server/openapi.yaml is old: run 'python -m spindle_server spectacular --file ...' and "
+        "'npm run client' (docs/development.md)"
+    )
+
+
+def test_the_client_is_generated_from_the_schema(tmp_path):
+    kept = CHECKOUT / "web" / "src" / "api" / "schema.d.ts"
+    fresh = tmp_path / "schema.d.ts"
+    subprocess.run(
+        ["npx", "openapi-typescript", "../server/openapi.yaml",
+         "--default-non-nullable=false", "-o", str(fresh)],
+        cwd=CHECKOUT / "web", check=True, capture_output=True,
+    )  # fmt: skip
+    assert fresh.read_text() == kept.read_text(), "run 'npm run client' in web/"

@@ -1,0 +1,58 @@
+"""A log that somebody else recorded."""
+
+from __future__ import annotations
+
+from playwright.sync_api import expect
+
+from e2e.application import Application
+
+
+def exported_log(page, demo: Application, run: int) -> bytes:
+    return page.request.get(f"{demo.address}/api/v1/runs/{run}/bench-log.csv").body()
+
+
+def choose(page, name: str, data: bytes) -> None:
+    page.locator("input[type=file]").set_input_files(
+        {"name": name, "mimeType": "text/csv", "buffer": data}
+    )
+
+
+def run_count(page, demo) -> int:
+    return page.request.get(f"{demo.address}/api/v1/runs/").json()["count"]
+
+
+def test_a_foreign_log_gives_the_same_figures(demo, log_in):
+    page = log_in("ilse")
+    log = exported_log(page, demo, 8)
+    before = page.request.get(f"{demo.address}/api/v1/runs/8/").json()["result"]
+    page.get_by_role("link", name="Runs", exact=True).click()
+    page.get_by_role("button", name="Import a log").click()
+    choose(page, "from-a-friend.csv", log)
+    expect(page.get_by_role("heading", name="Understood of from-a-friend.csv")).to_be_visible()
+    expect(page.get_by_role("row", name="thrust_gf Thrust gf")).to_be_visible()
+    page.get_by_label("Stand", exact=True).select_option(label="Yard stand")
+    page.get_by_role("button", name="Store it as a run").click()
+    expect(page.get_by_text("imported from from-a-friend.csv")).to_be_visible()
+    run = page.url.rsplit("/", 1)[1]
+    after = page.request.get(f"{demo.address}/api/v1/runs/{run}/").json()["result"]
+    assert after["points"] == before["points"]
+    assert after["summary"] == before["summary"]
+
+    page.goto(f"{demo.address}/import")
+    choose(page, "again.csv", log)
+    page.get_by_role("button", name="Store it as a run").click()
+    expect(page.get_by_role("alert")).to_contain_text(f"imported already, as run {run}")
+
+
+def test_a_bad_file_says_where_and_stores_nothing(demo, log_in):
+    page = log_in("ilse")
+    count = run_count(page, demo)
+    page.goto(f"{demo.address}/import")
+    choose(page, "broken.csv", b"time_s,throttle_pct,thrust_gf\n0,0,1\n0.1,10,2O\n")
+    fault = page.get_by_role("alert")
+    expect(fault).to_contain_text("broken.csv was not imported; nothing was stored")
+    expect(fault).to_contain_text("'2O' is not a number")
+    expect(fault.locator("dd")).to_have_text(
+        ["3", "thrust_gf", "a number with a decimal point, or an empty cell"]
+    )
+    assert run_count(page, demo) == count

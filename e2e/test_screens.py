@@ -1,0 +1,138 @@
+"""Every screen: nothing scrolls sideways, nothing serious for axe, and roles show."""
+
+from __future__ import annotations
+
+import pytest
+from playwright.sync_api import expect
+
+from e2e.application import CHECKOUT
+
+AXE = CHECKOUT / "web" / "node_modules" / "axe-core" / "axe.min.js"
+
+SCREENS = {
+    "board": ("/", "Board"),
+    "intake": ("/intake", "Intake"),
+    "motor": ("/motors/3", "Ostrel Drift 2206 1900"),
+    "teardown": ("/teardown?motor=3", "Teardown: Ostrel Drift"),
+    "rig": ("/rig", "Rig"),
+    "bench": ("/bench?motor=3", "Bench"),
+    "runs": ("/runs", "Runs"),
+    "run": ("/runs/7", "Run 7"),
+    "compare": ("/compare?runs=7,13,1", "Compare"),
+    "import": ("/import", "Import a bench log"),
+    "publish": ("/publish", "Publish"),
+}
+
+
+def open_screen(page, demo, name):
+    path, heading = SCREENS[name]
+    page.goto(demo.address + path)
+    page.get_by_role("heading", name=heading).first.wait_for()
+    page.wait_for_load_state("domcontentloaded")
+    if name in ("compare", "run", "bench"):
+        page.locator("figure svg").first.wait_for()
+
+
+@pytest.mark.parametrize("width", [1280, 900])
+def test_nothing_scrolls_sideways(demo, log_in, width):
+    page = log_in("ilse")
+    page.set_viewport_size({"width": width, "height": 800})
+    for name in SCREENS:
+        open_screen(page, demo, name)
+        over = page.evaluate(
+            "[document.documentElement, document.querySelector('.page')]"
+            ".map(e => e.scrollWidth - e.clientWidth)"
+        )
+        assert over == [0, 0], name
+
+
+def test_axe_finds_nothing_serious(demo, log_in):
+    page = log_in("tomas")
+    found = []
+    for name in SCREENS:
+        open_screen(page, demo, name)
+        found += violations(page, name)
+    page.goto(f"{demo.address}/nowhere")
+    found += violations(page, "nowhere")
+    assert found == [], "\n".join(str(item) for item in found)
+
+
+def test_axe_on_the_login(demo, page):
+    page.goto(f"{demo.address}/login")
+    page.get_by_label("Name").wait_for()
+    assert violations(page, "login") == []
+
+
+def violations(page, name):
+    page.evaluate(AXE.read_text())
+    result = page.evaluate(
+        "axe.run(document, {runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']})"
+    )
+    return [
+        (name, v["id"], node["target"], node.get("failureSummary", "")[:200])
+        for v in result["violations"]
+        if v["impact"] in ("serious", "critical")
+        for node in v["nodes"][:3]
+    ]
+
+
+def test_a_reader_sees_everything_and_changes_nothing(demo, log_in):
+    page = log_in("reader")
+    page.goto(f"{demo.address}/intake")
+    expect(page.get_by_role("heading", name="On the bench")).to_be_visible()
+    expect(page.get_by_role("button", name="Take it in")).to_have_count(0)
+    page.goto(f"{demo.address}/runs/7")
+    expect(page.get_by_role("button", name="Take back")).to_have_count(0)
+    page.goto(f"{demo.address}/bench")
+    expect(page.get_by_text("Your role may watch the bench")).to_be_visible()
+    expect(page.get_by_role("button", name="Hold to arm")).to_have_count(0)
+
+
+def test_an_editor_freezes_and_a_reviewer_cannot(demo, log_in):
+    page = log_in("tomas")
+    page.goto(f"{demo.address}/compare?runs=7,13")
+    page.get_by_role("button", name="Freeze a copy for publishing").click()
+    expect(page.get_by_text("Frozen; see Publish.")).to_be_visible()
+    page.get_by_role("link", name="Publish", exact=True).click()
+    expect(page.get_by_text("by Tomas Rook").first).to_be_visible()
+    page.get_by_role("button", name="Log out").click()
+    log_in("ilse")
+    page.goto(f"{demo.address}/compare?runs=7,13")
+    page.get_by_role("link", name="table (CSV)").wait_for()
+    expect(page.get_by_role("button", name="Freeze a copy for publishing")).to_have_count(0)
+
+
+def test_strangers_are_led_to_the_login_and_back(demo, page):
+    page.goto(f"{demo.address}/runs/7")
+    page.get_by_label("Name").fill("reader")
+    page.get_by_label("Password", exact=True).fill(demo.password("reader"))
+    page.get_by_role("button", name="Log in").click()
+    expect(page.get_by_role("heading", name="Run 7")).to_be_visible()
+
+
+def test_a_wrong_password_is_said_and_the_name_is_kept(demo, page):
+    page.goto(f"{demo.address}/login")
+    page.get_by_label("Name").fill("ilse")
+    page.get_by_label("Password", exact=True).fill("wrong")
+    page.get_by_role("button", name="Log in").click()
+    expect(page.get_by_role("alert")).to_have_text("Name and password do not match.")
+    assert page.get_by_label("Name").input_value() == "ilse"
+
+
+def test_a_draft_of_the_intake_outlives_a_reload(demo, log_in):
+    page = log_in("ilse")
+    page.goto(f"{demo.address}/intake")
+    page.get_by_label("Maker").fill("Half-typed")
+    page.reload()
+    expect(page.get_by_label("Maker")).to_have_value("Half-typed")
+    page.get_by_label("Maker").fill("")
+
+
+def test_the_keys_of_a_screen(demo, log_in):
+    page = log_in("ilse")
+    page.keyboard.press("?")
+    expect(page.get_by_role("heading", name="Keys of this screen")).to_be_visible()
+    page.keyboard.press("]")
+    expect(page.get_by_role("heading", name="Intake")).to_be_visible()
+    page.keyboard.press("[")
+    expect(page.get_by_role("heading", name="Publish")).to_be_visible()
