@@ -70,6 +70,9 @@ class Database:
         self._write_configuration(user)
         if fresh:
             self._initialise(user)
+        # What a killed server left would look like one that is ready.
+        self.pid_file.unlink(missing_ok=True)
+        self.instance.database_socket.unlink(missing_ok=True)
         command = [_find("mariadbd"), f"--defaults-file={self.configuration}"]
         self.process = subprocess.Popen(
             command + ([f"--user={user}"] if user else []),

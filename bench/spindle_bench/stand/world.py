@@ -32,7 +32,7 @@ MOTORS: dict[str, MotorFacts] = {
     "Quillmoor Sable 2105.5 2650": MotorFacts(0.985, 0.97, 0.95),
     "Ostrel Drift 2206 1900": MotorFacts(0.9895, 0.98, 1.05),
     "Ostrel Drift Lite 2205 2300": MotorFacts(0.943, 1.08, 1.1),
-    "Brackwater No. 4 2306 1800": MotorFacts(1.0444, 1.071, 1.0),
+    "Brackwater No. 4 2306 1800": MotorFacts(1.0444, 0.9613, 1.014),
     "Fennick & Daw Teal 1505 3600": MotorFacts(0.99, 1.05, 1.0),
     "Fennick & Daw Teal 1404 4100": MotorFacts(0.98, 1.02, 1.0),
     "Hollin Pale 2807 1250": MotorFacts(1.004, 0.97, 0.95),

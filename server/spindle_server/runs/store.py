@@ -88,8 +88,9 @@ class DatabaseRunStore:
         )  # fmt: skip
 
     @_reconnecting
+    @transaction.atomic
     def end_run(self, run_id: str, end: dict[str, Any]) -> None:
-        """Write the end record once, and reduce."""
+        """Write the end record once, and reduce; both appear together."""
         run = Run.objects.get(uid=run_id)
         RunEnd.objects.get_or_create(
             run=run,

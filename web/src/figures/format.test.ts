@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { decimalsFor, deltaLine, duration, figureLine, figureText, formatNumber } from './format'
+import { decimalsFor, deltaText, duration, figureLine, figureText, formatNumber } from './format'
 import { headOf, labelOf, unitOf } from './quantities'
 
 describe('figures for people', () => {
@@ -34,8 +34,8 @@ describe('figures for people', () => {
   })
 
   it('signs a difference', () => {
-    expect(deltaLine(3.14, 0.7)).toBe('+3.1 ± 0.7\u2009%')
-    expect(deltaLine(-10, 0.52)).toBe('−10.0 ± 0.5\u2009%')
+    expect(deltaText(3.14, 0.7)).toEqual({ value: '+3.1', u: '0.7' })
+    expect(deltaText(-10, 0.52)).toEqual({ value: '−10.0', u: '0.5' })
   })
 
   it('rounds u up to the next digit without losing places', () => {

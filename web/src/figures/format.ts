@@ -52,11 +52,11 @@ export function figureLine(value: number, u: number | null | undefined, unit: st
   return unit ? `${number}${THIN}${unit}` : number
 }
 
-/** A signed percentage with its u: "+3.1 ± 0.7 %". */
-export function deltaLine(percent: number, u: number): string {
+/** A signed percentage and its u at the same number of decimals. */
+export function deltaText(percent: number, u: number): FigureText {
   const decimals = Math.min(2, decimalsFor(u))
   const sign = percent > 0 ? '+' : ''
-  return `${sign}${formatNumber(percent, decimals)} ± ${formatNumber(u, decimals)}${THIN}%`
+  return { value: sign + formatNumber(percent, decimals), u: formatNumber(u, decimals) }
 }
 
 /** Seconds as "4 min 05 s" or "42 s". */

@@ -89,7 +89,7 @@ async function logIn() {
   stroke: var(--copper);
 }
 form {
-  width: 360px;
+  width: 400px;
   padding: 28px;
   display: flex;
   flex-direction: column;

@@ -112,7 +112,7 @@ const reset = () => ask(async () => bench.take(dataOf(await api.POST('/api/v1/be
       />
       <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
       <p v-if="state === 'faulted'" class="problem" role="alert">{{ frame?.message }}</p>
-      <p v-if="state === 'safe' && !frame?.end" class="caution" role="status">
+      <p v-if="state === 'safe' && !frame?.end && !busy" class="caution" role="status">
         Disarmed: {{ frame?.message }}
       </p>
       <p v-if="frame?.delivery_problem" class="caution">{{ frame.delivery_problem }}</p>

@@ -7,7 +7,7 @@ import Figure from '@/figures/Figure.vue'
 import type { Mark } from '@/figures/motorMark'
 import MotorMark from '@/figures/MotorMark.vue'
 import { labelOf, unitOf } from '@/figures/quantities'
-import { absentText, deltaText, deltaTone, OUTCOME_WORDS } from './cells'
+import { absentText, deltaOf, deltaTone, OUTCOME_WORDS } from './cells'
 import { shortNames } from './comparisonOption'
 
 const props = defineProps<{ comparison: Schemas['Comparison']; marks: Mark[] }>()
@@ -46,7 +46,11 @@ const heads = computed(() => shortNames(props.comparison.runs))
           <template v-if="cell.value !== null">
             <Figure :value="cell.value" :u="cell.u" :unit="unitOf(name)" />
             <span v-if="cell.outcome" class="delta" :class="deltaTone(name, cell)">
-              <Digits :text="deltaText(cell)" />
+              <span v-if="deltaOf(cell)" class="figure"
+                ><Digits :text="deltaOf(cell)!.value" /><span class="u"
+                  ><span class="pm">±</span><Digits :text="deltaOf(cell)!.u" /></span
+                ><span class="unit">%</span></span
+              >
               <span class="tag" :class="cell.outcome">{{ OUTCOME_WORDS[cell.outcome] }}</span>
             </span>
           </template>
@@ -81,10 +85,10 @@ const heads = computed(() => shortNames(props.comparison.runs))
 }
 .delta {
   margin-left: 12px;
-  font-family: var(--mono);
   font-size: 12.5px;
 }
 .delta .tag {
+  margin-left: 8px;
   font-family: var(--text);
 }
 .better {

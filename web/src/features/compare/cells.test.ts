@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { absentText, deltaText, deltaTone } from './cells'
+import { absentText, deltaOf, deltaTone } from './cells'
 
 const cell = {
   value: 150,
@@ -25,8 +25,8 @@ describe('a difference', () => {
   })
 
   it('is never shown finer than its uncertainty', () => {
-    expect(deltaText(cell)).toBe('−5.0 ± 0.8\u2009%')
-    expect(deltaText({ ...cell, delta_pct: null, u_pct: null })).toBe('')
+    expect(deltaOf(cell)).toEqual({ value: '−5.0', u: '0.8' })
+    expect(deltaOf({ ...cell, delta_pct: null, u_pct: null })).toBeNull()
   })
 })
 

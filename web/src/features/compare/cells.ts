@@ -1,6 +1,6 @@
 /** What a cell of the comparison says of its difference. */
 import type { Schemas } from '@/api/client'
-import { deltaLine } from '@/figures/format'
+import { deltaText, type FigureText } from '@/figures/format'
 
 type Cell = Schemas['ComparedCell']
 
@@ -21,9 +21,9 @@ export function deltaTone(name: string, cell: Cell): '' | 'better' | 'worse' {
   return isBetter(name, cell.delta) ? 'better' : 'worse'
 }
 
-export function deltaText(cell: Cell): string {
-  if (cell.delta_pct === null || cell.u_pct === null) return ''
-  return deltaLine(cell.delta_pct, cell.u_pct)
+export function deltaOf(cell: Cell): FigureText | null {
+  if (cell.delta_pct === null || cell.u_pct === null) return null
+  return deltaText(cell.delta_pct, cell.u_pct)
 }
 
 export function absentText(cell: Cell): string {

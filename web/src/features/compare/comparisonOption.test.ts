@@ -31,13 +31,13 @@ const comparison = {
 
 describe('short names at line ends', () => {
   it('say only what differs', () => {
-    expect(shortNames(comparison.runs)).toEqual(['sample A #1', 'sample B #7'])
+    expect(shortNames(comparison.runs)).toEqual(['#1 sample A', '#7 sample B'])
     expect(
       shortNames([
         run(1, 'Ostrel Drift 2206', 'A', 'W 5x3x3'),
         run(2, 'Hollin Pale 2807', 'A', 'W 6x4x2'),
       ]),
-    ).toEqual(['Drift 2206 5x3x3 #1', 'Pale 2807 6x4x2 #2'])
+    ).toEqual(['#1 Drift 2206 5x3x3', '#2 Pale 2807 6x4x2'])
   })
 })
 

@@ -23,11 +23,10 @@ export function shortNames(runs: Schemas['Run'][]): string[] {
   const props = runs.map((run) => run.propeller_name)
   const samples = runs.map((run) => `${run.motor_name}/${run.sample_mark}`)
   return runs.map((run) => {
-    const parts: string[] = []
+    const parts = [`#${run.id}`]
     if (!one(motors)) parts.push(run.motor_name.split(' ').slice(1).join(' '))
     if (one(motors) && !one(samples)) parts.push(`sample ${run.sample_mark}`)
     if (!one(props)) parts.push(run.propeller_name.split(' ').slice(1).join(' '))
-    parts.push(`#${run.id}`)
     return parts.join(' ')
   })
 }
@@ -131,7 +130,7 @@ export function comparisonOption(
   })
   return {
     ...base(PAPER),
-    grid: { left: 58, right: 138, top: 16, bottom: 44 },
+    grid: { left: 58, right: 156, top: 16, bottom: 44 },
     xAxis: { ...axis(PAPER, x_name, false), min: 0 },
     yAxis: { ...axis(PAPER, y_name, true), min: 0 },
     series,

@@ -24,27 +24,32 @@ const columns = computed(() =>
 </script>
 
 <template>
-  <table class="grid points">
-    <thead>
-      <tr>
-        <th v-for="name in columns" :key="name" class="num">
-          {{ labelOf(name) }}<br /><span class="soft">{{ unitOf(name) }}</span>
-        </th>
-        <th></th>
-      </tr>
-    </thead>
-    <tbody>
-      <tr v-for="point in points" :key="point.start_s">
-        <td v-for="name in columns" :key="name" class="num">
-          <Figure :value="point.figures[name]?.value" :u="point.figures[name]?.u" />
-        </td>
-        <td><span v-if="!point.settled" class="tag caution">not settled</span></td>
-      </tr>
-    </tbody>
-  </table>
+  <div class="wide">
+    <table class="grid points">
+      <thead>
+        <tr>
+          <th v-for="name in columns" :key="name" class="num">
+            {{ labelOf(name) }}<br /><span class="soft">{{ unitOf(name) }}</span>
+          </th>
+          <th></th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="point in points" :key="point.start_s">
+          <td v-for="name in columns" :key="name" class="num">
+            <Figure :value="point.figures[name]?.value" :u="point.figures[name]?.u" />
+          </td>
+          <td><span v-if="!point.settled" class="tag caution">not settled</span></td>
+        </tr>
+      </tbody>
+    </table>
+  </div>
 </template>
 
 <style scoped>
+.wide {
+  overflow-x: auto;
+}
 .points {
   font-size: 12.5px;
 }

@@ -194,6 +194,7 @@ async function rebuild() {
 }
 .pick {
   display: flex;
+  flex-wrap: wrap;
   gap: 16px;
   align-items: center;
   margin-bottom: 6px;

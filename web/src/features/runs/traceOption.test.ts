@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { traceOption } from './traceOption'
+import { axisFloor, traceOption } from './traceOption'
 
 const trace = {
   time_s: [0, 1, 2, 3],
@@ -42,4 +42,10 @@ describe('the trace of a run', () => {
   it('can be drawn without figures', () => {
     expect(() => traceOption(trace, ['thrust_gf'], null)).not.toThrow()
   })
+})
+
+it('puts zero at the bottom unless the quantity lives far from it', () => {
+  expect(axisFloor({ min: -2, max: 1200 })).toBe(0)
+  expect(axisFloor({ min: 15.8, max: 16 })).toBe(15)
+  expect(axisFloor({ min: -200, max: 1200 })).toBeUndefined()
 })

@@ -6,6 +6,12 @@ import { labelOf } from '@/figures/quantities'
 
 const COLORS = ['#a6501f', '#1f6f78']
 
+/** Zero at the bottom, so that both axes share it; quantities that live far from 0 do not. */
+export function axisFloor(range: { min: number; max: number }): number | undefined {
+  if (range.min > 0.3 * range.max) return Math.floor(range.min)
+  return range.min < -0.05 * range.max ? undefined : 0
+}
+
 export function traceOption(
   trace: Schemas['Trace'],
   names: string[],
@@ -34,7 +40,7 @@ export function traceOption(
     yAxis: names.map((name, index) => ({
       ...axis(PAPER, name, true),
       position: index ? ('right' as const) : ('left' as const),
-      scale: true,
+      min: axisFloor,
       splitLine: { show: index === 0, lineStyle: { color: PAPER.line } },
       nameTextStyle: { color: COLORS[index], fontSize: 12 },
     })),

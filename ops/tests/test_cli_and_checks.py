@@ -1,0 +1,96 @@
+"""The command line of the launcher, and how test results are counted."""
+
+import sys
+
+import pytest
+
+from spindle_ops import cli, processes
+from spindle_ops.checks import Tally
+from spindle_ops.problem import Problem
+from spindle_ops.processes import Child
+
+
+def test_help_names_every_command(capsys):
+    with pytest.raises(SystemExit) as stop:
+        cli.main(["--help"])
+    assert stop.value.code == 0
+    said = capsys.readouterr().out
+    for command in ("demo", "start", "stop", "test", "shots"):
+        assert f"./spindle {command}" in said
+
+
+def test_a_problem_is_one_sentence_without_a_traceback(monkeypatch, capsys):
+    def fail(options):
+        raise Problem("Port 8137 is in use.")
+
+    monkeypatch.setattr(cli, "_run", fail)
+    assert cli.main(["demo"]) == 1
+    assert capsys.readouterr().err == "spindle: Port 8137 is in use.\n"
+
+
+def test_a_full_disk_anywhere_is_one_sentence(monkeypatch, capsys):
+    def fail(options):
+        raise OSError(28, "No space left on device", "/x/y")
+
+    monkeypatch.setattr(cli, "_run", fail)
+    assert cli.main(["demo"]) == 1
+    assert capsys.readouterr().err == "spindle: No space left on device (/x/y).\n"
+
+
+def test_an_unusable_port(tmp_path, capsys):
+    assert cli.main(["demo", "--port", "80", "--folder", str(tmp_path)]) == 1
+    assert "1024 to 65000" in capsys.readouterr().err
+
+
+def test_stopping_when_nothing_runs(tmp_path, capsys):
+    assert cli.main(["stop", "--folder", str(tmp_path)]) == 0
+    assert "Nothing is running" in capsys.readouterr().out
+
+
+def test_stopping_leaves_a_stranger_with_a_reused_process_id_alone(tmp_path, capsys):
+    (tmp_path / "spindle.pid").write_text("1 http://127.0.0.1:8137/")
+    assert cli.main(["stop", "--folder", str(tmp_path)]) == 0
+    assert "Nothing is running" in capsys.readouterr().out
+
+
+def child(tmp_path, code):
+    return Child("helper", [sys.executable, "-c", code], {}, tmp_path / "log")
+
+
+def test_a_process_that_ends_is_started_again_and_then_given_up(tmp_path, capsys):
+    made = child(tmp_path, "raise SystemExit(3)")
+    made.start()
+    for _ in range(processes.RESTARTS_IN_A_MINUTE):
+        made.process.wait()
+        made.revive()
+    made.process.wait()
+    with pytest.raises(Problem, match="ends again and again"):
+        made.revive()
+    assert "status 3" in capsys.readouterr().out
+
+
+def test_a_process_that_does_not_listen_is_ended_all_the_same(tmp_path):
+    made = child(
+        tmp_path,
+        "import signal, time; signal.signal(signal.SIGTERM, signal.SIG_IGN);"
+        "print('up', flush=True); time.sleep(60)",
+    )
+    made.start()
+    while "up" not in (tmp_path / "log").read_text():
+        assert made.process.poll() is None
+    made.stop(within_s=0.1)
+    assert made.process is None
+
+
+def test_counting_results(tmp_path):
+    junit = tmp_path / "a.xml"
+    junit.write_text(
+        '<testsuites><testsuite tests="10" failures="1" errors="1" skipped="2"/></testsuites>'
+    )
+    vitest = tmp_path / "b.json"
+    vitest.write_text('{"numPassedTests": 70, "numFailedTests": 3}')
+    tally = Tally()
+    tally.add_junit(junit)
+    tally.add_vitest(vitest)
+    tally.add_junit(tmp_path / "missing.xml")
+    assert (tally.passed, tally.failed) == (76, 5)

@@ -1,0 +1,86 @@
+"""The private database server: starts, stops, comes back, and says what is wrong."""
+
+import os
+import signal
+import socket
+import subprocess
+
+import pytest
+
+from spindle_ops.instance import Instance, free_port
+from spindle_ops.mariadb import Database
+from spindle_ops.problem import Problem
+
+
+@pytest.fixture
+def instance(tmp_path):
+    made = Instance("demo", tmp_path / "demo", free_port(), demo=True)
+    made.prepare()
+    return made
+
+
+@pytest.fixture
+def database(instance):
+    server = Database(instance, durable=False)
+    yield server
+    server.stop()
+
+
+def query(instance, text):
+    command = ["mariadb", f"--socket={instance.database_socket}", "--user=spindle", "-N",
+               "-e", text, "spindle"]  # fmt: skip
+    environment = {**os.environ, "MYSQL_PWD": instance.secrets()["database"]}
+    done = subprocess.run(command, env=environment, capture_output=True, text=True, check=True)
+    return done.stdout.strip()
+
+
+def test_it_starts_twice_and_keeps_what_it_holds(instance, database):
+    database.start()
+    query(instance, "CREATE TABLE kept (n INT); INSERT INTO kept VALUES (7)")
+    database.stop()
+    assert not instance.database_socket.exists()
+    database.start()
+    assert query(instance, "SELECT n FROM kept") == "7"
+    assert "STRICT_TRANS_TABLES" in query(instance, "SELECT @@sql_mode")
+    assert query(instance, "SELECT @@bind_address, @@local_infile") == "127.0.0.1\t0"
+
+
+def test_a_server_left_behind_by_a_killed_launcher_is_ended_first(instance, database):
+    database.start()
+    query(instance, "CREATE TABLE kept (n INT); INSERT INTO kept VALUES (7)")
+    left_behind, database.process = database.process, None
+    database.start()
+    assert left_behind.wait(10) == 0
+    assert query(instance, "SELECT n FROM kept") == "7"
+
+
+def test_it_recovers_from_being_killed(instance, database):
+    database.start()
+    query(instance, "CREATE TABLE kept (n INT); INSERT INTO kept VALUES (7)")
+    os.kill(database.process.pid, signal.SIGKILL)
+    database.process.wait()
+    database.start()
+    assert query(instance, "SELECT n FROM kept") == "7"
+
+
+def test_a_half_made_data_directory_is_said(instance, database):
+    database.data.mkdir(parents=True)
+    (database.data / "leftover").write_text("x")
+    with pytest.raises(Problem, match="an earlier set-up was cut short"):
+        database.start()
+
+
+def test_a_broken_data_directory_is_said_with_a_way_out(instance, database):
+    database.start()
+    database.stop()
+    (database.data / "ibdata1").write_bytes(b"broken")
+    with pytest.raises(Problem, match=r"does not start; the reason is at the end of .*mariadb.log"):
+        database.start()
+
+
+def test_a_taken_port_is_said(instance, database):
+    with socket.socket() as taken:
+        taken.bind(("127.0.0.1", instance.database_port))
+        taken.listen()
+        with pytest.raises(Problem, match=f"port {instance.database_port} is in use"):
+            database.start()
