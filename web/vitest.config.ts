@@ -6,6 +6,7 @@ export default mergeConfig(
   defineConfig({
     test: {
       environment: 'happy-dom',
+      environmentOptions: { happyDOM: { url: 'http://bench/' } },
       include: ['src/**/*.test.ts'],
       server: { deps: { inline: ['element-plus'] } },
     },

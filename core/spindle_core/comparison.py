@@ -11,11 +11,11 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
+from statistics import NormalDist
 
 import numpy as np
 from scipy.interpolate import PchipInterpolator
 from scipy.optimize import brentq
-from scipy.stats import norm
 
 from spindle_core.errors import QuantityError
 from spindle_core.measured import Measured, difference
@@ -23,6 +23,10 @@ from spindle_core.reading import Curve
 
 DEFAULT_MARGIN = 0.02
 """Differences within ±2 % of the baseline are small enough to call the two equivalent."""
+
+
+# The standard library's, since scipy.stats takes most of a second to import.
+_NORMAL = NormalDist()
 
 
 class Outcome(StrEnum):
@@ -78,8 +82,8 @@ def compare(candidate: Measured, baseline: Measured, *, margin: float = DEFAULT_
     if baseline.value == 0:
         raise QuantityError("A difference relative to a baseline of 0 does not exist.")
     delta = difference(candidate, baseline)
-    half_95 = float(norm.ppf(0.975)) * delta.u
-    half_90 = float(norm.ppf(0.95)) * delta.u
+    half_95 = _NORMAL.inv_cdf(0.975) * delta.u
+    half_90 = _NORMAL.inv_cdf(0.95) * delta.u
     allowed = margin * abs(baseline.value)
     # A difference that is real but small is both; that it is small is what a reader needs.
     if abs(delta.value) + half_90 <= allowed:

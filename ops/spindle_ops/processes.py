@@ -110,10 +110,13 @@ class Supervisor:
         """Start everything and wait for the page; returns what setting up had to say."""
         self._lock = self.instance.lock()
         check_ports(self.instance)
+        # Stand and web take a second to load and need no database for that.
+        stand, web, agent = self.children
+        stand.start()
+        web.start()
         self.database.start()
         said = self._prepare_data()
-        for child in self.children:
-            child.start()
+        agent.start()
         self._wait_for_page()
         own = Path("/proc/self").resolve().name
         self.instance.pid_file.write_text(f"{own} {self.instance.address}")

@@ -55,6 +55,7 @@ def test_a_server_left_behind_by_a_killed_launcher_is_ended_first(instance, data
 
 
 def test_it_recovers_from_being_killed(instance, database):
+    database.durable = True
     database.start()
     query(instance, "CREATE TABLE kept (n INT); INSERT INTO kept VALUES (7)")
     os.kill(database.process.pid, signal.SIGKILL)

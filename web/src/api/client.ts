@@ -63,7 +63,7 @@ const middleware: Middleware = {
   },
 }
 
-export const api = createClient<paths>({ baseUrl: '' })
+export const api = createClient<paths>({ baseUrl: '', fetch: (request) => fetch(request) })
 api.use(middleware)
 
 /** The data of an answer that cannot be an error any more. */

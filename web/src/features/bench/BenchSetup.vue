@@ -44,6 +44,14 @@ watch(
     if (motor) inHand.value = motor.id
   },
 )
+// Each supply brings its own floor; the reviewer may change it afterwards.
+watch(
+  () => draft.value.supply,
+  (now, before) => {
+    if (supply.value && (now !== before || !draft.value.voltage_floor_v))
+      draft.value.voltage_floor_v = supply.value.floor_v.toFixed(1)
+  },
+)
 
 const time = computed(() => {
   const levels = readLevels(draft.value.levels)
@@ -103,6 +111,18 @@ const time = computed(() => {
       <label
         >Thrust, gf <input v-model="draft.thrust_gf" class="figures" inputmode="decimal"
       /></label>
+    </div>
+    <div class="row">
+      <label
+        >Below, V <input v-model="draft.voltage_floor_v" class="figures" inputmode="decimal"
+      /></label>
+      <p class="note floor">
+        {{
+          supply?.cells
+            ? `A pack of ${supply.cells} cells is not run below its floor.`
+            : 'A supply that folds back shows here.'
+        }}
+      </p>
     </div>
     <p v-if="supply?.trip_a" class="note">{{ supply.name }} trips at {{ supply.trip_a }} A.</p>
     <h2>Air</h2>
@@ -164,6 +184,10 @@ input {
   font-family: var(--mono);
   color: var(--dark-ink);
   line-height: 34px;
+}
+.floor {
+  flex: 2;
+  align-self: end;
 }
 .note {
   font-size: 12.5px;

@@ -37,7 +37,12 @@ describe('before a run', () => {
   it('sends only what was confirmed, and nothing for what is empty', () => {
     const body = armBody({ ...ready, motor_temp_c: '' }, new Set(['mount_clamped']), 'x')
     expect(body.checklist).toEqual(['mount_clamped'])
-    expect(body.limits).toEqual({ current_a: 40, motor_temp_c: null, thrust_gf: 4000 })
+    expect(body.limits).toEqual({
+      current_a: 40,
+      motor_temp_c: null,
+      thrust_gf: 4000,
+      voltage_floor_v: null,
+    })
     expect(body.air_temp_c).toBeNull()
     expect(body.profile.levels_pct).toEqual([20, 40, 60, 80, 100])
   })

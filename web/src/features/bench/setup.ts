@@ -12,6 +12,7 @@ export interface BenchDraft {
   current_a: string
   motor_temp_c: string
   thrust_gf: string
+  voltage_floor_v: string
   air_temp_c: string
   air_pressure_hpa: string
   air_humidity_pct: string
@@ -29,6 +30,7 @@ export const EMPTY_DRAFT: BenchDraft = {
   current_a: '40',
   motor_temp_c: '90',
   thrust_gf: '4000',
+  voltage_floor_v: '',
   air_temp_c: '',
   air_pressure_hpa: '',
   air_humidity_pct: '',
@@ -102,6 +104,7 @@ export function armBody(draft: BenchDraft, confirmed: Set<string>, run_id: strin
       current_a: Number(draft.current_a),
       motor_temp_c: optional(draft.motor_temp_c),
       thrust_gf: optional(draft.thrust_gf),
+      voltage_floor_v: optional(draft.voltage_floor_v),
     },
     air_temp_c: optional(draft.air_temp_c),
     air_pressure_hpa: optional(draft.air_pressure_hpa),

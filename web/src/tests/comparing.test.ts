@@ -1,0 +1,186 @@
+import { afterEach, describe, expect, it } from 'vitest'
+import { useInHand } from '@/app/useInHand'
+import KeyHelp from '@/app/KeyHelp.vue'
+import SpindleRail from '@/app/SpindleRail.vue'
+import ComparisonTable from '@/features/compare/ComparisonTable.vue'
+import LikeWithLike from '@/features/compare/LikeWithLike.vue'
+import RunPicker from '@/features/compare/RunPicker.vue'
+import BoardPage from '@/features/board/BoardPage.vue'
+import PublishPage from '@/features/publish/PublishPage.vue'
+import { runMarks } from '@/figures/motorMark'
+import { aRun, serve, session, settle, show } from './mounting'
+
+afterEach(() => {
+  // Requests that come late must not leave the test.
+  serve({})
+  localStorage.clear()
+  document.body.innerHTML = ''
+})
+
+const cell = (changed: object) => ({
+  value: 150, u: 1, absent_reason: '', absent_note: '', delta: null, delta_pct: null, u_pct: null,
+  outcome: '', ...changed,
+}) // prettier-ignore
+
+const comparison = {
+  runs: [aRun(7), aRun(13, { motor: 5, motor_name: 'Brackwater No. 4 2306 1800' })],
+  baseline: 7,
+  thrusts_gf: [600],
+  margin_pct: 2,
+  curves: [[], []],
+  rows: [
+    {
+      thrust_gf: 600,
+      name: 'efficiency_g_per_w',
+      cells: [cell({ value: 3.51, u: 0.03 }), cell({ value: 3.57, u: 0.03, delta: 0.06, delta_pct: 1.7, u_pct: 0.7, outcome: 'different' })],
+    },
+    {
+      thrust_gf: 600,
+      name: 'power_w',
+      cells: [cell({}), cell({ value: null, u: null, absent_reason: 'not_reached', absent_note: 'measured from 0 to 500 gf' })],
+    },
+  ],
+  crossings: [],
+  factors: [
+    { name: 'motor', values: ['Drift A', 'No. 4 A'], state: 'differs' },
+    { name: 'propeller', values: ['5.1x4.2x3', '5x3.6x3'], state: 'differs' },
+    { name: 'air density', values: ['1.19 kg/m³', '—'], state: 'unknown' },
+    { name: 'stand', values: ['Yard stand', 'Yard stand'], state: 'same' },
+  ],
+  confounded: ['motor', 'propeller'],
+  remarks: ['Run 13 names no stand; a repeatability of 2 % is assumed for it.'],
+} // prettier-ignore
+
+describe('the table at equal thrust', () => {
+  const props = { comparison, marks: runMarks([3, 5]) }
+
+  it('says what may be said of each difference', async () => {
+    const { page } = await show(ComparisonTable, { props })
+    const row = page.get('tbody tr').text().replaceAll(/\s+/g, '')
+    expect(row).toContain('600gf')
+    expect(row).toContain('+1.7±0.7%different')
+    expect(page.get('thead').text()).toContain('baseline')
+    expect(page.text()).toContain('Run 13 names no stand')
+  })
+
+  it('shows another figure on demand, and "not reached" with its reason', async () => {
+    const { page } = await show(ComparisonTable, { props })
+    const tab = page.findAll('.tabs button').find((b) => b.text() === 'Power')
+    await tab?.trigger('click')
+    expect(tab?.attributes('aria-pressed')).toBe('true')
+    const missing = page.findAll('tbody td').at(-1)
+    expect(missing?.text()).toBe('not reached')
+    expect(missing?.get('span').attributes('title')).toBe('measured from 0 to 500 gf')
+  })
+})
+
+describe('like with like', () => {
+  it('lists what differs and warns when it cannot be told apart', async () => {
+    const { page } = await show(LikeWithLike, { props: { comparison } })
+    expect(page.get('.warn').text()).toContain('motor and propeller differ at the same time')
+    const states = page.findAll('tbody tr').map((row) => row.get('.tag').text())
+    expect(states).toEqual(['differs', 'differs', 'not known for all'])
+    expect(page.text()).toContain('stand (Yard stand)')
+  })
+})
+
+describe('the compared runs', () => {
+  const props = {
+    runs: [aRun(7), aRun(13), aRun(14), aRun(15, { max_thrust_gf: null })],
+    marks: runMarks([3, 3]),
+    chosen: [7, 13],
+    baseline: null,
+  }
+
+  it('have the first as baseline until another is chosen', async () => {
+    const { page } = await show(RunPicker, { props })
+    const radios = page.findAll('input[type=radio]')
+    expect((radios[0]?.element as HTMLInputElement).checked).toBe(true)
+    await radios[1]?.trigger('change')
+    expect(page.emitted('update:baseline')?.[0]).toEqual([13])
+  })
+
+  it('can be left out and added, but only runs with figures', async () => {
+    const { page } = await show(RunPicker, { props })
+    await page.findAll('.run button')[0]?.trigger('click')
+    expect(page.emitted('update:chosen')?.[0]).toEqual([[13]])
+    const options = page.findAll('select option').map((o) => o.attributes('value'))
+    expect(options).toEqual(['', '7', '14'])
+    await page.get('select').setValue('14')
+    expect(page.emitted('update:chosen')?.[1]?.[0]).toContain(14)
+  })
+})
+
+const boardRow = {
+  id: 3, full_name: 'Ostrel Drift 2206 1900', samples: 2, claims: 4, observations: 10, runs: 3,
+  most_repeats: 3, gaps: ['Only one sample'], next_station: 'bench', next_act: 'Repeat a run',
+  urgency: 3,
+} // prettier-ignore
+const board = { motors: [boardRow], unreviewed: [], unreviewed_count: 0, attribute_count: 20 }
+
+describe('the spindle', () => {
+  it('links what is built, says what is not, and fills rings for the motor in hand', async () => {
+    useInHand().value = 3
+    serve({ 'GET /api/v1/session/': session(), 'GET /api/v1/board/': board })
+    const { page } = await show(SpindleRail, { path: '/bench' })
+    const station = (name: string) =>
+      page.findAll('.station').find((s) => s.text() === name) as ReturnType<typeof page.get>
+    expect(station('Plan').attributes('href')).toBeUndefined()
+    expect(station('Plan').attributes('title')).toContain('not built yet')
+    expect(station('Bench').classes()).toContain('here')
+    expect(station('Teardown').attributes('title')).toContain('50 %')
+    expect(station('Intake').attributes('href')).toBe('/intake')
+  })
+})
+
+describe('the board', () => {
+  it('proposes the next act and takes the motor in hand', async () => {
+    serve({ 'GET /api/v1/session/': session(), 'GET /api/v1/board/': board })
+    const { page, path } = await show(BoardPage)
+    expect(page.get('.next').text()).toContain('Repeat a run: Ostrel Drift 2206 1900')
+    await page.get('.next button').trigger('click')
+    await settle()
+    expect(path()).toBe('/bench?motor=3')
+    expect(useInHand().value).toBe(3)
+  })
+
+  it('helps with an empty bench, and not with a lost server', async () => {
+    serve({ 'GET /api/v1/session/': session(), 'GET /api/v1/board/': { ...board, motors: [] } })
+    const { page } = await show(BoardPage)
+    expect(page.text()).toContain('The bench is empty')
+    serve({ 'GET /api/v1/session/': session() })
+    const { page: lost } = await show(BoardPage)
+    expect(lost.get('[role=alert]').text()).toContain('cannot be reached')
+  })
+})
+
+describe('publish', () => {
+  it('lists frozen copies with who froze them', async () => {
+    const snapshot = { id: 1, title: 'Drift against No. 4', frozen_at: '2026-10-20T10:00:00Z', frozen_by_name: 'Tomas Rook', content: comparison } // prettier-ignore
+    serve({ 'GET /api/v1/snapshots/': { results: [snapshot] } })
+    const { page } = await show(PublishPage)
+    expect(page.get('summary').text()).toContain('by Tomas Rook')
+  })
+
+  it('says how to begin when there is none', async () => {
+    serve({ 'GET /api/v1/snapshots/': { results: [] } })
+    const { page } = await show(PublishPage)
+    expect(page.text()).toContain('An editor freezes a comparison')
+  })
+})
+
+describe('the keys of a screen', () => {
+  const press = (key: string) =>
+    document.body.dispatchEvent(new KeyboardEvent('keydown', { key, bubbles: true }))
+
+  it('are shown and hidden with "?", with those of the page first', async () => {
+    const { page } = await show(KeyHelp, { path: '/teardown/7' })
+    expect(page.find('aside').exists()).toBe(false)
+    press('?')
+    await settle()
+    expect(page.get('dt').text()).toBe('1 … 9')
+    press('?')
+    await settle()
+    expect(page.find('aside').exists()).toBe(false)
+  })
+})
