@@ -26,8 +26,9 @@ def outlier_mask(samples: Floats, *, window: int = 31, threshold: float = 6.0) -
     """Which samples stand further than ``threshold`` robust σ from their running median.
 
     σ is 1.4826 × the running median of the deviations, but at least that of the whole series
-    (a short window's is noisy) and at least the series' own smallest step, so that quantised
-    data whose deviations are mostly 0 does not lose its steps
+    (a short window's is noisy; deviations of exactly 0 are left out, since the median of a
+    drifting stretch is often the sample itself), at least what second differences give (a drift
+    does not touch them), and at least the series' own smallest step (quantised data)
     (Hampel identifier; Pearson 2002, IEEE Trans. Control Syst. Technol. 10).
 
     :param samples: shape (n,); NaN is missing and never an outlier.
@@ -45,6 +46,10 @@ def outlier_mask(samples: Floats, *, window: int = 31, threshold: float = 6.0) -
     sigma = MAD_TO_SIGMA * median_filter(deviation, size=width, mode="nearest")
     steps = np.abs(np.diff(np.unique(data)))
     quantum = float(steps.min()) if steps.size else 0.0
-    overall = MAD_TO_SIGMA * float(np.median(deviation))
-    mask[valid] = deviation > threshold * np.maximum(np.maximum(sigma, overall), quantum)
+    off_centre = deviation[deviation > 0]
+    overall = MAD_TO_SIGMA * float(np.median(off_centre)) if off_centre.size else 0.0
+    # The second difference of white noise has 6 times its variance.
+    bends = np.abs(np.diff(data, 2))
+    floor = max(overall, MAD_TO_SIGMA * float(np.median(bends)) / np.sqrt(6.0), quantum)
+    mask[valid] = deviation > threshold * np.maximum(sigma, floor)
     return mask

@@ -1,0 +1,91 @@
+"""Wild samples and correlated noise, each on its own."""
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from spindle_core.autocorrelation import (
+    integrated_autocorrelation_time,
+    standard_error_of_mean,
+)
+from spindle_core.errors import ReductionError
+from spindle_core.outliers import outlier_mask
+
+
+def autoregressive(count, coefficient, seed):
+    rng = np.random.default_rng(seed)
+    series = np.empty(count)
+    state = 0.0
+    for i, kick in enumerate(rng.normal(size=count)):
+        state = coefficient * state + np.sqrt(1 - coefficient**2) * kick
+        series[i] = state
+    return series
+
+
+@pytest.mark.parametrize("coefficient", [0.5, 0.8, 0.95])
+def test_autocorrelation_time_of_a_known_process(coefficient):
+    """AR(1): τ = (1 + a)/(1 − a), Sokal 1997."""
+    times = [
+        integrated_autocorrelation_time(autoregressive(40_000, coefficient, seed))
+        for seed in range(4)
+    ]
+    assert np.mean(times) == pytest.approx((1 + coefficient) / (1 - coefficient), rel=0.15)
+
+
+def test_white_noise_and_constants_count_whole():
+    white = np.random.default_rng(1).normal(size=5000)
+    assert integrated_autocorrelation_time(white) == pytest.approx(1.0, abs=0.15)
+    assert integrated_autocorrelation_time(np.full(100, 3.0)) == 1.0
+    assert integrated_autocorrelation_time(np.array([1.0, 2.0])) == 1.0
+
+
+def test_anti_correlated_noise_is_never_better_than_white():
+    assert integrated_autocorrelation_time(autoregressive(5000, -0.8, 2)) == 1.0
+
+
+def test_standard_error_covers_the_spread_of_means():
+    means = [autoregressive(400, 0.8, seed).mean() for seed in range(300)]
+    stated = [standard_error_of_mean(autoregressive(400, 0.8, seed)) for seed in range(40)]
+    assert np.mean(stated) == pytest.approx(np.std(means), rel=0.2)
+
+
+def test_a_mean_of_one_has_no_error():
+    with pytest.raises(ReductionError):
+        standard_error_of_mean(np.array([1.0]))
+
+
+@given(
+    st.lists(st.integers(20, 179), min_size=1, max_size=6, unique=True),
+    st.sampled_from([-1.0, 1.0]),
+)
+def test_single_spikes_are_found_wherever_they_stand(places, sign):
+    clean = np.random.default_rng(5).normal(size=200)
+    spiked = clean.copy()
+    spiked[places] += sign * 30.0
+    found = set(np.flatnonzero(outlier_mask(spiked)))
+    assert set(places) <= found
+    assert len(found) <= len(places) + 1
+
+
+def test_clean_noise_loses_almost_nothing():
+    lost = sum(
+        outlier_mask(np.random.default_rng(seed).normal(size=600)).sum() for seed in range(40)
+    )
+    assert lost <= 3
+
+
+def test_a_slow_drift_is_no_outlier():
+    drift = np.linspace(0, 500, 400) + np.random.default_rng(3).normal(size=400)
+    assert outlier_mask(drift).sum() == 0
+
+
+def test_missing_samples_stay_missing_and_are_not_outliers():
+    data = np.random.default_rng(4).normal(size=100)
+    data[::5] = np.nan
+    data[42] = 50.0
+    assert np.flatnonzero(outlier_mask(data)).tolist() == [42]
+
+
+def test_too_few_samples_are_left_alone():
+    assert not outlier_mask(np.array([1.0, 1.0, 99.0])).any()
