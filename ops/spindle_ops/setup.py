@@ -11,6 +11,7 @@ import re
 import shutil
 import subprocess
 import sys
+import sysconfig
 from collections.abc import Callable, Iterable, Sequence
 from pathlib import Path
 
@@ -21,8 +22,11 @@ VENV = CHECKOUT / ".venv"
 PYTHON = VENV / "bin" / "python"
 WEB = CHECKOUT / "web"
 
-DEBIAN_RUN = ("mariadb-server", "libmariadb-dev", "pkg-config", "gcc", "libc6-dev", "python3-venv")
-DEBIAN_TEST = ("chromium",)
+DEBIAN_RUN = (
+    "mariadb-server", "libmariadb-dev", "pkg-config", "gcc", "libc6-dev", "python3-venv",
+    "python3-dev",
+)  # fmt: skip
+DEBIAN_TEST = ("chromium", "fonts-dejavu-core")
 OLDEST_NODE = (20, 19)
 
 Say = Callable[[str], None]
@@ -67,8 +71,8 @@ def debian_packages(wanted: Iterable[str]) -> None:
         raise Problem(
             f"This needs {', '.join(missing)}; install them with this system's package manager."
         )
-    prefix = [] if os.geteuid() == 0 else ["sudo", "-n"]
-    if prefix and subprocess.run([*prefix, "true"], check=False, capture_output=True).returncode:
+    prefix = _as_root()
+    if prefix is None:
         raise Problem(f"Debian packages are missing; run: sudo apt-get install {' '.join(missing)}")
     say(f"Installing Debian packages: {', '.join(missing)}")
     environment = {"DEBIAN_FRONTEND": "noninteractive"}
@@ -77,18 +81,38 @@ def debian_packages(wanted: Iterable[str]) -> None:
     run([*prefix, *install], "Installing Debian packages failed", env=environment)
 
 
+def _as_root() -> list[str] | None:
+    """What goes before a command that needs root; None when it cannot be had here."""
+    if os.geteuid() == 0:
+        return []
+    if shutil.which("sudo") is None:
+        return None
+    if sys.stdin is not None and sys.stdin.isatty():
+        return ["sudo"]  # asks for the password on the terminal
+    allowed = subprocess.run(["sudo", "-n", "true"], check=False, capture_output=True)
+    return ["sudo", "-n"] if allowed.returncode == 0 else None
+
+
 def _installed(name: str) -> bool:
     if shutil.which("dpkg-query") is None:
         return _command_of(name)
     done = subprocess.run(
         ["dpkg-query", "-W", "-f", "${Status}", name], check=False, capture_output=True, text=True
     )
-    return "ok installed" in done.stdout or (name == "python3-venv" and _has_ensurepip())
+    if "ok installed" in done.stdout:
+        return True
+    # This Python need not be Debian's.
+    own = {"python3-venv": _has_ensurepip, "python3-dev": _has_headers}
+    return own[name]() if name in own else False
 
 
 def _command_of(package: str) -> bool:
     commands = {"mariadb-server": "mariadbd", "libmariadb-dev": "mariadb_config"}
     return shutil.which(commands.get(package, package)) is not None
+
+
+def _has_headers() -> bool:
+    return (Path(sysconfig.get_paths()["include"]) / "Python.h").exists()
 
 
 def _has_ensurepip() -> bool:
