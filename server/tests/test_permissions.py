@@ -31,6 +31,8 @@ ENDPOINTS = [
     ("delete", "/api/v1/motors/{motor}/claims/1/", WRITE),
     ("put", "/api/v1/samples/{sample}/teardown/", WRITE),
     ("post", "/api/v1/propellers/", WRITE),
+    ("post", "/api/v1/supplies/", WRITE),
+    ("post", "/api/v1/stands/", WRITE),
     ("post", "/api/v1/bench/arm/", WRITE),
     ("post", "/api/v1/bench/start/", WRITE),
     ("post", "/api/v1/bench/stop/", WRITE),

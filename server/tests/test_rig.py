@@ -61,3 +61,44 @@ def test_floors_of_supplies(api, rig):
 def test_the_database_refuses_what_cannot_be(db, wrong):
     with pytest.raises(IntegrityError), transaction.atomic():
         wrong().save()
+
+
+PACK = {"name": "Pack 6-1", "kind": "pack", "resistance_ohm": 0.015, "cells": 6,
+        "capacity_mah": 1300}  # fmt: skip
+PSU = {"name": "Supply 24 V", "kind": "psu", "resistance_ohm": 0.004, "nominal_voltage_v": 24,
+       "trip_a": 55}  # fmt: skip
+
+
+def test_adding_a_pack_and_a_supply(api, rig):
+    pack = api.post("/api/v1/supplies/", PACK, format="json").json()
+    assert (pack["nominal_voltage_v"], pack["open_circuit_v"]) == (
+        pytest.approx(22.2), pytest.approx(25.2),
+    )  # fmt: skip
+    assert pack["floor_v"] == pytest.approx(19.8)
+    psu = api.post("/api/v1/supplies/", PSU, format="json").json()
+    assert (psu["nominal_voltage_v"], psu["trip_a"], psu["cells"]) == (24, 55, None)
+    assert Supply.objects.get(name="Supply 24 V").history.get().history_user.username == "reviewer"
+
+
+@pytest.mark.parametrize(
+    ("body", "field"),
+    [({**PACK, "cells": None}, "cells"), ({**PSU, "nominal_voltage_v": None}, "nominal_voltage_v"),
+     ({**PSU, "resistance_ohm": 0}, "resistance_ohm"), ({**PSU, "name": "Supply 16 V"}, "name")],
+)  # fmt: skip
+def test_incomplete_supplies_name_their_field(api, rig, body, field):
+    answer = api.post("/api/v1/supplies/", body, format="json")
+    assert answer.status_code in (400, 409)
+    assert field in answer.json()["fields"]
+    assert Supply.objects.count() == 1
+
+
+def test_adding_a_stand(api, rig):
+    body = {"name": "Kitchen scale", "kind": "lever", "repeatability_rel": 0.015,
+            "calibration_rel": 0.02}  # fmt: skip
+    made = api.post("/api/v1/stands/", body, format="json")
+    assert (made.status_code, made.json()["live"]) == (201, False)
+    again = api.post("/api/v1/stands/", body, format="json")
+    assert (again.status_code, again.json()["code"]) == (409, "name_taken")
+    percent = api.post("/api/v1/stands/", {**body, "name": "x", "repeatability_rel": 1.5},
+                       format="json")  # fmt: skip
+    assert "repeatability_rel" in percent.json()["fields"]

@@ -6,7 +6,7 @@ from typing import Any
 
 from rest_framework import serializers
 
-from spindle_server.rig.models import Propeller, Stand, Supply
+from spindle_server.rig.models import STAND_KINDS, SUPPLY_KINDS, Propeller, Stand, Supply
 
 
 class PropellerSerializer(serializers.ModelSerializer):
@@ -45,3 +45,34 @@ class StandSerializer(serializers.ModelSerializer):
         fields = [
             "id", "name", "kind", "repeatability_rel", "calibration_rel", "live", "note",
         ]  # fmt: skip
+
+
+class NewSupplySerializer(serializers.Serializer):
+    """A supply or pack to add."""
+
+    name = serializers.CharField(max_length=60)
+    kind = serializers.ChoiceField(SUPPLY_KINDS)
+    resistance_ohm = serializers.FloatField(min_value=0.0001, max_value=2)
+    nominal_voltage_v = serializers.FloatField(
+        min_value=1, max_value=120, required=False, allow_null=True, default=None
+    )
+    trip_a = serializers.FloatField(
+        min_value=0.5, max_value=1000, required=False, allow_null=True, default=None
+    )
+    cells = serializers.IntegerField(
+        min_value=1, max_value=16, required=False, allow_null=True, default=None
+    )
+    capacity_mah = serializers.FloatField(
+        min_value=50, max_value=100_000, required=False, allow_null=True, default=None
+    )
+
+
+class NewStandSerializer(serializers.Serializer):
+    """A stand to add; both uncertainties are relative standard uncertainties."""
+
+    name = serializers.CharField(max_length=60)
+    kind = serializers.ChoiceField(STAND_KINDS)
+    repeatability_rel = serializers.FloatField(min_value=0.0001, max_value=0.49)
+    calibration_rel = serializers.FloatField(min_value=0, max_value=0.49)
+    live = serializers.BooleanField(required=False, default=False)
+    note = serializers.CharField(required=False, default="", allow_blank=True, max_length=400)

@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from django.db import transaction
 
 from spindle_server.accounts.models import User
-from spindle_server.errors import ConflictError
+from spindle_server.errors import ConflictError, ServiceError
 from spindle_server.history import save_as
 from spindle_server.intake.models import Maker
-from spindle_server.rig.models import Propeller
+from spindle_server.rig.models import Propeller, Stand, Supply
 
 
 @transaction.atomic
@@ -29,3 +31,69 @@ def add_propeller(
         raise ConflictError(f"{propeller.full_name} is there already.", code="propeller_exists")
     save_as(propeller, actor)
     return propeller
+
+
+CELL_NOMINAL_V, CELL_FULL_V = 3.7, 4.2
+
+
+@transaction.atomic
+def add_supply(
+    *,
+    actor: User | None,
+    name: str,
+    kind: str,
+    resistance_ohm: float,
+    nominal_voltage_v: float | None = None,
+    trip_a: float | None = None,
+    cells: int | None = None,
+    capacity_mah: float | None = None,
+) -> Supply:
+    """A bench supply (with its voltage) or a pack (with its cells, 3.7 V nominal, 4.2 V full)."""
+    if kind == "pack":
+        if not cells or not capacity_mah:
+            message = "A pack needs its cells and its capacity."
+            raise ServiceError(message, code="pack_incomplete", fields={"cells": [message]})
+        nominal, full = CELL_NOMINAL_V * cells, CELL_FULL_V * cells
+        trip_a = None
+    else:
+        if nominal_voltage_v is None:
+            message = "A bench supply needs the voltage it is set to."
+            raise ServiceError(
+                message, code="supply_incomplete", fields={"nominal_voltage_v": [message]}
+            )
+        nominal = full = nominal_voltage_v
+        cells = capacity_mah = None
+    supply = Supply(
+        name=name.strip(), kind=kind, nominal_voltage_v=nominal, open_circuit_v=full,
+        resistance_ohm=resistance_ohm, trip_a=trip_a, cells=cells, capacity_mah=capacity_mah,
+    )  # fmt: skip
+    _refuse_double(Supply, supply.name)
+    save_as(supply, actor)
+    return supply
+
+
+@transaction.atomic
+def add_stand(
+    *,
+    actor: User | None,
+    name: str,
+    kind: str,
+    repeatability_rel: float,
+    calibration_rel: float,
+    live: bool = False,
+    note: str = "",
+) -> Stand:
+    """A stand with what is declared of it."""
+    stand = Stand(
+        name=name.strip(), kind=kind, repeatability_rel=repeatability_rel,
+        calibration_rel=calibration_rel, live=live, note=note,
+    )  # fmt: skip
+    _refuse_double(Stand, stand.name)
+    save_as(stand, actor)
+    return stand
+
+
+def _refuse_double(model: Any, name: str) -> None:
+    if model.objects.filter(name=name).exists():
+        message = f"There is a {model._meta.verbose_name} named {name} already."
+        raise ConflictError(message, code="name_taken", fields={"name": [message]})

@@ -13,6 +13,8 @@ from spindle_server.api.permissions import actor_of
 from spindle_server.rig import services
 from spindle_server.rig.models import Propeller, Stand, Supply
 from spindle_server.rig.serializers import (
+    NewStandSerializer,
+    NewSupplySerializer,
     PropellerSerializer,
     StandSerializer,
     SupplySerializer,
@@ -42,9 +44,25 @@ class SupplyList(generics.ListAPIView):
     queryset = Supply.objects.all()
     serializer_class = SupplySerializer
 
+    @extend_schema(request=NewSupplySerializer, responses={201: SupplySerializer})
+    def post(self, request: Request) -> Response:
+        """Add a supply or a pack."""
+        data = NewSupplySerializer(data=request.data)
+        data.is_valid(raise_exception=True)
+        supply = services.add_supply(actor=actor_of(request), **data.validated_data)
+        return Response(SupplySerializer(supply).data, 201)
+
 
 class StandList(generics.ListAPIView):
     """Stands."""
 
     queryset = Stand.objects.all()
     serializer_class = StandSerializer
+
+    @extend_schema(request=NewStandSerializer, responses={201: StandSerializer})
+    def post(self, request: Request) -> Response:
+        """Add a stand."""
+        data = NewStandSerializer(data=request.data)
+        data.is_valid(raise_exception=True)
+        stand = services.add_stand(actor=actor_of(request), **data.validated_data)
+        return Response(StandSerializer(stand).data, 201)

@@ -497,7 +497,8 @@ export interface paths {
         /** @description Stands. */
         get: operations["stands_list"];
         put?: never;
-        post?: never;
+        /** @description Add a stand. */
+        post: operations["stands_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -514,7 +515,8 @@ export interface paths {
         /** @description Bench supplies and packs. */
         get: operations["supplies_list"];
         put?: never;
-        post?: never;
+        /** @description Add a supply or a pack. */
+        post: operations["supplies_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -970,6 +972,33 @@ export interface components {
          * @enum {string}
          */
         NewMotorSizeBasisEnum: "stator" | "outer_can" | "case";
+        /** @description A stand to add; both uncertainties are relative standard uncertainties. */
+        NewStandRequest: {
+            name: string;
+            kind: components["schemas"]["StandKindEnum"];
+            /** Format: double */
+            repeatability_rel: number;
+            /** Format: double */
+            calibration_rel: number;
+            /** @default false */
+            live?: boolean;
+            /** @default  */
+            note?: string;
+        };
+        /** @description A supply or pack to add. */
+        NewSupplyRequest: {
+            name: string;
+            kind: components["schemas"]["SupplyKindEnum"];
+            /** Format: double */
+            resistance_ohm: number;
+            /** Format: double */
+            nominal_voltage_v?: number | null;
+            /** Format: double */
+            trip_a?: number | null;
+            cells?: number | null;
+            /** Format: double */
+            capacity_mah?: number | null;
+        };
         /** @description A person to add. */
         NewUserRequest: {
             username: string;
@@ -2369,6 +2398,29 @@ export interface operations {
             };
         };
     };
+    stands_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewStandRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Stand"];
+                };
+            };
+        };
+    };
     supplies_list: {
         parameters: {
             query?: {
@@ -2389,6 +2441,29 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PaginatedSupplyList"];
+                };
+            };
+        };
+    };
+    supplies_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewSupplyRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Supply"];
                 };
             };
         };

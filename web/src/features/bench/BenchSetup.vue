@@ -89,6 +89,9 @@ const time = computed(() => {
     <select id="stand" v-model="draft.stand">
       <option v-for="item in live" :key="item.id" :value="item.id">{{ item.name }}</option>
     </select>
+    <p v-if="stands && !live.length" class="note">
+      No live stand yet: <RouterLink to="/rig">add one in the rig</RouterLink>.
+    </p>
     <label for="levels">Plateaus, % throttle</label>
     <input id="levels" v-model="draft.levels" class="figures" />
     <div class="row">

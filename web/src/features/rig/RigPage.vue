@@ -8,6 +8,7 @@ import PageState from '@/app/PageState.vue'
 import { useSession } from '@/app/useSession'
 import { readNumber } from '@/features/teardown/answers'
 import Figure from '@/figures/Figure.vue'
+import RigAdder from './RigAdder.vue'
 
 const stands = useQuery(standsQuery())
 const supplies = useQuery(suppliesQuery())
@@ -64,6 +65,7 @@ async function add() {
         </tr>
       </tbody>
     </table>
+    <RigAdder v-if="mayWrite" what="stand" />
     <p class="small soft">
       Relative standard uncertainties, as declared for the stand. Comparisons on one stand share its
       calibration, so that part cancels.
@@ -96,6 +98,7 @@ async function add() {
           </tr>
         </tbody>
       </table>
+      <RigAdder v-if="mayWrite" what="supply" />
       <p class="small caution">
         Packs: charge and store them in a fire-safe place, keep them off the prop's plane, never
         below their floor. The maker's instructions come first.
