@@ -48,7 +48,7 @@ def walk(page: Page, demo: Application) -> None:
     visit(page, demo, "/rig", "rig")
     visit(page, demo, "/runs", "runs")
     visit(page, demo, "/runs/18", "run", chart=True)
-    visit(page, demo, "/compare?runs=7,13,17", "compare", chart=True)
+    visit(page, demo, "/compare?runs=7,10,17", "compare", chart=True)
     log = page.request.get(f"{demo.address}/api/v1/runs/8/bench-log.csv").body()
     page.goto(f"{demo.address}/import")
     page.locator("input[type=file]").set_input_files(
@@ -56,7 +56,7 @@ def walk(page: Page, demo: Application) -> None:
     )
     page.get_by_role("heading", name="Understood of").wait_for()
     save(page, "import")
-    page.goto(f"{demo.address}/compare?runs=7,13")
+    page.goto(f"{demo.address}/compare?runs=7,10")
     page.get_by_role("button", name="Freeze a copy").click()
     page.get_by_text("Frozen; see Publish.").wait_for()
     page.goto(f"{demo.address}/publish")

@@ -18,7 +18,7 @@ SCREENS = {
     "bench": ("/bench?motor=3", "Bench"),
     "runs": ("/runs", "Runs"),
     "run": ("/runs/7", "Run 7"),
-    "compare": ("/compare?runs=7,13,1", "Compare"),
+    "compare": ("/compare?runs=7,10,1", "Compare"),
     "import": ("/import", "Import a bench log"),
     "publish": ("/publish", "Publish"),
 }
@@ -90,14 +90,14 @@ def test_a_reader_sees_everything_and_changes_nothing(demo, log_in):
 
 def test_an_editor_freezes_and_a_reviewer_cannot(demo, log_in):
     page = log_in("tomas")
-    page.goto(f"{demo.address}/compare?runs=7,13")
+    page.goto(f"{demo.address}/compare?runs=7,10")
     page.get_by_role("button", name="Freeze a copy for publishing").click()
     expect(page.get_by_text("Frozen; see Publish.")).to_be_visible()
     page.get_by_role("link", name="Publish", exact=True).click()
     expect(page.get_by_text("by Tomas Rook").first).to_be_visible()
     page.get_by_role("button", name="Log out").click()
     log_in("ilse")
-    page.goto(f"{demo.address}/compare?runs=7,13")
+    page.goto(f"{demo.address}/compare?runs=7,10")
     page.get_by_role("link", name="table (CSV)").wait_for()
     expect(page.get_by_role("button", name="Freeze a copy for publishing")).to_have_count(0)
 

@@ -86,8 +86,10 @@ def _read(run: ComparedRun, thrust_gf: float) -> dict[str, Figure]:
     figures: dict[str, Figure] = {}
     for name in READ_AT_THRUST:
         line = run_curve(run, "thrust_gf", name)
-        reading = line.read(thrust_gf) if isinstance(line, Curve) else line
-        figures[name] = _with_scatter(run, reading)
+        if isinstance(line, Curve):
+            figures[name] = _with_scatter(run, line, thrust_gf)
+        else:
+            figures[name] = line
     power = figures["power_w"]
     figures["efficiency_g_per_w"] = (
         ratio(Measured(thrust_gf), power) if isinstance(power, Measured) else power
@@ -95,16 +97,27 @@ def _read(run: ComparedRun, thrust_gf: float) -> dict[str, Figure]:
     return figures
 
 
-def _with_scatter(run: ComparedRun, figure: Figure) -> Figure:
+def _with_scatter(run: ComparedRun, line: Curve, thrust_gf: float) -> Figure:
+    """A reading with the stand's scatter on both axes.
+
+    The stand's repeatability and calibration belong to the thrust, too: a thrust that is off by
+    1 % moves the reading by the curve's slope. Since power grows with about T^1.5, that part is
+    the larger one; leaving it out would report differences finer than the bench can see.
+    """
+    figure = line.read(thrust_gf)
     if isinstance(figure, Absent):
         return figure
-    return with_bench_scatter(
+    own = with_bench_scatter(
         figure,
         run=run.key,
         stand=run.stand,
         repeatability=run.repeatability,
         calibration=run.calibration,
     )
+    through_thrust = -line.slope(thrust_gf) * thrust_gf
+    return own.with_component(
+        f"repeat_thrust@{run.key}", through_thrust * run.repeatability
+    ).with_component(f"calibration_thrust@{run.stand}", through_thrust * run.calibration)
 
 
 def _delta(figure: Figure, baseline: Figure, margin: float) -> Delta | None:

@@ -43,15 +43,18 @@ class Curve:
             return Absent(
                 "not_reached", f"measured from {self.x[0]:.4g} to {self.x[-1]:.4g} {unit}"
             )
-        interpolator = PchipInterpolator(self.x, self.y)
-        slope = float(interpolator.derivative()(at))
+        slope = self.slope(at)
         u_y = float(np.interp(at, self.x, self.u_y))
         u_x = float(np.interp(at, self.x, self.u_x))
         return Measured(
-            float(interpolator(at)),
+            float(PchipInterpolator(self.x, self.y)(at)),
             {f"within_run_{self.y_name}": u_y, f"within_run_{self.x_name}": -slope * u_x},
             origin=Origin.DERIVED,
         )
+
+    def slope(self, at: float) -> float:
+        """dy/dx at x = ``at`` inside the measured range [unit of y per unit of x]."""
+        return float(PchipInterpolator(self.x, self.y).derivative()(at))
 
     def sampled(self, count: int = 80) -> tuple[Floats, Floats]:
         """The curve on ``count`` equal steps of its measured range, for drawing."""

@@ -44,6 +44,20 @@ def test_ten_percent_more_power_at_equal_thrust_is_different():
     assert worse.delta.outcome is Outcome.DIFFERENT
 
 
+def test_the_stands_scatter_counts_on_both_axes():
+    """On a straight line through the origin both axes scatter alike: u = √2 × 0.4 % of 300 W."""
+    straight = run("s", (100.0, 300.0, 500.0))
+    (cell,) = table(straight, baseline="s")[600.0, "power_w"]
+    assert cell.figure.component("repeat@s") == pytest.approx(1.2)
+    assert cell.figure.component("repeat_thrust@s") == pytest.approx(1.2, rel=0.01)
+
+
+def test_shared_calibration_of_thrust_cancels_between_runs_of_one_stand():
+    same = table(BASE, WORSE)[600.0, "power_w"][1].delta
+    other = table(BASE, run("b", (44.0, 165.0, 352.0), stand="scale"))[600.0, "power_w"][1].delta
+    assert same.delta.u < 0.75 * other.delta.u
+
+
 def test_efficiency_is_thrust_over_power():
     base, worse = table(BASE, WORSE)[600.0, "efficiency_g_per_w"]
     assert base.figure.value == pytest.approx(4.0)

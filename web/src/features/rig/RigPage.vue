@@ -66,7 +66,7 @@ async function add() {
       </tbody>
     </table>
     <RigAdder v-if="mayWrite" what="stand" />
-    <p class="small soft">
+    <p class="small soft declared">
       Relative standard uncertainties, as declared for the stand. Comparisons on one stand share its
       calibration, so that part cancels.
     </p>
@@ -160,6 +160,9 @@ async function add() {
   background: var(--caution-soft);
   padding: 6px 10px;
   margin-top: 10px;
+}
+.declared {
+  margin: 8px 0 0;
 }
 .problem {
   color: var(--stop);

@@ -6,6 +6,12 @@ import { labelOf } from '@/figures/quantities'
 
 const COLORS = ['#a6501f', '#1f6f78']
 
+/** The last tick is the end of the run, seldom a round number: it goes without a label. */
+function timeAxis() {
+  const plain = axis(PAPER, 'time_s', false)
+  return { ...plain, axisLabel: { ...plain.axisLabel, showMaxLabel: false } }
+}
+
 /** Zero at the bottom, so that both axes share it; quantities that live far from 0 do not. */
 export function axisFloor(range: { min: number; max: number }): number | undefined {
   if (range.min > 0.3 * range.max) return Math.floor(range.min)
@@ -33,7 +39,7 @@ export function traceOption(
     ...scale,
     grid: { left: 64, right: names.length > 1 ? 66 : 24, top: 16, bottom: 44 },
     xAxis: {
-      ...axis(PAPER, 'time_s', false),
+      ...timeAxis(),
       max: Math.ceil(trace.time_s.at(-1) ?? 1),
       min: Math.floor(trace.time_s[0] ?? 0),
     },
