@@ -242,10 +242,10 @@ class Engine:
         # After a stall of this process, what arrived meanwhile is read before it is judged missing.
         stalled, self._ticked = now - self._ticked > STALL_S, now
         if self.state in (State.ARMED, State.RUNNING):
-            if now - self._heard > LINK_SILENCE_S and not stalled:
+            if now - self._heard > self._patience_s and not stalled:
                 ending = RunEnd(
                     Outcome.FAULT, "no_samples",
-                    f"No sample for {LINK_SILENCE_S * 1000:.0f} ms; throttle cut.",
+                    f"No sample for {self._patience_s * 1000:.0f} ms; throttle cut.",
                 )  # fmt: skip
                 self._make_safe(now, ending, clean_up=False)
             elif now - self._beat >= HEARTBEAT_EVERY_S:
@@ -255,6 +255,12 @@ class Engine:
                 self.stop(now, reason=f"armed for {ARMED_FOR_S:.0f} s without a start")
         elif self.state is State.ABORTING:
             self._watch_read_back(now)
+
+    @property
+    def _patience_s(self) -> float:
+        """How long samples may stay away: as long as the stand itself would wait."""
+        declared = (self.hello or {}).get("heartbeat_ms", 0) / 1000.0
+        return max(LINK_SILENCE_S, float(declared))
 
     # ---- inside ---------------------------------------------------------------------------------
 
@@ -335,7 +341,7 @@ class Engine:
         elif not self._confirmed and now - self._asked >= READ_BACK_EVERY_S:
             self._command({"type": "stop"}, now)
             self._read_back(now)
-        elif self._confirmed and now - self._heard > LINK_SILENCE_S:
+        elif self._confirmed and now - self._heard > self._patience_s:
             self._clean_until_s = None
             self._finish_if_safe(now)
 

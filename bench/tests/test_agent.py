@@ -20,7 +20,7 @@ from .test_spool_and_delivery import Store
 @contextlib.asynccontextmanager
 async def whole_bench(folder):
     """A stand whose time runs fast, and an agent on it; yields socket path, stand and store."""
-    stand, store = SimulatedStand(seed=2, speed=10.0), Store()
+    stand, store = SimulatedStand(seed=2, speed=10.0, heartbeat_limit_s=5.0), Store()
     server, ready = StandServer(stand), asyncio.Event()
     serving = asyncio.create_task(server.serve("127.0.0.1", 0, ready))
     await ready.wait()

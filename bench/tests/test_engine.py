@@ -8,7 +8,7 @@ import pytest
 from spindle_bench.engine import Outcome, State
 from spindle_bench.errors import RefusedError
 from spindle_bench.limits import Limits
-from spindle_bench.rehearsal import rehearse
+from spindle_bench.rehearsal import VirtualBench, rehearse
 from spindle_bench.stand.device import SimulatedStand
 from spindle_core.operating_point import solve
 from spindle_core.reduction import reduce_trace
@@ -140,6 +140,17 @@ def test_samples_that_stop_coming_cut(bench):
     settled(bench)
     assert only_end(bench).code == "no_samples"
     assert bench.engine.state is State.SAFE
+
+
+def test_a_patient_stand_is_waited_for_as_long_as_it_waits():
+    bench = VirtualBench(SimulatedStand(seed=4, heartbeat_limit_s=1.0))
+    bench.run_for(0.5)
+    running(bench)
+    bench.stand.handle({"type": "fault", "seq": 1, "kind": "freeze", "seconds": 5}, 9, bench.now)
+    bench.run_for(0.9)
+    assert bench.engine.state is State.RUNNING
+    bench.run_for(0.2)
+    assert bench.stand.throttle_pct == 0.0
 
 
 def test_a_stall_of_the_agent_is_not_taken_for_a_silent_stand(bench):

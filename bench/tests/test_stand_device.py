@@ -49,6 +49,18 @@ def test_silence_of_300_ms_cuts_the_throttle_and_says_why(stand):
     assert (stand.throttle_pct, stand.armed) == (0.0, False)
 
 
+def test_a_more_patient_stand_says_so_and_cuts_all_the_same():
+    stand = SimulatedStand(seed=3, rate_hz=100, heartbeat_limit_s=1.0)
+    stand.advance(0.0)
+    assert stand.hello()["heartbeat_ms"] == 1000
+    armed(stand)
+    for step in range(1, 100):
+        stand.advance(0.01 * step)
+    assert stand.throttle_pct == 50
+    stand.advance(1.01)
+    assert stand.throttle_pct == 0
+
+
 def test_after_its_own_stall_the_simulation_reads_before_it_judges(stand):
     armed(stand)
     stand.advance(0.40)

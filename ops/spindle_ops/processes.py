@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import ctypes
 import json
+import os
 import signal
 import subprocess
 import sys
@@ -91,7 +92,8 @@ class Supervisor:
         # so that it can still make the stand safe.
         self.children = [
             Child("simulated stand",
-                  [python, "-m", "spindle_bench.stand.server", "--port", str(instance.stand_port)],
+                  [python, "-m", "spindle_bench.stand.server", "--port",
+                   str(instance.stand_port), *stand_patience()],
                   environment, instance.log / "stand.log"),
             Child("web process",
                   [python, "-m", "uvicorn", "spindle_server.asgi:application",
@@ -184,6 +186,22 @@ class Supervisor:
         if self._lock is not None:
             self._lock.close()
             self._lock = None
+
+
+def stand_patience() -> list[str]:
+    """Options for a stand on a machine that its host often stops.
+
+    ``SPINDLE_STAND_HEARTBEAT_MS`` lengthens how long the *simulated* stand waits for its owner;
+    never shorter than the protocol's 300 ms, and of no effect on a real stand.
+
+    :raises Problem: not a number of milliseconds from 300 to 5000.
+    """
+    text = os.environ.get("SPINDLE_STAND_HEARTBEAT_MS", "")
+    if not text:
+        return []
+    if not text.isdigit() or not 300 <= int(text) <= 5000:
+        raise Problem(f"SPINDLE_STAND_HEARTBEAT_MS is {text!r}; it is 300 to 5000 ms.")
+    return ["--heartbeat-ms", text]
 
 
 def _migrations() -> str:

@@ -53,6 +53,16 @@ def test_stopping_leaves_a_stranger_with_a_reused_process_id_alone(tmp_path, cap
     assert "Nothing is running" in capsys.readouterr().out
 
 
+def test_the_simulated_stands_patience(monkeypatch):
+    assert processes.stand_patience() == []
+    monkeypatch.setenv("SPINDLE_STAND_HEARTBEAT_MS", "2000")
+    assert processes.stand_patience() == ["--heartbeat-ms", "2000"]
+    for wrong in ("100", "9000", "fast"):
+        monkeypatch.setenv("SPINDLE_STAND_HEARTBEAT_MS", wrong)
+        with pytest.raises(Problem, match="300 to 5000"):
+            processes.stand_patience()
+
+
 def child(tmp_path, code):
     return Child("helper", [sys.executable, "-c", code], {}, tmp_path / "log")
 

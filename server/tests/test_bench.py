@@ -30,7 +30,7 @@ class NoStore:
 def agent(settings, tmp_path):
     """Stand and agent in a thread of their own."""
     settings.AGENT_SOCKET = tmp_path / "agent.sock"
-    stand, loop = SimulatedStand(seed=5), asyncio.new_event_loop()
+    stand, loop = SimulatedStand(seed=5, heartbeat_limit_s=5.0), asyncio.new_event_loop()
     ready = threading.Event()
 
     async def serve():

@@ -29,10 +29,15 @@ _BARE = {
 
 @dataclass(slots=True)
 class SimulatedStand:
-    """One stand. ``speed`` lets its time run faster than the time passed in."""
+    """One stand. ``speed`` lets its time run faster than the time passed in.
+
+    ``heartbeat_limit_s`` is how long an armed stand waits for its owner [s]; the protocol's 300 ms
+    unless the machine it is simulated on is known to stand still for longer.
+    """
 
     seed: int = 1
     speed: float = 1.0
+    heartbeat_limit_s: float = HEARTBEAT_LIMIT_S
     rate_hz: float = 200.0
     armed: bool = False
     owner: int | None = None
@@ -63,7 +68,7 @@ class SimulatedStand:
             ],
             "rate_hz": self.rate_hz, "highest_rate_hz": HIGHEST_RATE_HZ,
             "limits": {"current_a": MOST_CURRENT_A, "thrust_gf": MOST_THRUST_GF},
-            "heartbeat_ms": round(HEARTBEAT_LIMIT_S * 1000),
+            "heartbeat_ms": round(self.heartbeat_limit_s * 1000),
             "capabilities": ["mount", "faults"],
         }  # fmt: skip
 
@@ -105,7 +110,7 @@ class SimulatedStand:
         # A simulation shares its machine: after a stall of this process, commands that waited in
         # the socket are read before their sender is called silent. A real stand has no such stalls.
         stalled, self._advanced = now - self._advanced > STALL_S, now
-        if self.armed and not stalled and now - self._heard > HEARTBEAT_LIMIT_S:
+        if self.armed and not stalled and now - self._heard > self.heartbeat_limit_s:
             silence = round((now - self._heard) * 1000)
             out.append(
                 self._cut("link_lost", f"No command for {silence} ms while armed; throttle cut.")

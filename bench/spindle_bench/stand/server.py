@@ -12,7 +12,7 @@ import time
 from collections.abc import Sequence
 
 from spindle_bench.errors import ProtocolError
-from spindle_bench.protocol import LONGEST_LINE, Message, decode, encode
+from spindle_bench.protocol import HEARTBEAT_LIMIT_S, LONGEST_LINE, Message, decode, encode
 from spindle_bench.stand.device import SimulatedStand
 
 TICK_S = 0.002
@@ -100,8 +100,12 @@ def main(arguments: Sequence[str] | None = None) -> int:
     parser.add_argument("--port", type=int, default=7531)
     parser.add_argument("--seed", type=int, default=1)
     parser.add_argument("--speed", type=float, default=1.0, help="stand seconds per second")
+    parser.add_argument(
+        "--heartbeat-ms", type=int, default=round(HEARTBEAT_LIMIT_S * 1000),
+        help="patience with a silent owner; longer only on a machine that often stands still",
+    )  # fmt: skip
     options = parser.parse_args(arguments)
-    stand = SimulatedStand(options.seed, options.speed)
+    stand = SimulatedStand(options.seed, options.speed, options.heartbeat_ms / 1000.0)
     try:
         asyncio.run(_serve(stand, options.host, options.port))
     except OSError as error:
