@@ -34,10 +34,10 @@ def arm_and_start(page: Page) -> None:
     start = page.get_by_role("button", name="Start the profile")
     running = page.get_by_role("banner").get_by_text("RUNNING")
     try:
-        expect(start).to_be_focused(timeout=10_000)
+        expect(start).to_be_focused(timeout=30_000)
         page.keyboard.up("Enter")
         page.keyboard.press("Enter")
-        expect(running).to_be_visible()
+        expect(running).to_be_visible(timeout=15_000)
     except AssertionError as error:
         page.keyboard.up("Enter")
         said = page.inner_text("main")

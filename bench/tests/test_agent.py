@@ -55,6 +55,11 @@ async def request(path, **what):
 
 ARM = {"do": "arm", "plan": make_plan().as_json(), "checklist": list(CHECKLIST)}
 
+# Six minutes of the stand's time: no pause of the machine is long enough to reach its end.
+LONG = make_plan(levels=[30.0] * 6).as_json()
+LONG["profile"]["dwell_s"] = 60.0
+ARM_LONG = {**ARM, "plan": LONG}
+
 
 def test_a_run_from_arming_to_the_store(tmp_path):
     async def scene():
@@ -75,7 +80,7 @@ def test_a_run_from_arming_to_the_store(tmp_path):
 def test_stop_reaches_the_stand_and_the_run_is_kept(tmp_path):
     async def scene():
         async with whole_bench(tmp_path) as (path, stand, store):
-            await request(path, **ARM)
+            await request(path, **ARM_LONG)
             await request(path, do="start")
             await frame_where(path, lambda f: f["values"].get("throttle_pct", 0) > 5)
             await request(path, do="stop")
@@ -90,7 +95,7 @@ def test_stop_reaches_the_stand_and_the_run_is_kept(tmp_path):
 def test_shutting_the_agent_down_makes_safe_and_delivers(tmp_path):
     async def scene():
         async with whole_bench(tmp_path) as (path, stand, store):
-            await request(path, **ARM)
+            await request(path, **ARM_LONG)
             await request(path, do="start")
             await frame_where(path, lambda f: f["values"].get("throttle_pct", 0) > 5)
         assert stand.throttle_pct == 0.0

@@ -1,12 +1,17 @@
 <script setup lang="ts">
 /** Thrust and current as they come, over the run in hand or the last minute. */
 import type { EChartsOption } from 'echarts'
-import { computed } from 'vue'
+import { refThrottled } from '@vueuse/core'
+import { computed, toRef } from 'vue'
 import ChartSheet from '@/charts/ChartSheet.vue'
 import { axis, base, DARK, niceCeil } from '@/charts/theme'
 import { channelOf, type TrailPoint } from '@/live/trail'
 
 const props = defineProps<{ trail: TrailPoint[]; since_s: number | null; height: number }>()
+
+// Figures follow every frame; four drawings a second are enough for a curve, and leave a slow
+// machine its main thread for the keys.
+const trail = refThrottled(toRef(props, 'trail'), 250, true)
 
 const THRUST = '#f0b98a'
 const CURRENT = '#7fc7bd'
@@ -19,7 +24,7 @@ const colored = (name: string, color: string) => {
 }
 
 const option = computed<EChartsOption>(() => {
-  const last = props.trail.at(-1)?.time_s ?? 0
+  const last = trail.value.at(-1)?.time_s ?? 0
   const since = props.since_s ?? Math.max(0, last - 60)
   const curve = (name: string, yAxisIndex: number, color: string) => ({
     type: 'line' as const,
@@ -27,7 +32,7 @@ const option = computed<EChartsOption>(() => {
     yAxisIndex,
     lineStyle: { color, width: 2.2 },
     itemStyle: { color },
-    data: channelOf(props.trail, name, since),
+    data: channelOf(trail.value, name, since),
   })
   const scale = base(DARK)
   return {
