@@ -5,10 +5,14 @@ from __future__ import annotations
 import os
 
 import pytest
+from playwright.sync_api import expect
 
 from e2e.application import BROWSER, Application, running_demo
 
 os.environ.setdefault("DJANGO_ALLOW_ASYNC_UNSAFE", "true")
+
+# Patience costs nothing when all is well; a machine that stands still for a moment needs it.
+expect.set_options(timeout=20_000)
 
 READ_ONLY_NOISE = ("status of 401", "status of 400", "status of 409", "status of 503")
 

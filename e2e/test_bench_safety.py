@@ -38,7 +38,7 @@ def test_space_cuts_the_throttle_and_the_data_is_kept(demo, log_in):
     find = page.get_by_label("Find runs")
     find.focus()
     page.keyboard.press("Space")
-    wait_for(lambda: demo.ask_stand()["throttle_pct"] == 0, 2, "zero throttle")
+    wait_for(lambda: demo.ask_stand()["throttle_pct"] == 0, 10, "zero throttle")
     assert demo.ask_stand()["armed"] is False
     assert find.input_value() == ""
     expect(page.get_by_role("banner").get_by_role("status")).to_have_text("Safe")
@@ -62,7 +62,7 @@ def test_escape_disarms(demo, log_in):
     expect(page.get_by_role("button", name="Start the profile")).to_be_visible(timeout=15_000)
     page.mouse.up()
     page.keyboard.press("Escape")
-    wait_for(lambda: demo.ask_stand()["armed"] is False, 2, "disarmed")
+    wait_for(lambda: demo.ask_stand()["armed"] is False, 10, "disarmed")
     expect(hold).to_be_visible()
     expect(page.get_by_text("Disarmed: stopped by reviewer")).to_be_visible()
     # Each arming asks for its own look around.
