@@ -36,6 +36,12 @@ class ReductionError(CoreError):
     code = "reduction"
 
 
+class IdentificationError(CoreError):
+    """Runs from which no motor or propeller can be identified."""
+
+    code = "identification"
+
+
 class ReadingError(CoreError):
     """A curve that cannot be built or read."""
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 import numpy as np
@@ -11,6 +12,9 @@ from spindle_core.trace import Bools, Floats
 
 MAD_TO_SIGMA = 1.4826
 """Median absolute deviation → standard deviation for normal noise."""
+
+LONG_SERIES = 1500
+"""Above this many samples only the neighbourhoods of suspects are looked at closely."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -31,15 +35,30 @@ def outlier_mask(samples: Floats, *, window: int = 31, threshold: float = 6.0) -
     does not touch them), and at least the series' own smallest step (quantised data)
     (Hampel identifier; Pearson 2002, IEEE Trans. Control Syst. Technol. 10).
 
+    In a long series a sample can only be an outlier beside a jump, so that the running medians
+    are taken around jumps alone; the two ways mark the same samples of normal noise.
+
     :param samples: shape (n,); NaN is missing and never an outlier.
     :param window: samples in the running window, odd.
     :returns: shape (n,) of bool.
     """
     mask = np.zeros(samples.shape, dtype=bool)
-    valid = np.flatnonzero(np.isfinite(samples))
-    if valid.size < 7:
+    finite = np.isfinite(samples)
+    whole = bool(finite.all())
+    data = samples if whole else samples[finite]
+    if data.size < 7:
         return mask
-    data = samples[valid]
+    if data.size <= LONG_SERIES:
+        found = _hampel(data, window, threshold, _floor_of_bends(data))
+    else:
+        found = _around_jumps(data, window, threshold)
+    if whole:
+        return found
+    mask[finite] = found
+    return mask
+
+
+def _hampel(data: Floats, window: int, threshold: float, floor: float) -> Bools:
     width = min(window, data.size - (data.size + 1) % 2)
     centre = median_filter(data, size=width, mode="nearest")
     deviation = np.abs(data - centre)
@@ -48,8 +67,36 @@ def outlier_mask(samples: Floats, *, window: int = 31, threshold: float = 6.0) -
     quantum = float(steps.min()) if steps.size else 0.0
     off_centre = deviation[deviation > 0]
     overall = MAD_TO_SIGMA * float(np.median(off_centre)) if off_centre.size else 0.0
-    # The second difference of white noise has 6 times its variance.
-    bends = np.abs(np.diff(data, 2))
-    floor = max(overall, MAD_TO_SIGMA * float(np.median(bends)) / np.sqrt(6.0), quantum)
-    mask[valid] = deviation > threshold * np.maximum(sigma, floor)
+    marked: Bools = deviation > threshold * np.maximum(sigma, max(overall, quantum, floor))
+    return marked
+
+
+def _floor_of_bends(data: Floats) -> float:
+    """σ of white noise from second differences, which have 6 times its variance."""
+    return MAD_TO_SIGMA * float(np.median(np.abs(np.diff(data, 2)))) / math.sqrt(6.0)
+
+
+def _around_jumps(data: Floats, window: int, threshold: float) -> Bools:
+    """The Hampel identifier on the stretches around large steps from one sample to the next."""
+    mask = np.zeros(data.size, dtype=bool)
+    steps = np.abs(data[1:] - data[:-1])
+    # Every seventh step is enough to know how large a usual one is (√2·σ for white noise).
+    usual = MAD_TO_SIGMA * float(np.median(steps[::7])) / np.sqrt(2.0)
+    if usual == 0.0:
+        changed = steps[steps > 0]
+        if changed.size == 0:
+            return mask
+        usual = float(changed.min())
+    jumps = np.flatnonzero(steps > 0.97 * threshold * usual)
+    if jumps.size == 0:
+        return mask
+    reach = 2 * window
+    breaks = np.flatnonzero(np.diff(jumps) > 2 * reach)
+    firsts = np.concatenate(([jumps[0]], jumps[breaks + 1]))
+    lasts = np.concatenate((jumps[breaks], [jumps[-1]]))
+    for first, last in zip(firsts, lasts, strict=True):
+        start, stop = max(0, int(first) - reach), min(data.size, int(last) + reach + 2)
+        part = data[start:stop]
+        floor = max(usual, _floor_of_bends(part)) if part.size > 2 else usual
+        mask[start:stop] |= _hampel(part, window, threshold, floor)
     return mask

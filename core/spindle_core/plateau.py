@@ -55,7 +55,7 @@ def find_plateaus(trace: Trace) -> Plateaus | None:
     Returns None when none of those channels was logged.
     """
     if trace.has("throttle_pct"):
-        throttle = _filled_forward(trace.get("throttle_pct"))
+        throttle = filled_forward(trace.get("throttle_pct"))
         at_rest = throttle < REST_BELOW_PCT
         spans = _constant_spans(throttle, THROTTLE_TOLERANCE_PCT)
         return Plateaus(_long_enough(trace, throttle, spans, at_rest), at_rest, "throttle_pct")
@@ -66,7 +66,7 @@ def find_plateaus(trace: Trace) -> Plateaus | None:
 
 
 def _found_in_data(trace: Trace, name: str) -> Plateaus:
-    signal = _filled_forward(trace.get(name))
+    signal = filled_forward(trace.get(name))
     step_s = trace.duration_s / max(1, trace.size - 1)
     width = max(3, 2 * round(0.15 / max(step_s, 1e-6)) + 1)
     smooth = median_filter(signal, size=min(width, trace.size), mode="nearest")
@@ -76,7 +76,7 @@ def _found_in_data(trace: Trace, name: str) -> Plateaus:
     return Plateaus(_long_enough(trace, smooth, spans, at_rest), at_rest, name)
 
 
-def _filled_forward(samples: Floats) -> Floats:
+def filled_forward(samples: Floats) -> Floats:
     """A command holds until the next one: missing samples take the last value before them."""
     valid = np.isfinite(samples)
     if valid.all():

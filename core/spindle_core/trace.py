@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 from numpy.typing import NDArray
 
 from spindle_core.errors import ReductionError
 from spindle_core.quantities import CHANNELS
+from spindle_core.run_facts import RunFacts
+from spindle_core.stand import UNDECLARED, Stand
 
 Floats = NDArray[np.float64]
 Bools = NDArray[np.bool_]
@@ -20,12 +22,16 @@ class Trace:
     """Samples of one run. A missing sample is NaN; a channel that was not logged is not there.
 
     ``time_s``: shape (n,), not decreasing [s]. ``channels``: name → shape (n,), unit by name.
+    ``lags_s``: channel → declared delay of its sensor [s]. ``facts``: what else is known of the
+    run. ``stand``: what the stand declares about its sensors.
     """
 
     time_s: Floats
     channels: Mapping[str, Floats]
     kind: str = "steps"
     lags_s: Mapping[str, float] = field(default_factory=dict)
+    facts: RunFacts = field(default_factory=RunFacts)
+    stand: Stand = UNDECLARED
 
     def __post_init__(self) -> None:
         if self.time_s.ndim != 1 or self.time_s.size == 0:
@@ -47,6 +53,16 @@ class Trace:
     def duration_s(self) -> float:
         """Last minus first time [s]."""
         return float(self.time_s[-1] - self.time_s[0])
+
+    @property
+    def step_s(self) -> float:
+        """Median time between samples [s]; 0 for a single sample."""
+        return float(np.median(np.diff(self.time_s))) if self.size > 1 else 0.0
+
+    def until(self, stop: int) -> Trace:
+        """The first ``stop`` samples."""
+        channels = {name: values[:stop] for name, values in self.channels.items()}
+        return replace(self, time_s=self.time_s[:stop], channels=channels)
 
     def has(self, name: str) -> bool:
         """Whether the channel was logged and holds at least one value."""

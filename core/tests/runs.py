@@ -37,3 +37,54 @@ def plateau_run(
         "speed_rpm": 250.0 * settled + rng.normal(scale=8.0, size=time.size),
     }
     return Trace(time, channels)
+
+
+def lagging(values, step_s, lag_s):
+    """A first-order sensor's reading of ``values``."""
+    if not lag_s:
+        return values.copy()
+    share = 1.0 - np.exp(-step_s / lag_s)
+    out, now = np.empty_like(values), values[0]
+    for i, value in enumerate(values):
+        now += share * (value - now)
+        out[i] = now
+    return out
+
+
+def sweep_thrust_gf(throttle_pct):
+    """The curve a swept motor follows: 12·θ·(0.5 + θ/200) gf, 1200 gf at 100 %."""
+    return 12.0 * throttle_pct * (0.5 + throttle_pct / 200.0)
+
+
+def sweep_run(
+    *, rate_hz=200.0, up_s=20.0, down=False, watch_s=4.0, rest_s=3.0, lag_s=0.08, noise_gf=1.0,
+    jitter_s=0.0, seed=1, **facts,
+):  # fmt: skip
+    """A ``ramp`` from 0 to 100 %, its thrust and torque seen through a first-order lag."""
+    rng = np.random.default_rng(seed)
+    step = 1.0 / rate_hz
+    total = rest_s + up_s * (2 if down else 1) + watch_s
+    time = np.arange(round(total * rate_hz)) * step
+    corners = [0.0, rest_s, rest_s + up_s]
+    levels = [0.0, 0.0, 100.0]
+    if down:
+        corners, levels = [*corners, rest_s + 2 * up_s, total], [*levels, 0.0, 0.0]
+    else:
+        corners, levels = [*corners, rest_s + up_s + 1e-6, total], [*levels, 0.0, 0.0]
+    throttle = np.interp(time, corners, levels)
+    current = 0.003 * throttle**2
+    channels = {
+        "throttle_pct": throttle,
+        "thrust_gf": lagging(sweep_thrust_gf(throttle), step, lag_s) + 12.0,
+        "speed_rpm": lagging(2000.0 * np.sqrt(throttle), step, lag_s),
+        "voltage_v": 16.0 - 0.01 * current,
+        "current_a": current,
+    }
+    for name, sigma in (
+        ("thrust_gf", noise_gf), ("speed_rpm", 8.0), ("voltage_v", 0.005), ("current_a", 0.02),
+    ):  # fmt: skip
+        channels[name] = channels[name] + rng.normal(scale=sigma, size=time.size)
+    if jitter_s:
+        time = np.sort(time + rng.uniform(-jitter_s, jitter_s, time.size))
+        time -= time[0]
+    return Trace(time, channels, "ramp", **facts)

@@ -236,7 +236,7 @@ def test_nothing_to_find_is_said():
         reduce_trace(Trace(np.arange(5.0), {"motor_temp_c": np.full(5, 20.0)}))
     assert caught.value.code == "no_guide_channel"
     with pytest.raises(ReductionError) as caught:
-        reduce_trace(dataclasses.replace(rest, kind="ramp"))
+        reduce_trace(dataclasses.replace(rest, kind="polish"))
     assert caught.value.code == "kind_not_supported"
 
 

@@ -18,6 +18,13 @@ import pyarrow.csv as pa_csv
 from spindle_core.errors import LogFormatError
 from spindle_core.formats.bench_log_faults import find_fault
 from spindle_core.quantities import CHANNELS, RUN_KINDS, TIME_COLUMN
+from spindle_core.run_facts import facts_from_header
+from spindle_core.stand import (
+    CALIBRATION_SUFFIX,
+    REPEATABILITY_KEY,
+    RESOLUTION_SUFFIX,
+    stand_from_header,
+)
 from spindle_core.trace import Floats, Trace
 
 FORMAT = "bench-log/1"
@@ -25,9 +32,22 @@ FORMAT = "bench-log/1"
 NUMBER_KEYS = frozenset({
     "prop_diameter_in", "prop_pitch_in", "prop_blades", "nominal_voltage_v", "air_temp_c",
     "air_pressure_hpa", "air_humidity_pct", "inertia_kg_mm2", "pole_count", "resistance_ohm",
+    "no_load_current_a", "winding_ceiling_c", REPEATABILITY_KEY, "local_gravity_m_per_s2",
+})  # fmt: skip
+HEADER_RANGES = {
+    "air_temp_c": (-45.0, 60.0), "air_pressure_hpa": (500.0, 1100.0),
+    "air_humidity_pct": (0.0, 100.0), "local_gravity_m_per_s2": (9.7, 9.9),
+}  # fmt: skip
+ABOVE_ZERO_KEYS = frozenset({
+    "prop_diameter_in", "prop_pitch_in", "prop_blades", "nominal_voltage_v", "inertia_kg_mm2",
+    "pole_count", "resistance_ohm",
 })  # fmt: skip
 CHOICE_KEYS = {"supply": ("pack", "psu"), "esc_linear": ("yes", "no"), "kind": RUN_KINDS}
 LAG_SUFFIX = "_lag_s"
+NUMBER_SUFFIXES = (
+    LAG_SUFFIX,
+    *(name + suffix for name in CHANNELS for suffix in (CALIBRATION_SUFFIX, RESOLUTION_SUFFIX)),
+)
 
 
 @dataclass(frozen=True, slots=True)
@@ -60,7 +80,10 @@ class BenchLog:
             for key, value in self.header.items()
             if key.endswith(LAG_SUFFIX) and value
         }
-        return Trace(self.time_s, self.channels, self.kind, lags)
+        return Trace(
+            self.time_s, self.channels, self.kind, lags,
+            facts_from_header(self.header), stand_from_header(self.header),
+        )  # fmt: skip
 
 
 def read_bench_log(data: bytes) -> BenchLog:
@@ -174,9 +197,13 @@ def _check_header(header: Mapping[str, str], key_lines: Mapping[str, int], heade
             code = "unknown_kind" if key == "kind" else "bad_value"
             raise refuse(key, f"{header[key]!r} is not a {key}", ", ".join(allowed), code)
     for key, value in header.items():
-        is_number = key in NUMBER_KEYS or key.endswith(LAG_SUFFIX)
+        is_number = key in NUMBER_KEYS or key.endswith(NUMBER_SUFFIXES)
         if is_number and value and not _is_finite_number(value):
             raise refuse(key, f"{value!r} is not a number", "a number", "not_a_number")
+        if is_number and value and not _is_possible(key, float(value)):
+            low, high = HEADER_RANGES.get(key, (0.0, math.inf))
+            expected = f"{low:g} to {high:g}" if key in HEADER_RANGES else "a number of at least 0"
+            raise refuse(key, f"{value} is impossible", expected, "out_of_range")
         if key == "target_thrust_gf" and value:
             parts = value.replace(",", " ").split()
             if not all(_is_finite_number(part) for part in parts):
@@ -186,6 +213,13 @@ def _check_header(header: Mapping[str, str], key_lines: Mapping[str, int], heade
             "inertia_kg_mm2", "a flywheel run needs its inertia",
             "a line '# inertia_kg_mm2: <number>'", "no_inertia",
         )  # fmt: skip
+
+
+def _is_possible(key: str, value: float) -> bool:
+    if key in HEADER_RANGES:
+        low, high = HEADER_RANGES[key]
+        return low <= value <= high
+    return value > 0 if key in ABOVE_ZERO_KEYS else value >= 0
 
 
 def _is_finite_number(text: str) -> bool:

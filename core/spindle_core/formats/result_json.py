@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from typing import Any
 
 from spindle_core.measured import Absent, Measured
@@ -19,6 +20,19 @@ def figure_to_json(figure: Figure) -> dict[str, Any] | None:
         "origin": str(figure.origin),
         "components": dict(figure.components),
     }
+
+
+def _point_figure_to_json(figure: Figure) -> dict[str, Any] | None:
+    """A point's ``u`` is its within-run scatter; the other components stand beside it.
+
+    ``u_combined`` is all of them together. Calibration and tare are shared by the points of a
+    run, so that they do not blur the shape of its curve.
+    """
+    data = figure_to_json(figure)
+    if data is None or isinstance(figure, Absent):
+        return None
+    own = [v for name, v in figure.components.items() if name.endswith("within_run")]
+    return {**data, "u": math.hypot(*own) if own else data["u"], "u_combined": data["u"]}
 
 
 def reduction_to_json(reduction: Reduction) -> dict[str, Any]:
@@ -41,7 +55,8 @@ def reduction_to_json(reduction: Reduction) -> dict[str, Any]:
 
 def _point_to_json(point: Point) -> dict[str, Any]:
     return {
-        **{name: figure_to_json(figure) for name, figure in point.figures.items()},
+        **{name: _point_figure_to_json(figure) for name, figure in point.figures.items()},
+        **point.marks,
         "start_s": point.start_s,
         "used_from_s": point.used_from_s,
         "end_s": point.end_s,

@@ -1,22 +1,37 @@
-"""From a trace to figures: one module per kind of run.
-
-``steps`` is here; each further kind (``ramp``, ``peak``, ``hold``, ``no_load``, ``flywheel``,
-``response``, ``soak``, ``readings``) gets a module of its name with a ``reduce`` function and an
-entry in :data:`REDUCERS`.
-"""
+"""From a trace to figures: one module per kind of run, each with a ``reduce`` function."""
 
 from __future__ import annotations
 
 from collections.abc import Callable
 
 from spindle_core.errors import ReductionError
-from spindle_core.reduction import steps
+from spindle_core.reduction import (
+    flywheel,
+    hold,
+    no_load,
+    peak,
+    ramp,
+    readings,
+    response,
+    soak,
+    steps,
+)
 from spindle_core.reduction.result import Point, Reduction, Remark
 from spindle_core.trace import Trace
 
 __all__ = ["REDUCERS", "Point", "Reduction", "Remark", "reduce_trace"]
 
-REDUCERS: dict[str, Callable[[Trace], Reduction]] = {"steps": steps.reduce}
+REDUCERS: dict[str, Callable[[Trace], Reduction]] = {
+    "steps": steps.reduce,
+    "ramp": ramp.reduce,
+    "peak": peak.reduce,
+    "hold": hold.reduce,
+    "no_load": no_load.reduce,
+    "flywheel": flywheel.reduce,
+    "response": response.reduce,
+    "soak": soak.reduce,
+    "readings": readings.reduce,
+}
 
 
 def reduce_trace(trace: Trace) -> Reduction:
@@ -27,7 +42,7 @@ def reduce_trace(trace: Trace) -> Reduction:
     reducer = REDUCERS.get(trace.kind)
     if reducer is None:
         raise ReductionError(
-            f"Runs of kind {trace.kind!r} cannot be reduced yet; can be: {', '.join(REDUCERS)}.",
+            f"{trace.kind!r} is not a kind of run; kinds are: {', '.join(REDUCERS)}.",
             code="kind_not_supported",
         )
     return reducer(trace)

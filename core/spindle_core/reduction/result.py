@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 from spindle_core.measured import Absent, Measured
 from spindle_core.outliers import Outlier
@@ -24,6 +24,7 @@ class Point:
     """Figures of one stretch of a run; names carry their unit.
 
     ``start_s``, ``used_from_s`` and ``end_s`` [s] say where it lies and which part was averaged.
+    ``marks`` are yes-or-no findings of the point, such as ``reached``.
     """
 
     figures: Mapping[str, Figure]
@@ -31,6 +32,7 @@ class Point:
     used_from_s: float
     end_s: float
     settled: bool
+    marks: Mapping[str, bool] = field(default_factory=dict)
 
     def value(self, name: str) -> float | None:
         """The value of a figure [unit by name], None when it is absent."""

@@ -1,4 +1,4 @@
-"""The summary of a ``steps`` run, computed from its points."""
+"""The summary of a run of points over throttle (``steps``, ``ramp``, ``readings``)."""
 
 from __future__ import annotations
 

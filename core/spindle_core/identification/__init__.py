@@ -1,0 +1,66 @@
+"""Motor and propeller constants from several runs.
+
+``blocks`` gathers short stretches with known duty from each run, ``motor`` fits kV, resistance
+and heat to them, ``no_load`` the motor's own current, ``propeller`` the coefficients.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from spindle_core.errors import IdentificationError
+from spindle_core.identification.blocks import Block, blocks_of
+from spindle_core.identification.motor import MotorFit, identify_motor
+from spindle_core.identification.propeller import PropellerFit, identify_propeller
+from spindle_core.reduction.result import Remark
+from spindle_core.trace import Trace
+
+__all__ = ["Block", "Identification", "MotorFit", "PropellerFit", "identify"]
+
+
+@dataclass(frozen=True, slots=True)
+class Identification:
+    """What the runs tell: constants per motor and per propeller, and remarks."""
+
+    motors: tuple[MotorFit, ...]
+    propellers: tuple[PropellerFit, ...]
+    warnings: tuple[Remark, ...]
+
+
+def identify(traces: Sequence[Trace]) -> Identification:
+    """Constants of every motor and propeller that the runs name.
+
+    Runs that name no motor count as one motor's.
+
+    :raises IdentificationError: no run at all, or none with voltage, current and speed at a known
+        duty, nor thrust with speed.
+    """
+    if not traces:
+        raise IdentificationError("No run was given.", code="no_runs")
+    warnings: list[Remark] = []
+    evidence = [blocks_of(trace, number, warnings) for number, trace in enumerate(traces)]
+    by_motor: dict[str, list[Block]] = {}
+    for trace, blocks in zip(traces, evidence, strict=True):
+        by_motor.setdefault(trace.facts.motor_key, []).extend(blocks)
+    motors = tuple(identify_motor(name, blocks, warnings) for name, blocks in by_motor.items())
+    models = {fit.motor: fit for fit in motors}
+    by_propeller: dict[str, list[Trace]] = {}
+    for trace in traces:
+        if trace.kind not in ("no_load", "flywheel", "soak", "response"):
+            by_propeller.setdefault(trace.facts.propeller, []).append(trace)
+    propellers = tuple(
+        fit
+        for name, runs in by_propeller.items()
+        if (fit := identify_propeller(name, runs, models, warnings)) is not None
+    )
+    if not propellers and not any(fit.usable for fit in motors):
+        raise IdentificationError(
+            "No run holds voltage, current and speed at full throttle (or a logged duty), nor "
+            "thrust with speed.",
+            code="nothing_to_identify",
+        )
+    if len(motors) > 1:
+        listed = ", ".join(fit.motor or "unnamed" for fit in motors)
+        warnings.append(Remark("several_motors", f"The runs name several motors: {listed}."))
+    return Identification(motors, propellers, tuple(warnings))

@@ -1,0 +1,235 @@
+"""Short stretches at known duty: the evidence a motor's constants are fitted to.
+
+A plateau at full throttle is cut into blocks of half a second, because the winding warms within
+seconds: the blocks of one plateau share their load but not their temperature, and that is what
+separates resistance from heat.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+
+from spindle_core.autocorrelation import integrated_autocorrelation_time
+from spindle_core.errors import ReductionError
+from spindle_core.plateau import filled_forward, find_plateaus
+from spindle_core.reduction import cleaning
+from spindle_core.reduction.bursts import full_throttle_spans
+from spindle_core.reduction.result import Remark
+from spindle_core.stand import Stand
+from spindle_core.trace import Floats, Trace
+
+BLOCK_S = 0.5
+FEWEST_SAMPLES = 8
+SETTLE_S = 0.4
+"""Time after the throttle was reached before a block begins: the rotor is still gaining speed."""
+
+MOST_BLOCKS = 8
+WINDING_TIMES_S = (1.5, 3.0, 6.0, 12.0)
+"""Winding-to-case time constants tried for the heat history [s]."""
+
+
+@dataclass(frozen=True, slots=True)
+class Block:
+    """Means of a short stretch at duty ``duty``; u are within-run (k = 1).
+
+    ``run`` numbers the run, ``plateau`` the plateau in it. ``heat_a2s`` holds, for each of
+    :data:`WINDING_TIMES_S`, the fading integral of the motor current squared [A²·s]. ``case_c``
+    is None where no temperature was logged.
+    """
+
+    run: int
+    plateau: int
+    no_load: bool
+    duty: float
+    voltage_v: float
+    current_a: float
+    speed_rpm: float
+    u_voltage_v: float
+    u_current_a: float
+    u_speed_rpm: float
+    torque_nm: float | None
+    u_torque_nm: float
+    heat_a2s: tuple[float, ...]
+    case_c: float | None
+    start_case_c: float | None
+    stand: Stand
+
+    @property
+    def motor_current_a(self) -> float:
+        """Battery current ÷ duty [A] (synchronous PWM in continuous conduction)."""
+        return self.current_a / self.duty
+
+
+def blocks_of(trace: Trace, run: int, warnings: list[Remark]) -> list[Block]:
+    """Blocks of one run at duty 1, at logged duty, or at throttle/100 of a linear ESC.
+
+    A run without voltage, current and speed gives none.
+    """
+    if not all(trace.has(name) for name in ("voltage_v", "current_a", "speed_rpm")):
+        return []
+    if trace.kind == "readings":
+        return _readings(trace, run)
+    try:
+        work = cleaning.begin(trace)
+    except ReductionError:
+        return []
+    spans = _spans(work.trace)
+    cleaning.mask_lost_speed(work, spans, level=True)
+    cleaning.mask_outliers(work, spans)
+    at_rest = cleaning.at_rest_by_command(work.trace)
+    if at_rest is not None:
+        cleaning.tare(work, at_rest)
+    heat = _heat_history(work.trace)
+    return [
+        block
+        for number, span in enumerate(spans)
+        for block in _blocks_in(work, run, number, span, heat)
+    ]
+
+
+def _spans(trace: Trace) -> list[tuple[int, int]]:
+    """Stretches at known, constant duty, each from 0.4 s after it was reached."""
+    found = find_plateaus(trace)
+    duty_known = trace.has("duty") or bool(trace.facts.esc_linear)
+    spans = [(p.start, p.stop) for p in found.plateaus] if found and duty_known else []
+    covered = {start for start, _ in spans}
+    spans += [span for span in full_throttle_spans(trace)[0] if span[0] not in covered]
+    settled = []
+    for start, stop in spans:
+        first = int(np.searchsorted(trace.time_s, trace.time_s[start] + SETTLE_S))
+        if stop - first >= 2:
+            settled.append((first, stop))
+    return settled
+
+
+def _duty(trace: Trace, part: slice) -> float | None:
+    if trace.has("duty"):
+        value = float(np.nanmedian(trace.get("duty")[part]))
+        return value if math.isfinite(value) and 0.02 < value <= 1.0 else None
+    if not trace.has("throttle_pct"):
+        return 1.0
+    level = float(np.nanmedian(trace.get("throttle_pct")[part]))
+    if level >= 99.0:
+        return 1.0
+    return level / 100.0 if trace.facts.esc_linear and level > 2.0 else None
+
+
+def _heat_history(trace: Trace) -> Floats:
+    """Fading integrals of the motor current squared, shape (times, n) [A²·s]."""
+    current = np.nan_to_num(filled_forward(trace.get("current_a")), nan=0.0)
+    if trace.has("duty"):
+        duty = np.nan_to_num(filled_forward(trace.get("duty")), nan=1.0)
+    elif trace.has("throttle_pct"):
+        duty = filled_forward(trace.get("throttle_pct")) / 100.0
+    else:
+        duty = np.ones(current.size)
+    # Only the history needs a motor current at unknown duty; throttle is near enough for it.
+    squared = (current / np.clip(duty, 0.1, 1.0)) ** 2
+    steps = np.diff(trace.time_s, prepend=trace.time_s[0])
+    rows = []
+    for constant in WINDING_TIMES_S:
+        total = np.empty(current.size)
+        now = 0.0
+        fades = np.exp(-steps / constant)
+        gains = constant * (1.0 - fades) * squared
+        for i, (fade, gain) in enumerate(zip(fades.tolist(), gains.tolist(), strict=True)):
+            now = now * fade + gain
+            total[i] = now
+        rows.append(total)
+    return np.array(rows)
+
+
+def _blocks_in(
+    work: cleaning.Cleaning, run: int, plateau: int, span: tuple[int, int], heat: Floats
+) -> list[Block]:
+    trace, (start, stop) = work.trace, span
+    step_s = max(trace.step_s, 1e-6)
+    length = max(FEWEST_SAMPLES, round(BLOCK_S / step_s), math.ceil((stop - start) / MOST_BLOCKS))
+    scatter = {
+        name: _scatter(work.channels[name][start:stop])
+        for name in ("voltage_v", "current_a", "speed_rpm", "torque_nm")
+        if name in work.channels
+    }
+    blocks = []
+    for first in range(start, stop - min(length, stop - start) + 1, length):
+        part = slice(first, min(first + length, stop))
+        duty = _duty(trace, part)
+        means = {name: _mean(work.channels[name][part], u) for name, u in scatter.items()}
+        main = [means[name] for name in ("voltage_v", "current_a", "speed_rpm")]
+        if duty is None or any(mean is None for mean in main):
+            continue
+        (volts, u_v), (amps, u_i), (speed, u_n) = (mean for mean in main if mean is not None)
+        if speed <= 0 or volts <= 0:
+            continue
+        torque = means.get("torque_nm")
+        case = work.channels.get("motor_temp_c")
+        blocks.append(
+            Block(
+                run, plateau, trace.kind == "no_load", duty, volts, amps, speed, u_v, u_i, u_n,
+                None if torque is None else torque[0], 0.0 if torque is None else torque[1],
+                tuple(float(row[part].mean()) for row in heat),
+                _finite_mean(case, part), _start_case(trace), trace.stand,
+            )
+        )  # fmt: skip
+    return blocks
+
+
+def _scatter(samples: Floats) -> tuple[float, float]:
+    """Standard deviation about a straight line and autocorrelation time of a stretch."""
+    valid = samples[np.isfinite(samples)]
+    if valid.size < 4:
+        return 0.0, 1.0
+    x = np.arange(valid.size) - 0.5 * (valid.size - 1)
+    rest = valid - valid.mean() - x * float(x @ valid) / float(x @ x)
+    return float(rest.std(ddof=2)), integrated_autocorrelation_time(rest)
+
+
+def _mean(samples: Floats, scatter: tuple[float, float]) -> tuple[float, float] | None:
+    valid = samples[np.isfinite(samples)]
+    if valid.size < 2:
+        return None
+    deviation, tau = scatter
+    return float(valid.mean()), deviation * math.sqrt(min(tau, valid.size) / valid.size)
+
+
+def _finite_mean(samples: Floats | None, part: slice) -> float | None:
+    if samples is None:
+        return None
+    valid = samples[part][np.isfinite(samples[part])]
+    return float(valid.mean()) if valid.size else None
+
+
+def _start_case(trace: Trace) -> float | None:
+    if not trace.has("motor_temp_c"):
+        return None
+    last = int(np.searchsorted(trace.time_s, trace.time_s[0] + 1.0, side="right"))
+    return _finite_mean(trace.get("motor_temp_c"), slice(0, last))
+
+
+def _readings(trace: Trace, run: int) -> list[Block]:
+    """Rows of typed readings at known duty; no heat history is known of them."""
+    from spindle_core.reduction.readings import last_digit
+
+    digits = {
+        name: (trace.stand.resolution.get(name) or last_digit(trace.get(name))) / math.sqrt(12.0)
+        for name in ("voltage_v", "current_a", "speed_rpm")
+    }
+    blocks = []
+    for row in range(trace.size):
+        part = slice(row, row + 1)
+        values = [float(trace.get(name)[row]) for name in digits]
+        if not all(math.isfinite(value) and value > 0 for value in values):
+            continue
+        duty = _duty(trace, part)
+        if duty is not None:
+            blocks.append(
+                Block(
+                    run, row, not trace.facts.propeller and trace.kind == "no_load", duty,
+                    *values, *digits.values(), None, 0.0, (0.0,) * len(WINDING_TIMES_S),
+                    _finite_mean(trace.channels.get("motor_temp_c"), part), None, trace.stand,
+                )
+            )  # fmt: skip
+    return blocks

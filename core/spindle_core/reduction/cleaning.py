@@ -1,0 +1,271 @@
+"""A trace made fit for averaging: what every kind of reduction does first.
+
+The throttle is brought to percent, a run that its supply ended is cut there, impossible samples,
+lost-speed bursts and outliers are masked and counted, thrust and torque are tared. Nothing is
+dropped without a remark.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass, field, replace
+
+import numpy as np
+from scipy.ndimage import median_filter
+
+from spindle_core.measured import Measured
+from spindle_core.outliers import Outlier, outlier_mask
+from spindle_core.plateau import REST_BELOW_PCT, filled_forward
+from spindle_core.quantities import CHANNELS
+from spindle_core.reduction.result import Remark
+from spindle_core.tare import Tare, find_tare
+from spindle_core.trace import Bools, Floats, Trace
+
+WARM_START_K = 5.0
+"""A motor this much above the air at the start is called warm."""
+
+LOST_SPEED_LOW, LOST_SPEED_HIGH = 0.6, 1.7
+"""A speed outside these multiples of its surroundings is no speed but a lost signal."""
+
+_COMMANDS = ("throttle_pct", "duty")
+
+
+@dataclass
+class Cleaning:
+    """A trace while it is being cleaned; collects what has to be said about it."""
+
+    trace: Trace
+    channels: dict[str, Floats]
+    tares: dict[str, Tare] = field(default_factory=dict)
+    warnings: list[Remark] = field(default_factory=list)
+    outliers: list[Outlier] = field(default_factory=list)
+
+    def warn(self, code: str, message: str) -> None:
+        """Add a remark; ``code`` is stable."""
+        self.warnings.append(Remark(code, message))
+
+    def get(self, name: str) -> Floats | None:
+        """A cleaned channel, shape (n,) [unit by name]; None when it was not logged."""
+        return self.channels.get(name)
+
+    @property
+    def tared(self) -> bool:
+        """Whether a zero of thrust was there to subtract."""
+        return "thrust_gf" in self.tares and self.tares["thrust_gf"].present
+
+
+def begin(trace: Trace) -> Cleaning:
+    """Start cleaning: throttle in percent, impossible samples masked, cut where the supply went."""
+    warnings: list[Remark] = []
+    trace = _throttle_in_percent(trace, warnings)
+    trace = _cut_at_trip(trace, warnings)
+    channels = {name: values.copy() for name, values in trace.channels.items()}
+    work = Cleaning(trace, channels, warnings=warnings)
+    _mask_impossible(work)
+    return work
+
+
+def at_rest_by_command(trace: Trace) -> Bools | None:
+    """Where the commanded throttle is 0, shape (n,); None without a logged throttle."""
+    if not trace.has("throttle_pct"):
+        return None
+    return filled_forward(trace.get("throttle_pct")) < REST_BELOW_PCT
+
+
+def _throttle_in_percent(trace: Trace, warnings: list[Remark]) -> Trace:
+    """1000–2000 µs of ESC signal are 0–100 %; a column that holds them says so by its size."""
+    throttle = trace.channels.get("throttle_pct")
+    if throttle is None or not trace.has("throttle_pct"):
+        return trace
+    finite = throttle[np.isfinite(throttle)]
+    if not (finite.max() > 800.0 and np.median(finite) > 700.0 and finite.max() < 2300.0):
+        return trace
+    warnings.append(
+        Remark(
+            "throttle_us",
+            f"Throttle runs to {finite.max():.0f}: read as µs of ESC signal, 1000–2000 µs as "
+            "0–100 %.",
+        )
+    )
+    percent = np.clip((throttle - 1000.0) / 10.0, 0.0, 100.0)
+    return replace(trace, channels={**trace.channels, "throttle_pct": percent})
+
+
+def _cut_at_trip(trace: Trace, warnings: list[Remark]) -> Trace:
+    """A supply that switched off under throttle ends the run there; what came before counts."""
+    voltage = trace.channels.get("voltage_v")
+    throttle = trace.channels.get("throttle_pct")
+    if voltage is None or throttle is None or not trace.has("voltage_v"):
+        return trace
+    # Neither single wild samples nor a long stretch without voltage move this.
+    usual = float(np.nanpercentile(voltage[:: max(1, int(voltage.size) // 2000)], 80))
+    low = voltage < 0.4 * usual
+    if not low.any():
+        return trace
+    low &= throttle >= REST_BELOW_PCT
+    current = trace.get("current_a")
+    low &= ~(current > 0.2 * np.nanmax(current)) if trace.has("current_a") else low
+    starts = np.flatnonzero(low & ~np.concatenate(([False], low[:-1])))
+    for start in (int(index) for index in starts):
+        stop = start + int(np.argmin(np.concatenate((low[start:], [False]))))
+        if trace.time_s[min(stop, trace.size - 1)] - trace.time_s[start] >= 0.1 and start > 0:
+            # The terminal falls faster than the log; a few samples before it are on their way.
+            margin = int(np.searchsorted(trace.time_s, trace.time_s[start] - 0.05))
+            warnings.append(
+                Remark(
+                    "supply_tripped",
+                    f"The supply fell to {voltage[start]:.1f} V under throttle at "
+                    f"{trace.time_s[start]:.2f} s; the run counts up to there.",
+                )
+            )
+            return trace.until(max(1, margin))
+    return trace
+
+
+def _mask_impossible(work: Cleaning) -> None:
+    """Values no sensor of such a bench can mean are masked and counted."""
+    counts: dict[str, int] = {}
+    for name, samples in work.channels.items():
+        channel = CHANNELS[name]
+        if name == "throttle_pct" or samples.size == 0:
+            continue
+        # Speed has its own lower bound: 0 or less under throttle is a lost signal.
+        low = -np.inf if name == "speed_rpm" else channel.low
+        wrong = (samples < low) | (samples > channel.high)
+        if wrong.any():
+            counts[name] = int(wrong.sum())
+            samples[wrong] = np.nan
+    if counts:
+        listed = ", ".join(f"{name} {count}" for name, count in counts.items())
+        work.warn("impossible_samples", f"Physically impossible samples left out: {listed}.")
+
+
+def mask_lost_speed(work: Cleaning, spans: Iterable[tuple[int, int]], *, level: bool) -> None:
+    """A speed of 0, or far from its surroundings, is a lost signal, not a stopped propeller.
+
+    :param level: whether the speed is nearly constant within each span, so that the span's own
+        median is its surroundings; else a running median over half a second.
+    """
+    speed = work.channels.get("speed_rpm")
+    if speed is None:
+        return
+    total, first = 0, 0.0
+    for start, stop in spans:
+        part = speed[start:stop]
+        turning = part[part > 0.0]
+        if turning.size < max(2, 0.05 * part.size):
+            continue
+        surroundings: Floats | float
+        if level:
+            surroundings = float(np.median(turning))
+        else:
+            surroundings = _running_median(part, work.trace.step_s)
+        with np.errstate(invalid="ignore"):
+            lost = (part <= 0.0) | (part > LOST_SPEED_HIGH * surroundings)
+            lost |= part < LOST_SPEED_LOW * surroundings
+        if not level:
+            lost &= surroundings > 0.1 * float(turning.max())
+        if lost.any():
+            first = first if total else float(work.trace.time_s[start + int(np.argmax(lost))])
+            total += int(lost.sum())
+            part[lost] = np.nan
+    if total:
+        work.warn(
+            "lost_rpm", f"Speed was lost for {total} samples from {first:.2f} s; they are left out."
+        )
+
+
+def _running_median(part: Floats, step_s: float) -> Floats:
+    """Median over about half a second, computed on every few samples and spread over all."""
+    stride = max(1, round(0.01 / step_s)) if step_s > 0 else 1
+    thin = part[::stride]
+    known = np.isfinite(thin)
+    thin = np.interp(np.arange(thin.size), np.flatnonzero(known), thin[known])
+    width = max(5, round(0.6 / max(step_s * stride, 1e-9))) | 1
+    smooth = median_filter(thin, size=min(width, thin.size | 1), mode="nearest")
+    return np.repeat(smooth, stride)[: part.size]
+
+
+def mask_outliers(work: Cleaning, spans: Iterable[tuple[int, int]]) -> None:
+    """Mask and list the samples of each span that do not belong to it."""
+    spans = list(spans)
+    for name, samples in work.channels.items():
+        if name in _COMMANDS:
+            continue
+        for start, stop in spans:
+            part = samples[start:stop]
+            mask = outlier_mask(part)
+            if not mask.any():
+                continue
+            work.outliers += [
+                Outlier(name, float(work.trace.time_s[start + i]), float(part[i]))
+                for i in np.flatnonzero(mask)
+            ]
+            part[mask] = np.nan
+
+
+def tare(work: Cleaning, at_rest: Bools) -> None:
+    """Subtract the zeros before and after from thrust and torque, and say what was seen."""
+    for name in ("thrust_gf", "torque_nm"):
+        samples = work.channels.get(name)
+        if samples is None:
+            continue
+        zeros = find_tare(work.trace.time_s, samples, at_rest=at_rest)
+        work.tares[name] = zeros
+        work.channels[name] = zeros.apply(work.trace.time_s, samples)
+    _say_tare(work)
+
+
+def _say_tare(work: Cleaning) -> None:
+    if "thrust_gf" not in work.tares:
+        return
+    zeros = work.tares["thrust_gf"]
+    if not zeros.present:
+        work.warn("tare_missing", "No zero throttle in the log: thrust is as the stand gave it.")
+        return
+    drift = zeros.drift()
+    if isinstance(drift, Measured):
+        largest = float(np.nanmax(np.abs(work.channels["thrust_gf"])))
+        if abs(drift.value) > max(3.0 * drift.u, 0.005 * largest):
+            work.warn(
+                "tare_drift",
+                f"The zero moved by {drift.value:+.1f} gf during the run; "
+                "it was taken out as a straight line.",
+            )
+
+
+def say_outliers(work: Cleaning) -> None:
+    """One remark for all samples left out as outliers."""
+    if not work.outliers:
+        return
+    by_channel: dict[str, int] = {}
+    for outlier in work.outliers:
+        by_channel[outlier.channel] = by_channel.get(outlier.channel, 0) + 1
+    labels = {name: CHANNELS[name].label.lower() for name in by_channel}
+    listed = ", ".join(f"{by_channel[name]} of {labels[name]}" for name in sorted(by_channel))
+    total = len(work.outliers)
+    were = "1 sample was" if total == 1 else f"{total} samples were"
+    work.warn("outliers", f"{were} left out as outliers: {listed}.")
+
+
+def say_warm_start(work: Cleaning) -> None:
+    """A motor that was warm at the start gives and draws slightly less than a cold one."""
+    last = int(np.searchsorted(work.trace.time_s, work.trace.time_s[0] + 1.0, side="right"))
+    rises = (
+        work.trace.get("motor_temp_c")[:last] - work.trace.get("ambient_temp_c")[:last]
+        if work.trace.has("motor_temp_c") and work.trace.has("ambient_temp_c")
+        else np.array([])
+    )
+    rises = rises[np.isfinite(rises)]
+    if rises.size and float(np.median(rises)) > WARM_START_K:
+        work.warn(
+            "warm_start",
+            f"The motor was {float(np.median(rises)):.0f} K above the air at the start; a cold "
+            "motor would draw and give slightly more.",
+        )
+
+
+def say_end(work: Cleaning, at_rest: Bools) -> None:
+    """A log that stops under throttle has no second zero."""
+    if not at_rest[-1]:
+        work.warn("ended_under_throttle", "The log ends before the throttle was back at 0.")

@@ -1,0 +1,161 @@
+"""Reduction of bursts to full throttle: the strongest 50 ms, and what is sustained.
+
+Each channel's burst is its own maximum: the most current is drawn while the propeller is still
+gaining speed, the most thrust a moment later. The instants are kept beside the values, so that
+nobody multiplies the volts of one instant with the amps of another.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+
+import numpy as np
+
+from spindle_core.errors import ReductionError
+from spindle_core.measured import Absent, Measured, sample_standard_deviation
+from spindle_core.reduction import cleaning
+from spindle_core.reduction.bursts import (
+    BURST_WINDOW_S,
+    Span,
+    full_throttle_spans,
+    strongest,
+    window_samples,
+)
+from spindle_core.reduction.cleaning import Cleaning
+from spindle_core.reduction.figures import mean_of, power_of, quotient, with_bench_parts
+from spindle_core.reduction.result import Figure, Point, Reduction
+from spindle_core.trace import Trace
+
+SUSTAINED_FROM_S, SUSTAINED_TO_S = 0.5, 1.5
+PEAKED = ("thrust_gf", "current_a", "power_w", "speed_rpm", "torque_nm", "motor_temp_c")
+
+
+def reduce(trace: Trace) -> Reduction:
+    """Burst and sustained figures of each burst, and their means, of a ``peak`` run.
+
+    :raises ReductionError: full throttle was never reached.
+    """
+    work = cleaning.begin(trace)
+    spans, guide = full_throttle_spans(work.trace)
+    if not spans:
+        raise ReductionError(
+            "Full throttle (99 %) was never held; there is no burst to read.", code="no_burst"
+        )
+    if guide != "throttle_pct":
+        work.warn("plateaus_from_data", f"No throttle was logged; bursts were found in {guide}.")
+    cleaning.mask_lost_speed(work, spans, level=True)
+    cleaning.mask_outliers(work, spans)
+    at_rest = cleaning.at_rest_by_command(work.trace)
+    if at_rest is None:
+        at_rest = work.trace.get(guide) < 0.05 * float(np.nanmax(work.trace.get(guide)))
+    cleaning.tare(work, at_rest)
+    step_s = work.trace.step_s
+    if step_s > BURST_WINDOW_S:
+        work.warn(
+            "sampling_slow",
+            f"One sample every {1000 * step_s:.0f} ms: the 50 ms burst is a single sample, and "
+            "the true peak may lie between two.",
+        )
+    window = window_samples(step_s)
+    points = tuple(_burst(work, span, window) for span in spans)
+    cleaning.say_outliers(work)
+    cleaning.say_end(work, at_rest)
+    cleaning.say_warm_start(work)
+    return Reduction("peak", points, _summary(points), tuple(work.warnings), tuple(work.outliers))
+
+
+def _burst(work: Cleaning, span: Span, window: int) -> Point:
+    time = work.trace.time_s
+    start, stop = span
+    begin = float(time[start])
+    figures: dict[str, Figure] = {}
+    sustained = _sustained_part(work, span)
+    voltage, current = work.get("voltage_v"), work.get("current_a")
+    if voltage is not None and current is not None:
+        work.channels["power_w"] = voltage * current
+    for name in PEAKED:
+        stem = name.rsplit("_", 1)[0]
+        figures[f"burst_{name}"], figures[f"burst_{stem}_at_s"] = _strongest(
+            work, name, span, window
+        )
+        figures[f"sustained_{name}"] = (
+            sustained
+            if isinstance(sustained, Absent)
+            else (
+                power_of(work, sustained) if name == "power_w" else mean_of(work, name, sustained)
+            )
+        )
+    figures["lowest_voltage_v"] = _lowest(work, span, window)
+    figures["sustained_efficiency_g_per_w"] = quotient(
+        figures["sustained_thrust_gf"], figures["sustained_power_w"], 1.0
+    )
+    used_from = begin if isinstance(sustained, Absent) else float(time[sustained.start])
+    return Point(figures, begin, used_from, float(time[stop - 1]), settled=True)
+
+
+def _sustained_part(work: Cleaning, span: Span) -> slice | Absent:
+    """Samples 0.5 to 1.5 s after full throttle was reached; absent in a shorter burst."""
+    time = work.trace.time_s
+    start, stop = span
+    held = float(time[stop - 1] - time[start]) + work.trace.step_s
+    if held < SUSTAINED_TO_S - 1e-6:
+        return Absent("burst_too_short", f"full throttle was held for {held:.2f} s of 1.5 s")
+    begin = float(time[start])
+    first = int(np.searchsorted(time, begin + SUSTAINED_FROM_S - 1e-9))
+    last = int(np.searchsorted(time, begin + SUSTAINED_TO_S + 1e-9, side="right"))
+    return slice(first, min(last, stop))
+
+
+def _strongest(work: Cleaning, name: str, span: Span, window: int) -> tuple[Figure, Figure]:
+    samples = work.get(name)
+    if samples is None:
+        missing = Absent("not_logged", "the channel was not logged")
+        return missing, missing
+    found = strongest(samples[slice(*span)], window)
+    if isinstance(found, Absent):
+        return found, found
+    value, at = found
+    near = samples[
+        max(span[0], span[0] + at - 4 * window) : min(span[1], span[0] + at + 4 * window)
+    ]
+    near = near[np.isfinite(near)]
+    # Neighbouring samples show the noise without the rise of the burst itself.
+    noise = float(np.sqrt(0.5 * np.mean(np.diff(near) ** 2))) if near.size > 1 else 0.0
+    figure = Measured(value, {"within_run": noise / math.sqrt(window)}, samples=window)
+    time = float(work.trace.time_s[span[0] + at])
+    half = 0.5 * window * work.trace.step_s
+    return with_bench_parts(work, name, figure), Measured(time, {"window": half / math.sqrt(3.0)})
+
+
+def _lowest(work: Cleaning, span: Span, window: int) -> Figure:
+    samples = work.get("voltage_v")
+    if samples is None:
+        return Absent("not_logged", "the channel was not logged")
+    found = strongest(-samples[slice(*span)], window)
+    if isinstance(found, Absent):
+        return found
+    return with_bench_parts(work, "voltage_v", Measured(-found[0], samples=window))
+
+
+def _summary(points: Sequence[Point]) -> dict[str, Figure]:
+    names = [name for name in points[0].figures if not name.endswith("_at_s")]
+    summary: dict[str, Figure] = {name: mean_over(points, name) for name in names}
+    summary["bursts"] = Measured(float(len(points)), n=len(points))
+    return summary
+
+
+def mean_over(points: Sequence[Point], name: str) -> Figure:
+    """Mean of one figure over bursts: u = s/√bursts beside what all of them share."""
+    found = [p.figures[name] for p in points]
+    having = [figure for figure in found if isinstance(figure, Measured)]
+    if not having:
+        return found[0]
+    if len(having) == 1:
+        return having[0]
+    values = [figure.value for figure in having]
+    shared = ("tare", "calibration_", "resolution_")
+    components = {key: part for key, part in having[0].components.items() if key.startswith(shared)}
+    spread = sample_standard_deviation(values) / math.sqrt(len(values))
+    components["within_run"] = spread
+    return Measured(math.fsum(values) / len(values), components, n=len(values))

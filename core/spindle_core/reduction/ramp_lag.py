@@ -1,0 +1,120 @@
+"""How far each sensor lags behind the throttle of a sweep."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from spindle_core.measured import Absent, Measured
+from spindle_core.reduction.cleaning import Cleaning
+from spindle_core.reduction.ramp_bins import grid, line_in_bins
+from spindle_core.reduction.ramp_sweep import Sweep
+from spindle_core.reduction.result import Figure
+from spindle_core.trace import Floats
+
+SHORTEST_DECAY_S = 0.4
+"""A log that ends sooner after the cut shows no decay to read a lag from."""
+
+LONGEST_LAG_S = 2.0
+
+
+@dataclass(frozen=True, slots=True)
+class Lags:
+    """Lags by channel [s]. ``found``: those to report; ``shifts``: those to correct by.
+
+    After a sweep up and down nothing is shifted: the mean of both ways has no lag left.
+    """
+
+    found: Mapping[str, Figure]
+    shifts: Mapping[str, float]
+
+    def used(self, name: str) -> float:
+        """The shift of a channel [s], 0 where it is not corrected."""
+        return self.shifts.get(name, 0.0)
+
+
+def find_lags(work: Cleaning, guide_pct: Floats, sweep: Sweep, names: Sequence[str]) -> Lags:
+    """Lags as declared, from hysteresis, or from the decay after the cut; else a warning."""
+    logged = [name for name in names if work.trace.has(name)]
+    declared = {name: lag for name, lag in work.trace.lags_s.items() if name in logged}
+    found: dict[str, Figure] = {name: Measured(lag) for name, lag in declared.items()}
+    if sweep.down is not None:
+        for name in logged:
+            found.setdefault(name, _from_hysteresis(work, name, guide_pct, sweep))
+        return Lags(found, {})
+    shifts = dict(declared)
+    uncorrected = []
+    for name in logged:
+        if name in declared or name in ("voltage_v", "power_w", "vibration_g"):
+            continue
+        lag = _from_decay(work, name, sweep)
+        found[name] = lag
+        if isinstance(lag, Measured):
+            shifts[name] = lag.value
+        else:
+            uncorrected.append(name)
+    if uncorrected:
+        work.warn(
+            "lag_unknown",
+            f"No lag was declared and no decay after a cut shows it: {', '.join(uncorrected)} "
+            "uncorrected; a sweep up and down shows its own lag.",
+        )
+    return Lags(found, shifts)
+
+
+def _from_hysteresis(work: Cleaning, name: str, guide_pct: Floats, sweep: Sweep) -> Figure:
+    """Half the distance of both ways at equal throttle ÷ the rate of change on the way."""
+    down = sweep.down
+    if down is None:
+        return Absent("lag_unknown", "the sweep has one way")
+    ways = [
+        line_in_bins(grid(guide_pct[start:stop]), work.channels[name][start:stop])
+        for start, stop in (sweep.up, down)
+    ]
+    shared, at_up, at_down = np.intersect1d(ways[0].levels, ways[1].levels, return_indices=True)
+    # The ends of the sweep, where the rate changes its sign, are left out.
+    inner = (shared > sweep.low_pct + 4.0) & (shared < sweep.high_pct - 4.0)
+    if inner.sum() < 3:
+        return Absent("lag_unknown", "too little of the sweep was seen both ways")
+    distance = (ways[1].values[at_down] - ways[0].values[at_up])[inner]
+    slope = 0.5 * (ways[0].slopes[at_up] + ways[1].slopes[at_down])[inner]
+    time = work.trace.time_s
+    down_rate = (sweep.high_pct - sweep.low_pct) / float(time[down[1] - 1] - time[down[0]])
+    rate = 0.5 * (sweep.rate_pct_per_s + down_rate)
+    change = 2.0 * slope * rate
+    weight = float(change @ change)
+    if weight == 0.0:
+        return Absent("lag_unknown", "the channel does not follow the throttle")
+    lag = float(change @ distance) / weight
+    rest = distance - lag * change
+    u = float(np.sqrt(rest @ rest / max(1, rest.size - 1) / weight))
+    return Measured(lag, {"within_run": u})
+
+
+def _from_decay(work: Cleaning, name: str, sweep: Sweep) -> Figure:
+    """Mean delay of the decay after the cut: its area ÷ its height (exact for a linear sensor)."""
+    cut = sweep.cut_at
+    time, samples = work.trace.time_s, work.channels[name]
+    if cut is None or time[-1] - time[cut] < SHORTEST_DECAY_S:
+        return Absent("lag_unknown", "the log ends at the cut")
+    before = samples[(time >= time[cut] - 0.05) & (time <= time[cut])]
+    after_time, after = time[cut:] - time[cut], samples[cut:]
+    valid = np.isfinite(after) & (after_time <= 2.0 * LONGEST_LAG_S)
+    before = before[np.isfinite(before)]
+    if before.size == 0 or valid.sum() < 4:
+        return Absent("lag_unknown", "no samples around the cut")
+    at, values = after_time[valid], after[valid]
+    late = values[at >= 0.75 * at[-1]]
+    end, height = float(late.mean()), float(before.mean()) - float(late.mean())
+    noise = float(late.std(ddof=1)) if late.size > 1 else 0.0
+    if abs(height) < 10.0 * noise or height == 0.0:
+        return Absent("lag_unknown", "no decay stands out of the noise")
+    share = np.concatenate(([1.0], (values - end) / height))
+    when = np.concatenate(([0.0], at))
+    lag = float(np.trapezoid(share, when))
+    u = abs(noise / height) * float(np.sqrt(at[-1] * max(work.trace.step_s, 1e-6)))
+    if not -0.05 <= lag <= LONGEST_LAG_S:
+        return Absent("lag_unknown", "the decay after the cut is not that of a sensor")
+    return Measured(max(0.0, lag), {"within_run": u})
