@@ -3,14 +3,16 @@
 Three outcomes: *different* (the 95 % interval of the difference excludes 0), *equivalent* (the
 90 % interval lies inside a declared margin: two one-sided tests, Schuirmann 1987) or
 *unresolved*. With one run a side, the scatter between runs is the stand's declared
-repeatability; the calibration that both sides share cancels.
+repeatability; the calibration that both sides share cancels. Where the scatter comes from few
+repeats, Student's t with Welch–Satterthwaite degrees of freedom takes the normal's place.
 """
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
+from itertools import pairwise
 from statistics import NormalDist
 
 import numpy as np
@@ -20,6 +22,7 @@ from scipy.optimize import brentq
 from spindle_core.errors import QuantityError
 from spindle_core.measured import Measured, difference
 from spindle_core.reading import Curve
+from spindle_core.repeats import coverage_factor, effective_freedom
 
 DEFAULT_MARGIN = 0.02
 """Differences within ±2 % of the baseline are small enough to call the two equivalent."""
@@ -45,6 +48,8 @@ class Delta:
     delta_pct: float
     u_pct: float
     outcome: Outcome
+    half_width_pct: float = 0.0
+    """Half of the 95 % interval, in percent of the baseline."""
 
 
 def with_bench_scatter(
@@ -73,27 +78,42 @@ def with_bench_scatter(
     )
 
 
-def compare(candidate: Measured, baseline: Measured, *, margin: float = DEFAULT_MARGIN) -> Delta:
+def compare(
+    candidate: Measured,
+    baseline: Measured,
+    *,
+    margin: float = DEFAULT_MARGIN,
+    freedom: Mapping[str, float] | None = None,
+) -> Delta:
     """The difference of two figures and its outcome.
 
     :param margin: relative half-width of equivalence, of the baseline's value.
+    :param freedom: degrees of freedom of components that come from few repeats.
     :raises QuantityError: a baseline of 0, against which no relative difference exists.
     """
     if baseline.value == 0:
         raise QuantityError("A difference relative to a baseline of 0 does not exist.")
     delta = difference(candidate, baseline)
-    half_95 = _NORMAL.inv_cdf(0.975) * delta.u
-    half_90 = _NORMAL.inv_cdf(0.95) * delta.u
+    if freedom:
+        nu = max(1.0, effective_freedom(delta, freedom))
+        k_95, k_90 = coverage_factor(0.95, nu), coverage_factor(0.90, nu)
+    else:
+        k_95, k_90 = _NORMAL.inv_cdf(0.975), _NORMAL.inv_cdf(0.95)
     allowed = margin * abs(baseline.value)
     # A difference that is real but small is both; that it is small is what a reader needs.
-    if abs(delta.value) + half_90 <= allowed:
+    if abs(delta.value) + k_90 * delta.u <= allowed:
         outcome = Outcome.EQUIVALENT
-    elif abs(delta.value) > half_95:
+    elif abs(delta.value) > k_95 * delta.u:
         outcome = Outcome.DIFFERENT
     else:
         outcome = Outcome.UNRESOLVED
     scale = 100.0 / abs(baseline.value)
-    return Delta(delta, delta.value * scale, delta.u * scale, outcome)
+    return Delta(delta, delta.value * scale, delta.u * scale, outcome, k_95 * delta.u * scale)
+
+
+def against_previous(figures: Sequence[Measured], *, margin: float = DEFAULT_MARGIN) -> list[Delta]:
+    """Each figure against the one before it, for a series without a fixed baseline."""
+    return [compare(now, before, margin=margin) for before, now in pairwise(figures)]
 
 
 def crossings(a: Curve, b: Curve) -> list[float]:

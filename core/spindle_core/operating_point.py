@@ -81,6 +81,10 @@ class OperatingPoint:
         """Shaft ÷ electrical power [%]."""
         return 100.0 * self.shaft_power_w / self.power_w
 
+    def value(self, name: str) -> float:
+        """One of the figures by its name with unit."""
+        return float(getattr(self, name))
+
 
 def propeller_torque_coefficient(propeller: Propeller, density_kg_per_m3: float) -> float:
     """kq in torque = kq·ω² [N·m·s²]: CP·ρ·D⁵/(2π·4π²)."""

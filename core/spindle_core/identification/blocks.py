@@ -224,12 +224,14 @@ def _readings(trace: Trace, run: int) -> list[Block]:
         if not all(math.isfinite(value) and value > 0 for value in values):
             continue
         duty = _duty(trace, part)
-        if duty is not None:
-            blocks.append(
-                Block(
-                    run, row, not trace.facts.propeller and trace.kind == "no_load", duty,
-                    *values, *digits.values(), None, 0.0, (0.0,) * len(WINDING_TIMES_S),
-                    _finite_mean(trace.channels.get("motor_temp_c"), part), None, trace.stand,
-                )
-            )  # fmt: skip
+        if duty is None:
+            continue
+        volts, amps, speed = values
+        blocks.append(
+            Block(
+                run, row, False, duty, volts, amps, speed, digits["voltage_v"],
+                digits["current_a"], digits["speed_rpm"], None, 0.0, (0.0,) * len(WINDING_TIMES_S),
+                _finite_mean(trace.channels.get("motor_temp_c"), part), None, trace.stand,
+            )
+        )  # fmt: skip
     return blocks

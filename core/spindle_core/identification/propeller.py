@@ -232,21 +232,21 @@ def _fit(rows: _Rows, reference: float, shared: Mapping[str, float]) -> tuple[Fi
     x = np.log(np.array(rows.rpm) / reference)
     u = np.hypot(np.array(rows.u), MEANS_OF_ONE_POINT)
     runs = len(set(rows.run))
-    flat, u_flat, chi2 = _line(y, u, None)
+    flat, u_flat = _line(y, u, None)
     exponent: Figure = Absent("not_shown", "the coefficient does not change with speed")
     level, u_level = float(flat[0]), float(u_flat[0])
     if y.size >= 4 and np.ptp(x) > 0.3:
-        line, u_line, chi2_line = _line(y, u, x)
+        line, u_line = _line(y, u, x)
         if abs(line[1]) > SHOWN_SIGMA * u_line[1]:
             exponent = Measured(float(line[1]), {"within_run": float(u_line[1])}, n=runs)
-            level, u_level, chi2 = float(line[0]), float(u_line[0]), chi2_line
+            level, u_level = float(line[0]), float(u_line[0])
     value = math.exp(level)
     parts = {"within_run": value * u_level}
     parts |= {name: relative * value for name, relative in shared.items()}
     return Measured(value, parts, n=runs, origin=Origin.DERIVED), exponent
 
 
-def _line(y: Floats, u: Floats, x: Floats | None) -> tuple[Floats, Floats, float]:
+def _line(y: Floats, u: Floats, x: Floats | None) -> tuple[Floats, Floats]:
     """Weighted fit of a level, or of a level and a slope; u widened by √(χ²/ν) above 1."""
     columns = [np.ones_like(y)] if x is None else [np.ones_like(y), x]
     design = np.stack(columns, axis=1) / u[:, None]
@@ -255,4 +255,4 @@ def _line(y: Floats, u: Floats, x: Floats | None) -> tuple[Floats, Floats, float
     rest = y / u - design @ values
     freedom = y.size - design.shape[1]
     chi2 = float(rest @ rest) / freedom if freedom > 0 else 1.0
-    return values, np.sqrt(np.diag(inverse) * max(1.0, chi2)), chi2
+    return values, np.sqrt(np.diag(inverse) * max(1.0, chi2))

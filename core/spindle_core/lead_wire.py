@@ -1,0 +1,156 @@
+"""Motor leads: what they weigh, what they resist, and masses brought to one length of lead.
+
+A motor has three leads and its mass is linear in their length, m(l) = m0 + 3·λ·l. λ comes from
+two weighings at two lengths, from a weighed off-cut, or from the gauge.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from spindle_core.errors import QuantityError
+from spindle_core.measured import Measured, Origin, propagate
+
+LEADS = 3
+DEFAULT_LEAD_LENGTH_MM = 60.0
+COPPER_DENSITY_G_PER_CM3 = 8.96
+COPPER_RESISTIVITY_OHM_MM2_PER_M = 0.01724
+"""Resistivity of annealed copper at 20 °C (IEC 60028)."""
+
+SILICONE_G_PER_M: Mapping[int, float] = {
+    12: 9.6, 14: 6.9, 16: 5.1, 18: 3.3, 20: 2.2, 22: 1.8, 24: 1.5, 26: 1.1, 28: 0.8, 30: 0.6,
+}  # fmt: skip
+"""Usual mass of silicone insulation by gauge [g/m]; a bench edits its own table."""
+
+GAUGE_RELATIVE_HALF_WIDTH = 0.12
+"""How far a lead's real mass may be from its gauge's."""
+
+
+@dataclass(frozen=True, slots=True)
+class Weighing:
+    """A motor's mass [g] with its three leads of ``lead_length_mm``."""
+
+    mass_g: Measured
+    lead_length_mm: Measured
+
+
+def awg_diameter_mm(gauge: int) -> float:
+    """Diameter of a solid round wire of the gauge, 0.127·92^((36 − n)/39) mm (ASTM B258).
+
+    :raises QuantityError: a gauge outside 4 to 40.
+    """
+    if not 4 <= gauge <= 40:
+        raise QuantityError(f"AWG {gauge} is outside 4 to 40.", code="gauge")
+    return float(0.127 * 92.0 ** ((36 - gauge) / 39.0))
+
+
+def awg_area_mm2(gauge: int) -> float:
+    """Copper cross-section of the gauge [mm²]."""
+    return math.pi / 4.0 * awg_diameter_mm(gauge) ** 2
+
+
+def lead_resistance_ohm_per_m(gauge: int) -> float:
+    """Resistance of one lead per metre at 20 °C [Ω/m]; each phase carries one lead."""
+    return COPPER_RESISTIVITY_OHM_MM2_PER_M / awg_area_mm2(gauge)
+
+
+def mass_per_length_from_weighings(first: Weighing, second: Weighing) -> Measured:
+    """λ of one lead [g/m] from two weighings of one motor at two lengths.
+
+    :raises QuantityError: equal lengths, or a shorter lead that weighs more.
+    """
+    length = first.lead_length_mm.value - second.lead_length_mm.value
+    mass = first.mass_g.value - second.mass_g.value
+    if abs(length) < 1.0:
+        raise QuantityError(
+            "The two weighings need lead lengths at least 1 mm apart.", code="same_length"
+        )
+    if mass * length <= 0:
+        raise QuantityError(
+            "The longer leads weigh less: one of the weighings or lengths is wrong.",
+            code="mass_falls",
+        )
+    return propagate(
+        lambda m1, m2, l1, l2: 1000.0 * (m1 - m2) / (LEADS * (l1 - l2)),
+        _apart(first, second),
+    )
+
+
+def mass_per_length_from_offcut(mass_g: Measured, length_mm: Measured) -> Measured:
+    """λ [g/m] of one lead from a weighed off-cut of one lead.
+
+    :raises QuantityError: a mass or length that is not positive.
+    """
+    if mass_g.value <= 0 or length_mm.value <= 0:
+        raise QuantityError("An off-cut has a mass and a length above 0.")
+    return propagate(lambda m, length: 1000.0 * m / length, _named((mass_g, length_mm)))
+
+
+def mass_per_length_from_gauge(
+    gauge: int, insulation_g_per_m: Mapping[int, float] = SILICONE_G_PER_M
+) -> Measured:
+    """λ [g/m] estimated from the gauge: copper of its area and insulation from a table.
+
+    :raises QuantityError: a gauge the table does not hold.
+    """
+    if gauge not in insulation_g_per_m:
+        listed = ", ".join(str(key) for key in sorted(insulation_g_per_m))
+        raise QuantityError(
+            f"AWG {gauge} is not in the table of insulation; it holds {listed}.", code="gauge"
+        )
+    value = awg_area_mm2(gauge) * COPPER_DENSITY_G_PER_CM3 + insulation_g_per_m[gauge]
+    half = GAUGE_RELATIVE_HALF_WIDTH * value
+    return Measured(value, {"gauge": half / math.sqrt(3.0)}, origin=Origin.ESTIMATED)
+
+
+def mass_at_length(
+    weighing: Weighing,
+    mass_per_length_g_per_m: Measured,
+    *,
+    lead_length_mm: float = DEFAULT_LEAD_LENGTH_MM,
+) -> Measured:
+    """The motor's mass with leads of another length [g], by arithmetic.
+
+    :param lead_length_mm: the bench's declared lead length.
+    :raises QuantityError: a negative length.
+    """
+    if lead_length_mm < 0:
+        raise QuantityError("A lead length cannot be below 0 mm.")
+    inputs = (
+        *_named((weighing.mass_g, weighing.lead_length_mm)),
+        Measured(
+            mass_per_length_g_per_m.value,
+            {f"lead_{k}": v for k, v in mass_per_length_g_per_m.components.items()},
+            origin=mass_per_length_g_per_m.origin,
+        ),
+    )
+    return propagate(
+        lambda m, length, per_m: m + LEADS * per_m * (lead_length_mm - length) / 1000.0, inputs
+    )
+
+
+def _apart(first: Weighing, second: Weighing) -> tuple[Measured, ...]:
+    return _named(
+        (first.mass_g, second.mass_g, first.lead_length_mm, second.lead_length_mm),
+        ("first_mass", "second_mass", "first_length", "second_length"),
+    )
+
+
+def _named(
+    figures: tuple[Measured, ...], names: tuple[str, ...] = ("mass", "length")
+) -> tuple[Measured, ...]:
+    """Each reading's own digits are independent of the other's; a scale's gain is shared."""
+    return tuple(
+        Measured(
+            figure.value,
+            {
+                key if key.startswith("calibration") else f"{name}_{key}": part
+                for key, part in figure.components.items()
+            },
+            n=figure.n,
+            origin=figure.origin,
+        )
+        for figure, name in zip(figures, names, strict=True)
+    )

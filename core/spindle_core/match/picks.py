@@ -1,0 +1,171 @@
+"""Candidates for a craft, read from measured curves, and the three picks with their trade."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from spindle_core.errors import QuantityError
+from spindle_core.match.craft import Craft, all_up_mass, needed_thrust_gf, thrust_to_weight
+from spindle_core.match.electrics import EscSize, endurance_min, esc_sizes
+from spindle_core.measured import Absent, Measured, ratio
+from spindle_core.reading import Curve
+from spindle_core.reduction.result import Figure
+
+DEFAULT_THRIFT = 0.5
+
+
+@dataclass(frozen=True, slots=True)
+class Candidate:
+    """A motor with a propeller at the craft's voltage, as measured.
+
+    ``curves``: over thrust [gf], by figure (``power_w``, ``current_a``, ``throttle_pct``).
+    ``overrun``: barred from being picked.
+    """
+
+    name: str
+    motor_mass_g: Measured
+    max_thrust_gf: Measured
+    peak_current_a: Measured
+    curves: dict[str, Curve]
+    overrun: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Matched:
+    """A candidate on the craft; figures are per motor but for mass, ratio and minutes."""
+
+    name: str
+    mass_g: Measured
+    thrust_to_weight: Measured
+    hover_thrust_gf: float
+    throttle_pct: Figure
+    current_a: Figure
+    power_w: Figure
+    efficiency_g_per_w: Figure
+    minutes: Figure
+    esc: tuple[EscSize | Absent, ...]
+    max_thrust_gf: Measured
+    peak_current_a: Measured
+    overrun: bool
+
+
+def match(craft: Craft, candidates: Sequence[Candidate], *, capacity_mah: float) -> list[Matched]:
+    """Every candidate on the craft; what its curve does not reach is absent.
+
+    :raises QuantityError: no candidates.
+    """
+    if not candidates:
+        raise QuantityError("There is nothing to match with.", code="no_candidates")
+    return [_on_craft(craft, candidate, capacity_mah) for candidate in candidates]
+
+
+def _on_craft(craft: Craft, candidate: Candidate, capacity_mah: float) -> Matched:
+    mass = all_up_mass(craft, candidate.motor_mass_g)
+    hover = needed_thrust_gf(craft, mass.value)
+    figures = {
+        name: _read(candidate.curves.get(name), hover)
+        for name in ("throttle_pct", "current_a", "power_w")
+    }
+    power = figures["power_w"]
+    lifted = Measured(
+        candidate.max_thrust_gf.value * craft.thrust_share,
+        {k: v * craft.thrust_share for k, v in candidate.max_thrust_gf.components.items()},
+    )
+    return Matched(
+        candidate.name,
+        mass,
+        thrust_to_weight(lifted, mass, motors=craft.motors),
+        hover,
+        figures["throttle_pct"],
+        figures["current_a"],
+        power,
+        power if isinstance(power, Absent) else ratio(Measured(hover), power),
+        _minutes(craft, power, capacity_mah),
+        tuple(esc_sizes(candidate.peak_current_a.value)),
+        candidate.max_thrust_gf,
+        candidate.peak_current_a,
+        candidate.overrun,
+    )
+
+
+def _read(curve: Curve | None, at_gf: float) -> Figure:
+    return Absent("not_measured", "no curve of it") if curve is None else curve.read(at_gf)
+
+
+def _minutes(craft: Craft, power: Figure, capacity_mah: float) -> Figure:
+    if isinstance(power, Absent):
+        return power
+    value = endurance_min(craft.motors * power.value, capacity_mah=capacity_mah, cells=craft.cells)
+    parts = {k: -value * v / power.value for k, v in power.components.items()}
+    return Measured(value, parts, origin=power.origin)
+
+
+@dataclass(frozen=True, slots=True)
+class Picks:
+    """The strongest, the thriftiest and the chosen candidate, with the trade in words."""
+
+    strongest: str
+    thriftiest: str
+    chosen: str
+    trade: str
+
+
+def pick(matched: Sequence[Matched], *, thrift: float = DEFAULT_THRIFT) -> Picks | Absent:
+    """Three picks among the candidates that hover and are no overrun.
+
+    Chosen is the largest ln(thrust) − ``thrift``·ln(peak current) − (1 − ``thrift``)·ln(hover
+    power): thrust against the current it costs at full throttle and the power it costs in hover.
+
+    :param thrift: 0 counts hover power alone, 1 peak current alone.
+    """
+    if not 0 <= thrift <= 1:
+        raise QuantityError("Thrift lies between 0 and 1.")
+    usable = [m for m in matched if isinstance(m.power_w, Measured) and not m.overrun]
+    if not usable:
+        return Absent("nothing_hovers", "no candidate was measured at the hover thrust")
+
+    def power(m: Matched) -> float:
+        assert isinstance(m.power_w, Measured)
+        return m.power_w.value
+
+    def worth(m: Matched) -> float:
+        cost = thrift * math.log(m.peak_current_a.value) + (1.0 - thrift) * math.log(power(m))
+        return math.log(m.max_thrust_gf.value) - cost
+
+    strongest = max(usable, key=lambda m: m.max_thrust_gf.value)
+    thriftiest = min(usable, key=power)
+    chosen = max(usable, key=worth)
+    return Picks(strongest.name, thriftiest.name, chosen.name, trade(chosen, strongest))
+
+
+def trade(chosen: Matched, against: Matched) -> str:
+    """The trade in words, such as “−8 % thrust for −26 % current”."""
+    if chosen.name == against.name:
+        return "the strongest is also the one to choose"
+    thrust = 100.0 * (chosen.max_thrust_gf.value / against.max_thrust_gf.value - 1.0)
+    current = 100.0 * (chosen.peak_current_a.value / against.peak_current_a.value - 1.0)
+    return f"{_signed(thrust)} % thrust for {_signed(current)} % current"
+
+
+def _signed(value: float) -> str:
+    return f"{value:+.0f}".replace("-", "−")
+
+
+@dataclass(frozen=True, slots=True)
+class Flown:
+    """A logged flight beside its prediction."""
+
+    predicted_min: Measured
+    flown_min: float
+
+    @property
+    def error_pct(self) -> float:
+        """(flown − predicted) ÷ predicted [%]."""
+        return 100.0 * (self.flown_min / self.predicted_min.value - 1.0)
+
+    @property
+    def within_u(self) -> bool:
+        """Whether the flight lies inside the prediction's 95 % interval."""
+        return abs(self.flown_min - self.predicted_min.value) <= 1.96 * self.predicted_min.u
