@@ -54,6 +54,12 @@ class VocabularyError(CoreError):
     code = "vocabulary"
 
 
+class MappingError(CoreError):
+    """A mapping of columns that contradicts itself or its file."""
+
+    code = "mapping"
+
+
 class LogFormatError(CoreError):
     """A bench log that cannot be read: says where and what was expected.
 

@@ -45,8 +45,9 @@ def loaded_run(
         "throttle_pct": throttle,
         "voltage_v": volts * (1 + gains.get("voltage_v", 0)) + noise * rng.normal(0, 0.004, size),
         "current_a": amps * (1 + gains.get("current_a", 0)) + noise * rng.normal(0, 0.02, size),
-        "speed_rpm": turning * (speed * (1 + gains.get("speed_rpm", 0)) + noise * rng.normal(0, 10, size)),
-    }  # fmt: skip
+        "speed_rpm": turning
+        * (speed * (1 + gains.get("speed_rpm", 0)) + noise * rng.normal(0, 10, size)),
+    }
     if propeller:
         channels["thrust_gf"] = thrust * (1 + gains.get("thrust_gf", 0)) + noise * rng.normal(
             0, 1, size
@@ -57,7 +58,11 @@ def loaded_run(
     if propeller:
         known |= {"propeller": propeller, "prop_diameter_in": prop.diameter_in}
     # Air of exactly the density the points were solved at: dry, 288.15 K, p = ρ·R·T.
-    known |= {"air_temp_c": 15.0, "air_pressure_hpa": rho * 287.055 * 288.15 / 100, "air_humidity_pct": 0.0}  # fmt: skip
+    known |= {
+        "air_temp_c": 15.0,
+        "air_pressure_hpa": rho * 287.055 * 288.15 / 100,
+        "air_humidity_pct": 0.0,
+    }
     return Trace(np.arange(size) * step, channels, kind, facts=RunFacts(**{**known, **facts}))
 
 

@@ -94,8 +94,15 @@ def test_estimated_coefficients_are_marked_and_wide():
 def test_figure_of_merit_is_the_one_that_joins_ct_and_cp():
     density = air_density_kg_per_m3(15.0, pressure_hpa=1013.25)
     estimate = estimate_coefficients(5.1, 4.2, blades=3)
-    point = solve(Motor(1900, 0.15, 1.2), Propeller(5.1, estimate.ct, estimate.cp), voltage_v=16.0, density_kg_per_m3=density)  # fmt: skip
-    merit = figure_of_merit(point.thrust_gf, point.shaft_power_w, diameter_in=5.1, density_kg_per_m3=density)  # fmt: skip
+    point = solve(
+        Motor(1900, 0.15, 1.2),
+        Propeller(5.1, estimate.ct, estimate.cp),
+        voltage_v=16.0,
+        density_kg_per_m3=density,
+    )
+    merit = figure_of_merit(
+        point.thrust_gf, point.shaft_power_w, diameter_in=5.1, density_kg_per_m3=density
+    )
     assert merit == pytest.approx(0.55 * 1.2533 / np.sqrt(np.pi / 2), rel=1e-4)
 
 

@@ -44,7 +44,11 @@ def test_a_warming_winding_is_not_taken_for_a_lower_kv():
 def test_stated_intervals_hold_the_truth():
     inside = np.zeros(2)
     for seed in range(30):
-        made = [no_load_run(seed=seed), loaded_run("light", seed=100 + seed), loaded_run("heavy", seed=200 + seed)]  # fmt: skip
+        made = [
+            no_load_run(seed=seed),
+            loaded_run("light", seed=100 + seed),
+            loaded_run("heavy", seed=200 + seed),
+        ]
         fit = identify(made).motors[0]
         inside += [
             abs(fit.kv_rpm_per_v.value - 1900.0) <= 1.96 * fit.kv_rpm_per_v.u,
@@ -79,7 +83,11 @@ def test_torque_gives_kt_and_idle_current_without_a_no_load_run():
 
 
 def test_a_wrong_torque_arm_is_caught_against_kv():
-    made = [no_load_run(torque=True), loaded_run("light", torque=True), loaded_run("heavy", torque=True)]  # fmt: skip
+    made = [
+        no_load_run(torque=True),
+        loaded_run("light", torque=True),
+        loaded_run("heavy", torque=True),
+    ]
     wrong = [
         dataclasses.replace(t, channels={**t.channels, "torque_nm": 1.2 * t.channels["torque_nm"]})
         for t in made
@@ -124,8 +132,9 @@ def test_declared_gains_of_the_meters_go_into_u_with_their_sign():
     assert ct.component("gravity") == pytest.approx(0.0015 * ct.value, rel=0.01)
     # Shifted meters: the truth stays inside.
     shifted = [
-        dataclasses.replace(run, stand=stand) for run in runs(gains={"voltage_v": 0.003, "current_a": -0.01})
-    ]  # fmt: skip
+        dataclasses.replace(run, stand=stand)
+        for run in runs(gains={"voltage_v": 0.003, "current_a": -0.01})
+    ]
     moved = identify(shifted).motors[0]
     assert abs(moved.kv_rpm_per_v.value - 1900.0) < 2 * moved.kv_rpm_per_v.u
     assert abs(moved.resistance_ohm.value - 0.085) < 2 * moved.resistance_ohm.u
@@ -134,7 +143,13 @@ def test_declared_gains_of_the_meters_go_into_u_with_their_sign():
 def test_partial_duty_counts_only_where_it_is_known():
     part = loaded_run("heavy", levels=(40, 60, 80))
     with pytest.raises(IdentificationError):
-        identify([dataclasses.replace(part, channels={k: v for k, v in part.channels.items() if k != "thrust_gf"})])  # fmt: skip
+        identify(
+            [
+                dataclasses.replace(
+                    part, channels={k: v for k, v in part.channels.items() if k != "thrust_gf"}
+                )
+            ]
+        )
     linear = dataclasses.replace(part, facts=dataclasses.replace(part.facts, esc_linear=True))
     fit = identify([linear]).motors[0]
     assert fit.kv_rpm_per_v.value == pytest.approx(1900.0, rel=5e-3)
@@ -154,7 +169,9 @@ def test_warm_starts_and_several_motors_are_said():
     warm = made[1]
     for i, case in enumerate((22.0, 40.0, 22.0)):
         temperature = np.full(made[i].size, case)
-        made[i] = dataclasses.replace(made[i], channels={**made[i].channels, "motor_temp_c": temperature})  # fmt: skip
+        made[i] = dataclasses.replace(
+            made[i], channels={**made[i].channels, "motor_temp_c": temperature}
+        )
     found = identify(
         [*made, dataclasses.replace(warm, facts=dataclasses.replace(warm.facts, sample="B"))]
     )

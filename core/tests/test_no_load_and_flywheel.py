@@ -46,7 +46,9 @@ def no_load_run(volts=(8.0,), *, facts, kv=2480.0, r=0.085):
             pieces["throttle_pct"].append(np.full(count, level))
             pieces["voltage_v"].append(v + rng.normal(scale=0.002, size=count))
             pieces["current_a"].append(on * amps + rng.normal(scale=0.005, size=count))
-            pieces["speed_rpm"].append(on * kv * (v - amps * r) + on * rng.normal(scale=5, size=count))  # fmt: skip
+            pieces["speed_rpm"].append(
+                on * kv * (v - amps * r) + on * rng.normal(scale=5, size=count)
+            )
     channels = {name: np.concatenate(parts) for name, parts in pieces.items()}
     return Trace(np.arange(channels["voltage_v"].size) * 0.01, channels, "no_load", facts=facts)
 
@@ -134,7 +136,7 @@ def test_spin_up_time_is_that_of_the_exponential():
 def test_coast_down_drag_is_added():
     with_drag = reduce_trace(flywheel_run(drag_nm=0.003, coast_s=6.0))
     assert "drag_added" in [w.code for w in with_drag.warnings]
-    middle = [p for p in with_drag.points if p.value("speed_rpm") == 10_000.0][0]
+    middle = next(p for p in with_drag.points if p.value("speed_rpm") == 10_000.0)
     assert middle.value("torque_nm") == pytest.approx(0.06 * (1 - 10 / 26), abs=0.0006)
 
 

@@ -51,7 +51,11 @@ def test_a_sweep_up_and_down_shows_half_its_hysteresis_as_lag():
 
 
 def test_a_declared_lag_is_used():
-    result = reduce_trace(sweep_run(watch_s=0.1, lag_s=0.1, lags_s={"thrust_gf": 0.1, "speed_rpm": 0.1, "current_a": 0.0}))  # fmt: skip
+    result = reduce_trace(
+        sweep_run(
+            watch_s=0.1, lag_s=0.1, lags_s={"thrust_gf": 0.1, "speed_rpm": 0.1, "current_a": 0.0}
+        )
+    )
     assert "lag_unknown" not in codes(result)
     assert max(abs(error) for error, _ in errors_gf(result)[2:]) < 1.5
 
@@ -98,7 +102,9 @@ def test_outliers_and_lost_speed_are_left_out_and_counted():
     assert found >= set(hit)
     assert "lost_rpm" in codes(result)
     assert max(abs(error) for error, _ in errors_gf(result)) < 2.0
-    speeds = [p.figures["speed_rpm"].value / np.sqrt(p.value("throttle_pct")) for p in result.points[5:]]  # fmt: skip
+    speeds = [
+        p.figures["speed_rpm"].value / np.sqrt(p.value("throttle_pct")) for p in result.points[5:]
+    ]
     assert speeds == pytest.approx([2000.0] * len(speeds), rel=0.01)
 
 

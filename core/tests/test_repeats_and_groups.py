@@ -11,9 +11,9 @@ from spindle_core.errors import QuantityError
 from spindle_core.factor_table import factor_table
 from spindle_core.groups import benjamini_hochberg, equivalence_p, performs_the_same
 from spindle_core.measured import Absent, Measured
+from spindle_core.operating_point import Motor, Propeller
 from spindle_core.overrun import overruns, recommendable
 from spindle_core.peers import Loading, loading, peers, percentile, suitability_window
-from spindle_core.operating_point import Motor, Propeller
 from spindle_core.reduction.result import Point
 from spindle_core.repeats import (
     coverage_factor,
@@ -147,10 +147,22 @@ def test_factor_table_needs_linked_cells():
 
 def test_dominance_and_its_sentence():
     choices = {
-        "Drift": {"max_thrust_gf": Measured(1200.0, {"a": 5.0}), "mass_g": Measured(31.0), "price": Measured(20.0)},
-        "Lump": {"max_thrust_gf": Measured(1100.0, {"b": 5.0}), "mass_g": Measured(33.0), "price": Measured(24.0)},
-        "Feather": {"max_thrust_gf": Measured(1000.0, {"c": 5.0}), "mass_g": Measured(26.0), "price": Measured(24.0)},
-    }  # fmt: skip
+        "Drift": {
+            "max_thrust_gf": Measured(1200.0, {"a": 5.0}),
+            "mass_g": Measured(31.0),
+            "price": Measured(20.0),
+        },
+        "Lump": {
+            "max_thrust_gf": Measured(1100.0, {"b": 5.0}),
+            "mass_g": Measured(33.0),
+            "price": Measured(24.0),
+        },
+        "Feather": {
+            "max_thrust_gf": Measured(1000.0, {"c": 5.0}),
+            "mass_g": Measured(26.0),
+            "price": Measured(24.0),
+        },
+    }
     found = dominated(choices)
     assert [(d.better, d.worse) for d in found] == [("Drift", "Lump")]
     assert found[0].confidence > 0.99
@@ -184,7 +196,10 @@ def test_peers_and_percentile():
 
 
 def test_suitability_window_tells_light_from_heavy():
-    good = [Loading(20_000, t, s, None) for t, s in zip((120, 125, 130, 135, 140), (0.7, 0.72, 0.74, 0.76, 0.78), strict=True)]  # fmt: skip
+    good = [
+        Loading(20_000, t, s, None)
+        for t, s in zip((120, 125, 130, 135, 140), (0.7, 0.72, 0.74, 0.76, 0.78), strict=True)
+    ]
     window = suitability_window(good)
     assert window.verdict(Loading(20_000, 130, 0.74, None)) == "suits"
     assert window.verdict(Loading(20_000, 130, 0.5, None)) == "too heavy"

@@ -78,7 +78,9 @@ def test_a_long_burst_of_lost_or_doubled_speed_is_masked():
     result = reduce_trace(changed(trace, speed_rpm=speed))
     assert "lost_rpm" in codes(result)
     for point in result.points:
-        assert point.value("speed_rpm") == pytest.approx(250.0 * point.value("throttle_pct"), rel=2e-3)  # fmt: skip
+        assert point.value("speed_rpm") == pytest.approx(
+            250.0 * point.value("throttle_pct"), rel=2e-3
+        )
 
 
 @pytest.mark.parametrize("rate_hz", [10.0, 50.0, 2000.0])

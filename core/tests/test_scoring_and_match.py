@@ -138,7 +138,17 @@ def test_weight_that_would_swap_the_first_two():
     swaps = weight_swaps(score_cohort([a, b], criteria))
     assert swaps[0].criterion == "x"
     for swap in swaps:
-        weights = [Criterion(c.name, swap.needed * 1.001 if c.name == swap.criterion == "y" else swap.needed * 0.999 if c.name == swap.criterion else 1.0) for c in criteria]  # fmt: skip
+        weights = [
+            Criterion(
+                c.name,
+                swap.needed * 1.001
+                if c.name == swap.criterion == "y"
+                else swap.needed * 0.999
+                if c.name == swap.criterion
+                else 1.0,
+            )
+            for c in criteria
+        ]
         assert score_cohort([a, b], weights).scored[0].name == "b"
 
 
@@ -205,9 +215,11 @@ def candidate(name, thrust, amps, hover_power, **more):
 
 def test_picks_and_their_trade_in_words():
     candidates = [
-        candidate("strong", 1500.0, 50.0, 280.0), candidate("middle", 1380.0, 37.0, 240.0),
-        candidate("thrifty", 900.0, 30.0, 220.0), candidate("burnt", 2000.0, 30.0, 200.0, overrun=True),
-    ]  # fmt: skip
+        candidate("strong", 1500.0, 50.0, 280.0),
+        candidate("middle", 1380.0, 37.0, 240.0),
+        candidate("thrifty", 900.0, 30.0, 220.0),
+        candidate("burnt", 2000.0, 30.0, 200.0, overrun=True),
+    ]
     matched = match(CRAFT, candidates, capacity_mah=1300.0)
     assert matched[0].throttle_pct.value == pytest.approx(9.6)
     assert matched[0].minutes.value == pytest.approx(1.3 * 22.2 * 0.8 * 60 / (4 * 280 * 0.16))

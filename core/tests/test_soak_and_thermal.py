@@ -120,14 +120,16 @@ def test_steady_state_of_the_network_is_that_of_ohms_law_of_heat():
 def test_cooling_network_keeps_its_energy_balance():
     still = np.zeros(3000, dtype=bool)
     zero = np.zeros(3000)
-    rises = simulate(TRUTH, step_s=0.05, copper_w=zero, iron_w=zero, moving=still, start_k=(60.0, 40.0))  # fmt: skip
+    rises = simulate(
+        TRUTH, step_s=0.05, copper_w=zero, iron_w=zero, moving=still, start_k=(60.0, 40.0)
+    )
     stored = TRUTH.winding_j_per_k * rises[:, 0] + TRUTH.case_j_per_k * rises[:, 1]
     lost = 0.105 * np.trapezoid(rises[:, 1], dx=0.05)
     assert stored[0] - stored[-1] == pytest.approx(lost, rel=1e-4)
 
 
 def test_fit_recovers_the_network_it_was_made_of():
-    trace, rises = soak_run(load_s=200.0, watch_s=600.0, noise_k=0.02)
+    trace, _rises = soak_run(load_s=200.0, watch_s=600.0, noise_k=0.02)
     on = trace.channels["throttle_pct"] > 0
     fit = fit_network(
         trace.time_s, trace.channels["motor_temp_c"] - 23.0, copper_w=32.0 * on, iron_w=10.0 * on,

@@ -61,7 +61,9 @@ def test_correction_by_model_turns_one_condition_into_the_other():
     thrust = Measured(
         solve(MOTOR, PROP, voltage_v=21.0, density_kg_per_m3=1.1469).thrust_gf, {"r": 8}
     )
-    found = corrected(thrust, "thrust_gf", measured_at=low, wanted_at=nominal, motor=MOTOR, propeller=PROP)  # fmt: skip
+    found = corrected(
+        thrust, "thrust_gf", measured_at=low, wanted_at=nominal, motor=MOTOR, propeller=PROP
+    )
     assert found.value == pytest.approx(1675.4, abs=0.1)
     assert found.component("model") > 0
 

@@ -5,21 +5,27 @@ from __future__ import annotations
 import math
 from typing import Any
 
-from spindle_core.measured import Absent, Measured
+from spindle_core.measured import Absent, Measured, Origin
+from spindle_core.outliers import Outlier
 from spindle_core.reduction.result import Figure, Point, Reduction, Remark
+
+_PLACES = ("start_s", "used_from_s", "end_s", "settled")
 
 
 def figure_to_json(figure: Figure) -> dict[str, Any] | None:
     """``{"value", "u", "n", "origin", "components"}``; None for an absent figure."""
     if isinstance(figure, Absent):
         return None
-    return {
+    data: dict[str, Any] = {
         "value": figure.value,
         "u": figure.u,
         "n": figure.n,
         "origin": str(figure.origin),
         "components": dict(figure.components),
     }
+    if figure.samples is not None:
+        data["samples"] = figure.samples
+    return data
 
 
 def _point_figure_to_json(figure: Figure) -> dict[str, Any] | None:
@@ -42,19 +48,23 @@ def reduction_to_json(reduction: Reduction) -> dict[str, Any]:
         "warnings": [{"code": w.code, "message": w.message} for w in reduction.warnings],
         "points": [_point_to_json(point) for point in reduction.points],
         "summary": {name: figure_to_json(figure) for name, figure in reduction.summary.items()},
-        "absent": {
-            name: {"reason": figure.reason, "note": figure.note}
-            for name, figure in reduction.summary.items()
-            if isinstance(figure, Absent)
-        },
+        "absent": _absent_to_json(reduction.summary),
         "outliers": [
             {"channel": o.channel, "time_s": o.time_s, "value": o.value} for o in reduction.outliers
         ],
     }
 
 
-def _point_to_json(point: Point) -> dict[str, Any]:
+def _absent_to_json(figures: Any) -> dict[str, dict[str, str]]:
     return {
+        name: {"reason": figure.reason, "note": figure.note}
+        for name, figure in figures.items()
+        if isinstance(figure, Absent)
+    }
+
+
+def _point_to_json(point: Point) -> dict[str, Any]:
+    data: dict[str, Any] = {
         **{name: _point_figure_to_json(figure) for name, figure in point.figures.items()},
         **point.marks,
         "start_s": point.start_s,
@@ -62,27 +72,68 @@ def _point_to_json(point: Point) -> dict[str, Any]:
         "end_s": point.end_s,
         "settled": point.settled,
     }
+    absent = _absent_to_json(point.figures)
+    return {**data, "absent": absent} if absent else data
 
 
 def figure_from_json(data: dict[str, Any] | None) -> Figure:
     """The figure that :func:`figure_to_json` wrote."""
     if data is None:
         return Absent("not_stored", "absent when the run was reduced")
-    return Measured(data["value"], data["components"], n=data["n"])
+    return Measured(
+        data["value"],
+        data["components"],
+        n=data["n"],
+        origin=Origin(data.get("origin", "measured")),
+        samples=data.get("samples"),
+    )
+
+
+def _figures_from_json(rows: dict[str, Any], absent: dict[str, Any]) -> dict[str, Figure]:
+    return {
+        name: Absent(absent[name]["reason"], absent[name]["note"])
+        if item is None and name in absent
+        else figure_from_json(item)
+        for name, item in rows.items()
+    }
 
 
 def points_from_json(result: dict[str, Any]) -> list[Point]:
     """The points of a stored result, for curves and comparisons."""
-    places = ("start_s", "used_from_s", "end_s", "settled")
-    return [
-        Point(
-            {name: figure_from_json(item) for name, item in row.items() if name not in places},
-            row["start_s"], row["used_from_s"], row["end_s"], row["settled"],
-        )
-        for row in result["points"]
-    ]  # fmt: skip
+    points = []
+    for row in result["points"]:
+        figures = {
+            name: item
+            for name, item in row.items()
+            if name not in _PLACES and name != "absent" and not isinstance(item, bool)
+        }
+        marks = {
+            name: item
+            for name, item in row.items()
+            if isinstance(item, bool) and name not in _PLACES
+        }
+        points.append(
+            Point(
+                _figures_from_json(figures, row.get("absent", {})),
+                row["start_s"], row["used_from_s"], row["end_s"], row["settled"], marks,
+            )
+        )  # fmt: skip
+    return points
 
 
 def warnings_from_json(result: dict[str, Any]) -> list[Remark]:
     """The warnings of a stored result."""
     return [Remark(item["code"], item["message"]) for item in result["warnings"]]
+
+
+def reduction_from_json(result: dict[str, Any]) -> Reduction:
+    """The reduction that :func:`reduction_to_json` wrote, without loss."""
+    return Reduction(
+        result["kind"],
+        tuple(points_from_json(result)),
+        _figures_from_json(result["summary"], result.get("absent", {})),
+        tuple(warnings_from_json(result)),
+        tuple(
+            Outlier(item["channel"], item["time_s"], item["value"]) for item in result["outliers"]
+        ),
+    )

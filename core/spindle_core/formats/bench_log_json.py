@@ -1,0 +1,107 @@
+"""A bench log as JSON: the same header, channels and extra columns, for other programs."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+
+import numpy as np
+
+from spindle_core.errors import LogFormatError
+from spindle_core.formats.bench_log import FORMAT, BenchLog, write_bench_log
+from spindle_core.formats.bench_log import read_bench_log as read_csv
+from spindle_core.quantities import CHANNELS, TIME_COLUMN
+from spindle_core.trace import Floats
+
+
+def write_bench_log_json(log: BenchLog) -> bytes:
+    """``{"format", "header", "time_s", "channels", "extra"}``; a missing sample is null.
+
+    Numbers are written with the fewest digits that read back as the same double.
+    """
+    data = {
+        "format": FORMAT,
+        "header": {key: value for key, value in log.header.items() if key != "format"},
+        TIME_COLUMN: log.time_s.tolist(),
+        "channels": {name: _with_nulls(values) for name, values in log.channels.items()},
+        "extra": {name: list(texts) for name, texts in log.extra.items()},
+    }
+    return json.dumps(data, ensure_ascii=False, allow_nan=False).encode()
+
+
+def read_bench_log_json(data: bytes) -> BenchLog:
+    """The log that :func:`write_bench_log_json` wrote.
+
+    :raises LogFormatError: not JSON, or not of that shape; the same checks as for a CSV log.
+    """
+    try:
+        parsed = json.loads(data.decode("utf-8"))
+    except UnicodeDecodeError as error:
+        raise LogFormatError(
+            "the file is not UTF-8", code="not_utf8", line=1, column="1", expected="UTF-8 JSON"
+        ) from error
+    except json.JSONDecodeError as error:
+        raise LogFormatError(
+            f"not JSON: {error.msg}", code="not_json", line=error.lineno, column=str(error.colno),
+            expected="a JSON bench log",
+        ) from error  # fmt: skip
+    return rebuilt(*_parts(parsed))
+
+
+def _with_nulls(values: Floats) -> list[float | None]:
+    return [None if value != value else value for value in values.tolist()]
+
+
+def _parts(
+    parsed: Any,
+) -> tuple[dict[str, str], Floats, dict[str, Floats], dict[str, tuple[str, ...]]]:
+    if not isinstance(parsed, dict) or parsed.get("format") != FORMAT:
+        raise LogFormatError(
+            "the JSON is no bench log", code="unknown_format", line=1, column="format",
+            expected=FORMAT,
+        )  # fmt: skip
+    header = {str(k): str(v) for k, v in dict(parsed.get("header") or {}).items()}
+    try:
+        time = np.array(parsed[TIME_COLUMN], dtype=np.float64)
+        channels = {
+            name: np.array([np.nan if v is None else float(v) for v in values], dtype=np.float64)
+            for name, values in dict(parsed.get("channels") or {}).items()
+        }
+    except (KeyError, TypeError, ValueError) as error:
+        raise LogFormatError(
+            f"a column does not hold numbers: {error}", code="not_a_number", line=1,
+            column=TIME_COLUMN, expected="lists of numbers, null where missing",
+        ) from error  # fmt: skip
+    extra = {
+        str(name): tuple(str(text) for text in texts)
+        for name, texts in dict(parsed.get("extra") or {}).items()
+    }
+    return header, time, channels, extra
+
+
+def rebuilt(
+    header: dict[str, str],
+    time_s: Floats,
+    channels: dict[str, Floats],
+    extra: dict[str, tuple[str, ...]],
+) -> BenchLog:
+    """A log from its parts, through the same checks a CSV log passes.
+
+    :raises LogFormatError: columns of different lengths, unknown channels, or any other fault.
+    """
+    lengths = {name: len(c) for name, c in channels.items()}
+    lengths |= {name: len(c) for name, c in extra.items()}
+    for name, length in lengths.items():
+        if length != time_s.size:
+            raise LogFormatError(
+                f"{name} has {length} samples, {TIME_COLUMN} has {time_s.size}",
+                code="short_row", column=name, expected="one value per time",
+            )  # fmt: skip
+    unknown = [name for name in channels if name not in CHANNELS]
+    if unknown:
+        raise LogFormatError(
+            f"{unknown[0]!r} is not a channel", code="unknown_channel", column=unknown[0],
+            expected=", ".join(CHANNELS),
+        )  # fmt: skip
+    # A file that passes as CSV is a bench log; whatever is wrong is said in the same words.
+    return read_csv(write_bench_log(header, time_s, channels, extra))

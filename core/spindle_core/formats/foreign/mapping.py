@@ -1,0 +1,140 @@
+"""A mapping of someone's columns and units to channels: confirmed once, saved, used again."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
+from typing import Any
+
+from spindle_core.errors import MappingError
+from spindle_core.formats.foreign.dialect import Dialect
+from spindle_core.formats.foreign.units import UNITS, unit_named
+from spindle_core.quantities import RUN_KINDS, TIME_COLUMN
+
+FORMAT = "log-mapping/1"
+
+
+@dataclass(frozen=True, slots=True)
+class ColumnMapping:
+    """A column's channel and the unit it is written in; ``negate`` for a sensor mounted reversed.
+
+    ``why`` says what the proposal rests on; ``certainty`` is 0 to 1, 1 once confirmed.
+    """
+
+    channel: str
+    unit: str
+    negate: bool = False
+    certainty: float = 1.0
+    why: str = ""
+    alternatives: tuple[tuple[str, str], ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class LogMapping:
+    """Columns by name, the dialect, and what the file does not say of itself.
+
+    ``header``: keys of the bench log to add (``kind``, ``motor``, ``propeller``, …).
+    ``idle_s``: idle time that separates two runs of one file [s].
+    """
+
+    columns: Mapping[str, ColumnMapping]
+    dialect: Dialect | None = None
+    pole_count: int | None = None
+    header: Mapping[str, str] = field(default_factory=dict)
+    idle_s: float = 8.0
+
+    def __post_init__(self) -> None:
+        channels = [column.channel for column in self.columns.values()]
+        for name, column in self.columns.items():
+            unit_named(column.channel, column.unit)
+            if channels.count(column.channel) > 1:
+                raise MappingError(
+                    f"Column {name!r}: two columns are mapped to {column.channel}.",
+                    code="duplicate_channel",
+                )
+        if TIME_COLUMN not in channels:
+            raise MappingError(f"No column is mapped to {TIME_COLUMN}.", code="no_time")
+        if self.header.get("kind") and self.header["kind"] not in RUN_KINDS:
+            raise MappingError(
+                f"{self.header['kind']!r} is no kind of run; kinds are {', '.join(RUN_KINDS)}.",
+                code="unknown_kind",
+            )
+        if self.idle_s <= 0:
+            raise MappingError("Idle time between runs must be above 0 s.")
+
+    def with_column(self, name: str, channel: str | None, unit: str | None = None) -> LogMapping:
+        """The mapping with one column corrected; ``channel`` None leaves the column out.
+
+        A channel that another column held goes to this one.
+        """
+        columns = {
+            key: column
+            for key, column in self.columns.items()
+            if key != name and column.channel != channel
+        }
+        if channel is not None:
+            if channel not in UNITS:
+                raise MappingError(f"{channel!r} is not a channel.", code="unknown_channel")
+            columns[name] = ColumnMapping(channel, unit or UNITS[channel][0].name)
+        return replace(self, columns=columns)
+
+
+def mapping_to_json(mapping: LogMapping) -> str:
+    """The mapping as JSON that a person can edit."""
+    data: dict[str, Any] = {
+        "format": FORMAT,
+        "columns": {
+            name: {
+                "channel": column.channel,
+                "unit": column.unit,
+                **({"negate": True} if column.negate else {}),
+                "certainty": round(column.certainty, 2),
+                "why": column.why,
+                "alternatives": [list(pair) for pair in column.alternatives],
+            }
+            for name, column in mapping.columns.items()
+        },
+        "pole_count": mapping.pole_count,
+        "header": dict(mapping.header),
+        "idle_s": mapping.idle_s,
+    }
+    if mapping.dialect is not None:
+        dialect = mapping.dialect
+        data["dialect"] = {
+            "encoding": dialect.encoding, "delimiter": dialect.delimiter,
+            "decimal": dialect.decimal, "header_line": dialect.header_line,
+            "units_line": dialect.units_line,
+        }  # fmt: skip
+    return json.dumps(data, ensure_ascii=False, indent=2)
+
+
+def mapping_from_json(text: str) -> LogMapping:
+    """The mapping that :func:`mapping_to_json` wrote, edited or not.
+
+    :raises MappingError: not such a file, or a mapping that contradicts itself.
+    """
+    try:
+        data = json.loads(text)
+        if data.get("format") != FORMAT:
+            raise MappingError(f"This is no mapping; expected format {FORMAT!r}.", code="format")
+        columns = {
+            str(name): ColumnMapping(
+                str(item["channel"]),
+                str(item["unit"]),
+                bool(item.get("negate", False)),
+                float(item.get("certainty", 1.0)),
+                str(item.get("why", "")),
+                tuple((str(a), str(b)) for a, b in item.get("alternatives", [])),
+            )
+            for name, item in data["columns"].items()
+        }
+        dialect = Dialect(**data["dialect"]) if data.get("dialect") else None
+        poles = data.get("pole_count")
+        header = {str(k): str(v) for k, v in (data.get("header") or {}).items()}
+        idle_s = float(data.get("idle_s", 8.0))
+    except (AttributeError, KeyError, TypeError, ValueError) as error:
+        if isinstance(error, MappingError):
+            raise
+        raise MappingError(f"The mapping cannot be read: {error}.", code="unreadable") from error
+    return LogMapping(columns, dialect, None if poles is None else int(poles), header, idle_s)

@@ -1,0 +1,106 @@
+"""Applying a mapping: a stranger's file becomes one bench log per run in it."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from spindle_core.errors import LogFormatError, MappingError
+from spindle_core.formats.bench_log import BenchLog
+from spindle_core.formats.foreign.dialect import Sheet, number, read_sheet
+from spindle_core.formats.foreign.mapping import LogMapping
+from spindle_core.formats.foreign.split import run_spans
+from spindle_core.formats.foreign.units import converted, unit_named
+from spindle_core.quantities import TIME_COLUMN
+from spindle_core.trace import Floats
+
+
+def read_foreign(data: bytes, mapping: LogMapping) -> list[BenchLog]:
+    """The runs of a file, in the bench log's channels and units.
+
+    Columns that are not mapped are carried through as text. Rows whose time is missing are an
+    error; time starts at 0 in each run.
+
+    :raises LogFormatError: a cell that is no number, or time that goes backward: line and column.
+    :raises MappingError: a mapped column that the file does not have.
+    """
+    sheet = read_sheet(data, mapping.dialect)
+    positions = {name: i for i, name in enumerate(sheet.names)}
+    missing = [name for name in mapping.columns if name not in positions]
+    if missing:
+        raise MappingError(
+            f"The file has no column {missing[0]!r}; it has {', '.join(sheet.names)}.",
+            code="missing_column",
+        )
+    channels: dict[str, Floats] = {}
+    for name, column in mapping.columns.items():
+        raw = _numbers(sheet, positions[name], name)
+        unit = unit_named(column.channel, column.unit)
+        sign = -1.0 if column.negate else 1.0
+        channels[column.channel] = sign * converted(raw, unit, poles=mapping.pole_count)
+    if "throttle_pct" in channels:
+        # A signal a little beyond its ends is still none and all of it.
+        throttle = channels["throttle_pct"]
+        channels["throttle_pct"] = np.where(
+            (throttle > -15.0) & (throttle < 115.0), np.clip(throttle, 0.0, 100.0), throttle
+        )
+    time = channels.pop(TIME_COLUMN)
+    _check_time(sheet, time, mapping)
+    extra = {
+        name: tuple(row[i] if i < len(row) else "" for row in sheet.rows)
+        for name, i in positions.items()
+        if name not in mapping.columns
+    }
+    header = dict(mapping.header)
+    if mapping.pole_count:
+        header.setdefault("pole_count", str(mapping.pole_count))
+    logs = []
+    for start, stop in run_spans(time, channels, idle_s=mapping.idle_s):
+        logs.append(
+            BenchLog(
+                header,
+                np.round(time[start:stop] - time[start], 9),
+                {name: values[start:stop] for name, values in channels.items()},
+                {_safe(name): texts[start:stop] for name, texts in extra.items()},
+            )
+        )
+    return logs
+
+
+def _safe(name: str) -> str:
+    """A carried-through column under a name that a bench log's header can hold."""
+    return name.replace(",", " ").replace('"', "").strip()
+
+
+def _numbers(sheet: Sheet, position: int, name: str) -> Floats:
+    values = np.full(len(sheet.rows), np.nan)
+    for i, row in enumerate(sheet.rows):
+        if position >= len(row):
+            continue
+        try:
+            value = number(row[position], sheet.dialect.decimal)
+        except ValueError as error:
+            raise LogFormatError(
+                f"{row[position]!r} is not a number", code="not_a_number",
+                line=sheet.first_row_line + i, column=name,
+                expected=f"a number with decimal sign {sheet.dialect.decimal!r}, or an empty cell",
+            ) from error  # fmt: skip
+        if value is not None:
+            values[i] = value
+    return values
+
+
+def _check_time(sheet: Sheet, time: Floats, mapping: LogMapping) -> None:
+    name = next(n for n, c in mapping.columns.items() if c.channel == TIME_COLUMN)
+    bad = np.flatnonzero(~np.isfinite(time))
+    if bad.size:
+        raise LogFormatError(
+            "the time is missing", code="no_time_value", line=sheet.first_row_line + int(bad[0]),
+            column=name, expected="a time in every row",
+        )  # fmt: skip
+    back = np.flatnonzero(np.diff(time) < 0)
+    if back.size:
+        i = int(back[0])
+        raise LogFormatError(
+            f"time goes backward from {time[i]:g} s to {time[i + 1]:g} s", code="time_backward",
+            line=sheet.first_row_line + i + 1, column=name, expected="times that do not decrease",
+        )  # fmt: skip

@@ -1,0 +1,223 @@
+"""Strangers' logs: found, proposed, corrected cheaply, converted and cut into runs."""
+
+import numpy as np
+import pytest
+
+from spindle_core.errors import LogFormatError, MappingError
+from spindle_core.formats.foreign.dialect import read_sheet
+from spindle_core.formats.foreign.mapping import (
+    ColumnMapping,
+    LogMapping,
+    mapping_from_json,
+    mapping_to_json,
+)
+from spindle_core.formats.foreign.proposal import (
+    least_certain,
+    previews,
+    propose,
+    speed_is_electrical,
+)
+from spindle_core.formats.foreign.reader import read_foreign
+from spindle_core.formats.foreign.units import UNITS, converted, unit_named
+from spindle_core.reduction import reduce_trace
+
+GERMAN = """Bench of a friend, autumn
+Recorded with a home-made logger; times are from switch-on
+Time;Thrust;Supply voltage;Current;Motor rpm;Motor temp
+ms;N;V;mA;rpm;°F
+0;0,00;16,80;10;0;71,6
+100;4,90;16,50;9500;15000;75,2
+200;9,81;16,00;21000;21000;80,6
+300;0,00;16,70;12;0;82,4
+"""
+
+
+def test_decimal_comma_semicolon_preamble_and_a_row_of_units():
+    sheet = read_sheet(GERMAN.encode("cp1252"))
+    assert (sheet.dialect.delimiter, sheet.dialect.decimal) == (";", ",")
+    assert sheet.dialect.header_line == 3
+    assert sheet.dialect.units_line is True
+    assert len(sheet.preamble) == 2
+    mapping = propose(sheet)
+    assert {n: (c.channel, c.unit) for n, c in mapping.columns.items()} == {
+        "Time": ("time_s", "ms"),
+        "Thrust": ("thrust_gf", "N"),
+        "Supply voltage": ("voltage_v", "V"),
+        "Current": ("current_a", "mA"),
+        "Motor rpm": ("speed_rpm", "rpm"),
+        "Motor temp": ("motor_temp_c", "°F"),
+    }
+    log = read_foreign(GERMAN.encode("cp1252"), mapping)[0]
+    assert log.time_s.tolist() == [0.0, 0.1, 0.2, 0.3]
+    assert log.channels["thrust_gf"][2] == pytest.approx(1000.34, abs=0.01)
+    assert log.channels["current_a"][1] == 9.5
+    assert log.channels["motor_temp_c"][0] == pytest.approx(22.0)
+
+
+@pytest.mark.parametrize(
+    ("head", "row", "channel", "unit", "value"),
+    [
+        ("time (s),pull [kg]", "1.204", "thrust_gf", "kgf", 1204.0),
+        ("time (s),force_oz", "42.5", "thrust_gf", "oz", 42.5 * 28.349523),
+        ("time (s),Thrust (lbf)", "2.6", "thrust_gf", "lbf", 1179.34),
+        ("time (s),throttle", "1600", "throttle_pct", "µs", 60.0),
+        ("time (s),throttle", "0.6", "throttle_pct", "0–1", 60.0),
+        ("time (s),torque (g·cm)", "800", "torque_nm", "g·cm", 0.0784532),
+        ("time (s),rotation (rad/s)", "2000", "speed_rpm", "rad/s", 19098.6),
+        ("time (s),ambient temp (K)", "295", "ambient_temp_c", "K", 21.85),
+        ("time (s),power (kW)", "0.4", "power_w", "kW", 400.0),
+        ("time (s),batt mV", "16200", "voltage_v", "mV", 16.2),
+    ],
+)
+def test_units_by_name_or_range(head, row, channel, unit, value):
+    text = f"{head}\n0,0\n1,{row}\n2,{row}\n3,{row}\n"
+    mapping = propose(read_sheet(text.encode()))
+    name = head.split(",")[1]
+    assert (mapping.columns[name].channel, mapping.columns[name].unit) == (channel, unit)
+    log = read_foreign(text.encode(), mapping)[0]
+    assert log.channels[channel][1] == pytest.approx(value, rel=1e-5)
+
+
+def test_electrical_speed_needs_the_poles_and_is_checked_against_kv():
+    text = "time,eRPM,volts\n0,0,16\n1,140000,16\n2,147000,16\n"
+    blind = propose(read_sheet(text.encode()))
+    assert blind.columns["eRPM"].unit == "electrical rpm"
+    assert "needs the pole count" in {p.remark for p in previews(read_sheet(text.encode()), blind)}
+    with pytest.raises(MappingError) as caught:
+        read_foreign(text.encode(), blind)
+    assert caught.value.code == "no_pole_count"
+    mapping = propose(read_sheet(text.encode()), pole_count=14)
+    assert read_foreign(text.encode(), mapping)[0].channels["speed_rpm"][2] == 21_000.0
+    known = {"kv_rpm_per_v": 1900.0, "voltage_v": 16.0, "duty": 1.0, "pole_count": 14}
+    assert speed_is_electrical(147_000.0, **known) is True
+    assert speed_is_electrical(21_000.0, **known) is False
+    assert speed_is_electrical(500.0, **known) is None
+
+
+def test_a_wrong_guess_is_seen_and_cheap_to_correct():
+    text = "seconds,load,amps\n0,0.0,0.1\n1,0.61,8\n2,1.18,20\n3,0,0.1\n"
+    sheet = read_sheet(text.encode())
+    mapping = propose(sheet)
+    assert "load" not in mapping.columns  # nothing speaks for it
+    fixed = mapping.with_column("load", "thrust_gf", "kgf")
+    shown = {p.column: p for p in previews(sheet, fixed)}
+    assert shown["load"].high == pytest.approx(1180.0)
+    wrong = mapping.with_column("load", "motor_temp_c", "K")
+    odd = {p.column: p.remark for p in previews(sheet, wrong)}
+    assert "wrong unit?" in odd["load"]
+    assert read_foreign(text.encode(), fixed)[0].channels["thrust_gf"][1] == pytest.approx(610.0)
+    assert "load" not in fixed.with_column("load", None).columns
+
+
+def test_guesses_carry_their_reason_and_the_least_certain_come_first():
+    text = "stamp,Thrust (g),x\n0,0,5\n10,900,6\n20,910,7\n30,0,8\n"
+    mapping = propose(read_sheet(text.encode()))
+    name, column = least_certain(mapping)[0]
+    assert (name, column.channel) == ("stamp", "time_s")
+    assert column.certainty < 0.5
+    assert "only rises" in column.why
+    assert "written in gf" in mapping.columns["Thrust (g)"].why
+
+
+def test_a_reversed_load_cell_is_noticed_and_turned():
+    text = "time_s,thrust_gf\n0,0\n1,-900\n2,-910\n3,2\n"
+    sheet = read_sheet(text.encode())
+    mapping = propose(sheet)
+    assert "reversed" in {p.column: p.remark for p in previews(sheet, mapping)}["thrust_gf"]
+    turned = LogMapping(
+        {**mapping.columns, "thrust_gf": ColumnMapping("thrust_gf", "gf", negate=True)},
+        mapping.dialect,
+    )
+    assert read_foreign(text.encode(), turned)[0].channels["thrust_gf"].max() == 910.0
+
+
+def long_log(runs=3, idle_s=12.0, rate=20):
+    """Several step runs in one file, apart by idle time, in µs, g and ms."""
+    blocks = []
+    for _ in range(runs):
+        blocks += [np.zeros(int(idle_s * rate)), np.full(3 * rate, 40.0), np.full(3 * rate, 80.0)]
+    blocks.append(np.zeros(int(idle_s * rate)))
+    throttle = np.concatenate(blocks)
+    rng = np.random.default_rng(1)
+    lines = ["millis\tesc pulse\tthrust g\tcurrent A"]
+    for i, level in enumerate(throttle):
+        lines.append(
+            f"{i * 1000 // rate}\t{1000 + 10 * level:.0f}\t{12 * level + 5 + rng.normal():.1f}\t"
+            f"{0.3 * level:.2f}"
+        )
+    return "\n".join(lines).encode()
+
+
+def test_several_runs_in_one_file_are_cut_at_the_idle_time():
+    data = long_log()
+    mapping = propose(read_sheet(data))
+    logs = read_foreign(data, mapping)
+    assert len(logs) == 3
+    for log in logs:
+        assert log.time_s[0] == 0.0
+        result = reduce_trace(log.trace())
+        assert [p.value("throttle_pct") for p in result.points] == [40.0, 80.0]
+        assert result.summary["max_thrust_gf"].value == pytest.approx(960.0, abs=2.0)
+        assert result.summary["tare_drift_gf"].u > 0  # a zero at both ends
+
+
+def test_short_pauses_do_not_cut():
+    data = long_log(runs=2, idle_s=5.0)
+    assert len(read_foreign(data, propose(read_sheet(data)))) == 1
+
+
+def test_a_mapping_is_saved_and_read_back():
+    mapping = propose(read_sheet(GERMAN.encode()), pole_count=14)
+    assert mapping_from_json(mapping_to_json(mapping)).columns.keys() == mapping.columns.keys()
+    again = mapping_from_json(mapping_to_json(mapping))
+    assert again.dialect == mapping.dialect
+    assert again.pole_count == 14
+    for broken in ("[]", "{}", '{"format": "log-mapping/1"}', "nonsense"):
+        with pytest.raises(MappingError):
+            mapping_from_json(broken)
+
+
+def test_contradicting_mappings_are_refused():
+    time = ColumnMapping("time_s", "s")
+    thrust = ColumnMapping("thrust_gf", "gf")
+    with pytest.raises(MappingError) as caught:
+        LogMapping({"a": time, "b": thrust, "c": thrust})
+    assert caught.value.code == "duplicate_channel"
+    with pytest.raises(MappingError) as caught:
+        LogMapping({"b": thrust})
+    assert caught.value.code == "no_time"
+    with pytest.raises(MappingError) as caught:
+        LogMapping({"a": time, "b": ColumnMapping("thrust_gf", "stone")})
+    assert caught.value.code == "unit"
+    with pytest.raises(MappingError) as caught:
+        read_foreign(b"x,y\n0,1\n1,2\n", LogMapping({"z": time}))
+    assert caught.value.code == "missing_column"
+
+
+def test_bad_cells_are_named_by_line_and_column():
+    text = "time_s,thrust_gf\n0,1\n1,2\n2,3\n3,oops\n"
+    mapping = propose(read_sheet(text.encode()))
+    with pytest.raises(LogFormatError) as caught:
+        read_foreign(text.encode(), mapping)
+    assert (caught.value.line, caught.value.column, caught.value.code) == (
+        5,
+        "thrust_gf",
+        "not_a_number",
+    )
+    back = "time_s,thrust_gf\n0,1\n2,2\n1,3\n"
+    with pytest.raises(LogFormatError) as caught:
+        read_foreign(back.encode(), propose(read_sheet(back.encode())))
+    assert (caught.value.line, caught.value.code) == (4, "time_backward")
+    for nothing in (b"", b"just a sentence\nand another\n", b"\x00\x01\x02"):
+        with pytest.raises(LogFormatError):
+            read_sheet(nothing)
+
+
+def test_every_unit_goes_into_its_channel_and_back():
+    for channel, units in UNITS.items():
+        assert (units[0].factor, units[0].offset) == (1.0, 0.0), channel
+        for unit in units:
+            assert unit_named(channel, unit.name) is unit
+            assert all(unit_named(channel, spelling) for spelling in unit.spellings)
+            there = converted(np.array([3.0, 5.0]), unit, poles=14)
+            assert (there[1] - there[0]) > 0
