@@ -1,8 +1,12 @@
-"""Several runs read at the same thrusts, with deltas against a baseline."""
+"""Several runs read under equal conditions, with deltas against a baseline.
+
+Equal thrust is the usual question; equal electrical power, shaft power and throttle are the
+others. A condition that a run did not reach gives no figure.
+"""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from spindle_core.comparison import Delta, compare, with_bench_scatter
@@ -11,7 +15,19 @@ from spindle_core.measured import Absent, Measured, ratio
 from spindle_core.reading import Curve, curve_from_points
 from spindle_core.reduction.result import Figure, Point
 
-READ_AT_THRUST = ("power_w", "current_a", "throttle_pct", "speed_rpm")
+READ_AT: Mapping[str, tuple[str, ...]] = {
+    "thrust_gf": ("power_w", "efficiency_g_per_w", "current_a", "throttle_pct", "speed_rpm"),
+    "power_w": ("thrust_gf", "efficiency_g_per_w", "current_a", "throttle_pct", "speed_rpm"),
+    "shaft_power_w": ("thrust_gf", "power_w", "motor_esc_efficiency_pct", "speed_rpm"),
+    "throttle_pct": ("thrust_gf", "power_w", "efficiency_g_per_w", "current_a", "speed_rpm"),
+}
+"""What is read at each condition, in the order of the table."""
+
+_QUOTIENTS: Mapping[str, tuple[str, str, float]] = {
+    "efficiency_g_per_w": ("thrust_gf", "power_w", 1.0),
+    "motor_esc_efficiency_pct": ("shaft_power_w", "power_w", 100.0),
+}
+"""Figures that are the quotient of two others, and their scale."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -32,7 +48,7 @@ class ComparedRun:
 
 @dataclass(frozen=True, slots=True)
 class Cell:
-    """One figure of one run at one thrust, and its difference to the baseline's.
+    """One figure of one run under one condition, and its difference to the baseline's.
 
     ``delta`` is None for the baseline itself and where either figure is absent.
     """
@@ -43,11 +59,19 @@ class Cell:
 
 @dataclass(frozen=True, slots=True)
 class Row:
-    """One figure at one thrust [gf]; a cell per run, in the order of the runs."""
+    """One figure at one level of the condition; a cell per run, in the order of the runs."""
 
-    thrust_gf: float
+    condition: str
+    at: float
     name: str
     cells: tuple[Cell, ...]
+
+    @property
+    def thrust_gf(self) -> float:
+        """The thrust of a row read at equal thrust [gf]."""
+        if self.condition != "thrust_gf":
+            raise QuantityError(f"The row was read at equal {self.condition}.", code="condition")
+        return self.at
 
 
 def run_curve(run: ComparedRun, x_name: str, y_name: str) -> Curve | Absent:
@@ -57,67 +81,111 @@ def run_curve(run: ComparedRun, x_name: str, y_name: str) -> Curve | Absent:
 
 
 def comparison_rows(
-    runs: Sequence[ComparedRun], baseline_key: str, thrusts_gf: Sequence[float], *, margin: float
+    runs: Sequence[ComparedRun],
+    baseline_key: str,
+    levels: Sequence[float],
+    *,
+    margin: float,
+    condition: str = "thrust_gf",
 ) -> list[Row]:
-    """The table: for each thrust the power, g/W, current, throttle and speed of each run.
+    """The table: at each level of the condition the figures of each run.
 
-    :raises QuantityError: the baseline is not among the runs, or a thrust is not above 0 gf.
+    :param levels: in the unit of the condition, above 0.
+    :param condition: a key of :data:`READ_AT`.
+    :raises QuantityError: the baseline is not among the runs, a level is not above 0, or a
+        condition that runs cannot be compared at.
     """
     keys = [run.key for run in runs]
     if baseline_key not in keys:
         raise QuantityError("The baseline must be one of the compared runs.", code="baseline")
-    if any(thrust <= 0 for thrust in thrusts_gf):
-        raise QuantityError("A thrust to compare at must be above 0 gf.", code="thrust")
+    _check(condition, levels)
     base = keys.index(baseline_key)
     rows = []
-    for thrust in thrusts_gf:
-        figures = [_read(run, thrust) for run in runs]
-        for name in ("power_w", "efficiency_g_per_w", *READ_AT_THRUST[1:]):
+    for level in levels:
+        figures = [read_at(run, level, condition) for run in runs]
+        for name in READ_AT[condition]:
             column = [figure[name] for figure in figures]
             cells = tuple(
                 Cell(item, None if i == base else _delta(item, column[base], margin))
                 for i, item in enumerate(column)
             )
-            rows.append(Row(thrust, name, cells))
+            rows.append(Row(condition, level, name, cells))
     return rows
 
 
-def _read(run: ComparedRun, thrust_gf: float) -> dict[str, Figure]:
+def _check(condition: str, levels: Sequence[float]) -> None:
+    if condition not in READ_AT:
+        raise QuantityError(
+            f"Runs are compared at equal {', '.join(READ_AT)}; not {condition!r}.",
+            code="condition",
+        )
+    if any(level <= 0 for level in levels):
+        what = condition.split("_")[0]
+        raise QuantityError(f"A {what} to compare at must be above 0.", code=what)
+
+
+def read_at(run: ComparedRun, level: float, condition: str = "thrust_gf") -> dict[str, Figure]:
+    """The figures of one run at one level of a condition, with the stand's scatter."""
+    _check(condition, [level])
+    found: dict[str, Figure] = {condition: Measured(level)}
+    for name in READ_AT[condition]:
+        for needed in _QUOTIENTS.get(name, (name, name))[:2]:
+            if needed not in found:
+                found[needed] = _read(run, needed, level, condition)
     figures: dict[str, Figure] = {}
-    for name in READ_AT_THRUST:
-        line = run_curve(run, "thrust_gf", name)
-        if isinstance(line, Curve):
-            figures[name] = _with_scatter(run, line, thrust_gf)
-        else:
-            figures[name] = line
-    power = figures["power_w"]
-    figures["efficiency_g_per_w"] = (
-        ratio(Measured(thrust_gf), power) if isinstance(power, Measured) else power
-    )
+    for name in READ_AT[condition]:
+        figures[name] = _quotient(found, *_QUOTIENTS[name]) if name in _QUOTIENTS else found[name]
     return figures
 
 
-def _with_scatter(run: ComparedRun, line: Curve, thrust_gf: float) -> Figure:
+def _quotient(found: Mapping[str, Figure], above: str, below: str, scale: float) -> Figure:
+    top, bottom = found[above], found[below]
+    if isinstance(top, Absent):
+        return top
+    if isinstance(bottom, Absent):
+        return bottom
+    figure = ratio(top, bottom)
+    if isinstance(figure, Absent):
+        return figure
+    parts = {name: scale * part for name, part in figure.components.items()}
+    return Measured(scale * figure.value, parts, n=figure.n, origin=figure.origin)
+
+
+def _read(run: ComparedRun, name: str, level: float, condition: str) -> Figure:
+    line = run_curve(run, condition, name)
+    return _with_scatter(run, line, level) if isinstance(line, Curve) else line
+
+
+def _with_scatter(run: ComparedRun, line: Curve, level: float) -> Figure:
     """A reading with the stand's scatter on both axes.
 
     The stand's repeatability and calibration belong to the thrust, too: a thrust that is off by
     1 % moves the reading by the curve's slope. Since power grows with about T^1.5, that part is
-    the larger one; leaving it out would report differences finer than the bench can see.
+    the larger one; leaving it out would report differences finer than the bench can see. A
+    throttle is commanded, not measured, and scatters in itself not at all.
     """
-    figure = line.read(thrust_gf)
+    figure = line.read(level)
     if isinstance(figure, Absent):
         return figure
-    own = with_bench_scatter(
-        figure,
-        run=run.key,
-        stand=run.stand,
-        repeatability=run.repeatability,
-        calibration=run.calibration,
-    )
-    through_thrust = -line.slope(thrust_gf) * thrust_gf
+    if line.y_name == "throttle_pct":
+        own = with_bench_scatter(
+            figure, run=run.key, stand=run.stand, repeatability=0.0, calibration=0.0
+        )
+    else:
+        own = with_bench_scatter(
+            figure,
+            run=run.key,
+            stand=run.stand,
+            repeatability=run.repeatability,
+            calibration=run.calibration,
+        )
+    if line.x_name == "throttle_pct":
+        return own
+    axis = line.x_name.split("_")[0]
+    through = -line.slope(level) * level
     return own.with_component(
-        f"repeat_thrust@{run.key}", through_thrust * run.repeatability
-    ).with_component(f"calibration_thrust@{run.stand}", through_thrust * run.calibration)
+        f"repeat_{axis}@{run.key}", through * run.repeatability
+    ).with_component(f"calibration_{axis}@{run.stand}", through * run.calibration)
 
 
 def _delta(figure: Figure, baseline: Figure, margin: float) -> Delta | None:

@@ -1,25 +1,31 @@
 """Whether runs may be compared: what differs between them besides what is asked.
 
-The factors of a fair comparison are the propeller, the supply and its nominal voltage, the
-stand, the temperature at the start and the air. What differs is listed; where several factors
-differ at once, a difference in the figures cannot be laid to any one of them.
+The factors of a fair comparison are the propeller, the supply and its nominal voltage, the lead
+length, the ESC and its settings, the throttle point, the stand, the temperature at the start and
+the air. What differs is listed, with what was corrected and what could not be; where several
+factors differ at once, a difference in the figures cannot be laid to any one of them.
 """
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Collection, Sequence
+from dataclasses import dataclass, replace
 
 START_TEMPERATURE_TOLERANCE_K = 5.0
 DENSITY_TOLERANCE = 0.01
 VOLTAGE_TOLERANCE = 0.01
+LEAD_LENGTH_TOLERANCE_MM = 5.0
+THROTTLE_TOLERANCE_PCT = 1.0
+
+NOT_SAID = "—"
 
 
 @dataclass(frozen=True, slots=True)
 class Conditions:
     """How one run was made. None: not known, which is not the same as equal.
 
-    ``start_rise_k``: motor above air at the start [K]; ``air_density_kg_per_m3``.
+    ``start_rise_k``: motor above air at the start [K]; ``air_density_kg_per_m3``;
+    ``throttle_point_pct``: the throttle at which the compared figures stand.
     """
 
     motor: str
@@ -30,13 +36,18 @@ class Conditions:
     stand: str | None = None
     start_rise_k: float | None = None
     air_density_kg_per_m3: float | None = None
+    lead_length_mm: float | None = None
+    esc: str | None = None
+    esc_settings: str | None = None
+    throttle_point_pct: float | None = None
 
 
 @dataclass(frozen=True, slots=True)
 class Factor:
     """One factor: its name, each run's value in words, and whether they agree.
 
-    ``state`` is ``same``, ``differs`` or ``unknown`` (a run does not say).
+    ``state`` is ``same``, ``differs``, ``corrected`` (differs, but the figures were brought to
+    one value) or ``unknown`` (a run does not say).
     """
 
     name: str
@@ -44,9 +55,18 @@ class Factor:
     state: str
 
 
-def factors(runs: Sequence[Conditions]) -> list[Factor]:
-    """Every factor of the comparison, in a fixed order."""
-    return [
+CORRECTABLE = ("nominal voltage", "air density")
+"""Factors that a model or powers of voltage and density can take out of the figures."""
+
+
+def factors(runs: Sequence[Conditions], *, corrected: Collection[str] = ()) -> list[Factor]:
+    """Every factor of the comparison, in a fixed order.
+
+    Lead length, ESC, its settings and the throttle point are left out where no run says them.
+
+    :param corrected: names of factors that the compared figures were corrected for.
+    """
+    found = [
         _words("motor", [f"{run.motor} {run.sample}".strip() for run in runs]),
         _words("propeller", [run.propeller for run in runs]),
         _words("supply", [run.supply_kind for run in runs]),
@@ -58,6 +78,26 @@ def factors(runs: Sequence[Conditions]) -> list[Factor]:
         _numbers("air density", [run.air_density_kg_per_m3 for run in runs], "{:.3f} kg/m³",
                  relative=DENSITY_TOLERANCE),
     ]  # fmt: skip
+    optional = [
+        _numbers("lead length", [run.lead_length_mm for run in runs], "{:.0f} mm",
+                 absolute=LEAD_LENGTH_TOLERANCE_MM),
+        _words("ESC", [run.esc for run in runs]),
+        _words("ESC settings", [run.esc_settings for run in runs]),
+        _numbers("throttle point", [run.throttle_point_pct for run in runs], "{:.0f} %",
+                 absolute=THROTTLE_TOLERANCE_PCT),
+    ]  # fmt: skip
+    found += [factor for factor in optional if any(value != NOT_SAID for value in factor.values)]
+    return [
+        replace(factor, state="corrected")
+        if factor.state == "differs" and factor.name in corrected
+        else factor
+        for factor in found
+    ]
+
+
+def not_corrected(found: Sequence[Factor]) -> list[str]:
+    """Names of the factors that differ, other than the motor, and stay in the figures."""
+    return [item.name for item in found if item.state == "differs" and item.name != "motor"]
 
 
 def confounded(found: Sequence[Factor]) -> list[str]:
@@ -67,7 +107,7 @@ def confounded(found: Sequence[Factor]) -> list[str]:
 
 
 def _words(name: str, values: Sequence[str | None]) -> Factor:
-    shown = tuple(value or "—" for value in values)
+    shown = tuple(value or NOT_SAID for value in values)
     if any(not value for value in values):
         return Factor(name, shown, "unknown")
     return Factor(name, shown, "same" if len(set(values)) == 1 else "differs")
@@ -81,7 +121,7 @@ def _numbers(
     relative: float = 0.0,
     absolute: float = 0.0,
 ) -> Factor:
-    shown = tuple("—" if value is None else form.format(value) for value in values)
+    shown = tuple(NOT_SAID if value is None else form.format(value) for value in values)
     known = [value for value in values if value is not None]
     if len(known) < len(values):
         return Factor(name, shown, "unknown")

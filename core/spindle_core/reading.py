@@ -7,6 +7,7 @@ nothing is extrapolated.
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -104,10 +105,16 @@ def curve_from_points(
     for point in points:
         x, y = point.figures.get(x_name), point.figures.get(y_name)
         if isinstance(x, Measured) and isinstance(y, Measured):
-            rows.append((x.value, y.value, x.u, y.u))
+            rows.append((x.value, y.value, _scatter(x), _scatter(y)))
     if origin:
         rows.append((0.0, 0.0, 0.0, 0.0))
     if len({row[0] for row in rows}) < 2:
         return Absent("too_few_points", f"needs two points with {x_name} and {y_name}")
     x, y, u_x, u_y = np.array(rows).T
     return curve(x, y, x_name=x_name, y_name=y_name, u_x=u_x, u_y=u_y)
+
+
+def _scatter(figure: Measured) -> float:
+    """u without the calibration, which moves a whole curve and is added where curves are read."""
+    parts = figure.components.items()
+    return math.hypot(*(part for name, part in parts if not name.startswith("calibration")))

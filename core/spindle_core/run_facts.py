@@ -35,6 +35,10 @@ class RunFacts:
     no_load_current_a: float | None = None
     winding_ceiling_c: float | None = None
     target_thrust_gf: tuple[float, ...] = ()
+    stand: str = ""
+    esc: str = ""
+    esc_settings: str = ""
+    lead_length_mm: float | None = None
 
     @property
     def motor_key(self) -> str:
@@ -58,9 +62,9 @@ class RunFacts:
 _NUMBERS = (
     "prop_diameter_in", "prop_pitch_in", "prop_blades", "nominal_voltage_v", "air_temp_c",
     "air_pressure_hpa", "air_humidity_pct", "inertia_kg_mm2", "pole_count", "resistance_ohm",
-    "no_load_current_a", "winding_ceiling_c",
+    "no_load_current_a", "winding_ceiling_c", "lead_length_mm",
 )  # fmt: skip
-_WORDS = ("motor", "sample", "propeller", "supply")
+_WORDS = ("motor", "sample", "propeller", "supply", "stand", "esc", "esc_settings")
 
 
 def facts_from_header(header: Mapping[str, str]) -> RunFacts:

@@ -24,6 +24,8 @@ class BenchSupply:
     current_limit_a: float | None = None
     trips: bool = False
     """Whether the limit switches the supply off, rather than letting its voltage fall."""
+    resistance_ohm: float = 0.0
+    """Of the supply and its cables [Ω]."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -105,7 +107,7 @@ def settle(
     if isinstance(supply, Pack):
         volts, ohms, limit = supply.open_circuit_v, supply.resistance_ohm, None
     else:
-        volts, ohms, limit = supply.voltage_v, 0.0, supply.current_limit_a
+        volts, ohms, limit = supply.voltage_v, supply.resistance_ohm, supply.current_limit_a
     free = solve(
         motor, propeller, voltage_v=volts, duty=duty, density_kg_per_m3=density_kg_per_m3,
         pack_resistance_ohm=ohms,

@@ -32,7 +32,8 @@ FORMAT = "bench-log/1"
 NUMBER_KEYS = frozenset({
     "prop_diameter_in", "prop_pitch_in", "prop_blades", "nominal_voltage_v", "air_temp_c",
     "air_pressure_hpa", "air_humidity_pct", "inertia_kg_mm2", "pole_count", "resistance_ohm",
-    "no_load_current_a", "winding_ceiling_c", REPEATABILITY_KEY, "local_gravity_m_per_s2",
+    "no_load_current_a", "winding_ceiling_c", "lead_length_mm", REPEATABILITY_KEY,
+    "local_gravity_m_per_s2",
 })  # fmt: skip
 HEADER_RANGES = {
     "air_temp_c": (-45.0, 60.0), "air_pressure_hpa": (500.0, 1100.0),

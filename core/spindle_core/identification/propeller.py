@@ -74,6 +74,27 @@ class _Rows:
         self.u.append(relative_u)
 
 
+@dataclass(frozen=True, slots=True)
+class _Idle:
+    """A no-load current known at one speed only: at others it may be anything from the same to
+    in proportion to speed (rectangular)."""
+
+    current_a: float
+    speed_rpm: float | None
+
+    def u(self, speed_rpm: float) -> float:
+        if self.speed_rpm is None:
+            return 0.0
+        return self.current_a * abs(1.0 - speed_rpm / self.speed_rpm) / math.sqrt(3.0)
+
+
+def _idle_doubt(fit: MotorFit) -> _Idle:
+    known = fit.no_load
+    if isinstance(known.slope_a_per_rpm, Measured) or isinstance(known.current_a, Absent):
+        return _Idle(0.0, None)
+    return _Idle(known.current_a.value, known.speed_rpm)
+
+
 def identify_propeller(
     name: str, traces: Sequence[Trace], motors: Mapping[str, MotorFit], warnings: list[Remark]
 ) -> PropellerFit | None:
@@ -103,7 +124,8 @@ def identify_propeller(
         fit = motors.get(trace.facts.motor_key)
         model = fit.model() if fit is not None else Absent("no_motor", "no motor")
         by_torque = by_torque and trace.has("torque_nm")
-        _gather(number, trace, points, density, diameter, model, thrust, power)
+        idle = _Idle(0.0, None) if fit is None else _idle_doubt(fit)
+        _gather(number, trace, points, density, diameter, model, idle, thrust, power)
     if not thrust.c and not power.c:
         return None
     stand = traces[0].stand
@@ -130,6 +152,7 @@ def _gather(
     density: float,
     diameter_in: float,
     model: Motor | Absent,
+    idle: _Idle,
     thrust: _Rows,
     power: _Rows,
 ) -> None:
@@ -146,14 +169,14 @@ def _gather(
         if t is not None and t.value > WEAKEST_SHARE * largest:
             c = t.value * NEWTON_PER_GF / (density * n**2 * diameter**4)
             thrust.add(run, speed.value, c, math.hypot(_own(t) / t.value, 2.0 * relative_n))
-        shaft = _shaft(trace, point, speed, model)
+        shaft = _shaft(trace, point, speed, model, idle)
         if shaft is not None and shaft[0] > 0:
             c = shaft[0] / (density * n**3 * diameter**5)
             power.add(run, speed.value, c, math.hypot(shaft[1] / shaft[0], 3.0 * relative_n))
 
 
 def _shaft(
-    trace: Trace, point: Point, speed: Measured, model: Motor | Absent
+    trace: Trace, point: Point, speed: Measured, model: Motor | Absent, doubt: _Idle
 ) -> tuple[float, float] | None:
     """Shaft power and its own scatter [W]."""
     omega = speed.value * math.pi / 30.0
@@ -166,7 +189,8 @@ def _shaft(
         return None
     idle = model.no_load_current_a + model.no_load_slope_a_per_rpm * speed.value
     kt = model.torque_constant_nm_per_a
-    return kt * (current.value / duty - idle) * omega, kt * _own(current) / duty * omega
+    u = math.hypot(_own(current) / duty, doubt.u(speed.value))
+    return kt * (current.value / duty - idle) * omega, kt * u * omega
 
 
 def _duty(trace: Trace, point: Point) -> float | None:

@@ -1,0 +1,231 @@
+"""Motors compared where they ran the same propeller at the same voltage."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+from spindle_core.cohort.repeats_table import scatter_of_one_run
+from spindle_core.cohort.runs import CURVE_KINDS, CohortRun, mean_of_runs, strongest_point
+from spindle_core.comparison import DEFAULT_MARGIN, Delta, compare, crossings, thrust_ladder
+from spindle_core.comparison_table import READ_AT, ComparedRun, read_at, run_curve
+from spindle_core.errors import QuantityError
+from spindle_core.groups import Groups, performs_the_same
+from spindle_core.like_with_like import Factor, confounded, factors, not_corrected
+from spindle_core.measured import Absent, Measured
+from spindle_core.reading import Curve
+from spindle_core.reduction.result import Figure
+
+ASSUMED_REPEATABILITY = 0.02
+"""Relative s of one run where neither the stand declares it nor repeats show it."""
+
+GROUPED_BY = ("power_w", "current_a")
+"""Figures at equal thrust by which motors are said to perform the same."""
+
+
+@dataclass(frozen=True, slots=True)
+class MotorCell:
+    """One figure of a motor under one condition, averaged over its runs."""
+
+    figure: Figure
+    delta: Delta | None
+
+
+@dataclass(frozen=True, slots=True)
+class MotorRow:
+    """One figure at one level of the condition; motor → cell."""
+
+    condition: str
+    at: float
+    name: str
+    cells: Mapping[str, MotorCell]
+
+
+@dataclass(frozen=True, slots=True)
+class EqualConditions:
+    """The comparison of the motors that share a propeller and a voltage.
+
+    ``repeatability`` is the relative s of one run and ``repeatability_from`` where it comes from:
+    ``repeats``, ``stand`` or ``assumed``. ``crossings``: pairs of motors and the thrusts [gf]
+    at which they take the same power.
+    """
+
+    propeller: str
+    voltage: str
+    baseline: str
+    motors: tuple[str, ...]
+    rows: tuple[MotorRow, ...]
+    groups: Groups
+    factors: tuple[Factor, ...]
+    not_corrected: tuple[str, ...]
+    confounded: tuple[str, ...]
+    crossings: tuple[tuple[str, str, float], ...]
+    repeatability: float
+    repeatability_from: str
+
+
+def compare_motors(
+    runs: Sequence[CohortRun],
+    *,
+    condition: str = "thrust_gf",
+    levels: Sequence[float] | None = None,
+    baseline: str | None = None,
+    margin: float = DEFAULT_MARGIN,
+) -> list[EqualConditions]:
+    """One comparison per propeller and voltage that two or more motors ran with.
+
+    :param levels: where to read, in the unit of the condition; round values by default.
+    :param baseline: the motor the others are held against; the first by name by default.
+    :raises QuantityError: a baseline that no comparison holds, or a condition that none is.
+    """
+    usable = [run for run in runs if run.trace.kind in CURVE_KINDS]
+    by_condition: dict[tuple[str, str], dict[str, list[CohortRun]]] = {}
+    for run in usable:
+        motors = by_condition.setdefault((run.trace.facts.propeller, run.voltage), {})
+        motors.setdefault(run.motor, []).append(run)
+    found = [
+        _compare(propeller, voltage, motors, usable, condition, levels, baseline, margin)
+        for (propeller, voltage), motors in by_condition.items()
+        if len(motors) > 1
+    ]
+    if baseline is not None and found and not any(item.baseline == baseline for item in found):
+        known = ", ".join(sorted({motor for item in found for motor in item.motors}))
+        raise QuantityError(
+            f"No comparison holds a motor {baseline!r}; there are {known}.", code="baseline"
+        )
+    return found
+
+
+def _compare(
+    propeller: str, voltage: str, motors: Mapping[str, list[CohortRun]],
+    usable: Sequence[CohortRun], condition: str, levels: Sequence[float] | None,
+    baseline: str | None, margin: float,
+) -> EqualConditions:  # fmt: skip
+    names = sorted(motors)
+    base = baseline if baseline is not None and baseline in motors else names[0]
+    involved = [run for name in names for run in motors[name]]
+    repeatability, freedom, source = _repeatability(usable, involved)
+    cores = {run.name: _core(run, repeatability) for run in involved}
+    at = list(levels) if levels is not None else _levels(condition, involved)
+    figures = {
+        (name, level): _figures(motors[name], cores, level, condition)
+        for name in names
+        for level in at
+    }
+    rows = []
+    for level in at:
+        for figure in READ_AT.get(condition, ()):
+            held = figures[base, level][figure]
+            cells = {
+                name: MotorCell(
+                    own := figures[name, level][figure],
+                    None if name == base else _delta(own, held, margin, freedom),
+                )
+                for name in names
+            }
+            rows.append(MotorRow(condition, level, figure, cells))
+    differ = factors([motors[name][0].conditions() for name in names])
+    return EqualConditions(
+        propeller, voltage, base, tuple(names), tuple(rows),
+        _groups(names, motors, cores, margin),
+        tuple(differ), tuple(not_corrected(differ)), tuple(confounded(differ)),
+        tuple(_crossings(names, motors, cores)), repeatability, source,
+    )  # fmt: skip
+
+
+def _repeatability(
+    usable: Sequence[CohortRun], involved: Sequence[CohortRun]
+) -> tuple[float, Mapping[str, float] | None, str]:
+    """Relative s of one run, its degrees of freedom by component, and where it comes from."""
+    pooled = scatter_of_one_run(usable)
+    declared = max(run.trace.stand.repeatability for run in involved)
+    if pooled is not None and pooled.freedom >= 2:
+        nu = float(pooled.freedom)
+        return pooled.relative_s, {"repeat": nu, "repeat_thrust": nu}, "repeats"
+    if declared > 0:
+        return declared, None, "stand"
+    return ASSUMED_REPEATABILITY, None, "assumed"
+
+
+def _core(run: CohortRun, repeatability: float) -> ComparedRun:
+    return ComparedRun(
+        key=run.name,
+        points=run.reduction.points,
+        tared=run.tared,
+        stand=run.trace.facts.stand or "stand",
+        repeatability=repeatability,
+        calibration=run.trace.stand.calibration.get("thrust_gf", 0.0),
+    )
+
+
+def _levels(condition: str, runs: Sequence[CohortRun]) -> list[float]:
+    if condition == "throttle_pct":
+        return [20.0, 40.0, 60.0, 80.0, 100.0]
+    tops = [
+        max((point.value(condition) or 0.0 for point in run.reduction.points), default=0.0)
+        for run in runs
+    ]
+    return thrust_ladder(tops)
+
+
+def _figures(
+    runs: Sequence[CohortRun], cores: Mapping[str, ComparedRun], level: float, condition: str
+) -> dict[str, Figure]:
+    """Each figure averaged over a motor's runs; absent where no run reached the level."""
+    read = [read_at(cores[run.name], level, condition) for run in runs]
+    found: dict[str, Figure] = {}
+    for name in READ_AT[condition]:
+        present = [f for row in read if isinstance(f := row[name], Measured)]
+        found[name] = mean_of_runs(present) if present else read[0][name]
+    return found
+
+
+def _delta(
+    figure: Figure, held: Figure, margin: float, freedom: Mapping[str, float] | None
+) -> Delta | None:
+    if isinstance(figure, Absent) or isinstance(held, Absent) or held.value == 0:
+        return None
+    return compare(figure, held, margin=margin, freedom=freedom)
+
+
+def _groups(
+    names: Sequence[str], motors: Mapping[str, list[CohortRun]],
+    cores: Mapping[str, ComparedRun], margin: float,
+) -> Groups:  # fmt: skip
+    """Motors that take the same power and current at every thrust of the ladder both reach."""
+    ladder = _levels("thrust_gf", [run for name in names for run in motors[name]])
+    shared: dict[str, dict[str, Measured]] = {}
+    for name in names:
+        shared[name] = {}
+        for level in ladder:
+            figures = _figures(motors[name], cores, level, "thrust_gf")
+            for key in GROUPED_BY:
+                if isinstance(figure := figures[key], Measured):
+                    shared[name][f"{key}@{level:g}"] = figure
+        tops = [
+            top.figures["thrust_gf"]
+            for run in motors[name]
+            if (top := strongest_point(run.reduction.points)) is not None
+        ]
+        present = [figure for figure in tops if isinstance(figure, Measured)]
+        if present:
+            top_figure = mean_of_runs(present)
+            repeat = max(cores[run.name].repeatability for run in motors[name])
+            shared[name]["max_thrust_gf"] = top_figure.with_component(
+                f"repeat@{name}", repeat * top_figure.value / len(present) ** 0.5
+            )
+    return performs_the_same(shared, margin=margin)
+
+
+def _crossings(
+    names: Sequence[str], motors: Mapping[str, list[CohortRun]], cores: Mapping[str, ComparedRun]
+) -> list[tuple[str, str, float]]:
+    """Where the power curves of the first runs of two motors cross."""
+    lines = {name: run_curve(cores[motors[name][0].name], "thrust_gf", "power_w") for name in names}
+    found = []
+    for i, first in enumerate(names):
+        for second in names[i + 1 :]:
+            a, b = lines[first], lines[second]
+            if isinstance(a, Curve) and isinstance(b, Curve):
+                found += [(first, second, at) for at in crossings(a, b)]
+    return found

@@ -1,0 +1,70 @@
+"""A run's strongest point as it would have been at nominal voltage and in reference air."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+from spindle_core.cohort.runs import CohortRun, strongest_point
+from spindle_core.constants import REFERENCE_AIR_DENSITY_KG_PER_M3
+from spindle_core.correction import At, corrected
+from spindle_core.identification import Identification
+from spindle_core.measured import Absent, Measured
+from spindle_core.operating_point import Motor, Propeller
+from spindle_core.reduction.result import Figure
+
+CORRECTED: Mapping[str, str] = {
+    "max_thrust_gf": "thrust_gf", "max_current_a": "current_a", "max_power_w": "power_w",
+}  # fmt: skip
+"""Summary figure → the figure of the strongest point it is."""
+
+
+def at_nominal(run: CohortRun, models: Identification | None = None) -> dict[str, Figure]:
+    """Maximum thrust, current and power at nominal voltage and 1.225 kg/m³.
+
+    The raw figures stay in the summary. Uses the identified motor and propeller where both are
+    known, else powers of voltage and density with their uncertainty.
+    """
+    point = strongest_point(run.reduction.points)
+    nominal_v = run.trace.facts.nominal_voltage_v
+    density = run.trace.facts.air_density()
+    if isinstance(density, Absent):
+        return dict.fromkeys(CORRECTED, density)
+    volts = None if point is None else point.value("voltage_v")
+    if point is None or nominal_v is None or volts is None:
+        missing = Absent("voltage_unknown", "needs the voltage and the nominal voltage")
+        return dict.fromkeys(CORRECTED, missing)
+    motor, propeller = _models(run, models)
+    found: dict[str, Figure] = {}
+    for summary_name, name in CORRECTED.items():
+        figure = point.figures.get(name)
+        if not isinstance(figure, Measured):
+            found[summary_name] = Absent("not_logged", f"{name} was not logged")
+            continue
+        found[summary_name] = corrected(
+            figure, name,
+            measured_at=At(volts, density),
+            wanted_at=At(nominal_v, REFERENCE_AIR_DENSITY_KG_PER_M3),
+            motor=motor, propeller=propeller, duty=_duty(run, point.value("throttle_pct")),
+        )  # fmt: skip
+    return found
+
+
+def _duty(run: CohortRun, throttle_pct: float | None) -> float:
+    """Duty of the strongest point; below full throttle only a linear ESC's is known."""
+    if throttle_pct is None or not run.trace.facts.esc_linear:
+        return 1.0
+    return min(1.0, max(0.05, throttle_pct / 100.0))
+
+
+def _models(run: CohortRun, models: Identification | None) -> tuple[Motor | None, Propeller | None]:
+    if models is None:
+        return None, None
+    key = run.trace.facts.motor_key
+    motor = next((fit.model() for fit in models.motors if fit.motor == key), None)
+    propeller = next(
+        (fit.model() for fit in models.propellers if fit.propeller == run.trace.facts.propeller),
+        None,
+    )
+    if not isinstance(motor, Motor) or not isinstance(propeller, Propeller):
+        return None, None
+    return motor, propeller
