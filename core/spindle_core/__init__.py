@@ -18,4 +18,4 @@ and output live in :mod:`spindle_core.formats` only. Where to find what:
 =====================  ==========================================================
 """
 
-__version__ = "0.1.0"
+__version__ = "0.2.0"

@@ -90,6 +90,16 @@ def test_quantised_data_loses_no_steps():
     assert not [o for o in result.outliers if o.channel == "thrust_gf"]
 
 
+def test_speed_lost_while_the_motor_still_settles_is_named_too():
+    trace = plateau_run()
+    third = trace.time_s[np.flatnonzero(trace.channels["throttle_pct"] == 60.0)[0]]
+    lost = (trace.time_s > third + 0.1) & (trace.time_s < third + 0.3)
+    trace.channels["speed_rpm"][lost] = 0.0
+    result = reduce_trace(trace)
+    assert "lost_rpm" in codes(result)
+    assert result.points[2].value("speed_rpm") == pytest.approx(250.0 * 60.0, rel=2e-3)
+
+
 def test_lost_speed_is_left_out_and_named():
     trace = plateau_run()
     speed = trace.channels["speed_rpm"].copy()

@@ -1,5 +1,9 @@
 """Runs: delivered once, reduced, reviewed, exported, imported."""
 
+import csv
+import io
+
+import numpy as np
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.db import IntegrityError, transaction
@@ -7,12 +11,13 @@ from django.db import IntegrityError, transaction
 import spindle_core
 from spindle_bench.delivery import Segment
 from spindle_bench.engine import Outcome, RunEnd
-from spindle_core.formats.bench_log import read_bench_log
+from spindle_core.formats.bench_log import read_bench_log, write_bench_log
 from spindle_core.reduction import reduce_trace
 from spindle_server.bench.services import plan_run
 from spindle_server.errors import ServiceError
 from spindle_server.runs.models import Reduction, Run, SourceFile, TraceSegment
 from spindle_server.runs.models import RunEnd as EndRow
+from spindle_server.runs.selectors import shape_point
 from spindle_server.runs.store import DatabaseRunStore
 
 
@@ -84,10 +89,10 @@ def test_a_reduction_is_stale_when_the_core_or_the_inputs_changed(api, record, m
 
 def test_a_trace_that_cannot_be_reduced_is_kept_with_the_reason(api, record):
     run = record()
-    Run.objects.filter(pk=run.pk).update(kind="ramp")
+    Run.objects.filter(pk=run.pk).update(kind="flywheel")
     answer = api.post(f"/api/v1/runs/{run.pk}/reduction/")
     assert answer.status_code == 400
-    assert "ramp" in Reduction.objects.get(run=run).error
+    assert "inertia_kg_mm2" in Reduction.objects.get(run=run).error
     assert detail(api, run)["result"] is None
     assert TraceSegment.objects.filter(run=run).exists()
 
@@ -173,6 +178,52 @@ def test_the_same_file_is_imported_once(api, rig, log_bytes):
     assert again.status_code == 409
     assert str(first.json()["id"]) in again.json()["message"]
     assert SourceFile.objects.count() == 1
+
+
+def flywheel_log():
+    """0.06 N·m on 60 kg·mm² from rest for 2 s: 1,000 rad/s²."""
+    time = np.arange(0, 6.0, 0.005)
+    spinning = np.clip(time - 2.0, 0.0, 2.0)
+    channels = {
+        "throttle_pct": np.where((time > 2.0) & (time < 4.0), 100.0, 0.0),
+        "speed_rpm": spinning * 1000.0 * 30.0 / np.pi,
+    }
+    return write_bench_log({"kind": "flywheel", "inertia_kg_mm2": 60.0}, time, channels)
+
+
+def test_an_imported_flywheel_run_is_reduced_with_the_inertia_of_its_log(api, rig):
+    body = {**upload(flywheel_log()), "sample": rig["samples"][0].pk,
+            "propeller": rig["propeller"].pk}  # fmt: skip
+    run = api.post("/api/v1/imports/", body, format="multipart").json()
+    assert run["reduction_error"] == ""
+    assert run["result"]["summary"]["peak_torque_nm"]["value"] == pytest.approx(0.06, rel=5e-3)
+    again = api.post(f"/api/v1/runs/{run['id']}/reduction/").json()
+    assert again["result"]["summary"] == run["result"]["summary"]
+    rows = list(csv.DictReader(io.StringIO(
+        api.get(f"/api/v1/runs/{run['id']}/points.csv").content.decode())))  # fmt: skip
+    assert float(rows[5]["torque_nm"]) == pytest.approx(0.06, rel=0.02)
+    assert rows[5]["thrust_gf"] == ""
+
+
+def test_points_show_marks_and_why_a_figure_is_absent():
+    figure = {"value": 1.0, "u": 0.1, "n": 1}
+    shaped = shape_point({
+        "power_w": figure, "current_a": None, "reached": False, "settled": True,
+        "start_s": 1.0, "used_from_s": 1.5, "end_s": 3.0,
+        "absent": {"current_a": {"reason": "not_logged", "note": "was not logged"}},
+    })  # fmt: skip
+    assert shaped["figures"] == {"power_w": figure, "current_a": None}
+    assert shaped["marks"] == {"reached": False}
+    assert shaped["absent"]["current_a"]["reason"] == "not_logged"
+    assert shaped["settled"] is True
+
+
+def test_a_stands_calibration_counts_in_the_summary_of_its_runs(api, record):
+    run = record()
+    result = Run.objects.get(pk=run.pk).reduction.result
+    parts = result["summary"]["max_thrust_gf"]["components"]
+    expected = run.stand.calibration_rel * result["summary"]["max_thrust_gf"]["value"]
+    assert parts["calibration_thrust_gf"] == pytest.approx(expected)
 
 
 BAD_FILES = [

@@ -140,16 +140,32 @@ def _mask_impossible(work: Cleaning) -> None:
         work.warn("impossible_samples", f"Physically impossible samples left out: {listed}.")
 
 
-def mask_lost_speed(work: Cleaning, spans: Iterable[tuple[int, int]], *, level: bool) -> None:
+def mask_lost_speed(
+    work: Cleaning,
+    spans: Iterable[tuple[int, int]],
+    *,
+    level: bool,
+    heads: Iterable[tuple[int, int]] = (),
+) -> None:
     """A speed of 0, or far from its surroundings, is a lost signal, not a stopped propeller.
 
     :param level: whether the speed is nearly constant within each span, so that the span's own
         median is its surroundings; else a running median over half a second.
+    :param heads: stretches in which the speed still rises: there only a 0 counts, and only within
+        half a second of turning.
     """
     speed = work.channels.get("speed_rpm")
     if speed is None:
         return
     total, first = 0, 0.0
+    for start, stop in heads:
+        since = int(np.searchsorted(work.trace.time_s, work.trace.time_s[start] - 0.5))
+        turned = np.maximum.accumulate(np.nan_to_num(speed[since:stop])) > 0.0
+        lost = (speed[start:stop] <= 0.0) & turned[-(stop - start) :]
+        if lost.any():
+            first = first if total else float(work.trace.time_s[start + int(np.argmax(lost))])
+            total += int(lost.sum())
+            speed[start:stop][lost] = np.nan
     for start, stop in spans:
         part = speed[start:stop]
         turning = part[part > 0.0]

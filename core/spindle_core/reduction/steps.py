@@ -52,7 +52,12 @@ def plateau_points(trace: Trace) -> tuple[Cleaning, tuple[Point, ...], Plateaus]
         )
     # The jump onto the plateau is no outlier, and its samples are never averaged.
     spans = [_averaged_at_most(work.trace, plateau) for plateau in found.plateaus]
-    cleaning.mask_lost_speed(work, spans, level=True)
+    heads = [
+        (plateau.start, first)
+        for plateau, (first, _) in zip(found.plateaus, spans, strict=True)
+        if first > plateau.start
+    ]
+    cleaning.mask_lost_speed(work, spans, level=True, heads=heads)
     cleaning.mask_outliers(work, spans)
     cleaning.tare(work, found.at_rest)
     return work, tuple(_point(work, plateau, found) for plateau in found.plateaus), found

@@ -34,7 +34,9 @@ def compared(
     chosen = _load(run_ids)
     base = chosen[0].pk if baseline is None else baseline
     cores = [_as_core(run) for run in chosen]
-    maxima = [max((p.value("thrust_gf") or 0.0) for p in core.points) for core in cores]
+    maxima = [
+        max(((p.value("thrust_gf") or 0.0) for p in core.points), default=0.0) for core in cores
+    ]
     ladder = list(thrusts_gf) or thrust_ladder(maxima)
     rows = comparison_rows(cores, str(base), ladder, margin=DEFAULT_MARGIN)
     found = factors([_conditions(run) for run in chosen])
@@ -90,7 +92,7 @@ def _as_core(run: Run) -> ComparedRun:
 
 
 def _conditions(run: Run) -> Conditions:
-    first = _result(run)["points"][0]
+    first = (_result(run)["points"] or [{}])[0]
     rise = None
     warm, air = first.get("motor_temp_c"), first.get("ambient_temp_c")
     if warm and air:

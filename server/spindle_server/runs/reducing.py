@@ -1,4 +1,4 @@
-"""From stored segments to figures."""
+"""From stored traces to figures."""
 
 from __future__ import annotations
 
@@ -9,27 +9,20 @@ from django.db import transaction
 import spindle_core
 from spindle_core.errors import CoreError
 from spindle_core.formats.result_json import reduction_to_json
-from spindle_core.formats.trace_parquet import decode_segments
-from spindle_core.quantities import CHANNELS
 from spindle_core.reduction import reduce_trace
-from spindle_core.trace import Floats, Trace
 from spindle_server.runs.models import Reduction, Run, TraceSegment
-
-
-def read_trace(run: Run) -> tuple[Floats, dict[str, Floats]]:
-    """Time [s] and channels of a run, every sample."""
-    blobs = list(
-        TraceSegment.objects.filter(run=run).order_by("index").values_list("parquet", flat=True)
-    )
-    return decode_segments([bytes(blob) for blob in blobs])
+from spindle_server.runs.traces import run_header, run_trace
 
 
 def inputs_hash(run: Run) -> str:
-    """What the reduction rests on: the segments and the kind."""
+    """What the reduction rests on: the segments, the kind, and what is noted of the run."""
     digests = (
         TraceSegment.objects.filter(run=run).order_by("index").values_list("digest", flat=True)
     )
-    return hashlib.sha256("\n".join([run.kind, *digests]).encode()).hexdigest()
+    stand = run.stand
+    noted = [f"{key}: {value}" for key, value in sorted(run_header(run).items())]
+    noted += [str(stand.calibration_rel), str(stand.repeatability_rel)] if stand else []
+    return hashlib.sha256("\n".join([*noted, *digests]).encode()).hexdigest()
 
 
 def is_stale(reduction: Reduction) -> bool:
@@ -45,9 +38,7 @@ def reduce_run(run: Run) -> Reduction:
     """Reduce and store; a trace that cannot be reduced is kept with the reason."""
     result, error = None, ""
     try:
-        time_s, channels = read_trace(run)
-        known = {name: values for name, values in channels.items() if name in CHANNELS}
-        result = reduction_to_json(reduce_trace(Trace(time_s, known, run.kind)))
+        result = reduction_to_json(reduce_trace(run_trace(run)))
     except CoreError as problem:
         error = problem.message
     reduction, _ = Reduction.objects.update_or_create(

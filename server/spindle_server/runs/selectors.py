@@ -17,7 +17,7 @@ from spindle_core.quantities import CHANNELS
 from spindle_server.intake.models import MotorModel, Sample
 from spindle_server.rig.models import Propeller
 from spindle_server.runs.models import Run
-from spindle_server.runs.reducing import read_trace
+from spindle_server.runs.traces import read_trace, run_header
 
 
 def runs() -> QuerySet[Run]:
@@ -73,21 +73,6 @@ def _as_lists(time_s: Any, channels: dict[str, Any], *, thinned: bool) -> dict[s
     }
 
 
-def run_header(run: Run) -> dict[str, Any]:
-    """The preamble of a run's bench log: what is known of it, and what came with an import."""
-    propeller = run.propeller
-    own: dict[str, Any] = {
-        "kind": run.kind, "motor": run.sample.motor.full_name, "sample": run.sample.mark,
-        "propeller": propeller.full_name, "prop_diameter_in": propeller.diameter_in,
-        "prop_pitch_in": propeller.pitch_in, "prop_blades": propeller.blades,
-        "supply": run.supply.kind if run.supply else None,
-        "nominal_voltage_v": run.nominal_voltage_v, "air_temp_c": run.air_temp_c,
-        "air_pressure_hpa": run.air_pressure_hpa, "air_humidity_pct": run.air_humidity_pct,
-    }  # fmt: skip
-    carried = {key: value for key, value in run.header.items() if own.get(key) is None}
-    return {**own, **carried}
-
-
 def run_as_bench_log(run: Run) -> bytes:
     """Every sample of a run as a bench log."""
     time_s, channels = read_trace(run)
@@ -101,23 +86,45 @@ POINT_COLUMNS = (
 )  # fmt: skip
 
 
+PLACES = ("start_s", "used_from_s", "end_s", "settled")
+
+
+def shape_point(point: dict[str, Any]) -> dict[str, Any]:
+    """A stored point with its figures, its marks, its absences and its place apart."""
+    rest = {name: item for name, item in point.items() if name not in PLACES and name != "absent"}
+    return {
+        "figures": {name: item for name, item in rest.items() if not isinstance(item, bool)},
+        "marks": {name: item for name, item in rest.items() if isinstance(item, bool)},
+        "absent": point.get("absent", {}),
+        **{name: point[name] for name in PLACES},
+    }
+
+
 def points_as_csv(run: Run) -> str:
     """The points of a run: a value and a u column per figure; empty where absent."""
+    result = run.reduction.result if hasattr(run, "reduction") else None
+    points = [shape_point(point) for point in (result or {}).get("points", [])]
+    held = {name for point in points for name in point["figures"]}
+    columns = [*POINT_COLUMNS, *sorted(held - set(POINT_COLUMNS))]
+    marks = sorted({name for point in points for name in point["marks"]})
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
-    header = [cell for name in POINT_COLUMNS for cell in (name, f"u_{name}")]
-    writer.writerow(["start_s", "used_from_s", "end_s", "settled", *header])
-    result = run.reduction.result if hasattr(run, "reduction") else None
-    for point in (result or {}).get("points", []):
+    header = [cell for name in columns for cell in (name, f"u_{name}")]
+    writer.writerow(["start_s", "used_from_s", "end_s", "settled", *marks, *header])
+    for point in points:
         row: list[Any] = [
             point["start_s"], point["used_from_s"], point["end_s"],
             "yes" if point["settled"] else "no",
         ]  # fmt: skip
-        for name in POINT_COLUMNS:
-            figure = point.get(name)
+        row += [_YES_NO[point["marks"].get(name)] for name in marks]
+        for name in columns:
+            figure = point["figures"].get(name)
             row += [figure["value"], figure["u"]] if figure else ["", ""]
         writer.writerow(row)
     return out.getvalue()
+
+
+_YES_NO = {True: "yes", False: "no", None: ""}
 
 
 def proposals(log: BenchLog) -> dict[str, int | None]:

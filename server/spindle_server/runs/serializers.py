@@ -12,7 +12,7 @@ from spindle_server.intake.models import Sample
 from spindle_server.rig.models import Propeller, Stand, Supply
 from spindle_server.runs.models import KIND_CHOICES, REVIEW_CHOICES, Run
 from spindle_server.runs.reducing import is_stale
-from spindle_server.runs.selectors import air_density
+from spindle_server.runs.selectors import air_density, shape_point
 
 
 class FigureSerializer(serializers.Serializer):
@@ -38,9 +38,13 @@ class AbsentSerializer(serializers.Serializer):
 
 
 class PointSerializer(serializers.Serializer):
-    """One plateau: its figures by name (null where absent) and the part that was averaged."""
+    """One stretch of a run: its figures by name (null where absent, with the reason), yes-or-no
+    marks such as ``reached``, and the part that was averaged.
+    """
 
     figures = serializers.DictField(child=FigureSerializer(allow_null=True))
+    marks = serializers.DictField(child=serializers.BooleanField())
+    absent = serializers.DictField(child=AbsentSerializer())
     start_s = serializers.FloatField()
     used_from_s = serializers.FloatField()
     end_s = serializers.FloatField()
@@ -65,19 +69,9 @@ class ResultSerializer(serializers.Serializer):
     outliers = OutlierSerializer(many=True)
 
 
-_PLACES = ("start_s", "used_from_s", "end_s", "settled")
-
-
 def shape_result(stored: dict[str, Any]) -> dict[str, Any]:
     """A stored result in the API's shape: figures apart from the place of a point."""
-    points = [
-        {
-            "figures": {name: item for name, item in point.items() if name not in _PLACES},
-            **{name: point[name] for name in _PLACES},
-        }
-        for point in stored["points"]
-    ]
-    return {**stored, "points": points}
+    return {**stored, "points": [shape_point(point) for point in stored["points"]]}
 
 
 class RunSerializer(serializers.ModelSerializer):

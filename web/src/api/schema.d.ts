@@ -1204,10 +1204,19 @@ export interface components {
         PatchedRoleRequest: {
             role?: components["schemas"]["RoleEnum"];
         };
-        /** @description One plateau: its figures by name (null where absent) and the part that was averaged. */
+        /**
+         * @description One stretch of a run: its figures by name (null where absent, with the reason), yes-or-no
+         *     marks such as ``reached``, and the part that was averaged.
+         */
         Point: {
             figures: {
                 [key: string]: components["schemas"]["Figure"] | null;
+            };
+            marks: {
+                [key: string]: boolean;
+            };
+            absent: {
+                [key: string]: components["schemas"]["Absent"];
             };
             /** Format: double */
             start_s: number;

@@ -70,6 +70,8 @@ describe('the points of a run', () => {
       thrust_gf: figure(12 * throttle, 0.2),
       torque_nm: null,
     },
+    marks: {} as Record<string, boolean>,
+    absent: { torque_nm: { reason: 'not_logged', note: 'the channel was not logged' } },
     start_s: throttle,
     used_from_s: throttle + 0.5,
     end_s: throttle + 2,
@@ -82,6 +84,17 @@ describe('the points of a run', () => {
     })
     expect(page.findAll('thead th').map(text)).toEqual(['Throttle%', 'Thrustgf', ''])
     expect(text(page.findAll('tbody tr')[1] as never)).toContain('720.00±0.20')
+  })
+
+  it('show what only one kind of run has, with its marks in words', async () => {
+    const own = { target_thrust_gf: figure(300, 0), sustained_power_w: null }
+    const hold = { ...point(40, true), marks: { reached: false } }
+    const { page } = await show(PointTable, {
+      props: { points: [{ ...hold, figures: { ...hold.figures, ...own } }] },
+    })
+    expect(page.findAll('thead th').map(text)).toContain('Wanted thrustgf')
+    expect(page.findAll('thead th').map(text)).not.toContain('Power, sustainedW')
+    expect(page.find('tbody tr').text()).toContain('not reached')
   })
 
   it('say which plateau had not settled', async () => {

@@ -1,9 +1,12 @@
 <script setup lang="ts">
-/** The points of a run with units and ±. A figure no point has gets no column. */
+/**
+ * The points of a run with units and ±. Figures every kind of run has come first, then those of
+ * its own kind; a figure no point has gets no column. Yes-or-no marks stand as words.
+ */
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
 import Figure from '@/figures/Figure.vue'
-import { labelOf, unitOf } from '@/figures/quantities'
+import { labelOf, QUANTITIES, unitOf } from '@/figures/quantities'
 
 const props = defineProps<{ points: Schemas['Point'][] }>()
 const ORDER = [
@@ -18,9 +21,22 @@ const ORDER = [
   'motor_esc_efficiency_pct',
   'motor_temp_c',
 ]
-const columns = computed(() =>
-  ORDER.filter((name) => props.points.some((point) => point.figures[name])),
-)
+const MARKS: Record<string, [string, string]> = {
+  reached: ['reached', 'not reached'],
+}
+const columns = computed(() => {
+  const held = new Set(
+    props.points.flatMap((point) =>
+      Object.keys(point.figures).filter((name) => point.figures[name]),
+    ),
+  )
+  const own = [...held].filter((name) => !ORDER.includes(name) && name in QUANTITIES)
+  return [...ORDER.filter((name) => held.has(name)), ...own]
+})
+
+function markOf(name: string, value: boolean): string {
+  return (MARKS[name] ?? [name, `not ${name}`])[value ? 0 : 1]
+}
 </script>
 
 <template>
@@ -37,9 +53,22 @@ const columns = computed(() =>
       <tbody>
         <tr v-for="point in points" :key="point.start_s">
           <td v-for="name in columns" :key="name" class="num">
-            <Figure :value="point.figures[name]?.value" :u="point.figures[name]?.u" />
+            <Figure
+              :value="point.figures[name]?.value"
+              :u="point.figures[name]?.u"
+              :reason="point.absent[name]?.note"
+            />
           </td>
-          <td><span v-if="!point.settled" class="tag caution">not settled</span></td>
+          <td>
+            <span v-if="!point.settled" class="tag caution">not settled</span>
+            <span
+              v-for="(value, name) in point.marks"
+              :key="name"
+              class="tag"
+              :class="{ caution: !value }"
+              >{{ markOf(String(name), value) }}</span
+            >
+          </td>
         </tr>
       </tbody>
     </table>

@@ -144,7 +144,9 @@ async function rebuild() {
     <section v-if="run.result" class="sheet">
       <h2>
         Points
-        <span class="soft">one per plateau; ± is the standard uncertainty within the run</span>
+        <span class="soft"
+          >one per stretch that was averaged; ± is the standard uncertainty within the run</span
+        >
       </h2>
       <PointTable :points="run.result.points" />
     </section>

@@ -7,7 +7,9 @@ const trace = {
   thinned: false,
 }
 const result = {
-  points: [{ figures: {}, start_s: 1, used_from_s: 2, end_s: 3, settled: false }],
+  points: [
+    { figures: {}, marks: {}, absent: {}, start_s: 1, used_from_s: 2, end_s: 3, settled: false },
+  ],
   summary: {},
   absent: {},
   warnings: [],
