@@ -7,6 +7,7 @@ tests hold the steady state of this integration against that closed solution.
 from __future__ import annotations
 
 import math
+from collections import deque
 from dataclasses import dataclass, field
 
 from spindle_core.constants import COPPER_TEMPERATURE_COEFFICIENT_PER_K, NEWTON_PER_GF
@@ -42,11 +43,14 @@ class TrueSupply:
 
 @dataclass(frozen=True, slots=True)
 class Mounted:
-    """What is on the stand, and the air around it."""
+    """What is on the stand, and the air around it.
+
+    ``propeller`` None: a bare shaft, or a flywheel, of ``load_inertia_kg_m2``.
+    """
 
     motor: TrueMotor
-    propeller: Propeller
-    propeller_inertia_kg_m2: float
+    propeller: Propeller | None
+    load_inertia_kg_m2: float
     supply: TrueSupply
     ambient_c: float = 21.0
     air_density_kg_per_m3: float = 1.2
@@ -54,11 +58,16 @@ class Mounted:
 
 @dataclass(slots=True)
 class Physics:
-    """The state of what is mounted. All in SI but for the names that say otherwise."""
+    """The state of what is mounted. All in SI but for the names that say otherwise.
+
+    The ESC follows a command after ``esc_delay_s``, then at ``esc_slew_per_s``, and holds the
+    motor's current to ``esc_current_limit_a``.
+    """
 
     mounted: Mounted
     esc_slew_per_s: float = 6.0
     esc_current_limit_a: float = 90.0
+    esc_delay_s: float = 0.008
     winding_c: float = field(init=False)
     case_c: float = field(init=False)
     omega: float = 0.0
@@ -67,6 +76,9 @@ class Physics:
     terminal_v: float = field(init=False)
     used_as: float = 0.0
     tripped: bool = False
+    _commands: deque[tuple[float, float]] = field(default_factory=deque)
+    _time_s: float = 0.0
+    _wanted: float = 0.0
 
     def __post_init__(self) -> None:
         self.winding_c = self.case_c = self.mounted.ambient_c
@@ -84,21 +96,34 @@ class Physics:
 
     @property
     def thrust_gf(self) -> float:
-        """Static thrust [gf]."""
+        """Static thrust [gf]; 0 without a propeller."""
         prop = self.mounted.propeller
+        if prop is None:
+            return 0.0
         revolutions = self.omega / (2.0 * math.pi)
         density = self.mounted.air_density_kg_per_m3
         return prop.ct * density * revolutions**2 * prop.diameter_m**4 / NEWTON_PER_GF
 
     @property
     def shaft_torque_nm(self) -> float:
-        """Torque the propeller takes, which the stand's torque arm sees [N·m]."""
-        return self._kq() * self.omega**2
+        """Torque between motor and stand [N·m]: what turns the load and speeds it up.
+
+        Equal to the propeller's at constant speed; negative while bearings slow a coasting rotor.
+        """
+        if self.omega <= 0.0:
+            return 0.0
+        kt = self.mounted.motor.electrical.torque_constant_nm_per_a
+        return kt * (self.motor_current_a - self._drag_a())
 
     def _kq(self) -> float:
-        return propeller_torque_coefficient(
-            self.mounted.propeller, self.mounted.air_density_kg_per_m3
-        )
+        prop = self.mounted.propeller
+        if prop is None:
+            return 0.0
+        return propeller_torque_coefficient(prop, self.mounted.air_density_kg_per_m3)
+
+    def _drag_a(self) -> float:
+        electrical = self.mounted.motor.electrical
+        return electrical.no_load_current_a + electrical.no_load_slope_a_per_rpm * self.speed_rpm
 
     def warm_to(self, temperature_c: float) -> None:
         """Set winding and case to a temperature, as after an earlier run."""
@@ -107,12 +132,18 @@ class Physics:
     def advance(self, seconds: float, throttle_pct: float) -> None:
         """Integrate over ``seconds`` at a commanded throttle [%]."""
         steps = max(1, math.ceil(seconds / LONGEST_STEP_S - 1e-9))
+        duty = throttle_pct / 100.0
+        if duty != (self._commands[-1][1] if self._commands else self._wanted):
+            self._commands.append((self._time_s + self.esc_delay_s, duty))
         for _ in range(steps):
-            self._step(seconds / steps, throttle_pct / 100.0)
+            self._step(seconds / steps)
 
-    def _step(self, dt: float, wanted_duty: float) -> None:
+    def _step(self, dt: float) -> None:
+        self._time_s += dt
+        while self._commands and self._commands[0][0] <= self._time_s + 1e-12:
+            self._wanted = self._commands.popleft()[1]
         most = self.esc_slew_per_s * dt
-        self.duty += min(most, max(-most, wanted_duty - self.duty))
+        self.duty += min(most, max(-most, self._wanted - self.duty))
         supply = self.mounted.supply
         self._electric(supply)
         self._turn(dt)
@@ -148,17 +179,16 @@ class Physics:
     def _turn(self, dt: float) -> None:
         motor = self.mounted.motor
         electrical = motor.electrical
-        drag_a = electrical.no_load_current_a + electrical.no_load_slope_a_per_rpm * self.speed_rpm
         kt = electrical.torque_constant_nm_per_a
-        torque = kt * (self.motor_current_a - drag_a) - self._kq() * self.omega**2
-        inertia = motor.inertia_kg_m2 + self.mounted.propeller_inertia_kg_m2
+        torque = kt * (self.motor_current_a - self._drag_a()) - self._kq() * self.omega**2
+        inertia = motor.inertia_kg_m2 + self.mounted.load_inertia_kg_m2
         self.omega = max(0.0, self.omega + torque / inertia * dt)
 
     def _heat(self, dt: float) -> None:
         motor, ambient = self.mounted.motor, self.mounted.ambient_c
         copper = motor.electrical.resistance_ohm * motor.copper_share * self.motor_current_a**2
         kt = motor.electrical.torque_constant_nm_per_a
-        iron = kt * motor.electrical.no_load_current_a * self.omega
+        iron = kt * self._drag_a() * self.omega
         winding_j_per_k, case_j_per_k = 0.10 * motor.mass_g, 0.42 * motor.mass_g
         between = 0.035 * motor.mass_g * (self.winding_c - self.case_c)
         still, moving = 0.0030 * motor.mass_g, 0.000012 * motor.mass_g * self.omega

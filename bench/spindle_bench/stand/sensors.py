@@ -31,12 +31,21 @@ FAULT_KINDS = ("lost_rpm", "lost_temperature", "thrust_spike", "freeze", "hot")
 
 @dataclass(slots=True)
 class Sensors:
-    """The sensors of one stand. ``seed`` fixes every random number they draw."""
+    """The sensors of one stand. ``seed`` fixes every random number they draw.
+
+    ``thrust_gain`` and ``gains`` (channel → factor, for the others) are calibrations that are a
+    little off; ``torque_zero_nm`` and the drifts belong to the two cells. ``glitch_share``: share
+    of samples of each channel that are wild.
+    """
 
     seed: int
     thrust_gain: float = 1.0
     thrust_zero_gf: float = 0.0
     thrust_drift_gf_per_s: float = 0.0
+    torque_zero_nm: float = 0.0
+    torque_drift_nm_per_s: float = 0.0
+    gains: dict[str, float] = field(default_factory=dict)
+    glitch_share: float = 0.0
     imbalance: float = 1.0
     faults: dict[str, tuple[float, float]] = field(default_factory=dict)
     _thrust_gf: float = 0.0
@@ -88,6 +97,13 @@ class Sensors:
             physics.mounted.ambient_c + 0.03 * self._normal(),
             abs(0.02 + self.imbalance * (speed / 20_000.0) ** 2 * (0.4 + 0.05 * self._normal())),
         ]
+        for number, name in enumerate(CHANNEL_NAMES):
+            gain, value = self.gains.get(name), values[number]
+            if gain is not None and value is not None:
+                values[number] = gain * value
+        values[2] = (values[2] or 0.0) + self.torque_zero_nm + self.torque_drift_nm_per_s * time_s
+        if self.glitch_share:
+            self._glitch(values)
         if self.failing("lost_rpm", time_s):
             values[5] = 0.0
         if self.failing("lost_temperature", time_s):
@@ -98,6 +114,13 @@ class Sensors:
             None if value is None else round(round(value / step) * step, 6)
             for value, step in zip(values, RESOLUTION.values(), strict=True)
         ]
+
+    def _glitch(self, values: list[float | None]) -> None:
+        """Wild values, as a loose plug or a lost bit gives them; the command is never one."""
+        for number in range(1, len(values)):
+            value = values[number]
+            if value is not None and self._rng.random() < self.glitch_share:
+                values[number] = value * self._rng.choice((0.2, 1.9, 3.0)) + 1.0
 
     def _normal(self) -> float:
         if not self._draws:

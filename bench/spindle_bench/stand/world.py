@@ -133,9 +133,9 @@ def mounted_from(facts: dict[str, object]) -> Mounted:
     try:
         model, sample = str(facts["motor"]), str(facts["sample"])
         motor = true_motor(model, sample, str(facts["size_code"]), _number(facts, "kv_rpm_per_v"))
-        diameter, blades = _number(facts, "prop_diameter_in"), int(_number(facts, "prop_blades"))
-        pitch = _number(facts, "prop_pitch_in")
-        propeller = true_propeller(str(facts["propeller"]), diameter, pitch, blades)
+        propeller, load_inertia = _load(facts)
+        if facts.get("load") == "flywheel":
+            load_inertia = max(BARE_SHAFT_KG_M2, load_inertia - motor.inertia_kg_m2)
         supply = TrueSupply(
             _number(facts, "open_circuit_v"),
             _number(facts, "supply_resistance_ohm"),
@@ -148,11 +148,36 @@ def mounted_from(facts: dict[str, object]) -> Mounted:
     return Mounted(
         motor,
         propeller,
-        propeller_inertia_kg_m2(diameter, blades),
+        load_inertia,
         supply,
         21.0 if ambient is None else ambient,
         1.2 if density is None else density,
     )
+
+
+LOADS = ("propeller", "none", "flywheel")
+"""What a shaft may carry; ``load`` of a ``mount`` message, a propeller when it is not said."""
+
+BARE_SHAFT_KG_M2 = 1e-8
+
+
+def _load(facts: dict[str, object]) -> tuple[Propeller | None, float]:
+    """The propeller, None for a bare shaft or a flywheel, and the inertia on the shaft [kg·m²].
+
+    A flywheel's inertia is given with the motor's own rotor, as a log of it says it.
+    """
+    load = facts.get("load") or "propeller"
+    if load == "none":
+        return None, BARE_SHAFT_KG_M2
+    if load == "flywheel":
+        return None, _number(facts, "inertia_kg_mm2") * 1e-6
+    if load != "propeller":
+        raise ValueError(f"load is one of {', '.join(LOADS)}, got {load!r}")
+    diameter, blades = _number(facts, "prop_diameter_in"), int(_number(facts, "prop_blades"))
+    propeller = true_propeller(
+        str(facts["propeller"]), diameter, _number(facts, "prop_pitch_in"), blades
+    )
+    return propeller, propeller_inertia_kg_m2(diameter, blades)
 
 
 def _number(facts: dict[str, object], name: str) -> float:

@@ -27,7 +27,7 @@ SETTLE_S = 0.4
 """Time after the throttle was reached before a block begins: the rotor is still gaining speed."""
 
 MOST_BLOCKS = 8
-WINDING_TIMES_S = (1.5, 3.0, 6.0, 12.0)
+WINDING_TIMES_S = (1.0, 1.5, 2.2, 3.2, 4.6, 6.6, 10.0)
 """Winding-to-case time constants tried for the heat history [s]."""
 
 
@@ -82,7 +82,7 @@ def blocks_of(trace: Trace, run: int, warnings: list[Remark]) -> list[Block]:
     at_rest = cleaning.at_rest_by_command(work.trace)
     if at_rest is not None:
         cleaning.tare(work, at_rest)
-    heat = _heat_history(work.trace)
+    heat = _heat_history(work)
     return [
         block
         for number, span in enumerate(spans)
@@ -117,9 +117,10 @@ def _duty(trace: Trace, part: slice) -> float | None:
     return level / 100.0 if trace.facts.esc_linear and level > 2.0 else None
 
 
-def _heat_history(trace: Trace) -> Floats:
+def _heat_history(work: cleaning.Cleaning) -> Floats:
     """Fading integrals of the motor current squared, shape (times, n) [A²·s]."""
-    current = np.nan_to_num(filled_forward(trace.get("current_a")), nan=0.0)
+    trace = work.trace
+    current = np.nan_to_num(filled_forward(work.channels["current_a"]), nan=0.0)
     if trace.has("duty"):
         duty = np.nan_to_num(filled_forward(trace.get("duty")), nan=1.0)
     elif trace.has("throttle_pct"):

@@ -15,6 +15,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from spindle_core.constants import COPPER_TEMPERATURE_COEFFICIENT_PER_K
 from spindle_core.identification.blocks import WINDING_TIMES_S, Block
 from spindle_core.identification.no_load import NoLoad, identify_no_load
 from spindle_core.measured import Absent, Measured, Origin
@@ -22,13 +23,17 @@ from spindle_core.operating_point import Motor
 from spindle_core.reduction.result import Figure, Remark
 from spindle_core.trace import Floats
 
+WINDING_HALF_WIDTH_K = 2.0
+"""What a winding without copper losses may differ from the case in a run (rectangular)."""
+
 SHOWN_BY_CHI2 = 12.0
 """A heat term is kept when it takes at least this much off χ² (per term)."""
 
 SMALLEST_SPREAD = 0.15
 """Currents must differ by this share of the largest before kV and R can be told apart."""
 
-REFERENCE_C = 20.0
+COPPER_SHARE = 0.8
+"""Usual share of the effective resistance that is copper and warms; the rest is the ESC's."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -119,6 +124,11 @@ def identify_motor(name: str, blocks: Sequence[Block], warnings: list[Remark]) -
         {"within_run": math.sqrt(covariance[1, 1]), **_calibration(blocks, resistance, "r")},
         n=runs, origin=Origin.DERIVED,
     )  # fmt: skip
+    at_c = _mean_case(blocks)
+    if at_c is not None:
+        # The case is not the winding: iron heats one, copper the other.
+        doubt = WINDING_HALF_WIDTH_K * COPPER_SHARE * COPPER_TEMPERATURE_COEFFICIENT_PER_K
+        r_figure = r_figure.with_component("winding_temperature", doubt * resistance / 3**0.5)
     no_load = identify_no_load(blocks, Motor(kv, resistance, 0.0))
     kt = _torque_constant(blocks, kv, no_load, warnings, name)
     if span is not None and span[1] - span[0] > 5.0:
@@ -129,7 +139,6 @@ def identify_motor(name: str, blocks: Sequence[Block], warnings: list[Remark]) -
                 "warm copper counts as resistance.",
             )
         )
-    at_c = REFERENCE_C if "case" in solved.terms else _mean_case(blocks)
     return MotorFit(
         name, kv_figure, r_figure, no_load, kt, -(kv**2) * float(covariance[0, 1]), at_c,
         _heat(solved, covariance), WINDING_TIMES_S[solved.time] if "heat" in solved.terms else None,
@@ -187,12 +196,17 @@ def _solve(blocks: Sequence[Block], terms: tuple[str, ...], time: int) -> _Solve
     speed = np.array([b.speed_rpm for b in blocks])
     current = np.array([b.motor_current_a for b in blocks])
     target = np.array([b.duty * b.voltage_v for b in blocks])
-    columns = [speed, current]
+    # R belongs to the mean case temperature; between blocks it follows the case as copper does,
+    # and the heat term is what the winding stands above the case.
+    middle = _mean_case(blocks) or 0.0
+    above = np.array([0.0 if b.case_c is None else b.case_c - middle for b in blocks])
+    usual = COPPER_SHARE * COPPER_TEMPERATURE_COEFFICIENT_PER_K
+    columns = [speed, current * (1.0 + usual * above)]
     for term in terms:
         if term == "heat":
             columns.append(current * np.array([b.heat_a2s[time] for b in blocks]))
         else:
-            columns.append(current * (np.array([b.case_c or 0.0 for b in blocks]) - REFERENCE_C))
+            columns.append(current * above)
     design = np.stack(columns, axis=1)
     u_target = np.array([b.duty * b.u_voltage_v for b in blocks])
     u_speed = np.array([b.u_speed_rpm for b in blocks])

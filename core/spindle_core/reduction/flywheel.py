@@ -25,6 +25,14 @@ from spindle_core.trace import Floats, Trace
 ASKED_FROM_RPM, ASKED_TO_RPM = 5_000.0, 20_000.0
 PEAK_SHARE = 0.98
 ENERGY_TOLERANCE = 0.005
+SCALED_BY_SPEED = (
+    "peak_torque_nm", "speed_at_peak_torque_rpm", "zero_torque_speed_rpm", "kv_rpm_per_v",
+)  # fmt: skip
+"""Figures that a tachometer's gain scales."""
+
+DRAG_RELATIVE_U = 0.3
+"""Drag read from the slope of a coast-down, and below the coast's own speeds (k = 1)."""
+
 BRAKED_SHARE = 0.3
 """A coast that slows with more than this share of peak torque is braked by the ESC."""
 
@@ -124,7 +132,7 @@ def _with_drag(work: Cleaning, curve: SpinUp, top: int, inertia_kg_m2: float) ->
         f"Drag of {1000 * float(added.min()):.2f} to {1000 * float(added.max()):.2f} mN·m from the "
         "coast-down was added.",
     )
-    return replace(curve, torque_nm=curve.torque_nm + added)
+    return replace(curve, torque_nm=curve.torque_nm + added, drag_nm=added)
 
 
 def _points(work: Cleaning, curves: Sequence[SpinUp], spans: Sequence[Span]) -> tuple[Point, ...]:
@@ -173,7 +181,14 @@ def _summary(
                 f"The work under the torque curve is {100 * (curve.energy_ratio - 1):+.2f} % off "
                 "the wheel's energy; the local fits do not follow the spin-up.",
             )
-    return {name: mean_over(each, name) for name in each[0].figures}
+    gain = work.trace.stand.calibration.get("speed_rpm", 0.0)
+    means = {name: mean_over(each, name) for name in each[0].figures}
+    return {
+        name: figure.with_component("calibration_speed_rpm", gain * figure.value)
+        if gain and isinstance(figure, Measured) and name in SCALED_BY_SPEED
+        else figure
+        for name, figure in means.items()
+    }
 
 
 def peak_figures(curve: SpinUp) -> dict[str, Figure]:
@@ -196,9 +211,15 @@ def peak_figures(curve: SpinUp) -> dict[str, Figure]:
     overlap = max(1.0, float(np.mean(curve.window_s[region])) / max(time_per_bin, 1e-9))
     independent = max(1.0, (last - first + 1) / overlap)
     u = float(np.mean(curve.u_nm[region])) / math.sqrt(independent)
+    # What the windows flatten is at most what a cubic would change (rectangular).
+    parts = {
+        "within_run": u,
+        "local_fit": float(np.mean(curve.bend_nm[region])) / math.sqrt(3.0),
+        "drag": DRAG_RELATIVE_U * float(np.mean(curve.drag_nm[region])),
+    }
     half_width = 0.5 * float(speed[last] - speed[first])
     return {
-        "peak_torque_nm": Measured(float(torque[region].mean()), {"within_run": u}),
+        "peak_torque_nm": Measured(float(torque[region].mean()), parts),
         "speed_at_peak_torque_rpm": Measured(
             0.5 * float(speed[first] + speed[last]),
             {"within_run": max(half_width, 0.5 * BIN_RPM) / math.sqrt(3.0)},

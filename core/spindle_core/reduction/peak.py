@@ -154,7 +154,7 @@ def mean_over(points: Sequence[Point], name: str) -> Figure:
     if len(having) == 1:
         return having[0]
     values = [figure.value for figure in having]
-    shared = ("tare", "calibration_", "resolution_")
+    shared = ("tare", "calibration_", "resolution_", "local_fit")
     components = {key: part for key, part in having[0].components.items() if key.startswith(shared)}
     spread = sample_standard_deviation(values) / math.sqrt(len(values))
     components["within_run"] = spread

@@ -11,8 +11,11 @@ from spindle_core.autocorrelation import integrated_autocorrelation_time
 from spindle_core.trace import Floats
 
 BIN_RPM = 250.0
-SHORTEST_WINDOW_S = 0.15
-ENOUGH_RELATIVE_U = 0.01
+SHORTEST_WINDOW_S, USUAL_WINDOW_S = 0.03, 0.15
+SHARP_RELATIVE_U, ENOUGH_RELATIVE_U = 0.003, 0.01
+"""A window shorter than the usual one will do where it already tells the slope this well."""
+
+BENT_SIGMA = 3.0
 LONGEST_WINDOW_SHARE = 0.25
 """No local fit spans more than this share of its spin-up."""
 
@@ -22,13 +25,17 @@ class SpinUp:
     """Torque over speed of one acceleration; shape (m,) each.
 
     ``speed_rpm``: bin centres; ``torque_nm`` with ``u_nm`` (within run, k = 1) and ``window_s``,
-    the length of each local fit; ``s_per_rpm``: 1 ÷ the slope there. ``energy_ratio``:
+    the length of each local fit; ``bend_nm``: what a cubic's slope would add to a parabola's, a
+    measure of what the window flattens; ``drag_nm``: what of the torque was added for drag;
+    ``s_per_rpm``: 1 ÷ the slope there. ``energy_ratio``:
     ∫τ·ω dt ÷ ½J(ω₂² − ω₁²) over the bins.
     """
 
     speed_rpm: Floats
     torque_nm: Floats
     u_nm: Floats
+    bend_nm: Floats
+    drag_nm: Floats
     window_s: Floats
     s_per_rpm: Floats
     energy_ratio: float
@@ -37,9 +44,10 @@ class SpinUp:
 def spin_up(time_s: Floats, speed_rpm: Floats, *, inertia_kg_m2: float) -> SpinUp | None:
     """τ = J·dω/dt in bins of 250 rpm by local quadratic least squares.
 
-    At the instant each bin's centre is crossed, a parabola is fitted to the samples within a
-    window of at least 0.15 s, widened until u of its slope is at most 1 % or the window spans a
-    quarter of the spin-up. u comes from the residuals, with their autocorrelation.
+    At the instant each bin's centre is crossed, a parabola is fitted to the samples in a window
+    that is widened until u of its slope is at most 0.3 %, from 0.15 s on until it is at most 1 %,
+    or until the window spans a quarter of the spin-up: a wide window flattens a peak. u comes
+    from the residuals, with their autocorrelation.
 
     :param time_s, speed_rpm: shape (n,) of one acceleration [s, 1/min]; NaN is missing.
     :param inertia_kg_m2: J of flywheel and rotor [kg·m²].
@@ -61,39 +69,64 @@ def spin_up(time_s: Floats, speed_rpm: Floats, *, inertia_kg_m2: float) -> SpinU
     kept = [i for i, fit in enumerate(fits) if fit is not None and fit[1] > 0.0]
     if len(kept) < 3:
         return None
-    level, slope, u, window = np.array([fits[i] for i in kept]).T[[0, 1, 2, 3]]
+    level, slope, u, bend, window = np.array([fits[i] for i in kept]).T
     per_rpm = inertia_kg_m2 * 2.0 * math.pi / 60.0
     energy = _energy_ratio(level, slope, crossed[kept])
-    return SpinUp(centres[kept], per_rpm * slope, per_rpm * u, window, 1.0 / slope, energy)
+    return SpinUp(
+        centres[kept], per_rpm * slope, per_rpm * u, per_rpm * bend, np.zeros(len(kept)), window,
+        1.0 / slope, energy,
+    )  # fmt: skip
 
 
 def _local_fit(
     time: Floats, speed: Floats, at: float, longest_s: float
-) -> tuple[float, float, float, float] | None:
-    """Speed [rpm], slope and u of the slope [rpm/s] of a parabola around ``at``, window [s]."""
+) -> tuple[float, float, float, float, float] | None:
+    """Speed [rpm]; slope, its u and its bend [rpm/s] of a parabola around ``at``; window [s]."""
     window = SHORTEST_WINDOW_S
-    best: tuple[float, float, float, float] | None = None
+    best: tuple[float, float, float, float, float] | None = None
     while True:
         start = int(np.searchsorted(time, at - 0.5 * window))
         stop = int(np.searchsorted(time, at + 0.5 * window, side="right"))
         if stop - start >= 5:
             best = (*_parabola(time[start:stop] - at, speed[start:stop]), window)
-            if best[2] <= ENOUGH_RELATIVE_U * abs(best[1]):
+            enough = ENOUGH_RELATIVE_U if window >= USUAL_WINDOW_S else SHARP_RELATIVE_U
+            if best[2] <= enough * abs(best[1]):
                 return best
         if window >= longest_s:
             return best
-        window = min(1.3 * window, max(longest_s, SHORTEST_WINDOW_S))
+        window = min(1.5 * window, max(longest_s, SHORTEST_WINDOW_S))
 
 
-def _parabola(x: Floats, y: Floats) -> tuple[float, float, float]:
+def _parabola(x: Floats, y: Floats) -> tuple[float, float, float, float]:
+    """Value, slope, u and bend of the slope at x = 0 of a local parabola.
+
+    A parabola flattens a torque that bends within its window (by 0.4 % at the peak of a spin-up
+    of half a second); where a cubic term stands out of the noise the cubic's slope is taken.
+    """
+    quadratic = _polynomial(x, y, 2)
+    if y.size < 9:
+        return (*quadratic[:3], 0.0)
+    # At the edge of the spin-up the window lies to one side, where a cubic's slope runs wild.
+    if min(-x[0], x[-1]) < 0.3 * (x[-1] - x[0]):
+        return (*quadratic[:3], 0.0)
+    cubic = _polynomial(x, y, 3)
+    bend = cubic[1] - quadratic[1]
+    return (*(cubic[:3] if cubic[3] > BENT_SIGMA else quadratic[:3]), bend)
+
+
+def _polynomial(x: Floats, y: Floats, degree: int) -> tuple[float, float, float, float]:
+    """Value, slope, u of the slope at x = 0, and how many σ the highest term stands out."""
     scale = float(np.max(np.abs(x))) or 1.0
-    design = np.stack((np.ones_like(x), x / scale, (x / scale) ** 2), axis=1)
+    design = np.vander(x / scale, degree + 1, increasing=True)
     inverse = np.linalg.pinv(design.T @ design)
     values = inverse @ (design.T @ y)
     rest = y - design @ values
     tau = integrated_autocorrelation_time(rest)
-    variance = float(rest @ rest) * tau / max(1, y.size - 3)
-    return float(values[0]), float(values[1]) / scale, math.sqrt(variance * inverse[1, 1]) / scale
+    variance = float(rest @ rest) * tau / max(1, y.size - degree - 1)
+    highest = math.sqrt(variance * inverse[degree, degree])
+    shown = abs(float(values[degree])) / highest if highest else 0.0
+    u = math.sqrt(variance * inverse[1, 1]) / scale
+    return float(values[0]), float(values[1]) / scale, u, shown
 
 
 def _energy_ratio(level: Floats, slope: Floats, at: Floats) -> float:
