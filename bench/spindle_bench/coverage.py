@@ -152,7 +152,7 @@ class Day:
         facts = RunFacts(
             motor="drawn", sample=str(self.seed), propeller=propeller,
             prop_diameter_in=None if prop is None else prop.diameter_in,
-            inertia_kg_mm2=inertia_kg_mm2, **self.noted_air,
+            inertia_kg_mm2=inertia_kg_mm2, **self.noted_air,  # type: ignore[arg-type]
         )  # fmt: skip
         channels = dict(recording.channels)
         if prop is None:

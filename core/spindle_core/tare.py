@@ -54,8 +54,16 @@ class Tare:
         zeros = [zero for zero in (self.before, self.after) if zero is not None]
         if not zeros:
             return samples
-        times = [zero.mid_s for zero in zeros]
-        return samples - np.interp(time_s, times, [zero.value for zero in zeros])
+        first, last = zeros[0], zeros[-1]
+        if first.mid_s == last.mid_s:
+            return samples - first.value
+        slope = (last.value - first.value) / (last.mid_s - first.mid_s)
+        tared: Floats = time_s * -slope
+        begin, end = np.searchsorted(time_s, (first.mid_s, last.mid_s))
+        tared[:begin], tared[end:] = -slope * first.mid_s, -slope * last.mid_s
+        tared += slope * first.mid_s - first.value
+        tared += samples
+        return tared
 
 
 def find_tare(time_s: Floats, samples: Floats, *, at_rest: Bools) -> Tare:
@@ -68,24 +76,27 @@ def find_tare(time_s: Floats, samples: Floats, *, at_rest: Bools) -> Tare:
     :param samples: shape (n,) of a tared channel; NaN is missing.
     :param at_rest: shape (n,), where the commanded throttle is 0.
     """
-    turning = np.flatnonzero(~at_rest)
-    if turning.size == 0:
-        return Tare(_zero(time_s, samples, np.flatnonzero(at_rest)), None)
-    first, last = int(turning[0]), int(turning[-1])
-    before = _zero(time_s, samples, np.arange(first))
-    after_indices = np.arange(last + 1, time_s.size)
-    if after_indices.size:
-        settled = time_s[after_indices] >= time_s[after_indices[0]] + SETTLE_S
-        after_indices = after_indices[settled]
-    return Tare(before, _zero(time_s, samples, after_indices))
+    if at_rest.all():
+        return Tare(_zero(time_s, samples, 0, time_s.size), None)
+    first = int(np.argmin(at_rest))
+    after = time_s.size - int(np.argmin(at_rest[::-1]))
+    before = _zero(time_s, samples, 0, first)
+    if after >= time_s.size:
+        return Tare(before, None)
+    settled = int(np.searchsorted(time_s, time_s[after] + SETTLE_S))
+    return Tare(before, _zero(time_s, samples, settled, time_s.size))
 
 
-def _zero(time_s: Floats, samples: Floats, indices: np.ndarray) -> Zero | None:
-    indices = indices[np.isfinite(samples[indices])]
-    if indices.size < 2:
+def _zero(time_s: Floats, samples: Floats, start: int, stop: int) -> Zero | None:
+    times, data = time_s[start:stop], samples[start:stop]
+    valid = np.isfinite(data)
+    if not valid.all():
+        times, data = times[valid], data[valid]
+    if data.size < 2:
         return None
-    data = samples[indices]
     # √(π/2): efficiency of the median against the mean for normal noise.
     u = 1.2533 * standard_error_of_mean(data)
-    mid = 0.5 * float(time_s[indices[0]] + time_s[indices[-1]])
-    return Zero(mid, float(np.median(data)), u)
+    half = data.size // 2
+    ordered = np.partition(data, (half - 1, half))
+    median = ordered[half] if data.size % 2 else 0.5 * (ordered[half - 1] + ordered[half])
+    return Zero(0.5 * float(times[0] + times[-1]), float(median), u)

@@ -39,7 +39,8 @@ def test_an_up_sweep_takes_its_lag_from_the_decay_after_the_cut():
     assert result.summary["thrust_gf_lag_s"].value == pytest.approx(0.12, abs=0.01)
     # Uncorrected, thrust would be 0.12 s · 5 %/s · 12 gf/% = 7 gf low at mid-throttle.
     assert max(abs(error) for error, _ in errors_gf(result)) < 1.5
-    assert result.summary["max_thrust_gf"].value == pytest.approx(1195.0, abs=6.0)
+    # The slowest sensor saw 99.4 % when the throttle was cut; nothing is read beyond.
+    assert result.summary["max_thrust_gf"].value == pytest.approx(1189.2, abs=3.0)
 
 
 def test_a_sweep_up_and_down_shows_half_its_hysteresis_as_lag():

@@ -11,6 +11,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass, field, replace
 
 import numpy as np
+from numpy.typing import NDArray
 from scipy.ndimage import median_filter
 
 from spindle_core.measured import Measured
@@ -27,12 +28,19 @@ WARM_START_K = 5.0
 LOST_SPEED_LOW, LOST_SPEED_HIGH = 0.6, 1.7
 """A speed outside these multiples of its surroundings is no speed but a lost signal."""
 
+LOST_SPEED_STEP = 0.03
+"""A signal that is lost, and looked for above a tenth of the highest speed, falls from one sample
+to the next by at least this share of it."""
+
 _COMMANDS = ("throttle_pct", "duty")
 
 
 @dataclass
 class Cleaning:
-    """A trace while it is being cleaned; collects what has to be said about it."""
+    """A trace while it is being cleaned; collects what has to be said about it.
+
+    ``channels`` are the trace's own arrays until something is masked in them.
+    """
 
     trace: Trace
     channels: dict[str, Floats]
@@ -48,6 +56,14 @@ class Cleaning:
         """A cleaned channel, shape (n,) [unit by name]; None when it was not logged."""
         return self.channels.get(name)
 
+    def mask(self, name: str, where: Bools | NDArray[np.intp], start: int = 0) -> None:
+        """Leave samples of a channel out; ``where`` counts from ``start``."""
+        samples = self.channels[name]
+        if samples is self.trace.channels.get(name):
+            samples = self.channels[name] = samples.copy()
+        stop = start + where.size if where.dtype == np.bool_ else None
+        samples[start:stop][where] = np.nan
+
     @property
     def tared(self) -> bool:
         """Whether a zero of thrust was there to subtract."""
@@ -59,8 +75,7 @@ def begin(trace: Trace) -> Cleaning:
     warnings: list[Remark] = []
     trace = _throttle_in_percent(trace, warnings)
     trace = _cut_at_trip(trace, warnings)
-    channels = {name: values.copy() for name, values in trace.channels.items()}
-    work = Cleaning(trace, channels, warnings=warnings)
+    work = Cleaning(trace, dict(trace.channels), warnings=warnings)
     _mask_impossible(work)
     return work
 
@@ -76,6 +91,9 @@ def _throttle_in_percent(trace: Trace, warnings: list[Remark]) -> Trace:
     """1000–2000 µs of ESC signal are 0–100 %; a column that holds them says so by its size."""
     throttle = trace.channels.get("throttle_pct")
     if throttle is None or not trace.has("throttle_pct"):
+        return trace
+    # A missing sample makes the largest NaN, and the comparison false.
+    if throttle.max() <= 800.0:
         return trace
     finite = throttle[np.isfinite(throttle)]
     if not (finite.max() > 800.0 and np.median(finite) > 700.0 and finite.max() < 2300.0):
@@ -96,6 +114,8 @@ def _cut_at_trip(trace: Trace, warnings: list[Remark]) -> Trace:
     voltage = trace.channels.get("voltage_v")
     throttle = trace.channels.get("throttle_pct")
     if voltage is None or throttle is None or not trace.has("voltage_v"):
+        return trace
+    if voltage.min() > 0.4 * voltage.max():
         return trace
     # Neither single wild samples nor a long stretch without voltage move this.
     usual = float(np.nanpercentile(voltage[:: max(1, int(voltage.size) // 2000)], 80))
@@ -125,16 +145,19 @@ def _cut_at_trip(trace: Trace, warnings: list[Remark]) -> Trace:
 def _mask_impossible(work: Cleaning) -> None:
     """Values no sensor of such a bench can mean are masked and counted."""
     counts: dict[str, int] = {}
-    for name, samples in work.channels.items():
+    for name, samples in list(work.channels.items()):
         channel = CHANNELS[name]
         if name == "throttle_pct" or samples.size == 0:
             continue
         # Speed has its own lower bound: 0 or less under throttle is a lost signal.
         low = -np.inf if name == "speed_rpm" else channel.low
+        # Missing samples make both NaN, and the comparison false.
+        if samples.min() >= low and samples.max() <= channel.high:
+            continue
         wrong = (samples < low) | (samples > channel.high)
         if wrong.any():
             counts[name] = int(wrong.sum())
-            samples[wrong] = np.nan
+            work.mask(name, wrong)
     if counts:
         listed = ", ".join(f"{name} {count}" for name, count in counts.items())
         work.warn("impossible_samples", f"Physically impossible samples left out: {listed}.")
@@ -165,9 +188,13 @@ def mask_lost_speed(
         if lost.any():
             first = first if total else float(work.trace.time_s[start + int(np.argmax(lost))])
             total += int(lost.sum())
-            speed[start:stop][lost] = np.nan
+            work.mask("speed_rpm", lost, start)
     for start, stop in spans:
-        part = speed[start:stop]
+        part = work.channels["speed_rpm"][start:stop]
+        fastest = float(part.max())
+        if not level:
+            first_doubt, last_doubt = _worth_a_look(part, work.trace.step_s)
+            start, part = start + first_doubt, part[first_doubt:last_doubt]
         turning = part[part > 0.0]
         if turning.size < max(2, 0.05 * part.size):
             continue
@@ -180,15 +207,37 @@ def mask_lost_speed(
             lost = (part <= 0.0) | (part > LOST_SPEED_HIGH * surroundings)
             lost |= part < LOST_SPEED_LOW * surroundings
         if not level:
-            lost &= surroundings > 0.1 * float(turning.max())
+            lost &= surroundings > 0.1 * (fastest if fastest > 0 else float(turning.max()))
         if lost.any():
             first = first if total else float(work.trace.time_s[start + int(np.argmax(lost))])
             total += int(lost.sum())
-            part[lost] = np.nan
+            work.mask("speed_rpm", lost, start)
     if total:
         work.warn(
             "lost_rpm", f"Speed was lost for {total} samples from {first:.2f} s; they are left out."
         )
+
+
+def _worth_a_look(part: Floats, step_s: float) -> tuple[int, int]:
+    """The stretch outside of which no sample can lie far from the median of half a second around
+    it: nothing jumps, or the extremes of that half second are too near each other.
+    """
+    steps = part[1:] - part[:-1]
+    if max(float(steps.max()), -float(steps.min())) < LOST_SPEED_STEP * float(part.max()):
+        return 0, 0
+    width = max(8, round(0.4 / max(step_s, 1e-9)))
+    starts = np.arange(0, part.size, width)
+    if starts.size < 5:
+        return 0, part.size
+    low, high = np.minimum.reduceat(part, starts), np.maximum.reduceat(part, starts)
+    # Half a second around a sample reaches into the neighbouring blocks.
+    low[1:-1] = np.minimum(low[1:-1], np.minimum(low[:-2], low[2:]))
+    high[1:-1] = np.maximum(high[1:-1], np.maximum(high[:-2], high[2:]))
+    near = (low > 0.0) & (high < LOST_SPEED_HIGH * low) & (high * LOST_SPEED_LOW < low)
+    doubtful = np.flatnonzero(~near)
+    if doubtful.size == 0:
+        return 0, 0
+    return max(0, int(doubtful[0]) - 2) * width, min(part.size, (int(doubtful[-1]) + 3) * width)
 
 
 def _running_median(part: Floats, step_s: float) -> Floats:
@@ -205,30 +254,35 @@ def _running_median(part: Floats, step_s: float) -> Floats:
 def mask_outliers(work: Cleaning, spans: Iterable[tuple[int, int]]) -> None:
     """Mask and list the samples of each span that do not belong to it."""
     spans = list(spans)
-    for name, samples in work.channels.items():
+    room = np.empty(work.trace.size)
+    for name in list(work.channels):
         if name in _COMMANDS:
             continue
         for start, stop in spans:
-            part = samples[start:stop]
-            mask = outlier_mask(part)
+            part = work.channels[name][start:stop]
+            mask = outlier_mask(part, room=room)
             if not mask.any():
                 continue
             work.outliers += [
                 Outlier(name, float(work.trace.time_s[start + i]), float(part[i]))
                 for i in np.flatnonzero(mask)
             ]
-            part[mask] = np.nan
+            work.mask(name, mask, start)
 
 
 def tare(work: Cleaning, at_rest: Bools) -> None:
     """Subtract the zeros before and after from thrust and torque, and say what was seen."""
+    find_tares(work, at_rest)
+    for name, zeros in work.tares.items():
+        work.channels[name] = zeros.apply(work.trace.time_s, work.channels[name])
+
+
+def find_tares(work: Cleaning, at_rest: Bools) -> None:
+    """Find the zeros of thrust and torque and say what was seen; subtracting is left."""
     for name in ("thrust_gf", "torque_nm"):
         samples = work.channels.get(name)
-        if samples is None:
-            continue
-        zeros = find_tare(work.trace.time_s, samples, at_rest=at_rest)
-        work.tares[name] = zeros
-        work.channels[name] = zeros.apply(work.trace.time_s, samples)
+        if samples is not None:
+            work.tares[name] = find_tare(work.trace.time_s, samples, at_rest=at_rest)
     _say_tare(work)
 
 
@@ -241,7 +295,9 @@ def _say_tare(work: Cleaning) -> None:
         return
     drift = zeros.drift()
     if isinstance(drift, Measured):
-        largest = float(np.nanmax(np.abs(work.channels["thrust_gf"])))
+        thrust = work.channels["thrust_gf"]
+        largest = float(np.fmax.reduce(thrust))
+        largest = max(largest, -float(np.fmin.reduce(thrust)))
         if abs(drift.value) > max(3.0 * drift.u, 0.005 * largest):
             work.warn(
                 "tare_drift",

@@ -132,7 +132,7 @@ def _with_drag(work: Cleaning, curve: SpinUp, top: int, inertia_kg_m2: float) ->
         f"Drag of {1000 * float(added.min()):.2f} to {1000 * float(added.max()):.2f} mN·m from the "
         "coast-down was added.",
     )
-    return replace(curve, torque_nm=curve.torque_nm + added, drag_nm=added)
+    return replace(curve, torque_nm=curve.torque_nm + added, drag_nm=np.asarray(added))
 
 
 def _points(work: Cleaning, curves: Sequence[SpinUp], spans: Sequence[Span]) -> tuple[Point, ...]:

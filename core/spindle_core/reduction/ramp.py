@@ -9,27 +9,25 @@ belong to the same throttle.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+import functools
+import math
+from dataclasses import replace
 
 import numpy as np
 
 from spindle_core.errors import ReductionError
-from spindle_core.measured import Absent, Measured
+from spindle_core.measured import Absent
 from spindle_core.plateau import REST_BELOW_PCT, filled_forward
 from spindle_core.quantities import CHANNELS
 from spindle_core.reduction import cleaning
 from spindle_core.reduction.cleaning import Cleaning
-from spindle_core.reduction.figures import (
-    NOT_LOGGED,
-    derived,
-    say_power_mismatch,
-    with_bench_parts,
-    with_power_parts,
-)
-from spindle_core.reduction.ramp_bins import Bins, Grid, grid, line_in_bins, two_ways
+from spindle_core.reduction.columns import Column, derived, missing, rows
+from spindle_core.reduction.figures import NOT_LOGGED, say_power_mismatch
+from spindle_core.reduction.ramp_bins import Bins
 from spindle_core.reduction.ramp_lag import Lags, find_lags
 from spindle_core.reduction.ramp_sweep import Sweep, find_sweep
-from spindle_core.reduction.result import Figure, Point, Reduction
+from spindle_core.reduction.ramp_ways import Ways, together
+from spindle_core.reduction.result import Point, Reduction
 from spindle_core.reduction.thrust_summary import summarise
 from spindle_core.tare import Tare
 from spindle_core.trace import Floats, Trace
@@ -50,10 +48,12 @@ def reduce(trace: Trace) -> Reduction:
     spans = [span for span in (sweep.up, sweep.down) if span is not None]
     cleaning.mask_lost_speed(work, spans, level=False)
     cleaning.mask_outliers(work, spans)
-    cleaning.tare(work, at_rest)
+    cleaning.find_tares(work, at_rest)
     _say_guide(work, guide_name)
-    lags = find_lags(work, guide, sweep, LAGGED)
-    points = _points(work, guide, sweep, lags, named=guide_name == "throttle_pct")
+    ways = Ways(work.trace.time_s, guide, sweep)
+    lags = find_lags(work, ways, LAGGED)
+    levels, columns = _columns(work, ways, lags, named=guide_name == "throttle_pct")
+    points = tuple(_points(sweep, work.trace.time_s, levels, columns))
     cleaning.say_outliers(work)
     cleaning.say_end(work, at_rest)
     cleaning.say_warm_start(work)
@@ -87,52 +87,95 @@ def _say_guide(work: Cleaning, name: str) -> None:
         )
 
 
-@dataclass(frozen=True, slots=True)
-class _Ways:
-    """The ways of a sweep as bins of throttle, made once per lag."""
-
-    work: Cleaning
-    guide: Floats
-    sweep: Sweep
-    grids: dict[float, list[Grid]]
-
-    def read(self, samples: Floats, lag_s: float) -> Bins:
-        """A channel in bins, at the throttle of ``lag_s`` before each sample [s]."""
-        spans = [span for span in (self.sweep.up, self.sweep.down) if span is not None]
-        if lag_s not in self.grids:
-            self.grids[lag_s] = [self._grid(span, lag_s) for span in spans]
-        ways = [
-            line_in_bins(bins, samples[start:stop])
-            for bins, (start, stop) in zip(self.grids[lag_s], spans, strict=True)
-        ]
-        return ways[0] if len(ways) == 1 else two_ways(ways[0], ways[1])
-
-    def _grid(self, span: tuple[int, int], lag_s: float) -> Grid:
-        at = self.guide[slice(*span)]
-        if lag_s:
-            time = self.work.trace.time_s
-            at = np.interp(time[slice(*span)] - lag_s, time, self.guide)
-        return grid(at)
-
-
-def _points(
-    work: Cleaning, guide: Floats, sweep: Sweep, lags: Lags, *, named: bool
-) -> tuple[Point, ...]:
-    ways = _Ways(work, guide, sweep, {})
+def _columns(
+    work: Cleaning, ways: Ways, lags: Lags, *, named: bool
+) -> tuple[Floats, dict[str, Column]]:
+    """Throttles of the points (m,) and every figure as a column."""
     bins = {
-        name: ways.read(samples, lags.used(name))
+        name: together(ways.each(samples, lags.used(name), work.tares.get(name)))
         for name, samples in work.channels.items()
         if name != "throttle_pct" and work.trace.has(name)
     }
     logged = bins.pop("power_w", None)
     voltage, current = work.get("voltage_v"), work.get("current_a")
     power = logged
+    both = voltage is not None and current is not None
     if voltage is not None and current is not None:
-        power = ways.read(voltage * current, lags.used("current_a"))
+        power = together(ways.each_product(voltage, current, lags.used("current_a")))
         if logged is not None:
             _compare_power(work, logged, power)
-    levels = sorted(set().union(*(set(item.levels.tolist()) for item in bins.values())))
-    return tuple(_point(work, level, bins, power, sweep, named=named) for level in levels)
+    levels = functools.reduce(np.union1d, (item.levels for item in bins.values()), np.empty(0))
+    # All channels are read at the throttle the slowest of them still saw.
+    at = levels.copy()
+    for item in bins.values():
+        held = np.searchsorted(levels, item.levels)
+        at[held] = np.minimum(at[held], item.reach)
+    rate = ways.sweep.rate_pct_per_s
+    columns = {
+        "throttle_pct": Column(at, {}, NOT_LOGGED)
+        if named
+        else missing(at.size, Absent("not_logged", "throttle was not logged"))
+    }
+    for name in CHANNELS:
+        if name in ("throttle_pct", "power_w"):
+            continue
+        channel = bins.get(name)
+        columns[name] = (
+            missing(at.size, NOT_LOGGED)
+            if channel is None
+            else _with_bench_parts(work, name, _read(channel, levels, at, lags.u_pct(name, rate)))
+        )
+    if power is None:
+        columns["power_w"] = missing(at.size, NOT_LOGGED)
+    else:
+        u_pct = lags.u_pct("current_a" if both else "power_w", rate)
+        read = _read(power, levels, at, u_pct)
+        columns["power_w"] = (
+            _with_power_parts(work, read) if both else _with_bench_parts(work, "power_w", read)
+        )
+    columns.update(derived(columns))
+    return levels, columns
+
+
+def _read(bins: Bins, levels: Floats, at: Floats, lag_u_pct: float) -> Column:
+    """The lines of a channel's bins at the throttles ``at`` of the points.
+
+    :param lag_u_pct: how far off the throttle may be for an unsure lag (k = 1) [%].
+    """
+    held = np.searchsorted(levels, bins.levels)
+    values, within, slopes, counts = (np.full(levels.size, np.nan) for _ in range(4))
+    values[held] = bins.values + bins.slopes * (at[held] - bins.read_at)
+    within[held], slopes[held], counts[held] = bins.u, bins.slopes, bins.counts
+    parts = {"within_run": within}
+    if lag_u_pct:
+        parts["lag"] = slopes * lag_u_pct
+    absent = Absent("no_samples", "no samples of the channel in this part of the sweep")
+    return Column(values, parts, absent, samples=counts)
+
+
+def _with_bench_parts(work: Cleaning, name: str, column: Column) -> Column:
+    """The column with the tare's uncertainty and what the stand declares of the channel."""
+    parts = dict(column.parts)
+    zeros = work.tares.get(name)
+    if zeros is not None and zeros.u:
+        parts["tare"] = np.full(column.values.size, zeros.u)
+    stand = work.trace.stand
+    if gain := stand.calibration.get(name):
+        parts[f"calibration_{name}"] = gain * column.values
+    if step := stand.resolution.get(name):
+        parts[f"resolution_{name}"] = np.full(column.values.size, step / math.sqrt(12.0))
+    return replace(column, parts=parts)
+
+
+def _with_power_parts(work: Cleaning, column: Column) -> Column:
+    """V·I inherits the gains of both meters, under the names they have in V and I."""
+    gains = work.trace.stand.calibration
+    parts = {
+        f"calibration_{name}": gains[name] * column.values
+        for name in ("voltage_v", "current_a")
+        if gains.get(name)
+    }
+    return replace(column, parts={**column.parts, **parts})
 
 
 def _compare_power(work: Cleaning, logged: Bins, computed: Bins) -> None:
@@ -145,34 +188,11 @@ def _compare_power(work: Cleaning, logged: Bins, computed: Bins) -> None:
     say_power_mismatch(work, one, other, float(work.trace.time_s[-1]))
 
 
-def _point(
-    work: Cleaning,
-    level: float,
-    bins: dict[str, Bins],
-    power: Bins | None,
-    sweep: Sweep,
-    *,
-    named: bool,
-) -> Point:
-    figures: dict[str, Figure] = {}
-    # All channels are read at the throttle the slowest of them still saw.
-    at = min([level, *(item.reach for item in bins.values() if item.holds(level))])
-    figures["throttle_pct"] = (
-        Measured(at) if named else Absent("not_logged", "throttle was not logged")
-    )
-    for name in CHANNELS:
-        if name in ("throttle_pct", "power_w"):
-            continue
-        item = bins.get(name)
-        mean = NOT_LOGGED if item is None else item.figure(level, at)
-        figures[name] = with_bench_parts(work, name, mean) if isinstance(mean, Measured) else mean
-    mean_w = NOT_LOGGED if power is None else power.figure(level, at)
-    both = work.get("voltage_v") is not None and work.get("current_a") is not None
-    if isinstance(mean_w, Measured):
-        mean_w = (
-            with_power_parts(work, mean_w) if both else with_bench_parts(work, "power_w", mean_w)
-        )
-    figures["power_w"] = mean_w
-    figures.update(derived(figures))
-    start_s, end_s = sweep.times_at(work.trace.time_s, level)
-    return Point(figures, start_s=start_s, used_from_s=start_s, end_s=end_s, settled=True)
+def _points(
+    sweep: Sweep, time_s: Floats, levels: Floats, columns: dict[str, Column]
+) -> list[Point]:
+    points = []
+    for row, level in zip(rows(columns, levels.size), levels.tolist(), strict=True):
+        start_s, end_s = sweep.times_at(time_s, level)
+        points.append(Point(row, start_s, start_s, end_s, settled=True))
+    return points

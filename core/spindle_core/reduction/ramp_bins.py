@@ -3,19 +3,18 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
 
 from spindle_core.autocorrelation import integrated_autocorrelation_time
-from spindle_core.measured import Absent, Measured
 from spindle_core.trace import Floats
 
 BIN_PCT = 2.0
 """Width of a bin [% throttle]; the bins are centred on 2, 4, … 100 %."""
 
-MOST_FOR_TAU = 2048
+MOST_FOR_TAU = 1024
 """Samples from the middle of the sweep whose residuals give the autocorrelation time."""
 
 Counts = NDArray[np.intp]
@@ -26,8 +25,9 @@ class Grid:
     """Which bin each sample of a way belongs to, with the sums all channels share.
 
     ``starts`` (m,): first sample of each bin, when the samples are ordered by bin; ``order``
-    brings them into that order, None when they were. ``levels`` (m,) [%]; ``centred`` (n,):
-    throttle minus its bin's centre [%]; ``n``, ``x``, ``spread_x`` (m,).
+    brings them into that order, None when they were, after ``skipped`` below the lowest bin.
+    ``levels`` (m,) [%]; ``centred`` (n,): throttle minus its bin's centre [%]; ``n``, ``x``,
+    ``spread_x`` (m,).
     """
 
     starts: Counts
@@ -39,10 +39,35 @@ class Grid:
     spread_x: Floats
     lowest: float
     reach: float
+    skipped: int = 0
 
     def sums(self, values: Floats) -> Floats:
         """Sum of ``values`` (n,) in each bin, shape (m,)."""
         return np.add.reduceat(values, self.starts)
+
+    def until(self, count: int) -> Grid:
+        """The grid of the first ``count`` samples, in which only the last bin differs."""
+        size = self.centred.size
+        if count >= size:
+            return self
+        if count <= 0 or self.order is not None:
+            return grid(self.throttle_pct()[: max(0, count)])
+        kept = int(np.searchsorted(self.starts, count))
+        starts = self.starts[:kept]
+        last = self.centred[starts[-1] : count]
+        n, x = self.n[:kept].copy(), self.x[:kept].copy()
+        spread = self.spread_x[:kept].copy()
+        n[-1], x[-1] = last.size, last.sum()
+        spread[-1] = last @ last - x[-1] * x[-1] / last.size
+        reach = float(self.levels[kept - 1] + last[-1])
+        return Grid(
+            starts, None, self.levels[:kept], self.centred[:count], n, x, spread, self.lowest,
+            reach, self.skipped,
+        )  # fmt: skip
+
+    def throttle_pct(self) -> Floats:
+        """The throttles the grid was made of, in its own order [%], shape (n,)."""
+        return self.centred + np.repeat(self.levels, self.n.astype(np.intp))
 
 
 def grid(throttle_pct: Floats) -> Grid:
@@ -56,11 +81,12 @@ def grid(throttle_pct: Floats) -> Grid:
         throttle_pct = throttle_pct[order]
     first = int(np.searchsorted(throttle_pct, 0.5 * BIN_PCT))
     if first:
-        order = np.arange(first, throttle_pct.size) if order is None else order[first:]
+        order = order if order is None else order[first:]
         throttle_pct = throttle_pct[first:]
     if throttle_pct.size == 0:
         nothing = np.empty(0)
-        return Grid(np.empty(0, np.intp), order, nothing, nothing, nothing, nothing, nothing, 0, 0)
+        empty = np.empty(0, np.intp)
+        return Grid(empty, order, nothing, nothing, nothing, nothing, nothing, 0, 0, first)
     lowest, reach = float(throttle_pct[0]), float(throttle_pct[-1])
     edges = BIN_PCT * (np.arange(0, int(reach / BIN_PCT + 0.5) + 1) + 0.5)
     starts = np.concatenate(([0], np.searchsorted(throttle_pct, edges)))
@@ -71,7 +97,7 @@ def grid(throttle_pct: Floats) -> Grid:
     centred = throttle_pct - np.repeat(levels, n.astype(np.intp))
     x = np.add.reduceat(centred, starts)
     spread_x = np.add.reduceat(centred * centred, starts) - x * x / n
-    return Grid(starts, order, levels, centred, n, x, spread_x, lowest, reach)
+    return Grid(starts, order, levels, centred, n, x, spread_x, lowest, reach, first)
 
 
 @dataclass(frozen=True, slots=True)
@@ -91,17 +117,11 @@ class Bins:
     counts: Floats
     reach: float
 
-    def holds(self, level: float) -> bool:
-        """Whether the channel has a value in that bin."""
-        return bool((self.levels == level).any())
-
-    def figure(self, level: float, at: float) -> Measured | Absent:
-        """The value at throttle ``at`` inside the bin of ``level``, with its scatter."""
-        i = int(np.searchsorted(self.levels, level))
-        if i == self.levels.size or self.levels[i] != level:
-            return Absent("no_samples", "no samples of the channel in this part of the sweep")
-        value = float(self.values[i] + self.slopes[i] * (at - self.read_at[i]))
-        return Measured(value, {"within_run": float(self.u[i])}, samples=int(self.counts[i]))
+    def moved(self, by_pct: float) -> Bins:
+        """The same lines read a little further along, for throttles seen that much too high [%]."""
+        if not by_pct:
+            return self
+        return replace(self, values=self.values + self.slopes * by_pct, reach=self.reach - by_pct)
 
 
 def line_in_bins(bins: Grid, samples: Floats) -> Bins:
@@ -113,20 +133,21 @@ def line_in_bins(bins: Grid, samples: Floats) -> Bins:
 
     :param samples: shape (n,), one per throttle the grid was made of; NaN is missing.
     """
-    if bins.order is not None:
-        samples = samples[bins.order]
-    scale = float(samples.mean()) if samples.size else 0.0
-    if not math.isfinite(scale):
+    samples = samples[bins.skipped :] if bins.order is None else samples[bins.order]
+    scale = float(samples[samples.size // 2]) if samples.size else 0.0
+    offset = samples - scale
+    y = bins.sums(offset) if samples.size else offset
+    if not math.isfinite(float(y.sum())):
         finite = np.isfinite(samples)
-        rest = bins.centred[finite] + np.repeat(bins.levels, bins.n.astype(np.intp))[finite]
-        return line_in_bins(grid(rest), samples[finite])
+        return line_in_bins(grid(bins.throttle_pct()[finite]), samples[finite])
     if samples.size == 0:
         nothing = np.empty(0)
         return Bins(nothing, nothing, nothing, nothing, nothing, nothing, 0.0)
-    offset = samples - scale
     n, x = bins.n, bins.x
-    y, yy = bins.sums(offset), bins.sums(offset * offset)
-    xy = bins.sums(bins.centred * offset) - x * y / n
+    product = offset * offset
+    yy = bins.sums(product)
+    np.multiply(bins.centred, offset, out=product)
+    xy = bins.sums(product) - x * y / n
     with np.errstate(invalid="ignore", divide="ignore"):
         slopes = np.where((n >= 3) & (bins.spread_x > 1e-9 * n), xy / bins.spread_x, np.nan)
     usable = np.isfinite(slopes)
@@ -146,9 +167,11 @@ def _tau(bins: Grid, offset: Floats, slopes: Floats, y: Floats) -> float:
     """Autocorrelation time of the residuals in the middle of the sweep [samples]."""
     start = max(0, (offset.size - MOST_FOR_TAU) // 2)
     stop = min(offset.size, start + MOST_FOR_TAU)
-    of = np.searchsorted(bins.starts, np.arange(start, stop), side="right") - 1
-    line = (y / bins.n - slopes * bins.x / bins.n)[of] + slopes[of] * bins.centred[start:stop]
-    return integrated_autocorrelation_time(offset[start:stop] - line)
+    edges = np.minimum(np.maximum(np.append(bins.starts, offset.size), start), stop)
+    of = np.repeat(np.arange(bins.starts.size), edges[1:] - edges[:-1])
+    level = (y - slopes * bins.x) / bins.n
+    rest = offset[start:stop] - level[of] - slopes[of] * bins.centred[start:stop]
+    return integrated_autocorrelation_time(rest)
 
 
 def _filled_slopes(bins: Grid, slopes: Floats, y: Floats) -> Floats:
@@ -168,7 +191,7 @@ def two_ways(up: Bins, down: Bins) -> Bins:
         sides = [
             (side, int(np.searchsorted(side.levels, level)))
             for side in (up, down)
-            if side.holds(float(level))
+            if (side.levels == level).any()
         ]
         at = min(float(side.read_at[i]) for side, i in sides)
         values = [side.values[i] + side.slopes[i] * (at - side.read_at[i]) for side, i in sides]

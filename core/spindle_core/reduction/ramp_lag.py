@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
@@ -9,8 +10,8 @@ import numpy as np
 
 from spindle_core.measured import Absent, Measured
 from spindle_core.reduction.cleaning import Cleaning
-from spindle_core.reduction.ramp_bins import grid, line_in_bins
 from spindle_core.reduction.ramp_sweep import Sweep
+from spindle_core.reduction.ramp_ways import Ways
 from spindle_core.reduction.result import Figure
 from spindle_core.trace import Floats
 
@@ -19,67 +20,81 @@ SHORTEST_DECAY_S = 0.4
 
 LONGEST_LAG_S = 2.0
 
+UNKNOWN_LAG_S = 0.1
+"""What an uncorrected lag of rotor, ESC and sensor may be (rectangular from 0)."""
+
+SENSOR_SHARES = (0.30, 0.46)
+"""What is left of a sensor's reading after its lag; 1/e = 0.37 for a first-order one."""
+
 
 @dataclass(frozen=True, slots=True)
 class Lags:
     """Lags by channel [s]. ``found``: those to report; ``shifts``: those to correct by.
 
     After a sweep up and down nothing is shifted: the mean of both ways has no lag left.
+    ``unsure``: channel → u of what is left of its lag (k = 1) [s].
     """
 
     found: Mapping[str, Figure]
     shifts: Mapping[str, float]
+    unsure: Mapping[str, float]
 
     def used(self, name: str) -> float:
         """The shift of a channel [s], 0 where it is not corrected."""
         return self.shifts.get(name, 0.0)
 
+    def u_pct(self, name: str, rate_pct_per_s: float) -> float:
+        """How far off a channel's throttle may be (k = 1) [%]."""
+        return self.unsure.get(name, 0.0) * rate_pct_per_s
 
-def find_lags(work: Cleaning, guide_pct: Floats, sweep: Sweep, names: Sequence[str]) -> Lags:
+
+def find_lags(work: Cleaning, ways: Ways, names: Sequence[str]) -> Lags:
     """Lags as declared, from hysteresis, or from the decay after the cut; else a warning."""
     logged = [name for name in names if work.trace.has(name)]
     declared = {name: lag for name, lag in work.trace.lags_s.items() if name in logged}
     found: dict[str, Figure] = {name: Measured(lag) for name, lag in declared.items()}
-    if sweep.down is not None:
+    if ways.sweep.down is not None:
         for name in logged:
-            found.setdefault(name, _from_hysteresis(work, name, guide_pct, sweep))
-        return Lags(found, {})
+            if name not in found:
+                found[name] = _from_hysteresis(work, name, ways)
+        return Lags(found, {}, {})
     shifts = dict(declared)
+    unsure: dict[str, float] = {}
     uncorrected = []
     for name in logged:
         if name in declared or name in ("voltage_v", "power_w", "vibration_g"):
             continue
-        lag = _from_decay(work, name, sweep)
+        lag = _from_decay(work, name, ways.sweep)
         found[name] = lag
         if isinstance(lag, Measured):
-            shifts[name] = lag.value
+            shifts[name], unsure[name] = lag.value, lag.u
         else:
+            unsure[name] = UNKNOWN_LAG_S / math.sqrt(3.0)
             uncorrected.append(name)
     if uncorrected:
         work.warn(
             "lag_unknown",
             f"No lag was declared and no decay after a cut shows it: {', '.join(uncorrected)} "
-            "uncorrected; a sweep up and down shows its own lag.",
+            f"uncorrected, and a lag of up to {UNKNOWN_LAG_S:g} s is in their uncertainty; a "
+            "sweep up and down shows its own lag.",
         )
-    return Lags(found, shifts)
+    return Lags(found, shifts, unsure)
 
 
-def _from_hysteresis(work: Cleaning, name: str, guide_pct: Floats, sweep: Sweep) -> Figure:
+def _from_hysteresis(work: Cleaning, name: str, ways: Ways) -> Figure:
     """Half the distance of both ways at equal throttle ÷ the rate of change on the way."""
+    sweep = ways.sweep
     down = sweep.down
     if down is None:
         return Absent("lag_unknown", "the sweep has one way")
-    ways = [
-        line_in_bins(grid(guide_pct[start:stop]), work.channels[name][start:stop])
-        for start, stop in (sweep.up, down)
-    ]
-    shared, at_up, at_down = np.intersect1d(ways[0].levels, ways[1].levels, return_indices=True)
+    up_bins, down_bins = ways.each(work.channels[name], tare=work.tares.get(name))
+    shared, at_up, at_down = np.intersect1d(up_bins.levels, down_bins.levels, return_indices=True)
     # The ends of the sweep, where the rate changes its sign, are left out.
     inner = (shared > sweep.low_pct + 4.0) & (shared < sweep.high_pct - 4.0)
     if inner.sum() < 3:
         return Absent("lag_unknown", "too little of the sweep was seen both ways")
-    distance = (ways[1].values[at_down] - ways[0].values[at_up])[inner]
-    slope = 0.5 * (ways[0].slopes[at_up] + ways[1].slopes[at_down])[inner]
+    distance = (down_bins.values[at_down] - up_bins.values[at_up])[inner]
+    slope = 0.5 * (up_bins.slopes[at_up] + down_bins.slopes[at_down])[inner]
     time = work.trace.time_s
     down_rate = (sweep.high_pct - sweep.low_pct) / float(time[down[1] - 1] - time[down[0]])
     rate = 0.5 * (sweep.rate_pct_per_s + down_rate)
@@ -94,14 +109,19 @@ def _from_hysteresis(work: Cleaning, name: str, guide_pct: Floats, sweep: Sweep)
 
 
 def _from_decay(work: Cleaning, name: str, sweep: Sweep) -> Figure:
-    """Mean delay of the decay after the cut: its area ÷ its height (exact for a linear sensor)."""
+    """Mean delay of the decay after the cut: its area ÷ its height (exact for a linear sensor).
+
+    A rotor that coasts, or an ESC that takes its time to let go, decays in another shape than a
+    sensor, and tells nothing of the way up.
+    """
     cut = sweep.cut_at
     time, samples = work.trace.time_s, work.channels[name]
     if cut is None or time[-1] - time[cut] < SHORTEST_DECAY_S:
         return Absent("lag_unknown", "the log ends at the cut")
-    before = samples[(time >= time[cut] - 0.05) & (time <= time[cut])]
-    after_time, after = time[cut:] - time[cut], samples[cut:]
-    valid = np.isfinite(after) & (after_time <= 2.0 * LONGEST_LAG_S)
+    first, last = np.searchsorted(time, (time[cut] - 0.05, time[cut] + 2.0 * LONGEST_LAG_S))
+    before = samples[first : cut + 1]
+    after_time, after = time[cut:last] - time[cut], samples[cut:last]
+    valid = np.isfinite(after)
     before = before[np.isfinite(before)]
     if before.size == 0 or valid.sum() < 4:
         return Absent("lag_unknown", "no samples around the cut")
@@ -113,8 +133,20 @@ def _from_decay(work: Cleaning, name: str, sweep: Sweep) -> Figure:
         return Absent("lag_unknown", "no decay stands out of the noise")
     share = np.concatenate(([1.0], (values - end) / height))
     when = np.concatenate(([0.0], at))
-    lag = float(np.trapezoid(share, when))
+    lag = 0.5 * float((share[1:] + share[:-1]) @ (when[1:] - when[:-1]))
     u = abs(noise / height) * float(np.sqrt(at[-1] * max(work.trace.step_s, 1e-6)))
-    if not -0.05 <= lag <= LONGEST_LAG_S:
+    if not -0.05 <= lag <= LONGEST_LAG_S or not _like_a_sensor(when, share, lag, u):
         return Absent("lag_unknown", "the decay after the cut is not that of a sensor")
     return Measured(max(0.0, lag), {"within_run": u})
+
+
+def _like_a_sensor(when: Floats, share: Floats, lag: float, u: float) -> bool:
+    """Whether the decay has fallen to 1/e after its own area, as an exponential has.
+
+    A coasting rotor's hyperbola has gone further by then, an ESC that ramps down less far.
+    """
+    if lag <= 3.0 * u or lag < 3.0 * float(when[1] - when[0]):
+        return True
+    at_area = float(np.interp(lag, when, share))
+    low, high = SENSOR_SHARES
+    return low <= at_area <= high

@@ -36,6 +36,10 @@ class Point:
 
     def value(self, name: str) -> float | None:
         """The value of a figure [unit by name], None when it is absent."""
+        quick = getattr(self.figures, "value", None)
+        if quick is not None:
+            found: float | None = quick(name)
+            return found
         figure = self.figures.get(name)
         return figure.value if isinstance(figure, Measured) else None
 

@@ -39,21 +39,24 @@ def best_efficiency(points: Sequence[Point]) -> Figure:
     largest = strongest.value("thrust_gf") if strongest else None
     if largest is None:
         return Absent("not_logged", "needs thrust and power")
-    best: Measured | None = None
-    for point in points:
-        thrust, figure = point.value("thrust_gf"), point.figures["efficiency_g_per_w"]
-        if thrust is None or thrust < SMALLEST_THRUST_SHARE * largest:
-            continue
-        if not isinstance(figure, Measured) or figure.relative_u > LARGEST_RELATIVE_U:
-            continue
-        if best is None or figure.value > best.value:
-            best = figure
-    return best or Absent("not_sure_enough", "no point with power and u of at most 3 %")
+    least = SMALLEST_THRUST_SHARE * largest
+    strong = [
+        (value, number)
+        for number, point in enumerate(points)
+        if (value := point.value("efficiency_g_per_w")) is not None
+        and (point.value("thrust_gf") or 0.0) >= least
+    ]
+    for _, number in sorted(strong, key=lambda item: (-item[0], item[1])):
+        figure = points[number].figures["efficiency_g_per_w"]
+        if isinstance(figure, Measured) and figure.relative_u <= LARGEST_RELATIVE_U:
+            return figure
+    return Absent("not_sure_enough", "no point with power and u of at most 3 %")
 
 
 def _largest(points: Sequence[Point], name: str) -> Point | None:
-    having = [point for point in points if point.value(name) is not None]
-    return max(having, key=lambda point: point.value(name) or 0.0, default=None)
+    values = [point.value(name) for point in points]
+    known = [(value, -number) for number, value in enumerate(values) if value is not None]
+    return points[-max(known)[1]] if known else None
 
 
 def _figure(point: Point | None, name: str) -> Figure:
