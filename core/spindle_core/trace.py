@@ -61,7 +61,7 @@ class Trace:
         """
         if self.size < 2:
             return 0.0
-        stride = max(1, self.size // 2000)
+        stride = max(1, self.size // 400)
         steps = self.time_s[1::stride] - self.time_s[:-1:stride]
         return float(np.median(steps))
 

@@ -5,7 +5,7 @@ import pytest
 from spindle_core.comparison import Outcome
 from spindle_core.comparison_table import ComparedRun, comparison_rows
 from spindle_core.errors import QuantityError
-from spindle_core.like_with_like import Conditions, confounded, factors
+from spindle_core.like_with_like import Conditions, confounded, factors, not_corrected
 from spindle_core.measured import Absent, Measured
 from spindle_core.reduction.result import Point
 
@@ -124,3 +124,72 @@ def test_two_differences_are_confounded_one_is_not():
     two = factors([conditions(), conditions(motor="No. 4", propeller="5x3.6x3")])
     assert confounded(one) == []
     assert confounded(two) == ["motor", "propeller"]
+
+
+def full_run(key, factor=1.0):
+    points = [
+        Point(
+            {
+                "thrust_gf": Measured(12.0 * throttle, {"within_run": 0.5}),
+                "power_w": Measured(factor * throttle * 4.0, {"within_run": 0.1}),
+                "current_a": Measured(factor * throttle / 4.0, {"within_run": 0.01}),
+                "shaft_power_w": Measured(throttle * 2.8, {"within_run": 0.1}),
+                "throttle_pct": Measured(throttle),
+                "speed_rpm": Measured(200.0 * throttle, {"within_run": 3.0}),
+            },
+            0, 1, 2, True,
+        )
+        for throttle in (20.0, 40.0, 60.0, 80.0, 100.0)
+    ]  # fmt: skip
+    return ComparedRun(key, points, True, "bench", repeatability=0.004, calibration=0.01)
+
+
+@pytest.mark.parametrize(("condition", "level", "expected"), [
+    ("power_w", 200.0, {"thrust_gf": (600.0, 500.0), "efficiency_g_per_w": (3.0, 2.5)}),
+    ("throttle_pct", 50.0, {"thrust_gf": (600.0, 600.0), "efficiency_g_per_w": (3.0, 2.5)}),
+    ("shaft_power_w", 140.0, {"power_w": (200.0, 240.0),
+                              "motor_esc_efficiency_pct": (70.0, 58.333)}),
+    ("thrust_gf", 600.0, {"power_w": (200.0, 240.0), "throttle_pct": (50.0, 50.0)}),
+])  # fmt: skip
+def test_readings_at_every_equal_condition(condition, level, expected):
+    rows = comparison_rows(
+        [full_run("a"), full_run("b", 1.2)], "a", [level], margin=0.02, condition=condition
+    )
+    found = {row.name: tuple(cell.figure.value for cell in row.cells) for row in rows}
+    for name, values in expected.items():
+        assert found[name] == pytest.approx(values, rel=1e-4), name
+    assert {row.at for row in rows} == {level}
+
+
+def test_a_condition_nobody_can_compare_at():
+    with pytest.raises(QuantityError, match="equal thrust_gf"):
+        comparison_rows([BASE], "a", [1.0], margin=0.02, condition="luck")
+    row = comparison_rows([full_run("a")], "a", [50.0], margin=0.02, condition="throttle_pct")[0]
+    with pytest.raises(QuantityError):
+        row.thrust_gf  # noqa: B018
+    # What was not reached is absent, not extrapolated.
+    rows = comparison_rows([full_run("a")], "a", [900.0], margin=0.02, condition="power_w")
+    assert {cell.figure.reason for row in rows for cell in row.cells} == {"not_reached"}
+
+
+def test_throttle_is_commanded_and_does_not_scatter():
+    row = comparison_rows([full_run("a")], "a", [600.0], margin=0.02)
+    throttle = next(r for r in row if r.name == "throttle_pct").cells[0].figure
+    assert throttle.component("repeat@a") == 0.0
+    assert throttle.component("repeat_thrust@a") == pytest.approx(50.0 * 0.004, rel=0.01)
+
+
+def test_what_was_corrected_and_what_could_not_be():
+    pair = [conditions(lead_length_mm=60.0, esc="Tarn 45", nominal_voltage_v=16.0),
+            conditions(lead_length_mm=140.0, esc="Tarn 45", nominal_voltage_v=14.8)]  # fmt: skip
+    plain = {f.name: f.state for f in factors(pair)}
+    assert plain["nominal voltage"] == "differs"
+    assert plain["lead length"] == "differs"
+    assert plain["ESC"] == "same"
+    assert "throttle point" not in plain
+    told = factors(pair, corrected=("nominal voltage",))
+    assert {f.name: f.state for f in told}["nominal voltage"] == "corrected"
+    assert not_corrected(told) == ["lead length"]
+    assert confounded(told) == []
+    unsaid = factors([conditions(esc="Tarn 45"), conditions()])
+    assert next(f for f in unsaid if f.name == "ESC").state == "unknown"

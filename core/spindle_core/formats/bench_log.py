@@ -92,13 +92,13 @@ def read_bench_log(data: bytes) -> BenchLog:
 
     :raises LogFormatError: with line, column and what was expected.
     """
-    text = _decode(data)
-    preamble_end, header, key_lines = _read_preamble(text)
-    body = text[preamble_end:]
-    first_line = text.count("\n", 0, preamble_end) + 1
-    names = _read_names(body, first_line)
+    data = _checked(data)
+    preamble_end, header, key_lines = _read_preamble(data)
+    body = _Body(data, preamble_end, data.count(b"\n", 0, preamble_end) + 1)
+    first_line = body.first_line
+    names = _read_names(body)
     _check_header(header, key_lines, first_line)
-    table = _read_rows(body, names, first_line)
+    table = _read_rows(body, names)
     columns = {name: _numbers(table[name]) for name in names if _is_numeric(name)}
     if table.num_rows == 0:
         raise LogFormatError(
@@ -108,8 +108,8 @@ def read_bench_log(data: bytes) -> BenchLog:
     time = columns.pop(TIME_COLUMN)
     bad = not np.isfinite(time).all() or bool(np.any(np.diff(time) < 0))
     infinite = any(bool(np.isinf(values).any()) for values in columns.values())
-    if bad or infinite or _holds_written_nan(table, names):
-        raise find_fault(body, names, first_line)
+    if bad or infinite or _holds_written_nan(table, {TIME_COLUMN: time, **columns}):
+        raise find_fault(body.text(), names, first_line)
     extra = {
         name: tuple("" if v is None else str(v) for v in table[name].to_pylist())
         for name in names
@@ -118,33 +118,58 @@ def read_bench_log(data: bytes) -> BenchLog:
     return BenchLog(header, time, columns, extra)
 
 
-def _decode(data: bytes) -> str:
-    try:
-        text = data.decode("utf-8-sig")
-    except UnicodeDecodeError as error:
-        line = data.count(b"\n", 0, error.start) + 1
-        column = error.start - (data.rfind(b"\n", 0, error.start) + 1) + 1
-        raise LogFormatError(
-            f"byte 0x{data[error.start]:02x} is not UTF-8", code="not_utf8", line=line,
-            column=str(column), expected="a UTF-8 text file",
-        ) from error  # fmt: skip
-    if "\x00" in text:
+@dataclass(frozen=True, slots=True)
+class _Body:
+    """The header row and the rows of a log: ``data`` from ``start`` on, its first line's number."""
+
+    data: bytes
+    start: int
+    first_line: int
+
+    def text(self) -> str:
+        """Header row and rows as text, for finding a fault."""
+        return self.data[self.start :].decode()
+
+    @property
+    def rows_start(self) -> int:
+        """Where the rows begin, the end of the data where there are none."""
+        end = self.data.find(b"\n", self.start)
+        return len(self.data) if end < 0 else end + 1
+
+
+def _checked(data: bytes) -> bytes:
+    """The bytes as UTF-8 text without a byte-order mark, with line ends of one byte.
+
+    :raises LogFormatError: not UTF-8, or zero bytes.
+    """
+    data = data.removeprefix(b"\xef\xbb\xbf")
+    if not data.isascii():
+        try:
+            data.decode("utf-8")
+        except UnicodeDecodeError as error:
+            line = data.count(b"\n", 0, error.start) + 1
+            column = error.start - (data.rfind(b"\n", 0, error.start) + 1) + 1
+            raise LogFormatError(
+                f"byte 0x{data[error.start]:02x} is not UTF-8", code="not_utf8", line=line,
+                column=str(column), expected="a UTF-8 text file",
+            ) from error  # fmt: skip
+    if b"\x00" in data:
         raise LogFormatError(
             "the file holds zero bytes", code="not_text",
-            line=text.count("\n", 0, text.index("\x00")) + 1, column="1",
+            line=data.count(b"\n", 0, data.index(b"\x00")) + 1, column="1",
             expected="a text file",
         )  # fmt: skip
-    return text.replace("\r\n", "\n") if "\r\n" in text else text
+    return data.replace(b"\r\n", b"\n") if b"\r" in data else data
 
 
-def _read_preamble(text: str) -> tuple[int, dict[str, str], dict[str, int]]:
+def _read_preamble(data: bytes) -> tuple[int, dict[str, str], dict[str, int]]:
     header: dict[str, str] = {}
     key_lines: dict[str, int] = {}
     position, line = 0, 0
-    while position < len(text):
-        end = text.find("\n", position)
-        end = len(text) if end < 0 else end
-        row = text[position:end].strip()
+    while position < len(data):
+        end = data.find(b"\n", position)
+        end = len(data) if end < 0 else end
+        row = data[position:end].decode().strip()
         line += 1
         if row and not row.startswith("#"):
             break
@@ -160,11 +185,12 @@ def _read_preamble(text: str) -> tuple[int, dict[str, str], dict[str, int]]:
                 header[key] = value.strip()
                 key_lines[key] = line
         position = end + 1
-    return min(position, len(text)), header, key_lines
+    return min(position, len(data)), header, key_lines
 
 
-def _read_names(body: str, line: int) -> list[str]:
-    first = body.split("\n", 1)[0]
+def _read_names(body: _Body) -> list[str]:
+    line = body.first_line
+    first = body.data[body.start : body.rows_start].decode().rstrip("\n")
     names = [name.strip().strip('"').strip() for name in first.split(",")] if first else []
     if TIME_COLUMN not in names:
         raise LogFormatError(
@@ -234,27 +260,25 @@ def _is_numeric(name: str) -> bool:
     return name == TIME_COLUMN or name in CHANNELS
 
 
-def _read_rows(body: str, names: list[str], first_line: int) -> pa.Table:
+def _read_rows(body: _Body, names: list[str]) -> pa.Table:
     types = {name: pa.float64() if _is_numeric(name) else pa.string() for name in names}
-    rows = body[body.find("\n") + 1 :] if "\n" in body else ""
-    if not rows.strip():
+    start, stop = body.rows_start, len(body.data)
+    if not body.data[start : start + 4096].strip() and not body.data[start:].strip():
         return pa.table({name: pa.array([], types[name]) for name in names})
-    if "\n\n" in rows:
-        # A blank line inside the rows is skipped by no rule; the fault finder says where.
-        stripped = rows.rstrip("\n")
-        if "\n\n" in stripped:
-            raise find_fault(body, names, first_line)
-        rows = stripped + "\n"
+    while stop > start and body.data[stop - 1 : stop] == b"\n":
+        stop -= 1
     try:
         return pa_csv.read_csv(
-            io.BytesIO(rows.encode()),
+            pa.BufferReader(pa.py_buffer(memoryview(body.data)[start:stop])),
             read_options=pa_csv.ReadOptions(column_names=names),
+            # A blank line inside the rows is skipped by no rule; the fault finder says where.
+            parse_options=pa_csv.ParseOptions(ignore_empty_lines=False),
             convert_options=pa_csv.ConvertOptions(
                 column_types=types, null_values=[""], strings_can_be_null=True
             ),
         )
     except pa.ArrowInvalid as error:
-        raise find_fault(body, names, first_line) from error
+        raise find_fault(body.text(), names, body.first_line) from error
 
 
 def _numbers(column: pa.ChunkedArray) -> Floats:
@@ -262,15 +286,11 @@ def _numbers(column: pa.ChunkedArray) -> Floats:
     return np.asarray(values, dtype=np.float64)
 
 
-def _holds_written_nan(table: pa.Table, names: list[str]) -> bool:
+def _holds_written_nan(table: pa.Table, columns: Mapping[str, Floats]) -> bool:
     """A cell that says nan is not an empty cell: missing is written as nothing."""
-    for name in names:
-        if _is_numeric(name):
-            column = table[name]
-            values = _numbers(column)
-            if int(np.isnan(values).sum()) != column.null_count:
-                return True
-    return False
+    return any(
+        int(np.isnan(values).sum()) != table[name].null_count for name, values in columns.items()
+    )
 
 
 def write_bench_log(

@@ -26,11 +26,13 @@ from spindle_core.reduction.figures import NOT_LOGGED, say_power_mismatch
 from spindle_core.reduction.ramp_bins import Bins
 from spindle_core.reduction.ramp_lag import Lags, find_lags
 from spindle_core.reduction.ramp_sweep import Sweep, find_sweep
-from spindle_core.reduction.ramp_ways import Ways, together
+from spindle_core.reduction.ramp_ways import Ways
 from spindle_core.reduction.result import Point, Reduction
 from spindle_core.reduction.thrust_summary import summarise
 from spindle_core.tare import Tare
 from spindle_core.trace import Floats, Trace
+
+PRODUCT = "volts × amps"
 
 LAGGED = ("thrust_gf", "torque_nm", "speed_rpm", "voltage_v", "current_a", "power_w", "vibration_g")
 """Channels that follow the throttle; temperatures follow the run as a whole."""
@@ -91,19 +93,22 @@ def _columns(
     work: Cleaning, ways: Ways, lags: Lags, *, named: bool
 ) -> tuple[Floats, dict[str, Column]]:
     """Throttles of the points (m,) and every figure as a column."""
-    bins = {
-        name: together(ways.each(samples, lags.used(name), work.tares.get(name)))
+    blocks = {
+        name: ways.blocks(samples, work.tares.get(name))
         for name, samples in work.channels.items()
         if name != "throttle_pct" and work.trace.has(name)
     }
-    logged = bins.pop("power_w", None)
     voltage, current = work.get("voltage_v"), work.get("current_a")
-    power = logged
-    both = voltage is not None and current is not None
-    if voltage is not None and current is not None:
-        power = together(ways.each_product(voltage, current, lags.used("current_a")))
-        if logged is not None:
-            _compare_power(work, logged, power)
+    both = "voltage_v" in blocks and "current_a" in blocks
+    shifts = dict(lags.shifts)
+    if both and voltage is not None and current is not None:
+        blocks[PRODUCT] = ways.product_blocks(voltage, current)
+        shifts[PRODUCT] = lags.used("current_a")
+    bins = ways.read(blocks, shifts)
+    logged, computed = bins.pop("power_w", None), bins.pop(PRODUCT, None)
+    power = logged if computed is None else computed
+    if logged is not None and computed is not None:
+        _compare_power(work, logged, computed)
     levels = functools.reduce(np.union1d, (item.levels for item in bins.values()), np.empty(0))
     # All channels are read at the throttle the slowest of them still saw.
     at = levels.copy()

@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from spindle_core.autocorrelation import integrated_autocorrelation_time
-from spindle_core.trace import Floats
+from spindle_core.trace import Bools, Floats
 
 BIN_PCT = 2.0
 """Width of a bin [% throttle]; the bins are centred on 2, 4, … 100 %."""
@@ -42,8 +42,8 @@ class Grid:
     skipped: int = 0
 
     def sums(self, values: Floats) -> Floats:
-        """Sum of ``values`` (n,) in each bin, shape (m,)."""
-        return np.add.reduceat(values, self.starts)
+        """Sum of ``values`` (…, n) in each bin, shape (…, m)."""
+        return np.add.reduceat(values, self.starts, axis=-1)
 
     def until(self, count: int) -> Grid:
         """The grid of the first ``count`` samples, in which only the last bin differs."""
@@ -124,63 +124,84 @@ class Bins:
         return replace(self, values=self.values + self.slopes * by_pct, reach=self.reach - by_pct)
 
 
-def line_in_bins(bins: Grid, samples: Floats) -> Bins:
-    """Least-squares line in each bin, read at the bin's centre.
+def lines_in_bins(bins: Grid, rows: Floats) -> list[Bins]:
+    """Least-squares line of each channel in each bin, read at the bin's centre.
 
     All sums are taken bin by bin in one pass (``numpy.add.reduceat``). Scatter about the line
     gives u, allowing for the autocorrelation of the noise; bins of fewer than 8 samples take the
     scatter of all bins.
 
-    :param samples: shape (n,), one per throttle the grid was made of; NaN is missing.
+    :param rows: shape (channels, n), one sample per throttle the grid was made of; NaN is missing.
     """
-    samples = samples[bins.skipped :] if bins.order is None else samples[bins.order]
-    scale = float(samples[samples.size // 2]) if samples.size else 0.0
-    offset = samples - scale
-    y = bins.sums(offset) if samples.size else offset
-    if not math.isfinite(float(y.sum())):
-        finite = np.isfinite(samples)
-        return line_in_bins(grid(bins.throttle_pct()[finite]), samples[finite])
-    if samples.size == 0:
+    rows = rows[:, bins.skipped :] if bins.order is None else rows[:, bins.order]
+    if rows.shape[1] == 0:
         nothing = np.empty(0)
-        return Bins(nothing, nothing, nothing, nothing, nothing, nothing, 0.0)
+        empty = Bins(nothing, nothing, nothing, nothing, nothing, nothing, 0.0)
+        return [empty] * rows.shape[0]
+    scale = rows[:, rows.shape[1] // 2][:, None].copy()
+    offset = rows - scale
+    y = bins.sums(offset)
+    whole = np.isfinite(y.sum(axis=1))
+    if not whole.all():
+        return [
+            _whole_lines(bins, offset[i : i + 1], scale[i], y[i : i + 1])[0]
+            if whole[i]
+            else _without_gaps(bins, rows[i])
+            for i in range(rows.shape[0])
+        ]
+    return _whole_lines(bins, offset, scale, y)
+
+
+def _without_gaps(bins: Grid, samples: Floats) -> Bins:
+    finite = np.isfinite(samples)
+    return lines_in_bins(grid(bins.throttle_pct()[finite]), samples[finite][None])[0]
+
+
+def _whole_lines(bins: Grid, offset: Floats, scale: Floats, y: Floats) -> list[Bins]:
     n, x = bins.n, bins.x
     product = offset * offset
     yy = bins.sums(product)
     np.multiply(bins.centred, offset, out=product)
     xy = bins.sums(product) - x * y / n
-    with np.errstate(invalid="ignore", divide="ignore"):
-        slopes = np.where((n >= 3) & (bins.spread_x > 1e-9 * n), xy / bins.spread_x, np.nan)
-    usable = np.isfinite(slopes)
+    usable = (n >= 3) & (bins.spread_x > 1e-9 * n)
+    slopes = xy / np.where(usable, bins.spread_x, np.inf)
     if not usable.all():
-        slopes = _filled_slopes(bins, slopes, y)
+        slopes = np.array([
+            _filled_slopes(bins, row, usable, sums) for row, sums in zip(slopes, y, strict=True)
+        ])  # fmt: skip
     rest = np.maximum(yy - y * y / n - np.where(usable, slopes * xy, 0.0), 0.0)
     freedom = np.maximum(n - 2.0, 0.0) * usable
-    pooled = float(rest @ usable) / max(1.0, float(freedom.sum()))
-    variance = np.where((n >= 8) & usable, rest / np.maximum(freedom, 1.0), pooled)
-    tau = np.minimum(_tau(bins, offset, slopes, y), n)
+    pooled = (rest @ usable) / max(1.0, float(freedom.sum()))
+    variance = np.where((n >= 8) & usable, rest / np.maximum(freedom, 1.0), pooled[:, None])
+    tau = np.minimum(_taus(bins, offset, slopes, y)[:, None], n)
     read_at = np.clip(bins.levels, bins.lowest, bins.reach)
     values = scale + y / n + slopes * (read_at - bins.levels - x / n)
-    return Bins(bins.levels, values, slopes, read_at, np.sqrt(variance * tau / n), n, bins.reach)
+    u = np.sqrt(variance * tau / n)
+    return [
+        Bins(bins.levels, values[i], slopes[i], read_at, u[i], n, bins.reach)
+        for i in range(offset.shape[0])
+    ]
 
 
-def _tau(bins: Grid, offset: Floats, slopes: Floats, y: Floats) -> float:
-    """Autocorrelation time of the residuals in the middle of the sweep [samples]."""
-    start = max(0, (offset.size - MOST_FOR_TAU) // 2)
-    stop = min(offset.size, start + MOST_FOR_TAU)
-    edges = np.minimum(np.maximum(np.append(bins.starts, offset.size), start), stop)
+def _taus(bins: Grid, offset: Floats, slopes: Floats, y: Floats) -> Floats:
+    """Autocorrelation time of the residuals in the middle of the sweep [samples] of each row."""
+    size = offset.shape[1]
+    start = max(0, (size - MOST_FOR_TAU) // 2)
+    stop = min(size, start + MOST_FOR_TAU)
+    edges = np.minimum(np.maximum(np.append(bins.starts, size), start), stop)
     of = np.repeat(np.arange(bins.starts.size), edges[1:] - edges[:-1])
     level = (y - slopes * bins.x) / bins.n
-    rest = offset[start:stop] - level[of] - slopes[of] * bins.centred[start:stop]
-    return integrated_autocorrelation_time(rest)
+    rest = offset[:, start:stop] - level[:, of] - slopes[:, of] * bins.centred[start:stop]
+    return np.array([integrated_autocorrelation_time(row) for row in rest])
 
 
-def _filled_slopes(bins: Grid, slopes: Floats, y: Floats) -> Floats:
+def _filled_slopes(bins: Grid, slopes: Floats, usable: Bools, y: Floats) -> Floats:
     """Bins too thin for a line of their own take the slope of the means beside them."""
     if slopes.size < 2:
         return np.zeros_like(slopes)
     at = bins.levels + bins.x / bins.n
     across = np.gradient(y / bins.n, at)
-    return np.where(np.isfinite(slopes), slopes, across)
+    return np.where(usable, slopes, across)
 
 
 def two_ways(up: Bins, down: Bins) -> Bins:

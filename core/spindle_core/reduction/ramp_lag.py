@@ -23,8 +23,9 @@ LONGEST_LAG_S = 2.0
 UNKNOWN_LAG_S = 0.1
 """What an uncorrected lag of rotor, ESC and sensor may be (rectangular from 0)."""
 
-SENSOR_SHARES = (0.30, 0.46)
-"""What is left of a sensor's reading after its lag; 1/e = 0.37 for a first-order one."""
+SENSOR_SHARES = ((0.335, 0.46), (0.05, 0.2))
+"""What is left of a sensor's reading after once and twice its lag; 0.37 and 0.14 for a
+first-order one, 0.41 and 0.09 for two in a row."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -87,7 +88,8 @@ def _from_hysteresis(work: Cleaning, name: str, ways: Ways) -> Figure:
     down = sweep.down
     if down is None:
         return Absent("lag_unknown", "the sweep has one way")
-    up_bins, down_bins = ways.each(work.channels[name], tare=work.tares.get(name))
+    blocks = ways.blocks(work.channels[name], work.tares.get(name))
+    up_bins, down_bins = ways.each({name: blocks})[name]
     shared, at_up, at_down = np.intersect1d(up_bins.levels, down_bins.levels, return_indices=True)
     # The ends of the sweep, where the rate changes its sign, are left out.
     inner = (shared > sweep.low_pct + 4.0) & (shared < sweep.high_pct - 4.0)
@@ -147,6 +149,5 @@ def _like_a_sensor(when: Floats, share: Floats, lag: float, u: float) -> bool:
     """
     if lag <= 3.0 * u or lag < 3.0 * float(when[1] - when[0]):
         return True
-    at_area = float(np.interp(lag, when, share))
-    low, high = SENSOR_SHARES
-    return low <= at_area <= high
+    left = [float(np.interp(k * lag, when, share)) for k in (1.0, 2.0)]
+    return all(low <= part <= high for part, (low, high) in zip(left, SENSOR_SHARES, strict=True))

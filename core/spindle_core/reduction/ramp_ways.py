@@ -7,11 +7,12 @@ already in the scatter of the blocks, and all that follows is a fraction of the 
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 
 import numpy as np
 
-from spindle_core.reduction.ramp_bins import BIN_PCT, Bins, Grid, grid, line_in_bins, two_ways
+from spindle_core.reduction.ramp_bins import BIN_PCT, Bins, Grid, grid, lines_in_bins, two_ways
 from spindle_core.reduction.ramp_sweep import Span, Sweep
 from spindle_core.tare import Tare
 from spindle_core.trace import Floats
@@ -58,37 +59,70 @@ class Ways:
         """Samples (start, stop) of each way, up first."""
         return [span for span in (self.sweep.up, self.sweep.down) if span is not None]
 
-    def each(self, samples: Floats, lag_s: float = 0.0, tare: Tare | None = None) -> list[Bins]:
-        """A channel in bins on each way, at the throttle of ``lag_s`` before each sample [s]."""
+    def blocks(self, samples: Floats, tare: Tare | None = None) -> list[Floats]:
+        """A channel of every way in blocks, its zero taken off."""
         parts = [self._blocks(samples, span) for span in self.spans]
-        return self._in_bins(parts, lag_s, tare)
+        if tare is not None:
+            parts = [tare.apply(t, part) for t, part in zip(self._times, parts, strict=True)]
+        return parts
 
-    def each_product(self, one: Floats, other: Floats, lag_s: float = 0.0) -> list[Bins]:
-        """The product of two channels, multiplied sample by sample, in bins on each way."""
+    def product_blocks(self, one: Floats, other: Floats) -> list[Floats]:
+        """The product of two channels, multiplied sample by sample, in blocks."""
         parts = []
         for start, stop in self.spans:
             start += (stop - start) % self.block
             a, b = (x[start:stop].reshape(-1, self.block) for x in (one, other))
             parts.append(np.einsum("ij,ij->i", a, b) / self.block)
-        return self._in_bins(parts, lag_s, None)
+        return parts
 
-    def _in_bins(self, parts: list[Floats], lag_s: float, tare: Tare | None) -> list[Bins]:
-        if tare is not None:
-            parts = [tare.apply(t, part) for t, part in zip(self._times, parts, strict=True)]
-        whole = self._grids_at(0.0)
-        if lag_s > 0.0 and self._step_s is not None and len(parts) == 1 and whole[0].order is None:
-            steps = int(lag_s / self._step_s)
-            rest_pct = (lag_s - steps * self._step_s) * self.sweep.rate_pct_per_s
-            kept = whole[0].until(parts[0].size - steps - whole[0].skipped)
-            found = [line_in_bins(kept, parts[0][steps:]).moved(rest_pct)]
-        else:
-            found = [
-                line_in_bins(bins, part)
-                for bins, part in zip(self._grids_at(lag_s), parts, strict=True)
-            ]
-        if self.block == 1:
-            return found
-        return [replace(bins, counts=bins.counts * self.block) for bins in found]
+    def each(self, channels: Mapping[str, list[Floats]]) -> dict[str, list[Bins]]:
+        """Channels in bins on each way, at the throttle of their own instant."""
+        found: dict[str, list[Bins]] = {name: [] for name in channels}
+        for number, bins in enumerate(self._grids_at(0.0)):
+            rows = np.array([parts[number] for parts in channels.values()])
+            for name, line in zip(channels, lines_in_bins(bins, rows), strict=True):
+                found[name].append(self._counted(line))
+        return found
+
+    def read(
+        self, channels: Mapping[str, list[Floats]], lags_s: Mapping[str, float]
+    ) -> dict[str, Bins]:
+        """Channels in bins, each at the throttle of its lag before each sample [s]; the mean of
+        both ways where there are two.
+        """
+        if not any(lags_s.get(name) for name in channels):
+            both = self.each(channels)
+            return {name: together(ways) for name, ways in both.items()}
+        whole = self._grids_at(0.0)[0]
+        step_s = self._step_s
+        usual = [lags_s.get(name, 0.0) for name in channels]
+        if step_s is None or len(self.spans) > 1 or whole.order is not None or min(usual) < 0:
+            return {
+                name: self._at_lag(parts, lag)
+                for (name, parts), lag in zip(channels.items(), usual, strict=True)
+            }
+        steps = {name: int(lag / step_s) for name, lag in zip(channels, usual, strict=True)}
+        # All are read on the bins of the throttles that the slowest of them still saw.
+        width = self._guides[0].size - max(steps.values())
+        rows = np.array([
+            parts[0][steps[name] : steps[name] + width] for name, parts in channels.items()
+        ])  # fmt: skip
+        lines = lines_in_bins(whole.until(width - whole.skipped), rows)
+        rate = self.sweep.rate_pct_per_s
+        return {
+            name: self._counted(line).moved((lag - steps[name] * step_s) * rate)
+            for name, lag, line in zip(channels, usual, lines, strict=True)
+        }
+
+    def _at_lag(self, parts: list[Floats], lag_s: float) -> Bins:
+        return together([
+            self._counted(lines_in_bins(bins, part[None])[0])
+            for bins, part in zip(self._grids_at(lag_s), parts, strict=True)
+        ])  # fmt: skip
+
+    def _counted(self, bins: Bins) -> Bins:
+        """Bins whose counts are samples, not blocks."""
+        return bins if self.block == 1 else replace(bins, counts=bins.counts * self.block)
 
     def _grids_at(self, lag_s: float) -> list[Grid]:
         if lag_s not in self._grids:
