@@ -241,3 +241,55 @@ def test_help_tells_a_newcomer_where_to_start(capsys):
     text = capsys.readouterr().out
     for command in ("reduce", "identify", "report", "propose", "import", "check", "bench"):
         assert command in text
+
+
+CRAFT = {
+    "format": "craft/1", "layout": "multirotor", "motors": 4, "cells": 4, "capacity_mah": 1300,
+    "rated_c": 75,
+    "items": [{"name": "frame and pack", "mass_g": 410}, {"name": "camera", "mass_g": 30,
+               "basis": "claimed"}],
+}  # fmt: skip
+
+
+def test_match_puts_the_motors_on_a_craft(bench, tmp_path, capsys):
+    craft, motors = tmp_path / "craft.json", tmp_path / "motors.csv"
+    craft.write_text(json.dumps(CRAFT))
+    motors.write_text("motor,mass_g\nSable,31.5\n")
+    found = answer(capsys, "match", craft, bench, "--motors", motors)
+    names = {item["name"] for item in found["candidates"]}
+    assert names == {"Sable, heavy", "Sable, light"}
+    heavy = next(item for item in found["candidates"] if item["name"] == "Sable, heavy")
+    mass = 440 + 4 * 31.5
+    assert heavy["mass_g"]["value"] == pytest.approx(mass)
+    assert heavy["thrust_to_weight"]["value"] == pytest.approx(
+        4 * heavy["max_thrust_gf"]["value"] / mass
+    )
+    assert heavy["hover_thrust_gf"] == pytest.approx(mass / 4)
+    assert heavy["pack"]["c_rate"] == pytest.approx(4 * heavy["peak_current_a"]["value"] / 1.3)
+    assert found["picks"]["strongest"] == "Sable, heavy"
+    assert any("mass is not known" in line for line in found["left_out"])
+
+
+@pytest.mark.parametrize(("change", "where"), [
+    ({"format": "boat/1"}, "column format"), ({"motors": 2.5}, "column motors"),
+    ({"layout": "blimp"}, "column layout"), ({"items": [{"mass_g": 3}]}, "column items[1]"),
+    ({"items": [{"name": "x", "mass_g": "much"}]}, "column items[1].mass_g"),
+    ({"layout": "coaxial", "motors": 3}, "pairs"),
+])  # fmt: skip
+def test_a_craft_that_cannot_be(bench, tmp_path, capsys, change, where):
+    craft, motors = tmp_path / "craft.json", tmp_path / "motors.csv"
+    craft.write_text(json.dumps({**CRAFT, **change}))
+    motors.write_text("motor,mass_g\nSable,31.5\n")
+    line = refusal(capsys, "match", craft, bench, "--motors", motors)
+    assert "craft.json" in line
+    assert where in line
+
+
+def test_operate_in_flight_is_an_estimate_beside_the_stand(capsys):
+    point = "operate --kv 1900 --r 0.15 --i0 1.2 --diameter-in 5.1 --ct 0.21 --cp 0.145".split()  # noqa: SIM905
+    found = answer(capsys, *point, "--voltage", "16", "--pitch-in", "4.2", "--flight-speed", "15")
+    flying = found["in_flight"]
+    assert flying["origin"] == "estimated"
+    assert flying["speed_rpm"] > found["speed_rpm"]
+    assert flying["current_a"]["value"] < found["current_a"]
+    assert "pitch-in" in refusal(capsys, *point, "--voltage", "16", "--flight-speed", "15")

@@ -2,7 +2,8 @@
 
 Exit status 0 with JSON (or a table) on standard output, or 2 with one line on standard error.
 One module per station: ``logs`` (reduce, convert), ``model`` (identify, operate), ``cohort``
-(report), ``foreign`` (propose, import), ``check`` (the motor as an object), ``speed`` (bench).
+(report), ``craft`` (match), ``foreign`` (propose, import), ``check`` (the motor as an object),
+``speed`` (bench).
 """
 
 from spindle_core.cli.main import build_parser, main

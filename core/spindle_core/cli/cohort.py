@@ -12,7 +12,6 @@ from typing import Any
 
 from spindle_core.cli.files import FileError, load, logs_in, naming, write
 from spindle_core.cli.model import identified
-from spindle_core.cohort.equal_conditions import compare_motors
 from spindle_core.cohort.ranking import MotorFacts
 from spindle_core.cohort.report import report
 from spindle_core.cohort.runs import CohortRun
@@ -81,7 +80,7 @@ def _report(options: argparse.Namespace) -> dict[str, Any]:
     runs, refused = [], []
     for path in logs_in(options.logs):
         try:
-            runs.append(_run(path))
+            runs.append(read_run(path))
         except FileError as problem:
             if not options.skip_bad:
                 raise
@@ -90,7 +89,7 @@ def _report(options: argparse.Namespace) -> dict[str, Any]:
         raise QuantityError("No log could be used.", code="no_runs")
     found = report(
         runs,
-        _motors(options.motors),
+        read_motors(options.motors),
         criteria=_criteria(options),
         baseline=options.baseline,
         margin=options.margin_pct / 100.0,
@@ -112,7 +111,8 @@ def _report(options: argparse.Namespace) -> dict[str, Any]:
     return {**data, "refused": refused}
 
 
-def _run(path: Path) -> CohortRun:
+def read_run(path: Path) -> CohortRun:
+    """A log, reduced."""
     log = load(path)
     with naming(path):
         trace = log.trace()
@@ -149,7 +149,7 @@ def _criteria(options: argparse.Namespace) -> tuple[Criterion, ...]:
 _FACTS = ("mass_g", "price", "rated_kv_rpm_per_v")
 
 
-def _motors(path: Path | None) -> dict[str, MotorFacts]:
+def read_motors(path: Path | None) -> dict[str, MotorFacts]:
     """Masses, prices and labels by motor from a CSV table.
 
     :raises FileError: a table that cannot be read: line, column and expectation.

@@ -9,7 +9,7 @@ from collections.abc import Sequence
 from typing import NoReturn
 
 from spindle_core import __version__
-from spindle_core.cli import check, cohort, foreign, logs, model, speed
+from spindle_core.cli import check, cohort, craft, foreign, logs, model, speed
 from spindle_core.cli.files import FileError
 from spindle_core.errors import CoreError
 
@@ -20,6 +20,7 @@ a first half hour:
   spindle-core import their-log.csv --out .  the same log as bench logs, one file per run
   spindle-core identify *.csv                kV, resistance, no-load current, CT and CP
   spindle-core report runs/                  everything a folder of logs says about its motors
+  spindle-core match craft.json runs/ --motors motors.csv    which motors suit a craft
 
 A log is CSV, JSON, Parquet or XLSX of the form bench-log/1; its file name's ending decides.
 Every figure comes as {value, u, n}: u is the standard uncertainty (k = 1; a 95 % interval is
@@ -46,7 +47,7 @@ def build_parser() -> argparse.ArgumentParser:
     )
     parser.add_argument("--version", action="version", version=f"spindle-core {__version__}")
     commands = parser.add_subparsers(dest="command", required=True, metavar="COMMAND")
-    for station in (logs, model, cohort, foreign, check, speed):
+    for station in (logs, model, cohort, craft, foreign, check, speed):
         station.add_commands(commands)
     return parser
 

@@ -7,8 +7,10 @@ from pathlib import Path
 from typing import Any
 
 from spindle_core.cli.files import load, logs_in, naming
+from spindle_core.errors import QuantityError
 from spindle_core.formats.plain import plain
 from spindle_core.identification import Identification, MotorFit, PropellerFit, identify
+from spindle_core.in_flight import in_flight
 from spindle_core.operating_point import Motor, Propeller
 from spindle_core.supply import BenchSupply, settle
 
@@ -44,6 +46,10 @@ def add_commands(commands: Any) -> None:
     operate.add_argument("--i0-slope", type=float, default=0.0, help="of I0 over speed [A/rpm]")
     operate.add_argument("--supply-limit", type=float, help="current the supply gives [A]")
     operate.add_argument("--esc-limit", type=float, help="motor current the ESC allows [A]")
+    operate.add_argument("--pitch-in", type=float, help="propeller pitch, for --flight-speed [in]")
+    operate.add_argument(
+        "--flight-speed", type=float, help="also estimate the point at this speed [m/s]"
+    )
     operate.set_defaults(run=_operate)
 
 
@@ -102,9 +108,11 @@ def _propeller(fit: PropellerFit) -> dict[str, Any]:
 
 
 def _operate(options: argparse.Namespace) -> dict[str, Any]:
+    motor = Motor(options.kv, options.r, options.i0, options.i0_slope)
+    propeller = Propeller(options.diameter_in, options.ct, options.cp)
     settled = settle(
-        Motor(options.kv, options.r, options.i0, options.i0_slope),
-        Propeller(options.diameter_in, options.ct, options.cp),
+        motor,
+        propeller,
         BenchSupply(options.voltage, options.supply_limit, resistance_ohm=options.pack_resistance),
         duty=options.duty,
         density_kg_per_m3=options.rho,
@@ -116,4 +124,15 @@ def _operate(options: argparse.Namespace) -> dict[str, Any]:
         "shaft_power_w", "efficiency_g_per_w", "motor_efficiency_pct",
     )  # fmt: skip
     result: dict[str, Any] = {name: point.value(name) for name in names}
-    return {**result, "limited_by": settled.limited_by} if settled.limited_by else result
+    if settled.limited_by:
+        result["limited_by"] = settled.limited_by
+    if options.flight_speed is not None:
+        if options.pitch_in is None:
+            raise QuantityError("A flight speed needs the propeller's --pitch-in.", code="no_pitch")
+        flying = in_flight(
+            motor, propeller, pitch_in=options.pitch_in,
+            flight_speed_m_per_s=options.flight_speed, voltage_v=point.voltage_v,
+            duty=options.duty, density_kg_per_m3=options.rho,
+        )  # fmt: skip
+        result["in_flight"] = {**plain(flying), "origin": "estimated"}
+    return result
