@@ -144,3 +144,28 @@ def test_hold_run_end_to_end():
     assert result.points[1].value("current_a") == pytest.approx(15.0, abs=0.1)
     assert result.points[1].value("throttle_pct") == pytest.approx(50.0, abs=0.1)
     assert "not_reached" in [w.code for w in result.warnings]
+
+
+def test_the_rush_of_a_burst_is_no_outlier_and_its_rise_no_lost_speed():
+    """Current overshoots for a tenth of a second while the rotor spins up from rest."""
+    step = 0.005
+    time = np.arange(0.0, 8.0, step)
+    on = (time >= 2.0) & (time < 5.0)
+    since = np.clip(time - 2.0, 0.0, None)
+    risen = 1.0 - np.exp(-since / 0.06)
+    rng = np.random.default_rng(4)
+    current = on * (30.0 + 25.0 * np.exp(-since / 0.05)) + rng.normal(0.0, 0.02, time.size)
+    current[700] = 300.0
+    channels = {
+        "throttle_pct": 100.0 * on, "current_a": current,
+        "speed_rpm": on * 24_000.0 * risen + rng.normal(0.0, 5.0, time.size).clip(0.0),
+        "voltage_v": 16.0 - 0.01 * current,
+    }  # fmt: skip
+    result = reduce_trace(Trace(time, channels, "peak"))
+    assert [w.code for w in result.warnings if w.code == "lost_rpm"] == []
+    assert [(o.channel, o.value) for o in result.outliers if o.channel == "current_a"] == [
+        ("current_a", 300.0)
+    ]
+    rush = 30.0 + 25.0 * np.exp(-np.arange(10) * step / 0.05).mean()
+    assert result.summary["burst_current_a"].value == pytest.approx(rush, rel=0.01)
+    assert result.summary["sustained_current_a"].value == pytest.approx(30.0, abs=0.02)

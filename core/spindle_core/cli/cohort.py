@@ -12,6 +12,7 @@ from typing import Any
 
 from spindle_core.cli.files import FileError, load, logs_in, naming, write
 from spindle_core.cli.model import identified
+from spindle_core.cohort.equal_conditions import compare_motors
 from spindle_core.cohort.ranking import MotorFacts
 from spindle_core.cohort.report import report
 from spindle_core.cohort.runs import CohortRun

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import argparse
 import json
+import os
 import sys
 from collections.abc import Sequence
 from typing import NoReturn
@@ -64,8 +65,13 @@ def main(arguments: Sequence[str] | None = None) -> int:
     except OSError as error:
         return _refuse(f"{error.filename or options.command}: {error.strerror}")
     if result is not None:
-        json.dump(result, sys.stdout, indent=2, allow_nan=False, ensure_ascii=False)
-        sys.stdout.write("\n")
+        text = json.dumps(result, indent=2, allow_nan=False, ensure_ascii=False)
+        try:
+            sys.stdout.write(text + "\n")
+            sys.stdout.flush()
+        except BrokenPipeError:
+            # The reader, such as head, has seen enough; what is left goes nowhere.
+            os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
     return 0
 
 

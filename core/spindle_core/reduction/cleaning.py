@@ -181,9 +181,10 @@ def mask_lost_speed(
     if speed is None:
         return
     total, first = 0, 0.0
+    turning_rpm = 0.05 * float(np.fmax.reduce(speed))
     for start, stop in heads:
         since = int(np.searchsorted(work.trace.time_s, work.trace.time_s[start] - 0.5))
-        turned = np.maximum.accumulate(np.nan_to_num(speed[since:stop])) > 0.0
+        turned = np.maximum.accumulate(np.nan_to_num(speed[since:stop])) > turning_rpm
         lost = (speed[start:stop] <= 0.0) & turned[-(stop - start) :]
         if lost.any():
             first = first if total else float(work.trace.time_s[start + int(np.argmax(lost))])
@@ -251,8 +252,13 @@ def _running_median(part: Floats, step_s: float) -> Floats:
     return np.repeat(smooth, stride)[: part.size]
 
 
-def mask_outliers(work: Cleaning, spans: Iterable[tuple[int, int]]) -> None:
-    """Mask and list the samples of each span that do not belong to it."""
+def mask_outliers(
+    work: Cleaning, spans: Iterable[tuple[int, int]], *, longest: int | None = None
+) -> None:
+    """Mask and list the samples of each span that do not belong to it.
+
+    :param longest: more samples in a row are a transient, not outliers, and stay; None: all go.
+    """
     spans = list(spans)
     room = np.empty(work.trace.size)
     for name in list(work.channels):
@@ -261,6 +267,8 @@ def mask_outliers(work: Cleaning, spans: Iterable[tuple[int, int]]) -> None:
         for start, stop in spans:
             part = work.channels[name][start:stop]
             mask = outlier_mask(part, room=room)
+            if longest is not None:
+                mask &= ~_in_long_runs(mask, longest)
             if not mask.any():
                 continue
             work.outliers += [
@@ -268,6 +276,15 @@ def mask_outliers(work: Cleaning, spans: Iterable[tuple[int, int]]) -> None:
                 for i in np.flatnonzero(mask)
             ]
             work.mask(name, mask, start)
+
+
+def _in_long_runs(mask: Bools, longest: int) -> Bools:
+    """Which marked samples stand in a row of more than ``longest``, shape (n,)."""
+    edges = np.flatnonzero(np.diff(np.concatenate(([0], mask.astype(np.int8), [0]))))
+    long = np.zeros_like(mask)
+    for start, stop in zip(edges[::2], edges[1::2], strict=True):
+        long[start:stop] = stop - start > longest
+    return long
 
 
 def tare(work: Cleaning, at_rest: Bools) -> None:

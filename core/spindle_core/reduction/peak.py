@@ -28,6 +28,11 @@ from spindle_core.reduction.result import Figure, Point, Reduction
 from spindle_core.trace import Trace
 
 SUSTAINED_FROM_S, SUSTAINED_TO_S = 0.5, 1.5
+RISING_S = 0.4
+"""After full throttle was commanded the rotor still gains speed."""
+
+LONGEST_WILD = 2
+
 PEAKED = ("thrust_gf", "current_a", "power_w", "speed_rpm", "torque_nm", "motor_temp_c")
 
 
@@ -44,8 +49,13 @@ def reduce(trace: Trace) -> Reduction:
         )
     if guide != "throttle_pct":
         work.warn("plateaus_from_data", f"No throttle was logged; bursts were found in {guide}.")
-    cleaning.mask_lost_speed(work, spans, level=True)
-    cleaning.mask_outliers(work, spans)
+    time = work.trace.time_s
+    risen = [min(stop, int(np.searchsorted(time, time[start] + RISING_S))) for start, stop in spans]
+    heads = [(start, first) for (start, _), first in zip(spans, risen, strict=True)]
+    level = [(first, stop) for first, (_, stop) in zip(risen, spans, strict=True) if first < stop]
+    cleaning.mask_lost_speed(work, level, level=True, heads=heads)
+    # The rush of a burst's first tenths is what is looked for: only single wild samples go.
+    cleaning.mask_outliers(work, spans, longest=LONGEST_WILD)
     at_rest = cleaning.at_rest_by_command(work.trace)
     if at_rest is None:
         at_rest = work.trace.get(guide) < 0.05 * float(np.nanmax(work.trace.get(guide)))
