@@ -28,6 +28,7 @@ Taut Spindle: test small brushless motors on a thrust stand.
   ./spindle stop    stop what runs from this checkout
   ./spindle test    everything CI runs
   ./spindle shots   make the pictures in docs/screenshots anew
+  ./spindle plots   draw the plots of docs/computation.md anew
   ./spindle build   build the front end, if its sources changed
 """
 
@@ -50,6 +51,7 @@ def build_parser() -> argparse.ArgumentParser:
     test = commands.add_parser("test")
     test.add_argument("only", nargs="*", help="names of steps; all when none is named")
     commands.add_parser("shots")
+    commands.add_parser("plots")
     commands.add_parser("build")
     return parser
 
@@ -71,6 +73,10 @@ def main(arguments: Sequence[str] | None = None) -> int:
     return 1
 
 
+DRAWN_BY = {"shots": "e2e/make_screenshots.py", "plots": "docs/plots/draw.py"}
+"""Commands that draw what the documentation shows, and the script of each."""
+
+
 def _run(options: argparse.Namespace) -> int:
     if options.command in ("demo", "start"):
         return _serve(options)
@@ -79,9 +85,12 @@ def _run(options: argparse.Namespace) -> int:
     if options.command == "test":
         set_up(testing=True)
         return run_checks(options.only)
-    if options.command == "shots":
-        set_up(testing=True)
-        script = [str(setup.PYTHON), str(CHECKOUT / "e2e" / "make_screenshots.py")]
+    if options.command in DRAWN_BY:
+        if options.command == "plots":
+            setup.python_packages(testing=True)
+        else:
+            set_up(testing=True)
+        script = [str(setup.PYTHON), str(CHECKOUT / DRAWN_BY[options.command])]
         return subprocess.run(script, check=False, cwd=CHECKOUT).returncode
     setup.front_end()
     return 0

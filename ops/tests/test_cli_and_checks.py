@@ -15,7 +15,7 @@ def test_help_names_every_command(capsys):
         cli.main(["--help"])
     assert stop.value.code == 0
     said = capsys.readouterr().out
-    for command in ("demo", "start", "stop", "test", "shots"):
+    for command in ("demo", "start", "stop", "test", "shots", "plots"):
         assert f"./spindle {command}" in said
 
 
