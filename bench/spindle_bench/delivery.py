@@ -8,9 +8,9 @@ from typing import Any, Protocol
 
 import numpy as np
 
-from spindle_bench.engine import Outcome, RunEnd
 from spindle_bench.plan import RunPlan
 from spindle_bench.spool import SpooledRun, spooled_runs, sync
+from spindle_bench.states import Outcome, RunEnd
 from spindle_core.formats.trace_parquet import encode_segment
 
 SEGMENT_S = 1.0

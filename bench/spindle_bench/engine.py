@@ -11,14 +11,14 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass, field
-from enum import StrEnum
-from typing import Any, Protocol
+from typing import Any
 
 from spindle_bench.errors import RefusedError
 from spindle_bench.limits import LimitMonitor
 from spindle_bench.plan import RunPlan
 from spindle_bench.profiles import Segment, duration_s, segments
 from spindle_bench.protocol import Message
+from spindle_bench.states import Outcome, Recorder, RunEnd, State
 
 HEARTBEAT_EVERY_S = 0.08
 LINK_SILENCE_S = 0.30
@@ -29,53 +29,6 @@ REPLY_WITHIN_S = 1.5
 ARMED_FOR_S = 90.0
 CLEAN_UP_S = 3.0
 STILL_BELOW_RPM = 200.0
-
-
-class State(StrEnum):
-    """Where the bench is."""
-
-    IDLE = "idle"
-    ARMED = "armed"
-    RUNNING = "running"
-    ABORTING = "aborting"
-    SAFE = "safe"
-    FAULTED = "faulted"
-
-
-class Outcome(StrEnum):
-    """How a run ended; exactly one per run."""
-
-    COMPLETED = "completed"
-    STOPPED = "stopped"
-    LIMIT = "limit"
-    FAULT = "fault"
-    INTERRUPTED = "interrupted"
-
-
-@dataclass(frozen=True, slots=True)
-class RunEnd:
-    """The end record of a run: outcome, a stable code and a sentence."""
-
-    outcome: Outcome
-    code: str
-    reason: str
-
-    def as_json(self) -> dict[str, str]:
-        """The end record as plain data."""
-        return {"outcome": str(self.outcome), "code": self.code, "reason": self.reason}
-
-
-class Recorder(Protocol):
-    """Where the engine puts what it records; the spool in practice."""
-
-    def begin(self, plan: RunPlan, channels: list[str]) -> None:
-        """A run starts."""
-
-    def add(self, times_s: list[float], rows: list[list[float | None]]) -> None:
-        """Samples of the run in hand."""
-
-    def end(self, end: RunEnd) -> None:
-        """The run has ended; called exactly once per ``begin``."""
 
 
 Done = Callable[[RefusedError | None], None]

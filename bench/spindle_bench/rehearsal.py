@@ -8,11 +8,12 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass, field
 
-from spindle_bench.engine import Engine, RunEnd, State
+from spindle_bench.engine import Engine
 from spindle_bench.errors import BenchError, RefusedError
 from spindle_bench.plan import RunPlan
 from spindle_bench.protocol import Message
 from spindle_bench.stand.device import SimulatedStand
+from spindle_bench.states import RunEnd, State
 
 CLIENT = 1
 

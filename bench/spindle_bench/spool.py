@@ -22,9 +22,9 @@ from typing import IO, Any
 import numpy as np
 from numpy.typing import NDArray
 
-from spindle_bench.engine import RunEnd
 from spindle_bench.errors import BenchError
 from spindle_bench.plan import RunPlan, plan_from_json
+from spindle_bench.states import RunEnd
 
 PLAN, SAMPLES, END = "plan.json", "samples.f64", "end.json"
 

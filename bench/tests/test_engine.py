@@ -5,11 +5,11 @@ import dataclasses
 import numpy as np
 import pytest
 
-from spindle_bench.engine import Outcome, State
 from spindle_bench.errors import RefusedError
 from spindle_bench.limits import Limits
 from spindle_bench.rehearsal import VirtualBench, rehearse
 from spindle_bench.stand.device import SimulatedStand
+from spindle_bench.states import Outcome, State
 from spindle_core.operating_point import solve
 from spindle_core.reduction import reduce_trace
 from spindle_core.trace import Trace

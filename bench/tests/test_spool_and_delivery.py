@@ -4,9 +4,9 @@ import numpy as np
 import pytest
 
 from spindle_bench.delivery import Delivery
-from spindle_bench.engine import Outcome, RunEnd
 from spindle_bench.errors import BenchError
 from spindle_bench.spool import SAMPLES, Spool, spooled_runs
+from spindle_bench.states import Outcome, RunEnd
 from spindle_core.formats.trace_parquet import decode_segments
 
 from .conftest import make_plan

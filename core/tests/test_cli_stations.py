@@ -207,6 +207,16 @@ def test_check_answers_one_question(question, expected, capsys):
     assert {key: found[key] for key in expected} == expected
 
 
+@pytest.mark.parametrize("ring", ["a/b/c", "5/8"])
+def test_a_ring_that_is_none(ring, capsys):
+    fit = "check fit --bore 8 --hub-thickness 6 --shaft 5 --free-length 14 --ring".split()  # noqa: SIM905
+    with pytest.raises(SystemExit) as stop:
+        main([*fit, ring])
+    assert stop.value.code == 2
+    assert capsys.readouterr().err.count("\n") == 1
+    assert answer(capsys, *fit, "5/8/6")["fits"] is True
+
+
 def test_check_refuses_what_cannot_be(capsys):
     assert "12" in refusal(capsys, "check", "winding", "--slots", "12", "--poles", "12")
 

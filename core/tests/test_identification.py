@@ -191,3 +191,27 @@ def test_nothing_to_identify_is_an_error():
     with pytest.raises(IdentificationError) as caught:
         identify([])
     assert caught.value.code == "no_runs"
+
+
+def test_a_propeller_of_unknown_size_is_named():
+    run = loaded_run("heavy")
+    nameless = dataclasses.replace(
+        run, facts=dataclasses.replace(run.facts, prop_diameter_in=None)
+    )  # fmt: skip
+    found = identify([no_load_run(), nameless])
+    assert found.propellers == ()
+    assert "no_diameter" in {w.code for w in found.warnings}
+
+
+def test_runs_that_leave_the_motor_out_are_the_only_motors():
+    named = [loaded_run("light"), loaded_run("heavy")]
+    silent = no_load_run(motor="", sample="")
+    half = loaded_run("heavy", seed=4, sample="")
+    found = identify([*named, silent, half])
+    assert [fit.motor for fit in found.motors] == ["Sable A"]
+    assert found.motors[0].runs == 4
+    assert "motor_assumed" in {w.code for w in found.warnings}
+    # With two samples nothing can be assumed.
+    other = loaded_run("heavy", seed=5, sample="B")
+    apart = identify([*named, other, no_load_run(sample="")])
+    assert {fit.motor for fit in apart.motors} == {"Sable A", "Sable B", "Sable"}

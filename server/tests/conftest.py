@@ -8,7 +8,7 @@ from django.contrib.auth.hashers import make_password
 from rest_framework.test import APIClient
 
 from spindle_bench.delivery import Segment
-from spindle_bench.engine import Outcome, RunEnd
+from spindle_bench.states import Outcome, RunEnd
 from spindle_core.formats.bench_log import write_bench_log
 from spindle_core.formats.trace_parquet import encode_segment
 from spindle_server.accounts.models import User

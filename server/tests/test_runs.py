@@ -10,7 +10,7 @@ from django.db import IntegrityError, transaction
 
 import spindle_core
 from spindle_bench.delivery import Segment
-from spindle_bench.engine import Outcome, RunEnd
+from spindle_bench.states import Outcome, RunEnd
 from spindle_core.formats.bench_log import read_bench_log, write_bench_log
 from spindle_core.reduction import reduce_trace
 from spindle_server.bench.services import plan_run

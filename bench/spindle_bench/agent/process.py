@@ -19,11 +19,12 @@ from spindle_bench.agent.control import LONGEST_LINE, refusal
 from spindle_bench.agent.frames import FRAMES_PER_S, FrameMaker
 from spindle_bench.agent.link import StandLink
 from spindle_bench.delivery import Delivery, RunStore
-from spindle_bench.engine import Engine, State
+from spindle_bench.engine import Engine
 from spindle_bench.errors import BenchError, RefusedError
 from spindle_bench.plan import CHECKLIST, plan_from_json
 from spindle_bench.protocol import Message
 from spindle_bench.spool import Spool, spooled_runs
+from spindle_bench.states import State
 
 TICK_S = 0.02
 DELIVER_EVERY_S = 0.5

@@ -92,12 +92,23 @@ def _screw(options: argparse.Namespace) -> Any:
     )  # fmt: skip
 
 
+def _ring(text: str) -> Ring:
+    """An adapter ring as INNER/OUTER/HEIGHT [mm]."""
+    parts = [float(part) for part in text.split("/")]
+    if len(parts) != 3:
+        raise argparse.ArgumentTypeError(f"{text!r}: expected INNER/OUTER/HEIGHT in mm")
+    return Ring(*parts)
+
+
+_ring.__name__ = "ring"
+"""What argparse calls it when a number in it is none."""
+
+
 def _fit(options: argparse.Namespace) -> dict[str, Any]:
-    rings = [Ring(*(float(part) for part in text.split("/"))) for text in options.ring]
     found = propeller_fit(
         Hub(options.bore, options.hub_thickness),
         Shaft(options.shaft, options.free_length, options.nut, options.washer),
-        rings,
+        options.ring,
     )
     return {"fits": fits(found), "findings": plain(found)}
 
@@ -179,7 +190,9 @@ _QUESTIONS: tuple[tuple[str, str, Any, Arguments], ...] = (
         ("--bore", _NUMBER), ("--hub-thickness", _NUMBER), ("--shaft", _NUMBER),
         ("--free-length", _NUMBER), ("--nut", {"type": float, "default": 0.0}),
         ("--washer", {"type": float, "default": 0.0}),
-        ("--ring", {"action": "append", "default": [], "metavar": "INNER/OUTER/HEIGHT"}),
+        ("--ring", {
+            "action": "append", "default": [], "type": _ring, "metavar": "INNER/OUTER/HEIGHT",
+        }),
     )),
     ("ratings", "which of rated power and current binds, and the voltage they imply", _ratings, (
         ("--power", _NUMBER), ("--current", _NUMBER), ("--cells", {"type": int, "required": True}),

@@ -10,7 +10,7 @@ from spindle_core.cohort.equal_conditions import EqualConditions, compare_motors
 from spindle_core.cohort.nominal import at_nominal
 from spindle_core.cohort.ranking import MotorFacts, Ranking, entries, rank
 from spindle_core.cohort.repeats_table import RepeatRow, repeats_table
-from spindle_core.cohort.runs import CohortRun, mean_of_runs
+from spindle_core.cohort.runs import CURVE_KINDS, CohortRun, mean_of_runs
 from spindle_core.comparison import DEFAULT_MARGIN
 from spindle_core.errors import IdentificationError
 from spindle_core.factor_table import FactorTable, factor_table
@@ -72,8 +72,7 @@ def report(
     models = None if isinstance(identified, Absent) else identified
     return Report(
         tuple(runs),
-        {run.name: at_nominal(run, models) for run in runs if run.reduction.kind != "soak"
-         and any(p.value("thrust_gf") is not None for p in run.reduction.points)},
+        {run.name: at_nominal(run, models) for run in runs if run.trace.kind in CURVE_KINDS},
         tuple(repeats_table(runs)),
         identified,
         labels,

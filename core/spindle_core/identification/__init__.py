@@ -7,7 +7,7 @@ and heat to them, ``no_load`` the motor's own current, ``propeller`` the coeffic
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from spindle_core.errors import IdentificationError
 from spindle_core.identification.blocks import Block, blocks_of
@@ -31,7 +31,7 @@ class Identification:
 def identify(traces: Sequence[Trace]) -> Identification:
     """Constants of every motor and propeller that the runs name.
 
-    Runs that name no motor count as one motor's.
+    A run that names no motor, or no sample, counts as the only one that the other runs name.
 
     :raises IdentificationError: no run at all, or none with voltage, current and speed at a known
         duty, nor thrust with speed.
@@ -39,6 +39,7 @@ def identify(traces: Sequence[Trace]) -> Identification:
     if not traces:
         raise IdentificationError("No run was given.", code="no_runs")
     warnings: list[Remark] = []
+    traces = _named(traces, warnings)
     evidence = [blocks_of(trace, number, warnings) for number, trace in enumerate(traces)]
     by_motor: dict[str, list[Block]] = {}
     for trace, blocks in zip(traces, evidence, strict=True):
@@ -64,3 +65,32 @@ def identify(traces: Sequence[Trace]) -> Identification:
         listed = ", ".join(fit.motor or "unnamed" for fit in motors)
         warnings.append(Remark("several_motors", f"The runs name several motors: {listed}."))
     return Identification(motors, propellers, tuple(warnings))
+
+
+def _named(traces: Sequence[Trace], warnings: list[Remark]) -> list[Trace]:
+    """The runs with motor and sample filled in where the others leave only one choice."""
+    motors = {trace.facts.motor for trace in traces if trace.facts.motor}
+    only = next(iter(motors)) if len(motors) == 1 else ""
+    samples: dict[str, set[str]] = {}
+    for trace in traces:
+        if trace.facts.sample:
+            samples.setdefault(trace.facts.motor or only, set()).add(trace.facts.sample)
+    named, filled = [], 0
+    for trace in traces:
+        motor = trace.facts.motor or only
+        known = samples.get(motor, set())
+        sample = trace.facts.sample or (next(iter(known)) if len(known) == 1 else "")
+        if (motor, sample) != (trace.facts.motor, trace.facts.sample):
+            filled += 1
+            facts = replace(trace.facts, motor=motor, sample=sample)
+            trace = replace(trace, facts=facts)
+        named.append(trace)
+    if filled:
+        warnings.append(
+            Remark(
+                "motor_assumed",
+                f"{filled} of {len(traces)} runs do not name motor and sample in full; they were "
+                "taken for the one the others name.",
+            )
+        )
+    return named

@@ -105,6 +105,14 @@ def identify_propeller(
     """
     diameter = next((t.facts.prop_diameter_in for t in traces if t.facts.prop_diameter_in), None)
     if diameter is None:
+        if any(trace.has("speed_rpm") and trace.has("thrust_gf") for trace in traces):
+            warnings.append(
+                Remark(
+                    "no_diameter",
+                    f"{name or 'A propeller'}: no run says prop_diameter_in, so that CT and CP "
+                    "cannot be found.",
+                )
+            )
         return None
     thrust, power = _Rows([], [], [], []), _Rows([], [], [], [])
     by_torque = True

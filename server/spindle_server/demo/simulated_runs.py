@@ -8,10 +8,10 @@ from datetime import UTC, datetime, timedelta
 import numpy as np
 from numpy.typing import NDArray
 
-from spindle_bench.engine import RunEnd
 from spindle_bench.plan import RunPlan
 from spindle_bench.rehearsal import rehearse
 from spindle_bench.stand.device import SimulatedStand
+from spindle_bench.states import RunEnd
 
 SEASON_BEGINS = datetime(2026, 10, 5, 9, 0, tzinfo=UTC)
 LEVELS = (10.0, 20.0, 30.0, 40.0, 50.0, 60.0, 70.0, 80.0, 90.0, 100.0)

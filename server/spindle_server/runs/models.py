@@ -8,7 +8,7 @@ from django.conf import settings
 from django.db import models
 from simple_history.models import HistoricalRecords
 
-from spindle_bench.engine import Outcome
+from spindle_bench.states import Outcome
 from spindle_core.quantities import RUN_KINDS
 from spindle_server.intake.models import Sample
 from spindle_server.rig.models import Propeller, Stand, Supply
