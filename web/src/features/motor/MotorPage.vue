@@ -6,6 +6,7 @@ import { useRoute } from 'vue-router'
 import { motorFileQuery, runsQuery, teardownQuery } from '@/api/queries'
 import PageState from '@/app/PageState.vue'
 import { useInHand } from '@/app/useInHand'
+import Cutaway from '@/cutaway/Cutaway.vue'
 import Figure from '@/figures/Figure.vue'
 import MotorMark from '@/figures/MotorMark.vue'
 import RunTable from '@/features/runs/RunTable.vue'
@@ -41,6 +42,20 @@ watchEffect(() => {
         · aspect <Figure :value="file.size.aspect" />
       </p>
     </header>
+
+    <section v-if="teardown || !firstSample" class="sheet drawing">
+      <h2>
+        To scale
+        <span v-if="samples[0]" class="soft"
+          >from the teardown of sample {{ samples[0].mark }}</span
+        >
+      </h2>
+      <Cutaway
+        :seen="teardown?.observations ?? []"
+        :size="{ code: file.motor.size_code, basis: file.motor.size_basis }"
+        :name="file.motor.full_name"
+      />
+    </section>
 
     <div class="columns">
       <div class="column">
@@ -117,6 +132,9 @@ watchEffect(() => {
 <style scoped>
 .head p {
   margin: 4px 0 0;
+}
+.drawing {
+  margin-top: 14px;
 }
 .columns {
   display: grid;

@@ -8,6 +8,7 @@ import { motorsQuery, refreshRecord, teardownQuery, vocabularyQuery } from '@/ap
 import PageState from '@/app/PageState.vue'
 import { useInHand } from '@/app/useInHand'
 import { useSession } from '@/app/useSession'
+import Cutaway from '@/cutaway/Cutaway.vue'
 import Figure from '@/figures/Figure.vue'
 import { answerInWords, answerOfKey, nextOpen, readNumber, suggestionOf } from './answers'
 
@@ -103,6 +104,18 @@ function recordNumber() {
     instrument: counted ? '' : instrument.value,
   })
 }
+
+/** What is on record, with the number that is just being typed in place of its own. */
+const drawn = computed(() => {
+  const key = question.value?.key
+  const value = readNumber(typed.value)
+  const kept = sheet.value?.observations ?? []
+  if (!key || value === null || question.value?.choices.length) return kept
+  return [
+    ...kept.filter((seen) => seen.attribute !== key),
+    { attribute: key, status: 'measured', value },
+  ]
+})
 
 function go(to: number) {
   index.value = Math.max(0, Math.min(attributes.value.length - 1, to))
@@ -236,6 +249,13 @@ function chooseSample(id: number) {
           >Note, kept with the next answer
           <textarea v-model="note" rows="2" />
         </label>
+        <Cutaway
+          v-if="sheet"
+          class="drawing"
+          :seen="drawn"
+          :size="{ code: motor.size_code, basis: motor.size_basis }"
+          :name="motor.full_name"
+        />
         <dl v-if="sheet" class="findings">
           <template v-for="finding in sheet.findings" :key="finding.name">
             <dt>{{ finding.label }} <span class="soft small">derived</span></dt>
