@@ -4,10 +4,10 @@
  * Dashed lines are not measured; the words below say what they rest on.
  */
 import { computed } from 'vue'
-import { airGap, contradiction, dimensionsOf, namesOf, type Seen } from './dimensions'
+import { airGap, contradiction, dimensionsOf, namesOf, notDrawn, type Seen } from './dimensions'
 import { face } from './face'
 import { section } from './section'
-import { polygon } from './shapes'
+import { polygon, type Shape } from './shapes'
 
 const props = defineProps<{
   seen: Seen[]
@@ -16,7 +16,7 @@ const props = defineProps<{
 }>()
 
 const dimensions = computed(() => dimensionsOf(props.seen, props.size))
-const problem = computed(() => contradiction(dimensions.value))
+const problem = computed(() => notDrawn(props.size) || contradiction(dimensions.value))
 const cut = computed(() => section(dimensions.value))
 const front = computed(() => face(dimensions.value))
 const gap = computed(() => airGap(dimensions.value))
@@ -62,6 +62,20 @@ const claimed = computed(() => namesOf(dimensions.value, 'claimed'))
 const counts = computed(
   () => `${dimensions.value.slots.value} slots, ${dimensions.value.poles.value} poles`,
 )
+const PARTS: Record<string, string> = {
+  'outside bell': 'bell from outside',
+  'outside base': 'base from outside',
+  bell: 'bell, cut',
+  ring: 'flux ring',
+  tube: 'bearing tube',
+  screw: 'mounting screw',
+  bore: 'bore of the shaft',
+}
+/** What the mouse rests on. */
+function titleOf(item: Shape): string {
+  const name = PARTS[item.part] ?? (item.part.startsWith('magnet') ? 'magnet' : item.part)
+  return item.assumed ? `${name}; not measured` : name
+}
 const move = (at: readonly [number, number]) => `translate(${at[0]} ${at[1]})`
 </script>
 
@@ -80,7 +94,9 @@ const move = (at: readonly [number, number]) => `translate(${at[0]} ${at[1]})`
           :key="at"
           :d="item.path"
           :class="[item.part, { assumed: item.assumed }]"
-        />
+        >
+          <title>{{ titleOf(item) }}</title>
+        </path>
         <line
           v-for="y in cut.laminations.y"
           :key="y"
@@ -105,7 +121,9 @@ const move = (at: readonly [number, number]) => `translate(${at[0]} ${at[1]})`
           :d="item.path"
           fill-rule="evenodd"
           :class="[item.part, { assumed: item.assumed }]"
-        />
+        >
+          <title>{{ titleOf(item) }}</title>
+        </path>
       </g>
       <g :transform="move(frame.insetAt)">
         <path :d="detail.stator" class="stator" />
@@ -133,16 +151,16 @@ const move = (at: readonly [number, number]) => `translate(${at[0]} ${at[1]})`
           :width="frame.inset"
           :height="frame.inset"
         />
-        <text y="0" :dy="detail.half + 2.2" text-anchor="middle">
+        <text y="0" :dy="detail.half + 1.8" text-anchor="middle">
           {{ gap.basis === 'measured' ? '' : '~' }}{{ gap.value.toFixed(2) }} mm gap, 10 ×
         </text>
       </g>
       <g :transform="`translate(1.5 ${frame.height - 1})`" class="scale">
         <path d="M0 -.6V0H10V-.6" />
-        <text x="10.6" y="0.2">10 mm</text>
+        <text x="10.5" y="0.3">10 mm</text>
       </g>
     </svg>
-    <figcaption class="soft small">
+    <figcaption v-if="!problem" class="soft small">
       <template v-if="assumed.length || claimed.length">
         Dashed is not measured<template v-if="claimed.length"
           >: {{ claimed.join(', ') }} by the size code</template
@@ -236,7 +254,7 @@ rect {
   fill: none;
 }
 text {
-  font: 1.9px var(--text);
+  font: 1.35px var(--text);
   fill: var(--ink);
 }
 .problem {

@@ -1,4 +1,6 @@
+import { mount } from '@vue/test-utils'
 import { describe, expect, it } from 'vitest'
+import Cutaway from './Cutaway.vue'
 import { airGap, contradiction, dimensionsOf, namesOf, type Seen, statorOfCode } from './dimensions'
 import { face } from './face'
 import { section } from './section'
@@ -213,4 +215,41 @@ it('a sector is closed and ends on its radii', () => {
   expect(points[1]).toEqual([3, 0])
   expect(points[2]?.[1]).toBeCloseTo(3, 3)
   expect(points[3]?.[1]).toBeCloseTo(2, 3)
+})
+
+describe('the drawing', () => {
+  const props = { seen: FULL, size: { code: '2105.5', basis: 'stator' }, name: 'Sable' }
+
+  it('says in words what it shows', () => {
+    const page = mount(Cutaway, { props })
+    expect(page.get('svg').attributes('aria-label')).toBe(
+      'Sable to scale: half-section, face with 12 slots, 14 poles, air gap 0.21 mm',
+    )
+    expect(page.get('figcaption').text()).toContain('magnet thickness')
+    expect(page.get('path.winding title').text()).toBe('winding; not measured')
+    expect(page.get('path.stator title').text()).toBe('stator')
+  })
+
+  it('follows what is being typed', async () => {
+    const page = mount(Cutaway, { props })
+    const seen = [...FULL.filter((s) => s.attribute !== 'slot_count'), measured('slot_count', 24)]
+    await page.setProps({ seen })
+    expect(page.get('svg').attributes('aria-label')).toContain('24 slots')
+  })
+
+  it('draws nothing that cannot be, and says why', async () => {
+    const page = mount(Cutaway, { props: { ...props, seen: [measured('pole_count', 13)] } })
+    expect(page.find('svg').exists()).toBe(false)
+    expect(page.get('[role=status]').text()).toBe('Magnets come in pairs.')
+    await page.setProps({ seen: FULL, size: { code: '8×20', basis: 'case' } })
+    expect(page.get('[role=status]').text()).toContain('brushed can')
+  })
+
+  it('of a motor nobody opened is all dashed, and claims are told apart', () => {
+    const page = mount(Cutaway, { props: { ...props, seen: [] } })
+    expect(page.findAll('path.stator:not(.assumed)')).toHaveLength(1)
+    expect(page.get('figcaption').text()).toContain(
+      'stator diameter, stator height by the size code',
+    )
+  })
 })

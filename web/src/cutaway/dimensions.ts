@@ -117,6 +117,13 @@ function answer(chosen: string | undefined, yes: string, no: string): boolean | 
   return chosen === yes ? true : chosen === no ? false : null
 }
 
+/** Why a motor of this basis is not drawn; empty for an outrunner. */
+export function notDrawn(size?: { basis: string }): string {
+  return size?.basis === 'case'
+    ? 'A brushed can is not drawn: it has no bell, and its parts are not on the sheet.'
+    : ''
+}
+
 /** Why these dimensions cannot be one motor's; empty when they can. */
 export function contradiction(d: Dimensions): string {
   if (d.magnetInner.value <= d.statorDiameter.value)

@@ -21,6 +21,8 @@ const ORDER = [
   'motor_esc_efficiency_pct',
   'motor_temp_c',
 ]
+/** Beside the question of a run; the CSV has them. */
+const EXPORT_ONLY = ['ambient_temp_c', 'vibration_g', 'shaft_power_w', 'duty']
 const MARKS: Record<string, [string, string]> = {
   reached: ['reached', 'not reached'],
 }
@@ -30,7 +32,9 @@ const columns = computed(() => {
       Object.keys(point.figures).filter((name) => point.figures[name]),
     ),
   )
-  const own = [...held].filter((name) => !ORDER.includes(name) && name in QUANTITIES)
+  const own = [...held].filter(
+    (name) => name in QUANTITIES && !ORDER.includes(name) && !EXPORT_ONLY.includes(name),
+  )
   return [...ORDER.filter((name) => held.has(name)), ...own]
 })
 
@@ -40,7 +44,7 @@ function markOf(name: string, value: boolean): string {
 </script>
 
 <template>
-  <div class="wide">
+  <div class="wide" tabindex="0" role="region" aria-label="Points of the run">
     <table class="grid points">
       <thead>
         <tr>

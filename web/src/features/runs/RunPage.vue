@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** What happened, and what does it mean? */
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import { api, sentenceOf } from '@/api/client'
 import { refreshRecord, runQuery, traceQuery } from '@/api/queries'
@@ -26,6 +26,21 @@ const left = ref('thrust_gf')
 const right = ref('current_a')
 
 const channels = computed(() => Object.keys(trace.data.value?.channels ?? {}))
+/** What is worth looking at first depends on what was done. */
+const FIRST_LOOK: Record<string, [string, string]> = {
+  flywheel: ['speed_rpm', 'current_a'],
+  no_load: ['speed_rpm', 'current_a'],
+  response: ['speed_rpm', 'throttle_pct'],
+  soak: ['motor_temp_c', 'current_a'],
+}
+watch(
+  () => run.value?.kind,
+  (kind) => {
+    const look = kind ? FIRST_LOOK[kind] : undefined
+    if (look) [left.value, right.value] = look
+  },
+  { immediate: true },
+)
 const drawn = computed(() => {
   const first = channels.value.includes(left.value) ? left.value : (channels.value[0] ?? '')
   return right.value && channels.value.includes(right.value) ? [first, right.value] : [first]
@@ -151,7 +166,10 @@ async function rebuild() {
       <PointTable :points="run.result.points" />
     </section>
     <section v-if="run.result" class="sheet">
-      <h2>Summary</h2>
+      <h2>
+        Summary
+        <span class="soft">± is the standard uncertainty with all that the stand declares</span>
+      </h2>
       <dl class="summary">
         <div v-for="[name, figure] in summary" :key="name">
           <dt>{{ labelOf(name) }}</dt>

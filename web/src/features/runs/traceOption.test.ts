@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { axisFloor, traceOption } from './traceOption'
+import { averaged, axisFloor, traceOption } from './traceOption'
 
 const trace = {
   time_s: [0, 1, 2, 3],
@@ -50,4 +50,30 @@ it('puts zero at the bottom unless the quantity lives far from it', () => {
   expect(axisFloor({ min: -2, max: 1200 })).toBe(0)
   expect(axisFloor({ min: 15.8, max: 16 })).toBe(15)
   expect(axisFloor({ min: -200, max: 1200 })).toBeUndefined()
+})
+
+describe('the averaged parts', () => {
+  const point = (used_from_s: number, end_s: number, settled = true) => ({
+    figures: {},
+    marks: {},
+    absent: {},
+    start_s: used_from_s,
+    used_from_s,
+    end_s,
+    settled,
+  })
+
+  it('of plateaus stay apart', () => {
+    expect(averaged([point(1, 2), point(3, 4, false)])).toEqual([
+      { from: 1, to: 2, settled: true },
+      { from: 3, to: 4, settled: false },
+    ])
+  })
+
+  it('of a sweep or a spin-up are one, however many points share them', () => {
+    expect(averaged([point(5, 9), point(4, 8), point(4.5, 8.5)])).toEqual([
+      { from: 4, to: 9, settled: true },
+    ])
+    expect(averaged(Array.from({ length: 70 }, () => point(3, 7)))).toHaveLength(1)
+  })
 })

@@ -18,19 +18,40 @@ export function axisFloor(range: { min: number; max: number }): number | undefin
   return range.min < -0.05 * range.max ? undefined : 0
 }
 
+export interface Span {
+  from: number
+  to: number
+  settled: boolean
+}
+
+/** The averaged parts, overlapping ones of one kind joined, so that no shade lies on a shade. */
+export function averaged(points: Schemas['Point'][]): Span[] {
+  const spans: Span[] = []
+  const sorted = points
+    .map((point) => ({ from: point.used_from_s, to: point.end_s, settled: point.settled }))
+    .sort((a, b) => a.from - b.from)
+  for (const span of sorted) {
+    const last = spans.at(-1)
+    if (last && last.settled === span.settled && span.from < last.to)
+      last.to = Math.max(last.to, span.to)
+    else spans.push({ ...span })
+  }
+  return spans
+}
+
 export function traceOption(
   trace: Schemas['Trace'],
   names: string[],
   result: Schemas['Result'] | null,
 ): EChartsOption {
-  const used = (result?.points ?? []).map(
-    (point) =>
+  const used = averaged(result?.points ?? []).map(
+    (span) =>
       [
         {
-          xAxis: point.used_from_s,
-          itemStyle: { color: point.settled ? 'rgba(31,111,104,0.13)' : 'rgba(216,167,46,0.20)' },
+          xAxis: span.from,
+          itemStyle: { color: span.settled ? 'rgba(31,111,104,0.13)' : 'rgba(216,167,46,0.20)' },
         },
-        { xAxis: point.end_s },
+        { xAxis: span.to },
       ] as [{ xAxis: number; itemStyle: { color: string } }, { xAxis: number }],
   )
   const outliers = result?.outliers ?? []
