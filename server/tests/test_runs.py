@@ -2,6 +2,7 @@
 
 import csv
 import io
+import zipfile
 
 import numpy as np
 import pytest
@@ -12,6 +13,7 @@ import spindle_core
 from spindle_bench.delivery import Segment
 from spindle_bench.states import Outcome, RunEnd
 from spindle_core.formats.bench_log import read_bench_log, write_bench_log
+from spindle_core.formats.log_files import write_log
 from spindle_core.reduction import reduce_trace
 from spindle_server.bench.services import plan_run
 from spindle_server.errors import ServiceError
@@ -203,6 +205,31 @@ def test_an_imported_flywheel_run_is_reduced_with_the_inertia_of_its_log(api, ri
         api.get(f"/api/v1/runs/{run['id']}/points.csv").content.decode())))  # fmt: skip
     assert float(rows[5]["torque_nm"]) == pytest.approx(0.06, rel=0.02)
     assert rows[5]["thrust_gf"] == ""
+
+
+@pytest.mark.parametrize("ending", ["json", "parquet", "xlsx"])
+def test_a_log_in_another_format_gives_the_same_run(api, rig, ending):
+    log = read_bench_log(flywheel_log())
+    content = write_log(f"x.{ending}", log)
+    file = SimpleUploadedFile(f"spin-up.{ending}", content)
+    body = {"file": file, "sample": rig["samples"][0].pk, "propeller": rig["propeller"].pk}
+    run = api.post("/api/v1/imports/", body, format="multipart").json()
+    assert run["result"]["summary"]["peak_torque_nm"]["value"] == pytest.approx(0.06, rel=5e-3)
+    answer = api.get(f"/api/v1/runs/{run['id']}/source.csv")
+    assert answer.content == content
+    assert answer["Content-Disposition"].endswith(f'source.{ending}"')
+
+
+def test_a_workbook_that_would_fill_the_memory_is_not_unpacked(api, rig, monkeypatch):
+    monkeypatch.setattr("spindle_core.formats.bench_log.LARGEST_EXPANDED_BYTES", 1_000_000)
+    packed = io.BytesIO()
+    with zipfile.ZipFile(packed, "w", zipfile.ZIP_DEFLATED) as book:
+        book.writestr("xl/worksheets/sheet1.xml", bytes(2_000_000))
+    assert len(packed.getvalue()) < 10_000
+    file = SimpleUploadedFile("bomb.xlsx", packed.getvalue())
+    answer = api.post("/api/v1/imports/preview/", {"file": file}, format="multipart")
+    assert answer.status_code == 400
+    assert answer.json()["code"] == "too_large"
 
 
 def test_points_show_marks_and_why_a_figure_is_absent():

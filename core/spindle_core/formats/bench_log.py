@@ -87,6 +87,22 @@ class BenchLog:
         )  # fmt: skip
 
 
+LARGEST_EXPANDED_BYTES = 800_000_000
+"""A packed file that says it is larger than this is not unpacked."""
+
+
+def check_expanded(size: int) -> None:
+    """Refuse a packed log that would fill the memory.
+
+    :raises LogFormatError: ``size`` [bytes] is beyond the limit.
+    """
+    if size > LARGEST_EXPANDED_BYTES:
+        raise LogFormatError(
+            f"the file unpacks to {size / 1e6:.0f} MB", code="too_large",
+            expected=f"at most {LARGEST_EXPANDED_BYTES / 1e6:.0f} MB",
+        )  # fmt: skip
+
+
 def read_bench_log(data: bytes) -> BenchLog:
     """Read a bench log from its bytes.
 

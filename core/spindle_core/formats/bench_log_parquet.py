@@ -10,7 +10,7 @@ import pyarrow as pa
 import pyarrow.parquet as pq
 
 from spindle_core.errors import LogFormatError
-from spindle_core.formats.bench_log import FORMAT, BenchLog
+from spindle_core.formats.bench_log import FORMAT, BenchLog, check_expanded
 from spindle_core.formats.bench_log_json import rebuilt
 from spindle_core.quantities import CHANNELS, TIME_COLUMN
 
@@ -39,7 +39,10 @@ def read_bench_log_parquet(data: bytes) -> BenchLog:
     :raises LogFormatError: not Parquet, or without the bench log's metadata.
     """
     try:
-        table = pq.read_table(io.BytesIO(data))
+        file = pq.ParquetFile(io.BytesIO(data))
+        parts = file.metadata
+        check_expanded(sum(parts.row_group(i).total_byte_size for i in range(parts.num_row_groups)))
+        table = file.read()
     except pa.ArrowException as error:
         raise LogFormatError(
             "the file is not Parquet", code="not_parquet", expected="a Parquet bench log"

@@ -18,7 +18,7 @@ from openpyxl.styles import Font
 from openpyxl.utils.exceptions import InvalidFileException
 
 from spindle_core.errors import LogFormatError
-from spindle_core.formats.bench_log import FORMAT, BenchLog
+from spindle_core.formats.bench_log import FORMAT, BenchLog, check_expanded
 from spindle_core.formats.bench_log_json import rebuilt
 from spindle_core.measured import Absent
 from spindle_core.quantities import CHANNELS, TIME_COLUMN
@@ -73,7 +73,11 @@ def read_bench_log_xlsx(data: bytes) -> BenchLog:
     :raises LogFormatError: no workbook, no sheet of that name, or a cell that is no number.
     """
     try:
+        with zipfile.ZipFile(io.BytesIO(data)) as packed:
+            check_expanded(sum(item.file_size for item in packed.infolist()))
         book = load_workbook(io.BytesIO(data), read_only=True, data_only=True)
+    except LogFormatError:
+        raise
     except (InvalidFileException, zipfile.BadZipFile, KeyError, ValueError, OSError) as error:
         raise LogFormatError(
             "the file is no XLSX workbook", code="not_xlsx", expected="an XLSX bench log"

@@ -11,7 +11,8 @@ from django.db import transaction
 from django.utils import timezone
 
 from spindle_core.errors import CoreError
-from spindle_core.formats.bench_log import BenchLog, read_bench_log
+from spindle_core.formats.bench_log import BenchLog
+from spindle_core.formats.log_files import read_log
 from spindle_core.formats.trace_parquet import encode_segment
 from spindle_core.reduction import reduce_trace
 from spindle_server.accounts.models import User
@@ -27,7 +28,7 @@ ROWS_PER_SEGMENT = 16_384
 
 
 def understand_log(*, name: str, data: bytes) -> tuple[BenchLog, Any]:
-    """Read and reduce an uploaded log without storing anything.
+    """Read and reduce an uploaded log without storing anything; its ending says its format.
 
     :raises ServiceError: too large. :raises CoreError: the file or its trace is at fault.
     """
@@ -37,7 +38,7 @@ def understand_log(*, name: str, data: bytes) -> tuple[BenchLog, Any]:
             f"{LARGEST_FILE_BYTES / 1e6:.0f} MB.",
             code="too_large",
         )
-    log = read_bench_log(data)
+    log = read_log(name, data)
     return log, reduce_trace(log.trace())
 
 

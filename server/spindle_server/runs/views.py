@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import gzip
+from pathlib import PurePath
 from typing import Any
 
 from django.db.models import QuerySet
@@ -17,6 +18,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from spindle_core.formats.log_files import SUFFIXES
 from spindle_server.api.permissions import actor_of
 from spindle_server.runs import selectors, services
 from spindle_server.runs.models import Run, SourceFile
@@ -97,8 +99,10 @@ class RunTrace(APIView):
         return Response(TraceSerializer(trace).data)
 
 
-def _download(content: bytes | str, name: str) -> HttpResponse:
-    response = HttpResponse(content, content_type="text/csv; charset=utf-8")
+def _download(
+    content: bytes | str, name: str, kind: str = "text/csv; charset=utf-8"
+) -> HttpResponse:
+    response = HttpResponse(content, content_type=kind)
     response["Content-Disposition"] = f'attachment; filename="{name}"'
     return response
 
@@ -130,7 +134,11 @@ class RunSourceFile(APIView):
         source = SourceFile.objects.filter(run_id=pk).first()
         if source is None:
             raise NotFound("This run was not imported from a file.")
-        return _download(gzip.decompress(bytes(source.gzip)), f"run-{pk}-source.csv")
+        suffix = PurePath(source.name).suffix.lower()
+        content = gzip.decompress(bytes(source.gzip))
+        if suffix not in SUFFIXES or suffix == ".csv":
+            return _download(content, f"run-{pk}-source.csv")
+        return _download(content, f"run-{pk}-source{suffix}", "application/octet-stream")
 
 
 class ImportPreview(APIView):

@@ -89,13 +89,13 @@ async function confirm() {
     >
       <input
         type="file"
-        accept=".csv,text/csv"
+        accept=".csv,.json,.parquet,.xlsx,text/csv"
         @change="look(($event.target as HTMLInputElement).files?.[0])"
       />
       <span class="small soft"
         >A CSV with a header row that names time_s, and the channels with their units (throttle_pct,
-        thrust_gf, voltage_v, current_a, speed_rpm …). Drop it here, or choose it. Nothing is stored
-        before you confirm.</span
+        thrust_gf, voltage_v, current_a, speed_rpm …), or the same log as JSON, Parquet or XLSX. Drop
+        it here, or choose it. Nothing is stored before you confirm.</span
       >
     </label>
     <p v-if="busy" class="soft" role="status">Reading…</p>
