@@ -3,6 +3,7 @@
 import pytest
 
 from spindle_core.errors import VocabularyError
+from spindle_core.measured import Absent, Measured
 from spindle_core.teardown import (
     ATTRIBUTES,
     OPEN_POINTS,
@@ -10,6 +11,8 @@ from spindle_core.teardown import (
     Status,
     air_gap_mm,
     check_observation,
+    findings,
+    screw_finding,
 )
 
 
@@ -57,3 +60,69 @@ def test_refused_observations(key, status, answer, code):
     with pytest.raises(VocabularyError) as caught:
         check_observation(key, status, **answer)
     assert caught.value.code == code
+
+
+KEPT_FROM_VERSION_1 = (
+    "radial_play", "axial_play", "free_spin", "bell_retention", "screw_drags_bell",
+    "shaft_diameter", "shaft_type", "bearing_fit", "pole_count", "magnet_shape",
+    "magnet_inner_diameter", "magnet_bonding", "slot_count", "stator_diameter", "stator_height",
+    "lamination_thickness", "winding", "winding_neatness", "base_type", "base_thickness",
+)  # fmt: skip
+
+
+def test_answers_of_the_first_vocabulary_still_stand():
+    assert set(KEPT_FROM_VERSION_1) <= set(ATTRIBUTES)
+    assert len(ATTRIBUTES) > 50
+
+
+def test_every_answer_is_worded_and_none_speaks_for_and_against_one_thing():
+    for attribute in ATTRIBUTES.values():
+        assert attribute.label
+        assert len(attribute.key) <= 32
+        assert len({c.key for c in attribute.choices}) == len(attribute.choices)
+        for choice in attribute.choices:
+            assert not set(choice.helps) & set(choice.costs), (attribute.key, choice.key)
+            if choice.helps or choice.costs:
+                assert choice.suggests or attribute.key in ("enamel_class",)
+    topics = {t for a in ATTRIBUTES.values() for c in a.choices for t in (*c.helps, *c.costs)}
+    assert topics == {"power", "heat", "durability", "service", "cost"}
+
+
+def numbers(**values):
+    return {key: Measured(value, {key: u}) for key, (value, u) in values.items()}
+
+
+def test_findings_from_numbers():
+    found = {f.name: f for f in findings(numbers(
+        magnet_inner_diameter=(21.62, 0.02), stator_diameter=(21.20, 0.01),
+        stator_height=(5.5, 0.05), slot_count=(12, 0), pole_count=(14, 0),
+        shaft_inner_diameter=(4.0, 0.01), bearing_outer_diameter=(5.0, 0.02),
+        strand_count=(5, 0), wire_diameter=(0.25, 0.01),
+    ), size_code_mm=(21.0, 5.5))}  # fmt: skip
+    assert found["air_gap_mm"].figure.value == pytest.approx(0.21)
+    assert found["air_gap_mm"].figure.u == pytest.approx(0.01118, abs=1e-5)
+    assert found["stator_diameter_off_mm"].figure.value == pytest.approx(0.2)
+    assert found["stator_diameter_off_mm"].note == ""
+    assert found["winding_factor"].figure.value == pytest.approx(0.933, abs=5e-4)
+    assert found["bearing_wall_mm"].figure.value == pytest.approx(0.5)
+    assert "thin" in found["bearing_wall_mm"].note
+    assert found["copper_mm2"].figure.value == pytest.approx(0.2454, abs=1e-4)
+    assert found["copper_mm2"].figure.relative_u == pytest.approx(2 * 0.01 / 0.25)
+
+
+def test_findings_that_cannot_be_say_why():
+    found = {f.name: f for f in findings(numbers(
+        slot_count=(12, 0), pole_count=(12, 0), shaft_diameter=(5.0, 0.01),
+        bearing_outer_diameter=(4.0, 0.01)))}  # fmt: skip
+    assert isinstance(found["air_gap_mm"].figure, Absent)
+    assert isinstance(found["winding_factor"].figure, Absent)
+    assert "does not go through" in found["bearing_wall_mm"].figure.note
+    assert "copper_mm2" not in found
+
+
+def test_the_worked_screw_hits_the_winding():
+    depths = numbers(thread_depth=(2.5, 0.1), screw_clearance=(1.2, 0.1))
+    hit = screw_finding(depths, length_mm=8.0, arm_thickness_mm=4.0)
+    assert hit.figure.value == pytest.approx(4.0)
+    assert "winding" in hit.note
+    assert isinstance(screw_finding({}, length_mm=8, arm_thickness_mm=4).figure, Absent)

@@ -16,7 +16,7 @@ def sheet(api, sample):
 
 def test_the_vocabulary_comes_in_the_order_of_looking(api):
     vocabulary = api.get("/api/v1/teardown/vocabulary/").json()
-    assert vocabulary["version"] == 1
+    assert vocabulary["version"] == 2
     assert vocabulary["attributes"][0]["step"] == vocabulary["steps"][0]
     numbers = {a["key"]: a["unit"] for a in vocabulary["attributes"] if a["unit"] is not None}
     assert numbers["stator_diameter"] == "mm"
@@ -41,7 +41,7 @@ def test_the_air_gap_is_derived_with_its_uncertainty(api, rig):
     put(api, sample, attribute="stator_diameter", status="measured", value=21.20, u=0.01)
     assert "magnets" in sheet(api, sample)["findings"][0]["note"]
     put(api, sample, attribute="magnet_inner_diameter", status="measured", value=21.62, u=0.02)
-    (gap,) = sheet(api, sample)["findings"]
+    gap = sheet(api, sample)["findings"][0]
     assert gap["value"] == pytest.approx(0.21)
     assert gap["u"] == pytest.approx(0.01118, abs=1e-5)
 
@@ -53,6 +53,36 @@ def test_a_stator_wider_than_its_magnets_is_refused_and_nothing_is_lost(api, rig
     assert answer.status_code == 400
     assert answer.json()["code"] == "no_air_gap"
     assert len(sheet(api, sample)["observations"]) == 1
+
+
+@pytest.mark.parametrize(
+    ("first", "then"),
+    [
+        (("shaft_inner_diameter", 4.0), ("bearing_outer_diameter", 3.9)),
+        (("bell_outer_diameter", 27.0), ("magnet_inner_diameter", 27.5)),
+        (("stator_diameter", 20.0), ("hub_diameter", 21.0)),
+    ],
+)
+def test_parts_that_do_not_fit_each_other_are_refused(api, rig, first, then):
+    sample = rig["samples"][0]
+    put(api, sample, attribute=first[0], status="measured", value=first[1])
+    answer = put(api, sample, attribute=then[0], status="measured", value=then[1])
+    assert answer.status_code == 400
+    assert answer.json()["code"] == "does_not_fit"
+    assert [o["attribute"] for o in sheet(api, sample)["observations"]] == [first[0]]
+
+
+def test_findings_come_from_the_numbers(api, rig):
+    sample = rig["samples"][0]
+    for attribute, value in (("slot_count", 12), ("pole_count", 14)):
+        put(api, sample, attribute=attribute, status="observed", value=value)
+    put(api, sample, attribute="stator_diameter", status="measured", value=21.8, u=0.01)
+    found = {item["name"]: item for item in sheet(api, sample)["findings"]}
+    assert found["winding_factor"]["value"] == pytest.approx(0.933, abs=5e-4)
+    assert found["cogging_steps"]["value"] == 84
+    assert found["stator_diameter_off_mm"]["value"] == pytest.approx(0.8)
+    assert "rounding" in found["stator_diameter_off_mm"]["note"]
+    assert found["bearing_wall_mm"]["value"] is None
 
 
 @pytest.mark.parametrize(

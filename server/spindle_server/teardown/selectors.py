@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-import math
 from typing import Any
 
-from spindle_core.errors import VocabularyError
-from spindle_core.teardown import ATTRIBUTES, STEPS, VERSION, air_gap_mm
-from spindle_server.intake.models import Sample
+from spindle_core.measured import Absent, Measured
+from spindle_core.size_code import Basis, parse_size_code
+from spindle_core.teardown import ATTRIBUTES, STEPS, VERSION, Finding, findings
+from spindle_server.intake.models import MotorModel, Sample
 from spindle_server.teardown.models import Observation
 
 
@@ -19,23 +19,28 @@ def vocabulary() -> dict[str, Any]:
 def sheet(sample: Sample) -> dict[str, Any]:
     """Observations of one sample and the findings computed from their numbers."""
     observations = list(Observation.objects.filter(sample=sample).select_related("observed_by"))
-    return {"observations": observations, "findings": _findings(observations)}
+    numbers = {
+        row.attribute: Measured(row.value, {row.attribute: row.u} if row.u else {})
+        for row in observations
+        if row.value is not None
+    }
+    shown = [_finding(item) for item in findings(numbers, size_code_mm=_stator_of(sample.motor))]
+    return {"observations": observations, "findings": shown}
 
 
-def _findings(observations: list[Observation]) -> list[dict[str, Any]]:
-    numbers = {o.attribute: o for o in observations if o.value is not None}
-    magnets, stator = numbers.get("magnet_inner_diameter"), numbers.get("stator_diameter")
-    gap: dict[str, Any] = {"name": "air_gap_mm", "label": "Air gap", "unit": "mm"}
-    if magnets is None or stator is None:
-        missing = "the inner diameter across the magnets" if magnets is None else "the stator"
-        return [{**gap, "value": None, "u": None, "note": f"needs {missing} to be measured"}]
-    assert magnets.value is not None
-    assert stator.value is not None
-    try:
-        value = air_gap_mm(magnets.value, stator.value)
-    except VocabularyError as error:
-        return [{**gap, "value": None, "u": None, "note": error.message}]
-    u = None
-    if magnets.u is not None and stator.u is not None:
-        u = math.hypot(magnets.u, stator.u) / 2.0
-    return [{**gap, "value": value, "u": u, "note": ""}]
+def _stator_of(motor: MotorModel) -> tuple[float, float] | None:
+    """Diameter and height by the size code; None where the code is no stator's [mm]."""
+    if motor.size_basis != str(Basis.STATOR):
+        return None
+    code = parse_size_code(motor.size_code, motor.size_basis)
+    return code.diameter_mm, code.height_mm
+
+
+def _finding(item: Finding) -> dict[str, Any]:
+    figure = item.figure
+    return {
+        "name": item.name, "label": item.label, "unit": item.unit,
+        "value": None if isinstance(figure, Absent) else figure.value,
+        "u": None if isinstance(figure, Absent) or not figure.u else figure.u,
+        "note": figure.note if isinstance(figure, Absent) else item.note,
+    }  # fmt: skip

@@ -35,6 +35,8 @@ class ChoiceSerializer(serializers.Serializer):
     key = serializers.CharField()
     label = serializers.CharField()
     suggests = serializers.CharField(allow_blank=True)
+    helps = serializers.ListField(child=serializers.CharField())
+    costs = serializers.ListField(child=serializers.CharField())
 
 
 class AttributeSerializer(serializers.Serializer):

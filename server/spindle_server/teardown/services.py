@@ -5,7 +5,7 @@ from __future__ import annotations
 from django.db import transaction
 
 from spindle_core.errors import VocabularyError
-from spindle_core.teardown import VERSION, Status, air_gap_mm, check_observation
+from spindle_core.teardown import ATTRIBUTES, VERSION, Status, air_gap_mm, check_observation
 from spindle_server.accounts.models import User
 from spindle_server.errors import ServiceError
 from spindle_server.history import save_as
@@ -46,14 +46,31 @@ def record_observation(
 
 
 def _check_against_siblings(sample: Sample, attribute: str, value: float | None) -> None:
-    """Numbers that contradict each other: a stator that does not fit inside its magnets."""
-    pair = {"stator_diameter": "magnet_inner_diameter", "magnet_inner_diameter": "stator_diameter"}
-    other_key = pair.get(attribute)
-    if other_key is None or value is None:
-        return
-    other = Observation.objects.filter(sample=sample, attribute=other_key).first()
-    if other is not None and other.value is not None:
-        magnets, stator = (
-            (other.value, value) if attribute == "stator_diameter" else (value, other.value)
-        )
-        air_gap_mm(magnets, stator)
+    """Numbers that contradict each other: a stator wider than its magnets, a shaft thicker than
+    its bearing.
+    """
+    for inside, outside in NESTED:
+        if value is None or attribute not in (inside, outside):
+            continue
+        other_key = outside if attribute == inside else inside
+        other = Observation.objects.filter(sample=sample, attribute=other_key).first()
+        if other is None or other.value is None:
+            continue
+        small, large = (value, other.value) if attribute == inside else (other.value, value)
+        if (inside, outside) == NESTED[0]:
+            air_gap_mm(large, small)
+        elif small >= large:
+            labels = (ATTRIBUTES[inside].label.lower(), ATTRIBUTES[outside].label.lower())
+            raise VocabularyError(
+                f"The {labels[0]} ({small:g} mm) must be below the {labels[1]} ({large:g} mm).",
+                code="does_not_fit",
+            )
+
+
+NESTED = (
+    ("stator_diameter", "magnet_inner_diameter"),
+    ("shaft_inner_diameter", "bearing_outer_diameter"),
+    ("magnet_inner_diameter", "bell_outer_diameter"),
+    ("hub_diameter", "stator_diameter"),
+)
+"""(what lies inside, what lies around it)."""

@@ -622,27 +622,69 @@ export interface components {
         /**
          * @description * `radial_play` - Play when the bell is pushed sideways
          *     * `axial_play` - Play when the bell is pulled
+         *     * `twist_play` - Give when the bell is twisted against the base
          *     * `free_spin` - How it spins when flicked
+         *     * `notching` - How strong the notches are
          *     * `bell_retention` - What holds the bell
+         *     * `screw_thread` - Thread of the bell screw
+         *     * `screw_head` - Head of the bell screw
+         *     * `thread_lock` - Thread-lock on it
+         *     * `thread_direction` - Thread of the prop side
          *     * `screw_drags_bell` - Does tightening the screw drag the bell?
+         *     * `pull_force` - Force to pull the bell
          *     * `shaft_diameter` - Shaft diameter at the prop
+         *     * `shaft_inner_diameter` - Shaft diameter inside the bearings
          *     * `shaft_type` - Shaft
+         *     * `shaft_material` - Shaft material
+         *     * `shaft_magnetic` - Does a magnet stick to the shaft?
+         *     * `shaft_one_piece` - Shaft and prop thread are one piece
+         *     * `washers` - Washers between bell and bearing
+         *     * `bearing_cushion` - An O-ring cushions the top bearing
+         *     * `bearing_outer_diameter` - Outer diameter of a bearing
+         *     * `bearing_height` - Height of a bearing
+         *     * `bearing_marked` - Is a maker marked on the bearings?
          *     * `bearing_fit` - Bearing fit
          *     * `pole_count` - Magnets (poles)
          *     * `magnet_shape` - Magnet shape
          *     * `magnet_inner_diameter` - Inner diameter across the magnets
+         *     * `magnet_thickness` - Magnet thickness
+         *     * `magnet_height` - Magnet height
+         *     * `magnet_spacing` - Spacing of the magnets
          *     * `magnet_bonding` - How the magnets are held
+         *     * `balancing` - How it is balanced
          *     * `slot_count` - Stator slots
          *     * `stator_diameter` - Stator diameter
          *     * `stator_height` - Stator height (iron only)
+         *     * `tooth_length` - Length of a tooth
+         *     * `hub_diameter` - Outer diameter of the bearing tube
          *     * `lamination_thickness` - Lamination thickness
+         *     * `stator_coating` - Coating of the stator
          *     * `winding` - Winding
+         *     * `strand_count` - Strands side by side
+         *     * `wire_diameter` - Diameter of one strand
          *     * `winding_neatness` - Neatness of the winding
+         *     * `copper_room` - Room left in the slots
+         *     * `winding_material` - What the wire is
+         *     * `enamel_class` - Temperature class written on it
+         *     * `lead_relief` - Strain relief of the leads
+         *     * `bell_outer_diameter` - Outer diameter of the bell
+         *     * `ring_thickness` - Thickness of the flux ring
+         *     * `bell_build` - Bell and shaft
+         *     * `ring_parting` - Could ring and bell part in a crash?
+         *     * `bell_top` - Top of the bell
+         *     * `bell_finish` - Finish of the bell
+         *     * `prop_knurling` - Grip under the prop
+         *     * `rotor_overhang` - Bell past the stator at the bottom
          *     * `base_type` - Base
          *     * `base_thickness` - Base thickness at the screws
+         *     * `thread_depth` - Depth of the mounting threads
+         *     * `screw_clearance` - Clearance from thread to winding
+         *     * `cable_retention` - Where the leads leave the base
+         *     * `bottom_of_shaft` - Bottom of the shaft
+         *     * `crash_marks` - Marks of a crash or of tools
          * @enum {string}
          */
-        AttributeEnum: "radial_play" | "axial_play" | "free_spin" | "bell_retention" | "screw_drags_bell" | "shaft_diameter" | "shaft_type" | "bearing_fit" | "pole_count" | "magnet_shape" | "magnet_inner_diameter" | "magnet_bonding" | "slot_count" | "stator_diameter" | "stator_height" | "lamination_thickness" | "winding" | "winding_neatness" | "base_type" | "base_thickness";
+        AttributeEnum: "radial_play" | "axial_play" | "twist_play" | "free_spin" | "notching" | "bell_retention" | "screw_thread" | "screw_head" | "thread_lock" | "thread_direction" | "screw_drags_bell" | "pull_force" | "shaft_diameter" | "shaft_inner_diameter" | "shaft_type" | "shaft_material" | "shaft_magnetic" | "shaft_one_piece" | "washers" | "bearing_cushion" | "bearing_outer_diameter" | "bearing_height" | "bearing_marked" | "bearing_fit" | "pole_count" | "magnet_shape" | "magnet_inner_diameter" | "magnet_thickness" | "magnet_height" | "magnet_spacing" | "magnet_bonding" | "balancing" | "slot_count" | "stator_diameter" | "stator_height" | "tooth_length" | "hub_diameter" | "lamination_thickness" | "stator_coating" | "winding" | "strand_count" | "wire_diameter" | "winding_neatness" | "copper_room" | "winding_material" | "enamel_class" | "lead_relief" | "bell_outer_diameter" | "ring_thickness" | "bell_build" | "ring_parting" | "bell_top" | "bell_finish" | "prop_knurling" | "rotor_overhang" | "base_type" | "base_thickness" | "thread_depth" | "screw_clearance" | "cable_retention" | "bottom_of_shaft" | "crash_marks";
         /** @description How the last run ended. */
         BenchEnd: {
             outcome: string;
@@ -702,6 +744,8 @@ export interface components {
             key: string;
             label: string;
             suggests: string;
+            helps: string[];
+            costs: string[];
         };
         /** @description A claim with its unit and label. */
         Claim: {

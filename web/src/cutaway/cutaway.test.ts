@@ -66,6 +66,19 @@ describe('dimensions', () => {
     expect(airGap(dimensionsOf(FULL.slice(1))).basis).toBe('assumed')
   })
 
+  it('take the flux ring from a measured bell, magnets and their inner diameter', () => {
+    const d = dimensionsOf([
+      ...FULL,
+      measured('bell_outer_diameter', 27),
+      measured('magnet_thickness', 1.4),
+    ])
+    expect(d.ringThickness.value).toBeCloseTo((27 - 21.62) / 2 - 1.4, 6)
+    expect(d.ringThickness.basis).toBe('measured')
+    expect(dimensionsOf([...FULL, measured('bell_outer_diameter', 27)]).ringThickness.basis).toBe(
+      'assumed',
+    )
+  })
+
   it('put an assumed stator inside measured magnets', () => {
     const d = dimensionsOf([measured('magnet_inner_diameter', 30)])
     expect(d.statorDiameter.value).toBeLessThan(30)

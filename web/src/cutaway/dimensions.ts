@@ -92,16 +92,25 @@ export function dimensionsOf(seen: Seen[], size?: { code: string; basis: string 
   )
   const across = statorDiameter.value
   const assumed = (value: number): Dimension => ({ value, basis: 'assumed' })
+  /** The flux ring by itself, or what a measured bell leaves beside measured magnets. */
+  const ring = (): Dimension => {
+    const bell = measured.get('bell_outer_diameter')
+    const thick = measured.get('magnet_thickness')
+    if (measured.has('ring_thickness') || !bell || !inner || !thick)
+      return pick('ring_thickness', undefined, TYPICAL.ringShare * across)
+    const left = (bell - inner) / 2 - thick
+    return left > 0 ? { value: left, basis: 'measured' } : assumed(TYPICAL.ringShare * across)
+  }
   const shaftShare = Math.min(TYPICAL.shaftShare * across, 0.9 * TYPICAL.hubShare * across)
   return {
     statorDiameter,
     statorHeight: pick('stator_height', code?.height, TYPICAL.aspect * across),
     magnetInner: pick('magnet_inner_diameter', undefined, across + 2 * TYPICAL.gapMm),
-    magnetThickness: assumed(TYPICAL.magnetShare * across),
-    ringThickness: assumed(TYPICAL.ringShare * across),
-    hubDiameter: assumed(TYPICAL.hubShare * across),
-    bearingDiameter: assumed(TYPICAL.bearingShare * across),
-    bearingHeight: assumed(TYPICAL.bearingHeightShare * across),
+    magnetThickness: pick('magnet_thickness', undefined, TYPICAL.magnetShare * across),
+    ringThickness: ring(),
+    hubDiameter: pick('hub_diameter', undefined, TYPICAL.hubShare * across),
+    bearingDiameter: pick('bearing_outer_diameter', undefined, TYPICAL.bearingShare * across),
+    bearingHeight: pick('bearing_height', undefined, TYPICAL.bearingHeightShare * across),
     shaftDiameter: pick('shaft_diameter', undefined, shaftShare),
     bellTop: assumed(TYPICAL.bellTopMm),
     baseThickness: pick('base_thickness', undefined, TYPICAL.baseMm),

@@ -258,13 +258,13 @@ describe('the teardown sheet', () => {
   const answers = {
     ...SESSION,
     'GET /api/v1/motors/': {
-      results: [{ id: 3, full_name: 'Drift', samples: [{ id: 7, motor: 3, mark: 'A' }] }],
+      results: [{ id: 3, full_name: 'Drift', size_code: '2206', size_basis: 'stator', samples: [{ id: 7, motor: 3, mark: 'A' }] }],
     },
     'GET /api/v1/teardown/vocabulary/': {
       version: 1,
       steps: ['Magnets'],
       attributes: [
-        attribute('shape', { choices: [{ key: 'arc', label: 'arc', suggests: '' }, { key: 'flat', label: 'flat', suggests: '' }] }),
+        attribute('shape', { choices: [{ key: 'arc', label: 'arc', suggests: '', helps: ['power'], costs: ['cost'] }, { key: 'flat', label: 'flat', suggests: '', helps: [], costs: [] }] }),
         attribute('diameter', { unit: 'mm' }),
         attribute('poles', { unit: '', integer: true }),
       ],

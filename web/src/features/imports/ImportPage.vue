@@ -94,8 +94,8 @@ async function confirm() {
       />
       <span class="small soft"
         >A CSV with a header row that names time_s, and the channels with their units (throttle_pct,
-        thrust_gf, voltage_v, current_a, speed_rpm …), or the same log as JSON, Parquet or XLSX. Drop
-        it here, or choose it. Nothing is stored before you confirm.</span
+        thrust_gf, voltage_v, current_a, speed_rpm …), or the same log as JSON, Parquet or XLSX.
+        Drop it here, or choose it. Nothing is stored before you confirm.</span
       >
     </label>
     <p v-if="busy" class="soft" role="status">Reading…</p>

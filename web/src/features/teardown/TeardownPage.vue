@@ -213,7 +213,14 @@ function chooseSample(id: number) {
             >
               <kbd>{{ at + 1 }}</kbd>
               <span
-                >{{ choice.label }}<small v-if="choice.suggests">{{ choice.suggests }}</small></span
+                >{{ choice.label }}<small v-if="choice.suggests">{{ choice.suggests }}</small>
+                <small v-if="choice.helps.length || choice.costs.length" class="effects"
+                  ><template v-if="choice.helps.length">for {{ choice.helps.join(', ') }}</template
+                  ><template v-if="choice.helps.length && choice.costs.length"> · </template
+                  ><template v-if="choice.costs.length"
+                    >against {{ choice.costs.join(', ') }}</template
+                  ></small
+                ></span
               >
             </button>
           </template>

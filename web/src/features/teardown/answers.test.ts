@@ -6,8 +6,8 @@ const shape = {
   step: 'Magnets',
   label: 'Magnet shape',
   choices: [
-    { key: 'arc', label: 'arc', suggests: 'even gap' },
-    { key: 'flat', label: 'flat', suggests: '' },
+    { key: 'arc', label: 'arc', suggests: 'even gap', helps: ['power'], costs: ['cost'] },
+    { key: 'flat', label: 'flat', suggests: '', helps: [], costs: [] },
   ],
   unit: null,
   integer: false,

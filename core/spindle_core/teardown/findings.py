@@ -1,0 +1,158 @@
+"""What follows from the numbers of a teardown."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from spindle_core.errors import QuantityError, VocabularyError
+from spindle_core.measured import Absent, Measured, Origin, propagate
+from spindle_core.mounting_screw import screw_reach
+from spindle_core.reduction.result import Figure
+from spindle_core.winding import slots_and_poles
+
+SIZE_CODE_TOLERANCE_MM = 0.5
+"""A stator further from its size code than this was rounded by a salesman."""
+
+LEAST_BEARING_WALL_MM = 1.0
+"""Balls and races need at least this much between bore and outside, to either side."""
+
+
+@dataclass(frozen=True, slots=True)
+class Finding:
+    """One derived figure with its unit and what is said of it."""
+
+    name: str
+    label: str
+    unit: str
+    figure: Figure
+    note: str = ""
+
+
+def air_gap_mm(magnet_inner_diameter_mm: float, stator_diameter_mm: float) -> float:
+    """Air gap = (magnet inner − stator outer diameter) ÷ 2 [mm].
+
+    :raises VocabularyError: the stator would not fit inside the magnets.
+    """
+    gap = (magnet_inner_diameter_mm - stator_diameter_mm) / 2.0
+    if gap <= 0:
+        raise VocabularyError(
+            f"A stator of {stator_diameter_mm:g} mm does not fit inside magnets "
+            f"{magnet_inner_diameter_mm:g} mm across.",
+            code="no_air_gap",
+        )
+    return gap
+
+
+def findings(
+    numbers: Mapping[str, Measured], *, size_code_mm: tuple[float, float] | None = None
+) -> list[Finding]:
+    """Air gap, stator against size code, winding factor, notches, bearing pairing and copper.
+
+    :param numbers: attribute → measured number.
+    :param size_code_mm: stator diameter and height by the size code, on the stator basis.
+    """
+    found = [Finding("air_gap_mm", "Air gap", "mm", _gap(numbers))]
+    if size_code_mm is not None:
+        found += _against_size_code(numbers, size_code_mm)
+    found += _winding(numbers)
+    found.append(_bearing(numbers))
+    copper = _copper(numbers)
+    if copper is not None:
+        found.append(copper)
+    return found
+
+
+def _gap(numbers: Mapping[str, Measured]) -> Figure:
+    magnets, stator = numbers.get("magnet_inner_diameter"), numbers.get("stator_diameter")
+    if magnets is None:
+        return Absent("not_measured", "needs the inner diameter across the magnets to be measured")
+    if stator is None:
+        return Absent("not_measured", "needs the stator to be measured")
+    try:
+        air_gap_mm(magnets.value, stator.value)
+    except VocabularyError as error:
+        return Absent(error.code, error.message)
+    own = {name: Measured(f.value, {name: f.u}) for name, f in (("m", magnets), ("s", stator))}
+    return propagate(lambda m, s: (m - s) / 2.0, (own["m"], own["s"]), partials=(0.5, -0.5))
+
+
+def _against_size_code(
+    numbers: Mapping[str, Measured], size_code_mm: tuple[float, float]
+) -> list[Finding]:
+    found = []
+    for key, label, claimed in (
+        ("stator_diameter", "Stator diameter against its size code", size_code_mm[0]),
+        ("stator_height", "Stator height against its size code", size_code_mm[1]),
+    ):
+        measured = numbers.get(key)
+        if measured is None:
+            continue
+        off = Measured(measured.value - claimed, {"measured": measured.u}, origin=Origin.DERIVED)
+        said = "" if abs(off.value) <= SIZE_CODE_TOLERANCE_MM else "further off than rounding"
+        found.append(Finding(f"{key}_off_mm", label, "mm", off, said))
+    return found
+
+
+def _winding(numbers: Mapping[str, Measured]) -> list[Finding]:
+    slots, poles = numbers.get("slot_count"), numbers.get("pole_count")
+    if slots is None or poles is None:
+        return []
+    try:
+        made = slots_and_poles(int(slots.value), int(poles.value))
+    except QuantityError as error:
+        absent = Absent(error.code, error.message)
+        return [Finding("winding_factor", "Winding factor", "", absent)]
+    return [
+        Finding("winding_factor", "Winding factor", "",
+                Measured(made.winding_factor, origin=Origin.DERIVED)),
+        Finding("cogging_steps", "Notches a turn", "",
+                Measured(float(made.cogging_steps), origin=Origin.DERIVED)),
+    ]  # fmt: skip
+
+
+def _bearing(numbers: Mapping[str, Measured]) -> Finding:
+    name, label = "bearing_wall_mm", "Bearing, bore to outside"
+    outer = numbers.get("bearing_outer_diameter")
+    shaft = numbers.get("shaft_inner_diameter") or numbers.get("shaft_diameter")
+    if outer is None or shaft is None:
+        missing = Absent("not_measured", "needs a bearing and the shaft inside it to be measured")
+        return Finding(name, label, "mm", missing)
+    wall = (outer.value - shaft.value) / 2.0
+    if wall <= 0:
+        impossible = Absent(
+            "impossible",
+            f"a shaft of {shaft.value:g} mm does not go through a bearing of {outer.value:g} mm",
+        )
+        return Finding(name, label, "mm", impossible)
+    parts = {"bearing": 0.5 * outer.u, "shaft": -0.5 * shaft.u}
+    thin = "thin: small balls, little to spare in a crash" if wall < LEAST_BEARING_WALL_MM else ""
+    return Finding(name, label, "mm", Measured(wall, parts, origin=Origin.DERIVED), thin)
+
+
+def _copper(numbers: Mapping[str, Measured]) -> Finding | None:
+    """Copper area of one turn, which two winds of one motor are compared by."""
+    strands, wire = numbers.get("strand_count"), numbers.get("wire_diameter")
+    if strands is None or wire is None:
+        return None
+    area = strands.value * 3.141592653589793 / 4.0 * wire.value**2
+    parts = {"wire": 2.0 * area * wire.u / wire.value}
+    return Finding(
+        "copper_mm2", "Copper of one turn", "mm²", Measured(area, parts, origin=Origin.DERIVED)
+    )
+
+
+def screw_finding(
+    numbers: Mapping[str, Measured], *, length_mm: float, arm_thickness_mm: float
+) -> Finding:
+    """How far a mounting screw reaches, from thread depth and clearance as measured."""
+    name, label = "screw_reach_mm", "Reach of the mounting screw"
+    depth, clearance = numbers.get("thread_depth"), numbers.get("screw_clearance")
+    if depth is None or clearance is None:
+        missing = Absent("not_measured", "needs thread depth and clearance to be measured")
+        return Finding(name, label, "mm", missing)
+    reach = screw_reach(
+        length_mm, arm_thickness_mm=arm_thickness_mm, thread_depth_mm=depth.value,
+        clearance_mm=clearance.value,
+    )  # fmt: skip
+    return Finding(name, label, "mm", Measured(reach.reach_mm), reach.message)

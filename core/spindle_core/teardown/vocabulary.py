@@ -1,0 +1,37 @@
+"""All attributes in the order of looking, and which answers are faults."""
+
+from __future__ import annotations
+
+from typing import Final
+
+from spindle_core.teardown import by_hand, rotor, stator
+from spindle_core.teardown.words import Attribute
+
+VERSION: Final = 2
+"""Version 1 had twenty attributes; keys are added, never renamed, so its answers stand."""
+
+STEPS: Final = (
+    by_hand.HAND, by_hand.RETENTION, by_hand.SHAFT, rotor.MAGNETS, stator.STATOR, stator.WINDING,
+    rotor.BELL, stator.BASE,
+)  # fmt: skip
+
+ATTRIBUTES: Final[dict[str, Attribute]] = {
+    item.key: item
+    for item in (
+        *by_hand.ATTRIBUTES, *rotor.OF_MAGNETS, *stator.OF_STATOR, *stator.OF_WINDING,
+        *rotor.OF_BELL, *stator.OF_BASE,
+    )
+}  # fmt: skip
+
+OPEN_POINTS: Final = {
+    ("free_spin", "rough"): "dry or rough bearing",
+    ("free_spin", "rubs"): "bell rubs on the stator",
+    ("screw_drags_bell", "yes"): "tightening the screw drags the bell",
+    ("magnet_bonding", "loose"): "loose magnet",
+    ("radial_play", "clear"): "clear play in the bearings",
+    ("axial_play", "clear"): "clear play along the shaft",
+    ("twist_play", "clear"): "the bell turns on its shaft",
+    ("bottom_of_shaft", "proud"): "the shaft stands out below the base",
+    ("crash_marks", "yes"): "marks of a crash or of tools",
+}
+"""Answers that are faults and go to the motor's open points."""
