@@ -167,6 +167,15 @@ describe('the half-section', () => {
     expect(half.shapes.every((item) => item.assumed)).toBe(true)
   })
 
+  it('steps the shaft where it is thinner inside the bearings', () => {
+    const thin = section(dimensionsOf([...FULL, measured('shaft_inner_diameter', 4)]))
+    const shaft = thin.shapes.find((item) => item.part === 'shaft')
+    const radii = new Set(pointsOf(shaft?.path ?? '').map(([x]) => Math.abs(x)))
+    expect([...radii].sort()).toEqual([2, 2.5])
+    const bearing = thin.shapes.filter((item) => item.part === 'bearing').map((s) => s.path)
+    expect(extent(bearing, 0)[0]).toBeCloseTo(2, 3)
+  })
+
   it('shows a bore only in a shaft that was seen to be hollow', () => {
     expect(of('bore')).toHaveLength(0)
     const hollow = section(

@@ -22,6 +22,7 @@ export interface Dimensions {
   bearingDiameter: Dimension
   bearingHeight: Dimension
   shaftDiameter: Dimension
+  shaftInside: Dimension
   bellTop: Dimension
   baseThickness: Dimension
   lamination: Dimension
@@ -112,6 +113,9 @@ export function dimensionsOf(seen: Seen[], size?: { code: string; basis: string 
     bearingDiameter: pick('bearing_outer_diameter', undefined, TYPICAL.bearingShare * across),
     bearingHeight: pick('bearing_height', undefined, TYPICAL.bearingHeightShare * across),
     shaftDiameter: pick('shaft_diameter', undefined, shaftShare),
+    shaftInside: measured.has('shaft_inner_diameter')
+      ? pick('shaft_inner_diameter', undefined, shaftShare)
+      : pick('shaft_diameter', undefined, shaftShare),
     bellTop: assumed(TYPICAL.bellTopMm),
     baseThickness: pick('base_thickness', undefined, TYPICAL.baseMm),
     lamination: pick('lamination_thickness', undefined, TYPICAL.laminationMm),

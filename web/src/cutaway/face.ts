@@ -17,7 +17,7 @@ export function face(d: Dimensions): Face {
   const magnetIn = d.magnetInner.value / 2
   const magnetOut = magnetIn + d.magnetThickness.value
   const bell = magnetOut + d.ringThickness.value
-  const shaft = d.shaftDiameter.value / 2
+  const shaft = d.shaftInside.value / 2
   const hub = Math.max(d.hubDiameter.value / 2, shaft + 0.9)
   const inside = d.magnetInner.basis !== 'measured'
   const shapes: Shape[] = [
@@ -61,7 +61,7 @@ export function face(d: Dimensions): Face {
   shapes.push({
     part: 'shaft',
     path: d.hollowShaft ? `${circle(shaft)}${circle(shaft / 2)}` : circle(shaft),
-    assumed: d.shaftDiameter.basis !== 'measured',
+    assumed: d.shaftInside.basis !== 'measured',
   })
   return { shapes, radius: bell }
 }

@@ -29,8 +29,9 @@ export function section(d: Dimensions): Section {
     magnetOut: d.magnetInner.value / 2 + d.magnetThickness.value,
     bell: d.magnetInner.value / 2 + d.magnetThickness.value + d.ringThickness.value,
     hub: d.hubDiameter.value / 2,
-    bearing: Math.max(d.bearingDiameter.value / 2, d.shaftDiameter.value / 2 + 0.4),
-    shaft: d.shaftDiameter.value / 2,
+    bearing: Math.max(d.bearingDiameter.value / 2, d.shaftInside.value / 2 + 0.4),
+    shaft: d.shaftInside.value / 2,
+    prop: d.shaftDiameter.value / 2,
   }
   const tube = Math.max(radius.hub, radius.bearing + 0.5)
   const base = Math.max(radius.bell * 0.92, tube + 1)
@@ -62,8 +63,20 @@ export function section(d: Dimensions): Section {
     shape('base', rectangle(radius.bearing, at.baseTop, base - radius.bearing,
       d.baseThickness.value), [d.baseThickness]),
     shape('screw', screw(base, at.baseTop, at.baseBottom), [ASSUMED]),
-    shape('shaft', rectangle(-radius.shaft, -at.propShaft, 2 * radius.shaft,
-      at.propShaft + at.baseBottom), [d.shaftDiameter]),
+        shape(
+      'shaft',
+      polygon([
+        [-radius.prop, -at.propShaft],
+        [radius.prop, -at.propShaft],
+        [radius.prop, at.bellTop],
+        [radius.shaft, at.bellTop],
+        [radius.shaft, at.baseBottom],
+        [-radius.shaft, at.baseBottom],
+        [-radius.shaft, at.bellTop],
+        [-radius.prop, at.bellTop],
+      ]),
+      [d.shaftDiameter, d.shaftInside],
+    ),
   ] // prettier-ignore
   if (d.hollowShaft)
     shapes.push(
