@@ -9,6 +9,7 @@ import numpy as np
 from spindle_core.errors import ReductionError
 from spindle_core.trace import Floats
 
+TOGETHER_LAGS = 8
 DIRECT_LAGS = 24
 """Lags summed one by one before a Fourier transform is cheaper; white noise needs five."""
 
@@ -25,10 +26,48 @@ def integrated_autocorrelation_time(samples: Floats) -> float:
     count = samples.size
     if count < 4:
         return 1.0
-    centred = samples - float(samples.sum()) / count
+    mean = float(samples.sum()) / count
+    centred = samples - mean
     variance = float(centred @ centred)
-    if variance <= 1e-24 * max(1.0, float(samples @ samples) / count) * count:
+    if variance <= 1e-24 * max(1.0, mean * mean) * count:
         return 1.0
+    return _of_centred(centred, variance)
+
+
+def integrated_autocorrelation_times(rows: Floats) -> Floats:
+    """τ of each of several series of one length, shape (rows, n) → (rows,), in one go.
+
+    The lags that white noise needs are summed for all rows together; rows that need more are
+    finished one by one, so that the result is :func:`integrated_autocorrelation_time`'s.
+    """
+    count = rows.shape[1]
+    if count < 64:
+        return np.array([integrated_autocorrelation_time(row) for row in rows])
+    mean = rows.mean(axis=1)
+    centred = rows - mean[:, None]
+    variance = np.einsum("ij,ij->i", centred, centred)
+    taus, running = np.ones(rows.shape[0]), np.ones(rows.shape[0])
+    alive = np.flatnonzero(variance > 1e-24 * np.maximum(1.0, mean * mean) * count)
+    left = centred if alive.size == rows.shape[0] else centred[alive]
+    for lag in range(1, TOGETHER_LAGS + 1):
+        running[alive] += (
+            2.0 * np.einsum("ij,ij->i", left[:, lag:], left[:, :-lag]) / variance[alive]
+        )
+        more = lag < 5.0 * np.maximum(running[alive], 1.0)
+        if not more.all():
+            done = alive[~more]
+            taus[done] = np.maximum(running[done], 1.0)
+            alive, left = alive[more], left[more]
+        if alive.size == 0:
+            return taus
+    for i in alive:
+        taus[i] = _of_centred(centred[i], float(variance[i]))
+    return taus
+
+
+def _of_centred(centred: Floats, variance: float) -> float:
+    """τ of a series whose mean was taken off; ``variance`` is its sum of squares."""
+    count = centred.size
     tau = 1.0
     for lag in range(1, min(DIRECT_LAGS, count // 2 - 1) + 1):
         tau += 2.0 * float(centred[lag:] @ centred[:-lag]) / variance
@@ -49,9 +88,13 @@ def standard_error_of_mean(samples: Floats) -> float:
 
     :param samples: shape (n,), finite, n ≥ 2.
     """
-    if samples.size < 2:
+    count = samples.size
+    if count < 2:
         raise ReductionError("A mean's uncertainty needs two samples.", code="too_few")
-    tau = integrated_autocorrelation_time(samples)
-    centred = samples - float(samples.sum()) / samples.size
-    variance = float(centred @ centred) / (samples.size - 1)
-    return math.sqrt(variance * tau / samples.size)
+    mean = float(samples.sum()) / count
+    centred = samples - mean
+    squares = float(centred @ centred)
+    tau = 1.0
+    if count >= 4 and squares > 1e-24 * max(1.0, mean * mean) * count:
+        tau = _of_centred(centred, squares)
+    return math.sqrt(squares / (count - 1) * tau / count)

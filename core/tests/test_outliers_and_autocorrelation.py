@@ -7,6 +7,7 @@ from hypothesis import strategies as st
 
 from spindle_core.autocorrelation import (
     integrated_autocorrelation_time,
+    integrated_autocorrelation_times,
     standard_error_of_mean,
 )
 from spindle_core.errors import ReductionError
@@ -89,3 +90,19 @@ def test_missing_samples_stay_missing_and_are_not_outliers():
 
 def test_too_few_samples_are_left_alone():
     assert not outlier_mask(np.array([1.0, 1.0, 99.0])).any()
+
+
+def test_times_of_several_series_are_each_series_own():
+    rng = np.random.default_rng(6)
+    white = rng.normal(size=(3, 900))
+    slow = np.cumsum(rng.normal(size=900))
+    smooth = np.convolve(rng.normal(size=911), np.ones(12) / 12, mode="valid")
+    rows = np.vstack((white, slow, smooth, np.full(900, 3.0)))
+    together = integrated_autocorrelation_times(rows)
+    assert together == pytest.approx([integrated_autocorrelation_time(row) for row in rows])
+    assert together[-1] == 1.0
+    assert together[3] > 20
+    short = rows[:, :40]
+    assert integrated_autocorrelation_times(short) == pytest.approx(
+        [integrated_autocorrelation_time(row) for row in short]
+    )

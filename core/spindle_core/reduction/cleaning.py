@@ -7,6 +7,7 @@ dropped without a remark.
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable
 from dataclasses import dataclass, field, replace
 
@@ -313,8 +314,10 @@ def _say_tare(work: Cleaning) -> None:
     drift = zeros.drift()
     if isinstance(drift, Measured):
         thrust = work.channels["thrust_gf"]
-        largest = float(np.fmax.reduce(thrust))
-        largest = max(largest, -float(np.fmin.reduce(thrust)))
+        high, low = float(thrust.max()), float(thrust.min())
+        if not (math.isfinite(high) and math.isfinite(low)):
+            high, low = float(np.fmax.reduce(thrust)), float(np.fmin.reduce(thrust))
+        largest = max(high, -low)
         if abs(drift.value) > max(3.0 * drift.u, 0.005 * largest):
             work.warn(
                 "tare_drift",

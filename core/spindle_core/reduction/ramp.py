@@ -109,11 +109,11 @@ def _columns(
     power = logged if computed is None else computed
     if logged is not None and computed is not None:
         _compare_power(work, logged, computed)
-    levels = functools.reduce(np.union1d, (item.levels for item in bins.values()), np.empty(0))
+    levels = _levels([item.levels for item in bins.values()])
     # All channels are read at the throttle the slowest of them still saw.
     at = levels.copy()
     for item in bins.values():
-        held = np.searchsorted(levels, item.levels)
+        held = slice(None) if item.levels is levels else np.searchsorted(levels, item.levels)
         at[held] = np.minimum(at[held], item.reach)
     rate = ways.sweep.rate_pct_per_s
     columns = {
@@ -142,15 +142,26 @@ def _columns(
     return levels, columns
 
 
+def _levels(each: list[Floats]) -> Floats:
+    """The throttles of all points; channels of one grid share the very array."""
+    if each and all(levels is each[0] for levels in each):
+        return each[0]
+    return functools.reduce(np.union1d, each, np.empty(0))
+
+
 def _read(bins: Bins, levels: Floats, at: Floats, lag_u_pct: float) -> Column:
     """The lines of a channel's bins at the throttles ``at`` of the points.
 
     :param lag_u_pct: how far off the throttle may be for an unsure lag (k = 1) [%].
     """
-    held = np.searchsorted(levels, bins.levels)
-    values, within, slopes, counts = (np.full(levels.size, np.nan) for _ in range(4))
-    values[held] = bins.values + bins.slopes * (at[held] - bins.read_at)
-    within[held], slopes[held], counts[held] = bins.u, bins.slopes, bins.counts
+    if bins.levels is levels:
+        values = bins.values + bins.slopes * (at - bins.read_at)
+        within, slopes, counts = bins.u, bins.slopes, bins.counts
+    else:
+        held = np.searchsorted(levels, bins.levels)
+        values, within, slopes, counts = (np.full(levels.size, np.nan) for _ in range(4))
+        values[held] = bins.values + bins.slopes * (at[held] - bins.read_at)
+        within[held], slopes[held], counts[held] = bins.u, bins.slopes, bins.counts
     parts = {"within_run": within}
     if lag_u_pct:
         parts["lag"] = slopes * lag_u_pct

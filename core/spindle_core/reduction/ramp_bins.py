@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
-from spindle_core.autocorrelation import integrated_autocorrelation_time
+from spindle_core.autocorrelation import integrated_autocorrelation_times
 from spindle_core.trace import Bools, Floats
 
 BIN_PCT = 2.0
@@ -192,7 +192,7 @@ def _taus(bins: Grid, offset: Floats, slopes: Floats, y: Floats) -> Floats:
     of = np.repeat(np.arange(bins.starts.size), edges[1:] - edges[:-1])
     level = (y - slopes * bins.x) / bins.n
     rest = offset[:, start:stop] - level[:, of] - slopes[:, of] * bins.centred[start:stop]
-    return np.array([integrated_autocorrelation_time(row) for row in rest])
+    return integrated_autocorrelation_times(rest)
 
 
 def _filled_slopes(bins: Grid, slopes: Floats, usable: Bools, y: Floats) -> Floats:

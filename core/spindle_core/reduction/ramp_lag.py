@@ -20,6 +20,8 @@ SHORTEST_DECAY_S = 0.4
 
 LONGEST_LAG_S = 2.0
 
+MOST_OF_A_DECAY = 1000
+
 UNKNOWN_LAG_S = 0.1
 """What an uncorrected lag of rotor, ESC and sensor may be (rectangular from 0)."""
 
@@ -122,7 +124,9 @@ def _from_decay(work: Cleaning, name: str, sweep: Sweep) -> Figure:
         return Absent("lag_unknown", "the log ends at the cut")
     first, last = np.searchsorted(time, (time[cut] - 0.05, time[cut] + 2.0 * LONGEST_LAG_S))
     before = samples[first : cut + 1]
-    after_time, after = time[cut:last] - time[cut], samples[cut:last]
+    # A thousand samples tell the area of a decay.
+    window = slice(cut, last, max(1, (last - cut) // MOST_OF_A_DECAY))
+    after_time, after = time[window] - time[cut], samples[window]
     valid = np.isfinite(after)
     before = before[np.isfinite(before)]
     if before.size == 0 or valid.sum() < 4:
@@ -136,7 +140,8 @@ def _from_decay(work: Cleaning, name: str, sweep: Sweep) -> Figure:
     share = np.concatenate(([1.0], (values - end) / height))
     when = np.concatenate(([0.0], at))
     lag = 0.5 * float((share[1:] + share[:-1]) @ (when[1:] - when[:-1]))
-    u = abs(noise / height) * float(np.sqrt(at[-1] * max(work.trace.step_s, 1e-6)))
+    step_s = max(float(at[-1]) / max(1, at.size - 1), 1e-6)
+    u = abs(noise / height) * math.sqrt(float(at[-1]) * step_s)
     if not -0.05 <= lag <= LONGEST_LAG_S or not _like_a_sensor(when, share, lag, u):
         return Absent("lag_unknown", "the decay after the cut is not that of a sensor")
     return Measured(max(0.0, lag), {"within_run": u})
