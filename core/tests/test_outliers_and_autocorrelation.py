@@ -106,3 +106,24 @@ def test_times_of_several_series_are_each_series_own():
     assert integrated_autocorrelation_times(short) == pytest.approx(
         [integrated_autocorrelation_time(row) for row in short]
     )
+
+
+@pytest.mark.parametrize("count", [1600, 2047, 2048, 5000, 53_111])
+@pytest.mark.parametrize("size", [12.0, 300.0])
+def test_in_long_series_every_wild_sample_is_found_in_every_place(count, size):
+    """Alone, in pairs, at both ends, and where the noise grows along the series."""
+    rng = np.random.default_rng(count)
+    sigma = np.linspace(1.0, 3.0, count)
+    data = 0.01 * np.arange(count) + sigma * rng.normal(size=count)
+    places = np.array([3, 15, 16, 17, count // 2, count // 2 + 1, count - 18, count - 2])
+    data[places] = 0.01 * places + size * sigma[places] * np.where(places % 2, 1.0, -1.0) * 1.2
+    found = np.flatnonzero(outlier_mask(data))
+    assert set(places) <= set(found)
+    assert len(set(found) - set(places)) <= 1
+
+
+def test_a_long_series_of_coarse_steps_is_looked_at_by_its_jumps():
+    rng = np.random.default_rng(3)
+    data = np.round(np.linspace(0.0, 30.0, 20_000) + 0.05 * rng.normal(size=20_000))
+    data[7_000] = 90.0
+    assert np.flatnonzero(outlier_mask(data)).tolist() == [7_000]
