@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 import numpy as np
@@ -89,14 +90,14 @@ def find_tare(time_s: Floats, samples: Floats, *, at_rest: Bools) -> Tare:
 
 def _zero(time_s: Floats, samples: Floats, start: int, stop: int) -> Zero | None:
     times, data = time_s[start:stop], samples[start:stop]
-    valid = np.isfinite(data)
-    if not valid.all():
+    if not math.isfinite(float(data.sum())):
+        valid = np.isfinite(data)
         times, data = times[valid], data[valid]
     if data.size < 2:
         return None
     # √(π/2): efficiency of the median against the mean for normal noise.
     u = 1.2533 * standard_error_of_mean(data)
     half = data.size // 2
-    ordered = np.partition(data, (half - 1, half))
-    median = ordered[half] if data.size % 2 else 0.5 * (ordered[half - 1] + ordered[half])
+    ordered = np.partition(data, half)
+    median = ordered[half] if data.size % 2 else 0.5 * (ordered[:half].max() + ordered[half])
     return Zero(0.5 * float(times[0] + times[-1]), float(median), u)

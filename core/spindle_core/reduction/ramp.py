@@ -207,8 +207,8 @@ def _compare_power(work: Cleaning, logged: Bins, computed: Bins) -> None:
 def _points(
     sweep: Sweep, time_s: Floats, levels: Floats, columns: dict[str, Column]
 ) -> list[Point]:
-    points = []
-    for row, level in zip(rows(columns, levels.size), levels.tolist(), strict=True):
-        start_s, end_s = sweep.times_at(time_s, level)
-        points.append(Point(row, start_s, start_s, end_s, settled=True))
-    return points
+    starts, ends = (times.tolist() for times in sweep.times_at(time_s, levels))
+    return [
+        Point(row, start_s, start_s, end_s, settled=True)
+        for row, start_s, end_s in zip(rows(columns, levels.size), starts, ends, strict=True)
+    ]

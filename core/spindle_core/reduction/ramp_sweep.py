@@ -31,19 +31,21 @@ class Sweep:
     low_pct: float
     high_pct: float
 
-    def times_at(self, time_s: Floats, level_pct: float) -> tuple[float, float]:
-        """First and last time at which the sweep was within 1 % of a throttle [s]."""
+    def times_at(self, time_s: Floats, levels_pct: Floats) -> tuple[Floats, Floats]:
+        """First and last time at which the sweep was within 1 % of each throttle [s]."""
         start, stop = self.up
-        share = (level_pct - self.low_pct) / max(self.high_pct - self.low_pct, 1e-9)
+        share = (levels_pct - self.low_pct) / max(self.high_pct - self.low_pct, 1e-9)
+        share = np.minimum(1.0, np.maximum(0.0, share))
         span = float(time_s[stop - 1] - time_s[start])
         half = 1.0 / max(self.rate_pct_per_s, 1e-9)
-        middle = float(time_s[start]) + min(1.0, max(0.0, share)) * span
+        middle = float(time_s[start]) + share * span
         end = middle + half
         if self.down is not None:
             begin, finish = self.down
             down_span = float(time_s[finish - 1] - time_s[begin])
-            end = float(time_s[finish - 1]) - min(1.0, max(0.0, share)) * down_span + half
-        return max(float(time_s[0]), middle - half), min(float(time_s[-1]), end)
+            end = float(time_s[finish - 1]) - share * down_span + half
+        first, last = float(time_s[0]), float(time_s[-1])
+        return np.maximum(first, middle - half), np.minimum(last, end)
 
 
 def find_sweep(time_s: Floats, guide_pct: Floats) -> Sweep:
