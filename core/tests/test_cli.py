@@ -1,10 +1,13 @@
 """The command line: JSON out, one line and status 2 for anything wrong."""
 
 import json
+import subprocess
+import sys
 
 import pytest
 from runs import plateau_run
 
+import spindle_core
 from spindle_core.cli import main
 from spindle_core.formats.bench_log import write_bench_log
 
@@ -71,3 +74,30 @@ def test_a_log_without_plateaus(tmp_path, capsys):
     path = tmp_path / "flat.csv"
     path.write_text("time_s,throttle_pct\n0,0\n9,0\n")
     assert "No plateau" in refused(["reduce", str(path)], capsys)
+
+
+def test_a_reader_that_has_seen_enough_is_no_error(log):
+    """``spindle-core reduce LOG | head -1`` ends quietly."""
+    command = [sys.executable, "-m", "spindle_core.cli", "reduce", str(log)]
+    with subprocess.Popen(command, stdout=subprocess.PIPE, stderr=subprocess.PIPE) as process:
+        assert process.stdout.read(1) == b"{"
+        process.stdout.close()
+        complaint = process.stderr.read()
+        process.wait(timeout=60)
+    assert complaint == b""
+    assert process.returncode == 0
+
+
+def test_version_and_a_command_that_is_none(capsys):
+    with pytest.raises(SystemExit) as stop:
+        main(["--version"])
+    assert stop.value.code == 0
+    assert capsys.readouterr().out == f"spindle-core {spindle_core.__version__}\n"
+    assert "invalid choice" in refused(["reduc"], capsys)
+
+
+def test_numbers_that_no_motor_has_are_refused_in_one_line(capsys):
+    base = "operate --kv 1900 --r 0.15 --i0 1.2 --diameter-in 5.1 --ct 0.21 --cp 0.145".split()  # noqa: SIM905
+    for wrong in (["--voltage", "0"], ["--voltage", "16", "--duty", "1.2"],
+                  ["--voltage", "16", "--rho", "-1"], ["--voltage", "0.01"]):  # fmt: skip
+        assert refused([*base, *wrong], capsys).startswith("spindle-core: operate: ")
