@@ -119,8 +119,8 @@ def _median(values: Floats) -> float:
 
 
 def _standing_out(data: Floats, jumps: np.ndarray, window: int, least: float) -> np.ndarray:
-    """The jumps of which a side, or its neighbours, stand further than ``least`` from their
-    surroundings' median; of normal noise hardly any do.
+    """The jumps of which a side stands further than ``least`` from the median of a window around
+    it; of normal noise hardly any do.
     """
     half = window // 2
     # A burst of wild samples has its middle between jumps, so that both sides of each are seen.

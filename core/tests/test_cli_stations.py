@@ -217,6 +217,15 @@ def test_a_ring_that_is_none(ring, capsys):
     assert answer(capsys, *fit, "5/8/6")["fits"] is True
 
 
+def test_leads_of_unknown_gauge_are_not_guessed(capsys):
+    line = refusal(capsys, "check", "leads", "--mass-g", "28.6", "--at-mm", "140")
+    assert "--awg" in line
+    by_gauge = answer(
+        capsys, *["check", "leads", "--mass-g", "28.6", "--at-mm", "140", "--awg", "20"]
+    )
+    assert by_gauge["mass_g"]["origin"] == "estimated"
+
+
 def test_check_refuses_what_cannot_be(capsys):
     assert "12" in refusal(capsys, "check", "winding", "--slots", "12", "--poles", "12")
 

@@ -67,6 +67,10 @@ def test_nominal_figures_by_the_model_are_those_of_the_nominal_bench():
     assert plain_powers.value == pytest.approx(truth.thrust_gf, rel=0.02)
     # Powers of voltage and density know less than a model does.
     assert plain_powers.u > found["max_thrust_gf"].u
+    # Below full throttle of an ESC nobody calls linear the duty is not known: no model.
+    part = loaded_run("heavy", levels=(30, 50, 80), volts=15.2, nominal_voltage_v=16.0)
+    partly = CohortRun("part", part, reduce_trace(part))
+    assert at_nominal(partly, models)["max_thrust_gf"].component("voltage_exponent") > 0
     airless = run("airless", air_temp_c=None)
     assert isinstance(at_nominal(airless)["max_thrust_gf"], Absent)
     far = run("far", volts=13.0)

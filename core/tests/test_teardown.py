@@ -12,7 +12,6 @@ from spindle_core.teardown import (
     air_gap_mm,
     check_observation,
     findings,
-    screw_finding,
 )
 
 
@@ -118,11 +117,3 @@ def test_findings_that_cannot_be_say_why():
     assert isinstance(found["winding_factor"].figure, Absent)
     assert "does not go through" in found["bearing_wall_mm"].figure.note
     assert "copper_mm2" not in found
-
-
-def test_the_worked_screw_hits_the_winding():
-    depths = numbers(thread_depth=(2.5, 0.1), screw_clearance=(1.2, 0.1))
-    hit = screw_finding(depths, length_mm=8.0, arm_thickness_mm=4.0)
-    assert hit.figure.value == pytest.approx(4.0)
-    assert "winding" in hit.note
-    assert isinstance(screw_finding({}, length_mm=8, arm_thickness_mm=4).figure, Absent)

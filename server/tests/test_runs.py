@@ -19,7 +19,7 @@ from spindle_server.bench.services import plan_run
 from spindle_server.errors import ServiceError
 from spindle_server.runs.models import Reduction, Run, SourceFile, TraceSegment
 from spindle_server.runs.models import RunEnd as EndRow
-from spindle_server.runs.selectors import shape_point
+from spindle_server.runs.selectors import air_density, shape_point
 from spindle_server.runs.store import DatabaseRunStore
 
 
@@ -230,6 +230,18 @@ def test_a_workbook_that_would_fill_the_memory_is_not_unpacked(api, rig, monkeyp
     answer = api.post("/api/v1/imports/preview/", {"file": file}, format="multipart")
     assert answer.status_code == 400
     assert answer.json()["code"] == "too_large"
+
+
+def test_a_humidity_that_was_not_noted_counts_as_half(record):
+    run = record()
+    run.air_humidity_pct = 50.0
+    half = air_density(run)
+    run.air_humidity_pct = None
+    assert air_density(run) == pytest.approx(half)
+    run.air_humidity_pct = 0.0
+    assert air_density(run) > half
+    run.air_pressure_hpa = None
+    assert air_density(run) is None
 
 
 def test_points_show_marks_and_why_a_figure_is_absent():

@@ -8,6 +8,7 @@ from typing import Any
 from spindle_core.air import air_density_kg_per_m3
 from spindle_core.best_load import best_load
 from spindle_core.claims import check_ratings
+from spindle_core.errors import QuantityError
 from spindle_core.formats.plain import plain
 from spindle_core.lead_wire import (
     Weighing,
@@ -73,8 +74,14 @@ def _leads(options: argparse.Namespace) -> dict[str, Any]:
             Measured(options.other_at_mm, {"length_2": options.u_length_mm}),
         )
         per_metre = mass_per_length_from_weighings(first, other)
+    elif options.awg is not None:
+        per_metre = mass_per_length_from_gauge(options.awg)
     else:
-        per_metre = mass_per_length_from_gauge(20 if options.awg is None else options.awg)
+        raise QuantityError(
+            "The lead's mass per metre needs a second weighing (--other-mass-g, --other-at-mm) or "
+            "the gauge (--awg).",
+            code="no_lead_mass",
+        )
     return {
         **found,
         "mass_per_length_g_per_m": plain(per_metre),

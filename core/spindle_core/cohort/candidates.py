@@ -72,4 +72,5 @@ def _candidate(name: str, run: CohortRun, facts: MotorFacts) -> Candidate:
     thrust, current = top.figures["thrust_gf"], top.figures["current_a"]
     assert not isinstance(thrust, Absent)
     assert not isinstance(current, Absent)
-    return Candidate(name, Measured(facts.mass_g or 0.0), thrust, current, curves)
+    assert facts.mass_g is not None
+    return Candidate(name, Measured(facts.mass_g), thrust, current, curves)

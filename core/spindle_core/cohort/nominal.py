@@ -11,6 +11,7 @@ from spindle_core.identification import Identification
 from spindle_core.measured import Absent, Measured
 from spindle_core.operating_point import Motor, Propeller
 from spindle_core.reduction.result import Figure
+from spindle_core.reduction.thrust_summary import FULL_THROTTLE_PCT
 
 CORRECTED: Mapping[str, str] = {
     "max_thrust_gf": "thrust_gf", "max_current_a": "current_a", "max_power_w": "power_w",
@@ -22,7 +23,7 @@ def at_nominal(run: CohortRun, models: Identification | None = None) -> dict[str
     """Maximum thrust, current and power at nominal voltage and 1.225 kg/m³.
 
     The raw figures stay in the summary. Uses the identified motor and propeller where both are
-    known, else powers of voltage and density with their uncertainty.
+    known and the duty of the point is, else powers of voltage and density with their uncertainty.
     """
     point = strongest_point(run.reduction.points)
     nominal_v = run.trace.facts.nominal_voltage_v
@@ -33,7 +34,8 @@ def at_nominal(run: CohortRun, models: Identification | None = None) -> dict[str
     if point is None or nominal_v is None or volts is None:
         missing = Absent("voltage_unknown", "needs the voltage and the nominal voltage")
         return dict.fromkeys(CORRECTED, missing)
-    motor, propeller = _models(run, models)
+    duty = _duty(run, point.value("throttle_pct"))
+    motor, propeller = (None, None) if duty is None else _models(run, models)
     found: dict[str, Figure] = {}
     for summary_name, name in CORRECTED.items():
         figure = point.figures.get(name)
@@ -44,16 +46,18 @@ def at_nominal(run: CohortRun, models: Identification | None = None) -> dict[str
             figure, name,
             measured_at=At(volts, density),
             wanted_at=At(nominal_v, REFERENCE_AIR_DENSITY_KG_PER_M3),
-            motor=motor, propeller=propeller, duty=_duty(run, point.value("throttle_pct")),
+            motor=motor, propeller=propeller, duty=duty or 1.0,
         )  # fmt: skip
     return found
 
 
-def _duty(run: CohortRun, throttle_pct: float | None) -> float:
-    """Duty of the strongest point; below full throttle only a linear ESC's is known."""
-    if throttle_pct is None or not run.trace.facts.esc_linear:
+def _duty(run: CohortRun, throttle_pct: float | None) -> float | None:
+    """Duty of the strongest point; None below full throttle of an ESC that is not linear."""
+    if throttle_pct is None:
+        return None
+    if throttle_pct >= FULL_THROTTLE_PCT:
         return 1.0
-    return min(1.0, max(0.05, throttle_pct / 100.0))
+    return throttle_pct / 100.0 if run.trace.facts.esc_linear and throttle_pct > 0 else None
 
 
 def _models(run: CohortRun, models: Identification | None) -> tuple[Motor | None, Propeller | None]:

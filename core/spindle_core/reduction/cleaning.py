@@ -12,7 +12,6 @@ from collections.abc import Iterable
 from dataclasses import dataclass, field, replace
 
 import numpy as np
-from numpy.typing import NDArray
 from scipy.ndimage import median_filter
 
 from spindle_core.measured import Measured
@@ -57,13 +56,12 @@ class Cleaning:
         """A cleaned channel, shape (n,) [unit by name]; None when it was not logged."""
         return self.channels.get(name)
 
-    def mask(self, name: str, where: Bools | NDArray[np.intp], start: int = 0) -> None:
-        """Leave samples of a channel out; ``where`` counts from ``start``."""
+    def mask(self, name: str, where: Bools, start: int = 0) -> None:
+        """Leave samples of a channel out; ``where`` begins at sample ``start``."""
         samples = self.channels[name]
         if samples is self.trace.channels.get(name):
             samples = self.channels[name] = samples.copy()
-        stop = start + where.size if where.dtype == np.bool_ else None
-        samples[start:stop][where] = np.nan
+        samples[start : start + where.size][where] = np.nan
 
     @property
     def tared(self) -> bool:

@@ -6,11 +6,11 @@ follows from the numbers.
 """
 
 from spindle_core.teardown.check import check_observation
-from spindle_core.teardown.findings import Finding, air_gap_mm, findings, screw_finding
+from spindle_core.teardown.findings import Finding, air_gap_mm, findings
 from spindle_core.teardown.vocabulary import ATTRIBUTES, OPEN_POINTS, STEPS, VERSION
 from spindle_core.teardown.words import Attribute, Choice, Status, Topic
 
 __all__ = [
     "ATTRIBUTES", "OPEN_POINTS", "STEPS", "VERSION", "Attribute", "Choice", "Finding", "Status",
-    "Topic", "air_gap_mm", "check_observation", "findings", "screw_finding",
+    "Topic", "air_gap_mm", "check_observation", "findings",
 ]  # fmt: skip

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping
 from dataclasses import dataclass
 
 from spindle_core.errors import QuantityError, VocabularyError
 from spindle_core.measured import Absent, Measured, Origin, propagate
-from spindle_core.mounting_screw import screw_reach
 from spindle_core.reduction.result import Figure
 from spindle_core.winding import slots_and_poles
 
@@ -135,24 +135,8 @@ def _copper(numbers: Mapping[str, Measured]) -> Finding | None:
     strands, wire = numbers.get("strand_count"), numbers.get("wire_diameter")
     if strands is None or wire is None:
         return None
-    area = strands.value * 3.141592653589793 / 4.0 * wire.value**2
+    area = strands.value * math.pi / 4.0 * wire.value**2
     parts = {"wire": 2.0 * area * wire.u / wire.value}
     return Finding(
         "copper_mm2", "Copper of one turn", "mm²", Measured(area, parts, origin=Origin.DERIVED)
     )
-
-
-def screw_finding(
-    numbers: Mapping[str, Measured], *, length_mm: float, arm_thickness_mm: float
-) -> Finding:
-    """How far a mounting screw reaches, from thread depth and clearance as measured."""
-    name, label = "screw_reach_mm", "Reach of the mounting screw"
-    depth, clearance = numbers.get("thread_depth"), numbers.get("screw_clearance")
-    if depth is None or clearance is None:
-        missing = Absent("not_measured", "needs thread depth and clearance to be measured")
-        return Finding(name, label, "mm", missing)
-    reach = screw_reach(
-        length_mm, arm_thickness_mm=arm_thickness_mm, thread_depth_mm=depth.value,
-        clearance_mm=clearance.value,
-    )  # fmt: skip
-    return Finding(name, label, "mm", Measured(reach.reach_mm), reach.message)

@@ -7,6 +7,7 @@ import io
 from collections.abc import Sequence
 from typing import Any
 
+from spindle_core.cohort.equal_conditions import ASSUMED_REPEATABILITY
 from spindle_core.comparison import DEFAULT_MARGIN, crossings, thrust_ladder
 from spindle_core.comparison_table import ComparedRun, Row, comparison_rows, run_curve
 from spindle_core.formats.result_json import points_from_json
@@ -20,8 +21,6 @@ from spindle_server.runs.selectors import air_density, runs
 MOST_RUNS = 8
 CURVES = (("throttle_pct", "thrust_gf"), ("thrust_gf", "power_w"), ("thrust_gf", "current_a"))
 SUPPLY_WORDS = {"psu": "bench supply", "pack": "pack"}
-UNDECLARED_REPEATABILITY = 0.02
-"""Taken for a run whose stand declares nothing: a hand-read scale's, and said so."""
 
 
 def compared(
@@ -52,7 +51,7 @@ def compared(
         "confounded": confounded(found),
         "remarks": [
             f"Run {run.pk} names no stand; a repeatability of "
-            f"{100 * UNDECLARED_REPEATABILITY:g} % is assumed for it."
+            f"{100 * ASSUMED_REPEATABILITY:g} % is assumed for it."
             for run in chosen
             if run.stand is None
         ],
@@ -86,8 +85,8 @@ def _as_core(run: Run) -> ComparedRun:
         points=points_from_json(result),
         tared=not untared,
         stand=f"stand-{stand.pk}" if stand else f"run-{run.pk}",
-        repeatability=stand.repeatability_rel if stand else UNDECLARED_REPEATABILITY,
-        calibration=stand.calibration_rel if stand else UNDECLARED_REPEATABILITY,
+        repeatability=stand.repeatability_rel if stand else ASSUMED_REPEATABILITY,
+        calibration=stand.calibration_rel if stand else ASSUMED_REPEATABILITY,
     )
 
 

@@ -10,10 +10,11 @@ from typing import Any
 import numpy as np
 from django.db.models import QuerySet
 
-from spindle_core.air import air_density_kg_per_m3
 from spindle_core.errors import CoreError
 from spindle_core.formats.bench_log import BenchLog, write_bench_log
+from spindle_core.measured import Absent
 from spindle_core.quantities import CHANNELS
+from spindle_core.run_facts import RunFacts
 from spindle_server.intake.models import MotorModel, Sample
 from spindle_server.rig.models import Propeller
 from spindle_server.runs.models import Run
@@ -29,17 +30,19 @@ def runs() -> QuerySet[Run]:
 
 
 def air_density(run: Run) -> float | None:
-    """Air density at the run [kg/m³], None when the air was not noted."""
-    if run.air_temp_c is None or run.air_pressure_hpa is None:
-        return None
+    """Air density at the run [kg/m³], None when the air was not noted; an absent humidity counts
+    as the core counts it, half, not none.
+    """
+    facts = RunFacts(
+        air_temp_c=run.air_temp_c,
+        air_pressure_hpa=run.air_pressure_hpa,
+        air_humidity_pct=run.air_humidity_pct,
+    )
     try:
-        return air_density_kg_per_m3(
-            run.air_temp_c,
-            pressure_hpa=run.air_pressure_hpa,
-            humidity_pct=run.air_humidity_pct or 0.0,
-        )
+        density = facts.air_density()
     except CoreError:
         return None
+    return None if isinstance(density, Absent) else density
 
 
 def drawn_trace(run: Run, most_points: int) -> dict[str, Any]:
