@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -13,6 +14,8 @@ GOOD_PLAY_MM, MOST_PLAY_MM = 0.06, 0.15
 
 TIGHTEST_MM = -0.02
 """A little less bore than shaft can be pressed on; more needs reaming."""
+
+STATES = ("good", "caution", "impossible")
 
 LEAST_NUT_SHARE = 0.8
 LEAST_TIP_CLEARANCE_MM = 10.0
@@ -76,6 +79,24 @@ def propeller_fit(hub: Hub, shaft: Shaft, rings: Sequence[Ring] = ()) -> list[Fi
     findings += _nut(hub, shaft)
     findings += _holes(hub, shaft)
     return findings
+
+
+def best_stack(
+    hub: Hub, shaft: Shaft, rings: Sequence[Ring], *, most: int = 2
+) -> tuple[tuple[Ring, ...], list[FitFinding]]:
+    """The adapter rings that centre the propeller best: none, one, or up to ``most`` nested.
+
+    :returns: the rings from the shaft outward, and the findings with them; of stacks that fit
+        equally the one with fewer rings.
+    """
+    tried = []
+    for count in range(most + 1):
+        for chosen in itertools.permutations(dict.fromkeys(rings), count):
+            found = propeller_fit(hub, shaft, chosen)
+            bad = sum(STATES.index(item.state) for item in found)
+            tried.append(((not fits(found), bad, count), chosen, found))
+    _, stack, findings = min(tried, key=lambda item: item[0])
+    return stack, findings
 
 
 def fits(findings: Sequence[FitFinding]) -> bool:

@@ -7,6 +7,7 @@ from spindle_core.measured import Absent, Measured
 from spindle_core.teardown import (
     ATTRIBUTES,
     OPEN_POINTS,
+    OUTSIDE_STEP,
     STEPS,
     Status,
     air_gap_mm,
@@ -16,8 +17,10 @@ from spindle_core.teardown import (
 
 
 def test_attributes_follow_the_order_of_looking():
-    order = [STEPS.index(attribute.step) for attribute in ATTRIBUTES.values()]
+    steps = (OUTSIDE_STEP, *STEPS)
+    order = [steps.index(attribute.step) for attribute in ATTRIBUTES.values()]
     assert order == sorted(order)
+    assert OUTSIDE_STEP not in STEPS
     for attribute in ATTRIBUTES.values():
         assert bool(attribute.choices) != attribute.is_number
 

@@ -4,15 +4,20 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from spindle_core.errors import QuantityError, VocabularyError
 from spindle_core.measured import Absent, Measured, Origin, propagate
 from spindle_core.reduction.result import Figure
+from spindle_core.size_code import stator_cylinder_mm3
+from spindle_core.temperature_ceiling import temperature_ceiling
 from spindle_core.winding import slots_and_poles
 
 SIZE_CODE_TOLERANCE_MM = 0.5
 """A stator further from its size code than this was rounded by a salesman."""
+
+FLAT_ASPECT = 0.2
+"""Stators flatter than this lose much of their torque to edge effects."""
 
 LEAST_BEARING_WALL_MM = 1.0
 """Balls and races need at least this much between bore and outside, to either side."""
@@ -45,22 +50,79 @@ def air_gap_mm(magnet_inner_diameter_mm: float, stator_diameter_mm: float) -> fl
 
 
 def findings(
-    numbers: Mapping[str, Measured], *, size_code_mm: tuple[float, float] | None = None
+    numbers: Mapping[str, Measured],
+    *,
+    size_code_mm: tuple[float, float] | None = None,
+    enamel_class: str | None = None,
+    magnet_grade: str | None = None,
 ) -> list[Finding]:
-    """Air gap, stator against size code, winding factor, notches, bearing pairing and copper.
+    """What follows from the numbers: gap, stator against its code, volume, winding, copper,
+    bearing pairing, temperature ceiling and how deep a mounting screw may go.
 
     :param numbers: attribute → measured number.
     :param size_code_mm: stator diameter and height by the size code, on the stator basis.
+    :param enamel_class: read off the winding or claimed; ``magnet_grade`` as claimed.
     """
     found = [Finding("air_gap_mm", "Air gap", "mm", _gap(numbers))]
     if size_code_mm is not None:
         found += _against_size_code(numbers, size_code_mm)
+    found += _stator(numbers)
     found += _winding(numbers)
     found.append(_bearing(numbers))
     copper = _copper(numbers)
     if copper is not None:
         found.append(copper)
+    found.append(_ceiling(enamel_class, magnet_grade))
+    found.append(_screw_depth(numbers))
     return found
+
+
+def _stator(numbers: Mapping[str, Measured]) -> list[Finding]:
+    """Volume of the stator's cylinder and its aspect, from measured dimensions."""
+    across, height = numbers.get("stator_diameter"), numbers.get("stator_height")
+    if across is None or height is None:
+        missing = Absent("not_measured", "needs the stator's diameter and height to be measured")
+        return [Finding("stator_volume_mm3", "Stator volume", "mm³", missing)]
+    volume = propagate(stator_cylinder_mm3, (_apart(across, "d"), _apart(height, "h")))
+    aspect = propagate(lambda d, h: h / d, (_apart(across, "d"), _apart(height, "h")))
+    said = "flat: loses torque to the ends of the stator" if aspect.value < FLAT_ASPECT else ""
+    return [
+        Finding("stator_volume_mm3", "Stator volume", "mm³", _derived(volume)),
+        Finding("stator_aspect", "Stator height ÷ diameter", "", _derived(aspect), said),
+    ]
+
+
+def _apart(figure: Measured, name: str) -> Measured:
+    return Measured(figure.value, {f"{name}_{key}": u for key, u in figure.components.items()})
+
+
+def _derived(figure: Measured) -> Measured:
+    return replace(figure, origin=Origin.DERIVED)
+
+
+def _ceiling(enamel_class: str | None, magnet_grade: str | None) -> Finding:
+    """The lowest of what enamel and magnets allow; both are claims, so is this."""
+    name, label = "temperature_ceiling_c", "Hottest the winding may get"
+    try:
+        ceiling = temperature_ceiling(enamel=enamel_class or None, magnet_grade=magnet_grade)
+    except QuantityError as error:
+        return Finding(name, label, "°C", Absent(error.code, error.message))
+    if isinstance(ceiling, Absent):
+        return Finding(name, label, "°C", ceiling)
+    figure = Measured(ceiling.winding_c, origin=Origin.CLAIMED)
+    return Finding(name, label, "°C", figure,
+                   f"set by {ceiling.set_by}; {ceiling.case_c:g} °C at the case")  # fmt: skip
+
+
+def _screw_depth(numbers: Mapping[str, Measured]) -> Finding:
+    """Thread and room behind it: beyond this a mounting screw reaches the copper."""
+    name, label = "screw_depth_mm", "Deepest a mounting screw may go"
+    thread, room = numbers.get("thread_depth"), numbers.get("screw_clearance")
+    if thread is None or room is None:
+        missing = Absent("not_measured", "needs thread depth and clearance to the winding")
+        return Finding(name, label, "mm", missing)
+    depth = propagate(lambda t, c: t + c, (_apart(thread, "thread"), _apart(room, "room")))
+    return Finding(name, label, "mm", _derived(depth), "add the arm's thickness for the screw")
 
 
 def _gap(numbers: Mapping[str, Measured]) -> Figure:

@@ -24,7 +24,7 @@ OF_MAGNETS: Final = (
         Choice("even", "even"),
         Choice("tight", "touching", "more magnet, less copper in the ring's way", (POWER,)),
         Choice("uneven", "uneven", "expect a vibration once a turn", (), (LASTS,)),
-    )),
+    ), ordinal=("closer", "about the same", "wider")),
     Attribute("magnet_bonding", MAGNETS, "How the magnets are held", (
         Choice("flush", "glued flush"),
         Choice("lip", "glued against a lip", "cannot slide out of the bell", (LASTS,)),
@@ -57,7 +57,7 @@ OF_BELL: Final = (
     Attribute("bell_finish", BELL, "Finish of the bell", (
         Choice("clean", "clean edges", "machined with care"),
         Choice("rough", "rough or sharp", "cuts wires and fingers", (), (SERVICE,)),
-    )),
+    ), ordinal=("rougher", "about the same", "cleaner")),
     Attribute("prop_knurling", BELL, "Grip under the prop", yes_no(
         "the prop cannot slip", "tighten the nut well", helps=(LASTS,))),
     Attribute("rotor_overhang", BELL, "Bell past the stator at the bottom",

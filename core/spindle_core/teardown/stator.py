@@ -38,12 +38,12 @@ OF_WINDING: Final = (
         Choice("even", "even", "full slots", (POWER, HEAT)),
         Choice("crossed", "some crossings"),
         Choice("untidy", "untidy", "less copper, hot spots", (), (POWER, HEAT)),
-    )),
+    ), ordinal=("less neat", "about the same", "neater")),
     Attribute("copper_room", WINDING, "Room left in the slots", (
         Choice("full", "full", "as much copper as fits", (POWER, HEAT), (COST,)),
         Choice("some", "some left"),
         Choice("much", "much left", "more copper would have fitted", (COST,), (POWER, HEAT)),
-    )),
+    ), ordinal=("less room", "about the same", "more room")),
     Attribute("winding_material", WINDING, "What the wire is", (
         Choice("copper", "copper"),
         Choice("clad", "copper-clad aluminium", "lighter and hotter", (COST,), (POWER, HEAT)),

@@ -4,20 +4,26 @@ from __future__ import annotations
 
 from typing import Final
 
-from spindle_core.teardown import by_hand, rotor, stator
+from spindle_core.teardown import by_hand, outside, rotor, stator
 from spindle_core.teardown.words import Attribute
 
-VERSION: Final = 2
-"""Version 1 had twenty attributes; keys are added, never renamed, so its answers stand."""
+VERSION: Final = 3
+"""Version 1 had twenty attributes, 2 the rest of the inside, 3 adds the outside; keys are added,
+never renamed, so earlier answers stand.
+"""
 
 STEPS: Final = (
     by_hand.HAND, by_hand.RETENTION, by_hand.SHAFT, rotor.MAGNETS, stator.STATOR, stator.WINDING,
     rotor.BELL, stator.BASE,
 )  # fmt: skip
 
+OUTSIDE_STEP: Final = outside.OUTSIDE
+"""Measured at intake; no step of the teardown."""
+
 ATTRIBUTES: Final[dict[str, Attribute]] = {
     item.key: item
     for item in (
+        *outside.ATTRIBUTES,
         *by_hand.ATTRIBUTES, *rotor.OF_MAGNETS, *stator.OF_STATOR, *stator.OF_WINDING,
         *rotor.OF_BELL, *stator.OF_BASE,
     )

@@ -8,12 +8,35 @@ from enum import StrEnum
 
 
 class Status(StrEnum):
-    """What kind of answer an observation is."""
+    """What kind of answer an observation is.
+
+    ``same_as``: seen to be the same as a reference sample's, by eye; ``inferred``: taken from a
+    sibling (another wind or size of the family) without looking; ``ordinal``: less, the same or
+    more than a reference sample.
+    """
 
     MEASURED = "measured"
     OBSERVED = "observed"
+    SAME_AS = "same_as"
+    INFERRED = "inferred"
+    ORDINAL = "ordinal"
     COULD_NOT_TELL = "could_not_tell"
     NOT_LOOKED = "not_looked"
+
+
+REFERRING = (Status.SAME_AS, Status.INFERRED, Status.ORDINAL)
+"""Answers that mean something only beside the reference sample they name."""
+
+
+class Ordinal(StrEnum):
+    """Where a sample stands beside a reference sample."""
+
+    LESS = "less"
+    SAME = "same"
+    MORE = "more"
+
+
+BY_SIZE = ("smaller", "about the same", "larger")
 
 
 class Topic(StrEnum):
@@ -44,7 +67,8 @@ class Choice:
 class Attribute:
     """One thing to look at: either choices, or a number with its unit and possible range.
 
-    ``counterpoint``: what those say who read it the other way.
+    ``counterpoint``: what those say who read it the other way. ``ordinal``: what less, the same
+    and more are called beside a reference sample; empty where that says nothing.
     """
 
     key: str
@@ -56,6 +80,14 @@ class Attribute:
     high: float = math.inf
     integer: bool = False
     counterpoint: str = ""
+    ordinal: tuple[str, str, str] | tuple[()] = ()
+
+    @property
+    def ordinal_words(self) -> tuple[str, str, str] | tuple[()]:
+        """Its words for less, the same and more; a measure is always smaller or larger."""
+        if self.unit and not self.integer and not self.ordinal:
+            return BY_SIZE
+        return self.ordinal
 
     @property
     def is_number(self) -> bool:
