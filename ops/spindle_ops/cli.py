@@ -16,7 +16,7 @@ from spindle_ops import setup
 from spindle_ops.checks import run_checks
 from spindle_ops.instance import CHECKOUT, Instance
 from spindle_ops.problem import Problem
-from spindle_ops.processes import serve
+from spindle_ops.processes import database_alone, serve
 
 DEFAULT_PORT = 8137
 
@@ -29,6 +29,7 @@ Taut Spindle: test small brushless motors on a thrust stand.
   ./spindle test    everything CI runs
   ./spindle shots   make the pictures in docs/screenshots anew
   ./spindle plots   draw the plots of docs/computation.md anew
+  ./spindle seed    fill a folder of its own with 2,000 made-up motors, for measuring
   ./spindle build   build the front end, if its sources changed
 """
 
@@ -50,6 +51,10 @@ def build_parser() -> argparse.ArgumentParser:
     stop.add_argument("--folder", type=Path)
     test = commands.add_parser("test")
     test.add_argument("only", nargs="*", help="names of steps; all when none is named")
+    seed = commands.add_parser("seed")
+    seed.add_argument("--size", choices=("small", "large"), default="large")
+    seed.add_argument("--time", action="store_true", help="then time the lists and files")
+    seed.add_argument("--folder", type=Path, help="where to keep it (default var/SIZE)")
     commands.add_parser("shots")
     commands.add_parser("plots")
     commands.add_parser("build")
@@ -80,6 +85,8 @@ DRAWN_BY = {"shots": "e2e/make_screenshots.py", "plots": "docs/plots/draw.py"}
 def _run(options: argparse.Namespace) -> int:
     if options.command in ("demo", "start"):
         return _serve(options)
+    if options.command == "seed":
+        return _seed(options)
     if options.command == "stop":
         return _stop(options.folder)
     if options.command == "test":
@@ -114,6 +121,19 @@ def _serve(options: argparse.Namespace) -> int:
     build = set_up(testing=False)
     setup.static_files(instance, build)
     serve(instance, started=started)
+    return 0
+
+
+def _seed(options: argparse.Namespace) -> int:
+    folder = (options.folder or CHECKOUT / "var" / options.size).resolve()
+    instance = Instance("start", folder, DEFAULT_PORT, demo=False)
+    instance.prepare()
+    setup.debian_packages(setup.DEBIAN_RUN)
+    setup.python_packages(testing=False)
+    wanted = ["seed_bench", "--size", options.size, *(["--time"] if options.time else [])]
+    with database_alone(instance):
+        setup.manage(instance, *wanted)
+    setup.say(f"./spindle start --folder {folder} opens it.")
     return 0
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import ctypes
 import json
 import os
@@ -12,6 +13,7 @@ import time
 import urllib.error
 import urllib.request
 from collections import deque
+from collections.abc import Iterator
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import IO
@@ -125,12 +127,7 @@ class Supervisor:
         return said
 
     def _prepare_data(self) -> str:
-        stamp = self.instance.folder / "migrated"
-        wanted = _migrations()
-        if not stamp.exists() or stamp.read_text() != wanted:
-            say("Preparing the database")
-            manage(self.instance, "migrate", "--noinput", "--verbosity", "0")
-            stamp.write_text(wanted)
+        migrate(self.instance)
         if self.instance.demo:
             return self._demo()
         done = subprocess.run(
@@ -207,6 +204,30 @@ def stand_patience() -> list[str]:
 def _migrations() -> str:
     files = sorted((CHECKOUT / "server").rglob("migrations/*.py"))
     return "\n".join(f"{path.parent.parent.name}/{path.name}" for path in files)
+
+
+def migrate(instance: Instance) -> None:
+    """Bring the database to the checkout's migrations, if it is not there."""
+    stamp = instance.folder / "migrated"
+    wanted = _migrations()
+    if not stamp.exists() or stamp.read_text() != wanted:
+        say("Preparing the database")
+        manage(instance, "migrate", "--noinput", "--verbosity", "0")
+        stamp.write_text(wanted)
+
+
+@contextlib.contextmanager
+def database_alone(instance: Instance) -> Iterator[None]:
+    """The migrated database of an installation, with nothing else running on it."""
+    lock = instance.lock()
+    database = Database(instance)
+    try:
+        database.start()
+        migrate(instance)
+        yield
+    finally:
+        database.stop()
+        lock.close()
 
 
 def serve(instance: Instance, *, started: float) -> None:

@@ -8,7 +8,8 @@ from typing import Any
 class ServiceError(Exception):
     """A request that cannot be carried out; the message is a sentence for a person.
 
-    ``fields`` maps a field's name to its messages; ``where`` says where in a file.
+    ``fields`` maps a field's name to its messages; ``where`` says where in a file; ``current``
+    what stands there now, when somebody else wrote first.
     """
 
     code = "service_error"
@@ -21,11 +22,13 @@ class ServiceError(Exception):
         code: str | None = None,
         fields: dict[str, list[str]] | None = None,
         where: dict[str, Any] | None = None,
+        current: dict[str, Any] | None = None,
     ) -> None:
         super().__init__(message)
         self.message = message
         self.fields = fields or {}
         self.where = where
+        self.current = current
         if code is not None:
             self.code = code
 

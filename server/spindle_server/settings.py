@@ -14,6 +14,9 @@ WEB_BUILD = Path(os.environ.get("SPINDLE_WEB_BUILD", CHECKOUT / "web" / "dist"))
 DEMO = os.environ.get("SPINDLE_DEMO") == "1"
 AGENT_SOCKET = Path(os.environ.get("SPINDLE_AGENT_SOCKET", VAR / "run" / "agent.sock"))
 
+# Photos lie outside everything that is served as a file; a view hands them out.
+PHOTOS = VAR / "photos"
+
 DEBUG = False
 SECRET_KEY = os.environ.get("SPINDLE_SECRET_KEY", "")
 if not SECRET_KEY:
@@ -35,6 +38,7 @@ INSTALLED_APPS = [
     "spindle_server.accounts",
     "spindle_server.intake",
     "spindle_server.teardown",
+    "spindle_server.photos",
     "spindle_server.rig",
     "spindle_server.bench",
     "spindle_server.runs",
@@ -175,6 +179,14 @@ SPECTACULAR_SETTINGS = {
     "ENUM_ADD_EXPLICIT_BLANK_NULL_CHOICE": True,
     "SCHEMA_PATH_PREFIX": "/api/v1",
     "ENUM_NAME_OVERRIDES": {
+        "MotorKindEnum": "spindle_server.intake.models.MOTOR_KINDS",
+        "SizeBasisEnum": "spindle_server.intake.models.BASES",
+        "PartKindEnum": "spindle_server.intake.models.PART_KINDS",
+        "PreparationKindEnum": "spindle_server.intake.models.PREPARATIONS",
+        "IncidentKindEnum": "spindle_server.intake.models.INCIDENTS",
+        "ClaimedQuantityEnum": "spindle_server.intake.models.CLAIM_CHOICES",
+        "ExpectedQuantityEnum": "spindle_server.intake.models.EXPECTED_OF",
+        "AttributeEnum": "spindle_server.teardown.models.ATTRIBUTE_CHOICES",
         "RoleEnum": "spindle_server.accounts.models.Role.choices",
         "ObservationStatusEnum": "spindle_server.teardown.models.STATUS_CHOICES",
         "OutcomeEnum": "spindle_server.runs.models.OUTCOME_CHOICES",

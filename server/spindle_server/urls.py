@@ -10,6 +10,7 @@ stations = [
     path("", include("spindle_server.board.urls")),
     path("", include("spindle_server.intake.urls")),
     path("", include("spindle_server.teardown.urls")),
+    path("", include("spindle_server.photos.urls")),
     path("", include("spindle_server.rig.urls")),
     path("", include("spindle_server.bench.urls")),
     path("", include("spindle_server.runs.urls")),

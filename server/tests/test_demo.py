@@ -5,8 +5,13 @@ from django.core.management import CommandError, call_command
 
 from spindle_bench.stand.world import MOTORS, PROPELLER_FACTORS
 from spindle_server.demo import catalogue, loading, simulated_runs
+from spindle_server.intake.models import MotorModel
+from spindle_server.intake.selectors import motor_file, motor_for_file
+from spindle_server.photos.models import Photo
 from spindle_server.runs.models import Run
+from spindle_server.teardown.models import Observation
 
+DRIFT = "Ostrel Drift 2206 1900"
 FLAWS = ("hot_start", "pack_sag", "tare_drift", "lost_rpm", "limit_cut")
 
 
@@ -20,15 +25,17 @@ def test_every_demo_motor_and_propeller_has_its_truth():
         assert run.propeller in props
 
 
-def test_the_flaws_are_there_to_be_found(db, monkeypatch):
+def test_the_flaws_are_there_to_be_found(db, monkeypatch, settings, tmp_path):
     """The five flawed runs and one clean one, played and reduced for real."""
+    settings.PHOTOS = tmp_path / "photos"
     chosen = [r for r in simulated_runs.RUNS if r.flaw in FLAWS] + [simulated_runs.RUNS[0]]
     monkeypatch.setattr(loading, "RUNS", tuple(chosen))
     logins = loading.load_demo(lambda text: None)
     assert {login["username"] for login in logins} == {"ilse", "tomas", "reader", "admin"}
     assert len({login["password"] for login in logins}) == 4
     found = {}
-    for run, demo in zip(Run.objects.order_by("started_at"), chosen, strict=True):
+    played = Run.objects.filter(kind="steps").order_by("started_at")
+    for run, demo in zip(played, chosen, strict=True):
         codes = {w["code"] for w in run.reduction.result["warnings"]}
         found[demo.flaw] = (codes, run)
     assert "warm_start" in found["hot_start"][0]
@@ -38,6 +45,44 @@ def test_the_flaws_are_there_to_be_found(db, monkeypatch):
     volts = [p["voltage_v"]["value"] for p in found["pack_sag"][1].reduction.result["points"]]
     assert volts[0] - volts[-1] > 0.8
     assert not found[""][0] & {"warm_start", "tare_drift", "lost_rpm"}
+    look_at_the_motors()
+
+
+def look_at_the_motors():
+    """What a reviewer finds in the demo's intake and teardown, motor by motor."""
+    files = {
+        motor.full_name: motor_file(motor_for_file(motor.pk).get())
+        for motor in MotorModel.objects.all()
+    }
+    assert all(2 <= len(file["motor"].samples.all()) <= 3 for file in files.values())
+
+    def off(name, quantity):
+        return next(r for r in files[name]["against_claims"] if r["quantity"] == quantity)
+
+    lite = off("Ostrel Drift Lite 2205 2300", "kv_rpm_per_v")
+    assert lite["deviation_pct"]["value"] == pytest.approx(-6, abs=0.8)
+    assert lite["resolved"]
+    assert abs(off(DRIFT, "kv_rpm_per_v")["deviation_pct"]["value"]) < 2
+
+    points = {name: " ".join(file["open_points"]) for name, file in files.items()}
+    assert "Sample B: dry or rough bearing" in points["Ostrel Drift Lite 2205 2300"]
+    assert "burnt winding" in points["Quillmoor Sable 2105.5 2650"]
+    assert "never written down" in points["Fennick & Daw Teal 1404 4100"]
+    assert "Only one sample weighed" in points[DRIFT]
+    remarks = {name: {r.code: r.state for r in file["remarks"]} for name, file in files.items()}
+    assert remarks["Ostrel Drift Lite 2205 2300"]["sources_differ"] == "odd"
+    assert remarks["Ostrel Drift Lite 2205 2300"]["magnet_grade"] == "odd"
+    sources = {name: {row["lead_from"] for row in file["masses"]["samples"]}
+               for name, file in files.items()}  # fmt: skip
+    assert "two weighings" in sources["Quillmoor Sable 2105.5 1950"]
+    assert "off-cut" in sources["Brackwater No. 4 2306 1800"]
+    assert "gauge" in sources["Hollin Pale 2807 1250"]
+    box = files["Quillmoor Sable 2105.5 1950"]["parcels"][0]["findings"]
+    assert any(item.state == "missing" and "winding" in item.message for item in box)
+    assert Photo.objects.count() == 18
+    assert {row.status for row in Observation.objects.all()} == {
+        "measured", "observed", "same_as", "inferred", "ordinal", "could_not_tell",
+    }  # fmt: skip
 
 
 def test_demo_data_never_enters_a_real_bench(db, settings):

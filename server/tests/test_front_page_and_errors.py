@@ -64,7 +64,7 @@ CASES = [
 def test_every_error_has_the_same_shape(error, status, code):
     answer = answer_error(error, {})
     assert answer.status_code == status
-    assert set(answer.data) == {"code", "message", "fields", "where"}
+    assert set(answer.data) == {"code", "message", "fields", "where", "current"}
     assert answer.data["code"] == code
     assert answer.data["message"]
 

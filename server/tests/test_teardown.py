@@ -16,8 +16,10 @@ def sheet(api, sample):
 
 def test_the_vocabulary_comes_in_the_order_of_looking(api):
     vocabulary = api.get("/api/v1/teardown/vocabulary/").json()
-    assert vocabulary["version"] == 2
-    assert vocabulary["attributes"][0]["step"] == vocabulary["steps"][0]
+    assert vocabulary["version"] == 3
+    assert vocabulary["attributes"][0]["step"] == vocabulary["outside_step"]
+    inside = [a for a in vocabulary["attributes"] if a["step"] != vocabulary["outside_step"]]
+    assert inside[0]["step"] == vocabulary["steps"][0]
     numbers = {a["key"]: a["unit"] for a in vocabulary["attributes"] if a["unit"] is not None}
     assert numbers["stator_diameter"] == "mm"
 
@@ -25,8 +27,9 @@ def test_the_vocabulary_comes_in_the_order_of_looking(api):
 def test_an_observation_and_its_correction(api, rig):
     sample = rig["samples"][0]
     put(api, sample, attribute="magnet_shape", status="observed", choice="flat")
-    answer = put(api, sample, attribute="magnet_shape", status="observed", choice="arc")
+    answer = put(api, sample, attribute="magnet_shape", status="observed", choice="arc", version=1)
     assert answer.status_code == 200
+    assert answer.json()["version"] == 2
     (seen,) = sheet(api, sample)["observations"]
     assert seen["choice"] == "arc"
     assert seen["observed_by_name"] == "reviewer"

@@ -1,4 +1,4 @@
-"""One shape for every error: ``{code, message, fields, where}``."""
+"""One shape for every error: ``{code, message, fields, where, current}``."""
 
 from __future__ import annotations
 
@@ -21,18 +21,21 @@ def error_body(
     message: str,
     fields: dict[str, list[str]] | None = None,
     where: dict[str, Any] | None = None,
+    current: dict[str, Any] | None = None,
 ) -> dict[str, Any]:
-    """The one shape."""
-    return {"code": code, "message": message, "fields": fields or {}, "where": where}
+    """The one shape; ``current`` is what stands there when somebody else wrote first."""
+    return {
+        "code": code, "message": message, "fields": fields or {}, "where": where,
+        "current": current,
+    }  # fmt: skip
 
 
 def answer_error(error: Exception, context: dict[str, Any]) -> Response | None:
     """Turn an exception of a view into an answer; None for a defect, which becomes a 500."""
     set_rollback()
     if isinstance(error, ServiceError):
-        return Response(
-            error_body(error.code, error.message, error.fields, error.where), error.status
-        )
+        body = error_body(error.code, error.message, error.fields, error.where, error.current)
+        return Response(body, error.status)
     if isinstance(error, LogFormatError):
         where = {"line": error.line, "column": error.column, "expected": error.expected}
         return Response(error_body(error.code, error.describe("the file"), where=where), 400)

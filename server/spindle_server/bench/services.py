@@ -48,6 +48,9 @@ def plan_run(
         )
         raise ServiceError(message, code="above_trip", fields={"current_a": [message]})
     motor = sample.motor
+    if motor.kv_label_rpm_per_v is None:
+        message = "This motor has no kV on its label; note what it is before it is run."
+        raise ServiceError(message, code="no_kv", fields={"sample": [message]})
     density = None
     if air_temp_c is not None and air_pressure_hpa is not None:
         density = air_density_kg_per_m3(

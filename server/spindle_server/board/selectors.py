@@ -6,43 +6,39 @@ from typing import Any
 
 from django.db.models import Count
 
-from spindle_core.teardown import ATTRIBUTES, OPEN_POINTS
-from spindle_server.intake.models import Claim, MotorModel
+from spindle_core.teardown import ATTRIBUTES
+from spindle_server.intake.models import MotorModel
+from spindle_server.intake.open_points import OpenPoints
 from spindle_server.intake.selectors import motors
 from spindle_server.runs.models import Run
 from spindle_server.runs.selectors import runs
-from spindle_server.teardown.models import Observation
 
 RUNS_WANTED = 3
 FEW_OBSERVATIONS = 6
+MOST_ROWS = 100
 
 
-def board() -> dict[str, Any]:
-    """Every motor with its gaps and next act, and the runs that wait for a review."""
-    faults = _faults()
-    rated = set(Claim.objects.filter(quantity="max_current_a").values_list("motor", flat=True))
-    repeats = _repeats()
-    rows = [_row(motor, faults.get(motor.pk, []), motor.pk in rated, repeats) for motor in motors()]
+def board(*, search: str = "", most: int = MOST_ROWS) -> dict[str, Any]:
+    """The most urgent motors with their gaps and next act, and the runs that wait for a review.
+
+    :param search: words that the motor's name holds; ``most`` rows are given, all are counted.
+    """
+    found = [
+        motor
+        for motor in motors()
+        if all(word in motor.full_name.lower() for word in search.lower().split())
+    ]
+    points, repeats = OpenPoints(found), _repeats()
+    rows = [_row(motor, points, repeats.get(motor.pk, 0)) for motor in found]
     rows.sort(key=lambda row: (row["urgency"], row["full_name"]))
     waiting = runs().filter(review="", end__isnull=False)
     return {
-        "motors": rows,
+        "motors": rows[:most],
+        "motor_count": len(rows),
         "unreviewed": list(waiting[:8]),
         "unreviewed_count": waiting.count(),
         "attribute_count": len(ATTRIBUTES),
     }
-
-
-def _faults() -> dict[int, list[str]]:
-    found: dict[int, list[str]] = {}
-    rows = Observation.objects.exclude(choice="").values_list(
-        "sample__motor", "sample__mark", "attribute", "choice"
-    )
-    for motor, mark, attribute, choice in rows:
-        fault = OPEN_POINTS.get((attribute, choice))
-        if fault:
-            found.setdefault(motor, []).append(f"Sample {mark}: {fault}")
-    return found
 
 
 def _repeats() -> dict[int, int]:
@@ -58,20 +54,14 @@ def _repeats() -> dict[int, int]:
     return most
 
 
-def _row(
-    motor: MotorModel, faults: list[str], rated: bool, repeats: dict[int, int]
-) -> dict[str, Any]:
+def _row(motor: MotorModel, points: OpenPoints, repeats: int) -> dict[str, Any]:
     counts: Any = motor
-    gaps: list[str] = list(faults)
-    if not rated:
-        gaps.append("Rated current not written down")
-    if len(motor.samples.all()) < 2:
-        gaps.append("Only one sample")
-    station, act, urgency = _next_act(counts, bool(faults), rated, repeats.get(motor.pk, 0))
+    faulty = bool(points.faults.get(motor.pk))
+    station, act, urgency = _next_act(counts, faulty, points.rated(motor), repeats)
     return {
         "id": motor.pk, "full_name": motor.full_name, "samples": len(motor.samples.all()),
         "claims": counts.claim_count, "observations": counts.observation_count,
-        "runs": counts.run_count, "most_repeats": repeats.get(motor.pk, 0), "gaps": gaps,
+        "runs": counts.run_count, "most_repeats": repeats, "gaps": points.gaps(motor),
         "next_station": station, "next_act": act, "urgency": urgency,
     }  # fmt: skip
 

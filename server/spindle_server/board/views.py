@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from drf_spectacular.utils import extend_schema
+from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
@@ -32,6 +32,7 @@ class BoardSerializer(serializers.Serializer):
     """What to do next."""
 
     motors = BoardMotorSerializer(many=True)
+    motor_count = serializers.IntegerField()
     unreviewed = RunSerializer(many=True)
     unreviewed_count = serializers.IntegerField()
     attribute_count = serializers.IntegerField()
@@ -40,7 +41,8 @@ class BoardSerializer(serializers.Serializer):
 class Board(APIView):
     """What to do next."""
 
-    @extend_schema(responses=BoardSerializer)
+    @extend_schema(parameters=[OpenApiParameter("search", str)], responses=BoardSerializer)
     def get(self, request: Request) -> Response:
-        """Gaps and next acts."""
-        return Response(BoardSerializer(selectors.board()).data)
+        """Gaps and next acts of the most urgent motors."""
+        search = request.query_params.get("search", "")
+        return Response(BoardSerializer(selectors.board(search=search)).data)

@@ -99,7 +99,7 @@ def _conditions(run: Run) -> Conditions:
     return Conditions(
         motor=run.sample.motor.full_name,
         sample=run.sample.mark,
-        propeller=run.propeller.full_name,
+        propeller=run.propeller_name,
         supply_kind=SUPPLY_WORDS[run.supply.kind] if run.supply else None,
         nominal_voltage_v=run.nominal_voltage_v,
         stand=run.stand.name if run.stand else None,
@@ -186,7 +186,7 @@ def comparison_csv(comparison: dict[str, Any]) -> str:
                       cell["delta_pct"], cell["u_pct"], cell["outcome"]]  # fmt: skip
             writer.writerow([
                 row["thrust_gf"], row["name"], run.pk, run.sample.motor.full_name,
-                run.sample.mark, run.propeller.full_name,
+                run.sample.mark, run.propeller_name,
                 *("" if v is None else v for v in values), comparison["baseline"],
             ])  # fmt: skip
     return out.getvalue()

@@ -14,7 +14,7 @@ PEOPLE = (
 
 @dataclass(frozen=True, slots=True)
 class DemoMotor:
-    """A motor of the demo; ``claims`` in the units of their names."""
+    """A motor of the demo; ``claims`` in the units of their names, ``words`` as on the label."""
 
     maker: str
     name: str
@@ -23,6 +23,7 @@ class DemoMotor:
     samples: tuple[str, ...]
     obtained: str
     claims: dict[str, float] = field(default_factory=dict)
+    words: dict[str, str] = field(default_factory=dict)
     poles: int = 14
     slots: int = 12
     retention: str = "hex_screw"
@@ -30,32 +31,50 @@ class DemoMotor:
     base: str = "open"
     magnet: str = "arc"
 
+    @property
+    def full_name(self) -> str:
+        """As the record names it."""
+        return f"{self.maker} {self.name} {self.size_code} {self.kv:g}"
+
+    @property
+    def small(self) -> bool:
+        """Below 20 mm: two prop screws instead of a nut, M2 mounts."""
+        return float(self.size_code[:2]) < 20
+
+
+_GOOD = {"magnet_grade": "N52H", "enamel_class": "H", "bearings": "9x4x4, sealed"}
+_SMALL = {"magnet_grade": "N52", "enamel_class": "H", "bearings": "5x2x2.5"}
 
 MOTORS = (
     DemoMotor("Quillmoor", "Sable", "2105.5", 1950, ("A", "B", "C"), "bought",
               {"mass_g": 24.8, "max_current_a": 26, "max_power_w": 420, "cells_min": 4,
-               "cells_max": 4, "resistance_mohm": 71}),
+               "cells_max": 4, "resistance_mohm": 71, "prop_min_in": 5, "prop_max_in": 5.1},
+              _GOOD),
     DemoMotor("Quillmoor", "Sable", "2105.5", 2650, ("A", "B"), "bought",
-              {"mass_g": 24.9, "max_current_a": 34, "max_power_w": 545, "cells_max": 4}),
+              {"mass_g": 24.9, "max_current_a": 34, "max_power_w": 545, "cells_max": 4},
+              {"magnet_grade": "N52H", "enamel_class": "F"}),
     DemoMotor("Ostrel", "Drift", "2206", 1900, ("A", "B", "C"), "loaned",
               {"mass_g": 30.1, "max_current_a": 36, "max_power_w": 580, "cells_min": 4,
-               "cells_max": 6}, winding="multi"),
+               "cells_max": 6, "prop_max_in": 5.1}, _GOOD, winding="multi"),
     DemoMotor("Ostrel", "Drift Lite", "2205", 2300, ("A", "B"), "sponsored",
-              {"mass_g": 25.6, "max_current_a": 32, "max_thrust_gf": 1180}, magnet="flat"),
+              {"mass_g": 25.6, "max_current_a": 32, "max_thrust_gf": 1180},
+              {"magnet_grade": "strong", "enamel_class": "H"}, magnet="flat"),
     DemoMotor("Brackwater", "No. 4", "2306", 1800, ("A", "B"), "bought",
               {"mass_g": 32.4, "max_current_a": 38, "max_power_w": 620, "cells_min": 4,
-               "cells_max": 6}, retention="circlip", base="full"),
+               "cells_max": 6, "max_thrust_gf": 1300}, _GOOD, retention="circlip", base="full"),
     DemoMotor("Fennick & Daw", "Teal", "1505", 3600, ("A", "B"), "bought",
               {"mass_g": 13.2, "max_current_a": 17, "max_power_w": 260, "cells_min": 3,
-               "cells_max": 4}, poles=12, slots=9),
-    DemoMotor("Fennick & Daw", "Teal", "1404", 4100, ("A",), "bought",
-              {"mass_g": 9.8}, poles=12, slots=9),
+               "cells_max": 4}, _SMALL, poles=12, slots=9),
+    DemoMotor("Fennick & Daw", "Teal", "1404", 4100, ("A", "B"), "bought",
+              {"mass_g": 9.8}, {}, poles=12, slots=9),
     DemoMotor("Hollin", "Pale", "2807", 1250, ("A", "B"), "early",
               {"mass_g": 51.5, "max_current_a": 42, "max_power_w": 980, "cells_min": 5,
-               "cells_max": 6}, base="full"),
+               "cells_max": 6, "prop_min_in": 6, "prop_max_in": 7.5},
+              {**_GOOD, "magnet_grade": "N52SH"}, base="full"),
     DemoMotor("Hollin", "Pale", "2807", 1480, ("A", "B"), "early",
               {"mass_g": 51.2, "max_current_a": 47, "max_power_w": 1090, "cells_min": 5,
-               "cells_max": 6}, base="full"),
+               "cells_max": 6, "prop_min_in": 6, "prop_max_in": 7},
+              {**_GOOD, "magnet_grade": "N52SH"}, base="full"),
 )  # fmt: skip
 
 PROPELLERS = (
@@ -64,6 +83,16 @@ PROPELLERS = (
     ("Corran", 7.0, 3.8, 3), ("Corran", 7.5, 4.4, 3), ("Corran", 6.1, 4.4, 3),
     ("Corran", 6.0, 4.0, 2),
 )  # fmt: skip
+
+HUBS = {
+    "Wickett": {"bore_mm": 5.03, "hub_thickness_mm": 6.2},
+    "Sallow": {"bore_mm": 2.03, "hub_thickness_mm": 5.0, "hole_circle_mm": 9.0, "hole_mm": 2.1},
+    "Corran": {"bore_mm": 8.0, "hub_thickness_mm": 7.0},
+}
+"""What the hubs of a maker's propellers measure [mm]."""
+
+UNMEASURED_HUBS = ("Corran 6x4x2",)
+"""Propellers whose hub nobody has measured yet."""
 
 SUPPLIES = (
     {"name": "Supply 16 V", "kind": "psu", "nominal_voltage_v": 16.0,

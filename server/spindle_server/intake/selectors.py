@@ -2,20 +2,38 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Any
 
-from django.db.models import Count, IntegerField, OuterRef, QuerySet, Subquery
+from django.db.models import Count, IntegerField, OuterRef, Prefetch, QuerySet, Subquery
 from django.db.models.functions import Coalesce
 
+from spindle_core.claim_checks import Claimed, Remark, check_claims
+from spindle_core.claim_quantities import CLAIMS
 from spindle_core.measured import Absent
-from spindle_core.size_code import parse_size_code, stator_volume_mm3
-from spindle_core.teardown import OPEN_POINTS
+from spindle_core.motor_kind import basis_conflict
+from spindle_core.size_code import SizeCode, parse_size_code, propose_basis, stator_volume_mm3
 from spindle_server.history import changes_in
-from spindle_server.intake.claims import CLAIMS
-from spindle_server.intake.models import Claim, MotorModel
-from spindle_server.intake.services import claim_remarks
+from spindle_server.intake.evidence import against_claims, against_expectations, measured_figures
+from spindle_server.intake.models import (
+    Claim,
+    Incident,
+    MotorModel,
+    Parcel,
+    Preparation,
+    Sample,
+    Weighing,
+)
+from spindle_server.intake.neighbours import nearest, traits_of
+from spindle_server.intake.open_points import OpenPoints
+from spindle_server.intake.parcels import box_findings, parcel_price
+from spindle_server.intake.weighing import masses
+from spindle_server.rig.selectors import declaration
 from spindle_server.runs.models import Run
+from spindle_server.teardown.known import known_of
 from spindle_server.teardown.models import Observation
+
+MOST_CHANGES = 60
 
 
 def _count(rows: QuerySet[Any], path: str) -> Coalesce:
@@ -42,48 +60,131 @@ def motors() -> QuerySet[MotorModel]:
     )
 
 
-def read_size(text: str, basis: str | None = None) -> dict[str, Any]:
-    """A size code as the core understands it."""
-    size = parse_size_code(text, basis)
+def motor_for_file(pk: int) -> QuerySet[MotorModel]:
+    """One motor with everything its file and its intake show."""
+    struck = ("noted_by",)
+    samples = Sample.objects.select_related("parcel").prefetch_related(
+        Prefetch("weighings", Weighing.objects.select_related(*struck)),
+        Prefetch("preparations", Preparation.objects.select_related(*struck)),
+        Prefetch("incidents", Incident.objects.select_related(*struck)),
+    )
+    return (
+        motors()
+        .filter(pk=pk)
+        .prefetch_related(None)
+        .prefetch_related(
+            Prefetch("samples", samples),
+            Prefetch("parcels", Parcel.objects.prefetch_related("parts", "samples")),
+            "claims",
+        )
+    )
+
+
+def read_size(text: str, basis: str | None = None, mass_g: float | None = None) -> dict[str, Any]:
+    """A size code as the core understands it, and the basis that a mass suggests."""
+    return size_json(parse_size_code(text, basis), mass_g)
+
+
+def size_json(size: SizeCode, mass_g: float | None = None, *, kind: str = "outrunner"
+              ) -> dict[str, Any]:  # fmt: skip
+    """A size code with its volume, or why it has none, and what is odd about it."""
     volume = stator_volume_mm3(size)
+    proposed = propose_basis(size, mass_g)
+    doubt = basis_conflict(kind, size.basis)
+    if not doubt and proposed is not size.basis:
+        doubt = (
+            f"A stator of this size outweighs {mass_g:g} g: the code may measure the "
+            f"{proposed.label}."
+        )
     absent = isinstance(volume, Absent)
     return {
         "text": size.text, "basis": str(size.basis), "diameter_mm": size.diameter_mm,
         "height_mm": size.height_mm, "aspect": size.aspect,
         "stator_volume_mm3": None if absent else volume,
-        "absent_reason": volume.note if isinstance(volume, Absent) else "",
+        "absent_reason": volume.note if isinstance(volume, Absent) else "", "doubt": doubt,
     }  # fmt: skip
 
 
-def open_points(motor: MotorModel) -> list[str]:
-    """What is wrong or missing, per motor, in words."""
-    points = []
-    for observation in Observation.objects.filter(sample__motor=motor).select_related("sample"):
-        fault = OPEN_POINTS.get((observation.attribute, observation.choice or ""))
-        if fault:
-            points.append(f"Sample {observation.sample.mark}: {fault}.")
-    claimed = {claim.quantity for claim in motor.claims.all()}
-    if "max_current_a" not in claimed:
-        points.append("The rated current was never written down.")
-    if len(motor.samples.all()) == 1:
-        points.append("Only one sample: nothing can be said of the spread.")
-    return points
+def claim_remarks(motor: MotorModel) -> list[Remark]:
+    """What the claims of a motor say about each other."""
+    claims = [Claimed(c.quantity, c.value, c.words, c.source) for c in motor.claims.all()]
+    return check_claims(claims, size=parse_size_code(motor.size_code, motor.size_basis))
 
 
 def motor_file(motor: MotorModel) -> dict[str, Any]:
-    """The motor's file: size, claims, remarks, open points and its history."""
-    claims = Claim.history.filter(motor_id=motor.pk).select_related("history_user")
-    changes = [
-        {**change, "what": f"claim: {CLAIMS[change['entry'].quantity].label.lower()}"}
-        for change in changes_in(claims)
-    ]
-    own = motor.history.select_related("history_user")
-    changes += [{**change, "what": "motor"} for change in changes_in(own)]
+    """The motor's file, of a motor from :func:`motor_for_file`."""
+    declared = declaration()
+    weighed = masses(motor, lead_length_mm=declared.lead_length_mm)
+    measured = measured_figures(motor, weighed["figures"])
+    prices = [parcel_price(parcel) for parcel in motor.parcels.all()]
+    first_price = next((price for price in prices if price["amount"]), None)
+    claimed_mass = next((c.value for c in motor.claims.all() if c.quantity == "mass_g"), None)
+    points = OpenPoints([motor])
     return {
         "motor": motor,
-        "size": read_size(motor.size_code, motor.size_basis),
+        "size": size_json(
+            parse_size_code(motor.size_code, motor.size_basis), claimed_mass, kind=motor.kind
+        ),
         "claims": motor.claims.all(),
         "remarks": claim_remarks(motor),
-        "open_points": open_points(motor),
-        "changes": sorted(changes, key=lambda change: change["at"], reverse=True)[:50],
+        "open_points": [f"{point}." for point in points.gaps(motor)],
+        "parcels": _parcels(motor, declared.arm_thickness_mm),
+        "masses": weighed,
+        "incidents": [row for sample in motor.samples.all() for row in sample.incidents.all()],
+        "against_claims": against_claims(motor, measured),
+        "expectations": against_expectations(
+            motor.expectations.select_related("noted_by"), measured
+        ),
+        "peers": nearest(
+            traits_of(motor, claimed_mass, first_price["amount"] if first_price else None),
+            currency=first_price["currency"] if first_price else "",
+            but=motor.pk,
+        ),
+        "family": _family(motor),
+        "changes": _changes(motor),
     }
+
+
+def _parcels(motor: MotorModel, arm_thickness_mm: float) -> list[dict[str, Any]]:
+    known = known_of(motor).plain()
+    return [
+        {
+            "parcel": parcel,
+            "samples": [sample.mark for sample in parcel.samples.all()],
+            "price": parcel_price(parcel),
+            "findings": box_findings(
+                parcel, motors=len(parcel.samples.all()), arm_thickness_mm=arm_thickness_mm,
+                known=known,
+            ),
+        }
+        for parcel in motor.parcels.all()
+    ]  # fmt: skip
+
+
+def _family(motor: MotorModel) -> list[MotorModel]:
+    """Other winds and sizes of the same name by the same maker."""
+    return list(
+        MotorModel.objects.filter(maker_id=motor.maker_id, name=motor.name)
+        .exclude(pk=motor.pk)
+        .select_related("maker")
+        .prefetch_related("samples")
+    )
+
+
+def _changes(motor: MotorModel) -> list[dict[str, Any]]:
+    """History of the motor, its claims, parcels, samples and weighings, newest first."""
+    sources: tuple[tuple[Any, Callable[[Any], str]], ...] = (
+        (motor.history, lambda entry: "motor"),
+        (Claim.history.filter(motor_id=motor.pk),
+         lambda entry: f"claim: {CLAIMS[entry.quantity].label.lower()}"),
+        (Parcel.history.filter(motor_id=motor.pk), lambda entry: "parcel"),
+        (Sample.history.filter(motor_id=motor.pk), lambda entry: f"sample {entry.mark}"),
+        (Weighing.history.filter(sample__motor_id=motor.pk),
+         lambda entry: f"weighing of {entry.mass_g:g} g"),
+    )  # fmt: skip
+    changes = [
+        {**change, "what": name(change["entry"])}
+        for rows, name in sources
+        for change in changes_in(rows.select_related("history_user"))
+    ]
+    return sorted(changes, key=lambda change: change["at"], reverse=True)[:MOST_CHANGES]

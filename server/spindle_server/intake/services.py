@@ -1,4 +1,4 @@
-"""Taking a motor in."""
+"""Taking a motor in: the motor, its samples, what is claimed and what is expected of it."""
 
 from __future__ import annotations
 
@@ -6,13 +6,31 @@ from typing import Any
 
 from django.db import transaction
 
-from spindle_core.errors import SizeCodeError
-from spindle_core.size_code import parse_size_code
+from spindle_core.claim_quantities import CLAIMS, check_claim
+from spindle_core.errors import QuantityError, SizeCodeError
+from spindle_core.motor_kind import MotorKind
+from spindle_core.size_code import SizeCode, parse_size_code
 from spindle_server.accounts.models import User
 from spindle_server.errors import ConflictError, ServiceError
 from spindle_server.history import delete_as, save_as
-from spindle_server.intake.claims import CLAIMS
-from spindle_server.intake.models import Claim, Maker, MotorModel, Sample
+from spindle_server.intake.models import Claim, Expectation, Maker, MotorModel, Parcel, Sample
+from spindle_server.intake.parcels import add_parcel
+from spindle_server.versions import changed_meanwhile, locked, write_fields
+
+
+def read_size_code(text: str, basis: str | None, kind: str) -> SizeCode:
+    """A size code on its basis; a brushed can's code measures the case unless said otherwise.
+
+    :raises ServiceError: no size code.
+    """
+    if basis is None and kind == str(MotorKind.BRUSHED):
+        basis = "case"
+    try:
+        return parse_size_code(text, basis or None)
+    except SizeCodeError as error:
+        raise ServiceError(
+            error.message, code=error.code, fields={"size_code": [error.message]}
+        ) from error
 
 
 @transaction.atomic
@@ -22,41 +40,61 @@ def take_in_motor(
     maker: str,
     name: str,
     size_code: str,
-    kv_label_rpm_per_v: float,
+    kv_label_rpm_per_v: float | None = None,
+    kind: str = "outrunner",
     size_basis: str | None = None,
     note: str = "",
     sample_marks: list[str] | None = None,
-    obtained: str = "unknown",
     turning: str = "unknown",
+    **parcel: Any,
 ) -> MotorModel:
-    """A motor model with its first samples; the maker is created when it is new."""
-    try:
-        size = parse_size_code(size_code, size_basis or None)
-    except SizeCodeError as error:
-        raise ServiceError(
-            error.message, code=error.code, fields={"size_code": [error.message]}
-        ) from error
+    """A motor model with its first parcel and samples; the maker is created when it is new.
+
+    ``parcel`` takes what :func:`spindle_server.intake.parcels.add_parcel` takes.
+    """
+    size = read_size_code(size_code, size_basis, kind)
     maker_row = Maker.objects.filter(name=maker.strip()).first()
     if maker_row is None:
         maker_row = Maker(name=maker.strip())
         save_as(maker_row, actor)
+    motor = MotorModel(
+        maker=maker_row, name=name.strip(), kind=kind, size_code=size.text,
+        size_basis=str(size.basis), kv_label_rpm_per_v=kv_label_rpm_per_v, note=note,
+    )  # fmt: skip
+    _refuse_double(motor)
+    save_as(motor, actor)
+    delivery = add_parcel(actor=actor, motor=motor, **parcel)
+    for mark in sample_marks or ["A"]:
+        add_sample(actor=actor, motor=motor, mark=mark, parcel=delivery, turning=turning)
+    return motor
+
+
+def _refuse_double(motor: MotorModel) -> None:
     same = MotorModel.objects.filter(
-        maker=maker_row, name=name.strip(), size_code=size.text,
-        kv_label_rpm_per_v=kv_label_rpm_per_v,
-    ).first()  # fmt: skip
-    if same is not None:
+        maker=motor.maker, name=motor.name, size_code=motor.size_code,
+        kv_label_rpm_per_v=motor.kv_label_rpm_per_v,
+    ).exclude(pk=motor.pk)  # fmt: skip
+    if same.exists():
         raise ConflictError(
-            f"{same.full_name} is on the bench already; add a sample to it.",
+            f"{motor.full_name} is on the bench already; add a sample to it.",
             code="motor_exists", fields={"name": ["This motor is on the bench already."]},
         )  # fmt: skip
-    motor = MotorModel(
-        maker=maker_row, name=name.strip(), size_code=size.text, size_basis=str(size.basis),
-        kv_label_rpm_per_v=kv_label_rpm_per_v, note=note,
-    )  # fmt: skip
-    save_as(motor, actor)
-    for mark in sample_marks or ["A"]:
-        add_sample(actor=actor, motor=motor, mark=mark, obtained=obtained, turning=turning)
-    return motor
+
+
+@transaction.atomic
+def change_motor(*, actor: User, motor: MotorModel, base: int | None, **values: Any) -> MotorModel:
+    """Change what a motor is called or said to be."""
+    row = locked(MotorModel, motor.pk)
+    if "size_code" in values or "size_basis" in values or "kind" in values:
+        size = read_size_code(
+            values.get("size_code", row.size_code),
+            values.get("size_basis", row.size_basis if "size_code" not in values else None),
+            values.get("kind", row.kind),
+        )
+        values["size_code"], values["size_basis"] = size.text, str(size.basis)
+    write_fields(row, values, actor=actor, base=base)
+    _refuse_double(row)
+    return row
 
 
 @transaction.atomic
@@ -65,39 +103,79 @@ def add_sample(
     actor: User | None,
     motor: MotorModel,
     mark: str,
-    obtained: str = "unknown",
+    parcel: Parcel | None = None,
     turning: str = "unknown",
     note: str = "",
 ) -> Sample:
-    """One more sample of a motor; its mark is its own."""
+    """One more sample of a motor; its mark is its own. Without a parcel it joins the latest."""
     mark = mark.strip()
-    if motor.samples.filter(mark=mark).exists():
-        raise ConflictError(
-            f"There is a sample {mark} of this motor already.",
-            code="sample_exists", fields={"mark": ["This mark is taken."]},
-        )  # fmt: skip
-    sample = Sample(motor=motor, mark=mark, obtained=obtained, turning=turning, note=note)
+    _refuse_taken_mark(motor, mark)
+    _refuse_foreign_parcel(motor, parcel)
+    sample = Sample(
+        motor=motor, parcel=parcel or motor.parcels.last(), mark=mark, turning=turning, note=note
+    )
     save_as(sample, actor)
     return sample
 
 
 @transaction.atomic
+def change_sample(*, actor: User, sample: Sample, base: int | None, **values: Any) -> Sample:
+    """Change a sample's mark, direction, parcel or note."""
+    row = locked(Sample, sample.pk)
+    if "mark" in values and values["mark"].strip() != row.mark:
+        values["mark"] = values["mark"].strip()
+        _refuse_taken_mark(row.motor, values["mark"])
+    _refuse_foreign_parcel(row.motor, values.get("parcel"))
+    write_fields(row, values, actor=actor, base=base)
+    return row
+
+
+def _refuse_taken_mark(motor: MotorModel, mark: str) -> None:
+    if motor.samples.filter(mark=mark).exists():
+        raise ConflictError(
+            f"There is a sample {mark} of this motor already.",
+            code="sample_exists", fields={"mark": ["This mark is taken."]},
+        )  # fmt: skip
+
+
+def _refuse_foreign_parcel(motor: MotorModel, parcel: Parcel | None) -> None:
+    if parcel is not None and parcel.motor_id != motor.pk:
+        message = "That parcel brought another motor."
+        raise ServiceError(message, code="other_parcel", fields={"parcel": [message]})
+
+
+@transaction.atomic
 def put_claim(
-    *, actor: User | None, motor: MotorModel, quantity: str, value: float, source: str
+    *,
+    actor: User | None,
+    motor: MotorModel,
+    quantity: str,
+    source: str,
+    value: float | None = None,
+    words: str = "",
+    base: int | None = None,
 ) -> Claim:
     """Note a claim; the same quantity from the same source is corrected, not doubled."""
-    known = CLAIMS[quantity]
-    if not known.low <= value <= known.high:
-        message = (
-            f"{known.label}: {value:g} {known.unit} is outside {known.low:g} to "
-            f"{known.high:g} {known.unit}; check the unit."
-        )
-        raise ServiceError(message, code="out_of_range", fields={"value": [message]})
-    claim = Claim.objects.filter(motor=motor, quantity=quantity, source=source.strip()).first()
+    words, source = words.strip(), source.strip()
+    try:
+        check_claim(quantity, value, words)
+    except QuantityError as error:
+        field = "words" if CLAIMS[quantity].words else "value"
+        raise ServiceError(
+            error.message, code=error.code, fields={field: [error.message]}
+        ) from error
+    claim = (
+        Claim.objects.select_for_update()
+        .filter(motor=motor, quantity=quantity, source=source)
+        .first()
+    )
     if claim is None:
-        claim = Claim(motor=motor, quantity=quantity, source=source.strip())
-    claim.value = value
-    save_as(claim, actor)
+        claim = Claim(motor=motor, quantity=quantity, source=source, value=value, words=words)
+        save_as(claim, actor)
+        return claim
+    if base is None and (claim.value, claim.words) != (value, words):
+        raise changed_meanwhile(claim, ["value", "words"])
+    write_fields(claim, {"value": value, "words": words}, actor=actor, base=base)
     return claim
 
 
@@ -107,34 +185,22 @@ def remove_claim(*, actor: User, claim: Claim) -> None:
     delete_as(claim, actor)
 
 
-def claim_remarks(motor: MotorModel) -> list[dict[str, Any]]:
-    """Claims checked for sense against each other.
-
-    The rated power ÷ rated current implies a voltage, held against the cell range at 3.3 V
-    (empty) to 4.2 V (full) per cell.
-    """
-    values: dict[str, float] = {}
-    for claim in motor.claims.all():
-        values.setdefault(claim.quantity, claim.value)
-    remarks = []
-    power, current = values.get("max_power_w"), values.get("max_current_a")
-    if power and current:
-        implied = power / current
-        most, fewest = values.get("cells_max"), values.get("cells_min")
-        text = f"Rated power ÷ rated current implies {implied:.2f} V"
-        fits = True
-        if most:
-            low, high = 3.3 * (fewest or most), 4.2 * most
-            fits = low <= implied <= high
-            text += (
-                f", {'inside' if fits else 'outside'} the {low:.1f} to {high:.1f} V "
-                "of the claimed cells"
-            )
-        remarks.append({"code": "implied_voltage", "ok": fits, "message": text + "."})
-    lowest, highest = values.get("cells_min"), values.get("cells_max")
-    if lowest and highest and lowest > highest:
-        remarks.append({
-            "code": "cells_reversed", "ok": False,
-            "message": f"Fewest cells ({lowest:g}) are above most cells ({highest:g}).",
-        })  # fmt: skip
-    return remarks
+@transaction.atomic
+def expect(
+    *,
+    actor: User | None,
+    motor: MotorModel,
+    quantity: str = "",
+    value: float | None = None,
+    text: str = "",
+) -> Expectation:
+    """Note what is expected, with today's date; it is never changed afterwards."""
+    if not quantity and not text.strip():
+        message = "Write what you expect."
+        raise ServiceError(message, code="nothing_said", fields={"text": [message]})
+    if bool(quantity) != (value is not None):
+        message = "A number needs what it is a number of, and the other way round."
+        raise ServiceError(message, code="half_said", fields={"value": [message]})
+    return Expectation.objects.create(
+        motor=motor, quantity=quantity, value=value, text=text.strip(), noted_by=actor
+    )

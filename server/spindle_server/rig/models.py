@@ -12,12 +12,16 @@ STAND_KINDS = [("direct", "Direct load cell"), ("lever", "Lever arm on a scale")
 
 
 class Propeller(models.Model):
-    """A propeller: diameter and pitch in inches, number of blades."""
+    """A propeller: diameter and pitch in inches, number of blades; its hub in mm where measured."""
 
     maker = models.ForeignKey(Maker, on_delete=models.PROTECT, related_name="propellers")
     diameter_in = models.FloatField()
     pitch_in = models.FloatField()
     blades = models.PositiveSmallIntegerField()
+    bore_mm = models.FloatField(null=True, blank=True)
+    hub_thickness_mm = models.FloatField(null=True, blank=True)
+    hole_circle_mm = models.FloatField(null=True, blank=True)
+    hole_mm = models.FloatField(null=True, blank=True)
     history = HistoricalRecords()
 
     class Meta:
@@ -111,3 +115,29 @@ class Stand(models.Model):
 
     def __str__(self) -> str:
         return self.name
+
+
+class Declaration(models.Model):
+    """What the bench declares once: the lead length masses are compared at, the usual arm, and
+    the room round the propeller on the stand."""
+
+    only = models.PositiveSmallIntegerField(default=1, unique=True, editable=False)
+    lead_length_mm = models.FloatField(default=60.0)
+    arm_thickness_mm = models.FloatField(default=4.0)
+    nearest_part_mm = models.FloatField(null=True, blank=True)
+    history = HistoricalRecords()
+
+    class Meta:
+        constraints = [
+            models.CheckConstraint(
+                condition=models.Q(
+                    lead_length_mm__gte=0, lead_length_mm__lte=600, arm_thickness_mm__gt=0,
+                    arm_thickness_mm__lte=30,
+                ),
+                name="declaration_is_possible",
+            ),
+            models.CheckConstraint(condition=models.Q(only=1), name="one_declaration"),
+        ]  # fmt: skip
+
+    def __str__(self) -> str:
+        return "What the bench declares"

@@ -6,7 +6,14 @@ from typing import Any
 
 from rest_framework import serializers
 
-from spindle_server.rig.models import STAND_KINDS, SUPPLY_KINDS, Propeller, Stand, Supply
+from spindle_server.rig.models import (
+    STAND_KINDS,
+    SUPPLY_KINDS,
+    Declaration,
+    Propeller,
+    Stand,
+    Supply,
+)
 
 
 class PropellerSerializer(serializers.ModelSerializer):
@@ -20,8 +27,43 @@ class PropellerSerializer(serializers.ModelSerializer):
 
     class Meta:
         model = Propeller
-        fields = ["id", "maker", "diameter_in", "pitch_in", "blades", "full_name"]
+        fields = [
+            "id", "maker", "diameter_in", "pitch_in", "blades", "full_name", "bore_mm",
+            "hub_thickness_mm", "hole_circle_mm", "hole_mm",
+        ]  # fmt: skip
+        read_only_fields = ["id", "bore_mm", "hub_thickness_mm", "hole_circle_mm", "hole_mm"]
         validators: list[Any] = []
+
+
+class HubSerializer(serializers.ModelSerializer):
+    """A propeller's hub as measured [mm]; null where it was not."""
+
+    bore_mm = serializers.FloatField(min_value=0.5, max_value=30, allow_null=True, required=False)
+    hub_thickness_mm = serializers.FloatField(
+        min_value=0.5, max_value=40, allow_null=True, required=False
+    )
+    hole_circle_mm = serializers.FloatField(
+        min_value=2, max_value=60, allow_null=True, required=False
+    )
+    hole_mm = serializers.FloatField(min_value=0.5, max_value=8, allow_null=True, required=False)
+
+    class Meta:
+        model = Propeller
+        fields = ["bore_mm", "hub_thickness_mm", "hole_circle_mm", "hole_mm"]
+
+
+class DeclarationSerializer(serializers.ModelSerializer):
+    """What the bench declares once [mm]."""
+
+    lead_length_mm = serializers.FloatField(min_value=0, max_value=600, required=False)
+    arm_thickness_mm = serializers.FloatField(min_value=0.5, max_value=30, required=False)
+    nearest_part_mm = serializers.FloatField(
+        min_value=10, max_value=2000, required=False, allow_null=True
+    )
+
+    class Meta:
+        model = Declaration
+        fields = ["lead_length_mm", "arm_thickness_mm", "nearest_part_mm"]
 
 
 class SupplySerializer(serializers.ModelSerializer):

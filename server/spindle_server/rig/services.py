@@ -10,7 +10,8 @@ from spindle_server.accounts.models import User
 from spindle_server.errors import ConflictError, ServiceError
 from spindle_server.history import save_as
 from spindle_server.intake.models import Maker
-from spindle_server.rig.models import Propeller, Stand, Supply
+from spindle_server.rig.models import Declaration, Propeller, Stand, Supply
+from spindle_server.rig.selectors import declaration
 
 
 @transaction.atomic
@@ -31,6 +32,29 @@ def add_propeller(
         raise ConflictError(f"{propeller.full_name} is there already.", code="propeller_exists")
     save_as(propeller, actor)
     return propeller
+
+
+@transaction.atomic
+def measure_hub(*, actor: User, propeller: Propeller, **values: float | None) -> Propeller:
+    """Note what a propeller's hub measures [mm]."""
+    bore, circle = values.get("bore_mm"), values.get("hole_circle_mm")
+    if bore is not None and circle is not None and bore >= circle:
+        message = f"The bore ({bore:g} mm) must be below the circle of holes ({circle:g} mm)."
+        raise ServiceError(message, code="does_not_fit", fields={"bore_mm": [message]})
+    for name, value in values.items():
+        setattr(propeller, name, value)
+    save_as(propeller, actor)
+    return propeller
+
+
+@transaction.atomic
+def declare(*, actor: User, **values: float | None) -> Declaration:
+    """What the bench declares: lead length, usual arm, room round the propeller."""
+    row = declaration()
+    for name, value in values.items():
+        setattr(row, name, value)
+    save_as(row, actor)
+    return row
 
 
 CELL_NOMINAL_V, CELL_FULL_V = 3.7, 4.2

@@ -4,15 +4,20 @@ from __future__ import annotations
 
 from typing import Any
 
+from django.shortcuts import get_object_or_404
 from drf_spectacular.utils import extend_schema
 from rest_framework import generics
 from rest_framework.request import Request
 from rest_framework.response import Response
+from rest_framework.views import APIView
 
 from spindle_server.api.permissions import actor_of
 from spindle_server.rig import services
 from spindle_server.rig.models import Propeller, Stand, Supply
+from spindle_server.rig.selectors import declaration
 from spindle_server.rig.serializers import (
+    DeclarationSerializer,
+    HubSerializer,
     NewStandSerializer,
     NewSupplySerializer,
     PropellerSerializer,
@@ -36,6 +41,36 @@ class PropellerList(generics.ListAPIView):
         values["maker"] = values["maker"]["name"]
         propeller = services.add_propeller(actor=actor_of(request), **values)
         return Response(PropellerSerializer(propeller).data, 201)
+
+
+class PropellerDetail(APIView):
+    """One propeller."""
+
+    @extend_schema(request=HubSerializer, responses=PropellerSerializer)
+    def patch(self, request: Request, pk: int) -> Response:
+        """Note what its hub measures."""
+        propeller = get_object_or_404(Propeller.objects.select_related("maker"), pk=pk)
+        data = HubSerializer(data=request.data)
+        data.is_valid(raise_exception=True)
+        services.measure_hub(actor=actor_of(request), propeller=propeller, **data.validated_data)
+        return Response(PropellerSerializer(propeller).data)
+
+
+class BenchDeclaration(APIView):
+    """What the bench declares once for all."""
+
+    @extend_schema(responses=DeclarationSerializer)
+    def get(self, request: Request) -> Response:
+        """Lead length, usual arm, room round the propeller."""
+        return Response(DeclarationSerializer(declaration()).data)
+
+    @extend_schema(request=DeclarationSerializer, responses=DeclarationSerializer)
+    def patch(self, request: Request) -> Response:
+        """Declare anew; every mass is brought to the new length."""
+        data = DeclarationSerializer(data=request.data)
+        data.is_valid(raise_exception=True)
+        row = services.declare(actor=actor_of(request), **data.validated_data)
+        return Response(DeclarationSerializer(row).data)
 
 
 class SupplyList(generics.ListAPIView):

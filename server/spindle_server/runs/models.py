@@ -14,6 +14,8 @@ from spindle_server.intake.models import Sample
 from spindle_server.rig.models import Propeller, Stand, Supply
 
 KIND_CHOICES = [(kind, kind.replace("_", " ").capitalize()) for kind in RUN_KINDS]
+WITHOUT_PROPELLER = ["no_load", "flywheel"]
+"""Kinds of run that are made without a propeller."""
 REVIEW_CHOICES = [("accepted", "Accepted"), ("rejected", "Rejected")]
 OUTCOME_CHOICES = [(str(item), str(item).capitalize()) for item in Outcome]
 
@@ -28,7 +30,9 @@ class Run(models.Model):
         choices=[("bench", "Live on the bench"), ("import", "Imported log"), ("demo", "Demo")],
     )
     sample = models.ForeignKey(Sample, on_delete=models.PROTECT, related_name="runs")
-    propeller = models.ForeignKey(Propeller, on_delete=models.PROTECT, related_name="runs")
+    propeller = models.ForeignKey(
+        Propeller, on_delete=models.PROTECT, related_name="runs", null=True, blank=True
+    )
     supply = models.ForeignKey(
         Supply, on_delete=models.PROTECT, related_name="runs", null=True, blank=True
     )
@@ -59,6 +63,10 @@ class Run(models.Model):
         indexes = [models.Index(fields=["-started_at"], name="run_started")]
         constraints = [
             models.CheckConstraint(
+                condition=models.Q(propeller__isnull=False) | models.Q(kind__in=WITHOUT_PROPELLER),
+                name="run_has_the_propeller_its_kind_needs",
+            ),
+            models.CheckConstraint(
                 condition=~models.Q(review="rejected") | ~models.Q(review_reason=""),
                 name="rejected_run_has_a_reason",
             ),
@@ -71,6 +79,11 @@ class Run(models.Model):
 
     def __str__(self) -> str:
         return f"Run {self.pk}"
+
+    @property
+    def propeller_name(self) -> str:
+        """The propeller, or that there was none."""
+        return self.propeller.full_name if self.propeller else "no propeller"
 
 
 class RunEnd(models.Model):

@@ -80,7 +80,7 @@ class RunSerializer(serializers.ModelSerializer):
     motor = serializers.IntegerField(source="sample.motor_id", read_only=True)
     motor_name = serializers.CharField(source="sample.motor.full_name", read_only=True)
     sample_mark = serializers.CharField(source="sample.mark", read_only=True)
-    propeller_name = serializers.CharField(source="propeller.full_name", read_only=True)
+    propeller_name = serializers.CharField(read_only=True)
     supply_name = serializers.SerializerMethodField()
     supply_kind = serializers.SerializerMethodField()
     stand_name = serializers.SerializerMethodField()
@@ -231,7 +231,9 @@ class ImportSerializer(LogFileSerializer):
     """A log to store, and what it belongs to."""
 
     sample = serializers.PrimaryKeyRelatedField(queryset=Sample.objects.all())
-    propeller = serializers.PrimaryKeyRelatedField(queryset=Propeller.objects.all())
+    propeller = serializers.PrimaryKeyRelatedField(
+        queryset=Propeller.objects.all(), required=False, allow_null=True, default=None
+    )
     supply = serializers.PrimaryKeyRelatedField(
         queryset=Supply.objects.all(), required=False, allow_null=True, default=None
     )

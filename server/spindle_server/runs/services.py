@@ -20,7 +20,7 @@ from spindle_server.errors import ConflictError, ServiceError
 from spindle_server.history import save_as
 from spindle_server.intake.models import Sample
 from spindle_server.rig.models import Propeller, Stand, Supply
-from spindle_server.runs.models import Run, RunEnd, SourceFile, TraceSegment
+from spindle_server.runs.models import WITHOUT_PROPELLER, Run, RunEnd, SourceFile, TraceSegment
 from spindle_server.runs.reducing import reduce_run
 
 LARGEST_FILE_BYTES = 30_000_000
@@ -49,13 +49,16 @@ def import_log(
     name: str,
     data: bytes,
     sample: Sample,
-    propeller: Propeller,
+    propeller: Propeller | None = None,
     supply: Supply | None = None,
     stand: Stand | None = None,
     note: str = "",
 ) -> Run:
     """Store a log as a run; the same file twice is refused and names the first run."""
     log, _ = understand_log(name=name, data=data)
+    if propeller is None and log.kind not in WITHOUT_PROPELLER:
+        message = f"A {log.kind} run turns a propeller; say which."
+        raise ServiceError(message, code="no_propeller", fields={"propeller": [message]})
     digest = hashlib.sha256(data).hexdigest()
     earlier = SourceFile.objects.filter(digest=digest).first()
     if earlier is not None:

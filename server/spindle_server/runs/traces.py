@@ -25,8 +25,10 @@ def run_header(run: Run) -> dict[str, Any]:
     propeller = run.propeller
     own: dict[str, Any] = {
         "kind": run.kind, "motor": run.sample.motor.full_name, "sample": run.sample.mark,
-        "propeller": propeller.full_name, "prop_diameter_in": propeller.diameter_in,
-        "prop_pitch_in": propeller.pitch_in, "prop_blades": propeller.blades,
+        "propeller": propeller.full_name if propeller else None,
+        "prop_diameter_in": propeller.diameter_in if propeller else None,
+        "prop_pitch_in": propeller.pitch_in if propeller else None,
+        "prop_blades": propeller.blades if propeller else None,
         "supply": run.supply.kind if run.supply else None,
         "stand": run.stand.name if run.stand else None,
         "nominal_voltage_v": run.nominal_voltage_v, "air_temp_c": run.air_temp_c,

@@ -6,25 +6,37 @@ from django.conf import settings
 from django.db import models
 from simple_history.models import HistoricalRecords
 
-from spindle_core.teardown import ATTRIBUTES, Status
+from spindle_core.teardown import ATTRIBUTES, REFERRING, Ordinal, Status
 from spindle_server.intake.models import Sample
+from spindle_server.versions import Versioned
 
 STATUS_CHOICES = [(str(status), str(status).replace("_", " ").capitalize()) for status in Status]
+ATTRIBUTE_CHOICES = [(key, item.label) for key, item in ATTRIBUTES.items()]
 ANSWERED = [str(Status.MEASURED), str(Status.OBSERVED)]
+TAKEN_OVER = [str(Status.SAME_AS), str(Status.INFERRED)]
+EMPTY = [str(Status.COULD_NOT_TELL), str(Status.NOT_LOOKED)]
+REFERS = [str(status) for status in REFERRING]
+ORDINAL_CHOICES = [(str(word), str(word).capitalize()) for word in Ordinal]
 
 
-class Observation(models.Model):
-    """One answer about one sample. Which answers are allowed is the core's vocabulary."""
+class Observation(Versioned):
+    """One answer about one sample. Which answers are allowed is the core's vocabulary.
+
+    ``reference`` is the sample that "same as", "inferred from" and "less than" speak of; what was
+    taken over from it is copied, so that it stands as it was when somebody looked.
+    """
 
     sample = models.ForeignKey(Sample, on_delete=models.PROTECT, related_name="observations")
-    attribute = models.CharField(
-        max_length=32, choices=[(key, item.label) for key, item in ATTRIBUTES.items()]
-    )
+    attribute = models.CharField(max_length=32, choices=ATTRIBUTE_CHOICES)
     vocabulary_version = models.PositiveSmallIntegerField()
     status = models.CharField(max_length=16, choices=STATUS_CHOICES)
     choice = models.CharField(max_length=24, blank=True)
     value = models.FloatField(null=True, blank=True)
     u = models.FloatField(null=True, blank=True)
+    ordinal = models.CharField(max_length=4, blank=True, choices=ORDINAL_CHOICES)
+    reference = models.ForeignKey(
+        Sample, on_delete=models.PROTECT, null=True, blank=True, related_name="+"
+    )
     instrument = models.CharField(max_length=60, blank=True)
     note = models.TextField(blank=True)
     observed_by = models.ForeignKey(
@@ -43,9 +55,22 @@ class Observation(models.Model):
                 condition=(
                     models.Q(status__in=ANSWERED, choice="", value__isnull=False)
                     | models.Q(status="observed", value__isnull=True) & ~models.Q(choice="")
-                    | ~models.Q(status__in=ANSWERED) & models.Q(choice="", value__isnull=True)
+                    | models.Q(status__in=TAKEN_OVER, choice="", value__isnull=False)
+                    | models.Q(status__in=TAKEN_OVER, value__isnull=True) & ~models.Q(choice="")
+                    | models.Q(status="ordinal", choice="", value__isnull=True)
+                    & ~models.Q(ordinal="")
+                    | models.Q(status__in=EMPTY, choice="", value__isnull=True)
                 ),
                 name="observation_answer_fits_its_status",
+            ),
+            models.CheckConstraint(
+                condition=models.Q(status__in=REFERS, reference__isnull=False)
+                | models.Q(reference__isnull=True) & ~models.Q(status__in=REFERS),
+                name="observation_names_its_reference",
+            ),
+            models.CheckConstraint(
+                condition=models.Q(ordinal="") | models.Q(status="ordinal"),
+                name="only_ordinal_answers_are_ordinal",
             ),
             models.CheckConstraint(
                 condition=models.Q(u__isnull=True) | models.Q(u__gte=0),

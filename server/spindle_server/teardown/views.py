@@ -2,17 +2,21 @@
 
 from __future__ import annotations
 
+from django.http import HttpResponse
 from django.shortcuts import get_object_or_404
-from drf_spectacular.utils import extend_schema
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from spindle_server.api.permissions import actor_of
+from spindle_server.errors import ServiceError
 from spindle_server.intake.models import Sample
 from spindle_server.teardown import selectors, services
 from spindle_server.teardown.serializers import (
     ObservationSerializer,
+    TeardownComparisonSerializer,
     TeardownSheetSerializer,
     VocabularySerializer,
 )
@@ -33,16 +37,59 @@ class TeardownSheet(APIView):
     @extend_schema(responses=TeardownSheetSerializer)
     def get(self, request: Request, pk: int) -> Response:
         """Observations and findings."""
-        sample = get_object_or_404(Sample, pk=pk)
+        sample = get_object_or_404(Sample.objects.select_related("motor__maker"), pk=pk)
         return Response(TeardownSheetSerializer(selectors.sheet(sample)).data)
 
     @extend_schema(request=ObservationSerializer, responses=ObservationSerializer)
     def put(self, request: Request, pk: int) -> Response:
-        """Record one answer; repeating it changes nothing but its time."""
-        sample = get_object_or_404(Sample, pk=pk)
+        """Record one answer made from ``version`` (none: there was no answer yet); repeating it
+        changes nothing.
+        """
+        sample = get_object_or_404(Sample.objects.select_related("motor"), pk=pk)
         data = ObservationSerializer(data=request.data)
         data.is_valid(raise_exception=True)
+        values = dict(data.validated_data)
+        base = values.pop("version", None)
         observation = services.record_observation(
-            actor=actor_of(request), sample=sample, **data.validated_data
+            actor=actor_of(request), sample=sample, base=base, **values
         )
         return Response(ObservationSerializer(observation).data)
+
+
+def _numbers(text: str) -> list[int]:
+    parts = [part for part in text.split(",") if part.strip()]
+    if not all(part.strip().isdigit() for part in parts):
+        message = "Give the samples by their numbers, separated by commas."
+        raise ServiceError(message, code="samples", fields={"samples": [message]})
+    return [int(part) for part in parts]
+
+
+SAMPLES = OpenApiParameter("samples", str, required=True, description="Two to four, by comma")
+
+
+class TeardownComparison(APIView):
+    """How they differ inside."""
+
+    @extend_schema(parameters=[SAMPLES], responses=TeardownComparisonSerializer)
+    def get(self, request: Request) -> Response:
+        """Two to four samples side by side."""
+        table = selectors.compare(_numbers(request.query_params.get("samples", "")))
+        return Response(TeardownComparisonSerializer(table).data)
+
+
+class TeardownComparisonFile(APIView):
+    """The comparison as a file."""
+
+    @extend_schema(
+        parameters=[SAMPLES, OpenApiParameter("differences", bool)],
+        responses={(200, "text/csv"): OpenApiTypes.BINARY},
+    )
+    def get(self, request: Request) -> HttpResponse:
+        """As CSV; ``differences=1`` leaves out what is the same or unknown."""
+        text = selectors.compare_csv(
+            _numbers(request.query_params.get("samples", "")),
+            only_differences=request.query_params.get("differences") in ("1", "true"),
+        )
+        response = HttpResponse(text, content_type="text/csv; charset=utf-8")
+        response["Content-Disposition"] = 'attachment; filename="teardown-comparison.csv"'
+        return response

@@ -21,6 +21,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/bench-declaration/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Lead length, usual arm, room round the propeller. */
+        get: operations["bench_declaration_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** @description Declare anew; every mass is brought to the new length. */
+        patch: operations["bench_declaration_partial_update"];
+        trace?: never;
+    };
     "/api/v1/bench/arm/": {
         parameters: {
             query?: never;
@@ -96,7 +114,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Gaps and next acts. */
+        /** @description Gaps and next acts of the most urgent motors. */
         get: operations["board_retrieve"];
         put?: never;
         post?: never;
@@ -191,6 +209,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/incidents/{id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** @description Strike it out with a reason, or let it stand again. */
+        patch: operations["incidents_partial_update"];
+        trace?: never;
+    };
     "/api/v1/motors/": {
         parameters: {
             query?: never;
@@ -216,10 +251,28 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Everything on file but runs and observations. */
+        /** @description Everything on file but runs, observations and photos. */
         get: operations["motors_retrieve"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** @description Change what it is called or said to be, from a version that was read. */
+        patch: operations["motors_partial_update"];
+        trace?: never;
+    };
+    "/api/v1/motors/{id}/claim-check/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What they say of each other; stores nothing. */
+        post: operations["motors_claim_check_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -260,6 +313,74 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/motors/{id}/expectations/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Note it with today's date; it is never changed. */
+        post: operations["motors_expectations_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/motors/{id}/fit/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Screws, leads and every propeller of the library. */
+        get: operations["motors_fit_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/motors/{id}/parcels/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description One more delivery. */
+        post: operations["motors_parcels_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/motors/{id}/photos/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All but those taken off. */
+        get: operations["motors_photos_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/motors/{id}/samples/": {
         parameters: {
             query?: never;
@@ -275,6 +396,126 @@ export interface paths {
         options?: never;
         head?: never;
         patch?: never;
+        trace?: never;
+    };
+    "/api/v1/parcels/{id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** @description Change what is known of it, from a version that was read. */
+        patch: operations["parcels_partial_update"];
+        trace?: never;
+    };
+    "/api/v1/parcels/{id}/parts/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Add equal parts. */
+        post: operations["parcels_parts_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/parts/{id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Correct them. */
+        put: operations["parts_update"];
+        post?: never;
+        /** @description Take them off the list; the history keeps them. */
+        delete: operations["parts_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/peers/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The nearest on the bench by what is typed. */
+        get: operations["peers_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/photos/{id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** @description Change its caption or what it shows; take it off, or put it back. */
+        patch: operations["photos_partial_update"];
+        trace?: never;
+    };
+    "/api/v1/photos/{id}/picture/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description As JPEG; ``small`` for the thumbnail. */
+        get: operations["photos_picture_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/preparations/{id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** @description Strike it out with a reason, or let it stand again. */
+        patch: operations["preparations_partial_update"];
         trace?: never;
     };
     "/api/v1/propellers/": {
@@ -293,6 +534,23 @@ export interface paths {
         options?: never;
         head?: never;
         patch?: never;
+        trace?: never;
+    };
+    "/api/v1/propellers/{id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** @description Note what its hub measures. */
+        patch: operations["propellers_partial_update"];
         trace?: never;
     };
     "/api/v1/runs/": {
@@ -415,6 +673,75 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/samples/{id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** @description Change its mark, direction, parcel or note, from a version that was read. */
+        patch: operations["samples_partial_update"];
+        trace?: never;
+    };
+    "/api/v1/samples/{id}/incidents/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Note one. */
+        post: operations["samples_incidents_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/samples/{id}/photos/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All but those taken off. */
+        get: operations["samples_photos_list"];
+        put?: never;
+        /** @description Take one in. */
+        post: operations["samples_photos_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/samples/{id}/preparations/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Note one. */
+        post: operations["samples_preparations_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/samples/{id}/teardown/": {
         parameters: {
             query?: never;
@@ -424,9 +751,29 @@ export interface paths {
         };
         /** @description Observations and findings. */
         get: operations["samples_teardown_retrieve"];
-        /** @description Record one answer; repeating it changes nothing but its time. */
+        /**
+         * @description Record one answer made from ``version`` (none: there was no answer yet); repeating it
+         *     changes nothing.
+         */
         put: operations["samples_teardown_update"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/samples/{id}/weighings/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Note one. */
+        post: operations["samples_weighings_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -523,6 +870,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/teardown/compare/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Two to four samples side by side. */
+        get: operations["teardown_compare_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/teardown/compare.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description As CSV; ``differences=1`` leaves out what is the same or unknown. */
+        get: operations["teardown_compare.csv_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/teardown/vocabulary/": {
         parameters: {
             query?: never;
@@ -575,6 +956,23 @@ export interface paths {
         patch: operations["users_partial_update"];
         trace?: never;
     };
+    "/api/v1/weighings/{id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** @description Strike it out with a reason, or let it stand again. */
+        patch: operations["weighings_partial_update"];
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -583,6 +981,29 @@ export interface components {
         Absent: {
             reason: string;
             note: string;
+        };
+        /** @description A number that was said, and what was measured. */
+        Against: {
+            quantity: string;
+            label: string;
+            unit: string;
+            /** Format: double */
+            said: number;
+            source: string;
+            measured: components["schemas"]["StatedFigure"];
+            measured_from: string;
+            deviation_pct: components["schemas"]["StatedFigure"];
+            resolved: boolean;
+        };
+        /** @description What a differing answer suggests for one sample, by its place. */
+        Argument: {
+            topic: string;
+            column: number;
+            speaks_for: boolean;
+            label: string;
+            answer: string;
+            suggests: string;
+            counterpoint: string;
         };
         /** @description What to run, and the confirmed checklist. */
         ArmRequest: {
@@ -618,9 +1039,36 @@ export interface components {
             unit: string | null;
             integer: boolean;
             counterpoint: string;
+            ordinal_words: string[];
+            /** Format: double */
+            low: number;
+            /**
+             * Format: double
+             * @description The largest possible number; null for answers that are choices.
+             */
+            readonly high: number | null;
         };
         /**
-         * @description * `radial_play` - Play when the bell is pushed sideways
+         * @description * `total_height` - Height over all, shaft included
+         *     * `body_height` - Height of base and bell
+         *     * `base_diameter` - Diameter of the base
+         *     * `shaft_free_length` - Free shaft above the bell
+         *     * `prop_hold` - What holds the propeller
+         *     * `nut_height` - Height of the prop nut
+         *     * `washer_height` - Washer under the nut
+         *     * `prop_hole_circle` - Circle of the two prop screws
+         *     * `prop_hole_thread` - Thread of the two prop screws
+         *     * `mount_circle` - Circle of the mounting holes
+         *     * `mount_circle_second` - Second circle of the mounting holes
+         *     * `mount_hole_count` - Mounting holes
+         *     * `mount_thread` - Thread of the mounting holes
+         *     * `lead_gauge` - Gauge of the leads
+         *     * `lead_length` - Length of the leads as they came
+         *     * `nut_mass` - Mass of the prop nut
+         *     * `connector_mass` - Mass of the three connectors
+         *     * `offcut_mass` - Mass of one weighed off-cut
+         *     * `offcut_length` - Length of that off-cut
+         *     * `radial_play` - Play when the bell is pushed sideways
          *     * `axial_play` - Play when the bell is pulled
          *     * `twist_play` - Give when the bell is twisted against the base
          *     * `free_spin` - How it spins when flicked
@@ -684,7 +1132,15 @@ export interface components {
          *     * `crash_marks` - Marks of a crash or of tools
          * @enum {string}
          */
-        AttributeEnum: "radial_play" | "axial_play" | "twist_play" | "free_spin" | "notching" | "bell_retention" | "screw_thread" | "screw_head" | "thread_lock" | "thread_direction" | "screw_drags_bell" | "pull_force" | "shaft_diameter" | "shaft_inner_diameter" | "shaft_type" | "shaft_material" | "shaft_magnetic" | "shaft_one_piece" | "washers" | "bearing_cushion" | "bearing_outer_diameter" | "bearing_height" | "bearing_marked" | "bearing_fit" | "pole_count" | "magnet_shape" | "magnet_inner_diameter" | "magnet_thickness" | "magnet_height" | "magnet_spacing" | "magnet_bonding" | "balancing" | "slot_count" | "stator_diameter" | "stator_height" | "tooth_length" | "hub_diameter" | "lamination_thickness" | "stator_coating" | "winding" | "strand_count" | "wire_diameter" | "winding_neatness" | "copper_room" | "winding_material" | "enamel_class" | "lead_relief" | "bell_outer_diameter" | "ring_thickness" | "bell_build" | "ring_parting" | "bell_top" | "bell_finish" | "prop_knurling" | "rotor_overhang" | "base_type" | "base_thickness" | "thread_depth" | "screw_clearance" | "cable_retention" | "bottom_of_shaft" | "crash_marks";
+        AttributeEnum: "total_height" | "body_height" | "base_diameter" | "shaft_free_length" | "prop_hold" | "nut_height" | "washer_height" | "prop_hole_circle" | "prop_hole_thread" | "mount_circle" | "mount_circle_second" | "mount_hole_count" | "mount_thread" | "lead_gauge" | "lead_length" | "nut_mass" | "connector_mass" | "offcut_mass" | "offcut_length" | "radial_play" | "axial_play" | "twist_play" | "free_spin" | "notching" | "bell_retention" | "screw_thread" | "screw_head" | "thread_lock" | "thread_direction" | "screw_drags_bell" | "pull_force" | "shaft_diameter" | "shaft_inner_diameter" | "shaft_type" | "shaft_material" | "shaft_magnetic" | "shaft_one_piece" | "washers" | "bearing_cushion" | "bearing_outer_diameter" | "bearing_height" | "bearing_marked" | "bearing_fit" | "pole_count" | "magnet_shape" | "magnet_inner_diameter" | "magnet_thickness" | "magnet_height" | "magnet_spacing" | "magnet_bonding" | "balancing" | "slot_count" | "stator_diameter" | "stator_height" | "tooth_length" | "hub_diameter" | "lamination_thickness" | "stator_coating" | "winding" | "strand_count" | "wire_diameter" | "winding_neatness" | "copper_room" | "winding_material" | "enamel_class" | "lead_relief" | "bell_outer_diameter" | "ring_thickness" | "bell_build" | "ring_parting" | "bell_top" | "bell_finish" | "prop_knurling" | "rotor_overhang" | "base_type" | "base_thickness" | "thread_depth" | "screw_clearance" | "cable_retention" | "bottom_of_shaft" | "crash_marks";
+        /**
+         * @description * `in_stock` - In stock
+         *     * `scarce` - Scarce
+         *     * `sold_out` - Sold out
+         *     * `unknown` - Unknown
+         * @enum {string}
+         */
+        AvailabilityEnum: "in_stock" | "scarce" | "sold_out" | "unknown";
         /** @description How the last run ended. */
         BenchEnd: {
             outcome: string;
@@ -696,6 +1152,7 @@ export interface components {
         /** @description What to do next. */
         Board: {
             motors: components["schemas"]["BoardMotor"][];
+            motor_count: number;
             unreviewed: components["schemas"]["Run"][];
             unreviewed_count: number;
             attribute_count: number;
@@ -747,19 +1204,25 @@ export interface components {
             helps: string[];
             costs: string[];
         };
-        /** @description A claim with its unit and label. */
+        /** @description A claim with its unit and label; a number, or words where the quantity is words. */
         Claim: {
             readonly id: number;
-            quantity: components["schemas"]["QuantityEnum"];
+            quantity: components["schemas"]["ClaimedQuantityEnum"];
             /** @description The quantity in words. */
             readonly label: string;
             /** Format: double */
-            value: number;
+            value?: number | null;
+            words?: string;
             /** @description The unit of the quantity. */
             readonly unit: string;
             source: string;
             /** Format: date-time */
             readonly noted_at: string;
+            version?: number;
+        };
+        /** @description Claims to look at without storing them. */
+        ClaimCheckRequest: {
+            claims: components["schemas"]["TypedClaimRequest"][];
         };
         /** @description A quantity that can be claimed. */
         ClaimQuantity: {
@@ -770,14 +1233,35 @@ export interface components {
             low: number;
             /** Format: double */
             high: number;
+            words: boolean;
+            expected: boolean;
         };
-        /** @description A claim with its unit and label. */
+        /** @description A claim with its unit and label; a number, or words where the quantity is words. */
         ClaimRequest: {
-            quantity: components["schemas"]["QuantityEnum"];
+            quantity: components["schemas"]["ClaimedQuantityEnum"];
             /** Format: double */
-            value: number;
+            value?: number | null;
+            words?: string;
             source: string;
+            version?: number;
         };
+        /**
+         * @description * `mass_g` - Mass
+         *     * `max_current_a` - Rated current
+         *     * `max_power_w` - Rated power
+         *     * `cells_min` - Fewest cells
+         *     * `cells_max` - Most cells
+         *     * `max_thrust_gf` - Claimed thrust
+         *     * `no_load_current_a` - No-load current
+         *     * `resistance_mohm` - Winding resistance
+         *     * `prop_min_in` - Smallest propeller
+         *     * `prop_max_in` - Largest propeller
+         *     * `magnet_grade` - Magnets
+         *     * `bearings` - Bearings
+         *     * `enamel_class` - Enamel class
+         * @enum {string}
+         */
+        ClaimedQuantityEnum: "mass_g" | "max_current_a" | "max_power_w" | "cells_min" | "cells_max" | "max_thrust_gf" | "no_load_current_a" | "resistance_mohm" | "prop_min_in" | "prop_max_in" | "magnet_grade" | "bearings" | "enamel_class";
         /** @description What was understood of one column. */
         Column: {
             name: string;
@@ -803,7 +1287,21 @@ export interface components {
             delta_pct: number | null;
             /** Format: double */
             u_pct: number | null;
-            outcome: components["schemas"]["OutcomeEnum"] | components["schemas"]["BlankEnum"];
+            outcome: components["schemas"]["ComparedCellOutcomeEnum"] | components["schemas"]["BlankEnum"];
+        };
+        /**
+         * @description * `different` - different
+         *     * `equivalent` - equivalent
+         *     * `unresolved` - unresolved
+         *     * `` -
+         * @enum {string}
+         */
+        ComparedCellOutcomeEnum: "different" | "equivalent" | "unresolved";
+        /** @description One claimed quantity across the samples; null where nothing is claimed. */
+        ComparedClaim: {
+            quantity: string;
+            label: string;
+            cells: components["schemas"]["Claim"][];
         };
         /** @description One figure at one thrust. */
         ComparedRow: {
@@ -811,6 +1309,15 @@ export interface components {
             thrust_gf: number;
             name: string;
             cells: components["schemas"]["ComparedCell"][];
+        };
+        /** @description A sample in the comparison. */
+        ComparedSample: {
+            id: number;
+            mark: string;
+            motor: number;
+            motor_name: string;
+            size_code: string;
+            size_basis: string;
         };
         /** @description Runs against each other. */
         Comparison: {
@@ -833,6 +1340,15 @@ export interface components {
             /** Format: double */
             thrust_gf: number;
         };
+        /** @description What the bench declares once [mm]. */
+        Declaration: {
+            /** Format: double */
+            lead_length_mm?: number;
+            /** Format: double */
+            arm_thickness_mm?: number;
+            /** Format: double */
+            nearest_part_mm?: number | null;
+        };
         /** @description A curve on its measured range, with the measured points. */
         DrawnCurve: {
             x_name: string;
@@ -843,6 +1359,41 @@ export interface components {
             points_y: number[];
             points_u: number[];
         };
+        /** @description What is expected: a number of something, words, or both. */
+        Expectation: {
+            /** @default  */
+            quantity?: components["schemas"]["ExpectedQuantityEnum"] | components["schemas"]["BlankEnum"];
+            /** Format: double */
+            value?: number | null;
+            /** @default  */
+            text?: string;
+        };
+        /** @description An expectation and what came of it. */
+        ExpectationOnFile: {
+            id: number;
+            text: string;
+            /** Format: date-time */
+            noted_at: string;
+            who: string;
+            held_against: components["schemas"]["Against"] | null;
+        };
+        /** @description What is expected: a number of something, words, or both. */
+        ExpectationRequest: {
+            /** @default  */
+            quantity?: components["schemas"]["ExpectedQuantityEnum"] | components["schemas"]["BlankEnum"];
+            /** Format: double */
+            value?: number | null;
+            /** @default  */
+            text?: string;
+        };
+        /**
+         * @description * `max_thrust_gf` - Highest thrust
+         *     * `max_current_a` - Highest current
+         *     * `kv_rpm_per_v` - kV
+         *     * `mass_g` - Mass at the bench's lead length
+         * @enum {string}
+         */
+        ExpectedQuantityEnum: "max_thrust_gf" | "max_current_a" | "kv_rpm_per_v" | "mass_g";
         /** @description A factor of the comparison. */
         Factor: {
             name: string;
@@ -856,6 +1407,11 @@ export interface components {
          * @enum {string}
          */
         FactorStateEnum: "same" | "differs" | "unknown";
+        /** @description Another wind or size of the family, and its samples. */
+        Family: {
+            id: number;
+            full_name: string;
+        };
         /** @description A figure: value, standard uncertainty (k = 1) and number of runs. */
         Figure: {
             /** Format: double */
@@ -873,7 +1429,29 @@ export interface components {
             /** Format: double */
             u: number | null;
             unit: string;
+            origin: string;
             note: string;
+        };
+        /** @description Screws, leads and propellers against the motor. */
+        Fit: {
+            /** Format: double */
+            arm_thickness_mm: number;
+            /** Format: double */
+            thread_depth_mm: number | null;
+            /** Format: double */
+            clearance_mm: number | null;
+            /** Format: double */
+            base_thickness_mm: number | null;
+            screws: components["schemas"]["ScrewFit"][];
+            leads: components["schemas"]["LeadFit"];
+            shaft: components["schemas"]["Shaft"];
+            propellers: components["schemas"]["PropellerFit"][];
+        };
+        /** @description One thing about the fit. */
+        FitFinding: {
+            code: string;
+            state: string;
+            message: string;
         };
         /** @description The bench at one moment; the event stream sends the same. */
         Frame: {
@@ -926,11 +1504,78 @@ export interface components {
             /** Format: binary */
             file: string;
             sample: number;
-            propeller: number;
+            propeller?: number | null;
             supply?: number | null;
             stand?: number | null;
             /** @default  */
             note?: string;
+        };
+        /** @description Something that went wrong with a sample. */
+        Incident: {
+            readonly id: number;
+            readonly sample: number;
+            readonly mark: string;
+            kind: components["schemas"]["IncidentKindEnum"];
+            readonly label: string;
+            /** Format: date */
+            happened_on?: string;
+            destroyed?: boolean;
+            note?: string;
+            readonly struck_reason: string;
+            /** @description Who noted it. */
+            readonly noted_by_name: string;
+        };
+        /**
+         * @description * `burnt_winding` - Burnt winding
+         *     * `thrown_prop` - Thrown propeller
+         *     * `esc_failure` - ESC failure
+         *     * `broken_part` - Broken part
+         *     * `other` - Other
+         * @enum {string}
+         */
+        IncidentKindEnum: "burnt_winding" | "thrown_prop" | "esc_failure" | "broken_part" | "other";
+        /** @description Something that went wrong with a sample. */
+        IncidentRequest: {
+            kind: components["schemas"]["IncidentKindEnum"];
+            /** Format: date */
+            happened_on?: string;
+            destroyed?: boolean;
+            note?: string;
+        };
+        /** @description One sample's answer in a row. */
+        InsideCell: {
+            status: string;
+            text: string;
+            /** Format: double */
+            value: number | null;
+            /** Format: double */
+            u: number | null;
+        };
+        /** @description One attribute or derived figure across the samples. */
+        InsideRow: {
+            key: string;
+            label: string;
+            step: string;
+            unit: string | null;
+            outcome: components["schemas"]["InsideRowOutcomeEnum"];
+            cells: components["schemas"]["InsideCell"][];
+        };
+        /**
+         * @description * `same` - same
+         *     * `different` - different
+         *     * `unresolved` - unresolved
+         *     * `unknown` - unknown
+         * @enum {string}
+         */
+        InsideRowOutcomeEnum: "same" | "different" | "unresolved" | "unknown";
+        /** @description Whether the leads reach. */
+        LeadFit: {
+            /** Format: double */
+            length_mm: number | null;
+            /** Format: double */
+            needed_mm: number | null;
+            state: string;
+            message: string;
         };
         /** @description Kill limits; null switches one off. */
         LimitsRequest: {
@@ -961,61 +1606,96 @@ export interface components {
             username: string;
             password: string;
         };
+        /** @description All samples at one lead length. */
+        Masses: {
+            /** Format: double */
+            lead_length_mm: number;
+            samples: components["schemas"]["SampleMass"][];
+            spread: components["schemas"]["Spread"] | null;
+        };
         /** @description A motor in a list. */
         Motor: {
             readonly id: number;
-            maker: string;
+            readonly maker: string;
             name: string;
+            kind?: components["schemas"]["MotorKindEnum"];
             size_code: string;
-            size_basis: components["schemas"]["MotorSizeBasisEnum"];
+            size_basis: components["schemas"]["SizeBasisEnum"];
             /** Format: double */
-            kv_label_rpm_per_v: number;
+            kv_label_rpm_per_v?: number | null;
             note?: string;
+            /** Format: int64 */
+            version?: number;
             readonly full_name: string;
             readonly samples: components["schemas"]["Sample"][];
             readonly run_count: number;
             readonly observation_count: number;
             readonly claim_count: number;
         };
-        /** @description Everything on file about a motor but its runs and observations. */
+        /** @description Everything on file about a motor but its runs, observations and photos. */
         MotorFile: {
             motor: components["schemas"]["Motor"];
             size: components["schemas"]["SizeReading"];
             claims: components["schemas"]["Claim"][];
             remarks: components["schemas"]["Remark"][];
             open_points: string[];
+            parcels: components["schemas"]["ParcelOnFile"][];
+            masses: components["schemas"]["Masses"];
+            incidents: components["schemas"]["Incident"][];
+            against_claims: components["schemas"]["Against"][];
+            expectations: components["schemas"]["ExpectationOnFile"][];
+            peers: components["schemas"]["Peer"][];
+            family: components["schemas"]["Family"][];
             changes: components["schemas"]["Change"][];
         };
         /**
-         * @description * `stator` - Stator
-         *     * `outer_can` - Outer can
-         *     * `case` - Case
+         * @description * `outrunner` - Outrunner
+         *     * `brushed` - Brushed
          * @enum {string}
          */
-        MotorSizeBasisEnum: "stator" | "outer_can" | "case";
-        /** @description A motor to take in. */
+        MotorKindEnum: "outrunner" | "brushed";
+        /** @description A motor to take in, with its first parcel. */
         NewMotorRequest: {
+            /** @default unknown */
+            obtained?: components["schemas"]["ObtainedEnum"];
+            obtained_from?: string;
+            /** Format: date */
+            arrived_on?: string | null;
+            /** Format: double */
+            price_amount?: number | null;
+            price_currency?: string;
+            price_per?: components["schemas"]["PricePerEnum"];
+            set_size?: number | null;
+            shipping?: components["schemas"]["ShippingEnum"];
+            /** Format: double */
+            shipping_amount?: number | null;
+            price_status?: components["schemas"]["PriceStatusEnum"];
+            /** Format: date */
+            priced_on?: string | null;
+            availability?: components["schemas"]["AvailabilityEnum"];
             maker: string;
             name: string;
+            /** @default outrunner */
+            kind?: components["schemas"]["MotorKindEnum"];
             size_code: string;
-            size_basis?: (components["schemas"]["NewMotorSizeBasisEnum"] | components["schemas"]["NullEnum"]) | null;
+            size_basis?: (components["schemas"]["SizeBasisEnum"] | components["schemas"]["NullEnum"]) | null;
             /** Format: double */
-            kv_label_rpm_per_v: number;
+            kv_label_rpm_per_v?: number | null;
             /** @default  */
             note?: string;
             sample_marks?: string[];
             /** @default unknown */
-            obtained?: components["schemas"]["ObtainedEnum"];
-            /** @default unknown */
             turning?: components["schemas"]["TurningEnum"];
         };
-        /**
-         * @description * `stator` - stator
-         *     * `outer_can` - outer_can
-         *     * `case` - case
-         * @enum {string}
-         */
-        NewMotorSizeBasisEnum: "stator" | "outer_can" | "case";
+        /** @description A photo to take in. */
+        NewPhotoRequest: {
+            /** Format: binary */
+            file: string;
+            /** @default  */
+            attribute?: components["schemas"]["AttributeEnum"] | components["schemas"]["BlankEnum"];
+            /** @default  */
+            caption?: string;
+        };
         /** @description A stand to add; both uncertainties are relative standard uncertainties. */
         NewStandRequest: {
             name: string;
@@ -1059,6 +1739,11 @@ export interface components {
          * @enum {string}
          */
         NextStationEnum: "intake" | "teardown" | "bench" | "compare";
+        /** @description An attribute that this kind of motor does not have. */
+        NotApplicable: {
+            attribute: string;
+            reason: string;
+        };
         /** @enum {unknown} */
         NullEnum: null;
         /** @description An observation of one sample. */
@@ -1072,12 +1757,19 @@ export interface components {
             value?: number | null;
             /** Format: double */
             u?: number | null;
+            ordinal?: components["schemas"]["OrdinalEnum"] | components["schemas"]["BlankEnum"];
+            reference?: number | null;
+            /** @description The sample that "same as", "inferred from" and "less than" speak of. */
+            readonly reference_name: string;
+            /** @description Whether the reference's own answer has changed since it was taken over. */
+            readonly reference_changed: boolean;
             instrument?: string;
             note?: string;
             /** Format: date-time */
             readonly observed_at: string;
             /** @description Who looked. */
             readonly observed_by_name: string;
+            version?: number;
         };
         /** @description An observation of one sample. */
         ObservationRequest: {
@@ -1088,17 +1780,23 @@ export interface components {
             value?: number | null;
             /** Format: double */
             u?: number | null;
+            ordinal?: components["schemas"]["OrdinalEnum"] | components["schemas"]["BlankEnum"];
+            reference?: number | null;
             instrument?: string;
             note?: string;
+            version?: number;
         };
         /**
          * @description * `measured` - Measured
          *     * `observed` - Observed
+         *     * `same_as` - Same as
+         *     * `inferred` - Inferred
+         *     * `ordinal` - Ordinal
          *     * `could_not_tell` - Could not tell
          *     * `not_looked` - Not looked
          * @enum {string}
          */
-        ObservationStatusEnum: "measured" | "observed" | "could_not_tell" | "not_looked";
+        ObservationStatusEnum: "measured" | "observed" | "same_as" | "inferred" | "ordinal" | "could_not_tell" | "not_looked";
         /**
          * @description * `bought` - Bought
          *     * `loaned` - Loaned
@@ -1111,20 +1809,19 @@ export interface components {
          */
         ObtainedEnum: "bought" | "loaned" | "given" | "sponsored" | "own_design" | "early" | "unknown";
         /**
+         * @description * `less` - Less
+         *     * `same` - Same
+         *     * `more` - More
+         * @enum {string}
+         */
+        OrdinalEnum: "less" | "same" | "more";
+        /**
          * @description * `bench` - Live on the bench
          *     * `import` - Imported log
          *     * `demo` - Demo
          * @enum {string}
          */
         OriginEnum: "bench" | "import" | "demo";
-        /**
-         * @description * `different` - different
-         *     * `equivalent` - equivalent
-         *     * `unresolved` - unresolved
-         *     * `` -
-         * @enum {string}
-         */
-        OutcomeEnum: "different" | "equivalent" | "unresolved";
         /** @description A sample that was left out of a mean. */
         Outlier: {
             channel: string;
@@ -1238,6 +1935,176 @@ export interface components {
             previous?: string | null;
             results: components["schemas"]["User"][];
         };
+        /** @description How a motor was obtained and what it cost. */
+        ParcelFieldsRequest: {
+            obtained?: components["schemas"]["ObtainedEnum"];
+            obtained_from?: string;
+            /** Format: date */
+            arrived_on?: string | null;
+            /** Format: double */
+            price_amount?: number | null;
+            price_currency?: string;
+            price_per?: components["schemas"]["PricePerEnum"];
+            set_size?: number | null;
+            shipping?: components["schemas"]["ShippingEnum"];
+            /** Format: double */
+            shipping_amount?: number | null;
+            price_status?: components["schemas"]["PriceStatusEnum"];
+            /** Format: date */
+            priced_on?: string | null;
+            availability?: components["schemas"]["AvailabilityEnum"];
+            note?: string;
+            version?: number;
+        };
+        /** @description A parcel with what follows from it. */
+        ParcelOnFile: {
+            parcel: components["schemas"]["ParcelWithParts"];
+            samples: string[];
+            price: components["schemas"]["Price"];
+            findings: components["schemas"]["PartFinding"][];
+        };
+        /** @description A parcel and its parts. */
+        ParcelWithParts: {
+            readonly id: number;
+            obtained?: components["schemas"]["ObtainedEnum"];
+            obtained_from?: string;
+            /** Format: date */
+            arrived_on?: string | null;
+            /** Format: double */
+            price_amount?: number | null;
+            price_currency?: string;
+            price_per?: components["schemas"]["PricePerEnum"];
+            set_size?: number | null;
+            shipping?: components["schemas"]["ShippingEnum"];
+            /** Format: double */
+            shipping_amount?: number | null;
+            price_status?: components["schemas"]["PriceStatusEnum"];
+            /** Format: date */
+            priced_on?: string | null;
+            availability?: components["schemas"]["AvailabilityEnum"];
+            note?: string;
+            version?: number;
+            readonly parts: components["schemas"]["Part"][];
+        };
+        /** @description Equal parts of a box; sizes in mm. */
+        Part: {
+            readonly id: number;
+            kind: components["schemas"]["PartKindEnum"];
+            count: number;
+            /** Format: double */
+            thread_mm?: number | null;
+            /** Format: double */
+            length_mm?: number | null;
+            /** Format: double */
+            inner_mm?: number | null;
+            /** Format: double */
+            outer_mm?: number | null;
+            /** Format: double */
+            height_mm?: number | null;
+            note?: string;
+        };
+        /** @description The box against what a builder needs. */
+        PartFinding: {
+            code: string;
+            state: components["schemas"]["PartFindingStateEnum"];
+            message: string;
+        };
+        /**
+         * @description * `good` - good
+         *     * `caution` - caution
+         *     * `missing` - missing
+         *     * `unknown` - unknown
+         * @enum {string}
+         */
+        PartFindingStateEnum: "good" | "caution" | "missing" | "unknown";
+        /**
+         * @description * `mounting_screw` - Mounting screw
+         *     * `prop_screw` - Prop screw
+         *     * `nut` - Nut
+         *     * `washer` - Washer
+         *     * `c_clip` - C-clip
+         *     * `circlip` - Circlip
+         *     * `bell_screw` - Bell screw
+         *     * `adapter` - Adapter
+         *     * `o_ring` - O-ring
+         *     * `other` - Other
+         * @enum {string}
+         */
+        PartKindEnum: "mounting_screw" | "prop_screw" | "nut" | "washer" | "c_clip" | "circlip" | "bell_screw" | "adapter" | "o_ring" | "other";
+        /** @description Equal parts of a box; sizes in mm. */
+        PartRequest: {
+            kind: components["schemas"]["PartKindEnum"];
+            count: number;
+            /** Format: double */
+            thread_mm?: number | null;
+            /** Format: double */
+            length_mm?: number | null;
+            /** Format: double */
+            inner_mm?: number | null;
+            /** Format: double */
+            outer_mm?: number | null;
+            /** Format: double */
+            height_mm?: number | null;
+            note?: string;
+        };
+        /** @description What the bench declares once [mm]. */
+        PatchedDeclarationRequest: {
+            /** Format: double */
+            lead_length_mm?: number;
+            /** Format: double */
+            arm_thickness_mm?: number;
+            /** Format: double */
+            nearest_part_mm?: number | null;
+        };
+        /** @description A propeller's hub as measured [mm]; null where it was not. */
+        PatchedHubRequest: {
+            /** Format: double */
+            bore_mm?: number | null;
+            /** Format: double */
+            hub_thickness_mm?: number | null;
+            /** Format: double */
+            hole_circle_mm?: number | null;
+            /** Format: double */
+            hole_mm?: number | null;
+        };
+        /** @description What of a motor can be changed; ``version`` is the one the change is made from. */
+        PatchedMotorChangeRequest: {
+            version?: number;
+            name?: string;
+            kind?: components["schemas"]["MotorKindEnum"];
+            size_code?: string;
+            size_basis?: components["schemas"]["SizeBasisEnum"];
+            /** Format: double */
+            kv_label_rpm_per_v?: number | null;
+            note?: string;
+        };
+        /** @description How a motor was obtained and what it cost. */
+        PatchedParcelFieldsRequest: {
+            obtained?: components["schemas"]["ObtainedEnum"];
+            obtained_from?: string;
+            /** Format: date */
+            arrived_on?: string | null;
+            /** Format: double */
+            price_amount?: number | null;
+            price_currency?: string;
+            price_per?: components["schemas"]["PricePerEnum"];
+            set_size?: number | null;
+            shipping?: components["schemas"]["ShippingEnum"];
+            /** Format: double */
+            shipping_amount?: number | null;
+            price_status?: components["schemas"]["PriceStatusEnum"];
+            /** Format: date */
+            priced_on?: string | null;
+            availability?: components["schemas"]["AvailabilityEnum"];
+            note?: string;
+            version?: number;
+        };
+        /** @description A photo with where its picture and its small picture are. */
+        PatchedPhotoRequest: {
+            attribute?: components["schemas"]["AttributeEnum"] | components["schemas"]["BlankEnum"];
+            caption?: string;
+            taken_off?: boolean;
+        };
         /** @description Accept, reject, or take back. */
         PatchedReviewRequest: {
             review?: components["schemas"]["ReviewEnum"] | components["schemas"]["BlankEnum"];
@@ -1247,6 +2114,46 @@ export interface components {
         /** @description Another role for a person. */
         PatchedRoleRequest: {
             role?: components["schemas"]["RoleEnum"];
+        };
+        /** @description A sample; the motor is given by the address. ``version`` is the one a change is made from. */
+        PatchedSampleRequest: {
+            parcel?: number | null;
+            mark?: string;
+            turning?: components["schemas"]["TurningEnum"];
+            note?: string;
+            version?: number;
+        };
+        /** @description Why a record is a mistake; empty lets it stand again. */
+        PatchedStrikeRequest: {
+            struck_reason?: string;
+        };
+        /** @description A near motor; its distance is 1 at the edge of being one. */
+        Peer: {
+            motor: number;
+            full_name: string;
+            /** Format: double */
+            distance: number;
+            compared: string[];
+            traits: components["schemas"]["Traits"];
+        };
+        /** @description A photo with where its picture and its small picture are. */
+        Photo: {
+            readonly id: number;
+            readonly sample: number;
+            attribute?: components["schemas"]["AttributeEnum"] | components["schemas"]["BlankEnum"];
+            caption?: string;
+            readonly width_px: number;
+            readonly height_px: number;
+            readonly size_bytes: number;
+            taken_off?: boolean;
+            /** Format: date-time */
+            readonly uploaded_at: string;
+            /** @description Who took it in. */
+            readonly uploaded_by_name: string;
+            /** @description Address of the picture. */
+            readonly image: string;
+            /** @description Address of the small picture. */
+            readonly thumbnail: string;
         };
         /**
          * @description One stretch of a run: its figures by name (null where absent, with the reason), yes-or-no
@@ -1270,6 +2177,59 @@ export interface components {
             end_s: number;
             settled: boolean;
         };
+        /** @description Something irreversible that was done to a sample. */
+        Preparation: {
+            readonly id: number;
+            readonly sample: number;
+            kind: components["schemas"]["PreparationKindEnum"];
+            readonly label: string;
+            /** Format: date */
+            done_on?: string;
+            /** Format: double */
+            lead_length_mm?: number | null;
+            note?: string;
+            readonly struck_reason: string;
+            /** @description Who noted it. */
+            readonly noted_by_name: string;
+        };
+        /**
+         * @description * `leads_cut` - Leads cut
+         *     * `leads_replaced` - Leads replaced
+         *     * `connectors_on` - Connectors soldered on
+         *     * `connectors_off` - Connectors taken off
+         *     * `other` - Other
+         * @enum {string}
+         */
+        PreparationKindEnum: "leads_cut" | "leads_replaced" | "connectors_on" | "connectors_off" | "other";
+        /** @description Something irreversible that was done to a sample. */
+        PreparationRequest: {
+            kind: components["schemas"]["PreparationKindEnum"];
+            /** Format: date */
+            done_on?: string;
+            /** Format: double */
+            lead_length_mm?: number | null;
+            note?: string;
+        };
+        /** @description Price of one motor; null with the reason. */
+        Price: {
+            /** Format: double */
+            amount: number | null;
+            currency: string;
+            basis: string;
+            guessed: boolean;
+        };
+        /**
+         * @description * `each` - Each
+         *     * `set` - Set
+         * @enum {string}
+         */
+        PricePerEnum: "each" | "set";
+        /**
+         * @description * `known` - Known
+         *     * `guessed` - Guessed
+         * @enum {string}
+         */
+        PriceStatusEnum: "known" | "guessed";
         /** @description A steps profile. */
         ProfileRequest: {
             levels_pct: number[];
@@ -1307,7 +2267,36 @@ export interface components {
             pitch_in: number;
             blades: number;
             readonly full_name: string;
+            /** Format: double */
+            readonly bore_mm: number | null;
+            /** Format: double */
+            readonly hub_thickness_mm: number | null;
+            /** Format: double */
+            readonly hole_circle_mm: number | null;
+            /** Format: double */
+            readonly hole_mm: number | null;
         };
+        /** @description One propeller of the library on this shaft. */
+        PropellerFit: {
+            propeller: number;
+            name: string;
+            /** Format: double */
+            bore_mm: number | null;
+            /** Format: double */
+            hub_thickness_mm: number | null;
+            outcome: components["schemas"]["PropellerFitOutcomeEnum"];
+            reason: string;
+            rings: components["schemas"]["Ring"][];
+            findings: components["schemas"]["FitFinding"][];
+        };
+        /**
+         * @description * `good` - good
+         *     * `caution` - caution
+         *     * `impossible` - impossible
+         *     * `unknown` - unknown
+         * @enum {string}
+         */
+        PropellerFitOutcomeEnum: "good" | "caution" | "impossible" | "unknown";
         /** @description A propeller; its maker by name. */
         PropellerRequest: {
             maker: string;
@@ -1317,24 +2306,19 @@ export interface components {
             pitch_in: number;
             blades: number;
         };
-        /**
-         * @description * `mass_g` - Mass
-         *     * `max_current_a` - Rated current
-         *     * `max_power_w` - Rated power
-         *     * `cells_min` - Fewest cells
-         *     * `cells_max` - Most cells
-         *     * `max_thrust_gf` - Claimed thrust
-         *     * `no_load_current_a` - No-load current
-         *     * `resistance_mohm` - Winding resistance
-         * @enum {string}
-         */
-        QuantityEnum: "mass_g" | "max_current_a" | "max_power_w" | "cells_min" | "cells_max" | "max_thrust_gf" | "no_load_current_a" | "resistance_mohm";
         /** @description Something the claims say about each other. */
         Remark: {
             code: string;
-            ok: boolean;
+            state: components["schemas"]["RemarkStateEnum"];
             message: string;
         };
+        /**
+         * @description * `fits` - fits
+         *     * `odd` - odd
+         *     * `missing` - missing
+         * @enum {string}
+         */
+        RemarkStateEnum: "fits" | "odd" | "missing";
         /** @description A reduced run. */
         Result: {
             points: components["schemas"]["Point"][];
@@ -1353,6 +2337,15 @@ export interface components {
          * @enum {string}
          */
         ReviewEnum: "accepted" | "rejected";
+        /** @description An adapter ring of the stack, from the shaft outward. */
+        Ring: {
+            /** Format: double */
+            inner_mm: number;
+            /** Format: double */
+            outer_mm: number;
+            /** Format: double */
+            height_mm: number;
+        };
         /**
          * @description * `reader` - Reader
          *     * `reviewer` - Reviewer
@@ -1372,7 +2365,7 @@ export interface components {
             readonly motor_name: string;
             sample: number;
             readonly sample_mark: string;
-            propeller: number;
+            propeller?: number | null;
             readonly propeller_name: string;
             /** @description The supply's name, empty when not noted. */
             readonly supply_name: string;
@@ -1411,7 +2404,7 @@ export interface components {
             readonly motor_name: string;
             sample: number;
             readonly sample_mark: string;
-            propeller: number;
+            propeller?: number | null;
             readonly propeller_name: string;
             /** @description The supply's name, empty when not noted. */
             readonly supply_name: string;
@@ -1483,27 +2476,91 @@ export interface components {
             code: string;
             message: string;
         };
-        /** @description A sample; the motor is given by the address. */
+        /** @description A sample; the motor is given by the address. ``version`` is the one a change is made from. */
         Sample: {
             readonly id: number;
             readonly motor: number;
+            parcel?: number | null;
             mark: string;
             turning?: components["schemas"]["TurningEnum"];
-            obtained?: components["schemas"]["ObtainedEnum"];
             note?: string;
+            version?: number;
         };
-        /** @description A sample; the motor is given by the address. */
+        /** @description One sample on the scale: raw weighings, and its mass at the declared lead length. */
+        SampleMass: {
+            sample: number;
+            mark: string;
+            weighings: components["schemas"]["Weighing"][];
+            preparations: components["schemas"]["Preparation"][];
+            mass_g: components["schemas"]["StatedFigure"];
+            lead_g_per_m: components["schemas"]["StatedFigure"];
+            lead_from: string;
+            used: number | null;
+            remarks: string[];
+        };
+        /** @description A sample; the motor is given by the address. ``version`` is the one a change is made from. */
         SampleRequest: {
+            parcel?: number | null;
             mark: string;
             turning?: components["schemas"]["TurningEnum"];
-            obtained?: components["schemas"]["ObtainedEnum"];
             note?: string;
+            version?: number;
         };
+        /** @description One mounting screw through the arm. */
+        ScrewFit: {
+            /** Format: double */
+            length_mm: number;
+            in_box: boolean;
+            outcome: components["schemas"]["ScrewFitOutcomeEnum"];
+            /** Format: double */
+            reach_mm: number | null;
+            /** Format: double */
+            engagement_mm: number | null;
+            /** Format: double */
+            room_mm: number | null;
+            message: string;
+        };
+        /**
+         * @description * `hits_winding` - hits_winding
+         *     * `past_thread` - past_thread
+         *     * `too_short` - too_short
+         *     * `good` - good
+         *     * `unknown` - unknown
+         * @enum {string}
+         */
+        ScrewFitOutcomeEnum: "hits_winding" | "past_thread" | "too_short" | "good" | "unknown";
         /** @description Who is logged in, if anybody. */
         Session: {
             user: components["schemas"]["User"] | null;
             demo: boolean;
         };
+        /** @description The shaft as measured [mm]. */
+        Shaft: {
+            /** Format: double */
+            diameter_mm: number | null;
+            /** Format: double */
+            free_length_mm: number | null;
+            /** Format: double */
+            nut_mm: number | null;
+            /** Format: double */
+            washer_mm: number | null;
+            hold: string;
+        };
+        /**
+         * @description * `included` - Included
+         *     * `extra` - Extra
+         *     * `free` - Free
+         *     * `unknown` - Unknown
+         * @enum {string}
+         */
+        ShippingEnum: "included" | "extra" | "free" | "unknown";
+        /**
+         * @description * `stator` - Stator
+         *     * `outer_can` - Outer can
+         *     * `case` - Case
+         * @enum {string}
+         */
+        SizeBasisEnum: "stator" | "outer_can" | "case";
         /** @description A size code as understood; the volume is absent off the stator basis. */
         SizeReading: {
             text: string;
@@ -1517,6 +2574,7 @@ export interface components {
             /** Format: double */
             stator_volume_mm3: number | null;
             absent_reason: string;
+            doubt: string;
         };
         /** @description A frozen comparison. */
         Snapshot: {
@@ -1526,6 +2584,17 @@ export interface components {
             readonly frozen_at: string;
             readonly frozen_by_name: string;
             readonly content: components["schemas"]["Comparison"];
+        };
+        /** @description Samples side by side. */
+        Spread: {
+            /** Format: double */
+            mean: number;
+            /** Format: double */
+            s: number;
+            /** Format: double */
+            widest: number;
+            n: number;
+            resolved: boolean;
         };
         /** @description A stand with what it declares of itself. */
         Stand: {
@@ -1545,6 +2614,16 @@ export interface components {
          * @enum {string}
          */
         StandKindEnum: "direct" | "lever";
+        /** @description A figure with its origin; null with the reason where it is absent. */
+        StatedFigure: {
+            /** Format: double */
+            value: number | null;
+            /** Format: double */
+            u: number | null;
+            n: number | null;
+            origin: string;
+            reason: string;
+        };
         /** @description A supply or pack. */
         Supply: {
             readonly id: number;
@@ -1570,10 +2649,20 @@ export interface components {
          * @enum {string}
          */
         SupplyKindEnum: "psu" | "pack";
+        /** @description Two to four samples side by side. */
+        TeardownComparison: {
+            samples: components["schemas"]["ComparedSample"][];
+            observations: components["schemas"]["Observation"][][];
+            rows: components["schemas"]["InsideRow"][];
+            arguments: components["schemas"]["Argument"][];
+            claims: components["schemas"]["ComparedClaim"][];
+            unknown: components["schemas"]["Unknown"][];
+        };
         /** @description All observations of one sample, and what is derived from them. */
         TeardownSheet: {
             observations: components["schemas"]["Observation"][];
             findings: components["schemas"]["Finding"][];
+            not_applicable: components["schemas"]["NotApplicable"][];
         };
         /** @description A trace for drawing. */
         Trace: {
@@ -1583,6 +2672,17 @@ export interface components {
             };
             thinned: boolean;
         };
+        /** @description What motors are compared by as peers. */
+        Traits: {
+            /** Format: double */
+            stator_volume_mm3?: number;
+            /** Format: double */
+            mass_g?: number;
+            /** Format: double */
+            kv_rpm_per_v?: number;
+            /** Format: double */
+            price?: number;
+        };
         /**
          * @description * `cw` - Clockwise
          *     * `ccw` - Counter-clockwise
@@ -1590,6 +2690,16 @@ export interface components {
          * @enum {string}
          */
         TurningEnum: "cw" | "ccw" | "unknown";
+        /** @description A claim as it is being typed. */
+        TypedClaimRequest: {
+            quantity: components["schemas"]["ClaimedQuantityEnum"];
+            /** Format: double */
+            value?: number | null;
+            /** @default  */
+            words?: string;
+            /** @default  */
+            source?: string;
+        };
         /** @description What was understood of a log, before anything is stored. */
         Understood: {
             file_name: string;
@@ -1606,6 +2716,11 @@ export interface components {
             propeller: number | null;
             result: components["schemas"]["Result"];
         };
+        /** @description What nobody looked at on a sample. */
+        Unknown: {
+            sample: number;
+            labels: string[];
+        };
         /** @description A person; the password never leaves. */
         User: {
             readonly id: number;
@@ -1619,7 +2734,43 @@ export interface components {
         Vocabulary: {
             version: number;
             steps: string[];
+            outside_step: string;
             attributes: components["schemas"]["Attribute"][];
+        };
+        /** @description One reading of a scale. */
+        Weighing: {
+            readonly id: number;
+            readonly sample: number;
+            /** Format: double */
+            mass_g: number;
+            /** Format: double */
+            resolution_g: number;
+            /** Format: double */
+            lead_length_mm?: number | null;
+            nut_on?: boolean;
+            connectors_on?: boolean;
+            instrument?: string;
+            /** Format: date */
+            weighed_on?: string;
+            note?: string;
+            readonly struck_reason: string;
+            /** @description Who noted it. */
+            readonly noted_by_name: string;
+        };
+        /** @description One reading of a scale. */
+        WeighingRequest: {
+            /** Format: double */
+            mass_g: number;
+            /** Format: double */
+            resolution_g: number;
+            /** Format: double */
+            lead_length_mm?: number | null;
+            nut_on?: boolean;
+            connectors_on?: boolean;
+            instrument?: string;
+            /** Format: date */
+            weighed_on?: string;
+            note?: string;
         };
     };
     responses: never;
@@ -1645,6 +2796,48 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Frame"];
+                };
+            };
+        };
+    };
+    bench_declaration_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Declaration"];
+                };
+            };
+        };
+    };
+    bench_declaration_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedDeclarationRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Declaration"];
                 };
             };
         };
@@ -1731,7 +2924,9 @@ export interface operations {
     };
     board_retrieve: {
         parameters: {
-            query?: never;
+            query?: {
+                search?: string;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -1865,6 +3060,31 @@ export interface operations {
             };
         };
     };
+    incidents_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedStrikeRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Incident"];
+                };
+            };
+        };
+    };
     motors_list: {
         parameters: {
             query?: {
@@ -1873,6 +3093,8 @@ export interface operations {
                 page?: number;
                 /** @description Number of results to return per page. */
                 page_size?: number;
+                /** @description Words of maker, name or size */
+                search?: string;
                 size_code?: string;
             };
             header?: never;
@@ -1935,6 +3157,56 @@ export interface operations {
             };
         };
     };
+    motors_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedMotorChangeRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Motor"];
+                };
+            };
+        };
+    };
+    motors_claim_check_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClaimCheckRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Remark"][];
+                };
+            };
+        };
+    };
     motors_claims_create: {
         parameters: {
             query?: never;
@@ -1981,6 +3253,104 @@ export interface operations {
             };
         };
     };
+    motors_expectations_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ExpectationRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Expectation"];
+                };
+            };
+        };
+    };
+    motors_fit_retrieve: {
+        parameters: {
+            query?: {
+                arm_thickness_mm?: number;
+                lead_needed_mm?: number;
+                sample?: number;
+                screw_length_mm?: number;
+                washer_mm?: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fit"];
+                };
+            };
+        };
+    };
+    motors_parcels_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ParcelFieldsRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ParcelWithParts"];
+                };
+            };
+        };
+    };
+    motors_photos_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Photo"][];
+                };
+            };
+        };
+    };
     motors_samples_create: {
         parameters: {
             query?: never;
@@ -2002,6 +3372,205 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Sample"];
+                };
+            };
+        };
+    };
+    parcels_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedParcelFieldsRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ParcelWithParts"];
+                };
+            };
+        };
+    };
+    parcels_parts_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PartRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Part"];
+                };
+            };
+        };
+    };
+    parts_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PartRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Part"];
+                };
+            };
+        };
+    };
+    parts_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    peers_list: {
+        parameters: {
+            query?: {
+                currency?: string;
+                kv_rpm_per_v?: number;
+                mass_g?: number;
+                price?: number;
+                /**
+                 * @description * `stator` - stator
+                 *     * `outer_can` - outer_can
+                 *     * `case` - case
+                 */
+                size_basis?: "stator" | "outer_can" | "case";
+                size_code?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Peer"][];
+                };
+            };
+        };
+    };
+    photos_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedPhotoRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Photo"];
+                };
+            };
+        };
+    };
+    photos_picture_retrieve: {
+        parameters: {
+            query?: {
+                small?: boolean;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/jpeg": string;
+                };
+            };
+        };
+    };
+    preparations_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedStrikeRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Preparation"];
                 };
             };
         };
@@ -2044,6 +3613,31 @@ export interface operations {
         };
         responses: {
             201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Propeller"];
+                };
+            };
+        };
+    };
+    propellers_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedHubRequest"];
+            };
+        };
+        responses: {
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -2252,6 +3846,127 @@ export interface operations {
             };
         };
     };
+    samples_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedSampleRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sample"];
+                };
+            };
+        };
+    };
+    samples_incidents_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["IncidentRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Incident"];
+                };
+            };
+        };
+    };
+    samples_photos_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Photo"][];
+                };
+            };
+        };
+    };
+    samples_photos_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["NewPhotoRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Photo"];
+                };
+            };
+        };
+    };
+    samples_preparations_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PreparationRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Preparation"];
+                };
+            };
+        };
+    };
     samples_teardown_retrieve: {
         parameters: {
             query?: never;
@@ -2294,6 +4009,31 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Observation"];
+                };
+            };
+        };
+    };
+    samples_weighings_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WeighingRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Weighing"];
                 };
             };
         };
@@ -2362,6 +4102,7 @@ export interface operations {
         parameters: {
             query: {
                 basis?: "case" | "outer_can" | "stator";
+                kind?: "brushed" | "outrunner";
                 text: string;
             };
             header?: never;
@@ -2521,6 +4262,51 @@ export interface operations {
             };
         };
     };
+    teardown_compare_retrieve: {
+        parameters: {
+            query: {
+                /** @description Two to four, by comma */
+                samples: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TeardownComparison"];
+                };
+            };
+        };
+    };
+    "teardown_compare.csv_retrieve": {
+        parameters: {
+            query: {
+                differences?: boolean;
+                /** @description Two to four, by comma */
+                samples: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+        };
+    };
     teardown_vocabulary_retrieve: {
         parameters: {
             query?: never;
@@ -2608,6 +4394,31 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["User"];
+                };
+            };
+        };
+    };
+    weighings_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedStrikeRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Weighing"];
                 };
             };
         };

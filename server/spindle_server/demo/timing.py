@@ -1,0 +1,66 @@
+"""How long the lists and files take at the size that is in the database."""
+
+from __future__ import annotations
+
+import random
+import statistics
+import time
+from collections.abc import Callable
+
+from django.db import connection
+from django.test.utils import CaptureQueriesContext
+from rest_framework.test import APIClient
+
+from spindle_server.accounts.models import User
+from spindle_server.intake.models import MotorModel, Sample
+
+Say = Callable[[str], None]
+
+BUDGET_MS = 150.0
+
+
+def time_endpoints(say: Say, *, rounds: int = 30, number: int = 3) -> None:
+    """Median and 95th percentile of each endpoint in ms, and the queries it makes.
+
+    Every round asks for another motor or page; the first round is not counted.
+    """
+    draw = random.Random(number)  # noqa: S311 - which rows are asked for
+    client = APIClient()
+    client.force_authenticate(User(username="timing", role="reader"))
+    motors = list(MotorModel.objects.values_list("pk", flat=True))
+    samples = list(Sample.objects.values_list("pk", flat=True))
+    if len(samples) < 4:
+        say("Nothing to time: the record is empty.")
+        return
+    pages = max(1, len(motors) // 50)
+    asked: dict[str, Callable[[], str]] = {
+        "list of motors": lambda: f"motors/?page={draw.randint(1, pages)}",
+        "search": lambda: f"motors/?search=22%20Model%20{draw.randint(0, 40):03d}",
+        "motor file": lambda: f"motors/{draw.choice(motors)}/",
+        "fit": lambda: f"motors/{draw.choice(motors)}/fit/?screw_length_mm=8",
+        "peers while typing": lambda: (
+            f"peers/?size_code=2207&kv_rpm_per_v={draw.randint(1500, 2500)}"
+        ),
+        "teardown": lambda: f"samples/{draw.choice(samples)}/teardown/",
+        "teardown compare": lambda: (
+            "teardown/compare/?samples=" + ",".join(str(pk) for pk in draw.sample(samples, 4))
+        ),
+        "board": lambda: "board/",
+    }
+    say(f"{len(motors)} motors, {len(samples)} samples, {rounds} requests each; budget p95 "
+        f"{BUDGET_MS:g} ms")  # fmt: skip
+    for name, path in asked.items():
+        took = []
+        for _ in range(rounds + 1):
+            began = time.perf_counter()
+            answer = client.get(f"/api/v1/{path()}")
+            took.append(1000.0 * (time.perf_counter() - began))
+            if answer.status_code != 200:
+                say(f"{name}: status {answer.status_code}")
+        with CaptureQueriesContext(connection) as queries:
+            client.get(f"/api/v1/{path()}")
+        took = sorted(took[1:])
+        p95 = took[min(len(took) - 1, round(0.95 * len(took)))]
+        held = "" if p95 <= BUDGET_MS else "   over the budget"
+        say(f"  {name:<20} median {statistics.median(took):6.1f} ms   p95 {p95:6.1f} ms   "
+            f"{len(queries)} queries{held}")  # fmt: skip

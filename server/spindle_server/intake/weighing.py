@@ -1,0 +1,166 @@
+"""The scale: weighings as they were read, leads that were cut, and what a sample weighs."""
+
+from __future__ import annotations
+
+import datetime
+import math
+from typing import Any, TypeVar
+
+from django.db import transaction
+
+from spindle_core.errors import CoreError
+from spindle_core.lead_wire import lead_resistance_ohm_per_m
+from spindle_core.measured import Absent, Measured
+from spindle_core.motor_mass import (
+    DeclaredMass,
+    LeadEvidence,
+    OnTheScale,
+    declared_mass,
+    spread_of,
+)
+from spindle_server.accounts.models import User
+from spindle_server.errors import ServiceError
+from spindle_server.history import save_as
+from spindle_server.intake.models import Incident, MotorModel, Preparation, Sample, Struck, Weighing
+from spindle_server.teardown.known import Known, known_of
+
+LEAD_LENGTH_U_MM = 1.0
+"""Standard uncertainty of a lead's length read off a ruler [mm]."""
+
+Record = TypeVar("Record", bound=Struck)
+
+
+def add_weighing(*, actor: User | None, sample: Sample, **values: Any) -> Weighing:
+    """One reading of a scale."""
+    mass = values["mass_g"]
+    if not 0.5 <= mass <= 2000:
+        hint = f"; did you mean {mass / 1000:g} g?" if 0.5 <= mass / 1000 <= 2000 else ""
+        message = f"A small motor weighs 0.5 to 2000 g, not {mass:g} g{hint}"
+        raise ServiceError(message, code="out_of_range", fields={"mass_g": [message]})
+    return _add(Weighing(sample=sample, **values), "weighed_on", actor)
+
+
+def add_preparation(*, actor: User | None, sample: Sample, **values: Any) -> Preparation:
+    """Something irreversible that was done to a sample."""
+    if values["kind"] == "leads_cut" and values.get("lead_length_mm") is None:
+        message = "How long are the leads now, in mm?"
+        raise ServiceError(message, code="length_needed", fields={"lead_length_mm": [message]})
+    return _add(Preparation(sample=sample, **values), "done_on", actor)
+
+
+def add_incident(*, actor: User | None, sample: Sample, **values: Any) -> Incident:
+    """Something that went wrong with a sample."""
+    return _add(Incident(sample=sample, **values), "happened_on", actor)
+
+
+@transaction.atomic
+def _add(record: Record, date_field: str, actor: User | None) -> Record:
+    if getattr(record, date_field) > datetime.date.today():
+        message = "The date lies in the future."
+        raise ServiceError(message, code="future", fields={date_field: [message]})
+    record.noted_by = actor
+    save_as(record, actor)
+    return record
+
+
+@transaction.atomic
+def strike(*, actor: User, record: Record, reason: str) -> Record:
+    """Strike a record out as a mistake, or (with no reason) let it stand again."""
+    record.struck_reason = reason.strip()
+    save_as(record, actor)
+    return record
+
+
+def masses(motor: MotorModel, *, lead_length_mm: float) -> dict[str, Any]:
+    """Every sample's weighings and its mass at the declared lead length, and their spread.
+
+    ``motor`` comes with samples, their weighings and preparations prefetched.
+    """
+    known = known_of(motor)
+    rows = [_sample_mass(sample, known, lead_length_mm) for sample in motor.samples.all()]
+    figures = [row["declared"].mass_g for row in rows]
+    spread = spread_of([figure for figure in figures if isinstance(figure, Measured)])
+    return {
+        "lead_length_mm": lead_length_mm,
+        "samples": [_as_json(row) for row in rows],
+        "spread": None if isinstance(spread, Absent) else spread,
+        "figures": figures,
+    }
+
+
+def _sample_mass(sample: Sample, known: Known, lead_length_mm: float) -> dict[str, Any]:
+    weighings = [row for row in sample.weighings.all() if not row.struck_reason]
+    on_scale = [
+        OnTheScale(
+            Measured(row.mass_g, {"scale": row.resolution_g / math.sqrt(12.0)}),
+            None
+            if row.lead_length_mm is None
+            else Measured(row.lead_length_mm, {"ruler": LEAD_LENGTH_U_MM}),
+            row.nut_on,
+            row.connectors_on,
+        )
+        for row in weighings
+    ]
+    gauge = known.number("lead_gauge", sample)
+    evidence = LeadEvidence(
+        offcut_mass_g=known.figure("offcut_mass", sample),
+        offcut_length_mm=known.figure("offcut_length", sample),
+        gauge=int(gauge) if gauge else None,
+        nut_g=known.figure("nut_mass", sample),
+        connectors_g=known.figure("connector_mass", sample),
+    )
+    declared = declared_mass(on_scale, evidence, lead_length_mm=lead_length_mm)
+    return {
+        "sample": sample, "declared": declared, "weighings": weighings,
+        "cuts": _cuts(sample, declared, evidence.gauge, known.number("lead_length", sample)),
+    }  # fmt: skip
+
+
+def _cuts(
+    sample: Sample, declared: DeclaredMass, gauge: int | None, first_length_mm: float | None
+) -> list[str]:
+    """What each cutting of the leads took off: grams and milliohms per phase."""
+    said, before = [], first_length_mm
+    for cut in sample.preparations.all():
+        if cut.struck_reason or cut.lead_length_mm is None:
+            continue
+        if cut.kind == "leads_cut" and before is not None and before > cut.lead_length_mm:
+            off = before - cut.lead_length_mm
+            parts = []
+            if isinstance(declared.lead_g_per_m, Measured):
+                parts.append(f"{3 * declared.lead_g_per_m.value * off / 1000:.2f} g")
+            if gauge is not None:
+                try:
+                    per_m = lead_resistance_ohm_per_m(gauge)
+                    parts.append(f"{per_m * off:.1f} mΩ per phase")
+                except CoreError:
+                    pass
+            took = f", about {' and '.join(parts)} less" if parts else ""
+            said.append(
+                f"{cut.done_on}: leads cut from {before:g} to {cut.lead_length_mm:g} mm{took}."
+            )
+        before = cut.lead_length_mm
+    return said
+
+
+def _as_json(row: dict[str, Any]) -> dict[str, Any]:
+    declared: DeclaredMass = row["declared"]
+    used = None if declared.used is None else row["weighings"][declared.used].pk
+    return {
+        "sample": row["sample"].pk, "mark": row["sample"].mark,
+        "weighings": list(row["sample"].weighings.all()),
+        "preparations": list(row["sample"].preparations.all()),
+        "mass_g": figure_json(declared.mass_g), "lead_g_per_m": figure_json(declared.lead_g_per_m),
+        "lead_from": declared.lead_from, "used": used,
+        "remarks": [*declared.remarks, *row["cuts"]],
+    }  # fmt: skip
+
+
+def figure_json(figure: Measured | Absent) -> dict[str, Any]:
+    """A figure with its origin, or null with the reason."""
+    if isinstance(figure, Absent):
+        return {"value": None, "u": None, "n": None, "origin": "", "reason": figure.note}
+    return {
+        "value": figure.value, "u": figure.u or None, "n": figure.n,
+        "origin": str(figure.origin), "reason": "",
+    }  # fmt: skip

@@ -1,0 +1,132 @@
+"""Taking photos in: checked by content, re-encoded without location, kept outside the web root."""
+
+from __future__ import annotations
+
+import hashlib
+import io
+import secrets
+from pathlib import Path
+from typing import Any
+
+from django.conf import settings
+from django.db import transaction
+from PIL import Image, ImageOps, UnidentifiedImageError
+
+from spindle_server.accounts.models import User
+from spindle_server.errors import ServiceError
+from spindle_server.history import save_as
+from spindle_server.intake.models import Sample
+from spindle_server.photos.models import Photo
+
+LARGEST_BYTES = 12_000_000
+MOST_PIXELS = 80_000_000
+LONGEST_EDGE_PX = 2400
+THUMBNAIL_PX = 360
+FORMATS = ("JPEG", "PNG", "WEBP")
+
+
+@transaction.atomic
+def add_photo(
+    *, actor: User | None, sample: Sample, data: bytes, attribute: str = "", caption: str = ""
+) -> Photo:
+    """Keep a picture of a sample; the same file twice is the same photo.
+
+    :raises ServiceError: too large, no picture, or a kind of picture this does not read.
+    """
+    digest = hashlib.sha256(data).hexdigest()
+    there = Photo.objects.filter(sample=sample, digest=digest).first()
+    if there is not None:
+        there.taken_off = False
+        save_as(there, actor)
+        return there
+    picture = _read(data)
+    full, thumbnail = _encoded(picture, LONGEST_EDGE_PX, 86), _encoded(picture, THUMBNAIL_PX, 80)
+    photo = Photo(
+        sample=sample, attribute=attribute, caption=caption.strip(), digest=digest,
+        name=secrets.token_hex(16), width_px=picture.width, height_px=picture.height,
+        size_bytes=len(full), uploaded_by=actor,
+    )  # fmt: skip
+    save_as(photo, actor)
+    _write(photo, full, thumbnail)
+    return photo
+
+
+@transaction.atomic
+def change_photo(*, actor: User, photo: Photo, **values: Any) -> Photo:
+    """Change a caption, what it shows, or take it off the record and put it back."""
+    for name, value in values.items():
+        setattr(photo, name, value)
+    save_as(photo, actor)
+    return photo
+
+
+def photo_path(photo: Photo, *, thumbnail: bool) -> Path:
+    """Where the file lies."""
+    suffix = "-small" if thumbnail else ""
+    return Path(settings.PHOTOS) / photo.name[:2] / f"{photo.name}{suffix}.jpg"
+
+
+def _read(data: bytes) -> Image.Image:
+    """The picture, upright and in RGB, judged by its content and not by its name."""
+    if not data:
+        raise _refused("The file is empty.", "empty")
+    if len(data) > LARGEST_BYTES:
+        raise _refused(
+            f"This picture has {len(data) / 1e6:.1f} MB; a photo may have "
+            f"{LARGEST_BYTES / 1e6:.0f} MB. Make it smaller and try again.",
+            "too_large",
+        )
+    try:
+        with Image.open(io.BytesIO(data), formats=FORMATS) as opened:
+            if opened.width * opened.height > MOST_PIXELS:
+                raise _refused(
+                    f"This picture has {opened.width} × {opened.height} pixels; up to "
+                    f"{MOST_PIXELS / 1e6:.0f} million are taken.",
+                    "too_many_pixels",
+                )
+            opened.load()
+            upright = ImageOps.exif_transpose(opened)
+            return _on_white(upright)
+    except UnidentifiedImageError as error:
+        raise _refused(
+            "This is not a picture that can be read here; send JPEG, PNG or WebP. A phone that "
+            "saves HEIC can be told to save JPEG.",
+            "no_picture",
+        ) from error
+    except (OSError, ValueError, SyntaxError, Image.DecompressionBombError) as error:
+        raise _refused("The picture is damaged: it cannot be read to its end.", "damaged") from (
+            error
+        )
+
+
+def _refused(message: str, code: str) -> ServiceError:
+    return ServiceError(message, code=code, fields={"file": [message]})
+
+
+def _on_white(picture: Image.Image) -> Image.Image:
+    """RGB; what is transparent becomes white."""
+    if picture.mode in ("RGBA", "LA", "PA") or "transparency" in picture.info:
+        clear = picture.convert("RGBA")
+        ground = Image.new("RGB", clear.size, "white")
+        ground.paste(clear, mask=clear.getchannel("A"))
+        return ground
+    return picture.convert("RGB")
+
+
+def _encoded(picture: Image.Image, longest_px: int, quality: int) -> bytes:
+    """A JPEG of pixels alone: no location, no camera, no thumbnail of something else."""
+    small = picture.copy()
+    small.thumbnail((longest_px, longest_px))
+    bare = Image.new("RGB", small.size)
+    bare.paste(small)
+    out = io.BytesIO()
+    bare.save(out, "JPEG", quality=quality, optimize=True)
+    return out.getvalue()
+
+
+def _write(photo: Photo, full: bytes, thumbnail: bytes) -> None:
+    for data, small in ((full, False), (thumbnail, True)):
+        path = photo_path(photo, thumbnail=small)
+        path.parent.mkdir(mode=0o700, parents=True, exist_ok=True)
+        with path.open("xb") as file:
+            file.write(data)
