@@ -132,7 +132,7 @@ def _seed(options: argparse.Namespace) -> int:
     setup.python_packages(testing=False)
     wanted = ["seed_bench", "--size", options.size, *(["--time"] if options.time else [])]
     with database_alone(instance):
-        setup.manage(instance, *wanted)
+        setup.show_manage(instance, *wanted)
     setup.say(f"./spindle start --folder {folder} opens it.")
     return 0
 

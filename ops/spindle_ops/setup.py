@@ -214,6 +214,17 @@ def static_files(instance: Instance, build: str) -> None:
         stamp.write_text(build)
 
 
+def show_manage(instance: Instance, *arguments: str) -> None:
+    """Run a management command whose output is what the person asked for.
+
+    :raises Problem: it failed; what it said stands above.
+    """
+    command = [str(PYTHON), "-m", "spindle_server", *arguments]
+    done = subprocess.run(command, check=False, env=instance.environment(), cwd=CHECKOUT)
+    if done.returncode:
+        raise Problem(f"'{arguments[0]}' failed.")
+
+
 def manage(instance: Instance, *arguments: str) -> None:
     """Run a management command of the server."""
     run(

@@ -418,6 +418,8 @@ def test_a_file_takes_the_same_queries_however_much_is_in_it(
 
     weigh(api, rig["samples"][0], 26.8, lead_length_mm=60)
     record()
+    take_in_motor(actor=None, maker="Ostrel", name="Near", size_code="2106",
+                  kv_label_rpm_per_v=1900, price_amount=20, price_currency="EUR")  # fmt: skip
     with CaptureQueriesContext(connection) as few:
         file_of(api, rig["motor"])
     count = len(few)

@@ -25,7 +25,7 @@ def time_endpoints(say: Say, *, rounds: int = 30, number: int = 3) -> None:
     Every round asks for another motor or page; the first round is not counted.
     """
     draw = random.Random(number)  # noqa: S311 - which rows are asked for
-    client = APIClient()
+    client = APIClient(SERVER_NAME="127.0.0.1")
     client.force_authenticate(User(username="timing", role="reader"))
     motors = list(MotorModel.objects.values_list("pk", flat=True))
     samples = list(Sample.objects.values_list("pk", flat=True))

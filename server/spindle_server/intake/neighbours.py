@@ -2,60 +2,87 @@
 
 from __future__ import annotations
 
+import math
+from functools import lru_cache
 from typing import Any
+
+from django.db.models import Q
 
 from spindle_core.errors import CoreError
 from spindle_core.measured import Absent
-from spindle_core.peers import peers
+from spindle_core.parcel import price_each
+from spindle_core.peers import SPANS, peers
 from spindle_core.size_code import parse_size_code, stator_volume_mm3
 from spindle_server.intake.models import Claim, MotorModel, Parcel
-from spindle_server.intake.parcels import parcel_price
 
 
 def nearest(
     traits: dict[str, float], *, currency: str = "", but: int | None = None
 ) -> list[dict[str, Any]]:
-    """The nearest motors; three queries whatever their number.
+    """The nearest motors; four queries whatever their number.
 
     All traits but size are what is claimed or paid, so that a motor fresh from its parcel has
     peers; prices compare in one currency only.
     """
-    labels: dict[int, str] = {}
-    others: dict[str, dict[str, float]] = {}
-    masses = dict(Claim.objects.filter(quantity="mass_g").values_list("motor", "value"))
-    prices = _prices(currency)
-    for motor in MotorModel.objects.select_related("maker"):
-        if motor.pk == but:
-            continue
-        labels[motor.pk] = motor.full_name
-        others[str(motor.pk)] = traits_of(motor, masses.get(motor.pk), prices.get(motor.pk))
+    kv = traits.get("kv_rpm_per_v")
+    claims = Claim.objects.filter(_near_in_kv(kv, "motor__"), quantity="mass_g").order_by()
+    masses = dict(claims.values_list("motor", "value"))
+    prices = _prices(currency, kv) if "price" in traits else {}
+    near = MotorModel.objects.filter(_near_in_kv(kv)).order_by()
+    rows = near.values_list("pk", "size_code", "size_basis", "kv_label_rpm_per_v")
+    others = {
+        str(pk): traits_of(code, basis, label, masses.get(pk), prices.get(pk))
+        for pk, code, basis, label in rows
+        if pk != but
+    }
+    found = peers(traits, others)
+    named = MotorModel.objects.select_related("maker").in_bulk([int(peer.name) for peer in found])
     return [
-        {"motor": int(peer.name), "full_name": labels[int(peer.name)],
+        {"motor": int(peer.name), "full_name": named[int(peer.name)].full_name,
          "distance": round(peer.distance, 2), "compared": list(peer.compared),
          "traits": others[peer.name]}
-        for peer in peers(traits, others)
+        for peer in found
     ]  # fmt: skip
 
 
-def _prices(currency: str) -> dict[int, float]:
+def _near_in_kv(kv: float | None, path: str = "") -> Q:
+    """Motors whose kV alone does not rule them out: the root mean square over all traits exceeds
+    1 as soon as one of n traits is √n spans away."""
+    if kv is None:
+        return Q()
+    widest = (1 + SPANS["kv_rpm_per_v"]) ** math.sqrt(len(SPANS))
+    name = f"{path}kv_label_rpm_per_v"
+    between = {f"{name}__gte": kv / widest, f"{name}__lte": kv * widest}
+    return Q(**{f"{name}__isnull": True}) | Q(**between)
+
+
+def _prices(currency: str, kv: float | None) -> dict[int, float]:
+    """Price of one motor by motor, in one currency."""
     found = {}
-    for parcel in Parcel.objects.filter(price_amount__gt=0, price_currency=currency):
-        found[parcel.motor_id] = parcel_price(parcel)["amount"]
+    rows = Parcel.objects.filter(
+        _near_in_kv(kv, "motor__"), price_amount__gt=0, price_currency=currency
+    ).order_by("pk")
+    for motor, amount, size, shipping in rows.values_list(
+        "motor", "price_amount", "set_size", "shipping_amount"
+    ):
+        each = price_each(amount, motors_for_it=size or 1, shipping=shipping)
+        if not isinstance(each, Absent):
+            found[motor] = each.value
     return found
 
 
-def traits_of(motor: MotorModel, mass_g: float | None, price: float | None) -> dict[str, float]:
+def traits_of(
+    size_code: str, size_basis: str, kv: float | None, mass_g: float | None, price: float | None
+) -> dict[str, float]:
     """What is known of a motor without a measurement, by the names of the core's traits."""
-    traits = size_traits(motor.size_code, motor.size_basis)
-    if motor.kv_label_rpm_per_v is not None:
-        traits["kv_rpm_per_v"] = motor.kv_label_rpm_per_v
-    if mass_g:
-        traits["mass_g"] = mass_g
-    if price:
-        traits["price"] = price
+    traits = dict(size_traits(size_code, size_basis))
+    for name, value in (("kv_rpm_per_v", kv), ("mass_g", mass_g), ("price", price)):
+        if value:
+            traits[name] = value
     return traits
 
 
+@lru_cache(maxsize=512)
 def size_traits(text: str, basis: str | None) -> dict[str, float]:
     """The stator volume by the size code; nothing off the stator basis or for no code."""
     try:

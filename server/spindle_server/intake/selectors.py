@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from typing import Any
 
-from django.db.models import Count, IntegerField, OuterRef, Prefetch, QuerySet, Subquery
-from django.db.models.functions import Coalesce
+from django.db.models import Count, Prefetch, QuerySet
 
 from spindle_core.claim_checks import Claimed, Remark, check_claims
 from spindle_core.claim_quantities import CLAIMS
@@ -36,28 +35,24 @@ from spindle_server.teardown.models import Observation
 MOST_CHANGES = 60
 
 
-def _count(rows: QuerySet[Any], path: str) -> Coalesce:
-    counted = (
-        rows.filter(**{path: OuterRef("pk")})
-        .order_by()
-        .values(path)
-        .annotate(total=Count("pk"))
-        .values("total")
-    )
-    return Coalesce(Subquery(counted, output_field=IntegerField()), 0)
-
-
 def motors() -> QuerySet[MotorModel]:
-    """Motors with maker, samples and counts; two queries whatever their number."""
-    return (
-        MotorModel.objects.select_related("maker")
-        .prefetch_related("samples")
-        .annotate(
-            run_count=_count(Run.objects.all(), "sample__motor"),
-            observation_count=_count(Observation.objects.all(), "sample__motor"),
-            claim_count=_count(Claim.objects.all(), "motor"),
-        )
-    )
+    """Motors with maker and samples; two queries whatever their number."""
+    return MotorModel.objects.select_related("maker").prefetch_related("samples")
+
+
+def counted(page: Sequence[MotorModel]) -> Sequence[MotorModel]:
+    """The motors of a page with how many runs, observations and claims each has; three queries."""
+    wanted = [motor.pk for motor in page]
+    for name, rows, path in (
+        ("run_count", Run.objects.all(), "sample__motor"),
+        ("observation_count", Observation.objects.all(), "sample__motor"),
+        ("claim_count", Claim.objects.all(), "motor"),
+    ):
+        found = rows.filter(**{f"{path}__in": wanted}).order_by().values(path)
+        totals = dict(found.annotate(total=Count("pk")).values_list(path, "total"))
+        for motor in page:
+            setattr(motor, name, totals.get(motor.pk, 0))
+    return page
 
 
 def motor_for_file(pk: int) -> QuerySet[MotorModel]:
@@ -114,21 +109,23 @@ def claim_remarks(motor: MotorModel) -> list[Remark]:
 def motor_file(motor: MotorModel) -> dict[str, Any]:
     """The motor's file, of a motor from :func:`motor_for_file`."""
     declared = declaration()
-    weighed = masses(motor, lead_length_mm=declared.lead_length_mm)
+    known = known_of(motor)
+    weighed = masses(motor, known, lead_length_mm=declared.lead_length_mm)
     measured = measured_figures(motor, weighed["figures"])
     prices = [parcel_price(parcel) for parcel in motor.parcels.all()]
     first_price = next((price for price in prices if price["amount"]), None)
     claimed_mass = next((c.value for c in motor.claims.all() if c.quantity == "mass_g"), None)
-    points = OpenPoints([motor])
+    points = OpenPoints(motor.pk)
+    points.look_closer([motor.pk])
     return {
-        "motor": motor,
+        "motor": counted([motor])[0],
         "size": size_json(
             parse_size_code(motor.size_code, motor.size_basis), claimed_mass, kind=motor.kind
         ),
         "claims": motor.claims.all(),
         "remarks": claim_remarks(motor),
-        "open_points": [f"{point}." for point in points.gaps(motor)],
-        "parcels": _parcels(motor, declared.arm_thickness_mm),
+        "open_points": [f"{point}." for point in points.gaps(motor.pk, len(motor.samples.all()))],
+        "parcels": _parcels(motor, declared.arm_thickness_mm, known.plain()),
         "masses": weighed,
         "incidents": [row for sample in motor.samples.all() for row in sample.incidents.all()],
         "against_claims": against_claims(motor, measured),
@@ -136,7 +133,13 @@ def motor_file(motor: MotorModel) -> dict[str, Any]:
             motor.expectations.select_related("noted_by"), measured
         ),
         "peers": nearest(
-            traits_of(motor, claimed_mass, first_price["amount"] if first_price else None),
+            traits_of(
+                motor.size_code,
+                motor.size_basis,
+                motor.kv_label_rpm_per_v,
+                claimed_mass,
+                first_price["amount"] if first_price else None,
+            ),
             currency=first_price["currency"] if first_price else "",
             but=motor.pk,
         ),
@@ -145,8 +148,9 @@ def motor_file(motor: MotorModel) -> dict[str, Any]:
     }
 
 
-def _parcels(motor: MotorModel, arm_thickness_mm: float) -> list[dict[str, Any]]:
-    known = known_of(motor).plain()
+def _parcels(
+    motor: MotorModel, arm_thickness_mm: float, known: dict[str, float | str]
+) -> list[dict[str, Any]]:
     return [
         {
             "parcel": parcel,

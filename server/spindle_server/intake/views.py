@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from django.db.models import QuerySet
 from django.shortcuts import get_object_or_404
 from drf_spectacular.utils import OpenApiParameter, extend_schema
@@ -47,8 +49,12 @@ class MotorList(generics.ListAPIView):
     filterset_class = MotorFilter
 
     def get_queryset(self) -> QuerySet[MotorModel]:
-        """With counts."""
+        """With maker and samples."""
         return selectors.motors()
+
+    def paginate_queryset(self, queryset: Any) -> Any:
+        """One page, with its counts."""
+        return selectors.counted(super().paginate_queryset(queryset) or [])
 
     @extend_schema(request=NewMotorSerializer, responses={201: MotorSerializer})
     def post(self, request: Request) -> Response:
@@ -56,7 +62,12 @@ class MotorList(generics.ListAPIView):
         data = NewMotorSerializer(data=request.data)
         data.is_valid(raise_exception=True)
         motor = services.take_in_motor(actor=actor_of(request), **data.validated_data)
-        return Response(MotorSerializer(selectors.motors().get(pk=motor.pk)).data, 201)
+        return Response(_one(motor.pk), 201)
+
+
+def _one(pk: int) -> Any:
+    """One motor as the list shows it."""
+    return MotorSerializer(selectors.counted([selectors.motors().get(pk=pk)])[0]).data
 
 
 class MotorFile(APIView):
@@ -77,7 +88,7 @@ class MotorFile(APIView):
         values = dict(data.validated_data)
         base = values.pop("version")
         services.change_motor(actor=actor_of(request), motor=motor, base=base, **values)
-        return Response(MotorSerializer(selectors.motors().get(pk=pk)).data)
+        return Response(_one(pk))
 
 
 class SampleList(APIView):
@@ -189,7 +200,7 @@ class Peers(APIView):
         data = AskedPeersSerializer(data=request.query_params)
         data.is_valid(raise_exception=True)
         asked = data.validated_data
-        traits = size_traits(asked["size_code"], asked["size_basis"])
+        traits = dict(size_traits(asked["size_code"], asked["size_basis"]))
         for name in ("kv_rpm_per_v", "mass_g", "price"):
             if asked[name] is not None:
                 traits[name] = asked[name]

@@ -22,7 +22,7 @@ from spindle_server.accounts.models import User
 from spindle_server.errors import ServiceError
 from spindle_server.history import save_as
 from spindle_server.intake.models import Incident, MotorModel, Preparation, Sample, Struck, Weighing
-from spindle_server.teardown.known import Known, known_of
+from spindle_server.teardown.known import Known
 
 LEAD_LENGTH_U_MM = 1.0
 """Standard uncertainty of a lead's length read off a ruler [mm]."""
@@ -71,12 +71,11 @@ def strike(*, actor: User, record: Record, reason: str) -> Record:
     return record
 
 
-def masses(motor: MotorModel, *, lead_length_mm: float) -> dict[str, Any]:
+def masses(motor: MotorModel, known: Known, *, lead_length_mm: float) -> dict[str, Any]:
     """Every sample's weighings and its mass at the declared lead length, and their spread.
 
     ``motor`` comes with samples, their weighings and preparations prefetched.
     """
-    known = known_of(motor)
     rows = [_sample_mass(sample, known, lead_length_mm) for sample in motor.samples.all()]
     figures = [row["declared"].mass_g for row in rows]
     spread = spread_of([figure for figure in figures if isinstance(figure, Measured)])

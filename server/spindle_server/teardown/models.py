@@ -47,6 +47,7 @@ class Observation(Versioned):
 
     class Meta:
         ordering = ["pk"]
+        indexes = [models.Index(fields=["attribute", "choice"], name="observation_answer")]
         constraints = [
             models.UniqueConstraint(
                 fields=["sample", "attribute"], name="one_observation_per_attribute"
