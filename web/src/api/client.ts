@@ -10,6 +10,16 @@ export interface ErrorBody {
   message: string
   fields: Record<string, string[]>
   where: { line: number | null; column: string | null; expected: string } | null
+  /** What stands there now, when somebody else wrote first. */
+  current?: Current | null
+}
+
+/** The present state of a fact that two people changed. */
+export interface Current {
+  version: number
+  who: string
+  at: string | null
+  values: Record<string, unknown>
 }
 
 export class ApiError extends Error {
@@ -39,6 +49,7 @@ export async function errorOf(response: Response): Promise<ApiError> {
     message: body.message ?? `The server answered with status ${response.status}.`,
     fields: body.fields ?? {},
     where: body.where ?? null,
+    current: body.current ?? null,
   })
 }
 
@@ -90,6 +101,17 @@ export async function sendForm<T>(path: string, form: FormData): Promise<T> {
 /** The sentence to show for anything that was thrown. */
 export function sentenceOf(error: unknown): string {
   return error instanceof Error ? error.message : 'Something went wrong.'
+}
+
+/** Whether the server could not be reached at all: worth another try, unchanged. */
+export function isOffline(error: unknown): boolean {
+  return error instanceof ApiError && error.status === 0
+}
+
+/** What stands there now, when a write was refused because somebody else wrote first. */
+export function currentOf(error: unknown): Current | null {
+  const known = error instanceof ApiError && error.body.code === 'changed_meanwhile'
+  return known ? (error.body.current ?? null) : null
 }
 
 /** The first message for a field, if the error has one. */

@@ -11,10 +11,14 @@ export const sessionQuery = () =>
     staleTime: 60_000,
   })
 
-export const boardQuery = () =>
+export const boardQuery = (search = '') =>
   queryOptions({
-    queryKey: ['board'],
-    queryFn: async () => dataOf(await api.GET('/api/v1/board/')),
+    queryKey: ['board', search],
+    queryFn: async () =>
+      dataOf(
+        await api.GET('/api/v1/board/', { params: { query: { search: search || undefined } } }),
+      ),
+    placeholderData: keepPreviousData,
   })
 
 export const motorsQuery = () =>
@@ -22,6 +26,69 @@ export const motorsQuery = () =>
     queryKey: ['motors'],
     queryFn: async () =>
       dataOf(await api.GET('/api/v1/motors/', { params: { query: ALL } })).results,
+  })
+
+/** A page of motors that hold some words; for records too large to list whole. */
+export const motorSearchQuery = (search: string, page: number) =>
+  queryOptions({
+    queryKey: ['motors', 'search', search, page],
+    queryFn: async () =>
+      dataOf(
+        await api.GET('/api/v1/motors/', { params: { query: { search, page, page_size: 50 } } }),
+      ),
+    placeholderData: keepPreviousData,
+  })
+
+export const motorFitQuery = (
+  id: number,
+  asked: {
+    sample?: number
+    arm_thickness_mm?: number
+    screw_length_mm?: number
+    washer_mm?: number
+    lead_needed_mm?: number
+  },
+) =>
+  queryOptions({
+    queryKey: ['fit', id, asked],
+    queryFn: async () =>
+      dataOf(await api.GET('/api/v1/motors/{id}/fit/', { params: { path: { id }, query: asked } })),
+    placeholderData: keepPreviousData,
+    retry: false,
+  })
+
+export const samplePhotosQuery = (sample: number) =>
+  queryOptions({
+    queryKey: ['photos', 'sample', sample],
+    queryFn: async () =>
+      dataOf(await api.GET('/api/v1/samples/{id}/photos/', { params: { path: { id: sample } } })),
+  })
+
+export const motorPhotosQuery = (id: number) =>
+  queryOptions({
+    queryKey: ['photos', 'motor', id],
+    queryFn: async () =>
+      dataOf(await api.GET('/api/v1/motors/{id}/photos/', { params: { path: { id } } })),
+  })
+
+export const teardownComparisonQuery = (samples: number[]) =>
+  queryOptions({
+    queryKey: ['teardown', 'compare', samples],
+    queryFn: async () =>
+      dataOf(
+        await api.GET('/api/v1/teardown/compare/', {
+          params: { query: { samples: samples.join(',') } },
+        }),
+      ),
+    enabled: samples.length > 1,
+    placeholderData: keepPreviousData,
+    retry: false,
+  })
+
+export const declarationQuery = () =>
+  queryOptions({
+    queryKey: ['declaration'],
+    queryFn: async () => dataOf(await api.GET('/api/v1/bench-declaration/')),
   })
 
 export const motorFileQuery = (id: number) =>
@@ -129,7 +196,7 @@ export const snapshotsQuery = () =>
 /** After a write: everything that counts or lists what has changed. */
 export async function refreshRecord(client: QueryClient): Promise<void> {
   await Promise.all(
-    ['board', 'motors', 'runs', 'run', 'teardown', 'compare'].map((key) =>
+    ['board', 'motors', 'runs', 'run', 'teardown', 'compare', 'fit', 'photos'].map((key) =>
       client.invalidateQueries({ queryKey: [key] }),
     ),
   )

@@ -19,8 +19,17 @@ const BY_PAGE: Record<string, [string, string][]> = {
   '/teardown': [
     ['1 … 9', 'choose the answer of the question in hand'],
     ['Enter', 'keep a number and go on'],
-    ['0', 'could not tell'],
+    ['u or 0', 'could not tell (u also in a number field)'],
+    ['x', 'not looked at'],
+    ['s', 'the same as the reference sample'],
+    ['i', 'inferred from it, a sibling'],
+    ['<  =  >', 'less, the same, more than it'],
+    ['n', 'write a note'],
     ['↑ ↓', 'question before, question after'],
+  ],
+  '/intake/': [
+    ['1 … 6', 'step of the intake'],
+    ['Enter', 'keep a line and go to the next'],
   ],
   '/runs': [['Space', 'on a run: take it into the comparison']],
 }

@@ -8,6 +8,14 @@ export const router = createRouter({
     { path: '/intake', component: () => import('@/features/intake/IntakePage.vue') },
     { path: '/motors/:id(\\d+)', component: () => import('@/features/motor/MotorPage.vue') },
     {
+      path: '/intake/:id(\\d+)/:step?',
+      component: () => import('@/features/intake/MotorIntakePage.vue'),
+    },
+    {
+      path: '/teardown/compare',
+      component: () => import('@/features/teardown/TeardownComparePage.vue'),
+    },
+    {
       path: '/teardown/:sample(\\d+)?',
       component: () => import('@/features/teardown/TeardownPage.vue'),
     },

@@ -25,6 +25,36 @@ export function standaloneSvg(svg: SVGSVGElement, ground: string): string {
   return new XMLSerializer().serializeToString(copy)
 }
 
+const INK = [
+  'fill', 'stroke', 'stroke-width', 'stroke-dasharray', 'stroke-linejoin', 'vector-effect',
+  'font-family', 'font-size', 'font-style', 'font-weight', 'text-anchor',
+] // prettier-ignore
+
+/** A copy of a drawing with its style sheet's ink written into it, so that it stands alone. */
+export function withInk(svg: SVGSVGElement): SVGSVGElement {
+  const copy = svg.cloneNode(true) as SVGSVGElement
+  const sources = [svg, ...svg.querySelectorAll('*')]
+  const copies = [copy, ...copy.querySelectorAll('*')]
+  sources.forEach((source, at) => {
+    const style = getComputedStyle(source)
+    const ink = INK.map((name) => [name, style.getPropertyValue(name)])
+      .filter(([, value]) => value)
+      .map(([name, value]) => `${name}:${value}`)
+    copies[at]?.setAttribute('style', ink.join(';'))
+    copies[at]?.removeAttribute('class')
+  })
+  return copy
+}
+
+/** Give a drawing in millimetres a size in pixels, by the width it is wanted at. */
+export function sized(svg: SVGSVGElement, widthPx: number): { width: number; height: number } {
+  const [, , width = 1, height = 1] = (svg.getAttribute('viewBox') ?? '').split(' ').map(Number)
+  const size = { width: widthPx, height: Math.round((widthPx * height) / width) }
+  svg.setAttribute('width', String(size.width))
+  svg.setAttribute('height', String(size.height))
+  return size
+}
+
 export function download(content: Blob, name: string): void {
   const link = document.createElement('a')
   link.href = URL.createObjectURL(content)

@@ -1,10 +1,10 @@
 /**
  * What is known of a motor's dimensions, and what has to be assumed to draw it.
  *
- * A dimension is measured, read off the size code (a claim) or assumed at a typical size; only the
- * first is drawn in full lines.
+ * A dimension is measured, taken over from another sample, read off the size code (a claim) or
+ * assumed at a typical size; only the first is drawn in full lines.
  */
-export type Basis = 'measured' | 'claimed' | 'assumed'
+export type Basis = 'measured' | 'taken' | 'claimed' | 'assumed'
 
 export interface Dimension {
   /** Millimetres, or a count. */
@@ -73,15 +73,20 @@ export function statorOfCode(
  */
 export function dimensionsOf(seen: Seen[], size?: { code: string; basis: string }): Dimensions {
   const measured = new Map<string, number>()
+  const taken = new Map<string, number>()
   const chosen = new Map<string, string>()
   for (const item of seen) {
-    if (typeof item.value === 'number' && item.value > 0) measured.set(item.attribute, item.value)
+    const over = item.status === 'same_as' || item.status === 'inferred'
+    if (typeof item.value === 'number' && item.value > 0)
+      (over ? taken : measured).set(item.attribute, item.value)
     else if (item.choice) chosen.set(item.attribute, item.choice)
   }
   const code = size ? statorOfCode(size.code, size.basis) : null
   const pick = (key: string, claimed: number | undefined, typical: number): Dimension => {
     const own = measured.get(key)
     if (own !== undefined) return { value: own, basis: 'measured' }
+    const other = taken.get(key)
+    if (other !== undefined) return { value: other, basis: 'taken' }
     if (claimed !== undefined) return { value: claimed, basis: 'claimed' }
     return { value: typical, basis: 'assumed' }
   }

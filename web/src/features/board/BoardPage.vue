@@ -1,7 +1,8 @@
 <script setup lang="ts">
 /** What do I do next? */
 import { useQuery } from '@tanstack/vue-query'
-import { computed } from 'vue'
+import { refDebounced } from '@vueuse/core'
+import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { boardQuery } from '@/api/queries'
 import PageState from '@/app/PageState.vue'
@@ -12,7 +13,9 @@ import MotorMark from '@/figures/MotorMark.vue'
 import { dateTime } from '@/figures/format'
 import { nextPath } from './nextPath'
 
-const { data, isPending, error, refetch } = useQuery(boardQuery())
+const search = ref('')
+const sought = refDebounced(search, 250)
+const { data, isPending, error, refetch } = useQuery(computed(() => boardQuery(sought.value)))
 const { mayWrite } = useSession()
 const inHand = useInHand()
 const router = useRouter()
@@ -27,7 +30,7 @@ function take(id: number, path: string) {
 <template>
   <h1>Board</h1>
   <PageState :loading="isPending" :error="error" :retry="refetch" />
-  <section v-if="data && !data.motors.length" class="sheet empty">
+  <section v-if="data && !data.motors.length && !sought" class="sheet empty">
     <h2>The bench is empty</h2>
     <p>Open the first parcel: give the motor a name, its size code and the kV on its label.</p>
     <el-button v-if="mayWrite" type="primary" @click="router.push('/intake')"
@@ -47,7 +50,20 @@ function take(id: number, path: string) {
     </section>
 
     <section class="sheet">
-      <h2>Motors, the most urgent first</h2>
+      <div class="bar">
+        <h2>Motors, the most urgent first</h2>
+        <el-input
+          v-if="data.motor_count > 20 || sought"
+          v-model="search"
+          class="find"
+          placeholder="Find by maker, name, size or kV"
+          aria-label="Find a motor"
+        />
+      </div>
+      <p v-if="!data.motors.length" class="soft">No motor fits.</p>
+      <p v-else-if="data.motor_count > data.motors.length" class="soft small">
+        {{ data.motors.length }} of {{ data.motor_count }}; find the others by name.
+      </p>
       <table class="grid">
         <thead>
           <tr>
@@ -123,6 +139,14 @@ function take(id: number, path: string) {
 }
 h2 {
   margin-bottom: 6px;
+}
+.bar {
+  display: flex;
+  justify-content: space-between;
+  gap: 14px;
+}
+.find {
+  max-width: 300px;
 }
 .next {
   display: flex;

@@ -2,7 +2,7 @@
 export function nextPath(station: string, motor: number): string {
   switch (station) {
     case 'intake':
-      return `/motors/${motor}`
+      return `/intake/${motor}/claims`
     case 'teardown':
       return `/teardown?motor=${motor}`
     case 'bench':

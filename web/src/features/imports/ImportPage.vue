@@ -54,15 +54,19 @@ async function look(chosen: File | undefined | null) {
   }
 }
 
+/** Kinds of run that turn no propeller. */
+const bare = computed(() => ['no_load', 'flywheel'].includes(understood.value?.kind ?? ''))
+const ready = computed(() => sample.value !== null && (propeller.value !== null || bare.value))
+
 async function confirm() {
-  if (!file.value || !sample.value || !propeller.value) return
+  if (!file.value || !sample.value || !ready.value) return
   problem.value = null
   busy.value = true
   try {
     const form = new FormData()
     form.append('file', file.value)
     form.append('sample', String(sample.value))
-    form.append('propeller', String(propeller.value))
+    if (propeller.value) form.append('propeller', String(propeller.value))
     if (supply.value) form.append('supply', String(supply.value))
     if (stand.value) form.append('stand', String(stand.value))
     const run = await sendForm<Schemas['RunDetail']>('/api/v1/imports/', form)
@@ -196,8 +200,8 @@ async function confirm() {
           </div>
           <div>
             <label for="belongs-propeller">Propeller</label>
-            <select id="belongs-propeller" v-model="propeller" required>
-              <option :value="null" disabled>choose</option>
+            <select id="belongs-propeller" v-model="propeller" :required="!bare">
+              <option :value="null" :disabled="!bare">{{ bare ? 'none' : 'choose' }}</option>
               <option v-for="item in propellers" :key="item.id" :value="item.id">
                 {{ item.full_name }}
               </option>
@@ -222,11 +226,7 @@ async function confirm() {
             </select>
           </div>
         </div>
-        <el-button
-          type="primary"
-          native-type="submit"
-          :disabled="!sample || !propeller"
-          :loading="busy"
+        <el-button type="primary" native-type="submit" :disabled="!ready" :loading="busy"
           >Store it as a run</el-button
         >
       </form>

@@ -1,31 +1,42 @@
 <script setup lang="ts">
 /** What do we know of this motor, and how well? */
 import { useQuery } from '@tanstack/vue-query'
-import { computed, watchEffect } from 'vue'
+import { computed, ref, watchEffect } from 'vue'
 import { useRoute } from 'vue-router'
 import { motorFileQuery, runsQuery, teardownQuery } from '@/api/queries'
 import PageState from '@/app/PageState.vue'
 import { useInHand } from '@/app/useInHand'
 import Cutaway from '@/cutaway/Cutaway.vue'
+import PhotoStrip from '@/features/photos/PhotoStrip.vue'
+import RunTable from '@/features/runs/RunTable.vue'
+import { KINDS } from '@/features/intake/words'
 import Figure from '@/figures/Figure.vue'
 import MotorMark from '@/figures/MotorMark.vue'
-import RunTable from '@/features/runs/RunTable.vue'
-import { dateTime } from '@/figures/format'
-import ClaimSheet from './ClaimSheet.vue'
+import AgainstSheet from './AgainstSheet.vue'
+import ExpectationList from './ExpectationList.vue'
+import HistorySheet from './HistorySheet.vue'
+import IncidentSheet from './IncidentSheet.vue'
 import ObservationList from './ObservationList.vue'
-import SampleAdder from './SampleAdder.vue'
+import PeerList from './PeerList.vue'
+import SampleSheet from './SampleSheet.vue'
 
-const id = Number(useRoute().params.id)
+const route = useRoute()
+const id = computed(() => Number(route.params.id))
 const inHand = useInHand()
-const { data: file, isPending, error, refetch } = useQuery(motorFileQuery(id))
-const { data: runs } = useQuery(runsQuery({ motor: id }))
+const { data: file, isPending, error, refetch } = useQuery(computed(() => motorFileQuery(id.value)))
+const { data: runs } = useQuery(computed(() => runsQuery({ motor: id.value })))
 const samples = computed(() => file.value?.motor.samples ?? [])
-const firstSample = computed(() => samples.value[0]?.id ?? 0)
-const { data: teardown } = useQuery(
-  computed(() => ({ ...teardownQuery(firstSample.value), enabled: firstSample.value > 0 })),
+const picked = ref(0)
+const sample = computed(
+  () => samples.value.find((one) => one.id === picked.value) ?? samples.value[0] ?? null,
 )
+const sampleId = computed(() => sample.value?.id ?? 0)
+const { data: teardown } = useQuery(
+  computed(() => ({ ...teardownQuery(sampleId.value), enabled: sampleId.value > 0 })),
+)
+const compared = computed(() => samples.value.slice(0, 4).map((one) => one.id))
 watchEffect(() => {
-  if (file.value) inHand.value = id
+  if (file.value) inHand.value = id.value
 })
 </script>
 
@@ -33,23 +44,54 @@ watchEffect(() => {
   <PageState :loading="isPending" :error="error" :retry="refetch" />
   <template v-if="file">
     <header class="head">
-      <h1><MotorMark :motor="id" />{{ file.motor.full_name }}</h1>
-      <p class="soft">
-        {{ file.size.basis === 'stator' ? 'Stator' : 'Outside' }}
-        <Figure :value="file.size.diameter_mm" unit="mm" /> ×
-        <Figure :value="file.size.height_mm" unit="mm" /> by its size code · stator volume
-        <Figure :value="file.size.stator_volume_mm3" unit="mm³" :reason="file.size.absent_reason" />
-        · aspect <Figure :value="file.size.aspect" />
+      <div>
+        <h1><MotorMark :motor="id" />{{ file.motor.full_name }}</h1>
+        <p class="soft">
+          {{ KINDS[file.motor.kind ?? 'outrunner'] }} ·
+          {{ file.size.basis === 'stator' ? 'stator' : file.size.basis.replace('_', ' ') }}
+          <Figure :value="file.size.diameter_mm" unit="mm" /> ×
+          <Figure :value="file.size.height_mm" unit="mm" /> by its size code · stator volume
+          <Figure
+            :value="file.size.stator_volume_mm3"
+            unit="mm³"
+            :reason="file.size.absent_reason"
+          />
+          · height ÷ diameter <Figure :value="file.size.aspect" />
+        </p>
+      </div>
+      <p class="ways">
+        <RouterLink :to="`/intake/${id}`">Intake</RouterLink>
+        <RouterLink v-if="sampleId" :to="`/teardown/${sampleId}`">Teardown</RouterLink>
+        <RouterLink
+          v-if="compared.length > 1"
+          :to="`/teardown/compare?samples=${compared.join(',')}`"
+          >Compare its samples</RouterLink
+        >
+        <RouterLink v-for="other in file.family" :key="other.id" :to="`/motors/${other.id}`">{{
+          other.full_name
+        }}</RouterLink>
       </p>
     </header>
+    <p v-if="file.size.doubt" class="doubt" role="status">{{ file.size.doubt }}</p>
 
-    <section v-if="teardown || !firstSample" class="sheet drawing">
-      <h2>
-        To scale
-        <span v-if="samples[0]" class="soft"
-          >from the teardown of sample {{ samples[0].mark }}</span
-        >
-      </h2>
+    <section v-if="teardown || !sampleId" class="sheet drawing">
+      <div class="bar">
+        <h2>
+          To scale
+          <span v-if="sample" class="soft">from the teardown of sample {{ sample.mark }}</span>
+        </h2>
+        <div v-if="samples.length > 1" class="samples" role="group" aria-label="Sample shown">
+          <button
+            v-for="one in samples"
+            :key="one.id"
+            type="button"
+            :aria-pressed="one.id === sampleId"
+            @click="picked = one.id"
+          >
+            {{ one.mark }}
+          </button>
+        </div>
+      </div>
       <Cutaway
         :seen="teardown?.observations ?? []"
         :size="{ code: file.motor.size_code, basis: file.motor.size_basis }"
@@ -66,37 +108,32 @@ watchEffect(() => {
           </ul>
           <p v-else class="soft">None on record.</p>
         </section>
-        <ClaimSheet :motor="file.motor" :claims="file.claims" :remarks="file.remarks" />
+        <AgainstSheet :file="file" />
+        <SampleSheet :file="file" />
         <section class="sheet">
-          <h2>Samples</h2>
-          <table class="grid">
-            <thead>
-              <tr>
-                <th>Mark</th>
-                <th>Turns</th>
-                <th>Obtained</th>
-                <th></th>
-              </tr>
-            </thead>
-            <tbody>
-              <tr v-for="sample in samples" :key="sample.id">
-                <td>{{ sample.mark }}</td>
-                <td>{{ sample.turning }}</td>
-                <td>{{ sample.obtained?.replace('_', ' ') }}</td>
-                <td><RouterLink :to="`/teardown/${sample.id}`">Take apart</RouterLink></td>
-              </tr>
-            </tbody>
-          </table>
-          <SampleAdder :motor="id" :taken="samples.map((sample) => sample.mark)" />
+          <h2>Expected</h2>
+          <ExpectationList :expectations="file.expectations" />
+        </section>
+        <section class="sheet">
+          <h2>Peers on the bench</h2>
+          <PeerList :peers="file.peers" />
+        </section>
+        <IncidentSheet :file="file" />
+      </div>
+      <div class="column">
+        <section class="sheet">
+          <h2>
+            Photos <span v-if="sample" class="soft">sample {{ sample.mark }}</span>
+          </h2>
+          <PhotoStrip v-if="sample" :sample="sample.id" :mark="sample.mark" />
+        </section>
+        <section class="sheet">
+          <h2>
+            Measured and seen <span v-if="sample" class="soft">sample {{ sample.mark }}</span>
+          </h2>
+          <ObservationList v-if="teardown" :sheet="teardown" :sample="sampleId" />
         </section>
       </div>
-      <section class="sheet">
-        <h2>
-          Seen inside
-          <span v-if="samples[0]" class="soft">sample {{ samples[0].mark }}</span>
-        </h2>
-        <ObservationList v-if="teardown" :sheet="teardown" :sample="firstSample" />
-      </section>
     </div>
 
     <section class="sheet">
@@ -108,33 +145,50 @@ watchEffect(() => {
         <RouterLink to="/import">import a log</RouterLink>.
       </p>
     </section>
-
-    <section class="sheet">
-      <h2>History of changes</h2>
-      <table class="grid small">
-        <tbody>
-          <tr v-for="(change, index) in file.changes" :key="index">
-            <td class="soft">{{ dateTime(change.at) }}</td>
-            <td>{{ change.who }}</td>
-            <td>{{ change.kind }} {{ change.what }}</td>
-            <td>
-              <span v-for="field in change.changed" :key="field.field">
-                {{ field.field }}: {{ field.before }} → {{ field.after }}
-              </span>
-            </td>
-          </tr>
-        </tbody>
-      </table>
-    </section>
+    <HistorySheet :changes="file.changes" />
   </template>
 </template>
 
 <style scoped>
+.head {
+  display: flex;
+  justify-content: space-between;
+  gap: 20px;
+}
 .head p {
   margin: 4px 0 0;
 }
+.ways {
+  display: flex;
+  flex-direction: column;
+  text-align: right;
+  white-space: nowrap;
+}
+.doubt {
+  background: var(--caution-soft);
+  border-left: 4px solid var(--caution);
+  padding: 5px 10px;
+  margin: 8px 0 0;
+}
 .drawing {
-  margin-top: 14px;
+  margin-top: 12px;
+}
+.bar {
+  display: flex;
+  justify-content: space-between;
+}
+.samples button {
+  min-width: 34px;
+  min-height: 28px;
+  margin-left: 5px;
+  border: 1px solid var(--line);
+  background: var(--sheet);
+  border-radius: 3px;
+  cursor: pointer;
+}
+.samples button[aria-pressed='true'] {
+  background: var(--ink);
+  color: #fff;
 }
 .columns {
   display: grid;

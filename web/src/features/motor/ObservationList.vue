@@ -28,7 +28,11 @@ const rows = computed(() =>
         <td>{{ attribute.label }}</td>
         <td>
           <Figure
-            v-if="seen.value !== null && seen.value !== undefined"
+            v-if="
+              (seen.status === 'measured' || seen.status === 'observed') &&
+              seen.value !== null &&
+              seen.value !== undefined
+            "
             :value="seen.value"
             :u="seen.u"
             :unit="attribute.unit ?? ''"
@@ -49,7 +53,7 @@ const rows = computed(() =>
           />
           <div v-if="finding.value === null" class="soft small">{{ finding.note }}</div>
         </td>
-        <td class="soft small">derived</td>
+        <td class="soft small">{{ finding.origin || 'derived' }}</td>
       </tr>
     </tbody>
   </table>

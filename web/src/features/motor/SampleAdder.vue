@@ -17,7 +17,7 @@ async function add() {
   try {
     await api.POST('/api/v1/motors/{id}/samples/', {
       params: { path: { id: props.motor } },
-      body: { mark: nextMark(props.taken), turning: 'unknown', obtained: 'unknown', note: '' },
+      body: { mark: nextMark(props.taken), turning: 'unknown', note: '' },
     })
     await refreshRecord(client)
   } catch (error) {

@@ -8,6 +8,7 @@ import PageState from '@/app/PageState.vue'
 import { useSession } from '@/app/useSession'
 import { readNumber } from '@/features/teardown/answers'
 import Figure from '@/figures/Figure.vue'
+import HubRow from './HubRow.vue'
 import RigAdder from './RigAdder.vue'
 
 const stands = useQuery(standsQuery())
@@ -111,17 +112,18 @@ async function add() {
           <tr>
             <th>Propeller</th>
             <th class="num">Diameter</th>
-            <th class="num">Pitch</th>
-            <th class="num">Blades</th>
+            <th class="num">Bore, mm</th>
+            <th class="num">Hub, mm</th>
+            <th class="num">Hole circle, mm</th>
+            <th class="num">Holes, mm</th>
           </tr>
         </thead>
         <tbody>
-          <tr v-for="propeller in propellers.data.value" :key="propeller.id">
-            <td>{{ propeller.full_name }}</td>
-            <td class="num"><Figure :value="propeller.diameter_in" unit="in" /></td>
-            <td class="num"><Figure :value="propeller.pitch_in" unit="in" /></td>
-            <td class="num">{{ propeller.blades }}</td>
-          </tr>
+          <HubRow
+            v-for="propeller in propellers.data.value"
+            :key="propeller.id"
+            :propeller="propeller"
+          />
         </tbody>
       </table>
       <form v-if="mayWrite" class="add" @submit.prevent="add">

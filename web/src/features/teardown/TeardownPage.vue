@@ -1,20 +1,26 @@
 <script setup lang="ts">
 /** What is it made of? One question at a time, in a fixed order, one key per answer. */
-import { useQuery, useQueryClient } from '@tanstack/vue-query'
-import { computed, nextTick, onMounted, onUnmounted, ref, watch } from 'vue'
+import { useQuery } from '@tanstack/vue-query'
+import { useEventListener } from '@vueuse/core'
+import { computed, nextTick, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { api, type Schemas, sentenceOf } from '@/api/client'
-import { motorsQuery, refreshRecord, teardownQuery, vocabularyQuery } from '@/api/queries'
+import { type Schemas, sentenceOf } from '@/api/client'
+import { motorsQuery, teardownQuery, vocabularyQuery } from '@/api/queries'
 import PageState from '@/app/PageState.vue'
 import { useInHand } from '@/app/useInHand'
 import { useSession } from '@/app/useSession'
 import Cutaway from '@/cutaway/Cutaway.vue'
 import Figure from '@/figures/Figure.vue'
-import { answerInWords, answerOfKey, nextOpen, readNumber, suggestionOf } from './answers'
+import PhotoStrip from '@/features/photos/PhotoStrip.vue'
+import AnswerPanel from './AnswerPanel.vue'
+import { answerOfKey, answerOfSign, nextOpen, type Reference } from './answers'
+import QuestionList from './QuestionList.vue'
+import { referencesFor } from './references'
+import { useSheet } from './useSheet'
+import WaitingAnswers from './WaitingAnswers.vue'
 
 const route = useRoute()
 const router = useRouter()
-const client = useQueryClient()
 const inHand = useInHand()
 const { mayWrite } = useSession()
 const { data: motors, isPending, error, refetch } = useQuery(motorsQuery())
@@ -37,110 +43,111 @@ watch(
   },
   { immediate: true },
 )
-const { data: sheet } = useQuery(
-  computed(() => ({ ...teardownQuery(sampleId.value), enabled: sampleId.value > 0 })),
+const { query, observations, answers, waiting, problem, record, settle, drop } = useSheet(sampleId)
+const sheet = computed(() => query.data.value)
+const mark = computed(
+  () => motor.value?.samples.find((sample) => sample.id === sampleId.value)?.mark ?? '',
 )
 
-const attributes = computed(() => vocabulary.value?.attributes ?? [])
-const answers = computed(
-  () => new Map((sheet.value?.observations ?? []).map((seen) => [seen.attribute as string, seen])),
+const absent = computed(
+  () => new Map((sheet.value?.not_applicable ?? []).map((item) => [item.attribute, item.reason])),
+)
+const attributes = computed(() =>
+  (vocabulary.value?.attributes ?? []).filter(
+    (a) => a.step !== vocabulary.value?.outside_step && !absent.value.has(a.key),
+  ),
 )
 const index = ref(0)
 const question = computed(() => attributes.value[index.value])
 const current = computed(() => answers.value.get(question.value?.key ?? ''))
-const typed = ref('')
-const typedU = ref('')
-const instrument = ref('calliper')
-const note = ref('')
-const problem = ref('')
-const numberField = ref<HTMLInputElement | null>(null)
+const panel = ref<InstanceType<typeof AnswerPanel> | null>(null)
+const typing = ref<number | null>(null)
+const problemText = computed(() => (problem.value ? sentenceOf(problem.value) : ''))
 
-watch([question, current], () => {
-  typed.value = current.value?.value != null ? String(current.value.value) : ''
-  typedU.value = current.value?.u != null ? String(current.value.u) : ''
-  note.value = current.value?.note ?? ''
-  problem.value = ''
+// The sample that "same as", "inferred" and "less than" speak of.
+const references = computed(() =>
+  motor.value ? referencesFor(motors.value ?? [], motor.value, sampleId.value) : [],
+)
+const referenceId = ref(0)
+watch(
+  [references, sampleId],
+  () => {
+    if (!references.value.some((choice) => choice.id === referenceId.value))
+      referenceId.value = references.value[0]?.id ?? 0
+  },
+  { immediate: true },
+)
+const { data: referenceSheet } = useQuery(
+  computed(() => ({ ...teardownQuery(referenceId.value), enabled: referenceId.value > 0 })),
+)
+const reference = computed<Reference | null>(() => {
+  const chosen = references.value.find((choice) => choice.id === referenceId.value)
+  if (!chosen || !question.value) return null
+  const seen = referenceSheet.value?.observations.find((o) => o.attribute === question.value?.key)
+  return {
+    id: chosen.id,
+    name: chosen.name,
+    family: chosen.group !== 'the bench',
+    answered: seen?.status === 'measured' || seen?.status === 'observed',
+  }
 })
 
-async function record(answer: Partial<Schemas['ObservationRequest']>) {
-  if (!question.value || !sampleId.value || !mayWrite.value) return
-  problem.value = ''
-  try {
-    await api.PUT('/api/v1/samples/{id}/teardown/', {
-      params: { path: { id: sampleId.value } },
-      body: {
-        attribute: question.value.key as Schemas['AttributeEnum'],
-        status: 'observed',
-        note: note.value,
-        ...answer,
-      },
-    })
-    await client.invalidateQueries({ queryKey: ['teardown', sampleId.value] })
-    void refreshRecord(client)
-    go(
-      nextOpen(
-        attributes.value.map((a) => a.key),
-        new Set(answers.value.keys()),
-        index.value,
-      ),
-    )
-  } catch (failure) {
-    problem.value = sentenceOf(failure)
-  }
-}
-
-function recordNumber() {
-  const value = readNumber(typed.value)
-  const u = typedU.value ? readNumber(typedU.value) : null
-  if (value === null || (typedU.value && u === null)) {
-    problem.value = 'Write a number, for instance 21.2.'
-    return
-  }
-  const counted = question.value?.integer
-  void record({
-    status: counted ? 'observed' : 'measured',
-    value,
-    u: counted ? null : u,
-    instrument: counted ? '' : instrument.value,
-  })
+async function give(answer: Partial<Schemas['ObservationRequest']>) {
+  const asked = question.value
+  if (!asked || !sampleId.value || !mayWrite.value) return
+  const own = panel.value
+  if (!(await record({ attribute: asked.key as Schemas['AttributeEnum'], ...answer }))) return
+  own?.settled()
+  typing.value = null
+  const keys = attributes.value.map((a) => a.key)
+  go(nextOpen(keys, new Set(answers.value.keys()), index.value))
 }
 
 /** What is on record, with the number that is just being typed in place of its own. */
 const drawn = computed(() => {
   const key = question.value?.key
-  const value = readNumber(typed.value)
-  const kept = sheet.value?.observations ?? []
-  if (!key || value === null || question.value?.choices.length) return kept
+  if (!key || typing.value === null || question.value?.choices.length) return observations.value
   return [
-    ...kept.filter((seen) => seen.attribute !== key),
-    { attribute: key, status: 'measured', value },
+    ...observations.value.filter((seen) => seen.attribute !== key),
+    { attribute: key, status: 'measured', value: typing.value },
   ]
 })
 
 function go(to: number) {
   index.value = Math.max(0, Math.min(attributes.value.length - 1, to))
-  void nextTick(() => {
-    numberField.value?.focus()
-    document.querySelector('.questions .here')?.scrollIntoView?.({ block: 'nearest' })
-  })
+  typing.value = null
+  problem.value = null
+  void nextTick(() => panel.value?.focusNumber())
 }
 
 function onKey(event: KeyboardEvent) {
-  const inField = (event.target as HTMLElement).closest('input, textarea, select')
+  if (event.ctrlKey || event.metaKey || event.altKey || !question.value) return
+  const field = (event.target as HTMLElement).closest?.('input, textarea, select')
+  const inNumber = field?.classList.contains('number') ?? false
   if (event.key === 'ArrowDown' || event.key === 'ArrowUp') {
-    if (inField && !(inField as HTMLElement).classList.contains('number')) return
+    if (field && !inNumber) return
     event.preventDefault()
     go(index.value + (event.key === 'ArrowDown' ? 1 : -1))
-  } else if (!inField && question.value) {
-    const answer = answerOfKey(question.value, event.key)
-    if (answer) void record(answer)
+    return
   }
+  if (field && !inNumber) return
+  if (event.key === 'n') {
+    event.preventDefault()
+    panel.value?.focusNote()
+    return
+  }
+  const answer =
+    answerOfSign(question.value, event.key, reference.value) ??
+    (inNumber ? null : answerOfKey(question.value, event.key))
+  if (!answer) return
+  event.preventDefault()
+  panel.value?.answer(answer)
 }
-onMounted(() => window.addEventListener('keydown', onKey))
-onUnmounted(() => window.removeEventListener('keydown', onKey))
+useEventListener(window, 'keydown', onKey)
 
 function chooseSample(id: number) {
   sampleId.value = id
+  index.value = 0
   void router.replace(`/teardown/${id}`)
 }
 </script>
@@ -149,7 +156,10 @@ function chooseSample(id: number) {
   <PageState :loading="isPending" :error="error" :retry="refetch" />
   <section v-if="motors && !motor" class="sheet">
     <h1>Teardown</h1>
-    <p>Choose the motor to take apart.</p>
+    <p v-if="motors.length">Choose the motor to take apart.</p>
+    <p v-else class="soft">
+      No motor is on the bench yet. <RouterLink to="/intake">Take one in</RouterLink> first.
+    </p>
     <ul class="choose">
       <li v-for="row in motors" :key="row.id">
         <button
@@ -166,96 +176,79 @@ function chooseSample(id: number) {
   <template v-else-if="motor && vocabulary">
     <header class="head">
       <h1>Teardown: {{ motor.full_name }}</h1>
-      <div class="samples" role="group" aria-label="Sample">
-        <button
-          v-for="sample in motor.samples"
-          :key="sample.id"
-          type="button"
-          :aria-pressed="sample.id === sampleId"
-          @click="chooseSample(sample.id)"
+      <div class="tools">
+        <div class="samples" role="group" aria-label="Sample">
+          <button
+            v-for="sample in motor.samples"
+            :key="sample.id"
+            type="button"
+            :aria-pressed="sample.id === sampleId"
+            @click="chooseSample(sample.id)"
+          >
+            {{ sample.mark }}
+          </button>
+        </div>
+        <label v-if="references.length"
+          >beside
+          <select v-model="referenceId" aria-label="Reference sample">
+            <optgroup
+              v-for="group in ['this motor', 'its family', 'the bench']"
+              :key="group"
+              :label="group"
+            >
+              <option
+                v-for="choice in references.filter((one) => one.group === group)"
+                :key="choice.id"
+                :value="choice.id"
+              >
+                {{ choice.name }}
+              </option>
+            </optgroup>
+          </select></label
         >
-          {{ sample.mark }}
-        </button>
+        <RouterLink :to="`/teardown/compare?samples=${sampleId},${referenceId}`"
+          >Compare the two</RouterLink
+        >
       </div>
     </header>
     <p class="caution">
       Prop off, supply unplugged, motor cool. Magnets pinch and snap; wear eye protection when you
       pull the bell. The maker's instructions come first.
     </p>
+    <PageState :loading="query.isPending.value" :error="query.error.value" :retry="query.refetch" />
+    <WaitingAnswers
+      :waiting="waiting"
+      :stored="sheet?.observations ?? []"
+      :attributes="vocabulary.attributes"
+      @settle="settle"
+      @drop="drop"
+    />
+    <p v-if="absent.size" class="reason">
+      {{ absent.size }} questions do not apply: {{ [...absent.values()][0] }}.
+    </p>
     <div class="columns">
-      <ol class="questions" aria-label="Questions in the order of looking">
-        <li v-for="(attribute, at) in attributes" :key="attribute.key">
-          <h3 v-if="at === 0 || attributes[at - 1]?.step !== attribute.step">
-            {{ attribute.step }}
-          </h3>
-          <button type="button" :class="{ here: at === index }" @click="go(at)">
-            <span>{{ attribute.label }}</span>
-            <strong v-if="answers.get(attribute.key)">{{
-              answerInWords(attribute, answers.get(attribute.key)!)
-            }}</strong>
-            <span v-else class="soft">not looked at</span>
-          </button>
-        </li>
-      </ol>
+      <QuestionList
+        :attributes="attributes"
+        :answers="answers"
+        :waiting="new Set(waiting.map((item) => item.answer.attribute as string))"
+        :index="index"
+        @go="go"
+      />
       <section v-if="question" class="sheet question">
         <p class="soft">{{ question.step }} · {{ index + 1 }} of {{ attributes.length }}</p>
         <h2>{{ question.label }}</h2>
-        <fieldset v-if="mayWrite" class="answers">
-          <legend class="visually-hidden">{{ question.label }}</legend>
-          <template v-if="question.choices.length">
-            <button
-              v-for="(choice, at) in question.choices"
-              :key="choice.key"
-              type="button"
-              class="answer"
-              :aria-pressed="current?.choice === choice.key"
-              @click="record({ status: 'observed', choice: choice.key })"
-            >
-              <kbd>{{ at + 1 }}</kbd>
-              <span
-                >{{ choice.label }}<small v-if="choice.suggests">{{ choice.suggests }}</small>
-                <small v-if="choice.helps.length || choice.costs.length" class="effects"
-                  ><template v-if="choice.helps.length">for {{ choice.helps.join(', ') }}</template
-                  ><template v-if="choice.helps.length && choice.costs.length"> · </template
-                  ><template v-if="choice.costs.length"
-                    >against {{ choice.costs.join(', ') }}</template
-                  ></small
-                ></span
-              >
-            </button>
-          </template>
-          <form v-else class="measure" @submit.prevent="recordNumber">
-            <label
-              >Value
-              <input ref="numberField" v-model="typed" class="number" inputmode="decimal" />
-              {{ question.unit }}</label
-            >
-            <template v-if="!question.integer">
-              <label>± u <input v-model="typedU" inputmode="decimal" /> {{ question.unit }}</label>
-              <label>with <input v-model="instrument" class="wide" /></label>
-            </template>
-            <el-button type="primary" native-type="submit">Keep (Enter)</el-button>
-          </form>
-          <button
-            type="button"
-            class="answer quiet"
-            :aria-pressed="current?.status === 'could_not_tell'"
-            @click="record({ status: 'could_not_tell' })"
-          >
-            <kbd>0</kbd> could not tell
-          </button>
-        </fieldset>
-        <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
-        <p v-if="current && suggestionOf(question, current)" class="suggests">
-          Suggests: {{ suggestionOf(question, current) }}.
-        </p>
-        <p v-if="question.counterpoint" class="soft">
-          On the other hand: {{ question.counterpoint }}
-        </p>
-        <label v-if="mayWrite" class="note"
-          >Note, kept with the next answer
-          <textarea v-model="note" rows="2" />
-        </label>
+        <AnswerPanel
+          ref="panel"
+          :sample="sampleId"
+          :question="question"
+          :current="current"
+          :reference="reference"
+          :may-write="mayWrite"
+          :problem="problemText"
+          @answer="give"
+          @typed="typing = $event"
+        />
+        <PhotoStrip :sample="sampleId" :mark="mark" :attribute="question.key" compact />
         <Cutaway
           v-if="sheet"
           class="drawing"
@@ -265,7 +258,9 @@ function chooseSample(id: number) {
         />
         <dl v-if="sheet" class="findings">
           <template v-for="finding in sheet.findings" :key="finding.name">
-            <dt>{{ finding.label }} <span class="soft small">derived</span></dt>
+            <dt>
+              {{ finding.label }} <span class="soft small">{{ finding.origin || 'derived' }}</span>
+            </dt>
             <dd>
               <Figure
                 :value="finding.value"

@@ -3,13 +3,34 @@ import type { Schemas } from '@/api/client'
 
 type Attribute = Schemas['Attribute']
 type Observation = Schemas['Observation']
+type Answer = Partial<Schemas['ObservationRequest']>
 
+const ORDINALS = ['less', 'same', 'more'] as const
+
+/** An answer as one would say it, with the sample it refers to. */
 export function answerInWords(attribute: Attribute, seen: Observation): string {
   if (seen.status === 'could_not_tell') return 'could not tell'
   if (seen.status === 'not_looked') return 'not looked at'
+  if (seen.status === 'ordinal') {
+    const at = ORDINALS.indexOf(seen.ordinal as (typeof ORDINALS)[number])
+    return `${attribute.ordinal_words[at] ?? seen.ordinal} beside ${shortName(seen.reference_name)}`
+  }
+  const own = plainAnswer(attribute, seen)
+  if (seen.status === 'same_as') return `${own} (same as ${shortName(seen.reference_name)})`
+  if (seen.status === 'inferred') return `${own} (inferred from ${shortName(seen.reference_name)})`
+  return own
+}
+
+function plainAnswer(attribute: Attribute, seen: Observation): string {
   if (seen.value !== null && seen.value !== undefined)
     return attribute.unit ? `${seen.value} ${attribute.unit}` : String(seen.value)
   return attribute.choices.find((choice) => choice.key === seen.choice)?.label ?? seen.choice ?? ''
+}
+
+/** A sample's name without its maker, which rarely helps and always takes room. */
+export function shortName(name: string): string {
+  const parts = name.split(' ')
+  return parts.length > 3 ? parts.slice(1).join(' ') : name
 }
 
 export function suggestionOf(attribute: Attribute, seen: Observation): string {
@@ -27,10 +48,53 @@ export function answerOfKey(
   return choice ? { status: 'observed', choice: choice.key } : null
 }
 
+export interface Reference {
+  id: number
+  name: string
+  /** Whether it is of the same motor or of another wind or size of the family. */
+  family: boolean
+  /** Whether somebody looked at this there: only then can it be taken over. */
+  answered: boolean
+}
+
+/**
+ * What a letter or sign means, also inside a number field, where it can be no digit: u could not
+ * tell, x not looked at, s same as the reference, i inferred from it, < = > beside it.
+ */
+export function answerOfSign(
+  attribute: Attribute,
+  key: string,
+  reference: Reference | null,
+): Answer | null {
+  if (key === 'u') return { status: 'could_not_tell', choice: '' }
+  if (key === 'x') return { status: 'not_looked', choice: '' }
+  if (!reference) return null
+  if (key === 's' && reference.answered) return { status: 'same_as', reference: reference.id }
+  if (key === 'i' && reference.answered && reference.family)
+    return { status: 'inferred', reference: reference.id }
+  const at = ['<', '=', '>'].indexOf(key)
+  if (at < 0 || !attribute.ordinal_words.length) return null
+  return { status: 'ordinal', ordinal: ORDINALS[at], reference: reference.id }
+}
+
 /** A number as typed on a bench: a decimal comma is fine, a word is not. */
 export function readNumber(text: string): number | null {
   const cleaned = text.trim().replace(',', '.')
   return /^\d+(\.\d+)?$/.test(cleaned) ? Number(cleaned) : null
+}
+
+/** Why a typed number cannot be kept, in words beside its field; empty when it can. */
+export function numberFault(attribute: Attribute, text: string): string {
+  const value = readNumber(text)
+  if (value === null) return 'Write a number, for instance 21.2.'
+  const unit = attribute.unit ? ` ${attribute.unit}` : ''
+  const high = attribute.high ?? Infinity
+  if (value < attribute.low || value > high)
+    return `${value}${unit} is outside ${attribute.low} to ${high}${unit}; check the unit.`
+  if (attribute.integer && !Number.isInteger(value)) return 'This is counted: a whole number.'
+  if (attribute.key === 'pole_count' && value % 2) return 'Magnets come in pairs: an even number.'
+  if (attribute.key === 'slot_count' && value % 3) return 'Slots come in threes.'
+  return ''
 }
 
 /** The next question without an answer after an index, or the one that follows. */

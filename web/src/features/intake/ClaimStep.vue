@@ -1,0 +1,225 @@
+<script setup lang="ts">
+/** What the maker claims, one line each, checked against each other while it is typed. */
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useLocalStorage, watchDebounced } from '@vueuse/core'
+import { computed, ref } from 'vue'
+import { api, currentOf, dataOf, fieldMessage, type Schemas, sentenceOf } from '@/api/client'
+import { claimQuantitiesQuery, refreshRecord } from '@/api/queries'
+import { useSession } from '@/app/useSession'
+import { readNumber } from '@/features/teardown/answers'
+import { shown } from '@/merging/merge'
+import { claimFault } from './typed'
+import { TAGS } from './words'
+
+const props = defineProps<{ file: Schemas['MotorFile'] }>()
+const { data: quantities } = useQuery(claimQuantitiesQuery())
+const { mayWrite } = useSession()
+const client = useQueryClient()
+const id = computed(() => props.file.motor.id)
+
+const source = useLocalStorage('spindle.claim-source', 'box label')
+// Typed and not on record yet, by motor, source and quantity.
+const drafts = useLocalStorage<Record<string, string>>('spindle.claim-drafts', {})
+const key = (quantity: string) => `${id.value}/${source.value}/${quantity}`
+const problems = ref<Record<string, unknown>>({})
+
+const stored = (quantity: string) =>
+  props.file.claims.find((c) => c.quantity === quantity && c.source === source.value)
+const elsewhere = (quantity: string) =>
+  props.file.claims.filter((c) => c.quantity === quantity && c.source !== source.value)
+function textOf(claim: Schemas['Claim'] | undefined): string {
+  if (!claim) return ''
+  return claim.words || (claim.value == null ? '' : String(claim.value))
+}
+const typed = (quantity: string) => drafts.value[key(quantity)] ?? textOf(stored(quantity))
+const changed = (quantity: string) => typed(quantity) !== textOf(stored(quantity))
+function type(quantity: string, text: string) {
+  if (text === textOf(stored(quantity))) Reflect.deleteProperty(drafts.value, key(quantity))
+  else drafts.value[key(quantity)] = text
+}
+
+const remarks = ref<Schemas['Remark'][]>(props.file.remarks)
+watchDebounced(
+  [drafts, () => props.file.claims, source, quantities],
+  async () => {
+    const own = (quantities.value ?? [])
+      .map((q) => ({ q, text: typed(q.key) }))
+      .filter(({ q, text }) => text.trim() && !claimFault(q, text))
+      .map(({ q, text }) => ({
+        quantity: q.key as Schemas['ClaimedQuantityEnum'],
+        value: q.words ? null : readNumber(text),
+        words: q.words ? text : '',
+        source: source.value,
+      }))
+    const others = props.file.claims
+      .filter((c) => c.source !== source.value)
+      .map((c) => ({ quantity: c.quantity, value: c.value, words: c.words, source: c.source }))
+    try {
+      remarks.value = dataOf(
+        await api.POST('/api/v1/motors/{id}/claim-check/', {
+          params: { path: { id: id.value } },
+          body: { claims: [...own, ...others] },
+        }),
+      )
+    } catch {
+      // Away for a moment: the last remarks stand.
+    }
+  },
+  { debounce: 250, deep: true, immediate: true },
+)
+
+async function keep(quantity: Schemas['ClaimQuantity'], version?: number) {
+  const text = typed(quantity.key)
+  Reflect.deleteProperty(problems.value, quantity.key)
+  if (!changed(quantity.key) || claimFault(quantity, text) || !source.value.trim()) return
+  const row = stored(quantity.key)
+  try {
+    if (!text.trim() && row)
+      await api.DELETE('/api/v1/motors/{id}/claims/{claim_pk}/', {
+        params: { path: { id: id.value, claim_pk: row.id } },
+      })
+    else
+      await api.POST('/api/v1/motors/{id}/claims/', {
+        params: { path: { id: id.value } },
+        body: {
+          quantity: quantity.key as Schemas['ClaimedQuantityEnum'],
+          value: quantity.words ? null : readNumber(text),
+          words: quantity.words ? text : '',
+          source: source.value,
+          version: version ?? row?.version,
+        },
+      })
+    await refreshRecord(client)
+    Reflect.deleteProperty(drafts.value, key(quantity.key))
+  } catch (failure) {
+    problems.value[quantity.key] = failure
+  }
+}
+
+function next(event: KeyboardEvent, quantity: Schemas['ClaimQuantity']) {
+  event.preventDefault()
+  void keep(quantity)
+  const fields = [...document.querySelectorAll<HTMLInputElement>('.claims input')]
+  fields[fields.indexOf(event.target as HTMLInputElement) + 1]?.focus()
+}
+
+function said(quantity: Schemas['ClaimQuantity']): string {
+  const fault = claimFault(quantity, typed(quantity.key))
+  const problem = problems.value[quantity.key]
+  if (fault || !problem || currentOf(problem)) return fault
+  return fieldMessage(problem, quantity.words ? 'words' : 'value') || sentenceOf(problem)
+}
+
+/** Somebody else wrote this claim first: theirs, to be taken or overwritten. */
+const theirs = (quantity: string) => currentOf(problems.value[quantity])
+async function takeTheirs(quantity: string) {
+  Reflect.deleteProperty(drafts.value, key(quantity))
+  Reflect.deleteProperty(problems.value, quantity)
+  await refreshRecord(client)
+}
+</script>
+
+<template>
+  <div class="halves">
+    <section class="sheet claims">
+      <h2>Claimed <span class="tag claimed">claims, not measurements</span></h2>
+      <div class="line">
+        <div class="wide">
+          <label for="claim-source">Source of what you type now</label>
+          <input
+            id="claim-source"
+            v-model="source"
+            list="claim-sources"
+            maxlength="120"
+            :disabled="!mayWrite"
+          />
+          <datalist id="claim-sources">
+            <option>box label</option>
+            <option>web page</option>
+            <option>data sheet</option>
+          </datalist>
+        </div>
+      </div>
+      <table class="grid">
+        <tbody>
+          <tr>
+            <td>kV on the label</td>
+            <td>
+              {{ file.motor.kv_label_rpm_per_v ?? '—' }} <span class="soft small">rpm/V</span>
+            </td>
+            <td class="soft small">with the motor's name, under Parcel</td>
+          </tr>
+          <tr v-for="quantity in quantities" :key="quantity.key">
+            <td>
+              <label :for="`claim-${quantity.key}`">{{ quantity.label }}</label>
+            </td>
+            <td class="typed">
+              <input
+                :id="`claim-${quantity.key}`"
+                :value="typed(quantity.key)"
+                :class="{ num: !quantity.words }"
+                :inputmode="quantity.words ? 'text' : 'decimal'"
+                :disabled="!mayWrite"
+                autocomplete="off"
+                :aria-invalid="said(quantity) ? 'true' : undefined"
+                :aria-describedby="`said-${quantity.key}`"
+                @input="type(quantity.key, ($event.target as HTMLInputElement).value)"
+                @keydown.enter="next($event, quantity)"
+                @blur="keep(quantity)"
+              />
+              <span class="soft small">{{ quantity.unit }}</span>
+            </td>
+            <td :id="`said-${quantity.key}`" class="small">
+              <span v-if="said(quantity)" class="field-problem" role="alert">{{
+                said(quantity)
+              }}</span>
+              <span v-else-if="theirs(quantity.key)" role="alert">
+                {{ theirs(quantity.key)?.who }} wrote
+                {{ shown(theirs(quantity.key)?.values[quantity.words ? 'words' : 'value']) }}
+                meanwhile.
+                <el-button size="small" @click="takeTheirs(quantity.key)">Take that</el-button>
+                <el-button size="small" @click="keep(quantity, theirs(quantity.key)?.version)"
+                  >Keep mine</el-button
+                >
+              </span>
+              <span v-else-if="changed(quantity.key)" class="soft">Enter keeps it</span>
+              <span v-else-if="stored(quantity.key)" class="soft">{{ source }}</span>
+              <span v-for="other in elsewhere(quantity.key)" :key="other.id" class="soft">
+                · {{ other.words || other.value }} {{ other.unit }} by {{ other.source }}
+              </span>
+            </td>
+          </tr>
+        </tbody>
+      </table>
+      <p class="soft small">
+        Empty a line and press Enter to take a claim off; the history keeps it.
+      </p>
+    </section>
+    <section class="sheet">
+      <h2>Does it add up?</h2>
+      <p v-if="!remarks.length" class="soft">Type a rating: it is checked at once.</p>
+      <ul class="findings" aria-live="polite">
+        <li v-for="(remark, at) in remarks" :key="at">
+          <span class="tag" :class="TAGS[remark.state]">{{ remark.state }}</span>
+          {{ remark.message }}
+        </li>
+      </ul>
+    </section>
+  </div>
+</template>
+
+<style scoped src="./intake.css"></style>
+<style scoped>
+.typed {
+  white-space: nowrap;
+}
+.typed input {
+  width: 110px;
+}
+td label {
+  margin: 0;
+}
+td .field-problem {
+  margin: 0;
+}
+</style>

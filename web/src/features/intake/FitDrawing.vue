@@ -1,0 +1,102 @@
+<script setup lang="ts">
+/** Blocks of a fit, to scale. */
+import { computed } from 'vue'
+import type { Block } from './fitDrawing'
+
+const props = defineProps<{
+  blocks: Block[]
+  box: { x: number; y: number; width: number; height: number }
+  marks: { y: number; text: string }[]
+  bad: boolean
+  name: string
+}>()
+const MARK_MM = 9
+const view = computed(() => {
+  const width = props.box.width + (props.marks.length ? MARK_MM : 0)
+  return `${props.box.x} ${props.box.y} ${width} ${props.box.height}`
+})
+const right = computed(() => props.box.x + props.box.width)
+</script>
+
+<template>
+  <figure>
+    <svg :viewBox="view" role="img" :aria-label="name">
+      <rect
+        v-for="(block, at) in blocks"
+        :key="at"
+        :x="block.x"
+        :y="block.y"
+        :width="block.width"
+        :height="block.height"
+        :class="[block.part, { bad: bad && (block.part === 'screw' || block.part === 'hub') }]"
+      />
+      <g v-for="mark in marks" :key="mark.text" class="mark">
+        <path :d="`M${box.x} ${mark.y}H${right + 0.6}`" />
+        <text :x="right + 0.9" :y="mark.y + 0.4">{{ mark.text }}</text>
+      </g>
+    </svg>
+    <figcaption class="soft small">{{ name }}</figcaption>
+  </figure>
+</template>
+
+<style scoped>
+figure {
+  margin: 10px 0 0;
+}
+svg {
+  display: block;
+  width: 100%;
+  max-height: 210px;
+}
+rect {
+  stroke: var(--ink);
+  stroke-width: 0.8px;
+  vector-effect: non-scaling-stroke;
+}
+.arm {
+  fill: #3d464a;
+}
+.base,
+.bell {
+  fill: #c9cdc9;
+}
+.room {
+  fill: var(--sheet);
+}
+.copper {
+  fill: #cf8a58;
+}
+.screw,
+.head,
+.nut {
+  fill: #7e8a8f;
+}
+.screw {
+  opacity: 0.9;
+}
+.shaft {
+  fill: #aeb5b4;
+}
+.washer {
+  fill: #a3b1b5;
+}
+.hub {
+  fill: #e6dcc6;
+}
+.ring {
+  fill: #b9c7a8;
+}
+.bad {
+  fill: var(--stop);
+}
+.mark path {
+  stroke: var(--ink-soft);
+  stroke-width: 0.7px;
+  stroke-dasharray: 4 3;
+  vector-effect: non-scaling-stroke;
+}
+text {
+  font: 1.3px var(--text);
+  fill: var(--ink);
+}
+</style>

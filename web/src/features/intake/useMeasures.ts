@@ -1,0 +1,91 @@
+/** Numbers of a sample typed one after the other: kept with Enter, which goes on to the next. */
+import { useQuery } from '@tanstack/vue-query'
+import { useLocalStorage } from '@vueuse/core'
+import { computed, ref, type Ref } from 'vue'
+import { fieldMessage, type Schemas, sentenceOf } from '@/api/client'
+import { vocabularyQuery } from '@/api/queries'
+import { numberFault, readNumber } from '@/features/teardown/answers'
+import { useSheet } from '@/features/teardown/useSheet'
+
+export interface Measure {
+  attribute: Schemas['Attribute']
+  seen?: Schemas['Observation']
+}
+
+export function useMeasures(sample: Ref<number>, keys: Ref<string[]>) {
+  const { data: vocabulary } = useQuery(vocabularyQuery())
+  const sheet = useSheet(sample)
+  const drafts = useLocalStorage<Record<string, string>>('spindle.measure-drafts', {})
+  const instrument = useLocalStorage('spindle.instrument', 'calliper')
+  const faults = ref<Record<string, string>>({})
+
+  const measures = computed<Measure[]>(() =>
+    keys.value.flatMap((key) => {
+      const attribute = vocabulary.value?.attributes.find((a) => a.key === key)
+      return attribute ? [{ attribute, seen: sheet.answers.value.get(key) }] : []
+    }),
+  )
+  const absent = computed(
+    () =>
+      new Map(
+        (sheet.query.data.value?.not_applicable ?? []).map((item) => [item.attribute, item.reason]),
+      ),
+  )
+
+  const draftKey = (key: string) => `${sample.value}/${key}`
+  const own = (seen?: Schemas['Observation']) =>
+    seen && (seen.status === 'measured' || seen.status === 'observed') ? seen : undefined
+  const storedText = ({ seen }: Measure) => {
+    const value = own(seen)?.value
+    return value == null ? '' : String(value)
+  }
+  const storedU = ({ seen }: Measure) => (own(seen)?.u == null ? '' : String(own(seen)?.u))
+  const typed = (m: Measure) => drafts.value[draftKey(m.attribute.key)] ?? storedText(m)
+  const typedU = (m: Measure) => drafts.value[`${draftKey(m.attribute.key)}±`] ?? storedU(m)
+  const changed = (m: Measure) => typed(m) !== storedText(m) || typedU(m) !== storedU(m)
+
+  function type(m: Measure, text: string, part: '' | '±' = '') {
+    const key = draftKey(m.attribute.key) + part
+    if (text === (part ? storedU(m) : storedText(m))) Reflect.deleteProperty(drafts.value, key)
+    else drafts.value[key] = text
+    Reflect.deleteProperty(faults.value, m.attribute.key)
+  }
+
+  /** Keep what was typed; true when it is safe and one may go on. */
+  async function keep(m: Measure): Promise<boolean> {
+    const { key, integer } = m.attribute
+    Reflect.deleteProperty(faults.value, key)
+    if (!changed(m)) return true
+    const text = typed(m)
+    const emptied = !text.trim()
+    const u = typedU(m) ? readNumber(typedU(m)) : null
+    const fault = emptied
+      ? ''
+      : numberFault(m.attribute, text) || (typedU(m) && u === null ? 'The ± is a number too.' : '')
+    if (fault) {
+      faults.value[key] = fault
+      return false
+    }
+    const safe = await sheet.record(
+      emptied
+        ? { attribute: key as Schemas['AttributeEnum'], status: 'not_looked' }
+        : {
+            attribute: key as Schemas['AttributeEnum'],
+            status: integer ? 'observed' : 'measured',
+            value: readNumber(text),
+            u: integer ? null : u,
+            instrument: integer ? '' : instrument.value,
+          },
+    )
+    if (safe) {
+      Reflect.deleteProperty(drafts.value, draftKey(key))
+      Reflect.deleteProperty(drafts.value, `${draftKey(key)}±`)
+    } else {
+      const failure = sheet.problem.value
+      faults.value[key] = fieldMessage(failure, 'value') || sentenceOf(failure)
+    }
+    return safe
+  }
+
+  return { measures, absent, typed, typedU, changed, type, keep, faults, instrument, sheet }
+}

@@ -1,0 +1,81 @@
+<script setup lang="ts">
+/** One propeller of the library and what its hub measures, kept when a field is left. */
+import { useQueryClient } from '@tanstack/vue-query'
+import { ref, watch } from 'vue'
+import { api, type Schemas, sentenceOf } from '@/api/client'
+import { useSession } from '@/app/useSession'
+import Figure from '@/figures/Figure.vue'
+import { optional } from '@/features/intake/typed'
+
+const props = defineProps<{ propeller: Schemas['Propeller'] }>()
+const FIELDS = [
+  ['bore_mm', 'bore'],
+  ['hub_thickness_mm', 'hub thickness'],
+  ['hole_circle_mm', 'circle of the two holes'],
+  ['hole_mm', 'size of the two holes'],
+] as const
+const { mayWrite } = useSession()
+const client = useQueryClient()
+const typed = ref<Record<string, string>>({})
+const problem = ref('')
+watch(
+  () => props.propeller,
+  (row) => {
+    for (const [field] of FIELDS) typed.value[field] = row[field] == null ? '' : String(row[field])
+  },
+  { immediate: true },
+)
+
+async function keep(field: (typeof FIELDS)[number][0]) {
+  const value = optional(typed.value[field] ?? '')
+  problem.value = value === undefined ? 'A number in mm, or leave it empty.' : ''
+  if (value === undefined || value === (props.propeller[field] ?? null)) return
+  try {
+    await api.PATCH('/api/v1/propellers/{id}/', {
+      params: { path: { id: props.propeller.id } },
+      body: { [field]: value },
+    })
+    await client.invalidateQueries({ queryKey: ['propellers'] })
+    await client.invalidateQueries({ queryKey: ['fit'] })
+  } catch (failure) {
+    problem.value = sentenceOf(failure)
+  }
+}
+</script>
+
+<template>
+  <tr>
+    <td>
+      {{ propeller.full_name }}
+      <div v-if="problem" class="problem" role="alert">{{ problem }}</div>
+    </td>
+    <td class="num"><Figure :value="propeller.diameter_in" unit="in" /></td>
+    <td v-for="[field, name] in FIELDS" :key="field" class="num">
+      <input
+        v-if="mayWrite"
+        v-model="typed[field]"
+        inputmode="decimal"
+        :aria-label="`${propeller.full_name}: ${name}, mm`"
+        @change="keep(field)"
+      />
+      <Figure v-else :value="propeller[field]" unit="mm" />
+    </td>
+  </tr>
+</template>
+
+<style scoped>
+input {
+  width: 58px;
+  height: 28px;
+  text-align: right;
+  font-family: var(--mono);
+  border: 1px solid var(--line);
+  border-radius: 3px;
+  background: var(--el-fill-color-blank);
+  padding: 0 5px;
+}
+.problem {
+  color: var(--stop);
+  font-size: 12.5px;
+}
+</style>

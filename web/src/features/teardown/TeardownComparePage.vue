@@ -1,0 +1,280 @@
+<script setup lang="ts">
+/** How do they differ inside? Two to four samples, one scale, the differences first. */
+import { useQuery } from '@tanstack/vue-query'
+import { computed, ref } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+import { sentenceOf } from '@/api/client'
+import { motorsQuery, teardownComparisonQuery } from '@/api/queries'
+import PageState from '@/app/PageState.vue'
+import { download, pngOf, sized, standaloneSvg, withInk } from '@/charts/save'
+import CutawayRow from '@/cutaway/CutawayRow.vue'
+import MotorMark from '@/figures/MotorMark.vue'
+import CompareRows from './CompareRows.vue'
+import { argumentsByTopic, chosenSamples } from './comparing'
+
+const MOST = 4
+const route = useRoute()
+const router = useRouter()
+const chosen = computed(() => chosenSamples(String(route.query.samples ?? '')))
+const { data: motors, isPending, error, refetch } = useQuery(motorsQuery())
+const comparison = useQuery(computed(() => teardownComparisonQuery(chosen.value)))
+const table = computed(() => (chosen.value.length > 1 ? comparison.data.value : undefined))
+
+const everything = ref(false)
+const drawing = ref<InstanceType<typeof CutawayRow> | null>(null)
+const problem = ref('')
+
+const options = computed(() =>
+  (motors.value ?? []).flatMap((motor) =>
+    motor.samples.map((sample) => ({
+      id: sample.id,
+      motor: motor.id,
+      name: `${motor.full_name} ${sample.mark}`,
+    })),
+  ),
+)
+const named = computed(() =>
+  chosen.value.map(
+    (id) =>
+      options.value.find((one) => one.id === id) ?? { id, motor: 0, name: `sample number ${id}` },
+  ),
+)
+const heads = computed(() =>
+  (table.value?.samples ?? []).map((sample) => `${sample.motor_name} ${sample.mark}`),
+)
+const drawn = computed(() =>
+  (table.value?.samples ?? []).map((sample, at) => ({
+    name: heads.value[at] ?? '',
+    seen: table.value?.observations[at] ?? [],
+    size: { code: sample.size_code, basis: sample.size_basis },
+  })),
+)
+const topics = computed(() => argumentsByTopic(table.value?.arguments ?? []))
+const different = computed(
+  () => (table.value?.rows ?? []).filter((row) => row.outcome === 'different').length,
+)
+const csv = computed(
+  () =>
+    `/api/v1/teardown/compare.csv?samples=${chosen.value.join(',')}${everything.value ? '' : '&differences=1'}`,
+)
+
+function choose(ids: number[]) {
+  void router.replace({ query: { samples: ids.join(',') } })
+}
+
+function add(event: Event) {
+  const id = Number((event.target as HTMLSelectElement).value)
+  if (id) choose([...chosen.value, id])
+  ;(event.target as HTMLSelectElement).value = ''
+}
+
+async function save(kind: 'svg' | 'png') {
+  problem.value = ''
+  const svg = drawing.value?.svg
+  if (!svg) return
+  const copy = withInk(svg)
+  const size = sized(copy, 1400)
+  const text = standaloneSvg(copy, '#fdfcf9')
+  try {
+    if (kind === 'svg')
+      download(new Blob([text], { type: 'image/svg+xml' }), 'teardown-comparison.svg')
+    else download(await pngOf(text, size.width, size.height), 'teardown-comparison.png')
+  } catch (failure) {
+    problem.value = sentenceOf(failure)
+  }
+}
+</script>
+
+<template>
+  <h1>Teardown compare</h1>
+  <PageState :loading="isPending" :error="error" :retry="refetch" />
+  <section class="sheet choice">
+    <ul aria-label="Samples in the comparison">
+      <li v-for="one in named" :key="one.id">
+        <MotorMark :motor="one.motor" />{{ one.name }}
+        <button
+          type="button"
+          class="plain"
+          @click="choose(chosen.filter((other) => other !== one.id))"
+        >
+          Take out<span class="visually-hidden"> {{ one.name }}</span>
+        </button>
+      </li>
+    </ul>
+    <label v-if="chosen.length < MOST"
+      >Add a sample
+      <select @change="add">
+        <option value="">choose…</option>
+        <option
+          v-for="one in options.filter((o) => !chosen.includes(o.id))"
+          :key="one.id"
+          :value="one.id"
+        >
+          {{ one.name }}
+        </option>
+      </select></label
+    >
+    <p v-if="chosen.length < 2" class="soft">
+      Choose two to four samples: of one motor, of two winds, or of rivals.
+    </p>
+  </section>
+  <PageState
+    v-if="chosen.length > 1"
+    :loading="comparison.isPending.value"
+    :error="comparison.error.value"
+    :retry="comparison.refetch"
+  />
+  <template v-if="table">
+    <section class="sheet">
+      <div class="bar">
+        <h2>At one scale</h2>
+        <span>
+          <el-button size="small" @click="save('svg')">SVG</el-button>
+          <el-button size="small" @click="save('png')">PNG</el-button>
+        </span>
+      </div>
+      <CutawayRow ref="drawing" :motors="drawn" />
+      <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
+    </section>
+    <section class="sheet">
+      <div class="bar">
+        <h2>
+          {{ everything ? 'Everything' : 'Differences' }}
+          <span class="soft">({{ different }} differ)</span>
+        </h2>
+        <span>
+          <label><input v-model="everything" type="checkbox" /> show what is the same too</label>
+          <a :href="csv">table (CSV)</a>
+        </span>
+      </div>
+      <CompareRows :rows="table.rows" :heads="heads" :everything="everything" />
+    </section>
+    <section class="sheet">
+      <h2>Claimed <span class="tag claimed">claims, not measurements</span></h2>
+      <p v-if="!table.claims.length" class="soft">Nothing is claimed of these motors.</p>
+      <table v-else class="grid">
+        <thead>
+          <tr>
+            <th>Claim</th>
+            <th v-for="head in heads" :key="head">{{ head }}</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="claim in table.claims" :key="claim.quantity">
+            <td>{{ claim.label }}</td>
+            <td v-for="(cell, at) in claim.cells" :key="at">
+              <template v-if="cell"
+                >{{ cell.words || cell.value }} <span class="soft small">{{ cell.unit }}</span>
+                <span class="soft small"> {{ cell.source }}</span></template
+              >
+              <span v-else class="soft" title="nothing claimed">—</span>
+            </td>
+          </tr>
+        </tbody>
+      </table>
+    </section>
+    <div class="columns">
+      <section class="sheet">
+        <h2>What the differences suggest</h2>
+        <p class="soft small">
+          Read from experience, not measured; the runs decide. Others read some of it the other way.
+        </p>
+        <p v-if="!topics.length" class="soft">No difference speaks for or against anything.</p>
+        <dl>
+          <template v-for="topic in topics" :key="topic.topic">
+            <dt>{{ topic.topic }}</dt>
+            <dd v-for="(said, at) in topic.said" :key="at">
+              <span :class="said.speaks_for ? 'for' : 'against'">{{
+                said.speaks_for ? 'for' : 'against'
+              }}</span>
+              {{ heads[said.column] }}: {{ said.label.toLowerCase() }} {{ said.answer }}
+              <span v-if="said.suggests" class="soft">({{ said.suggests }})</span>
+            </dd>
+          </template>
+        </dl>
+        <p v-for="other in topics.counterpoints" :key="other" class="soft small">
+          On the other hand: {{ other }}
+        </p>
+      </section>
+      <section class="sheet">
+        <h2>Nobody knows yet</h2>
+        <template v-for="(one, at) in table.unknown" :key="one.sample">
+          <h3>{{ heads[at] }}</h3>
+          <p v-if="!one.labels.length" class="soft">Everything was looked at.</p>
+          <p v-else class="small">
+            {{ one.labels.join(' · ') }}.
+            <RouterLink :to="`/teardown/${one.sample}`">Look</RouterLink>
+          </p>
+        </template>
+      </section>
+    </div>
+  </template>
+</template>
+
+<style scoped>
+.sheet {
+  margin-top: 14px;
+}
+.choice ul {
+  list-style: none;
+  margin: 0 0 8px;
+  padding: 0;
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px 18px;
+}
+.plain {
+  border: 0;
+  background: none;
+  text-decoration: underline;
+  color: var(--ink-soft);
+  font-size: 12px;
+  cursor: pointer;
+  min-height: 24px;
+}
+.bar {
+  display: flex;
+  justify-content: space-between;
+  align-items: center;
+  gap: 12px;
+}
+.bar > span {
+  display: flex;
+  gap: 14px;
+  align-items: center;
+}
+.columns {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
+  gap: 14px;
+  align-items: start;
+}
+dl {
+  margin: 8px 0;
+}
+dt {
+  font-weight: 700;
+  margin-top: 8px;
+}
+dd {
+  margin: 2px 0;
+}
+.for,
+.against {
+  display: inline-block;
+  min-width: 56px;
+  font-size: 12px;
+}
+.for {
+  color: var(--within);
+}
+.against {
+  color: var(--caution);
+}
+h3 {
+  margin: 10px 0 2px;
+}
+.problem {
+  color: var(--stop);
+}
+</style>

@@ -1,0 +1,113 @@
+/**
+ * One sample's answers: read from the record, written to it, and kept here while the server is
+ * away. Shared by the teardown and by the outside measures of intake.
+ */
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useEventListener, useIntervalFn, useLocalStorage } from '@vueuse/core'
+import { computed, ref, type Ref } from 'vue'
+import { api, currentOf, dataOf, isOffline, type Schemas, sentenceOf } from '@/api/client'
+import { refreshRecord, teardownQuery } from '@/api/queries'
+import { nextToSend, put, type Waiting, withWaiting, without } from './outbox'
+
+const RETRY_MS = 4000
+const outbox = useLocalStorage<Waiting[]>('spindle.answers-waiting', [])
+
+export function useSheet(sample: Ref<number>) {
+  const client = useQueryClient()
+  const query = useQuery(
+    computed(() => ({ ...teardownQuery(sample.value), enabled: sample.value > 0 })),
+  )
+  const problem = ref<unknown>(null)
+
+  const observations = computed(() =>
+    withWaiting(query.data.value?.observations ?? [], outbox.value, sample.value),
+  )
+  const answers = computed(
+    () => new Map(observations.value.map((seen) => [seen.attribute as string, seen])),
+  )
+  const waiting = computed(() => outbox.value.filter((item) => item.sample === sample.value))
+
+  /** Send, and say whether the answer is safe: on record, or waiting here. */
+  async function record(
+    answer: Omit<Partial<Schemas['ObservationRequest']>, 'attribute'> & { attribute: string },
+  ): Promise<boolean> {
+    problem.value = null
+    const stored = query.data.value?.observations.find((o) => o.attribute === answer.attribute)
+    const item: Waiting = {
+      sample: sample.value,
+      answer: {
+        status: 'observed',
+        version: stored?.version,
+        ...answer,
+      } as Schemas['ObservationRequest'],
+    }
+    const outcome = await send(item)
+    return outcome !== 'refused'
+  }
+
+  async function send(item: Waiting): Promise<'sent' | 'waits' | 'refused'> {
+    const { attribute } = item.answer
+    try {
+      const seen = dataOf(
+        await api.PUT('/api/v1/samples/{id}/teardown/', {
+          params: { path: { id: item.sample } },
+          body: item.answer,
+        }),
+      )
+      outbox.value = without(outbox.value, item.sample, attribute)
+      client.setQueryData(
+        teardownQuery(item.sample).queryKey,
+        (old: Schemas['TeardownSheet'] | undefined) =>
+          old && {
+            ...old,
+            observations: [...old.observations.filter((o) => o.attribute !== attribute), seen],
+          },
+      )
+      void refreshRecord(client)
+      return 'sent'
+    } catch (failure) {
+      if (isOffline(failure)) {
+        outbox.value = put(outbox.value, item)
+        return 'waits'
+      }
+      const current = currentOf(failure)
+      if (current) {
+        outbox.value = put(outbox.value, { ...item, current })
+        return 'waits'
+      }
+      // One that waited and is refused stays, with the reason; a fresh one is still in its field.
+      if (outbox.value.some((w) => w.sample === item.sample && w.answer.attribute === attribute))
+        outbox.value = put(outbox.value, { ...item, refused: sentenceOf(failure) })
+      problem.value = failure
+      return 'refused'
+    }
+  }
+
+  let sending = false
+  async function flush() {
+    if (sending) return
+    sending = true
+    try {
+      let item = nextToSend(outbox.value)
+      while (item && (await send(item)) === 'sent') item = nextToSend(outbox.value)
+    } finally {
+      sending = false
+    }
+  }
+  useIntervalFn(flush, RETRY_MS)
+  useEventListener(window, 'online', () => void flush())
+
+  /** Settle a conflict: send again from the version that stands there now. */
+  function settle(item: Waiting, values: Record<string, unknown>, version: number) {
+    const answer = { ...item.answer, ...values, version } as Schemas['ObservationRequest']
+    outbox.value = put(outbox.value, { sample: item.sample, answer })
+    void flush()
+  }
+
+  function drop(item: Waiting) {
+    outbox.value = without(outbox.value, item.sample, item.answer.attribute)
+    void client.invalidateQueries({ queryKey: ['teardown', item.sample] })
+  }
+
+  return { query, observations, answers, waiting, problem, record, settle, drop, flush }
+}
