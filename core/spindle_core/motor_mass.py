@@ -11,6 +11,8 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from scipy.stats import chi2
+
 from spindle_core.errors import QuantityError
 from spindle_core.lead_wire import (
     DEFAULT_LEAD_LENGTH_MM,
@@ -146,8 +148,8 @@ def _lead(
 class Spread:
     """Samples side by side: mean, standard deviation s, and the widest gap, in one unit.
 
-    ``resolved``: whether s is more than the scale could make of equal samples (χ² would need
-    more samples; the rule is s above the mean u).
+    ``resolved``: whether s is more than their own uncertainty makes of equal samples, by a χ²
+    test at 5 %.
     """
 
     mean: float
@@ -162,8 +164,8 @@ def spread_of(samples: Sequence[Measured]) -> Spread | Absent:
     if len(samples) < 2:
         return Absent("one_sample", "a spread needs two samples")
     values = [item.value for item in samples]
-    s = sample_standard_deviation(values)
-    typical_u = math.sqrt(math.fsum(item.u**2 for item in samples) / len(samples))
-    return Spread(
-        math.fsum(values) / len(values), s, max(values) - min(values), len(values), s > typical_u
-    )
+    s, count = sample_standard_deviation(values), len(values)
+    mean_square_u = math.fsum(item.u**2 for item in samples) / count
+    limit = float(chi2.ppf(0.95, count - 1)) * mean_square_u
+    resolved = (count - 1) * s**2 > limit
+    return Spread(math.fsum(values) / count, s, max(values) - min(values), count, resolved)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
 from typing import Any
 
 from spindle_core.claim_quantities import CLAIMS
@@ -13,6 +14,9 @@ from spindle_server.intake.weighing import figure_json
 from spindle_server.runs.models import Reduction
 
 Figure = Measured | Absent
+
+ASSUMED_CALIBRATION_REL = 0.02
+"""Of a run whose stand nobody named."""
 
 FROM_RUNS = {
     "max_current_a": ("max_current_a", "highest of", "no run measured current"),
@@ -32,9 +36,11 @@ def measured_figures(motor: MotorModel, masses: Sequence[Figure]) -> dict[str, d
     runs = (
         Reduction.objects.filter(run__sample__motor=motor, result__isnull=False)
         .exclude(run__review="rejected")
-        .values_list("run__sample", "result__summary")
+        .values_list("run__sample", "result__summary", "run__stand__calibration_rel")
     )
-    summaries = [(sample, summary or {}) for sample, summary in runs]
+    summaries = [
+        Summary(sample, summary or {}, calibration) for sample, summary, calibration in runs
+    ]
     found = {
         quantity: _from_runs(summaries, name, way, missing)
         for quantity, (name, way, missing) in FROM_RUNS.items()
@@ -47,25 +53,43 @@ def measured_figures(motor: MotorModel, masses: Sequence[Figure]) -> dict[str, d
     return found
 
 
-def _from_runs(
-    summaries: Sequence[tuple[int, dict[str, Any]]], name: str, way: str, missing: str
-) -> dict[str, Any]:
+@dataclass(frozen=True)
+class Summary:
+    """Summary figures of one run, its sample and its stand's calibration; None without a stand."""
+
+    sample: int
+    figures: dict[str, Any]
+    calibration_rel: float | None
+
+
+def _from_runs(summaries: Sequence[Summary], name: str, way: str, missing: str) -> dict[str, Any]:
+    """One figure from all runs. What a stand declares of its calibration does not average out,
+    and a claim was not measured on that stand: it is added at the end."""
     by_sample: dict[int, list[Measured]] = {}
-    for sample, summary in summaries:
-        stored = summary.get(name)
+    calibration = 0.0
+    for run in summaries:
+        stored = run.figures.get(name)
         if stored and stored.get("value") is not None:
             figure = Measured(stored["value"], {name: stored["u"]} if stored.get("u") else {})
-            by_sample.setdefault(sample, []).append(figure)
+            by_sample.setdefault(run.sample, []).append(figure)
+            calibration = max(calibration, run.calibration_rel or ASSUMED_CALIBRATION_REL)
     count = sum(len(figures) for figures in by_sample.values())
     if not count:
         return {"figure": Absent("not_measured", missing), "from": ""}
     runs = f"{count} run{'' if count == 1 else 's'}"
     if way == "highest of":
         every = [figure for figures in by_sample.values() for figure in figures]
-        return {"figure": max(every, key=lambda figure: figure.value), "from": f"{way} {runs}"}
+        top = max(every, key=lambda figure: figure.value)
+        return {"figure": _calibrated(top, calibration), "from": f"{way} {runs}"}
     per_sample = [_mean(figures, "repeat") for figures in by_sample.values()]
     samples = f"{len(per_sample)} sample{'' if len(per_sample) == 1 else 's'}"
-    return {"figure": _mean(per_sample, "samples"), "from": f"{samples}, {runs}"}
+    mean = _calibrated(_mean(per_sample, "samples"), calibration)
+    return {"figure": mean, "from": f"{samples}, {runs}"}
+
+
+def _calibrated(figure: Measured, relative: float) -> Measured:
+    parts = {**figure.components, "calibration": relative * figure.value}
+    return Measured(figure.value, parts, n=figure.n)
 
 
 def _mean(figures: Sequence[Measured], component: str) -> Measured:

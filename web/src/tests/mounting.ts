@@ -123,3 +123,55 @@ export function aRun(id: number, changed: object = {}) {
     ...changed,
   }
 }
+
+const absent = (reason: string) => ({ value: null, u: null, n: null, origin: '', reason })
+
+/** A motor's file as the API gives it, with two samples and an empty parcel. */
+export function aMotorFile(changed: object = {}) {
+  const samples = ['A', 'B'].map((mark, at) => ({
+    id: 7 + at, motor: 3, parcel: 21, mark, turning: 'cw', note: '', version: 1,
+  })) // prettier-ignore
+  return {
+    motor: {
+      id: 3, maker: 'Ostrel', name: 'Drift', kind: 'outrunner', size_code: '2206',
+      size_basis: 'stator', kv_label_rpm_per_v: 1900, note: '', version: 2,
+      full_name: 'Ostrel Drift 2206 1900', samples, run_count: 0, observation_count: 0,
+      claim_count: 0,
+    },
+    size: {
+      text: '2206', basis: 'stator', diameter_mm: 22, height_mm: 6, aspect: 0.27,
+      stator_volume_mm3: 2281, absent_reason: '', doubt: '',
+    },
+    claims: [], remarks: [], open_points: ['No sample was weighed.'],
+    parcels: [{
+      parcel: {
+        id: 21, obtained: 'loaned', obtained_from: '', arrived_on: null, price_amount: null,
+        price_currency: '', price_per: 'each', set_size: null, shipping: 'unknown',
+        shipping_amount: null, price_status: 'known', priced_on: null, availability: 'unknown',
+        note: '', version: 4, parts: [],
+      },
+      samples: ['A', 'B'],
+      price: { amount: null, currency: '', basis: 'no price on record', guessed: false },
+      findings: [{ code: 'mounting_screws', state: 'missing', message: '8 needed, 0 in the box.' }],
+    }],
+    masses: {
+      lead_length_mm: 60,
+      samples: samples.map((sample) => ({
+        sample: sample.id, mark: sample.mark, weighings: [], preparations: [],
+        mass_g: absent('not weighed'), lead_g_per_m: absent('no gauge'), lead_from: '', used: null,
+        remarks: [],
+      })),
+      spread: null,
+    },
+    incidents: [], against_claims: [], expectations: [], peers: [], family: [], changes: [],
+    ...changed,
+  } // prettier-ignore
+}
+
+/** An attribute of the vocabulary as the API gives it. */
+export function anAttribute(key: string, rest: object = {}) {
+  return {
+    key, step: 'Magnets', label: key, choices: [], unit: null, integer: false, counterpoint: '',
+    ordinal_words: [], low: 0, high: null, ...rest,
+  } // prettier-ignore
+}

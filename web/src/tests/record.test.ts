@@ -2,11 +2,9 @@ import { afterEach, describe, expect, it, vi } from 'vitest'
 import RunReview from '@/features/runs/RunReview.vue'
 import RunTable from '@/features/runs/RunTable.vue'
 import RunsPage from '@/features/runs/RunsPage.vue'
-import ClaimSheet from '@/features/motor/ClaimSheet.vue'
 import ImportPage from '@/features/imports/ImportPage.vue'
 import IntakePage from '@/features/intake/IntakePage.vue'
 import LoginPage from '@/features/accounts/LoginPage.vue'
-import TeardownPage from '@/features/teardown/TeardownPage.vue'
 import { aRun, refusal, serve, session, settle, show } from './mounting'
 
 afterEach(() => {
@@ -98,45 +96,14 @@ describe('runs in a table', () => {
   })
 })
 
-describe('claims', () => {
-  const motor = { id: 3, kv_label_rpm_per_v: 1900 }
-  const claim = { id: 8, quantity: 'mass_g', label: 'Mass', value: 30.1, unit: 'g', source: 'box' }
-  const quantities = [
-    { key: 'max_current_a', label: 'Rated current', unit: 'A', low: 0.5, high: 500 },
-  ]
-
-  it('are called claims and name their source', async () => {
-    serve({ ...SESSION, 'GET /api/v1/claim-quantities/': quantities })
-    const remarks = [{ code: 'implied_voltage', ok: false, message: 'implies 9 V.' }]
-    const { page } = await show(ClaimSheet, { props: { motor, claims: [claim], remarks } })
-    expect(page.text()).toContain('claims, not measurements')
-    expect(page.text()).toContain('box')
-    expect(page.get('.remark').text()).toBe('Does not fit: implies 9 V.')
-  })
-
-  it('take a decimal comma and keep what was typed when refused', async () => {
-    const asked = serve({
-      ...SESSION,
-      'GET /api/v1/claim-quantities/': quantities,
-      'POST /api/v1/motors/3/claims/': refusal(400, 'Rated current: check the unit.'),
-    })
-    const { page } = await show(ClaimSheet, { props: { motor, claims: [], remarks: [] } })
-    await page.get('.value input').setValue('26,5')
-    await page.get('form').trigger('submit')
-    await settle()
-    expect(asked.find((a) => a.method === 'POST')?.body).toMatchObject({ value: 26.5 })
-    expect(page.get('[role=alert]').text()).toContain('check the unit')
-    expect((page.get('.value input').element as HTMLInputElement).value).toBe('26,5')
-  })
-})
-
 describe('intake', () => {
   const answers = {
     ...SESSION,
-    'GET /api/v1/motors/': { results: [] },
+    'GET /api/v1/motors/': { count: 0, next: null, results: [] },
+    'GET /api/v1/peers/': [{ motor: 3, full_name: 'Ostrel Drift 2206 1900' }],
     'GET /api/v1/size-code/': {
       text: '2207', basis: 'stator', diameter_mm: 22, height_mm: 7, aspect: 0.318,
-      stator_volume_mm3: 2661, absent_reason: '',
+      stator_volume_mm3: 2661, absent_reason: '', doubt: '',
     },
   } // prettier-ignore
 
@@ -160,7 +127,7 @@ describe('intake', () => {
       kv_label_rpm_per_v: 1855,
       sample_marks: ['A', 'B'],
     })
-    await vi.waitFor(() => expect(path()).toBe('/motors/10'))
+    await vi.waitFor(() => expect(path()).toBe('/intake/10/parcel'))
   })
 
   it('keeps the draft and shows the refusal beside its field', async () => {
@@ -248,92 +215,6 @@ describe('import', () => {
     serve({ ...lists, 'GET /api/v1/session/': session('reader') })
     const { page } = await show(ImportPage)
     expect(page.find('input[type=file]').exists()).toBe(false)
-  })
-})
-
-describe('the teardown sheet', () => {
-  const attribute = (key: string, rest: object) => ({
-    key, step: 'Magnets', label: key, choices: [], unit: null, integer: false, counterpoint: '', ...rest,
-  }) // prettier-ignore
-  const answers = {
-    ...SESSION,
-    'GET /api/v1/motors/': {
-      results: [{ id: 3, full_name: 'Drift', size_code: '2206', size_basis: 'stator', samples: [{ id: 7, motor: 3, mark: 'A' }] }],
-    },
-    'GET /api/v1/teardown/vocabulary/': {
-      version: 1,
-      steps: ['Magnets'],
-      attributes: [
-        attribute('shape', { choices: [{ key: 'arc', label: 'arc', suggests: '', helps: ['power'], costs: ['cost'] }, { key: 'flat', label: 'flat', suggests: '', helps: [], costs: [] }] }),
-        attribute('diameter', { unit: 'mm' }),
-        attribute('poles', { unit: '', integer: true }),
-      ],
-    },
-    'GET /api/v1/samples/7/teardown/': { observations: [], findings: [] },
-  } // prettier-ignore
-
-  const press = (key: string) =>
-    document.body.dispatchEvent(new KeyboardEvent('keydown', { key, bubbles: true }))
-
-  it('takes one key per answer and goes on to the next question', async () => {
-    const asked = serve({ ...answers, 'PUT /api/v1/samples/7/teardown/': {} })
-    const { page } = await show(TeardownPage, { path: '/teardown/7', at: '/teardown/:sample' })
-    expect(page.get('.question h2').text()).toBe('shape')
-    press('2')
-    await settle()
-    expect(asked.find((a) => a.method === 'PUT')?.body).toMatchObject({
-      attribute: 'shape',
-      status: 'observed',
-      choice: 'flat',
-    })
-    expect(page.get('.question h2').text()).toBe('diameter')
-  })
-
-  it('keeps "could not tell" apart, on the key 0', async () => {
-    const asked = serve({ ...answers, 'PUT /api/v1/samples/7/teardown/': {} })
-    await show(TeardownPage, { path: '/teardown/7', at: '/teardown/:sample' })
-    press('0')
-    await settle()
-    expect(asked.find((a) => a.method === 'PUT')?.body).toMatchObject({ status: 'could_not_tell' })
-  })
-
-  it('measures with a decimal comma, u and instrument; counts without', async () => {
-    const asked = serve({ ...answers, 'PUT /api/v1/samples/7/teardown/': {} })
-    const { page } = await show(TeardownPage, { path: '/teardown/7', at: '/teardown/:sample' })
-    press('ArrowDown')
-    await settle()
-    const inputs = page.findAll('.measure input')
-    await inputs[0]?.setValue('21,2')
-    await inputs[1]?.setValue('0.01')
-    await page.get('.measure').trigger('submit')
-    await settle()
-    expect(asked.at(-1) && asked.filter((a) => a.method === 'PUT')[0]?.body).toMatchObject({
-      status: 'measured', value: 21.2, u: 0.01, instrument: 'calliper',
-    }) // prettier-ignore
-    await page.get('.measure input').setValue('14')
-    await page.get('.measure').trigger('submit')
-    await settle()
-    expect(asked.filter((a) => a.method === 'PUT')[1]?.body).toMatchObject({
-      attribute: 'poles', status: 'observed', value: 14, u: null,
-    }) // prettier-ignore
-  })
-
-  it('does not send a word as a number', async () => {
-    const asked = serve({ ...answers, 'PUT /api/v1/samples/7/teardown/': {} })
-    const { page } = await show(TeardownPage, { path: '/teardown/7', at: '/teardown/:sample' })
-    press('ArrowDown')
-    await settle()
-    await page.get('.measure input').setValue('tight')
-    await page.get('.measure').trigger('submit')
-    await settle()
-    expect(page.get('[role=alert]').text()).toContain('Write a number')
-    expect(asked.some((a) => a.method === 'PUT')).toBe(false)
-  })
-
-  it('shows the usual cautions', async () => {
-    serve(answers)
-    const { page } = await show(TeardownPage, { path: '/teardown/7', at: '/teardown/:sample' })
-    expect(page.get('.caution').text()).toContain('eye protection')
   })
 })
 

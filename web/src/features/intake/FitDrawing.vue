@@ -11,9 +11,21 @@ const props = defineProps<{
   name: string
 }>()
 const MARK_MM = 9
+const LINE_MM = 1.5
 const view = computed(() => {
   const width = props.box.width + (props.marks.length ? MARK_MM : 0)
   return `${props.box.x} ${props.box.y} ${width} ${props.box.height}`
+})
+/** Words of marks that lie close to each other are pushed apart, from the lowest up. */
+const words = computed(() => {
+  let above = Infinity
+  return [...props.marks]
+    .sort((a, b) => b.y - a.y)
+    .map((mark) => {
+      const y = Math.min(mark.y + 0.4, above - LINE_MM)
+      above = y
+      return { ...mark, textY: y }
+    })
 })
 const right = computed(() => props.box.x + props.box.width)
 </script>
@@ -30,9 +42,9 @@ const right = computed(() => props.box.x + props.box.width)
         :height="block.height"
         :class="[block.part, { bad: bad && (block.part === 'screw' || block.part === 'hub') }]"
       />
-      <g v-for="mark in marks" :key="mark.text" class="mark">
+      <g v-for="mark in words" :key="mark.text" class="mark">
         <path :d="`M${box.x} ${mark.y}H${right + 0.6}`" />
-        <text :x="right + 0.9" :y="mark.y + 0.4">{{ mark.text }}</text>
+        <text :x="right + 0.9" :y="mark.textY">{{ mark.text }}</text>
       </g>
     </svg>
     <figcaption class="soft small">{{ name }}</figcaption>

@@ -56,7 +56,9 @@ const propAt = ref<number | null>(null)
 const prop = computed(
   () =>
     fit.value?.propellers.find((one) => one.propeller === propAt.value) ??
-    fit.value?.propellers.find((one) => one.outcome !== 'unknown'),
+    ['good', 'caution', 'impossible']
+      .map((outcome) => fit.value?.propellers.find((one) => one.outcome === outcome))
+      .find(Boolean),
 )
 const onShaft = computed(() => {
   const { shaft } = fit.value ?? {}

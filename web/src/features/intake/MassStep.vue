@@ -14,6 +14,8 @@ const props = defineProps<{ file: Schemas['MotorFile']; sample: number }>()
 const { mayWrite } = useSession()
 const masses = computed(() => props.file.masses)
 const row = computed(() => masses.value.samples.find((one) => one.sample === props.sample))
+/** A spread needs no more than two digits. */
+const brief = (value: number) => Number(value.toPrecision(2))
 const OF_LEADS = ['lead_gauge', 'offcut_mass', 'offcut_length', 'nut_mass', 'connector_mass']
 </script>
 
@@ -29,7 +31,7 @@ const OF_LEADS = ['lead_gauge', 'offcut_mass', 'offcut_length', 'nut_mass', 'con
       >
         <template #cells="{ record }">
           <td class="num">
-            <Figure :value="record.mass_g" :u="record.resolution_g / Math.sqrt(12)" unit="g" />
+            <Figure :value="record.mass_g" unit="g" />
           </td>
           <td class="num">
             <Figure :value="record.lead_length_mm" unit="mm" reason="lead length not noted" />
@@ -104,12 +106,12 @@ const OF_LEADS = ['lead_gauge', 'offcut_mass', 'offcut_length', 'nut_mass', 'con
       </table>
       <p v-if="masses.spread" class="reading">
         {{ masses.spread.n }} samples: mean <Figure :value="masses.spread.mean" unit="g" />, s
-        <Figure :value="masses.spread.s" unit="g" />, widest gap
-        <Figure :value="masses.spread.widest" unit="g" />.
+        <Figure :value="brief(masses.spread.s)" unit="g" />, widest gap
+        <Figure :value="brief(masses.spread.widest)" unit="g" />.
         {{
           masses.spread.resolved
-            ? 'The samples differ by more than the scale can err.'
-            : 'No more than the scale can err.'
+            ? 'The samples differ by more than their uncertainty explains.'
+            : 'No more than their uncertainty explains.'
         }}
       </p>
       <p v-else class="soft">A spread needs two weighed samples.</p>

@@ -34,6 +34,12 @@ function onInput(m: Measure, event: Event, part: '' | '±' = '') {
   if (!part) emit('typed', m.attribute.key, text)
 }
 
+/** A number that stands there is replaced by typing, as on an instrument. */
+function atField(m: Measure, event: Event) {
+  emit('at', m.attribute.key)
+  ;(event.target as HTMLInputElement).select()
+}
+
 async function choose(m: Measure, event: Event) {
   const choice = (event.target as HTMLSelectElement).value
   await sheet.record(
@@ -93,7 +99,7 @@ defineExpose({ focus: (key: string) => inputOf(key)?.focus() })
               :disabled="!mayWrite"
               :aria-invalid="faults[m.attribute.key] ? 'true' : undefined"
               :aria-describedby="`f-${m.attribute.key}`"
-              @focus="emit('at', m.attribute.key)"
+              @focus="atField(m, $event)"
               @input="onInput(m, $event)"
               @keydown.enter.prevent="next(m)"
               @change="keep(m)"
@@ -107,7 +113,7 @@ defineExpose({ focus: (key: string) => inputOf(key)?.focus() })
                 :aria-label="`u of ${m.attribute.label}`"
                 :value="typedU(m)"
                 :disabled="!mayWrite"
-                @focus="emit('at', m.attribute.key)"
+                @focus="atField(m, $event)"
                 @input="onInput(m, $event, '±')"
                 @keydown.enter.prevent="next(m)"
                 @change="keep(m)"

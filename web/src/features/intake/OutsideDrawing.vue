@@ -74,7 +74,7 @@ figure {
 svg {
   display: block;
   width: 100%;
-  max-height: 460px;
+  max-height: 620px;
 }
 path {
   vector-effect: non-scaling-stroke;

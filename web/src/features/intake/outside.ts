@@ -108,8 +108,9 @@ export function outside(known: Known, code: { diameter: number; height: number }
   }
 
   const half = Math.max(bell, base) / 2
-  const sideAt = [MARGIN + half + 4, 7 + free] as const
-  const belowAt = [sideAt[0] + half + DRAWN_LEAD_MM + 9 + half, 7 + half + 3] as const
+  // The view from below hangs under the side view, as drawings have it.
+  const sideAt = [MARGIN + half + 4, 4 + free] as const
+  const belowAt = [sideAt[0], sideAt[1] + body + 10 + half] as const
   const callouts: Callout[] = []
   const call = (key: string, at: readonly [number, number], x: number, y: number, path: string) => {
     callouts.push({ key, x: at[0] + x, y: at[1] + y, path: shift(path, at), measured: has(key) })
@@ -170,7 +171,7 @@ export function outside(known: Known, code: { diameter: number; height: number }
     side,
     below,
     callouts,
-    box: { width: belowAt[0] + half + 9, height: Math.max(sideAt[1] + body, belowAt[1] + half) + 8 },
+    box: { width: sideAt[0] + half + DRAWN_LEAD_MM + 8, height: belowAt[1] + half + 7 },
     sideAt,
     belowAt,
   }

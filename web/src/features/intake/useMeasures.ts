@@ -51,8 +51,18 @@ export function useMeasures(sample: Ref<number>, keys: Ref<string[]>) {
     Reflect.deleteProperty(faults.value, m.attribute.key)
   }
 
+  // Enter keeps a line, and so does leaving it: the second must not send the first again.
+  const onTheWay = new Map<string, Promise<boolean>>()
+
   /** Keep what was typed; true when it is safe and one may go on. */
-  async function keep(m: Measure): Promise<boolean> {
+  function keep(m: Measure): Promise<boolean> {
+    const key = draftKey(m.attribute.key)
+    const going = onTheWay.get(key) ?? keepNow(m).finally(() => onTheWay.delete(key))
+    onTheWay.set(key, going)
+    return going
+  }
+
+  async function keepNow(m: Measure): Promise<boolean> {
     const { key, integer } = m.attribute
     Reflect.deleteProperty(faults.value, key)
     if (!changed(m)) return true

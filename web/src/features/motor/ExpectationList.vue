@@ -29,8 +29,8 @@ defineProps<{ expectations: Schemas['ExpectationOnFile'][] }>()
           />)
         </template>
       </template>
-      <span v-if="item.text"> “{{ item.text }}”</span>
-      <span class="soft small"> {{ item.who }}, {{ dateTime(item.noted_at) }}</span>
+      <span v-if="item.text">&nbsp;“{{ item.text }}”&nbsp;</span>
+      <span class="soft small">{{ item.who }}, {{ dateTime(item.noted_at) }}</span>
     </li>
   </ul>
 </template>

@@ -49,9 +49,10 @@ const gone = (sample: number) =>
       </tbody>
     </table>
     <p v-if="masses.spread" class="soft small">
-      Spread of {{ masses.spread.n }}: s <Figure :value="masses.spread.s" unit="g" />, widest gap
-      <Figure :value="masses.spread.widest" unit="g" />{{
-        masses.spread.resolved ? '' : ', no more than the scale can err'
+      Spread of {{ masses.spread.n }}: s
+      <Figure :value="Number(masses.spread.s.toPrecision(2))" unit="g" />, widest gap
+      <Figure :value="Number(masses.spread.widest.toPrecision(2))" unit="g" />{{
+        masses.spread.resolved ? '' : ', no more than their uncertainty explains'
       }}.
     </p>
     <p v-else class="soft small">One weighed sample has no spread.</p>

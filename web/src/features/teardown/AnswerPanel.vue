@@ -97,7 +97,12 @@ const chosen = (choice: string) =>
 
 defineExpose({
   settled,
-  focusNumber: () => void nextTick(() => numberField.value?.focus()),
+  // Selected, so that typing replaces what stands there.
+  focusNumber: () =>
+    void nextTick(() => {
+      numberField.value?.focus()
+      numberField.value?.select()
+    }),
   focusNote: () => noteField.value?.focus(),
   answer,
 })
@@ -215,7 +220,7 @@ defineExpose({
     </div>
     <label class="note"
       >Note, kept with the answer
-      <textarea ref="noteField" v-model="note" rows="2" @input="keepDraft" />
+      <textarea ref="noteField" v-model="note" rows="1" @input="keepDraft" />
     </label>
     <el-button
       v-if="current && note !== (current.note ?? '')"

@@ -164,8 +164,8 @@ async function save(kind: 'svg' | 'png') {
             <td>{{ claim.label }}</td>
             <td v-for="(cell, at) in claim.cells" :key="at">
               <template v-if="cell"
-                >{{ cell.words || cell.value }} <span class="soft small">{{ cell.unit }}</span>
-                <span class="soft small"> {{ cell.source }}</span></template
+                >{{ cell.words || cell.value }}
+                <span class="soft small">{{ cell.unit }} · {{ cell.source }}</span></template
               >
               <span v-else class="soft" title="nothing claimed">—</span>
             </td>

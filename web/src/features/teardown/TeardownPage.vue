@@ -248,7 +248,6 @@ function chooseSample(id: number) {
           @answer="give"
           @typed="typing = $event"
         />
-        <PhotoStrip :sample="sampleId" :mark="mark" :attribute="question.key" compact />
         <Cutaway
           v-if="sheet"
           class="drawing"
@@ -256,6 +255,7 @@ function chooseSample(id: number) {
           :size="{ code: motor.size_code, basis: motor.size_basis }"
           :name="motor.full_name"
         />
+        <PhotoStrip :sample="sampleId" :mark="mark" :attribute="question.key" compact />
         <dl v-if="sheet" class="findings">
           <template v-for="finding in sheet.findings" :key="finding.name">
             <dt>

@@ -10,6 +10,8 @@ import { refreshRecord, teardownQuery } from '@/api/queries'
 import { nextToSend, put, type Waiting, withWaiting, without } from './outbox'
 
 const RETRY_MS = 4000
+/** One sender for all that show a sheet. */
+let sending = false
 const outbox = useLocalStorage<Waiting[]>('spindle.answers-waiting', [])
 
 export function useSheet(sample: Ref<number>) {
@@ -83,7 +85,6 @@ export function useSheet(sample: Ref<number>) {
     }
   }
 
-  let sending = false
   async function flush() {
     if (sending) return
     sending = true

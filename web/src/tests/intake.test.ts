@@ -1,0 +1,396 @@
+/** A motor's intake as one uses it: parcel, claims, mass, outside, fit, peers. */
+import { enableAutoUnmount } from '@vue/test-utils'
+import { afterEach, describe, expect, it, vi } from 'vitest'
+import BoxTable from '@/features/intake/BoxTable.vue'
+import ClaimStep from '@/features/intake/ClaimStep.vue'
+import FitStep from '@/features/intake/FitStep.vue'
+import MassStep from '@/features/intake/MassStep.vue'
+import MotorIntakePage from '@/features/intake/MotorIntakePage.vue'
+import OutsideStep from '@/features/intake/OutsideStep.vue'
+import ParcelSheet from '@/features/intake/ParcelSheet.vue'
+import PeersStep from '@/features/intake/PeersStep.vue'
+import AgainstSheet from '@/features/motor/AgainstSheet.vue'
+import IncidentSheet from '@/features/motor/IncidentSheet.vue'
+import HubRow from '@/features/rig/HubRow.vue'
+import { aMotorFile, anAttribute, refusal, serve, session, settle, show } from './mounting'
+
+// Keys are listened for on the window: a page of an earlier test must not hear them.
+enableAutoUnmount(afterEach)
+afterEach(() => {
+  serve({})
+  localStorage.clear()
+  document.body.innerHTML = ''
+})
+
+const number = (key: string, label: string, unit: string, high: number) => ({
+  key, label, unit, low: 0.5, high, words: false, expected: false,
+}) // prettier-ignore
+const base = {
+  'GET /api/v1/session/': session(),
+  'GET /api/v1/claim-quantities/': [
+    number('mass_g', 'Mass', 'g', 2000),
+    number('max_current_a', 'Rated current', 'A', 500),
+    { ...number('bearings', 'Bearings', '', 0), words: true },
+  ],
+  'GET /api/v1/teardown/vocabulary/': {
+    version: 3, steps: ['Magnets'], outside_step: 'Outside',
+    attributes: [
+      anAttribute('total_height', { label: 'Height over all', unit: 'mm', low: 4, high: 200 }),
+      anAttribute('body_height', { label: 'Height of the body', unit: 'mm', low: 3, high: 150 }),
+      anAttribute('lead_gauge', { label: 'Gauge of the leads', unit: 'AWG', integer: true, low: 10, high: 34 }),
+      anAttribute('prop_hold', { label: 'What holds the propeller', choices: [{ key: 'nut', label: 'a nut', suggests: '', helps: [], costs: [] }] }),
+    ],
+  },
+  'GET /api/v1/samples/7/teardown/': { observations: [], findings: [], not_applicable: [] },
+  'GET /api/v1/motors/3/': aMotorFile(),
+} // prettier-ignore
+/** Bodies of the requests that write; a late check of typed claims is none. */
+const body = (asked: { method: string; path: string; body: unknown }[], method: string) =>
+  asked
+    .filter((a) => a.method === method && !a.path.endsWith('claim-check/'))
+    .map((a) => a.body as Record<string, unknown>)
+type Page = Awaited<ReturnType<typeof show>>['page']
+const value = (page: Page, selector: string) =>
+  (page.get(selector).element as HTMLInputElement).value
+
+describe('claims', () => {
+  const remark = { code: 'implied_voltage', state: 'odd', message: 'implies 9 V.' }
+  const answers = { ...base, 'POST /api/v1/motors/3/claim-check/': [remark] }
+
+  it('are checked while they are typed, before anything is stored', async () => {
+    const asked = serve(answers)
+    const { page } = await show(ClaimStep, { props: { file: aMotorFile() } })
+    await page.get('#claim-max_current_a').setValue('26,5')
+    await vi.waitFor(() => {
+      const check = asked.findLast((a) => a.path.endsWith('claim-check/'))?.body as {
+        claims: unknown
+      }
+      expect(check?.claims).toEqual([
+        { quantity: 'max_current_a', value: 26.5, words: '', source: 'box label' },
+      ])
+    })
+    await vi.waitFor(() => expect(page.text()).toContain('implies 9 V.'))
+    expect(page.text()).toContain('claims, not measurements')
+    expect(asked.some((a) => a.path === '/api/v1/motors/3/claims/')).toBe(false)
+  })
+
+  it('are kept with Enter, which goes on to the next line', async () => {
+    const asked = serve({ ...answers, 'POST /api/v1/motors/3/claims/': {} })
+    const { page } = await show(ClaimStep, { props: { file: aMotorFile() } })
+    await page.get('#claim-mass_g').setValue('30.1')
+    await page.get('#claim-mass_g').trigger('keydown', { key: 'Enter' })
+    await settle()
+    expect(asked.find((a) => a.path === '/api/v1/motors/3/claims/')?.body).toMatchObject({
+      quantity: 'mass_g', value: 30.1, source: 'box label',
+    }) // prettier-ignore
+    expect(document.activeElement?.id).toBe('claim-max_current_a')
+  })
+
+  it('say a wrong unit beside the field, keep it, and store nothing', async () => {
+    const asked = serve({ ...answers, 'POST /api/v1/motors/3/claims/': {} })
+    const { page } = await show(ClaimStep, { props: { file: aMotorFile() } })
+    await page.get('#claim-mass_g').setValue('28000')
+    await page.get('#claim-mass_g').trigger('blur')
+    await settle()
+    expect(page.get('#said-mass_g').text()).toContain('check the unit')
+    expect(page.get('#claim-mass_g').attributes('aria-invalid')).toBe('true')
+    expect(asked.some((a) => a.path === '/api/v1/motors/3/claims/')).toBe(false)
+    page.unmount()
+    const again = await show(ClaimStep, { props: { file: aMotorFile() } })
+    expect(value(again.page, '#claim-mass_g')).toBe('28000')
+  })
+
+  it('offer both when somebody else wrote first', async () => {
+    const current = { version: 3, who: 'Tomas', at: null, values: { value: 31, words: '' } }
+    const file = aMotorFile({
+      claims: [{ id: 1, quantity: 'mass_g', label: 'Mass', value: 30, words: '', unit: 'g', source: 'box label', version: 2 }],
+    }) // prettier-ignore
+    serve({
+      ...answers,
+      'POST /api/v1/motors/3/claims/': refusal(409, 'x', { code: 'changed_meanwhile', current }),
+    })
+    const { page } = await show(ClaimStep, { props: { file } })
+    await page.get('#claim-mass_g').setValue('32')
+    await page.get('#claim-mass_g').trigger('blur')
+    await settle()
+    expect(page.get('#said-mass_g').text()).toContain('Tomas wrote 31 meanwhile')
+    const asked = serve({ ...answers, 'POST /api/v1/motors/3/claims/': {} })
+    const mine = page.findAll('#said-mass_g button').find((b) => b.text() === 'Keep mine')
+    await mine?.trigger('click')
+    await settle()
+    expect(asked.find((a) => a.path === '/api/v1/motors/3/claims/')?.body).toMatchObject({
+      value: 32, version: 3,
+    }) // prettier-ignore
+  })
+})
+
+describe('a parcel', () => {
+  const row = () => aMotorFile().parcels[0] as object
+  const props = () => ({ row: row(), number: 1, of: 1 })
+
+  it('is written from the version that was read', async () => {
+    const asked = serve({ ...base, 'PATCH /api/v1/parcels/21/': { version: 5 } })
+    const { page } = await show(ParcelSheet, { props: props() })
+    await page.get('#price-21').setValue('79,60')
+    await page.get('#currency-21').setValue('EUR')
+    await page.get('#per-21').setValue('set')
+    await page.get('#set-21').setValue('4')
+    await page.get('form').trigger('submit')
+    await settle()
+    expect(body(asked, 'PATCH')[0]).toMatchObject({
+      version: 4, price_amount: 79.6, price_currency: 'EUR', price_per: 'set', set_size: 4,
+      shipping_amount: null, arrived_on: null,
+    }) // prettier-ignore
+    expect(page.text()).toContain('On record.')
+  })
+
+  it('keeps what was typed and shows a refusal beside its field', async () => {
+    serve({
+      ...base,
+      'PATCH /api/v1/parcels/21/': refusal(400, 'A price needs its currency.', {
+        fields: { price_currency: ['A price needs its currency.'] },
+      }),
+    })
+    const { page } = await show(ParcelSheet, { props: props() })
+    await page.get('#price-21').setValue('20')
+    await page.get('form').trigger('submit')
+    await settle()
+    expect(page.findAll('.field-problem').some((p) => p.text().includes('currency'))).toBe(true)
+    expect(value(page, '#price-21')).toBe('20')
+    page.unmount()
+    const again = await show(ParcelSheet, { props: props() })
+    expect(value(again.page, '#price-21')).toBe('20')
+  })
+
+  it('takes parts with the sizes that matter to them', async () => {
+    const asked = serve({ ...base, 'POST /api/v1/parcels/21/parts/': {} })
+    const parcel = aMotorFile().parcels[0]?.parcel
+    const { page } = await show(BoxTable, { props: { parcel } })
+    expect(page.text()).toContain('Nothing noted of the box yet')
+    await page.get('#count-21').setValue('8')
+    await page.get('#length-21').setValue('6,5')
+    await page.get('form').trigger('submit')
+    await settle()
+    expect(body(asked, 'POST')[0]).toEqual({
+      kind: 'mounting_screw', count: 8, thread_mm: null, length_mm: 6.5,
+    }) // prettier-ignore
+    await page.get('#part-21').setValue('adapter')
+    expect(page.find('#inner-21').exists()).toBe(true)
+    expect(page.find('#length-21').exists()).toBe(false)
+    await page.get('#count-21').setValue('two')
+    await page.get('form').trigger('submit')
+    expect(page.get('[role=alert]').text()).toContain('whole number')
+  })
+})
+
+describe('the scale', () => {
+  const open = () => show(MassStep, { props: { file: aMotorFile(), sample: 7 } })
+
+  it('takes a reading with the digits it was typed with', async () => {
+    const asked = serve({ ...base, 'POST /api/v1/samples/7/weighings/': {} })
+    const { page } = await open()
+    await page.get('#w-mass').setValue('28,60')
+    await page.get('#w-leads').setValue('140')
+    await page.get('#w-mass').trigger('submit')
+    await settle()
+    expect(body(asked, 'POST')[0]).toMatchObject({
+      mass_g: 28.6, resolution_g: 0.01, lead_length_mm: 140, nut_on: false,
+    }) // prettier-ignore
+    expect(value(page, '#w-mass')).toBe('')
+  })
+
+  it('asks back about 28 kg and keeps what was typed', async () => {
+    const asked = serve(base)
+    const { page } = await open()
+    await page.get('#w-mass').setValue('28000')
+    expect(page.get('#w-fault').text()).toContain('Did you mean 28 g?')
+    await page.get('#w-mass').trigger('submit')
+    await settle()
+    expect(body(asked, 'POST')).toEqual([])
+    expect(value(page, '#w-mass')).toBe('28000')
+  })
+
+  it('strikes a mistake out with its reason', async () => {
+    const asked = serve({ ...base, 'PATCH /api/v1/weighings/9/': {} })
+    const file = aMotorFile()
+    const weighing = {
+      id: 9, sample: 7, mass_g: 48.6, resolution_g: 0.1, lead_length_mm: null, nut_on: true,
+      connectors_on: false, instrument: '', weighed_on: '2026-10-01', note: '', struck_reason: '',
+    } // prettier-ignore
+    Object.assign(file.masses.samples[0] as object, { weighings: [weighing] })
+    const { page } = await show(MassStep, { props: { file, sample: 7 } })
+    const strike = () => page.findAll('button').filter((b) => b.text() === 'Strike out')
+    await strike()[0]?.trigger('click')
+    await settle()
+    expect(strike().at(-1)?.attributes('disabled')).toBeDefined()
+    await page.get('.why input').setValue('read off wrongly')
+    await page.get('.why').trigger('submit')
+    await settle()
+    expect(body(asked, 'PATCH')[0]).toEqual({ struck_reason: 'read off wrongly' })
+  })
+})
+
+describe('the outside', () => {
+  const open = () => show(OutsideStep, { props: { file: aMotorFile(), sample: 7 } })
+  const stored = (sent: unknown) => ({ id: 1, ...(sent as object), version: 1 })
+
+  it('goes from one dimension to the next with Enter', async () => {
+    const asked = serve({ ...base, 'PUT /api/v1/samples/7/teardown/': stored })
+    const { page } = await open()
+    await page.get('#m-total_height').setValue('31,2')
+    await page.get('#m-total_height').trigger('keydown', { key: 'Enter' })
+    await settle()
+    expect(body(asked, 'PUT')[0]).toMatchObject({
+      attribute: 'total_height', status: 'measured', value: 31.2, instrument: 'calliper',
+    }) // prettier-ignore
+    expect(document.activeElement?.id).toBe('m-body_height')
+    await page.get('#m-lead_gauge').setValue('20')
+    await page.get('#m-lead_gauge').trigger('keydown', { key: 'Enter' })
+    await settle()
+    expect(body(asked, 'PUT')[1]).toMatchObject({ status: 'observed', value: 20, u: null })
+  })
+
+  it('is typed by clicking the drawing, and follows while typing', async () => {
+    serve(base)
+    const { page } = await open()
+    const callouts = page.findAll('.callout')
+    await callouts[1]?.trigger('click')
+    expect(document.activeElement?.id).toBe('m-body_height')
+    await page.get('#m-body_height').setValue('18')
+    expect(page.findAll('.callout')[1]?.text()).toContain('18')
+    expect(page.findAll('.callout')[1]?.classes()).not.toContain('open')
+  })
+
+  it('says what cannot be beside its field and does not go on', async () => {
+    serve({
+      ...base,
+      'PUT /api/v1/samples/7/teardown/': refusal(400, 'must be below', {
+        fields: { value: ['Height of the body must be below the height over all.'] },
+      }),
+    })
+    const { page } = await open()
+    await page.get('#m-body_height').setValue('1800')
+    await page.get('#m-body_height').trigger('keydown', { key: 'Enter' })
+    await settle()
+    expect(page.get('#f-body_height').text()).toContain('check the unit')
+    await page.get('#m-body_height').setValue('40')
+    await page.get('#m-body_height').trigger('keydown', { key: 'Enter' })
+    await settle()
+    expect(page.get('#f-body_height').text()).toContain('must be below')
+    expect(value(page, '#m-body_height')).toBe('40')
+    expect(document.activeElement?.id).toBe('m-body_height')
+  })
+})
+
+describe('the fit', () => {
+  const fit = {
+    arm_thickness_mm: 4, thread_depth_mm: 2.5, clearance_mm: 1.2, base_thickness_mm: 2.6,
+    screws: [{ length_mm: 8, in_box: true, outcome: 'hits_winding', reach_mm: 4, engagement_mm: 2.5, room_mm: -0.3, message: 'The screw ends inside the winding.' }],
+    leads: { length_mm: 150, needed_mm: null, state: 'unknown', message: 'Cannot say: no distance given.' },
+    shaft: { diameter_mm: 5, free_length_mm: 13, nut_mm: 5, washer_mm: 0.5, hold: 'nut' },
+    propellers: [
+      { propeller: 1, name: 'Sallow 3x3x3', bore_mm: 2, hub_thickness_mm: 5, outcome: 'impossible', reason: '', rings: [], findings: [{ code: 'too_tight', state: 'impossible', message: 'does not go over the shaft' }] },
+      { propeller: 2, name: 'Wickett 5.1x4.2x3', bore_mm: 5.02, hub_thickness_mm: 6, outcome: 'good', reason: '', rings: [], findings: [{ code: 'bore', state: 'good', message: '0.02 mm of play' }] },
+    ],
+  } // prettier-ignore
+
+  it('shows every screw and every propeller with its reason, and draws them', async () => {
+    serve({ ...base, 'GET /api/v1/motors/3/fit/': fit })
+    const { page } = await show(FitStep, { props: { file: aMotorFile(), sample: 7 } })
+    expect(page.text()).toContain('hits winding')
+    expect(page.text()).toContain('does not go over the shaft')
+    const drawings = page.findAll('svg[role=img]').map((svg) => svg.attributes('aria-label'))
+    expect(drawings[0]).toBe('Screw of 8 mm through an arm of 4 mm: hits winding')
+    expect(drawings[1]).toBe('Wickett 5.1x4.2x3 on the shaft: good')
+    await page.findAll('.pick button')[1]?.trigger('click')
+    expect(page.findAll('svg[role=img]')[1]?.attributes('aria-label')).toContain('impossible')
+  })
+
+  it('asks for what is missing instead of drawing it', async () => {
+    const bare = { ...fit, thread_depth_mm: null, clearance_mm: null, propellers: [] }
+    serve({ ...base, 'GET /api/v1/motors/3/fit/': bare })
+    const { page } = await show(FitStep, { props: { file: aMotorFile(), sample: 7 } })
+    expect(page.text()).toContain('The drawing needs the thread')
+    expect(page.text()).toContain('The library is empty')
+  })
+})
+
+describe('peers and expectations', () => {
+  it('note a number with what it is of', async () => {
+    const asked = serve({ ...base, 'POST /api/v1/motors/3/expectations/': {} })
+    const { page } = await show(PeersStep, { props: { file: aMotorFile() } })
+    expect(page.text()).toContain('No motor on the bench is near')
+    await page.get('#expect-of').setValue('max_thrust_gf')
+    await page.get('form').trigger('submit')
+    expect(page.get('[role=alert]').text()).toContain('Write the number')
+    await page.get('#expect-value').setValue('1150')
+    await page.get('form').trigger('submit')
+    await settle()
+    expect(body(asked, 'POST')[0]).toEqual({ quantity: 'max_thrust_gf', value: 1150, text: '' })
+  })
+})
+
+describe('the steps', () => {
+  it('are reached by a digit and say which are there', async () => {
+    serve({ ...base, 'GET /api/v1/motors/3/': aMotorFile({ expectations: [{ id: 1, text: 'x', noted_at: '2026-10-01T00:00:00Z', who: '', held_against: null }] }) })
+    const { page, path } = await show(MotorIntakePage, { path: '/intake/3/peers', at: '/intake/:id/:step?' })
+    expect(page.get('[aria-current=step]').text()).toContain('Peers')
+    expect(page.findAll('.steps .done').map((a) => a.text())).toEqual(['6 Peers there'])
+    document.body.dispatchEvent(new KeyboardEvent('keydown', { key: '3', bubbles: true }))
+    await settle()
+    expect(path()).toBe('/intake/3/mass')
+  }) // prettier-ignore
+})
+
+describe('the motor file', () => {
+  const figure = (v: number | null, u: number | null, reason = '') => ({
+    value: v, u, n: 1, origin: 'measured', reason,
+  }) // prettier-ignore
+  it('holds claims against measurements and says what is not told apart', async () => {
+    serve(base)
+    const against = (label: string, resolved: boolean, off: number | null) => ({
+      quantity: label, label, unit: 'rpm/V', said: 1900, source: 'label',
+      measured: figure(off === null ? null : 1800, 9, 'no run without a propeller'),
+      measured_from: '', deviation_pct: figure(off, 0.5, 'x'), resolved,
+    }) // prettier-ignore
+    const file = aMotorFile({
+      against_claims: [against('kV', true, -5.3), against('Other', false, 0.4), against('None', false, null)],
+      claims: [{ id: 1, quantity: 'bearings', label: 'Bearings', value: null, words: 'sealed', unit: '', source: 'box', version: 1 }],
+    }) // prettier-ignore
+    const { page } = await show(AgainstSheet, { props: { file } })
+    const rows = page.findAll('tbody tr').map((row) => row.text())
+    expect(rows[0]).toContain('differs')
+    expect(rows[1]).toContain('not told apart')
+    expect(rows[2]).toContain('no run without a propeller')
+    expect(rows[3]).toContain('sealed')
+  })
+
+  it('notes an incident', async () => {
+    const asked = serve({ ...base, 'POST /api/v1/samples/8/incidents/': {} })
+    const { page } = await show(IncidentSheet, { props: { file: aMotorFile() } })
+    await page.findAll('button').at(-1)?.trigger('click')
+    await page.get('select').setValue(8)
+    await page.findAll('select')[1]?.setValue('burnt_winding')
+    await page.get('input[type=checkbox]').setValue(true)
+    await page.get('form').trigger('submit')
+    await settle()
+    expect(body(asked, 'POST')[0]).toEqual({ kind: 'burnt_winding', destroyed: true, note: '' })
+  })
+})
+
+describe("a propeller's hub", () => {
+  const propeller = { id: 2, full_name: 'Wickett', diameter_in: 5, bore_mm: null, hub_thickness_mm: 6, hole_circle_mm: null, hole_mm: null } // prettier-ignore
+  it('is kept when a field is left, and only when it changed', async () => {
+    const asked = serve({ ...base, 'PATCH /api/v1/propellers/2/': {} })
+    const { page } = await show(HubRow, { props: { propeller } })
+    const [bore, hub] = page.findAll('input')
+    await hub?.trigger('change')
+    await bore?.setValue('5,03')
+    await bore?.trigger('change')
+    await settle()
+    expect(body(asked, 'PATCH').at(0)).toEqual({ bore_mm: 5.03 })
+    await bore?.setValue('wide')
+    await bore?.trigger('change')
+    expect(page.get('[role=alert]').text()).toContain('A number in mm')
+  })
+})
