@@ -21,19 +21,21 @@ def take_in(page: Page) -> None:
     page.get_by_label("kV on the label").fill("1855")
     expect(page.get_by_text("Read as the stator")).to_be_visible()
     page.get_by_role("button", name="Take it in").click()
-    expect(page.get_by_role("heading", name=MOTOR)).to_be_visible()
+    expect(page.get_by_role("heading", name=f"Intake: {MOTOR}")).to_be_visible()
 
 
 def note_claim(page: Page) -> None:
-    page.get_by_label("Claimed value").fill("34")
-    page.get_by_role("button", name="Note claim").click()
-    expect(page.get_by_role("row", name="Rated current 34")).to_be_visible()
+    page.get_by_role("link", name="2 Claims").click()
+    page.get_by_label("Rated current").fill("34")
+    page.keyboard.press("Enter")
+    page.get_by_role("link", name="Motor file").click()
+    expect(page.get_by_role("row", name="Rated current box label 34")).to_be_visible()
 
 
 def look_inside(page: Page) -> None:
     """Two observations by keyboard alone: a choice and a number."""
     page.get_by_role("link", name="Take apart").click()
-    heading = page.get_by_role("region").or_(page.locator(".question")).get_by_role("heading")
+    heading = page.locator(".question").get_by_role("heading")
     expect(heading.first).to_have_text("Play when the bell is pushed sideways")
     page.keyboard.press("2")
     expect(heading.first).to_have_text("Play when the bell is pulled")
@@ -103,7 +105,10 @@ def test_the_motor_file_brings_it_together(demo, log_in):
     page = log_in("ilse")
     page.get_by_role("link", name="Ostrel Drift Lite 2205 2300").first.click()
     expect(page.get_by_text("Sample B: dry or rough bearing.")).to_be_visible()
-    expect(page.get_by_role("row", name="Rated current 32")).to_be_visible()
+    expect(page.get_by_role("row", name="Rated current box label 32")).to_contain_text("differs")
+    kv = page.get_by_role("row", name="kV label 2,300")
+    expect(kv).to_contain_text("2 samples")
+    expect(kv).to_contain_text("differs")
     expect(page.get_by_role("row", name="Air gap")).to_contain_text("±")
     expect(page.get_by_role("row", name="Air gap")).to_contain_text("derived")
     expect(page.get_by_role("heading", name="History of changes")).to_be_visible()

@@ -160,6 +160,7 @@ h2 {
 }
 .tag {
   margin: 1px 4px 1px 0;
+  white-space: normal;
 }
 .empty {
   max-width: 560px;

@@ -164,6 +164,10 @@ watchEffect(() => {
   text-align: right;
   white-space: nowrap;
 }
+.ways a {
+  min-height: 24px;
+  line-height: 24px;
+}
 .doubt {
   background: var(--caution-soft);
   border-left: 4px solid var(--caution);
