@@ -12,6 +12,7 @@ from spindle_core.claim_quantities import CLAIMS
 from spindle_core.measured import Absent
 from spindle_core.motor_kind import basis_conflict
 from spindle_core.size_code import SizeCode, parse_size_code, propose_basis, stator_volume_mm3
+from spindle_core.teardown import ATTRIBUTES
 from spindle_server.history import changes_in
 from spindle_server.intake.evidence import against_claims, against_expectations, measured_figures
 from spindle_server.intake.models import (
@@ -175,6 +176,17 @@ def _family(motor: MotorModel) -> list[MotorModel]:
     )
 
 
+def _changed_answers(motor: MotorModel) -> list[dict[str, Any]]:
+    """Answers of the teardown that were changed; that they were given stands on the sheet."""
+    changed = Observation.history.filter(sample__motor_id=motor.pk, history_type="~")
+    rows = Observation.history.filter(id__in=list(changed.values_list("id", flat=True).distinct()))
+    return [
+        {**change, "what": f"answer: {ATTRIBUTES[change['entry'].attribute].label.lower()}"}
+        for change in changes_in(rows.select_related("history_user"))
+        if change["kind"] != "added"
+    ]
+
+
 def _changes(motor: MotorModel) -> list[dict[str, Any]]:
     """History of the motor, its claims, parcels, samples and weighings, newest first."""
     sources: tuple[tuple[Any, Callable[[Any], str]], ...] = (
@@ -191,4 +203,5 @@ def _changes(motor: MotorModel) -> list[dict[str, Any]]:
         for rows, name in sources
         for change in changes_in(rows.select_related("history_user"))
     ]
+    changes += _changed_answers(motor)
     return sorted(changes, key=lambda change: change["at"], reverse=True)[:MOST_CHANGES]

@@ -163,6 +163,9 @@ a.station:hover span {
   padding: 6px 6px 0;
   border-top: 1px solid #3c4c52;
   overflow-wrap: anywhere;
+  flex: 0 0 auto;
+  max-height: 78px;
+  overflow: hidden;
 }
 .in-hand .soft {
   display: block;

@@ -17,14 +17,12 @@ const drawn = computed(() => props.motors.filter((motor) => !notDrawn(motor.size
 const left = computed(() => props.motors.filter((motor) => notDrawn(motor.size)))
 const all = computed(() => drawn.value.map((motor) => dimensionsOf(motor.seen, motor.size)))
 const frame = computed(() => row(all.value))
-/** Names in letters that fit the narrowest column. */
-const letter = computed(() => {
-  const widths = frame.value.places.map((place, at) => {
-    const name = drawn.value[at]?.name ?? ''
-    return (place.width + 3) / Math.max(1, 0.62 * name.length)
-  })
-  return Math.min(1.9, ...widths)
-})
+const LETTER_MM = 1.6
+/** The end of a name says most: size, kV and sample; a long one loses its beginning. */
+function fitted(name: string, width: number): string {
+  const most = Math.floor((width + 3) / (0.6 * LETTER_MM))
+  return name.length > most ? `…${name.slice(1 - most)}` : name
+}
 defineExpose({ svg })
 </script>
 
@@ -38,13 +36,9 @@ defineExpose({ svg })
       :aria-label="`${drawn.map((motor) => motor.name).join(', ')} at one scale`"
     >
       <template v-for="(place, at) in frame.places" :key="at">
-        <text
-          :x="place.x + place.width / 2"
-          :y="frame.nameY"
-          text-anchor="middle"
-          :style="{ fontSize: `${letter}px` }"
-        >
-          {{ drawn[at]?.name }}
+        <text :x="place.x + place.width / 2" :y="frame.nameY" text-anchor="middle">
+          {{ fitted(drawn[at]?.name ?? '', place.width) }}
+          <title>{{ drawn[at]?.name }}</title>
         </text>
         <SectionView :dimensions="all[at]!" :at="place.sectionAt" />
         <FaceView :dimensions="all[at]!" :at="place.faceAt" />

@@ -160,11 +160,33 @@ describe('the half-section', () => {
 
   it('dashes what was not measured and only that', () => {
     expect(of('stator').every((item) => !item.assumed)).toBe(true)
-    expect(of('shaft').every((item) => !item.assumed)).toBe(true)
+    expect(of('shaft').every((item) => item.assumed)).toBe(true)
+    const long = section(dimensionsOf([...FULL, measured('shaft_free_length', 14)]))
+    expect(long.shapes.find((item) => item.part === 'shaft')?.assumed).toBe(false)
+    expect(long.box.y).toBe(-14)
     expect(of('winding').every((item) => item.assumed)).toBe(true)
     expect(of('ring').every((item) => item.assumed)).toBe(true)
     const half = section(dimensionsOf([], { code: '2207', basis: 'stator' }))
     expect(half.shapes.every((item) => item.assumed)).toBe(true)
+  })
+
+  it('takes base, magnets and mounting from what was measured outside', () => {
+    const cut = section(
+      dimensionsOf([
+        ...FULL,
+        measured('base_diameter', 24),
+        measured('magnet_height', 8),
+        measured('mount_circle', 16),
+        measured('mount_thread', 3),
+      ]),
+    )
+    const pathOf = (part: string) =>
+      cut.shapes.filter((item) => item.part === part).map((item) => item.path)
+    expect(extent(pathOf('base'), 0)[1]).toBeCloseTo(12)
+    const [top, bottom] = extent(pathOf('magnet'), 1)
+    expect(bottom - top).toBeCloseTo(8)
+    const [left, right] = extent(pathOf('screw'), 0)
+    expect((left + right) / 2).toBeCloseTo(8)
   })
 
   it('steps the shaft where it is thinner inside the bearings', () => {

@@ -25,6 +25,11 @@ export interface Dimensions {
   shaftInside: Dimension
   bellTop: Dimension
   baseThickness: Dimension
+  baseDiameter: Dimension
+  shaftFree: Dimension
+  magnetHeight: Dimension
+  mountCircle: Dimension
+  mountThread: Dimension
   lamination: Dimension
   slots: Dimension
   poles: Dimension
@@ -52,6 +57,10 @@ const TYPICAL = {
   shaftShare: 0.2,
   bellTopMm: 1.6,
   baseMm: 2.5,
+  baseShare: 1.13,
+  shaftFreeShare: 0.55,
+  mountShare: 0.72,
+  mountThreadMm: 2,
   laminationMm: 0.2,
   slots: 12,
   poles: 14,
@@ -107,10 +116,12 @@ export function dimensionsOf(seen: Seen[], size?: { code: string; basis: string 
     const left = (bell - inner) / 2 - thick
     return left > 0 ? { value: left, basis: 'measured' } : assumed(TYPICAL.ringShare * across)
   }
+  const height = pick('stator_height', code?.height, TYPICAL.aspect * across)
+  const base = pick('base_diameter', undefined, TYPICAL.baseShare * across)
   const shaftShare = Math.min(TYPICAL.shaftShare * across, 0.9 * TYPICAL.hubShare * across)
   return {
     statorDiameter,
-    statorHeight: pick('stator_height', code?.height, TYPICAL.aspect * across),
+    statorHeight: height,
     magnetInner: pick('magnet_inner_diameter', undefined, across + 2 * TYPICAL.gapMm),
     magnetThickness: pick('magnet_thickness', undefined, TYPICAL.magnetShare * across),
     ringThickness: ring(),
@@ -123,6 +134,12 @@ export function dimensionsOf(seen: Seen[], size?: { code: string; basis: string 
       : pick('shaft_diameter', undefined, shaftShare),
     bellTop: assumed(TYPICAL.bellTopMm),
     baseThickness: pick('base_thickness', undefined, TYPICAL.baseMm),
+    baseDiameter: base,
+    shaftFree: pick('shaft_free_length', undefined, TYPICAL.shaftFreeShare * across),
+    // Magnets stand a little past the iron at both ends.
+    magnetHeight: pick('magnet_height', undefined, 1.12 * height.value + 0.6),
+    mountCircle: pick('mount_circle', undefined, TYPICAL.mountShare * base.value),
+    mountThread: pick('mount_thread', undefined, TYPICAL.mountThreadMm),
     lamination: pick('lamination_thickness', undefined, TYPICAL.laminationMm),
     slots: pick('slot_count', undefined, TYPICAL.slots),
     poles: pick('pole_count', undefined, TYPICAL.poles),
@@ -175,6 +192,9 @@ const NAMES: [keyof Dimensions, string][] = [
   ['shaftDiameter', 'shaft'],
   ['bellTop', 'bell top'],
   ['baseThickness', 'base'],
+  ['baseDiameter', 'base diameter'],
+  ['shaftFree', 'free shaft'],
+  ['magnetHeight', 'magnet height'],
   ['lamination', 'laminations'],
   ['slots', 'slots'],
   ['poles', 'poles'],

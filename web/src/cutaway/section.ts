@@ -18,7 +18,6 @@ export interface Section {
 }
 
 const CLEARANCE_MM = 0.8
-const PROP_SHAFT_SHARE = 0.55
 const MOST_LAMINATIONS = 90
 
 export function section(d: Dimensions): Section {
@@ -34,13 +33,13 @@ export function section(d: Dimensions): Section {
     prop: d.shaftDiameter.value / 2,
   }
   const tube = Math.max(radius.hub, radius.bearing + 0.5)
-  const base = Math.max(radius.bell * 0.92, tube + 1)
+  const base = Math.max(d.baseDiameter.value / 2, tube + 1)
   const shapes: Shape[] = [
     shape('outside bell', rectangle(-radius.bell, at.bellTop, radius.bell, at.magnetBottom), [
       d.magnetInner, d.magnetThickness, d.ringThickness, d.statorHeight,
     ]),
     shape('outside base', rectangle(-base, at.baseTop, base, d.baseThickness.value), [
-      d.baseThickness,
+      d.baseThickness, d.baseDiameter,
     ]),
     shape('bell', polygon([
       [radius.shaft, at.bellTop], [radius.bell, at.bellTop], [radius.bell, at.plateBottom],
@@ -49,7 +48,7 @@ export function section(d: Dimensions): Section {
     shape('ring', rectangle(radius.magnetOut, at.plateBottom, d.ringThickness.value,
       at.magnetBottom - at.plateBottom), [d.ringThickness, d.magnetInner, d.statorHeight]),
     shape('magnet', rectangle(radius.magnetIn, at.magnetTop, d.magnetThickness.value,
-      at.magnetBottom - at.magnetTop), [d.magnetThickness, d.magnetInner, d.statorHeight]),
+      at.magnetBottom - at.magnetTop), [d.magnetThickness, d.magnetInner, d.magnetHeight]),
     shape('stator', rectangle(tube, at.statorTop, radius.stator - tube, d.statorHeight.value), [
       d.statorDiameter, d.statorHeight,
     ]),
@@ -61,8 +60,9 @@ export function section(d: Dimensions): Section {
       shape('bearing', rectangle(radius.shaft, y, radius.bearing - radius.shaft,
         d.bearingHeight.value), [d.bearingDiameter, d.bearingHeight])),
     shape('base', rectangle(radius.bearing, at.baseTop, base - radius.bearing,
-      d.baseThickness.value), [d.baseThickness]),
-    shape('screw', screw(base, at.baseTop, at.baseBottom), [ASSUMED]),
+      d.baseThickness.value), [d.baseThickness, d.baseDiameter]),
+    shape('screw', screw(Math.min(d.mountCircle.value / 2, base - 1), d.mountThread.value,
+      at.baseTop, at.baseBottom), [ASSUMED]),
         shape(
       'shaft',
       polygon([
@@ -75,7 +75,7 @@ export function section(d: Dimensions): Section {
         [-radius.shaft, at.bellTop],
         [-radius.prop, at.bellTop],
       ]),
-      [d.shaftDiameter, d.shaftInside],
+      [d.shaftDiameter, d.shaftInside, d.shaftFree],
     ),
   ] // prettier-ignore
   if (d.hollowShaft)
@@ -116,7 +116,7 @@ function shape(part: string, path: string, from: Dimension[]): Shape {
 function levels(d: Dimensions) {
   const height = d.statorHeight.value
   const head = 0.05 * d.statorDiameter.value + 0.12 * height
-  const overlap = 0.06 * height + 0.3
+  const overlap = (d.magnetHeight.value - height) / 2
   const plateBottom = d.bellTop.value
   const statorTop = plateBottom + CLEARANCE_MM + head
   const statorBottom = statorTop + height
@@ -134,7 +134,7 @@ function levels(d: Dimensions) {
     baseTop,
     baseBottom,
     screwEnd: baseBottom + 3,
-    propShaft: PROP_SHAFT_SHARE * d.statorDiameter.value,
+    propShaft: d.shaftFree.value,
   }
 }
 
@@ -152,12 +152,13 @@ function head(from: number, to: number, y: number, height: number, up: boolean):
 }
 
 /** A mounting screw from below, its head under the arm that is not drawn. */
-function screw(base: number, top: number, bottom: number): string {
-  const middle = 0.72 * base
+function screw(middle: number, thread: number, top: number, bottom: number): string {
+  const half = thread / 2
+  const head = 0.95 * thread
   return polygon([
-    [middle - 1, top + 0.4], [middle + 1, top + 0.4], [middle + 1, bottom + 1.4],
-    [middle + 2, bottom + 1.4], [middle + 2, bottom + 3], [middle - 2, bottom + 3],
-    [middle - 2, bottom + 1.4], [middle - 1, bottom + 1.4],
+    [middle - half, top + 0.4], [middle + half, top + 0.4], [middle + half, bottom + 1.4],
+    [middle + head, bottom + 1.4], [middle + head, bottom + 3], [middle - head, bottom + 3],
+    [middle - head, bottom + 1.4], [middle - half, bottom + 1.4],
   ]) // prettier-ignore
 }
 

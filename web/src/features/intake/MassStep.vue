@@ -6,6 +6,7 @@ import { useSession } from '@/app/useSession'
 import Figure from '@/figures/Figure.vue'
 import LengthDeclared from './LengthDeclared.vue'
 import MeasureFields from './MeasureFields.vue'
+import { asRead } from './typed'
 import RecordTable from './RecordTable.vue'
 import WeighingForm from './WeighingForm.vue'
 import PreparationForm from './PreparationForm.vue'
@@ -25,13 +26,16 @@ const OF_LEADS = ['lead_gauge', 'offcut_mass', 'offcut_length', 'nut_mass', 'con
       <h2>Sample {{ row.mark }} on the scale</h2>
       <RecordTable
         :head="['Mass', 'Leads', 'With', 'On', 'Note']"
+        :numeric="[0, 1]"
         kind="weighings"
         :records="row.weighings"
         empty="Not weighed yet."
       >
         <template #cells="{ record }">
           <td class="num">
-            <Figure :value="record.mass_g" unit="g" />
+            <span class="figure"
+              >{{ asRead(record.mass_g, record.resolution_g) }}<span class="unit">g</span></span
+            >
           </td>
           <td class="num">
             <Figure :value="record.lead_length_mm" unit="mm" reason="lead length not noted" />
@@ -55,6 +59,7 @@ const OF_LEADS = ['lead_gauge', 'offcut_mass', 'offcut_length', 'nut_mass', 'con
       </p>
       <RecordTable
         :head="['What', 'Leads now', 'On', 'Note']"
+        :numeric="[1]"
         kind="preparations"
         :records="row.preparations"
         empty="Nothing yet."

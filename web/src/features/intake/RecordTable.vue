@@ -8,6 +8,8 @@ import { useSession } from '@/app/useSession'
 
 const props = defineProps<{
   head: string[]
+  /** Places of the columns that hold numbers. */
+  numeric: number[]
   kind: 'weighings' | 'preparations' | 'incidents'
   records: R[]
   empty: string
@@ -46,7 +48,9 @@ async function strike(id: number, why: string) {
   <table v-else class="grid">
     <thead>
       <tr>
-        <th v-for="name in head" :key="name">{{ name }}</th>
+        <th v-for="(name, at) in head" :key="name" :class="{ num: numeric.includes(at) }">
+          {{ name }}
+        </th>
         <th></th>
       </tr>
     </thead>

@@ -108,7 +108,7 @@ input {
   padding: 0 8px;
 }
 .mark {
-  width: 64px;
+  width: 104px;
 }
 .long {
   width: 100%;

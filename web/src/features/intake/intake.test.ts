@@ -4,7 +4,7 @@ import { aMotorFile } from '@/tests/mounting'
 import { propPicture, screwPicture } from './fitDrawing'
 import { outside, OUTSIDE_KEYS } from './outside'
 import { done, STEPS, stepAfter } from './steps'
-import { claimFault, lastDigit, massFault, optional } from './typed'
+import { asRead, claimFault, lastDigit, massFault, optional } from './typed'
 
 describe('the motor from outside', () => {
   const code = { diameter: 22, height: 6 }
@@ -98,6 +98,7 @@ describe('what is typed at intake', () => {
   })
   it('carries the resolution of its last digit', () => {
     expect(['28.60', '28,6', '28', '28.605'].map(lastDigit)).toEqual([0.01, 0.1, 1, 0.001])
+    expect([asRead(25, 0.01), asRead(25.4, 0.1), asRead(25, 1)]).toEqual(['25.00', '25.4', '25'])
   })
   it('is held against the range of its claim', () => {
     const mass = { label: 'Mass', unit: 'g', low: 0.5, high: 2000, words: false }

@@ -35,3 +35,8 @@ export function lastDigit(text: string): number {
   const decimals = text.trim().replace(',', '.').split('.')[1]?.length ?? 0
   return Number((10 ** -decimals).toFixed(decimals))
 }
+
+/** A reading with the digits its instrument shows: 25 to 0.01 → 25.00. */
+export function asRead(value: number, resolution: number): string {
+  return value.toFixed(Math.max(0, Math.round(-Math.log10(resolution))))
+}

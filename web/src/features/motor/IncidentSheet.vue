@@ -50,6 +50,7 @@ async function add() {
     <h2>Incidents</h2>
     <RecordTable
       :head="['Sample', 'What', 'On', 'Note']"
+      :numeric="[]"
       kind="incidents"
       :records="file.incidents"
       empty="None on file."

@@ -170,4 +170,9 @@ async function add() {
   color: var(--stop);
   margin-top: 8px;
 }
+@media (max-width: 1150px) {
+  .columns {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
 </style>
