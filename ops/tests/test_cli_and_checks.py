@@ -1,11 +1,13 @@
 """The command line of the launcher, and how test results are counted."""
 
+import contextlib
 import sys
 
 import pytest
 
 from spindle_ops import cli, processes
 from spindle_ops.checks import Tally
+from spindle_ops.instance import Instance
 from spindle_ops.problem import Problem
 from spindle_ops.processes import Child
 
@@ -15,7 +17,7 @@ def test_help_names_every_command(capsys):
         cli.main(["--help"])
     assert stop.value.code == 0
     said = capsys.readouterr().out
-    for command in ("demo", "start", "stop", "test", "shots", "plots"):
+    for command in ("demo", "start", "stop", "test", "shots", "plots", "seed"):
         assert f"./spindle {command}" in said
 
 
@@ -40,6 +42,37 @@ def test_a_full_disk_anywhere_is_one_sentence(monkeypatch, capsys):
 def test_an_unusable_port(tmp_path, capsys):
     assert cli.main(["demo", "--port", "80", "--folder", str(tmp_path)]) == 1
     assert "1024 to 65000" in capsys.readouterr().err
+
+
+def test_seeding_goes_to_a_folder_of_its_own(monkeypatch, tmp_path, capsys):
+    """With everything heavy replaced: which instance, which command, in which order."""
+    order = []
+
+    @contextlib.contextmanager
+    def database_alone(instance):
+        order.append(("database", instance.folder, instance.demo))
+        yield
+        order.append(("stopped",))
+
+    monkeypatch.setattr(cli, "database_alone", database_alone)
+    for name in ("debian_packages", "python_packages"):
+        monkeypatch.setattr(cli.setup, name, lambda *a, **k: None)
+    monkeypatch.setattr(cli.setup, "show_manage", lambda instance, *words: order.append(words))
+    assert cli.main(["seed", "--size", "small", "--time", "--folder", str(tmp_path / "s")]) == 0
+    assert order == [
+        ("database", tmp_path / "s", False),
+        ("seed_bench", "--size", "small", "--time"),
+        ("stopped",),
+    ]
+    assert f"./spindle start --folder {tmp_path / 's'}" in capsys.readouterr().out
+
+
+def test_a_command_that_fails_is_named(tmp_path, monkeypatch):
+    monkeypatch.setattr(cli.setup, "PYTHON", "/bin/false")
+    instance = Instance("start", tmp_path, 23300, demo=False)
+    instance.prepare()
+    with pytest.raises(Problem, match="'seed_bench' failed"):
+        cli.setup.show_manage(instance, "seed_bench")
 
 
 def test_stopping_when_nothing_runs(tmp_path, capsys):

@@ -15,6 +15,9 @@ from spindle_server.runs.models import Reduction
 
 Figure = Measured | Absent
 
+CALIBRATED = ("max_thrust_gf",)
+"""Summary figures whose u holds the stand's calibration already."""
+
 ASSUMED_CALIBRATION_REL = 0.02
 """Of a run whose stand nobody named."""
 
@@ -72,7 +75,8 @@ def _from_runs(summaries: Sequence[Summary], name: str, way: str, missing: str) 
         if stored and stored.get("value") is not None:
             figure = Measured(stored["value"], {name: stored["u"]} if stored.get("u") else {})
             by_sample.setdefault(run.sample, []).append(figure)
-            calibration = max(calibration, run.calibration_rel or ASSUMED_CALIBRATION_REL)
+            if name not in CALIBRATED:
+                calibration = max(calibration, run.calibration_rel or ASSUMED_CALIBRATION_REL)
     count = sum(len(figures) for figures in by_sample.values())
     if not count:
         return {"figure": Absent("not_measured", missing), "from": ""}
