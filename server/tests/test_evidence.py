@@ -1,0 +1,203 @@
+"""Claims held against measurements, peers, open points: figures that people will quote."""
+
+import datetime
+import math
+
+import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
+
+from spindle_core.measured import Absent, Measured
+from spindle_core.peers import peers
+from spindle_server.board.selectors import board
+from spindle_server.demo.no_load_runs import no_load_log
+from spindle_server.intake.evidence import against_claims, measured_figures
+from spindle_server.intake.models import MotorModel
+from spindle_server.intake.neighbours import nearest, traits_of
+from spindle_server.intake.open_points import OpenPoints
+from spindle_server.intake.services import add_sample, put_claim, take_in_motor
+from spindle_server.intake.weighing import add_weighing
+from spindle_server.runs.models import Run
+from spindle_server.runs.services import import_log, review_run
+from spindle_server.teardown.services import record_observation
+
+
+@pytest.fixture
+def no_load(rig, people):
+    """Imports a no-load log of a sample, from the simulated stand."""
+
+    def make(sample=0, *, stand=True):
+        chosen = rig["samples"][sample]
+        return import_log(
+            actor=people["reviewer"], name=f"no-load-{sample}.csv",
+            data=no_load_log(chosen, rig["supply"]), sample=chosen, supply=rig["supply"],
+            stand=rig["stand"] if stand else None,
+        )  # fmt: skip
+
+    return make
+
+
+def figures(rig):
+    return measured_figures(rig["motor"], [])
+
+
+def test_kv_is_the_mean_of_samples_with_the_stands_calibration(rig, no_load):
+    runs = [no_load(0), no_load(1)]
+    found = figures(rig)["kv_rpm_per_v"]
+    each = [run.reduction.result["summary"]["kv_raw_rpm_per_v"]["value"] for run in runs]
+    assert found["figure"].value == pytest.approx(sum(each) / 2)
+    assert found["from"] == "2 samples, 2 runs, not corrected for I·R"
+    calibration = rig["stand"].calibration_rel * found["figure"].value
+    assert found["figure"].u == pytest.approx(
+        math.hypot(calibration, abs(each[0] - each[1]) / 2), rel=0.05
+    )
+    (row,) = against_claims(rig["motor"], figures(rig))
+    assert row["said"] == 1950
+    assert row["deviation_pct"]["value"] == pytest.approx(
+        100 * (found["figure"].value / 1950 - 1), abs=1e-9
+    )
+
+
+def test_a_run_of_no_stand_counts_for_less(rig, no_load):
+    no_load(0, stand=False)
+    alone = figures(rig)["kv_rpm_per_v"]["figure"]
+    assert alone.u == pytest.approx(0.02 * alone.value, rel=0.02)
+
+
+def test_thrust_holds_its_calibration_once(rig, record):
+    run = record()
+    stored = run.reduction.result["summary"]["max_thrust_gf"]
+    found = figures(rig)["max_thrust_gf"]["figure"]
+    assert found.u == pytest.approx(stored["u"])
+    assert found.u >= rig["stand"].calibration_rel * found.value * 0.99
+
+
+def test_a_rejected_run_does_not_count(rig, record, people):
+    record(1.0)
+    second = record(1.2)
+    before = figures(rig)["max_current_a"]
+    assert before["from"] == "highest of 2 runs"
+    review_run(actor=people["reviewer"], run=second, review="rejected", reason="prop slipped")
+    after = figures(rig)["max_current_a"]
+    assert after["from"] == "highest of 1 run"
+    assert after["figure"].value < before["figure"].value
+
+
+def test_what_was_not_measured_says_why(rig):
+    found = figures(rig)
+    assert found["kv_rpm_per_v"]["figure"] == Absent("not_measured", "no run without a propeller")
+    assert found["mass_g"]["figure"].note == "no sample was weighed"
+
+
+def test_samples_that_differ_widen_the_mean(rig):
+    weighed = lambda *masses: [Measured(mass, {"u": 0.02}) for mass in masses]  # noqa: E731
+    same = measured_figures(rig["motor"], weighed(25.0, 25.0))
+    apart = measured_figures(rig["motor"], weighed(24.5, 25.5))
+    assert same["mass_g"]["figure"].u == pytest.approx(0.02 / math.sqrt(2))
+    assert apart["mass_g"]["figure"].u == pytest.approx(0.5)
+    assert apart["mass_g"]["figure"].n == 2
+
+
+def test_a_no_load_run_needs_no_propeller_and_others_do(api, rig, no_load, log_bytes):
+    run = no_load(0)
+    assert run.propeller is None
+    listed = api.get(f"/api/v1/runs/{run.pk}/").json()
+    assert listed["propeller_name"] == "no propeller"
+    assert listed["propeller"] is None
+    log = api.get(f"/api/v1/runs/{run.pk}/bench-log.csv").content.decode()
+    assert "# propeller:" not in log
+    steps = {"file": SimpleUploadedFile("steps.csv", log_bytes), "sample": rig["samples"][0].pk}
+    refused = api.post("/api/v1/imports/", steps)
+    assert refused.status_code == 400
+    assert "propeller" in refused.json()["fields"]
+    assert Run.objects.count() == 1
+
+
+# Peers
+
+
+@pytest.mark.parametrize("kv", [900.0, 1900.0, 2600.0])
+def test_peers_found_by_the_database_are_those_of_the_whole_bench(db, kv):
+    """The filter on kV leaves none out that the distance would let in."""
+    for index in range(40):
+        take_in_motor(
+            actor=None, maker="Ostrel", name=f"D{index}",
+            size_code=f"2{index % 4 + 1}0{index % 3 + 5}", kv_label_rpm_per_v=700 + 60 * index,
+            price_amount=12 + index / 2, price_currency="EUR",
+        )  # fmt: skip
+    traits = {"stator_volume_mm3": 2281.0, "kv_rpm_per_v": kv, "price": 20.0}
+    whole = {
+        str(motor.pk): traits_of(
+            motor.size_code, motor.size_basis, motor.kv_label_rpm_per_v, None,
+            motor.parcels.get().price_amount,
+        )
+        for motor in MotorModel.objects.all()
+    }  # fmt: skip
+    expected = [int(peer.name) for peer in peers(traits, whole)]
+    assert [row["motor"] for row in nearest(traits, currency="EUR")] == expected
+
+
+def test_a_motor_without_kv_has_peers_by_size_and_mass(db):
+    for name, mass in (("Light", 20.0), ("Near", 30.0)):
+        motor = take_in_motor(actor=None, maker="Ostrel", name=name, size_code="2206")
+        put_claim(actor=None, motor=motor, quantity="mass_g", value=mass, source="box")
+    found = nearest({"stator_volume_mm3": 2281.0, "mass_g": 31.0})
+    assert [row["full_name"] for row in found] == ["Ostrel Near 2206"]
+    assert found[0]["compared"] == ["stator_volume_mm3", "mass_g"]
+
+
+# Open points
+
+
+def gaps(motor):
+    points = OpenPoints(motor.pk)
+    points.look_closer([motor.pk])
+    return points.gaps(motor.pk, motor.samples.count())
+
+
+def test_gaps_close_one_after_the_other(rig):
+    motor, (first, second) = rig["motor"], rig["samples"]
+    assert "No sample was weighed" in gaps(motor)
+    on = datetime.date(2026, 10, 1)
+    weigh = {"mass_g": 25.0, "resolution_g": 0.01, "weighed_on": on}
+    add_weighing(actor=None, sample=first, **weigh)
+    assert "Only one sample weighed" in gaps(motor)
+    add_weighing(actor=None, sample=second, **weigh)
+    for quantity, value in (("max_current_a", 26), ("max_power_w", 420), ("cells_max", 4),
+                            ("mass_g", 24.8)):  # fmt: skip
+        put_claim(actor=None, motor=motor, quantity=quantity, value=value, source="box")
+    assert gaps(motor) == []
+
+
+def test_one_sample_is_a_gap_of_its_own(db):
+    motor = take_in_motor(actor=None, maker="Ostrel", name="Solo", size_code="2206")
+    assert any("Only one sample" in gap for gap in gaps(motor))
+    add_sample(actor=None, motor=motor, mark="B")
+    assert not any("Only one sample:" in gap for gap in gaps(motor))
+
+
+def test_the_board_says_the_same_as_the_file_and_is_searched_by_words(rig, api):
+    take_in_motor(actor=None, maker="Hollin", name="Pale", size_code="2807",
+                  kv_label_rpm_per_v=1250)  # fmt: skip
+    record_observation(actor=None, sample=rig["samples"][0], attribute="free_spin",
+                       status="observed", choice="rubs")  # fmt: skip
+    rows = {row["id"]: row for row in board()["motors"]}
+    file = api.get(f"/api/v1/motors/{rig['motor'].pk}/").json()
+    assert [f"{gap}." for gap in rows[rig["motor"].pk]["gaps"]] == file["open_points"]
+    assert rows[rig["motor"].pk]["next_act"] == "Settle the fault before it spins"
+    found = api.get("/api/v1/board/?search=1250 holl").json()
+    assert [row["full_name"] for row in found["motors"]] == ["Hollin Pale 2807 1250"]
+    assert found["motor_count"] == 1
+    assert board(most=1)["motor_count"] == 2
+    assert len(board(most=1)["motors"]) == 1
+
+
+def test_a_fault_taken_over_by_eye_is_a_fault_here_too(rig):
+    first, second = rig["samples"]
+    record_observation(actor=None, sample=first, attribute="crash_marks", status="observed",
+                       choice="yes")  # fmt: skip
+    record_observation(actor=None, sample=second, attribute="crash_marks", status="same_as",
+                       reference=first)  # fmt: skip
+    faults = OpenPoints(rig["motor"].pk).faults[rig["motor"].pk]
+    assert faults == [
+        "Sample A: marks of a crash or of tools", "Sample B: marks of a crash or of tools",
+    ]  # fmt: skip
