@@ -12,7 +12,7 @@ defineProps<{ expectations: Schemas['ExpectationOnFile'][] }>()
   <ul v-else class="expected">
     <li v-for="item in expectations" :key="item.id">
       <template v-if="item.held_against">
-        <strong>{{ item.held_against.label }}</strong>
+        <strong>{{ item.held_against.label }}</strong>&nbsp;
         <Figure :value="item.held_against.said" :unit="item.held_against.unit" /> expected,
         <Figure
           :value="item.held_against.measured.value"

@@ -45,7 +45,7 @@ async function keep(field: (typeof FIELDS)[number][0]) {
 
 <template>
   <tr>
-    <td>
+    <td class="name">
       {{ propeller.full_name }}
       <div v-if="problem" class="problem" role="alert">{{ problem }}</div>
     </td>
@@ -65,7 +65,7 @@ async function keep(field: (typeof FIELDS)[number][0]) {
 
 <style scoped>
 input {
-  width: 58px;
+  width: 52px;
   height: 28px;
   text-align: right;
   font-family: var(--mono);
@@ -73,6 +73,9 @@ input {
   border-radius: 3px;
   background: var(--el-fill-color-blank);
   padding: 0 5px;
+}
+.name {
+  white-space: nowrap;
 }
 .problem {
   color: var(--stop);
