@@ -189,6 +189,9 @@ def test_the_board_says_the_same_as_the_file_and_is_searched_by_words(rig, api):
     assert found["motor_count"] == 1
     assert board(most=1)["motor_count"] == 2
     assert len(board(most=1)["motors"]) == 1
+    held = api.get(f"/api/v1/board/?search=pale&in_hand={rig['motor'].pk}").json()["in_hand"]
+    assert (held["full_name"], held["observations"]) == ("Quillmoor Sable 2105.5 1950", 1)
+    assert api.get("/api/v1/board/?in_hand=x").json()["in_hand"] is None
 
 
 def test_a_fault_taken_over_by_eye_is_a_fault_here_too(rig):

@@ -19,18 +19,21 @@ FEW_OBSERVATIONS = 6
 MOST_ROWS = 100
 
 
-def board(*, search: str = "", most: int = MOST_ROWS) -> dict[str, Any]:
+def board(*, search: str = "", in_hand: int | None = None, most: int = MOST_ROWS) -> dict[str, Any]:
     """The most urgent motors with their gaps and next act, and the runs that wait for a review.
 
     :param search: words that the motor's name holds; ``most`` rows are given, all are counted.
+    :param in_hand: a motor whose row is wanted wherever it stands.
     """
     points, counts = OpenPoints(), _Counts()
     words = search.lower().split()
+    names = _names()
     rows = [
         _row(pk, name, points, counts)
-        for pk, name in _names()
+        for pk, name in names
         if all(word in name.lower() for word in words)
     ]
+    held = next(((pk, name) for pk, name in names if pk == in_hand), None)
     rows.sort(key=lambda row: (row["urgency"], row["full_name"]))
     shown = rows[:most]
     points.look_closer([row["id"] for row in shown])
@@ -40,6 +43,7 @@ def board(*, search: str = "", most: int = MOST_ROWS) -> dict[str, Any]:
     return {
         "motors": shown,
         "motor_count": len(rows),
+        "in_hand": None if held is None else {**_row(*held, points, counts), "gaps": []},
         "unreviewed": list(waiting[:8]),
         "unreviewed_count": waiting.count(),
         "attribute_count": len(ATTRIBUTES),

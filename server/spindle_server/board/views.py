@@ -33,6 +33,7 @@ class BoardSerializer(serializers.Serializer):
 
     motors = BoardMotorSerializer(many=True)
     motor_count = serializers.IntegerField()
+    in_hand = BoardMotorSerializer(allow_null=True)
     unreviewed = RunSerializer(many=True)
     unreviewed_count = serializers.IntegerField()
     attribute_count = serializers.IntegerField()
@@ -41,8 +42,15 @@ class BoardSerializer(serializers.Serializer):
 class Board(APIView):
     """What to do next."""
 
-    @extend_schema(parameters=[OpenApiParameter("search", str)], responses=BoardSerializer)
+    @extend_schema(
+        parameters=[OpenApiParameter("search", str), OpenApiParameter("in_hand", int)],
+        responses=BoardSerializer,
+    )
     def get(self, request: Request) -> Response:
-        """Gaps and next acts of the most urgent motors."""
-        search = request.query_params.get("search", "")
-        return Response(BoardSerializer(selectors.board(search=search)).data)
+        """Gaps and next acts of the most urgent motors, and the row of the one in hand."""
+        held = request.query_params.get("in_hand", "")
+        found = selectors.board(
+            search=request.query_params.get("search", ""),
+            in_hand=int(held) if held.isdigit() else None,
+        )
+        return Response(BoardSerializer(found).data)

@@ -11,12 +11,14 @@ export const sessionQuery = () =>
     staleTime: 60_000,
   })
 
-export const boardQuery = (search = '') =>
+export const boardQuery = (search = '', inHand: number | null = null) =>
   queryOptions({
-    queryKey: ['board', search],
+    queryKey: ['board', search, inHand],
     queryFn: async () =>
       dataOf(
-        await api.GET('/api/v1/board/', { params: { query: { search: search || undefined } } }),
+        await api.GET('/api/v1/board/', {
+          params: { query: { search: search || undefined, in_hand: inHand ?? undefined } },
+        }),
       ),
     placeholderData: keepPreviousData,
   })

@@ -114,7 +114,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Gaps and next acts of the most urgent motors. */
+        /** @description Gaps and next acts of the most urgent motors, and the row of the one in hand. */
         get: operations["board_retrieve"];
         put?: never;
         post?: never;
@@ -1153,6 +1153,7 @@ export interface components {
         Board: {
             motors: components["schemas"]["BoardMotor"][];
             motor_count: number;
+            in_hand: components["schemas"]["BoardMotor"] | null;
             unreviewed: components["schemas"]["Run"][];
             unreviewed_count: number;
             attribute_count: number;
@@ -2925,6 +2926,7 @@ export interface operations {
     board_retrieve: {
         parameters: {
             query?: {
+                in_hand?: number;
                 search?: string;
             };
             header?: never;

@@ -9,8 +9,8 @@ import { useInHand } from './useInHand'
 
 const route = useRoute()
 const inHand = useInHand()
-const { data: board } = useQuery(boardQuery())
-const motor = computed(() => board.value?.motors.find((row) => row.id === inHand.value) ?? null)
+const { data: board } = useQuery(computed(() => boardQuery('', inHand.value)))
+const motor = computed(() => board.value?.in_hand ?? null)
 const here = computed(() => stationOf(route.path))
 const CIRCUMFERENCE = 2 * Math.PI * 9
 

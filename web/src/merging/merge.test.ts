@@ -1,4 +1,4 @@
-import { beforeEach, describe, expect, it } from 'vitest'
+import { beforeEach, describe, expect, it, vi } from 'vitest'
 import { nextTick, ref } from 'vue'
 import { ApiError } from '@/api/client'
 import { merged, mergeRows, shown } from './merge'
@@ -40,6 +40,12 @@ describe('two people at one fact', () => {
 
   it('takes null and a missing field for the same', () => {
     expect(mergeRows({ u: null }, { u: undefined }, by({ u: null }))).toEqual([])
+  })
+
+  it('takes a typed number and the number of the record for the same', () => {
+    const typed = { price_amount: '20', set_size: '', note: 'x' }
+    const now = by({ price_amount: 20, set_size: null, note: '' })
+    expect(mergeRows({ ...typed, note: '' }, typed, now).map((row) => row.field)).toEqual(['note'])
   })
 
   it('shows absent as a dash, never as 0', () => {
@@ -107,6 +113,30 @@ describe('a form over a fact', () => {
     expect(form.conflict.value?.values.note).toBe('theirs')
     await form.save({ note: 'both', count: 1 }, 4)
     expect(sent).toEqual([[{ note: 'both', count: 1 }, 4]])
+    expect(form.conflict.value).toBeNull()
+  })
+
+  it('writes a second field from the version that the first one made', async () => {
+    const sent: [object, number][] = []
+    let release = () => {}
+    const { form } = make((values, version) => {
+      sent.push([{ ...values }, version])
+      return new Promise((resolve) => (release = () => resolve(version + 1)))
+    })
+    form.form.value.note = 'first'
+    const first = form.save()
+    form.form.value.count = 2
+    await form.save()
+    expect(sent).toHaveLength(1)
+    release()
+    await vi.waitFor(() => expect(sent).toHaveLength(2))
+    release()
+    await first
+    expect(sent).toEqual([
+      [{ note: 'first', count: 1 }, 3],
+      [{ note: 'first', count: 2 }, 4],
+    ])
+    expect(form.dirty.value).toBe(false)
     expect(form.conflict.value).toBeNull()
   })
 

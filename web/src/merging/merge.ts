@@ -13,7 +13,9 @@ export interface MergeRow {
   choice: 'mine' | 'theirs' | null
 }
 
-const same = (a: unknown, b: unknown) => JSON.stringify(a ?? null) === JSON.stringify(b ?? null)
+/** A form holds text where the record holds a number or nothing: 20 and '20' are one, '' is null. */
+const text = (value: unknown) => (value === null || value === undefined ? '' : String(value))
+const same = (a: unknown, b: unknown) => text(a) === text(b)
 
 /** A row per field that one of the two changed; what only one changed is decided already. */
 export function mergeRows(base: Values, mine: Values, current: Current): MergeRow[] {

@@ -70,21 +70,38 @@ export function useFactForm<T extends Values>(options: {
     { deep: true },
   )
 
-  async function save(values: T = form.value as T, at: number = version.value) {
+  let again = false
+  /**
+   * Write what is in the form, or what was settled in a merge. Writes go one after the other: a
+   * field left while the one before is on its way is written next, from the version that made.
+   */
+  async function save(settled?: T, at: number = version.value): Promise<void> {
+    if (busy.value) {
+      again = true
+      return
+    }
     problem.value = null
     busy.value = true
+    const sent = { ...(settled ?? (form.value as T)) }
     try {
-      const now = await options.write(values, at)
+      const now = await options.write(sent, at)
       conflict.value = null
-      take(values, now)
-      Reflect.deleteProperty(drafts.value, options.key())
+      base.value = { ...sent }
+      version.value = now
+      if (settled) form.value = { ...sent }
+      if (!dirty.value) Reflect.deleteProperty(drafts.value, options.key())
       saved.value = true
     } catch (failure) {
       const current = currentOf(failure)
       if (current) conflict.value = current
       else problem.value = failure
+      again = false
     } finally {
       busy.value = false
+    }
+    if (again && dirty.value) {
+      again = false
+      await save()
     }
   }
 

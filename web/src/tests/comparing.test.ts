@@ -116,7 +116,10 @@ const boardRow = {
   most_repeats: 3, gaps: ['Only one sample'], next_station: 'bench', next_act: 'Repeat a run',
   urgency: 3,
 } // prettier-ignore
-const board = { motors: [boardRow], unreviewed: [], unreviewed_count: 0, attribute_count: 20 }
+const board = {
+  motors: [boardRow], motor_count: 1, in_hand: boardRow, unreviewed: [], unreviewed_count: 0,
+  attribute_count: 20,
+} // prettier-ignore
 
 describe('the spindle', () => {
   it('links what is built, says what is not, and fills rings for the motor in hand', async () => {
@@ -130,6 +133,25 @@ describe('the spindle', () => {
     expect(station('Bench').classes()).toContain('here')
     expect(station('Teardown').attributes('title')).toContain('50 %')
     expect(station('Intake').attributes('href')).toBe('/intake')
+  })
+})
+
+describe('the motor in hand', () => {
+  it('is on the spindle wherever it stands on a long board', async () => {
+    useInHand().value = 3
+    const long = { ...board, motors: [], motor_count: 2000 }
+    serve({ 'GET /api/v1/session/': session(), 'GET /api/v1/board/': long })
+    const { page } = await show(SpindleRail, { path: '/bench' })
+    expect(page.get('.in-hand').text()).toContain('Ostrel Drift 2206 1900')
+  })
+
+  it('is nothing when none was taken', async () => {
+    serve({
+      'GET /api/v1/session/': session(),
+      'GET /api/v1/board/': { ...board, in_hand: null },
+    })
+    const { page } = await show(SpindleRail, { path: '/bench' })
+    expect(page.find('.in-hand').exists()).toBe(false)
   })
 })
 

@@ -271,7 +271,7 @@ describe('the motor file', () => {
 
 describe('the board of a large bench', () => {
   const motor = { id: 3, full_name: 'Ostrel Drift', samples: 2, claims: 1, observations: 3, runs: 0, most_repeats: 0, gaps: ['No sample was weighed'], next_station: 'intake', next_act: 'Write down what the maker claims', urgency: 1 } // prettier-ignore
-  const answer = { motors: [motor], motor_count: 2000, unreviewed: [], unreviewed_count: 0, attribute_count: 80 } // prettier-ignore
+  const answer = { motors: [motor], motor_count: 2000, in_hand: null, unreviewed: [], unreviewed_count: 0, attribute_count: 80 } // prettier-ignore
 
   it('shows the most urgent and finds the others by name', async () => {
     serve({ ...base, 'GET /api/v1/board/': answer })

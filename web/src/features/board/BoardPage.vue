@@ -13,11 +13,13 @@ import MotorMark from '@/figures/MotorMark.vue'
 import { dateTime } from '@/figures/format'
 import { nextPath } from './nextPath'
 
+const inHand = useInHand()
 const search = ref('')
 const sought = refDebounced(search, 250)
-const { data, isPending, error, refetch } = useQuery(computed(() => boardQuery(sought.value)))
+const { data, isPending, error, refetch } = useQuery(
+  computed(() => boardQuery(sought.value, inHand.value)),
+)
 const { mayWrite } = useSession()
-const inHand = useInHand()
 const router = useRouter()
 const first = computed(() => data.value?.motors[0] ?? null)
 

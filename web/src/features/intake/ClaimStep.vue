@@ -38,10 +38,12 @@ function type(quantity: string, text: string) {
   else drafts.value[key(quantity)] = text
 }
 
-const remarks = ref<Schemas['Remark'][]>(props.file.remarks)
+const checked = ref<Schemas['Remark'][] | null>(null)
+const remarks = computed(() => checked.value ?? props.file.remarks)
 watchDebounced(
   [drafts, () => props.file.claims, source, quantities],
   async () => {
+    if (!mayWrite.value) return
     const own = (quantities.value ?? [])
       .map((q) => ({ q, text: typed(q.key) }))
       .filter(({ q, text }) => text.trim() && !claimFault(q, text))
@@ -55,7 +57,7 @@ watchDebounced(
       .filter((c) => c.source !== source.value)
       .map((c) => ({ quantity: c.quantity, value: c.value, words: c.words, source: c.source }))
     try {
-      remarks.value = dataOf(
+      checked.value = dataOf(
         await api.POST('/api/v1/motors/{id}/claim-check/', {
           params: { path: { id: id.value } },
           body: { claims: [...own, ...others] },

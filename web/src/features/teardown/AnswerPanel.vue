@@ -87,9 +87,9 @@ function answerNumber() {
   })
 }
 
-/** Called when the answer is safe: what was half typed has become it. */
-function settled() {
-  Reflect.deleteProperty(drafts.value, key.value)
+/** Called when an answer is safe: what was half typed has become it. */
+function settled(attribute: string) {
+  Reflect.deleteProperty(drafts.value, `${props.sample}/${attribute}`)
 }
 
 const chosen = (choice: string) =>

@@ -97,7 +97,9 @@ async function give(answer: Partial<Schemas['ObservationRequest']>) {
   if (!asked || !sampleId.value || !mayWrite.value) return
   const own = panel.value
   if (!(await record({ attribute: asked.key as Schemas['AttributeEnum'], ...answer }))) return
-  own?.settled()
+  own?.settled(asked.key)
+  // Whoever went on meanwhile is not pulled back.
+  if (question.value?.key !== asked.key) return
   typing.value = null
   const keys = attributes.value.map((a) => a.key)
   go(nextOpen(keys, new Set(answers.value.keys()), index.value))
