@@ -174,6 +174,37 @@ def token(page: Page) -> str:
     return next(c["value"] for c in page.context.cookies() if c["name"] == "csrftoken")
 
 
+def test_a_motor_nobody_has_touched_asks_for_what_is_missing(demo, log_in):
+    """Empty and half-filled: every step says what it needs instead of showing nothing or 0."""
+    page = log_in("ilse")
+    made = page.request.post(
+        f"{demo.address}/api/v1/motors/",
+        data={"maker": "Tarnwick", "name": "Midge", "size_code": "8x20", "kind": "brushed"},
+        headers={"X-CSRFToken": token(page)},
+    ).json()  # fmt: skip
+    steps = f"{demo.address}/intake/{made['id']}"
+    page.goto(f"{steps}/parcel")
+    expect(page.get_by_text("no price on record").first).to_be_visible()
+    expect(page.get_by_text("Nothing noted of the box yet.")).to_be_visible()
+    expect(page.get_by_text("the size code measures the case")).to_be_visible()
+    page.goto(f"{steps}/claims")
+    expect(page.get_by_text("Not written down: rated current")).to_be_visible()
+    page.goto(f"{steps}/mass")
+    expect(page.get_by_text("Not weighed yet.")).to_be_visible()
+    expect(page.get_by_text("A spread needs two weighed samples.")).to_be_visible()
+    page.goto(f"{steps}/fit")
+    expect(page.get_by_text("The drawing needs the thread's depth")).to_be_visible()
+    expect(page.get_by_text("Measure the shaft and its free length.").first).to_be_visible()
+    page.goto(f"{steps}/peers")
+    expect(page.get_by_text("No motor on the bench is near")).to_be_visible()
+    page.goto(f"{demo.address}/teardown/{made['samples'][0]['id']}")
+    expect(page.get_by_text("questions do not apply: a brushed can has no bell")).to_be_visible()
+    expect(page.get_by_text("A brushed can is not drawn")).to_be_visible()
+    page.goto(f"{demo.address}/motors/{made['id']}")
+    expect(page.get_by_text("No sample was weighed.")).to_be_visible()
+    expect(page.get_by_text("No photo yet.")).to_be_visible()
+
+
 def test_answers_survive_a_lost_server(demo, log_in, problems):
     page = log_in("ilse")
     page.goto(f"{demo.address}/teardown/2")

@@ -131,6 +131,36 @@ def mass_at_length(
     )
 
 
+LEAST_SPARE_LEAD_MM = 10.0
+"""Stripping and soldering take about this much of a lead."""
+
+
+@dataclass(frozen=True, slots=True)
+class LeadReach:
+    """Whether leads reach: ``state`` is ``good``, ``caution`` or ``impossible``; spare [mm]."""
+
+    state: str
+    spare_mm: float
+    message: str
+
+
+def lead_reach(length_mm: float, *, needed_mm: float) -> LeadReach:
+    """Whether leads of a length reach over the way from the motor to its ESC.
+
+    :raises QuantityError: a length or way that is not positive.
+    """
+    if length_mm <= 0 or needed_mm <= 0:
+        raise QuantityError("A lead and the way it goes are longer than 0 mm.")
+    spare = length_mm - needed_mm
+    if spare < 0:
+        text = f"{-spare:.0f} mm too short: they need splicing."
+        return LeadReach("impossible", spare, text)
+    if spare < LEAST_SPARE_LEAD_MM:
+        text = f"They reach with {spare:.0f} mm to spare; soldering takes most of that."
+        return LeadReach("caution", spare, text)
+    return LeadReach("good", spare, f"They reach with {spare:.0f} mm to spare.")
+
+
 def _apart(first: Weighing, second: Weighing) -> tuple[Measured, ...]:
     return _named(
         (first.mass_g, second.mass_g, first.lead_length_mm, second.lead_length_mm),

@@ -6,7 +6,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from spindle_core.lead_wire import mass_per_length_from_gauge
+from spindle_core.errors import QuantityError
+from spindle_core.lead_wire import lead_reach, mass_per_length_from_gauge
 from spindle_core.measured import Absent, Measured
 from spindle_core.motor_mass import LeadEvidence, OnTheScale, declared_mass, spread_of
 from spindle_core.mounting_screw import ScrewOutcome, screw_reach
@@ -145,6 +146,20 @@ def test_numbers_differ_exactly_when_some_pair_exceeds_its_uncertainty(numbers):
         for b, v in numbers[i + 1 :]
     )
     assert row.outcome == ("different" if apart else "unresolved")
+
+
+@given(length=st.floats(1.0, 500.0), needed=st.floats(1.0, 500.0))
+def test_leads_reach_exactly_when_they_are_long_enough(length, needed):
+    found = lead_reach(length, needed_mm=needed)
+    assert found.spare_mm == pytest.approx(length - needed)
+    assert (found.state == "impossible") == (length < needed)
+    assert (found.state == "good") == (length - needed >= 10.0)
+
+
+def test_a_lead_of_no_length_is_refused():
+    for length, needed in ((0.0, 50.0), (50.0, 0.0)):
+        with pytest.raises(QuantityError):
+            lead_reach(length, needed_mm=needed)
 
 
 def test_absent_stays_absent_through_the_spread():

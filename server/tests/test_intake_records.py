@@ -321,6 +321,13 @@ def test_screws_and_leads_against_an_arm(api, rig):
         "outcome"
     ] == "good"  # fmt: skip
     assert api.get(f"{path}?arm_thickness_mm=0").status_code == 400
+    sample = rig["samples"][0]
+    send(api, "post", f"samples/{sample.pk}/preparations/", kind="leads_cut",
+         done_on="2026-10-02", lead_length_mm=60)  # fmt: skip
+    cut = api.get(f"{path}?sample={sample.pk}&lead_needed_mm=135").json()["leads"]
+    assert (cut["length_mm"], cut["state"]) == (60, "impossible")
+    other = api.get(f"{path}?sample={rig['samples'][1].pk}&lead_needed_mm=100").json()["leads"]
+    assert (other["length_mm"], other["state"]) == (140, "good")
 
 
 def test_every_propeller_of_the_library_at_once(api, rig):

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from spindle_core.errors import CoreError
+from spindle_core.lead_wire import lead_reach
 from spindle_core.mounting_screw import ScrewReach, screw_reach
 from spindle_core.propeller_fit import (
     FitFinding,
@@ -83,26 +84,24 @@ def _reach_json(length: float, in_box: bool, reach: ScrewReach) -> dict[str, Any
 
 
 def _leads(known: Known, sample: Sample | None, needed_mm: float | None) -> dict[str, Any]:
-    """Whether the leads reach from the motor to its ESC."""
-    length = known.number("lead_length", sample)
-    if length is None or needed_mm is None:
-        missing = "the leads were not measured" if length is None else "no distance given"
+    """Whether the leads reach from the motor to its ESC, as long as they are by now."""
+    length = _lead_length_now(known, sample)
+    if not length or needed_mm is None:
+        missing = "no distance given" if length else "the leads were not measured"
         return {"length_mm": length, "needed_mm": needed_mm, "state": "unknown",
                 "message": f"Cannot say: {missing}."}  # fmt: skip
-    spare = length - needed_mm
-    if spare < 0:
-        text, state = f"{-spare:.0f} mm too short: they need splicing.", "impossible"
-    elif spare < LEAST_SPARE_LEAD_MM:
-        text, state = (
-            f"They reach with {spare:.0f} mm to spare; soldering takes most of that.",
-            ("caution"),
-        )
-    else:
-        text, state = f"They reach with {spare:.0f} mm to spare.", "good"
-    return {"length_mm": length, "needed_mm": needed_mm, "state": state, "message": text}
+    reach = lead_reach(length, needed_mm=needed_mm)
+    return {"length_mm": length, "needed_mm": needed_mm, "state": reach.state,
+            "message": reach.message}  # fmt: skip
 
 
-LEAST_SPARE_LEAD_MM = 10.0
+def _lead_length_now(known: Known, sample: Sample | None) -> float | None:
+    """The length after the last cutting of this sample's leads, else the length they came with."""
+    if sample is not None:
+        done = sample.preparations.filter(struck_reason="", lead_length_mm__isnull=False).last()
+        if done is not None:
+            return done.lead_length_mm
+    return known.number("lead_length", sample)
 
 
 def _shaft_of(known: Known, sample: Sample | None) -> Shaft | None:
