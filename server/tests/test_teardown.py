@@ -95,6 +95,9 @@ def test_findings_come_from_the_numbers(api, rig):
         ({"attribute": "magnet_shape", "status": "observed", "choice": "round"}, "choice"),
         ({"attribute": "colour", "status": "observed", "choice": "red"}, "attribute"),
         ({"attribute": "stator_diameter", "status": "measured", "value": 0.021}, "value"),
+        ({"attribute": "stator_diameter", "status": "measured", "value": 21, "u": -0.1}, "u"),
+        ({"attribute": "stator_diameter", "status": "ordinal", "ordinal": "wide"}, "ordinal"),
+        ({"attribute": "stator_diameter", "status": "same_as", "reference": 99999}, "reference"),
     ],
 )
 def test_impossible_answers_name_their_field(api, rig, answer, field):

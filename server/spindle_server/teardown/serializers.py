@@ -17,6 +17,7 @@ class ObservationSerializer(serializers.ModelSerializer):
     observed_by_name = serializers.SerializerMethodField()
     reference_name = serializers.SerializerMethodField()
     reference_changed = serializers.SerializerMethodField()
+    u = serializers.FloatField(min_value=0, required=False, allow_null=True)
     version = serializers.IntegerField(required=False)
 
     class Meta:

@@ -26,8 +26,15 @@ export const boardQuery = (search = '', inHand: number | null = null) =>
 export const motorsQuery = () =>
   queryOptions({
     queryKey: ['motors'],
-    queryFn: async () =>
-      dataOf(await api.GET('/api/v1/motors/', { params: { query: ALL } })).results,
+    queryFn: async () => {
+      const page = async (number: number) =>
+        dataOf(await api.GET('/api/v1/motors/', { params: { query: { ...ALL, page: number } } }))
+      const first = await page(1)
+      // A large bench has more than one page of the largest size.
+      const more = first.next ? Math.ceil(first.count / ALL.page_size) - 1 : 0
+      const rest = await Promise.all(Array.from({ length: more }, (_, at) => page(at + 2)))
+      return [first, ...rest].flatMap((found) => found.results)
+    },
   })
 
 /** A page of motors that hold some words; for records too large to list whole. */

@@ -8,6 +8,7 @@ import { motorFileQuery, teardownQuery } from '@/api/queries'
 import PageState from '@/app/PageState.vue'
 import { useInHand } from '@/app/useInHand'
 import MotorMark from '@/figures/MotorMark.vue'
+import SamplePicker from '@/figures/SamplePicker.vue'
 import ClaimStep from './ClaimStep.vue'
 import FitStep from './FitStep.vue'
 import IdentitySheet from './IdentitySheet.vue'
@@ -76,17 +77,12 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
     </nav>
     <div class="ask">
       <p class="soft">{{ step.question }}</p>
-      <div v-if="ofSample" class="samples" role="group" aria-label="Sample">
-        <button
-          v-for="sample in file.motor.samples"
-          :key="sample.id"
-          type="button"
-          :aria-pressed="sample.id === sampleId"
-          @click="sampleId = sample.id"
-        >
-          {{ sample.mark }}
-        </button>
-      </div>
+      <SamplePicker
+        v-if="ofSample"
+        :samples="file.motor.samples"
+        :chosen="sampleId"
+        @choose="sampleId = $event"
+      />
     </div>
     <template v-if="step.key === 'parcel'">
       <IdentitySheet :file="file" />
@@ -149,19 +145,6 @@ kbd {
 }
 .ask p {
   margin: 0;
-}
-.samples button {
-  min-width: 40px;
-  min-height: 32px;
-  margin-left: 6px;
-  border: 1px solid var(--line);
-  background: var(--sheet);
-  border-radius: 3px;
-  cursor: pointer;
-}
-.samples button[aria-pressed='true'] {
-  background: var(--ink);
-  color: #fff;
 }
 .next {
   text-align: right;

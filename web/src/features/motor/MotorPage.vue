@@ -12,6 +12,7 @@ import RunTable from '@/features/runs/RunTable.vue'
 import { KINDS } from '@/features/intake/words'
 import Figure from '@/figures/Figure.vue'
 import MotorMark from '@/figures/MotorMark.vue'
+import SamplePicker from '@/figures/SamplePicker.vue'
 import AgainstSheet from './AgainstSheet.vue'
 import ExpectationList from './ExpectationList.vue'
 import HistorySheet from './HistorySheet.vue'
@@ -80,17 +81,12 @@ watchEffect(() => {
           To scale
           <span v-if="sample" class="soft">from the teardown of sample {{ sample.mark }}</span>
         </h2>
-        <div v-if="samples.length > 1" class="samples" role="group" aria-label="Sample shown">
-          <button
-            v-for="one in samples"
-            :key="one.id"
-            type="button"
-            :aria-pressed="one.id === sampleId"
-            @click="picked = one.id"
-          >
-            {{ one.mark }}
-          </button>
-        </div>
+        <SamplePicker
+          v-if="samples.length > 1"
+          :samples="samples"
+          :chosen="sampleId"
+          @choose="picked = $event"
+        />
       </div>
       <Cutaway
         :seen="teardown?.observations ?? []"
@@ -180,19 +176,6 @@ watchEffect(() => {
 .bar {
   display: flex;
   justify-content: space-between;
-}
-.samples button {
-  min-width: 34px;
-  min-height: 28px;
-  margin-left: 5px;
-  border: 1px solid var(--line);
-  background: var(--sheet);
-  border-radius: 3px;
-  cursor: pointer;
-}
-.samples button[aria-pressed='true'] {
-  background: var(--ink);
-  color: #fff;
 }
 .columns {
   display: grid;

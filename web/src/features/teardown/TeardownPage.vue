@@ -11,6 +11,7 @@ import { useInHand } from '@/app/useInHand'
 import { useSession } from '@/app/useSession'
 import Cutaway from '@/cutaway/Cutaway.vue'
 import Figure from '@/figures/Figure.vue'
+import SamplePicker from '@/figures/SamplePicker.vue'
 import PhotoStrip from '@/features/photos/PhotoStrip.vue'
 import AnswerPanel from './AnswerPanel.vue'
 import { answerOfKey, answerOfSign, nextOpen, type Reference } from './answers'
@@ -179,17 +180,7 @@ function chooseSample(id: number) {
     <header class="head">
       <h1>Teardown: {{ motor.full_name }}</h1>
       <div class="tools">
-        <div class="samples" role="group" aria-label="Sample">
-          <button
-            v-for="sample in motor.samples"
-            :key="sample.id"
-            type="button"
-            :aria-pressed="sample.id === sampleId"
-            @click="chooseSample(sample.id)"
-          >
-            {{ sample.mark }}
-          </button>
-        </div>
+        <SamplePicker :samples="motor.samples" :chosen="sampleId" @choose="chooseSample" />
         <label v-if="references.length"
           >beside
           <select v-model="referenceId" aria-label="Reference sample">

@@ -1,0 +1,39 @@
+import { QueryClient } from '@tanstack/vue-query'
+import { afterEach, expect, it, vi } from 'vitest'
+import { motorsQuery } from './queries'
+
+afterEach(() => vi.unstubAllGlobals())
+
+/** A bench of so many motors, in pages of the size that is asked for. */
+function bench(count: number): string[] {
+  const asked: string[] = []
+  vi.stubGlobal('fetch', async (request: Request) => {
+    const url = new URL(request.url, 'http://bench')
+    asked.push(url.search)
+    const size = Number(url.searchParams.get('page_size'))
+    const page = Number(url.searchParams.get('page'))
+    const from = (page - 1) * size
+    const results = Array.from({ length: Math.min(size, count - from) }, (_, k) => ({
+      id: from + k,
+    }))
+    const next = from + size < count ? 'more' : null
+    return new Response(JSON.stringify({ count, next, results }), { status: 200 })
+  })
+  return asked
+}
+
+const load = () => new QueryClient().fetchQuery(motorsQuery())
+
+it('loads a bench of the design size whole, each motor once', async () => {
+  const asked = bench(2000)
+  const motors = await load()
+  expect(motors).toHaveLength(2000)
+  expect(new Set(motors.map((motor) => motor.id)).size).toBe(2000)
+  expect(asked).toHaveLength(4)
+})
+
+it('asks once where one page holds them all', async () => {
+  const asked = bench(9)
+  expect(await load()).toHaveLength(9)
+  expect(asked).toHaveLength(1)
+})
