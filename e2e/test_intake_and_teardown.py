@@ -10,6 +10,7 @@ import pytest
 from PIL import Image
 from playwright.sync_api import Page, expect
 
+from e2e.axe import violations
 from e2e.keyboard import press_on, tab_to, type_into
 
 MOTOR = "Tarnwick Redpoll 2207 1750"
@@ -212,6 +213,7 @@ def test_answers_survive_a_lost_server(demo, log_in, problems):
     page.context.set_offline(True)
     page.keyboard.press("1")
     expect(page.get_by_text("1 answer waits here for the server")).to_be_visible()
+    assert violations(page, "waiting") == []
     expect(page.get_by_role("button", name="Thread-lock on it yes")).to_contain_text("not sent")
     page.context.set_offline(False)
     expect(page.get_by_text("waits here for the server")).to_have_count(0)
@@ -240,6 +242,7 @@ def test_two_people_at_one_parcel_merge_field_by_field(demo, log_in, browser):
     expect(merge.get_by_role("button", name="Keep these")).to_be_disabled()
     row = merge.get_by_role("row", name=re.compile("^note"))
     expect(row).to_contain_text("box opened")
+    assert violations(page, "merge") == []
     row.get_by_label("dented corner").check()
     merge.get_by_role("button", name="Keep these").click()
     expect(page.get_by_text("On record.")).to_be_visible()
@@ -265,6 +268,10 @@ def test_photos_come_in_and_what_is_none_is_refused(demo, log_in):
         {"name": "base.jpg", "mimeType": "image/jpeg", "buffer": picture()}
     )
     expect(strip.get_by_role("img", name="Base, from below")).to_be_visible()
+    strip.get_by_role("button", name="Base, from below").click()
+    expect(strip.get_by_role("button", name="Take it off")).to_be_visible()
+    assert violations(page, "photo") == []
+    strip.get_by_role("button", name="Close").click()
     strip.get_by_label("Add a photo").set_input_files(
         {"name": "base.jpg", "mimeType": "image/jpeg", "buffer": b"not a picture at all"}
     )

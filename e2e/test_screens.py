@@ -5,9 +5,7 @@ from __future__ import annotations
 import pytest
 from playwright.sync_api import expect
 
-from e2e.application import CHECKOUT
-
-AXE = CHECKOUT / "web" / "node_modules" / "axe-core" / "axe.min.js"
+from e2e.axe import violations
 
 SCREENS = {
     "board": ("/", "Board"),
@@ -69,19 +67,6 @@ def test_axe_on_the_login(demo, page):
     page.goto(f"{demo.address}/login")
     page.get_by_label("Name").wait_for()
     assert violations(page, "login") == []
-
-
-def violations(page, name):
-    page.evaluate(AXE.read_text())
-    result = page.evaluate(
-        "axe.run(document, {runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']})"
-    )
-    return [
-        (name, v["id"], node["target"], node.get("failureSummary", "")[:200])
-        for v in result["violations"]
-        if v["impact"] in ("serious", "critical")
-        for node in v["nodes"][:3]
-    ]
 
 
 def test_a_reader_sees_everything_and_changes_nothing(demo, log_in):

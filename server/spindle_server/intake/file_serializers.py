@@ -219,6 +219,8 @@ class ShaftSerializer(serializers.Serializer):
     free_length_mm = serializers.FloatField(allow_null=True)
     nut_mm = serializers.FloatField(allow_null=True)
     washer_mm = serializers.FloatField(allow_null=True)
+    hole_circle_mm = serializers.FloatField(allow_null=True)
+    screw_mm = serializers.FloatField(allow_null=True)
     hold = serializers.CharField(allow_blank=True)
 
 
@@ -245,6 +247,8 @@ class PropellerFitSerializer(serializers.Serializer):
     name = serializers.CharField()
     bore_mm = serializers.FloatField(allow_null=True)
     hub_thickness_mm = serializers.FloatField(allow_null=True)
+    hole_circle_mm = serializers.FloatField(allow_null=True)
+    hole_mm = serializers.FloatField(allow_null=True)
     outcome = serializers.ChoiceField(["good", "caution", "impossible", "unknown"])
     reason = serializers.CharField(allow_blank=True)
     rings = RingSerializer(many=True)

@@ -124,6 +124,7 @@ def _shaft_json(known: Known, sample: Sample | None) -> dict[str, Any]:
     names = {
         "diameter_mm": "shaft_diameter", "free_length_mm": "shaft_free_length",
         "nut_mm": "nut_height", "washer_mm": "washer_height",
+        "hole_circle_mm": "prop_hole_circle", "screw_mm": "prop_hole_thread",
     }  # fmt: skip
     return {
         **{name: known.number(key, sample) for name, key in names.items()},
@@ -151,7 +152,8 @@ def _on_shaft(
 ) -> dict[str, Any]:
     row: dict[str, Any] = {
         "propeller": propeller.pk, "name": propeller.full_name, "bore_mm": propeller.bore_mm,
-        "hub_thickness_mm": propeller.hub_thickness_mm, "rings": [], "findings": [],
+        "hub_thickness_mm": propeller.hub_thickness_mm, "hole_circle_mm": propeller.hole_circle_mm,
+        "hole_mm": propeller.hole_mm, "rings": [], "findings": [],
     }  # fmt: skip
     missing = _missing(propeller, shaft)
     if missing or shaft is None or not propeller.bore_mm or not propeller.hub_thickness_mm:

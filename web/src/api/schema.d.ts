@@ -2285,6 +2285,10 @@ export interface components {
             bore_mm: number | null;
             /** Format: double */
             hub_thickness_mm: number | null;
+            /** Format: double */
+            hole_circle_mm: number | null;
+            /** Format: double */
+            hole_mm: number | null;
             outcome: components["schemas"]["PropellerFitOutcomeEnum"];
             reason: string;
             rings: components["schemas"]["Ring"][];
@@ -2545,6 +2549,10 @@ export interface components {
             nut_mm: number | null;
             /** Format: double */
             washer_mm: number | null;
+            /** Format: double */
+            hole_circle_mm: number | null;
+            /** Format: double */
+            screw_mm: number | null;
             hold: string;
         };
         /**

@@ -1,6 +1,7 @@
 /** A motor's intake as one uses it: parcel, claims, mass, outside, fit, peers. */
 import { enableAutoUnmount } from '@vue/test-utils'
 import { afterEach, describe, expect, it, vi } from 'vitest'
+import type { Component } from 'vue'
 import BoxTable from '@/features/intake/BoxTable.vue'
 import ClaimStep from '@/features/intake/ClaimStep.vue'
 import FitStep from '@/features/intake/FitStep.vue'
@@ -11,6 +12,7 @@ import ParcelSheet from '@/features/intake/ParcelSheet.vue'
 import PeersStep from '@/features/intake/PeersStep.vue'
 import AgainstSheet from '@/features/motor/AgainstSheet.vue'
 import IncidentSheet from '@/features/motor/IncidentSheet.vue'
+import PhotoStrip from '@/features/photos/PhotoStrip.vue'
 import HubRow from '@/features/rig/HubRow.vue'
 import { aMotorFile, anAttribute, refusal, serve, session, settle, show } from './mounting'
 
@@ -287,7 +289,7 @@ describe('the fit', () => {
     arm_thickness_mm: 4, thread_depth_mm: 2.5, clearance_mm: 1.2, base_thickness_mm: 2.6,
     screws: [{ length_mm: 8, in_box: true, outcome: 'hits_winding', reach_mm: 4, engagement_mm: 2.5, room_mm: -0.3, message: 'The screw ends inside the winding.' }],
     leads: { length_mm: 150, needed_mm: null, state: 'unknown', message: 'Cannot say: no distance given.' },
-    shaft: { diameter_mm: 5, free_length_mm: 13, nut_mm: 5, washer_mm: 0.5, hold: 'nut' },
+    shaft: { diameter_mm: 5, free_length_mm: 13, nut_mm: 5, washer_mm: 0.5, hole_circle_mm: null, screw_mm: null, hold: 'nut' },
     propellers: [
       { propeller: 1, name: 'Sallow 3x3x3', bore_mm: 2, hub_thickness_mm: 5, outcome: 'impossible', reason: '', rings: [], findings: [{ code: 'too_tight', state: 'impossible', message: 'does not go over the shaft' }] },
       { propeller: 2, name: 'Wickett 5.1x4.2x3', bore_mm: 5.02, hub_thickness_mm: 6, outcome: 'good', reason: '', rings: [], findings: [{ code: 'bore', state: 'good', message: '0.02 mm of play' }] },
@@ -327,6 +329,22 @@ describe('peers and expectations', () => {
     await page.get('form').trigger('submit')
     await settle()
     expect(body(asked, 'POST')[0]).toEqual({ quantity: 'max_thrust_gf', value: 1150, text: '' })
+  })
+})
+
+describe('when the server does not answer', () => {
+  const away = (path: string) =>
+    Object.fromEntries(Object.entries(base).filter(([key]) => !key.includes(path)))
+  it.each([
+    ['claims', ClaimStep, { file: aMotorFile() }, 'claim-quantities'],
+    ['measures', OutsideStep, { file: aMotorFile(), sample: 7 }, 'samples/7/teardown'],
+    ['photos', PhotoStrip, { sample: 7, mark: 'A' }, 'samples/7/photos'],
+    ['fit', FitStep, { file: aMotorFile(), sample: 7 }, 'fit'],
+  ])('%s say so and offer another try', async (_, component, props, path) => {
+    serve(away(path))
+    const { page } = await show(component as Component, { props })
+    await vi.waitFor(() => expect(page.text()).toContain('The server cannot be reached'))
+    expect(page.text()).not.toContain('No photo yet.')
   })
 })
 

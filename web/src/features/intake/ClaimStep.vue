@@ -5,6 +5,7 @@ import { useLocalStorage, watchDebounced } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import { api, currentOf, dataOf, fieldMessage, type Schemas, sentenceOf } from '@/api/client'
 import { claimQuantitiesQuery, refreshRecord } from '@/api/queries'
+import PageState from '@/app/PageState.vue'
 import { useSession } from '@/app/useSession'
 import { readNumber } from '@/features/teardown/answers'
 import { shown } from '@/merging/merge'
@@ -12,7 +13,7 @@ import { claimFault } from './typed'
 import { TAGS } from './words'
 
 const props = defineProps<{ file: Schemas['MotorFile'] }>()
-const { data: quantities } = useQuery(claimQuantitiesQuery())
+const { data: quantities, isLoading, error, refetch } = useQuery(claimQuantitiesQuery())
 const { mayWrite } = useSession()
 const client = useQueryClient()
 const id = computed(() => props.file.motor.id)
@@ -142,6 +143,7 @@ async function takeTheirs(quantity: string) {
           </datalist>
         </div>
       </div>
+      <PageState :loading="isLoading" :error="error" :retry="refetch" />
       <table class="grid">
         <tbody>
           <tr>

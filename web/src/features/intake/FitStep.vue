@@ -73,8 +73,17 @@ const onShaft = computed(() => {
     nut: shaft.hold === 'nut' ? (shaft.nut_mm ?? 0) : 0,
     washer: shaft.washer_mm ?? 0,
     rings: one.rings,
+    screws: screwsOf(shaft, one),
   })
 })
+
+/** Two screws where they hold the propeller and all four sizes are known. */
+function screwsOf(shaft: Schemas['Shaft'], one: Schemas['PropellerFit']) {
+  const { hole_circle_mm: circle, screw_mm: thread } = shaft
+  const { hole_circle_mm: holeCircle, hole_mm: hole } = one
+  if (shaft.hold !== 'two_screws' || !circle || !thread || !holeCircle || !hole) return undefined
+  return { circle, thread, holeCircle, hole }
+}
 </script>
 
 <template>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** Measures of a sample as lines: a number with its unit, Enter keeps it and goes to the next. */
 import { computed, nextTick, ref, toRef } from 'vue'
+import PageState from '@/app/PageState.vue'
 import { useSession } from '@/app/useSession'
 import { answerInWords } from '@/features/teardown/answers'
 import WaitingAnswers from '@/features/teardown/WaitingAnswers.vue'
@@ -65,6 +66,11 @@ defineExpose({ focus: (key: string) => inputOf(key)?.focus() })
     :attributes="measures.map((m) => m.attribute)"
     @settle="sheet.settle"
     @drop="sheet.drop"
+  />
+  <PageState
+    :loading="sheet.query.isLoading.value"
+    :error="sheet.query.error.value"
+    :retry="sheet.query.refetch"
   />
   <table ref="fields" class="grid measures">
     <tbody>

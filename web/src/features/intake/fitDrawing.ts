@@ -72,9 +72,11 @@ export function propPicture(fit: {
   nut: number
   washer: number
   rings: Ring[]
+  /** Two screws into the bell, and the holes of the hub for them; absent where a nut holds. */
+  screws?: { circle: number; thread: number; holeCircle: number; hole: number }
 }): PropPicture {
-  const { shaft, free, bore, hub, nut, washer, rings } = fit
-  const outer = Math.max(bore * 1.9, bore + 5)
+  const { shaft, free, bore, hub, nut, washer, rings, screws } = fit
+  const outer = Math.max(bore * 1.9, bore + 5, (screws?.holeCircle ?? 0) + 5)
   const blocks: Block[] = [
     { part: 'bell', x: -outer * 0.75, y: 0, width: outer * 1.5, height: 2 },
     { part: 'hub', x: -outer / 2, y: -hub, width: (outer - bore) / 2, height: hub },
@@ -90,12 +92,19 @@ export function propPicture(fit: {
         width: (ring.outer_mm - ring.inner_mm) / 2,
         height: ring.height_mm,
       })
+  for (const side of screws ? [-1, 1] : []) {
+    const { circle, thread, holeCircle, hole } = screws as NonNullable<typeof screws>
+    const at = (middle: number, width: number) => (side * middle) / 2 - width / 2
+    blocks.push({ part: 'room', x: at(holeCircle, hole), y: -hub, width: hole, height: hub })
+    blocks.push({ part: 'screw', x: at(circle, thread), y: -hub, width: thread, height: hub + 2 })
+    blocks.push({ part: 'head', x: at(circle, 1.9 * thread), y: -hub - 1.5, width: 1.9 * thread, height: 1.5 })
+  } // prettier-ignore
   const seat = Math.max(hub, ...rings.map((ring) => ring.height_mm))
   if (nut > 0) {
     blocks.push({ part: 'washer', x: -1.3 * shaft, y: -seat - washer, width: 2.6 * shaft, height: washer })
     blocks.push({ part: 'nut', x: -0.9 * shaft, y: -seat - washer - nut, width: 1.8 * shaft, height: nut })
   } // prettier-ignore
-  const top = Math.max(free, seat + washer + nut) + 1
+  const top = Math.max(free, seat + washer + nut, hub + 1.5) + 1
   return {
     blocks: blocks.filter((block) => block.height > 0 && block.width > 0),
     box: { x: -outer * 0.8, y: -top, width: outer * 1.6, height: top + 3 },

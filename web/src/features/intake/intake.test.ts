@@ -82,6 +82,10 @@ describe('the fit drawings', () => {
     const rings = picture.blocks.filter((block) => block.part === 'ring')
     expect(rings.map((ring) => [ring.x, ring.width])).toEqual([[-4, 1.5], [2.5, 1.5]])
     expect(picture.blocks.find((block) => block.part === 'nut')?.y).toBe(-11)
+    const screws = { circle: 9, thread: 2, holeCircle: 9, hole: 2.1 }
+    const held = propPicture({ ...fit, nut: 0, rings: [], screws })
+    expect(held.blocks.filter((block) => block.part === 'screw').map((block) => block.x)).toEqual([-5.5, 3.5])
+    expect(held.blocks.filter((block) => block.part === 'room').every((block) => block.width === 2.1)).toBe(true)
     expect(propPicture({ ...fit, nut: 0 }).blocks.some((block) => block.part === 'nut')).toBe(false)
   }) // prettier-ignore
 })

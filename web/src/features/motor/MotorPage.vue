@@ -32,9 +32,12 @@ const sample = computed(
   () => samples.value.find((one) => one.id === picked.value) ?? samples.value[0] ?? null,
 )
 const sampleId = computed(() => sample.value?.id ?? 0)
-const { data: teardown } = useQuery(
-  computed(() => ({ ...teardownQuery(sampleId.value), enabled: sampleId.value > 0 })),
-)
+const {
+  data: teardown,
+  isLoading: teardownLoading,
+  error: teardownError,
+  refetch: refetchTeardown,
+} = useQuery(computed(() => ({ ...teardownQuery(sampleId.value), enabled: sampleId.value > 0 })))
 const compared = computed(() => samples.value.slice(0, 4).map((one) => one.id))
 watchEffect(() => {
   if (file.value) inHand.value = id.value
@@ -75,6 +78,7 @@ watchEffect(() => {
     </header>
     <p v-if="file.size.doubt" class="doubt" role="status">{{ file.size.doubt }}</p>
 
+    <PageState :loading="teardownLoading" :error="teardownError" :retry="refetchTeardown" />
     <section v-if="teardown || !sampleId" class="sheet drawing">
       <div class="bar">
         <h2>

@@ -4,13 +4,17 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { api, type Schemas, sendForm, sentenceOf } from '@/api/client'
 import { samplePhotosQuery, vocabularyQuery } from '@/api/queries'
+import PageState from '@/app/PageState.vue'
 import { useSession } from '@/app/useSession'
 import { photoFault } from './photoFile'
 
 const props = defineProps<{ sample: number; mark: string; attribute?: string; compact?: boolean }>()
-const { data: photos } = useQuery(
-  computed(() => ({ ...samplePhotosQuery(props.sample), enabled: props.sample > 0 })),
-)
+const {
+  data: photos,
+  isLoading,
+  error,
+  refetch,
+} = useQuery(computed(() => ({ ...samplePhotosQuery(props.sample), enabled: props.sample > 0 })))
 const { data: vocabulary } = useQuery(vocabularyQuery())
 const { mayWrite } = useSession()
 const client = useQueryClient()
@@ -75,6 +79,12 @@ async function change(photo: Schemas['Photo'], body: Schemas['PatchedPhotoReques
         <span class="soft small">{{ describe(photo) }}</span>
       </li>
     </ul>
+    <PageState
+      v-else-if="isLoading || error"
+      :loading="isLoading"
+      :error="error"
+      :retry="refetch"
+    />
     <p v-else-if="!compact" class="soft">No photo yet.</p>
     <figure v-if="large" class="large">
       <img :src="large.image" :alt="describe(large)" />
