@@ -187,7 +187,7 @@ def test_a_motor_nobody_has_touched_asks_for_what_is_missing(demo, log_in):
     page.goto(f"{steps}/parcel")
     expect(page.get_by_text("no price on record").first).to_be_visible()
     expect(page.get_by_text("Nothing noted of the box yet.")).to_be_visible()
-    expect(page.get_by_text("the size code measures the case")).to_be_visible()
+    expect(page.get_by_text("the size code measures the case").last).to_be_visible()
     page.goto(f"{steps}/claims")
     expect(page.get_by_text("Not written down: rated current")).to_be_visible()
     page.goto(f"{steps}/mass")
