@@ -262,6 +262,7 @@ class FitSerializer(serializers.Serializer):
     thread_depth_mm = serializers.FloatField(allow_null=True)
     clearance_mm = serializers.FloatField(allow_null=True)
     base_thickness_mm = serializers.FloatField(allow_null=True)
+    mount_thread_mm = serializers.FloatField(allow_null=True)
     screws = ScrewFitSerializer(many=True)
     leads = LeadFitSerializer()
     shaft = ShaftSerializer()

@@ -43,6 +43,7 @@ def fit(motor: MotorModel, sample: Sample | None, asked: Asked) -> dict[str, Any
         "thread_depth_mm": known.number("thread_depth", sample),
         "clearance_mm": known.number("screw_clearance", sample),
         "base_thickness_mm": known.number("base_thickness", sample),
+        "mount_thread_mm": known.number("mount_thread", sample),
         "screws": _screws(known, sample, parts, asked, arm),
         "leads": _leads(known, sample, asked.lead_needed_mm),
         "shaft": _shaft_json(known, sample),

@@ -1443,6 +1443,8 @@ export interface components {
             clearance_mm: number | null;
             /** Format: double */
             base_thickness_mm: number | null;
+            /** Format: double */
+            mount_thread_mm: number | null;
             screws: components["schemas"]["ScrewFit"][];
             leads: components["schemas"]["LeadFit"];
             shaft: components["schemas"]["Shaft"];

@@ -286,7 +286,7 @@ describe('the outside', () => {
 
 describe('the fit', () => {
   const fit = {
-    arm_thickness_mm: 4, thread_depth_mm: 2.5, clearance_mm: 1.2, base_thickness_mm: 2.6,
+    arm_thickness_mm: 4, thread_depth_mm: 2.5, clearance_mm: 1.2, base_thickness_mm: 2.6, mount_thread_mm: 3,
     screws: [{ length_mm: 8, in_box: true, outcome: 'hits_winding', reach_mm: 4, engagement_mm: 2.5, room_mm: -0.3, message: 'The screw ends inside the winding.' }],
     leads: { length_mm: 150, needed_mm: null, state: 'unknown', message: 'Cannot say: no distance given.' },
     shaft: { diameter_mm: 5, free_length_mm: 13, nut_mm: 5, washer_mm: 0.5, hole_circle_mm: null, screw_mm: null, hold: 'nut' },

@@ -42,7 +42,8 @@ const picture = computed(() => {
     washer: number(asked.value.washer) ?? 0,
     depth: f.thread_depth_mm,
     clearance: f.clearance_mm,
-    thread: 3,
+    // A screw that nobody measured is drawn as the usual M3.
+    thread: f.mount_thread_mm ?? 3,
   })
 })
 const OUTCOMES: Record<string, string> = {

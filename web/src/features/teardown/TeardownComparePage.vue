@@ -10,6 +10,7 @@ import { download, pngOf, sized, standaloneSvg, withInk } from '@/charts/save'
 import CutawayRow from '@/cutaway/CutawayRow.vue'
 import MotorMark from '@/figures/MotorMark.vue'
 import CompareRows from './CompareRows.vue'
+import { shortName } from './answers'
 import { argumentsByTopic, chosenSamples } from './comparing'
 
 const MOST = 4
@@ -187,7 +188,8 @@ async function save(kind: 'svg' | 'png') {
               <span :class="said.speaks_for ? 'for' : 'against'">{{
                 said.speaks_for ? 'for' : 'against'
               }}</span>
-              {{ heads[said.column] }}: {{ said.label.toLowerCase() }} {{ said.answer }}
+              {{ shortName(heads[said.column] ?? '') }}: {{ said.label.toLowerCase() }}
+              {{ said.answer }}
               <span v-if="said.suggests" class="soft">({{ said.suggests }})</span>
             </dd>
           </template>
