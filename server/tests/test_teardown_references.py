@@ -7,6 +7,7 @@ import pytest
 from django.db import IntegrityError, transaction
 
 from spindle_server.intake.services import take_in_motor
+from spindle_server.teardown import services
 from spindle_server.teardown.models import Observation
 
 
@@ -147,6 +148,17 @@ def test_two_people_at_one_answer(as_role, rig):
         assert (current["version"], current["who"]) == (2, "editor")
         assert current["values"]["note"] == "looked twice"
     assert put(ilse, sample, choice="arc", version=2, **question).json()["version"] == 3
+
+
+def test_two_first_answers_at_the_same_instant(api, rig, monkeypatch):
+    """The second writer saw no answer when it looked, and there is one when it writes."""
+    sample, question = rig["samples"][0], {"attribute": "magnet_shape", "status": "observed"}
+    put(api, sample, choice="arc", **question)
+    monkeypatch.setattr(services, "_answered", lambda *args: None)
+    refused = put(api, sample, choice="flat", **question)
+    assert refused.status_code == 409
+    assert refused.json()["current"]["values"]["choice"] == "arc"
+    assert Observation.objects.get().choice == "arc"
 
 
 def test_the_same_answer_sent_again_changes_nothing(api, rig):

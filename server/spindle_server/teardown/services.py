@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from django.db import transaction
+from django.db import IntegrityError, transaction
 
 from spindle_core.errors import VocabularyError
 from spindle_core.motor_kind import not_applicable
@@ -67,17 +67,35 @@ def record_observation(
         "reference": reference if status in REFERRING else None, "instrument": instrument,
         "note": note,
     }  # fmt: skip
-    row = Observation.objects.select_for_update().filter(sample=sample, attribute=attribute).first()
+    row = _answered(sample, attribute)
     if row is None:
         row = Observation(sample=sample, attribute=attribute, **values)
         row.vocabulary_version, row.observed_by = VERSION, actor
-        save_as(row, actor)
+        _save_first(row, actor, list(values))
         return row
     if base is None and any(getattr(row, name) != value for name, value in values.items()):
         raise changed_meanwhile(row, list(values))
     row.vocabulary_version, row.observed_by = VERSION, actor
     write_fields(row, values, actor=actor, base=base)
     return row
+
+
+def _answered(sample: Sample, attribute: str) -> Observation | None:
+    """The answer on record, held against other writers."""
+    rows = Observation.objects.select_for_update()
+    return rows.filter(sample=sample, attribute=attribute).first()
+
+
+def _save_first(row: Observation, actor: User | None, names: list[str]) -> None:
+    """Save a first answer. Of two people who give one at the same instant the second is told."""
+    try:
+        with transaction.atomic():
+            save_as(row, actor)
+    except IntegrityError:
+        other = Observation.objects.filter(sample=row.sample, attribute=row.attribute).first()
+        if other is None:
+            raise
+        raise changed_meanwhile(other, names) from None
 
 
 def _checked_reference(sample: Sample, status: str, reference: Sample | None) -> Sample:
