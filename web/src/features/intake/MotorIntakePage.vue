@@ -7,6 +7,7 @@ import { useRoute, useRouter } from 'vue-router'
 import { motorFileQuery, teardownQuery } from '@/api/queries'
 import PageState from '@/app/PageState.vue'
 import { useInHand } from '@/app/useInHand'
+import SampleThumb from '@/cutaway/SampleThumb.vue'
 import MotorMark from '@/figures/MotorMark.vue'
 import SamplePicker from '@/figures/SamplePicker.vue'
 import ClaimStep from './ClaimStep.vue'
@@ -61,6 +62,11 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
   <template v-if="file">
     <header class="head">
       <h1><MotorMark :motor="id" />Intake: {{ file.motor.full_name }}</h1>
+      <SampleThumb
+        :sample="sampleId"
+        :name="file.motor.full_name"
+        :size="{ code: file.motor.size_code, basis: file.motor.size_basis }"
+      />
       <RouterLink :to="`/motors/${id}`">Motor file</RouterLink>
     </header>
     <nav class="steps" aria-label="Steps of intake">
@@ -106,8 +112,11 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
 .head {
   display: flex;
   justify-content: space-between;
-  align-items: baseline;
+  align-items: center;
   gap: 14px;
+}
+.head h1 {
+  flex: 1;
 }
 .steps {
   display: flex;

@@ -10,6 +10,7 @@ import { useSession } from '@/app/useSession'
 import ChartSheet from '@/charts/ChartSheet.vue'
 import { dateTime } from '@/figures/format'
 import Figure from '@/figures/Figure.vue'
+import SampleThumb from '@/cutaway/SampleThumb.vue'
 import MotorMark from '@/figures/MotorMark.vue'
 import { headOf, labelOf, unitOf } from '@/figures/quantities'
 import PointTable from './PointTable.vue'
@@ -72,6 +73,7 @@ async function rebuild() {
   <PageState :loading="isPending" :error="error" :retry="refetch" />
   <template v-if="run">
     <header class="head">
+      <SampleThumb :sample="run.sample" :name="`${run.motor_name} ${run.sample_mark}`" />
       <div>
         <h1><MotorMark :motor="run.motor" />Run {{ run.id }}: {{ run.propeller_name }}</h1>
         <p>
@@ -192,6 +194,9 @@ async function rebuild() {
   display: flex;
   justify-content: space-between;
   gap: 20px;
+}
+.head > div:first-of-type {
+  flex: 1;
 }
 .head p {
   margin: 3px 0 0;
