@@ -108,7 +108,12 @@ def test_a_claim_taken_off_stays_in_the_history(api, rig):
     motor = rig["motor"]
     made = claim(api, motor, "mass_g", 24.8).json()
     claim(api, motor, "mass_g", 24.9, version=1)
-    assert api.delete(f"/api/v1/motors/{motor.pk}/claims/{made['id']}/").status_code == 204
+    address = f"/api/v1/motors/{motor.pk}/claims/{made['id']}/"
+    for stale in (address, f"{address}?version=1"):
+        refused = api.delete(stale)
+        assert refused.status_code == 409
+        assert refused.json()["current"]["values"]["value"] == 24.9
+    assert api.delete(f"{address}?version=2").status_code == 204
     changes = [
         c for c in api.get(f"/api/v1/motors/{motor.pk}/").json()["changes"] if "mass" in c["what"]
     ]

@@ -76,11 +76,6 @@ def motor_for_file(pk: int) -> QuerySet[MotorModel]:
     )
 
 
-def read_size(text: str, basis: str | None = None, mass_g: float | None = None) -> dict[str, Any]:
-    """A size code as the core understands it, and the basis that a mass suggests."""
-    return size_json(parse_size_code(text, basis), mass_g)
-
-
 def size_json(size: SizeCode, mass_g: float | None = None, *, kind: str = "outrunner"
               ) -> dict[str, Any]:  # fmt: skip
     """A size code with its volume, or why it has none, and what is odd about it."""

@@ -180,9 +180,12 @@ def put_claim(
 
 
 @transaction.atomic
-def remove_claim(*, actor: User, claim: Claim) -> None:
-    """Take a claim off; the history keeps it."""
-    delete_as(claim, actor)
+def remove_claim(*, actor: User, claim: Claim, base: int | None) -> None:
+    """Take off a claim that was read at version ``base``; the history keeps it."""
+    row = locked(Claim, claim.pk)
+    if base != row.version:
+        raise changed_meanwhile(row, ["value", "words"])
+    delete_as(row, actor)
 
 
 @transaction.atomic

@@ -141,11 +141,13 @@ class ClaimList(APIView):
 class ClaimDetail(APIView):
     """One claim."""
 
-    @extend_schema(responses={204: None})
+    @extend_schema(parameters=[OpenApiParameter("version", int)], responses={204: None})
     def delete(self, request: Request, pk: int, claim_pk: int) -> Response:
-        """Take it off; the history keeps it."""
+        """Take it off, as it was read at ``version``; the history keeps it."""
         claim = get_object_or_404(Claim, pk=claim_pk, motor_id=pk)
-        services.remove_claim(actor=actor_of(request), claim=claim)
+        text = request.query_params.get("version", "")
+        base = int(text) if text.isdigit() else None
+        services.remove_claim(actor=actor_of(request), claim=claim, base=base)
         return Response(status=204)
 
 

@@ -73,13 +73,6 @@ export const samplePhotosQuery = (sample: number) =>
       dataOf(await api.GET('/api/v1/samples/{id}/photos/', { params: { path: { id: sample } } })),
   })
 
-export const motorPhotosQuery = (id: number) =>
-  queryOptions({
-    queryKey: ['photos', 'motor', id],
-    queryFn: async () =>
-      dataOf(await api.GET('/api/v1/motors/{id}/photos/', { params: { path: { id } } })),
-  })
-
 export const teardownComparisonQuery = (samples: number[]) =>
   queryOptions({
     queryKey: ['teardown', 'compare', samples],
@@ -92,12 +85,6 @@ export const teardownComparisonQuery = (samples: number[]) =>
     enabled: samples.length > 1,
     placeholderData: keepPreviousData,
     retry: false,
-  })
-
-export const declarationQuery = () =>
-  queryOptions({
-    queryKey: ['declaration'],
-    queryFn: async () => dataOf(await api.GET('/api/v1/bench-declaration/')),
   })
 
 export const motorFileQuery = (id: number) =>

@@ -306,7 +306,7 @@ export interface paths {
         get?: never;
         put?: never;
         post?: never;
-        /** @description Take it off; the history keeps it. */
+        /** @description Take it off, as it was read at ``version``; the history keeps it. */
         delete: operations["motors_claims_destroy"];
         options?: never;
         head?: never;
@@ -3246,7 +3246,9 @@ export interface operations {
     };
     motors_claims_destroy: {
         parameters: {
-            query?: never;
+            query?: {
+                version?: number;
+            };
             header?: never;
             path: {
                 claim_pk: number;

@@ -102,6 +102,22 @@ describe('claims', () => {
     expect(value(again.page, '#claim-mass_g')).toBe('28000')
   })
 
+  it('are sent from the version the typing was begun from, also to take one off', async () => {
+    const claim = (version: number, value: number) => ({ id: 1, quantity: 'mass_g', label: 'Mass', value, words: '', unit: 'g', source: 'box label', version }) // prettier-ignore
+    serve(answers)
+    const { page } = await show(ClaimStep, {
+      props: { file: aMotorFile({ claims: [claim(2, 30)] }) },
+    })
+    await page.get('#claim-mass_g').setValue('32')
+    const asked = serve({ ...answers, 'POST /api/v1/motors/3/claims/': {} })
+    await page.setProps({ file: aMotorFile({ claims: [claim(3, 31)] }) })
+    await page.get('#claim-mass_g').trigger('blur')
+    await settle()
+    expect(asked.find((a) => a.path === '/api/v1/motors/3/claims/')?.body).toMatchObject({
+      value: 32, version: 2,
+    }) // prettier-ignore
+  })
+
   it('offer both when somebody else wrote first', async () => {
     const current = { version: 3, who: 'Tomas', at: null, values: { value: 31, words: '' } }
     const file = aMotorFile({
@@ -250,6 +266,25 @@ describe('the outside', () => {
     await page.get('#m-lead_gauge').trigger('keydown', { key: 'Enter' })
     await settle()
     expect(body(asked, 'PUT')[1]).toMatchObject({ status: 'observed', value: 20, u: null })
+  })
+
+  it('keeps the version a dimension was begun from while somebody else measures it', async () => {
+    const at = (version: number, v: number) => ({ observations: [{ id: 1, sample: 7, attribute: 'total_height', status: 'measured', value: v, u: null, version }], findings: [], not_applicable: [] }) // prettier-ignore
+    const path = 'GET /api/v1/samples/7/teardown/'
+    serve({ ...base, [path]: at(5, 30) })
+    const first = await open()
+    // Typed, and the field not left: a draft, not yet an answer.
+    const field = first.page.get('#m-total_height')
+    ;(field.element as HTMLInputElement).value = '31'
+    await field.trigger('input')
+    await settle()
+    first.page.unmount()
+    const asked = serve({ ...base, [path]: at(6, 33), 'PUT /api/v1/samples/7/teardown/': stored })
+    const { page } = await open()
+    expect(value(page, '#m-total_height')).toBe('31')
+    await page.get('#m-total_height').trigger('keydown', { key: 'Enter' })
+    await settle()
+    expect(body(asked, 'PUT')[0]).toMatchObject({ value: 31, version: 5 })
   })
 
   it('is typed by clicking the drawing, and follows while typing', async () => {

@@ -196,6 +196,29 @@ describe('the teardown sheet', () => {
     expect(page.find('.merge').exists()).toBe(false)
   })
 
+  it('sends a number from the version it was begun from, not from a later one', async () => {
+    const old = seen('diameter', { sample: 7, status: 'measured', value: 21.2, version: 3 })
+    serve({ ...answers, 'GET /api/v1/samples/7/teardown/': { ...empty, observations: [old] } })
+    const first = await open()
+    press('ArrowDown')
+    await settle()
+    await first.page.get('.measure input').setValue('21.4')
+    await settle()
+    first.page.unmount()
+    const newer = { ...old, value: 22, version: 4 }
+    const asked = serve({
+      ...answers,
+      'GET /api/v1/samples/7/teardown/': { ...empty, observations: [newer] },
+      'PUT /api/v1/samples/7/teardown/': stored,
+    })
+    const { page } = await open()
+    press('ArrowDown')
+    await settle()
+    await page.get('.measure').trigger('submit')
+    await settle()
+    expect(puts(asked)[0]).toMatchObject({ value: 21.4, version: 3 })
+  })
+
   it('leaves out what does not apply, with the reason', async () => {
     serve({
       ...answers,

@@ -19,8 +19,11 @@ const client = useQueryClient()
 const id = computed(() => props.file.motor.id)
 
 const source = useLocalStorage('spindle.claim-source', 'box label')
-// Typed and not on record yet, by motor, source and quantity.
-const drafts = useLocalStorage<Record<string, string>>('spindle.claim-drafts', {})
+// Typed and not on record yet, by motor, source and quantity, with the version it was begun from.
+const drafts = useLocalStorage<Record<string, { text: string; version: number | null }>>(
+  'spindle.claim-drafts',
+  {},
+)
 const key = (quantity: string) => `${id.value}/${source.value}/${quantity}`
 const problems = ref<Record<string, unknown>>({})
 
@@ -32,11 +35,16 @@ function textOf(claim: Schemas['Claim'] | undefined): string {
   if (!claim) return ''
   return claim.words || (claim.value == null ? '' : String(claim.value))
 }
-const typed = (quantity: string) => drafts.value[key(quantity)] ?? textOf(stored(quantity))
+const typed = (quantity: string) => drafts.value[key(quantity)]?.text ?? textOf(stored(quantity))
+/** The version that a draft was begun from; null when nothing was claimed yet. */
+function begunFrom(quantity: string): number | null {
+  const begun = drafts.value[key(quantity)]
+  return begun ? begun.version : (stored(quantity)?.version ?? null)
+}
 const changed = (quantity: string) => typed(quantity) !== textOf(stored(quantity))
 function type(quantity: string, text: string) {
   if (text === textOf(stored(quantity))) Reflect.deleteProperty(drafts.value, key(quantity))
-  else drafts.value[key(quantity)] = text
+  else drafts.value[key(quantity)] = { text, version: begunFrom(quantity) }
 }
 
 const checked = ref<Schemas['Remark'][] | null>(null)
@@ -76,10 +84,11 @@ async function keep(quantity: Schemas['ClaimQuantity'], version?: number) {
   Reflect.deleteProperty(problems.value, quantity.key)
   if (!changed(quantity.key) || claimFault(quantity, text) || !source.value.trim()) return
   const row = stored(quantity.key)
+  const from = version ?? begunFrom(quantity.key) ?? undefined
   try {
     if (!text.trim() && row)
       await api.DELETE('/api/v1/motors/{id}/claims/{claim_pk}/', {
-        params: { path: { id: id.value, claim_pk: row.id } },
+        params: { path: { id: id.value, claim_pk: row.id }, query: { version: from } },
       })
     else
       await api.POST('/api/v1/motors/{id}/claims/', {
@@ -89,7 +98,7 @@ async function keep(quantity: Schemas['ClaimQuantity'], version?: number) {
           value: quantity.words ? null : readNumber(text),
           words: quantity.words ? text : '',
           source: source.value,
-          version: version ?? row?.version,
+          version: from,
         },
       })
     await refreshRecord(client)

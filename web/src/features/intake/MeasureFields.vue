@@ -62,7 +62,6 @@ defineExpose({ focus: (key: string) => inputOf(key)?.focus() })
 <template>
   <WaitingAnswers
     :waiting="waiting"
-    :stored="sheet.query.data.value?.observations ?? []"
     :attributes="measures.map((m) => m.attribute)"
     @settle="sheet.settle"
     @drop="sheet.drop"

@@ -12,10 +12,16 @@ export interface Measure {
   seen?: Schemas['Observation']
 }
 
+/** What is typed and not on record yet, and the version it was begun from; null: there was none. */
+interface Draft {
+  text: string
+  version: number | null
+}
+
 export function useMeasures(sample: Ref<number>, keys: Ref<string[]>) {
   const { data: vocabulary } = useQuery(vocabularyQuery())
   const sheet = useSheet(sample)
-  const drafts = useLocalStorage<Record<string, string>>('spindle.measure-drafts', {})
+  const drafts = useLocalStorage<Record<string, Draft>>('spindle.measure-drafts', {})
   const instrument = useLocalStorage('spindle.instrument', 'calliper')
   const faults = ref<Record<string, string>>({})
 
@@ -40,14 +46,22 @@ export function useMeasures(sample: Ref<number>, keys: Ref<string[]>) {
     return value == null ? '' : String(value)
   }
   const storedU = ({ seen }: Measure) => (own(seen)?.u == null ? '' : String(own(seen)?.u))
-  const typed = (m: Measure) => drafts.value[draftKey(m.attribute.key)] ?? storedText(m)
-  const typedU = (m: Measure) => drafts.value[`${draftKey(m.attribute.key)}±`] ?? storedU(m)
+  const draftOf = (m: Measure, part: '' | '±' = '') =>
+    drafts.value[draftKey(m.attribute.key) + part]
+  const typed = (m: Measure) => draftOf(m)?.text ?? storedText(m)
+  const typedU = (m: Measure) => draftOf(m, '±')?.text ?? storedU(m)
   const changed = (m: Measure) => typed(m) !== storedText(m) || typedU(m) !== storedU(m)
+
+  /** The version that the typing was begun from, and stays so while it goes on. */
+  function begunFrom(m: Measure): number | null {
+    const begun = draftOf(m) ?? draftOf(m, '±')
+    return begun ? begun.version : (m.seen?.version ?? null)
+  }
 
   function type(m: Measure, text: string, part: '' | '±' = '') {
     const key = draftKey(m.attribute.key) + part
     if (text === (part ? storedU(m) : storedText(m))) Reflect.deleteProperty(drafts.value, key)
-    else drafts.value[key] = text
+    else drafts.value[key] = { text, version: begunFrom(m) }
     Reflect.deleteProperty(faults.value, m.attribute.key)
   }
 
@@ -76,11 +90,12 @@ export function useMeasures(sample: Ref<number>, keys: Ref<string[]>) {
       faults.value[key] = fault
       return false
     }
+    const from = { attribute: key, version: begunFrom(m) ?? undefined }
     const safe = await sheet.record(
       emptied
-        ? { attribute: key as Schemas['AttributeEnum'], status: 'not_looked' }
+        ? { ...from, status: 'not_looked' }
         : {
-            attribute: key as Schemas['AttributeEnum'],
+            ...from,
             status: integer ? 'observed' : 'measured',
             value: readNumber(text),
             u: integer ? null : u,

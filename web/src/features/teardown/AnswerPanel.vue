@@ -18,6 +18,8 @@ const props = defineProps<{
 const emit = defineEmits<{ answer: [answer: Answer]; typed: [value: number | null] }>()
 
 interface Draft {
+  /** The answer it was begun from; null when there was none yet. */
+  version: number | null
   value?: string
   u?: string
   instrument?: string
@@ -39,7 +41,7 @@ const noteField = ref<HTMLTextAreaElement | null>(null)
 watch(
   [key, () => props.current],
   () => {
-    const draft = drafts.value[key.value] ?? {}
+    const draft: Partial<Draft> = drafts.value[key.value] ?? {}
     const own = props.current?.status === 'measured' || props.current?.status === 'observed'
     const text = (value: number | null | undefined) => (own && value != null ? String(value) : '')
     typed.value = draft.value ?? text(props.current?.value)
@@ -52,8 +54,15 @@ watch(
   { immediate: true },
 )
 
+/** A draft keeps the version it was begun from, also when that was none. */
+function begunFrom(): number | null {
+  const begun = drafts.value[key.value]
+  return begun ? begun.version : (props.current?.version ?? null)
+}
+
 function keepDraft() {
   drafts.value[key.value] = {
+    version: begunFrom(),
     value: typed.value,
     u: typedU.value,
     instrument: instrument.value,
@@ -65,7 +74,10 @@ function keepDraft() {
 
 function answer(given: Answer) {
   fault.value = ''
-  emit('answer', { note: note.value, ...given })
+  // Somebody may have answered since this was begun: then the two are laid side by side.
+  const begun = drafts.value[key.value]
+  const from = begun ? { version: begun.version ?? undefined } : {}
+  emit('answer', { note: note.value, ...from, ...given })
 }
 
 function answerNumber() {

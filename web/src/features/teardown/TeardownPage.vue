@@ -211,7 +211,6 @@ function chooseSample(id: number) {
     <PageState :loading="query.isPending.value" :error="query.error.value" :retry="query.refetch" />
     <WaitingAnswers
       :waiting="waiting"
-      :stored="sheet?.observations ?? []"
       :attributes="vocabulary.attributes"
       @settle="settle"
       @drop="drop"

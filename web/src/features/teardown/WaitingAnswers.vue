@@ -7,7 +7,6 @@ import type { Waiting } from './outbox'
 
 const props = defineProps<{
   waiting: Waiting[]
-  stored: Schemas['Observation'][]
   attributes: Schemas['Attribute'][]
 }>()
 const emit = defineEmits<{
@@ -24,9 +23,6 @@ function fields(source: object): Record<string, unknown> {
   return Object.fromEntries(FIELDS.map((field) => [field, known[field] ?? emptyOf(field)]))
 }
 const emptyOf = (field: string) => (['value', 'u', 'reference'].includes(field) ? null : '')
-/** What the record held when the answer was made is no longer known; what stands there is. */
-const baseOf = (item: Waiting) =>
-  fields(props.stored.find((seen) => seen.attribute === item.answer.attribute) ?? {})
 </script>
 
 <template>
@@ -42,7 +38,7 @@ const baseOf = (item: Waiting) =>
     <template v-else-if="item.current">
       <h3 class="which">{{ label(item.answer.attribute) }}</h3>
       <MergeView
-        :base="baseOf(item)"
+        :base="fields(item.base)"
         :mine="fields(item.answer)"
         :current="item.current"
         @settle="(values, version) => emit('settle', item, values, version)"

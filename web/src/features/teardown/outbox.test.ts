@@ -6,6 +6,7 @@ import { referencesFor } from './references'
 const item = (attribute: string, rest: Partial<Waiting> = {}): Waiting => ({
   sample: 7,
   answer: { attribute, status: 'observed', choice: 'arc' } as Waiting['answer'],
+  base: {},
   ...rest,
 })
 

@@ -6,6 +6,8 @@ export type Answer = Schemas['ObservationRequest']
 export interface Waiting {
   sample: number
   answer: Answer
+  /** What stood on record when the answer was made from it; empty when there was nothing. */
+  base: object
   /** Set when it cannot be sent as it is: a refusal in words, or what stands there by now. */
   refused?: string
   current?: Current

@@ -35,14 +35,14 @@ export function useSheet(sample: Ref<number>) {
   ): Promise<boolean> {
     problem.value = null
     const stored = query.data.value?.observations.find((o) => o.attribute === answer.attribute)
-    const item: Waiting = {
-      sample: sample.value,
-      answer: {
-        status: 'observed',
-        version: stored?.version,
-        ...answer,
-      } as Schemas['ObservationRequest'],
-    }
+    // A half-typed answer names the version it was begun from, which may be older than this one.
+    const full = {
+      status: 'observed',
+      version: stored?.version,
+      ...answer,
+    } as Schemas['ObservationRequest']
+    const base = stored?.version === full.version ? (stored ?? {}) : {}
+    const item: Waiting = { sample: sample.value, answer: full, base }
     const outcome = await send(item)
     return outcome !== 'refused'
   }
@@ -101,7 +101,7 @@ export function useSheet(sample: Ref<number>) {
   /** Settle a conflict: send again from the version that stands there now. */
   function settle(item: Waiting, values: Record<string, unknown>, version: number) {
     const answer = { ...item.answer, ...values, version } as Schemas['ObservationRequest']
-    outbox.value = put(outbox.value, { sample: item.sample, answer })
+    outbox.value = put(outbox.value, { sample: item.sample, answer, base: item.base })
     void flush()
   }
 
@@ -110,5 +110,5 @@ export function useSheet(sample: Ref<number>) {
     void client.invalidateQueries({ queryKey: ['teardown', item.sample] })
   }
 
-  return { query, observations, answers, waiting, problem, record, settle, drop, flush }
+  return { query, observations, answers, waiting, problem, record, settle, drop }
 }
