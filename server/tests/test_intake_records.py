@@ -71,6 +71,14 @@ def test_an_impossible_parcel_names_its_field(api, rig, wrong, field):
     assert rig["motor"].parcels.count() == 1
 
 
+def test_a_day_that_has_begun_somewhere_is_no_future(api, rig):
+    """Who writes east of the server writes tomorrow's date."""
+    tomorrow = str(TODAY + datetime.timedelta(days=1))
+    path = f"motors/{rig['motor'].pk}/parcels/"
+    assert send(api, "post", path, arrived_on=tomorrow).status_code == 201
+    assert weigh(api, rig["samples"][0], 25.0, weighed_on=tomorrow).status_code == 201
+
+
 def test_a_second_parcel_brings_its_own_samples(api, rig):
     parcel = send(
         api, "post", f"motors/{rig['motor'].pk}/parcels/", obtained="bought", price_amount=18,

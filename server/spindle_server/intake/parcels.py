@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import datetime
 from typing import Any
 
 from django.db import transaction
@@ -12,6 +11,7 @@ from spindle_core.parcel import Needs, Part, PartKind, check_parts, price_each
 from spindle_server.accounts.models import User
 from spindle_server.errors import ServiceError
 from spindle_server.history import delete_as, save_as
+from spindle_server.intake.dates import in_the_future
 from spindle_server.intake.models import MotorModel, Parcel, PartInBox
 from spindle_server.versions import locked, write_fields
 
@@ -42,7 +42,6 @@ def change_parcel(*, actor: User, parcel: Parcel, base: int | None, **values: An
 
 def _check(parcel: Parcel) -> None:
     """What the database would refuse, said beside its field."""
-    today = datetime.date.today()
     faults = {
         "price_currency": (
             parcel.price_amount is not None and len(parcel.price_currency) != 3,
@@ -57,11 +56,11 @@ def _check(parcel: Parcel) -> None:
             "Only extra shipping has an amount.",
         ),
         "arrived_on": (
-            parcel.arrived_on is not None and parcel.arrived_on > today,
+            in_the_future(parcel.arrived_on),
             "A parcel cannot have arrived in the future.",
         ),
         "priced_on": (
-            parcel.priced_on is not None and parcel.priced_on > today,
+            in_the_future(parcel.priced_on),
             "A price is of today or before.",
         ),
     }

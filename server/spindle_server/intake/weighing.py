@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import datetime
 import math
 from typing import Any, TypeVar
 
@@ -21,6 +20,7 @@ from spindle_core.motor_mass import (
 from spindle_server.accounts.models import User
 from spindle_server.errors import ServiceError
 from spindle_server.history import save_as
+from spindle_server.intake.dates import in_the_future
 from spindle_server.intake.models import Incident, MotorModel, Preparation, Sample, Struck, Weighing
 from spindle_server.teardown.known import Known
 
@@ -55,7 +55,7 @@ def add_incident(*, actor: User | None, sample: Sample, **values: Any) -> Incide
 
 @transaction.atomic
 def _add(record: Record, date_field: str, actor: User | None) -> Record:
-    if getattr(record, date_field) > datetime.date.today():
+    if in_the_future(getattr(record, date_field)):
         message = "The date lies in the future."
         raise ServiceError(message, code="future", fields={date_field: [message]})
     record.noted_by = actor
