@@ -2,14 +2,24 @@
 
 from __future__ import annotations
 
+import contextlib
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any, Protocol
 
 import numpy as np
 
+from spindle_bench.errors import BenchError, StoreAwayError
 from spindle_bench.plan import RunPlan
-from spindle_bench.spool import SpooledRun, spooled_runs, sync
+from spindle_bench.spool import (
+    SetAside,
+    SpooledRun,
+    set_aside,
+    spooled_runs,
+    sync,
+    take_back,
+    tidy,
+)
 from spindle_bench.states import Outcome, RunEnd
 from spindle_core.formats.trace_parquet import encode_segment
 
@@ -36,7 +46,12 @@ class Segment:
 
 
 class RunStore(Protocol):
-    """Where runs are kept. Every call may be repeated and must then change nothing."""
+    """Where runs are kept. Every call may be repeated and must then change nothing.
+
+    Every call raises ``StoreAwayError`` when the store cannot be reached now, and anything else
+    when this run cannot be stored. Nothing is added to a run of another arming, or to one that has
+    ended.
+    """
 
     def begin_run(self, plan: RunPlan, channels: list[str]) -> None:
         """Create the run."""
@@ -57,26 +72,61 @@ class Delivery:
 
     root: Path
     store: RunStore
+    set_aside: list[SetAside] = field(default_factory=list)
+    waiting: int = 0
     _begun: set[str] = field(default_factory=set)
 
-    def recover(self) -> list[str]:
-        """Close every run that a crash left open as interrupted; returns their ids."""
+    def recover(self) -> list[SpooledRun]:
+        """Close every run that a crash left open as interrupted; returns them. Never raises for
+        what is in the spool."""
+        tidy(self.root)
         interrupted = []
-        for run in spooled_runs(self.root):
-            if run.end is None:
-                run.write_end(INTERRUPTED)
-                interrupted.append(run.plan.run_id)
+        for run in list(spooled_runs(self.root)):
+            if isinstance(run, SpooledRun) and run.end is None:
+                with contextlib.suppress(OSError):
+                    run.write_end(INTERRUPTED)
+                interrupted.append(run)
         return interrupted
 
     def deliver(self) -> int:
         """Bring every complete segment of every spooled run to the store.
 
-        A run that has ended is delivered to its last row and then removed from disk.
-        Returns the number of segments brought. Errors of the store pass through; what was
-        brought before stays and the rest comes with the next call.
+        A run that has ended is delivered to its last row and then removed from disk. A run that
+        the store refuses is set aside with the reason, and the rest goes on. Returns the number of
+        segments brought.
+
+        :raises StoreAwayError: the store is away; what was brought before stays and the rest comes
+            with the next call.
         """
         sync(self.root)
-        return sum(self._deliver_run(run) for run in list(spooled_runs(self.root)))
+        brought = 0
+        try:
+            for run in list(spooled_runs(self.root)):
+                if isinstance(run, SpooledRun):
+                    brought += self._try_run(run)
+        finally:
+            found = list(spooled_runs(self.root))
+            self.set_aside = [run for run in found if isinstance(run, SetAside)]
+            self.waiting = len(found) - len(self.set_aside)
+        return brought
+
+    def _try_run(self, run: SpooledRun) -> int:
+        try:
+            return self._deliver_run(run)
+        except StoreAwayError:
+            raise
+        except Exception as error:
+            text = error.message if isinstance(error, BenchError) else _sentence(error)
+            set_aside(self.root, run.folder.name, text)
+            return 0
+
+    def retry(self, run_id: str) -> None:
+        """Try a run that was set aside again, from its beginning in the store.
+
+        :raises BenchError: there is no such run.
+        """
+        take_back(self.root, run_id)
+        self._begun.discard(run_id)
 
     def _deliver_run(self, run: SpooledRun) -> int:
         run_id = run.plan.run_id
@@ -105,3 +155,7 @@ class Delivery:
             self._begun.discard(run_id)
             run.remove()
         return brought
+
+
+def _sentence(error: Exception) -> str:
+    return f"{type(error).__name__}: {error}"[:400]

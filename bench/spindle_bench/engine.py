@@ -1,35 +1,53 @@
 """The engine: owns the state of the bench, follows the profile and makes it safe.
 
-``idle → armed → running → aborting → safe`` (→ ``idle`` on the next arm), and ``faulted`` when the
-stand cannot be confirmed safe. The engine is synchronous and has no clock of its own: it is told
-the time with every call, follows the profile by the *stand's* time (so commands and recording
-share one clock) and watches the link by the caller's. It is the only thing that raises a
-throttle; a throttle is sent once and never buffered, retried or replayed.
+``idle → armed → running → aborting → coasting → safe``; ``zeroed`` in place of ``safe`` where no
+speed is known; ``faulted`` when the stand cannot be confirmed to be at zero, which only a person
+leaves. The engine is synchronous and has no clock of its own: it is told the time with every call,
+follows the profile by the *stand's* time (so commands and recording share one clock), holds that
+clock against the caller's and watches link and pages by the caller's. It is the only thing that
+raises a throttle; a throttle is sent once and never buffered, retried or replayed. Stopping comes
+before recording, everywhere.
 """
 
 from __future__ import annotations
 
+from collections import deque
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from typing import Any
 
-from spindle_bench.errors import RefusedError
-from spindle_bench.limits import LimitMonitor
+from spindle_bench.dialogue import Dialogue
+from spindle_bench.errors import BenchError, PlanError, ProtocolError, RefusedError
+from spindle_bench.limits import LimitMonitor, against_stand, check_off
 from spindle_bench.plan import RunPlan
 from spindle_bench.profiles import Segment, duration_s, segments
-from spindle_bench.protocol import Message
-from spindle_bench.states import Outcome, Recorder, RunEnd, State
+from spindle_bench.protocol import (
+    LONGEST_HEARTBEAT_S,
+    Message,
+    check_hello,
+    check_samples,
+    declared_heartbeat_s,
+    is_number,
+)
+from spindle_bench.states import AT_REST, Outcome, Recorder, RunEnd, State, stopped_by
+from spindle_bench.stillness import Stillness
+from spindle_bench.watches import ClockWatch, StallWatch
 
 HEARTBEAT_EVERY_S = 0.08
 LINK_SILENCE_S = 0.30
-STALL_S = 0.10
+BEAT_SILENCE_S = 0.15
 READ_BACK_EVERY_S = 0.05
 READ_BACK_WITHIN_S = 1.0
-REPLY_WITHIN_S = 1.5
 ARMED_FOR_S = 90.0
 CLEAN_UP_S = 3.0
-STILL_BELOW_RPM = 200.0
+OVERTIME_S, OVERTIME_SHARE = 0.5, 0.01
+LATE_WITHIN_S = 1.0
+BAD_LINES, BAD_LINES_WITHIN_S = 10, 5.0
 
+UNCONFIRMED = "The stand did not confirm zero throttle: cut its supply by hand."
+LINK_GONE = "Link lost: the stand cuts by itself; check that it is still."
+COASTING = "Throttle zero, rotor still turning."
+SPEED_UNKNOWN = "Throttle zero, speed unknown: look before you reach in."
 
 Done = Callable[[RefusedError | None], None]
 
@@ -48,18 +66,26 @@ class Engine:
     last_time_s: float | None = None
     last_sample: dict[str, float | None] = field(default_factory=dict)
     segment: Segment | None = None
-    _seq: int = 0
-    _replies: dict[int, tuple[float, Callable[[Message | None], None]]] = field(
-        default_factory=dict
-    )
+    monitor: LimitMonitor | None = None
+    still: Stillness = field(default_factory=Stillness)
+    bad_lines: int = 0
+    bad_line: str = ""
+    dropped_samples: int = 0
+    recording_problem: str = ""
+    fresh_rows: deque[list[float | None]] = field(default_factory=lambda: deque(maxlen=2000))
+    _dialogue: Dialogue = field(init=False)
     _channels: list[str] = field(default_factory=list)
-    _monitor: LimitMonitor | None = None
     _schedule: list[Segment] = field(default_factory=list)
     _begun_s: float | None = None
+    _begun: float = 0.0
     _segment_begun_s: float = 0.0
     _sent_pct: float = 0.0
-    _heard: float = 0.0
-    _ticked: float = 0.0
+    _heard: float = -1e9
+    _page_seen: float = -1e9
+    _door_heard: float = -1e9
+    _clock: ClockWatch = field(default_factory=ClockWatch)
+    _stall: StallWatch = field(default_factory=StallWatch)
+    _bad_at: deque[float] = field(default_factory=deque)
     _beat: float = 0.0
     _asked: float = 0.0
     _safe_by: float = 0.0
@@ -68,64 +94,116 @@ class Engine:
     _ending: RunEnd | None = None
     _confirmed: bool = False
     _recording: bool = False
-    _arming: bool = False
+    _arming: Done | None = None
+    _now: float = 0.0
+    _reason: str = ""
+
+    def __post_init__(self) -> None:
+        self._dialogue = Dialogue(self.send)
 
     # ---- what the outside asks ----------------------------------------------------------------
 
     def arm(self, plan: RunPlan, now: float, done: Done) -> None:
-        """Mount, tare and arm; ``done`` is called with None, or with the refusal."""
-        if self.hello is None:
-            done(RefusedError("The stand is not connected.", code="no_stand"))
+        """Mount, tare and arm; ``done`` is called once, with None or with the refusal."""
+        try:
+            self._check_arming(plan, now)
+        except (RefusedError, PlanError) as error:
+            done(RefusedError(error.message, code=error.code, field=error.field))
             return
-        if self._arming or self.state not in (State.IDLE, State.SAFE):
-            done(RefusedError(f"The bench is {self.state}; it cannot be armed.", code="state"))
-            return
-        self._arming = True
+        assert self.hello is not None
+        self._arming = done
         self.plan, self.end = plan, None
+        self.message = "Mounting, taring and arming."
         queue: list[Message] = [{"type": "rate", "rate_hz": plan.rate_hz}]
         if "mount" in self.hello.get("capabilities", []):
             queue.append({"type": "mount", "facts": plan.facts})
-        queue += [{"type": "tare"}, {"type": "arm"}]
+        queue += [{"type": "tare"}, {"type": "arm", "by": plan.operator}]
         self._arm_next(queue, now, done)
+
+    def _check_arming(self, plan: RunPlan, now: float) -> None:
+        if self.hello is None:
+            raise RefusedError("The stand is not connected.", code="no_stand")
+        if self._arming is not None or self.state not in AT_REST:
+            raise RefusedError(f"The bench is {self.state}; it cannot be armed.", code="state")
+        patience = declared_heartbeat_s(self.hello)
+        if patience is None or patience > LONGEST_HEARTBEAT_S:
+            said = "does not say" if patience is None else f"declares {patience:g} s as"
+            raise RefusedError(
+                f"The stand {said} how long it waits for a silent controller before it cuts; "
+                f"at most {LONGEST_HEARTBEAT_S:g} s is armed.",
+                code="heartbeat",
+            )
+        if now - self._page_seen > plan.page_grace_s:
+            raise RefusedError(
+                "No open page answers, so nobody could stop the run from a screen; "
+                "see that the stop door is open.",
+                code="no_page",
+            )
+        check_off(plan.limits, plan.limits_off)
+        against_stand(plan.limits, self.hello)
 
     def _arm_next(self, queue: list[Message], now: float, done: Done) -> None:
         def answered(reply: Message | None) -> None:
+            if self._arming is not done:
+                return  # stopped meanwhile
             if reply is None or reply["type"] != "ack":
-                text = "The stand did not answer." if reply is None else reply["message"]
-                self._arming = False
+                silent = "The stand did not answer."
+                text = silent if reply is None else str(reply.get("message") or "Refused.")
                 # An arm whose answer was lost may have armed the stand: never leave it so.
-                self._command({"type": "stop"}, now)
-                self.message = text
-                done(RefusedError(text, code="stand_refused"))
+                self._command({"type": "stop"})
+                self._give_up_arming(text, code="stand_refused")
             elif queue:
                 self._arm_next(queue, now, done)
             else:
-                self._arming = False
+                self._arming = None
                 self._enter(State.ARMED, "Armed. Start, or stop to disarm.")
                 self._armed_at = self._heard = self._beat = now
                 done(None)
 
-        self._ask(queue.pop(0), now, answered)
+        self._dialogue.ask(queue.pop(0), now, answered)
 
-    def start(self, now: float) -> None:
+    def _give_up_arming(self, text: str, *, code: str) -> None:
+        done, self._arming = self._arming, None
+        if done is not None:
+            self.message = text
+            done(RefusedError(text, code=code))
+
+    def start(self, now: float, *, run_id: str, operator_id: int | None = None) -> None:
         """Start the armed run.
 
-        :raises RefusedError: not armed.
+        :raises RefusedError: not armed, armed with another run, or by somebody else.
         """
         if self.state is not State.ARMED or self.plan is None:
             raise RefusedError(f"The bench is {self.state}; arm it first.", code="state")
-        self.recorder.begin(self.plan, self._channels)
-        self._recording = True
-        self._monitor = LimitMonitor(self.plan.limits)
+        if run_id != self.plan.run_id:
+            raise RefusedError(
+                "Another run is armed than the one to start; look at the bench again.",
+                code="other_run",
+            )
+        if operator_id != self.plan.record.get("operator_id"):
+            who = self.plan.operator or "Somebody else"
+            raise RefusedError(f"{who} armed this run; only they start it.", code="other_person")
+        try:
+            self.recorder.begin(self.plan, self._channels)
+        except Exception as error:
+            self.stop(now, by="")
+            text = error.message if isinstance(error, BenchError) else str(error)
+            raise RefusedError(
+                f"The run cannot be recorded: {text} The bench was disarmed.", code="recording"
+            ) from error
+        self._recording, self.recording_problem = True, ""
         self._schedule = list(segments(self.plan.profile))
-        self._begun_s, self.segment, self._sent_pct = None, None, 0.0
+        self._begun_s, self._begun, self.segment, self._sent_pct = None, now, None, 0.0
         self._enter(State.RUNNING, "Running.")
 
-    def stop(self, now: float, *, reason: str = "stopped by reviewer") -> None:
+    def stop(self, now: float, *, by: str = "", ending: RunEnd | None = None) -> None:
         """The stop key: cuts at once in every state, skips the clean-up, never the safe state."""
-        self._command({"type": "stop"}, now)
-        if self.state in (State.ARMED, State.RUNNING, State.ABORTING):
-            ending = RunEnd(Outcome.STOPPED, "stopped", reason)
+        self._command({"type": "stop", "by": by})
+        ending = ending or stopped_by(by)
+        if self._arming is not None:
+            self._give_up_arming(f"Not armed: {ending.reason.lower()}", code="stopped")
+            self._make_safe(now, ending, clean_up=False)
+        elif self.state in (State.ARMED, State.RUNNING, State.ABORTING):
             self._make_safe(now, self._ending or ending, clean_up=False)
 
     def reset(self, now: float) -> None:
@@ -137,111 +215,218 @@ class Engine:
             raise RefusedError(f"The bench is {self.state}; nothing to reset.", code="state")
         if self.hello is None:
             raise RefusedError("The stand is not connected.", code="no_stand")
-        self._command({"type": "stop"}, now)
+        self._command({"type": "stop"})
 
         def answered(reply: Message | None) -> None:
-            if reply is not None and _is_safe(reply):
+            if reply is not None and _is_zero(reply) and self.state is State.FAULTED:
                 self._enter(State.IDLE, "Reset; the stand reports zero throttle.")
 
-        self._ask({"type": "status"}, now, answered)
+        self._dialogue.ask({"type": "status"}, now, answered)
+
+    def pages(self, now: float, *, ago_s: float | None) -> None:
+        """The stop door says how long ago a page answered [s]; None: no page is open."""
+        self._door_heard = now
+        if ago_s is not None and ago_s >= 0:
+            self._page_seen = max(self._page_seen, now - ago_s)
+
+    def failed(self, error: BaseException, now: float) -> None:
+        """Something in this process broke: stop first, then say so."""
+        self._command({"type": "stop"})
+        text = f"The bench agent failed ({type(error).__name__}: {error})."
+        ending = RunEnd(Outcome.FAULT, "defect", text[:300])
+        if self.state in (State.ARMED, State.RUNNING):
+            self._make_safe(now, ending, clean_up=False)
+        elif self.state is not State.ABORTING:
+            self.message = ending.reason
 
     # ---- what the stand says --------------------------------------------------------------------
 
     def connected(self, hello: Message, now: float) -> None:
-        """The stand said hello."""
-        self.hello = hello
+        """The stand said hello.
+
+        :raises ProtocolError: a hello that cannot be worked with.
+        """
+        self.hello = check_hello(hello)
         self._channels = [channel["name"] for channel in hello["channels"]]
-        self._heard = now
-        if self.state is State.IDLE:
+        self._heard, self.last_time_s = now, None
+        self._clock.forget()
+        self._bad_at.clear()
+        if self.state is State.IDLE and self.end is None:
             self.message = "Ready."
 
     def disconnected(self, now: float) -> None:
         """The link is gone; the stand cuts by itself, and that cannot be confirmed."""
         self.hello = None
-        self._replies.clear()
-        self._arming = False
+        self._dialogue.lost()
+        lost = RunEnd(Outcome.FAULT, "link_lost", "The link to the stand was lost.")
         if self.state in (State.ARMED, State.RUNNING, State.ABORTING):
-            ending = self._ending or RunEnd(
-                Outcome.FAULT, "link_lost", "The link to the stand was lost."
-            )
-            self._fault(ending, "Link lost: the stand cuts by itself; check that it is still.")
-        elif self.state is State.IDLE:
+            self._fault(self._ending or lost, LINK_GONE, now)
+        elif self.state is State.COASTING:
+            self._enter(State.ZEROED, SPEED_UNKNOWN)
+        elif self.state is State.IDLE and self.end is None:
             self.message = "Waiting for the stand."
 
     def received(self, message: Message, now: float) -> None:
         """One message from the stand."""
+        self._now = now
         kind = message["type"]
         if kind == "samples":
-            self._heard = now
+            try:
+                check_samples(message, len(self._channels))
+            except ProtocolError as error:
+                self.malformed(error.message, now)
+                return
             self._samples(message, now)
         elif kind == "event":
             self._event(message, now)
         elif kind in ("ack", "refused", "status"):
-            waiting = self._replies.pop(message.get("seq") or 0, None)
-            if waiting is not None:
-                waiting[1](message)
-            elif kind == "refused" and self.state is State.RUNNING:
-                ending = RunEnd(
-                    Outcome.FAULT, "refused", f"The stand refused: {message['message']}"
-                )
-                self._make_safe(now, ending, clean_up=False)
+            if self._dialogue.answer(message):
+                return
+            if kind == "refused" and self.state is State.RUNNING:
+                text = f"The stand refused: {message.get('message', '')}"
+                self._make_safe(now, RunEnd(Outcome.FAULT, "refused", text[:300]), clean_up=False)
+
+    def malformed(self, reason: str, now: float) -> None:
+        """A line that is not believed: counted and shown; too many of them are a lost link."""
+        self.bad_lines += 1
+        self.bad_line = reason
+        self._bad_at.append(now)
+        while now - self._bad_at[0] > BAD_LINES_WITHIN_S:
+            self._bad_at.popleft()
+        if len(self._bad_at) >= BAD_LINES and self.state in (State.ARMED, State.RUNNING):
+            text = f"{len(self._bad_at)} lines of the stand could not be read; the last: {reason}"
+            self._make_safe(now, RunEnd(Outcome.FAULT, "bad_lines", text[:300]), clean_up=False)
+
+    # ---- time passes ----------------------------------------------------------------------------
 
     def tick(self, now: float) -> None:
-        """Time passes: heartbeat, watchdogs, read-back."""
-        for seq, (deadline, callback) in list(self._replies.items()):
-            if now > deadline:
-                del self._replies[seq]
-                callback(None)
-        # After a stall of this process, what arrived meanwhile is read before it is judged missing.
-        stalled, self._ticked = now - self._ticked > STALL_S, now
+        """Time passes: heartbeat, watchdogs, read-back. The socket has been read before."""
+        self._now = now
+        excused = self._stall.tick(now)
+        if not excused:
+            self._dialogue.expire(now)
+        self._clock.skip() if excused else self._judge_clock(now)
         if self.state in (State.ARMED, State.RUNNING):
-            if now - self._heard > self._patience_s and not stalled:
-                ending = RunEnd(
-                    Outcome.FAULT, "no_samples",
-                    f"No sample for {self._patience_s * 1000:.0f} ms; throttle cut.",
-                )  # fmt: skip
+            ending = None if excused else self._overdue(now)
+            if ending is not None:
                 self._make_safe(now, ending, clean_up=False)
-            elif now - self._beat >= HEARTBEAT_EVERY_S:
+            elif now - self._beat >= HEARTBEAT_EVERY_S and self._may_beat(now):
                 self._beat = now
-                self._command({"type": "heartbeat"}, now)
-            if self.state is State.ARMED and now - self._armed_at > ARMED_FOR_S:
-                self.stop(now, reason=f"armed for {ARMED_FOR_S:.0f} s without a start")
+                self._command({"type": "heartbeat"})
         elif self.state is State.ABORTING:
             self._watch_read_back(now)
+        elif self.state in (State.COASTING, State.ZEROED):
+            self._settle(now)
+
+    def _may_beat(self, now: float) -> bool:
+        """No heartbeat goes out while the stand is silent: it shall cut by itself then."""
+        period = 1.0 / self.plan.rate_hz if self.plan else 0.0
+        return now - self._heard <= max(BEAT_SILENCE_S, 1.5 * period)
+
+    def _overdue(self, now: float) -> RunEnd | None:
+        """What has been waited for too long."""
+        assert self.plan is not None
+        if now - self._heard > self._patience_s:
+            return RunEnd(
+                Outcome.FAULT, "no_samples",
+                f"No new sample for {self._patience_s * 1000:.0f} ms; throttle cut.",
+            )  # fmt: skip
+        grace = self.plan.page_grace_s
+        if now - self._page_seen > grace:
+            if now - self._door_heard > grace:
+                text = f"The stop door has been silent for {grace:g} s; throttle cut."
+                return RunEnd(Outcome.FAULT, "no_door", text)
+            text = f"The last page that could stop the run is gone since {grace:g} s; throttle cut."
+            return RunEnd(Outcome.FAULT, "no_page", text)
+        if self.state is State.RUNNING:
+            planned = duration_s(self.plan.profile)
+            if now - self._begun > planned * (1.0 + OVERTIME_SHARE) + OVERTIME_S:
+                text = f"The run outlasted its planned {planned:.1f} s; throttle cut."
+                return RunEnd(Outcome.FAULT, "overtime", text)
+        elif now - self._armed_at > ARMED_FOR_S:
+            return RunEnd(
+                Outcome.STOPPED, "armed_too_long", f"Armed for {ARMED_FOR_S:.0f} s without a start."
+            )
+        return None
+
+    def _judge_clock(self, now: float) -> None:
+        behind = self._clock.judge(now)
+        if behind is not None:
+            self._clock_apart(-behind, now)
+
+    def _clock_apart(self, ahead_s: float, now: float) -> None:
+        self._clock.forget()
+        if self.state in (State.ARMED, State.RUNNING):
+            way = "ahead of" if ahead_s > 0 else "behind"
+            text = f"The stand's clock is {abs(ahead_s):.1f} s {way} ours; throttle cut."
+            self._make_safe(now, RunEnd(Outcome.FAULT, "clock", text), clean_up=False)
 
     @property
     def _patience_s(self) -> float:
-        """How long samples may stay away: as long as the stand itself would wait."""
-        declared = (self.hello or {}).get("heartbeat_ms", 0) / 1000.0
-        return max(LINK_SILENCE_S, float(declared))
+        """How long samples may stay away: as long as the stand itself would wait, within reason."""
+        declared = declared_heartbeat_s(self.hello) if self.hello else None
+        return min(LONGEST_HEARTBEAT_S, max(LINK_SILENCE_S, declared or 0.0))
 
     # ---- inside ---------------------------------------------------------------------------------
 
     def _samples(self, message: Message, now: float) -> None:
-        times, rows = message["t_s"], message["rows"]
+        times, rows = self._new_ones(message["t_s"], message["rows"], now)
         for index, (time_s, row) in enumerate(zip(times, rows, strict=True)):
-            self.last_time_s = time_s
+            self.last_time_s, self._heard = time_s, now
             self.last_sample = dict(zip(self._channels, row, strict=True))
+            self.fresh_rows.append(row)
+            self.still.see(self.last_sample.get("speed_rpm"), now)
+            ahead = self._clock.see(time_s, now)
+            if ahead is not None:
+                self._clock_apart(ahead, now)
             if self.state is not State.RUNNING:
                 continue
-            assert self._monitor is not None
-            breach = self._monitor.check(time_s, self.last_sample)
+            assert self.monitor is not None
+            breach = self.monitor.check(time_s, self.last_sample, self._sent_pct)
             if breach is not None:
-                self._command({"type": "stop"}, now)
+                self._command({"type": "stop"})
+                if breach.code == "lost_rpm":
+                    self.still.trusted = False
                 ending = RunEnd(Outcome.LIMIT, breach.code, breach.message)
                 # Everything up to and including the sample that crossed is recorded first.
-                self._record(times[: index + 1], rows[: index + 1])
                 self._make_safe(now, ending, clean_up=True)
-                self._record(times[index + 1 :], rows[index + 1 :])
+                self._record(times[: index + 1], rows[: index + 1], now)
+                self._record(times[index + 1 :], rows[index + 1 :], now)
                 return
             self._follow(time_s, now)
-        self._record(times, rows)
+        self._record(times, rows, now)
         if self.state is State.ABORTING:
-            self._finish_if_safe(now)
+            self._finish_if_zero(now)
 
-    def _record(self, times: list[float], rows: list[list[float | None]]) -> None:
-        if self._recording and times:
+    def _new_ones(
+        self, times: list[float], rows: list[list[float | None]], now: float
+    ) -> tuple[list[float], list[list[float | None]]]:
+        """What is newer than the last sample. Late or doubled ones are counted and left out."""
+        last, kept_times, kept_rows = self.last_time_s, [], []
+        for time_s, row in zip(times, rows, strict=True):
+            if last is not None and time_s <= last:
+                if last - time_s > LATE_WITHIN_S:
+                    self._clock_apart(time_s - last, now)
+                self.dropped_samples += 1
+                continue
+            last = time_s
+            kept_times.append(time_s)
+            kept_rows.append(row)
+        return kept_times, kept_rows
+
+    def _record(self, times: list[float], rows: list[list[float | None]], now: float) -> None:
+        if not self._recording or not times:
+            return
+        try:
             self.recorder.add(times, rows)
+        except Exception as error:
+            self._command({"type": "stop"})
+            text = f"The recording failed ({_words(error)}); the data up to here is kept."
+            ending = RunEnd(Outcome.FAULT, "recording", text[:300])
+            self.recording_problem = text
+            if self.state is State.RUNNING:
+                self._make_safe(now, ending, clean_up=False)
+            self._clean_until_s = None
 
     def _follow(self, time_s: float, now: float) -> None:
         """Command what the profile wants at this stand time."""
@@ -252,7 +437,6 @@ class Engine:
         while time_s - self._segment_begun_s >= self.segment.seconds - 1e-9:
             if not self._schedule:
                 ending = RunEnd(Outcome.COMPLETED, "completed", "The profile ran to its end.")
-                self._command({"type": "stop"}, now)
                 self._make_safe(now, ending, clean_up=False)
                 return
             self._segment_begun_s += self.segment.seconds
@@ -263,22 +447,28 @@ class Engine:
         if wanted != self._sent_pct:
             self._sent_pct = wanted
             self._beat = now
-            self._command({"type": "throttle", "pct": wanted}, now)
+            self._command({"type": "throttle", "pct": wanted})
 
     def _event(self, message: Message, now: float) -> None:
         """The stand cut by itself, or was stopped by somebody else."""
-        if self.state in (State.ARMED, State.RUNNING):
-            own = message.get("code") == "stopped"
-            outcome = Outcome.STOPPED if own else Outcome.FAULT
-            ending = RunEnd(outcome, str(message.get("code")), str(message.get("message")))
+        if self._arming is not None:
+            self._give_up_arming("Not armed: the stand was stopped.", code="stopped")
+            self._make_safe(now, stopped_by(str(message.get("by") or "")), clean_up=False)
+        elif self.state in (State.ARMED, State.RUNNING):
+            code, text = str(message.get("code")), str(message.get("message"))
+            ending = RunEnd(Outcome.FAULT, code[:40], text[:300])
+            if code == "stopped":
+                ending = stopped_by(str(message.get("by") or ""), where=" at the stand")
+                if message.get("by"):
+                    ending = stopped_by(str(message["by"]))
             self._make_safe(now, ending, clean_up=False)
 
     def _make_safe(self, now: float, ending: RunEnd, *, clean_up: bool) -> None:
         """Zero throttle, disarm, and confirm by read-back before anything is called safe."""
         if self.state is not State.ABORTING:
-            self._command({"type": "stop"}, now)
+            self._command({"type": "stop"})
             self._safe_by = now + READ_BACK_WITHIN_S
-            self._confirmed = False
+            self._confirmed, self._sent_pct = False, 0.0
         self._ending = ending
         tail = clean_up and self._recording and self.last_time_s is not None
         self._clean_until_s = (self.last_time_s or 0.0) + CLEAN_UP_S if tail else None
@@ -288,63 +478,90 @@ class Engine:
     def _watch_read_back(self, now: float) -> None:
         if not self._confirmed and now > self._safe_by:
             assert self._ending is not None
-            self._fault(
-                self._ending, "The stand did not confirm zero throttle: cut its supply by hand."
-            )
+            self._fault(self._ending, UNCONFIRMED, now)
         elif not self._confirmed and now - self._asked >= READ_BACK_EVERY_S:
-            self._command({"type": "stop"}, now)
+            self._command({"type": "stop"})
             self._read_back(now)
         elif self._confirmed and now - self._heard > self._patience_s:
             self._clean_until_s = None
-            self._finish_if_safe(now)
+            self._finish_if_zero(now)
 
     def _read_back(self, now: float) -> None:
         self._asked = now
 
         def answered(reply: Message | None) -> None:
-            if reply is not None and _is_safe(reply) and self.state is State.ABORTING:
+            if reply is not None and _is_zero(reply) and self.state is State.ABORTING:
                 self._confirmed = True
-                self._finish_if_safe(now)
+                self._finish_if_zero(now)
 
-        self._ask({"type": "status"}, now, answered)
+        self._dialogue.ask({"type": "status"}, now, answered)
 
-    def _finish_if_safe(self, now: float) -> None:
+    def _finish_if_zero(self, now: float) -> None:
         if not self._confirmed or self.state is not State.ABORTING:
             return
         if self._clean_until_s is not None and (self.last_time_s or 0.0) < self._clean_until_s:
             return
         assert self._ending is not None
-        ending = self._ending
-        self._close(ending)
-        self._enter(State.SAFE, ending.reason)
+        self._close(self._ending)
+        self._enter(State.COASTING, COASTING)
+        self._settle(now)
 
-    def _fault(self, ending: RunEnd, message: str) -> None:
+    def _settle(self, now: float) -> None:
+        """Zero is confirmed; safe is called only what is still as well."""
+        if now - self._heard > self._patience_s and now - self._asked >= READ_BACK_EVERY_S:
+            self._asked = now
+            self._dialogue.ask({"type": "status"}, now, self._ask_speed)
+        if self.still.still(now):
+            self._enter(State.SAFE, self._reason or "At rest.")
+        elif self.still.known(now):
+            self._enter(State.COASTING, COASTING)
+        else:
+            self._enter(State.ZEROED, SPEED_UNKNOWN)
+
+    def _ask_speed(self, reply: Message | None) -> None:
+        """Where no samples come, the read-back may still know the speed."""
+        speed = reply.get("speed_rpm") if reply is not None else None
+        if is_number(speed):
+            self.still.see(speed, self._now)
+
+    def _fault(self, ending: RunEnd, message: str, now: float) -> None:
         self._close(ending)
         self._enter(State.FAULTED, f"{ending.reason} {message}")
 
     def _close(self, ending: RunEnd) -> None:
+        self._reason = ending.reason
         if self._recording:
-            self._recording = False
-            self.end = ending
-            self.recorder.end(ending)
-        self._ending, self._monitor, self.segment = None, None, None
+            self._recording, self.end = False, ending
+            try:
+                self.recorder.end(ending)
+            except Exception as error:
+                self.recording_problem = f"The end record waits for the disk ({_words(error)})."
+        self._ending, self.segment = None, None
         self._schedule, self._clean_until_s = [], None
 
     def _enter(self, state: State, message: str) -> None:
+        if state is State.ARMED and self.plan is not None and self.hello is not None:
+            self.monitor = LimitMonitor.on_stand(
+                self.plan.limits, self.hello, self.plan.limits_off
+            )
         self.state, self.message = state, message
 
-    def _command(self, message: Message, now: float) -> None:
+    def _command(self, message: Message) -> None:
         if self.hello is not None:
-            self._seq += 1
-            self.send({**message, "seq": self._seq})
-
-    def _ask(
-        self, message: Message, now: float, callback: Callable[[Message | None], None]
-    ) -> None:
-        self._command(message, now)
-        self._replies[self._seq] = (now + REPLY_WITHIN_S, callback)
+            self._dialogue.command(message)
 
     # ---- what is shown --------------------------------------------------------------------------
+
+    def take_rows(self) -> list[list[float | None]]:
+        """The samples since the last call, for the screen."""
+        rows = list(self.fresh_rows)
+        self.fresh_rows.clear()
+        return rows
+
+    @property
+    def channels(self) -> list[str]:
+        """The stand's channels, in the order of its rows."""
+        return self._channels
 
     def progress(self) -> dict[str, Any]:
         """Elapsed and total time [s] and the label of the segment in hand."""
@@ -359,7 +576,11 @@ class Engine:
         }
 
 
-def _is_safe(reply: Message) -> bool:
+def _is_zero(reply: Message) -> bool:
     return (
         reply["type"] == "status" and reply.get("armed") is False and reply.get("throttle_pct") == 0
     )
+
+
+def _words(error: Exception) -> str:
+    return str(getattr(error, "strerror", None) or error or type(error).__name__)

@@ -4,13 +4,17 @@ from __future__ import annotations
 
 
 class BenchError(Exception):
-    """Something the bench will not or cannot do; the message is a sentence for a person."""
+    """Something the bench will not or cannot do; the message is a sentence for a person.
+
+    ``field`` names what was typed wrong, where that is known.
+    """
 
     code = "bench_error"
 
-    def __init__(self, message: str, *, code: str | None = None) -> None:
+    def __init__(self, message: str, *, code: str | None = None, field: str = "") -> None:
         super().__init__(message)
         self.message = message
+        self.field = field
         if code is not None:
             self.code = code
 
@@ -37,3 +41,9 @@ class UnreachableError(BenchError):
     """The other end of a socket does not answer."""
 
     code = "unreachable"
+
+
+class StoreAwayError(BenchError):
+    """The run store cannot be reached now; what was to be stored waits."""
+
+    code = "store_away"

@@ -2,27 +2,37 @@
 
 from __future__ import annotations
 
+import re
+from collections.abc import Sequence
 from dataclasses import dataclass, field
-from typing import Any
+from typing import Any, Final
 
-from spindle_bench.errors import PlanError
-from spindle_bench.limits import Limits, limits_from_json
-from spindle_bench.profiles import StepsProfile, highest_throttle_pct, profile_from_json
+from spindle_bench.errors import PlanError, RefusedError
+from spindle_bench.limits import KINDS, Limits, check_off, limits_from_json
+from spindle_bench.profiles import StepsProfile, profile_from_json
 
-CHECKLIST = (
+CHECKLIST: Final = (
     "eye_protection", "guard_in_place", "prop_plane_clear", "prop_checked", "mount_clamped",
     "kill_switch_in_reach",
 )  # fmt: skip
 """What the reviewer confirms before arming; the sentences stand beside the control."""
+
+PAGE_GRACE_S: Final = 2.0
+LONGEST_PAGE_GRACE_S: Final = 10.0
+"""A run ends by itself this long after the last page that could stop it is gone."""
+
+_RUN_ID = re.compile(r"[A-Za-z0-9][A-Za-z0-9-]{0,63}")
 
 
 @dataclass(frozen=True, slots=True)
 class RunPlan:
     """What to run and when to cut.
 
-    ``run_id`` names the run from the start (a UUID made by the caller), so that delivering it
-    twice stores it once. ``facts`` describes what is mounted; ``record`` is carried through to
-    the run store untouched.
+    ``run_id`` names the run from the start (made by the server, never by a page), so that
+    delivering it twice stores it once; ``arming`` is made by the agent when it arms, so that the
+    same id cannot be recorded twice. ``limits_off``: limit → who chose that it is off. ``facts``
+    describes what is mounted; ``record`` is carried through to the run store untouched.
+    ``page_grace_s``: how long the run outlives the last page that answers [s].
     """
 
     run_id: str
@@ -31,21 +41,46 @@ class RunPlan:
     facts: dict[str, Any]
     record: dict[str, Any] = field(default_factory=dict)
     rate_hz: float = 200.0
+    limits_off: dict[str, str] = field(default_factory=dict)
+    page_grace_s: float = PAGE_GRACE_S
+    arming: str = ""
+
+    @property
+    def operator(self) -> str:
+        """Who armed it."""
+        return str(self.record.get("operator") or "")
 
     def as_json(self) -> dict[str, Any]:
         """The plan as plain data, for the spool and the control socket."""
         return {
             "run_id": self.run_id, "profile": self.profile.as_json(),
-            "limits": self.limits.as_json(), "facts": self.facts, "record": self.record,
-            "rate_hz": self.rate_hz,
+            "limits": self.limits.as_json(), "limits_off": self.limits_off, "facts": self.facts,
+            "record": self.record, "rate_hz": self.rate_hz, "page_grace_s": self.page_grace_s,
+            "arming": self.arming,
         }  # fmt: skip
 
 
 def plan_from_json(data: dict[str, Any]) -> RunPlan:
     """The plan that :meth:`RunPlan.as_json` wrote.
 
-    :raises PlanError: something is missing or impossible.
+    :raises PlanError: something is missing or impossible, or a limit is off by nobody's choice.
     """
+    plan = _read(data, {str(k): str(v) for k, v in dict(data.get("limits_off") or {}).items()})
+    check_off(plan.limits, plan.limits_off)
+    return plan
+
+
+def spooled_plan(data: dict[str, Any]) -> RunPlan:
+    """A plan from disk, also one written before a limit had to be switched off by somebody.
+
+    :raises PlanError: it cannot be read.
+    """
+    if not isinstance(data, dict):
+        raise PlanError("The run plan is no JSON object.")
+    return _read(data, dict(data.get("limits_off") or {}))
+
+
+def _read(data: dict[str, Any], off: dict[str, str]) -> RunPlan:
     try:
         plan = RunPlan(
             run_id=str(data["run_id"]),
@@ -54,11 +89,38 @@ def plan_from_json(data: dict[str, Any]) -> RunPlan:
             facts=dict(data["facts"]),
             record=dict(data.get("record", {})),
             rate_hz=float(data.get("rate_hz", 200.0)),
+            limits_off=off,
+            page_grace_s=float(data.get("page_grace_s", PAGE_GRACE_S)),
+            arming=str(data.get("arming", "")),
         )
-    except (KeyError, TypeError, ValueError) as error:
+    except (KeyError, TypeError, ValueError, AttributeError) as error:
         raise PlanError(f"The run plan is incomplete: {error}.") from error
+    if not _RUN_ID.fullmatch(plan.run_id):
+        raise PlanError("A run id is made of letters, digits and hyphens.")
     if not 10.0 <= plan.rate_hz <= 1000.0:
         raise PlanError(f"A rate is 10 to 1000 Hz, got {plan.rate_hz:g}.")
-    if plan.limits.current_a is None and highest_throttle_pct(plan.profile) > 0:
-        raise PlanError("A run needs a current limit.")
+    if not 0.5 <= plan.page_grace_s <= LONGEST_PAGE_GRACE_S:
+        raise PlanError(
+            f"A run outlives the last page by 0.5 to {LONGEST_PAGE_GRACE_S:g} s, "
+            f"got {plan.page_grace_s:g}.",
+            field="page_grace_s",
+        )
     return plan
+
+
+def checklist_of(limits_off: Sequence[str], page_grace_s: float = PAGE_GRACE_S) -> list[str]:
+    """Everything that must be confirmed: the look around, each limit that is off, a longer grace."""
+    longer = ["longer_page_grace"] if page_grace_s > PAGE_GRACE_S else []
+    return [*CHECKLIST, *(f"off_{name}" for name in KINDS if name in limits_off), *longer]
+
+
+def check_checklist(plan: RunPlan, confirmed: Sequence[str]) -> None:
+    """Refuse to arm unless everything is confirmed.
+
+    :raises RefusedError: something is not.
+    """
+    needed = checklist_of(list(plan.limits_off), plan.page_grace_s)
+    missing = [item for item in needed if item not in confirmed]
+    if missing:
+        text = ", ".join(missing).replace("_", " ")
+        raise RefusedError(f"Not confirmed on the checklist: {text}.", code="checklist")

@@ -49,13 +49,15 @@ class MemoryRecorder:
 class VirtualBench:
     """Engine and stand joined directly; time moves only when :meth:`run_for` is called.
 
-    ``link_up`` False drops everything between the two, in both directions.
+    ``link_up`` False drops everything between the two, in both directions; ``page_open`` is the
+    page that could stop the run.
     """
 
     stand: SimulatedStand = field(default_factory=SimulatedStand)
     recorder: MemoryRecorder = field(default_factory=MemoryRecorder)
     now: float = 0.0
     link_up: bool = True
+    page_open: bool = True
     sent: list[tuple[float, Message]] = field(default_factory=list)
     engine: Engine = field(init=False)
     _inbox: list[Message] = field(default_factory=list)
@@ -64,6 +66,7 @@ class VirtualBench:
         self.engine = Engine(self._send, self.recorder)
         self.stand.advance(self.now)
         self.engine.connected(self.stand.hello(), self.now)
+        self.engine.pages(self.now, ago_s=0.0)
 
     def _send(self, message: Message) -> None:
         self.sent.append((self.now, message))
@@ -71,21 +74,32 @@ class VirtualBench:
             self._inbox += self.stand.handle(message, CLIENT, self.now)
 
     def run_for(
-        self, seconds: float, *, step_s: float = 0.01, until: Callable[[], bool] | None = None
-    ) -> None:
-        """Let time pass in steps, or less when ``until`` becomes true."""
-        end = self.now + seconds
+        self, seconds: float, *, step_s: float = 0.01, until: Callable[[], bool] | None = None,
+        agent_step_s: float = 0.0,
+    ) -> None:  # fmt: skip
+        """Let time pass in steps, or less when ``until`` becomes true.
+
+        :param agent_step_s: an agent that comes to itself only this often [s], while the stand's
+            time goes on.
+        """
+        end, agent_next = self.now + seconds, self.now + agent_step_s
         while self.now < end - 1e-9:
             self.now += step_s
             produced = self.stand.advance(self.now)
             if self.link_up:
                 self._inbox += produced
-            inbox, self._inbox = self._inbox, []
-            for message in inbox:
-                self.engine.received(message, self.now)
-            self.engine.tick(self.now)
+            if self.now >= agent_next - 1e-9:
+                agent_next = self.now + agent_step_s
+                self._agent_turn()
             if until is not None and until():
                 return
+
+    def _agent_turn(self) -> None:
+        inbox, self._inbox = self._inbox, []
+        for message in inbox:
+            self.engine.received(message, self.now)
+        self.engine.pages(self.now, ago_s=0.0 if self.page_open else None)
+        self.engine.tick(self.now)
 
     def arm(self, plan: RunPlan) -> None:
         """Arm and wait for the answer.
@@ -100,6 +114,22 @@ class VirtualBench:
         if answers[0] is not None:
             raise answers[0]
 
+    def start(self) -> None:
+        """Start what is armed, as who armed it.
+
+        :raises RefusedError: nothing is armed.
+        """
+        plan = self.engine.plan
+        if plan is None:
+            raise RefusedError("Nothing is armed.", code="state")
+        operator = plan.record.get("operator_id")
+        self.engine.start(self.now, run_id=plan.run_id, operator_id=operator)
+
+    def to_rest(self, seconds: float) -> None:
+        """Let time pass until the bench is neither running nor on its way to rest."""
+        busy = (State.RUNNING, State.ABORTING, State.COASTING)
+        self.run_for(seconds, until=lambda: self.engine.state not in busy)
+
 
 def rehearse(plan: RunPlan, stand: SimulatedStand, *, start_c: float | None = None) -> VirtualBench:
     """Run a plan to its end in virtual time; the recorder of the result holds the samples.
@@ -112,7 +142,6 @@ def rehearse(plan: RunPlan, stand: SimulatedStand, *, start_c: float | None = No
     if start_c is not None:
         stand.physics.warm_to(start_c)
         bench.run_for(2.0)
-    bench.engine.start(bench.now)
-    limit = 3.0 * bench.engine.progress()["total_s"] + 60.0
-    bench.run_for(limit, until=lambda: bench.engine.state not in (State.RUNNING, State.ABORTING))
+    bench.start()
+    bench.to_rest(bench.engine.progress()["total_s"] + 60.0)
     return bench

@@ -10,14 +10,24 @@ from spindle_bench.plan import RunPlan
 
 
 class State(StrEnum):
-    """Where the bench is."""
+    """Where the bench is.
+
+    ``coasting``: throttle zero by read-back, the rotor still turns. ``zeroed``: throttle zero by
+    read-back, and nothing says whether the rotor turns. ``safe``: zero and still.
+    """
 
     IDLE = "idle"
     ARMED = "armed"
     RUNNING = "running"
     ABORTING = "aborting"
+    COASTING = "coasting"
+    ZEROED = "zeroed"
     SAFE = "safe"
     FAULTED = "faulted"
+
+
+AT_REST = (State.IDLE, State.SAFE, State.ZEROED)
+"""States from which the bench may be armed."""
 
 
 class Outcome(StrEnum):
@@ -32,15 +42,25 @@ class Outcome(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class RunEnd:
-    """The end record of a run: outcome, a stable code and a sentence."""
+    """The end record of a run: outcome, a stable code, a sentence, and who stopped it, if any."""
 
     outcome: Outcome
     code: str
     reason: str
+    by: str = ""
 
     def as_json(self) -> dict[str, str]:
         """The end record as plain data."""
-        return {"outcome": str(self.outcome), "code": self.code, "reason": self.reason}
+        return {
+            "outcome": str(self.outcome), "code": self.code, "reason": self.reason, "by": self.by,
+        }  # fmt: skip
+
+
+def stopped_by(who: str, *, where: str = "") -> RunEnd:
+    """The end of a run that somebody stopped."""
+    by = who.strip()[:80]
+    name = f" by {by}" if by else ""
+    return RunEnd(Outcome.STOPPED, "stopped", f"Stopped{name}{where}.", by)
 
 
 class Recorder(Protocol):

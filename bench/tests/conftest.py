@@ -9,6 +9,7 @@ from spindle_bench.plan import RunPlan
 from spindle_bench.profiles import StepsProfile
 from spindle_bench.rehearsal import VirtualBench
 from spindle_bench.stand.device import SimulatedStand
+from spindle_bench.states import State
 
 FACTS: dict[str, Any] = {
     "motor": "Ostrel Drift 2206 1900", "sample": "A", "size_code": "2206", "kv_rpm_per_v": 1900,
@@ -17,15 +18,56 @@ FACTS: dict[str, Any] = {
 }  # fmt: skip
 
 
-def make_plan(run_id="run-1", *, levels=(30.0, 60.0), limits=None, rate_hz=100.0, **facts):
+OPERATOR = 7
+
+
+def make_plan(
+    run_id="run-1", *, levels=(30.0, 60.0), limits=None, rate_hz=100.0, dwell_s=2.0,
+    page_grace_s=2.0, **facts,
+):  # fmt: skip
+    limits = limits or Limits()
     return RunPlan(
         run_id,
-        StepsProfile(tuple(levels), dwell_s=2.0, ramp_pct_per_s=60.0, rest_s=2.5),
-        limits or Limits(),
+        StepsProfile(tuple(levels), dwell_s=dwell_s, ramp_pct_per_s=60.0, rest_s=2.5),
+        limits,
         {**FACTS, **facts},
-        {"title": "a test"},
+        {"title": "a test", "operator": "Ilse", "operator_id": OPERATOR},
         rate_hz,
+        {name: "Ilse" for name in limits.off},
+        page_grace_s,
     )
+
+
+def running(bench, plan=None, *, until_pct=30.0):
+    """Arm, start, and let it come to a throttle."""
+    bench.arm(plan or make_plan())
+    bench.start()
+    bench.run_for(12.0, until=lambda: bench.stand.throttle_pct >= until_pct)
+    assert bench.engine.state is State.RUNNING
+
+
+def cause(bench, kind, seconds=5.0):
+    """Let the stand misbehave."""
+    reply = bench.stand.handle(
+        {"type": "fault", "seq": 1, "kind": kind,
+         "seconds": seconds},
+        f"fault {kind}", bench.now,
+    )  # fmt: skip
+    assert reply[0]["type"] == "ack", reply
+
+
+def until_cut(bench, seconds=3.0, **options):
+    """Let time pass until the stand's throttle is zero; how long that took [s]."""
+    began = bench.now
+    bench.run_for(seconds, until=lambda: bench.stand.throttle_pct == 0.0, **options)
+    assert bench.stand.throttle_pct == 0.0
+    return bench.now - began
+
+
+def only_end(bench):
+    """The one end record."""
+    assert len(bench.recorder.ends) == 1
+    return bench.recorder.ends[0]
 
 
 @pytest.fixture

@@ -14,23 +14,11 @@ from spindle_core.operating_point import solve
 from spindle_core.reduction import reduce_trace
 from spindle_core.trace import Trace
 
-from .conftest import make_plan
-
-
-def running(bench, plan=None, *, until_pct=30.0):
-    bench.arm(plan or make_plan())
-    bench.engine.start(bench.now)
-    bench.run_for(12.0, until=lambda: bench.stand.throttle_pct >= until_pct)
-    assert bench.engine.state is State.RUNNING
+from .conftest import cause, make_plan, only_end, running, until_cut
 
 
 def settled(bench, seconds=6.0):
-    bench.run_for(seconds, until=lambda: bench.engine.state not in (State.RUNNING, State.ABORTING))
-
-
-def only_end(bench):
-    assert len(bench.recorder.ends) == 1
-    return bench.recorder.ends[0]
+    bench.to_rest(seconds)
 
 
 def test_a_whole_run_ends_safe_and_completed():
@@ -68,12 +56,12 @@ def test_a_recorded_run_gives_back_the_truth():
 
 def test_the_stop_key_cuts_in_the_same_step_and_keeps_the_data(bench):
     running(bench)
-    bench.engine.stop(bench.now)
+    bench.engine.stop(bench.now, by="Tomas")
     assert bench.stand.throttle_pct == 0.0
     settled(bench)
     assert bench.engine.state is State.SAFE
     end = only_end(bench)
-    assert (end.outcome, end.reason) == (Outcome.STOPPED, "stopped by reviewer")
+    assert (end.outcome, end.reason, end.by) == (Outcome.STOPPED, "Stopped by Tomas.", "Tomas")
     assert len(bench.recorder.rows) > 200
 
 
@@ -124,7 +112,7 @@ def test_after_a_limit_the_zero_is_still_recorded(bench):
 )  # fmt: skip
 def test_sensor_faults_cut(bench, fault, code):
     running(bench, make_plan(levels=(60.0,), limits=Limits(thrust_gf=2000)))
-    bench.stand.handle({"type": "fault", "seq": 1, "kind": fault, "seconds": 5}, 9, bench.now)
+    cause(bench, fault)
     bench.run_for(1.0, until=lambda: bench.engine.state is State.ABORTING)
     assert bench.stand.throttle_pct == 0.0
     settled(bench, 8.0)
@@ -133,33 +121,11 @@ def test_sensor_faults_cut(bench, fault, code):
 
 def test_samples_that_stop_coming_cut(bench):
     running(bench)
-    bench.stand.handle({"type": "fault", "seq": 1, "kind": "freeze", "seconds": 5}, 9, bench.now)
-    began = bench.now
-    bench.run_for(2.0, until=lambda: bench.stand.throttle_pct == 0.0)
-    assert bench.now - began <= 0.33
+    cause(bench, "freeze")
+    assert until_cut(bench) <= 0.33
     settled(bench)
     assert only_end(bench).code == "no_samples"
     assert bench.engine.state is State.SAFE
-
-
-def test_a_patient_stand_is_waited_for_as_long_as_it_waits():
-    bench = VirtualBench(SimulatedStand(seed=4, heartbeat_limit_s=1.0))
-    bench.run_for(0.5)
-    running(bench)
-    bench.stand.handle({"type": "fault", "seq": 1, "kind": "freeze", "seconds": 5}, 9, bench.now)
-    bench.run_for(0.9)
-    assert bench.engine.state is State.RUNNING
-    bench.run_for(0.2)
-    assert bench.stand.throttle_pct == 0.0
-
-
-def test_a_stall_of_the_agent_is_not_taken_for_a_silent_stand(bench):
-    """What waited in the socket during a stall is read before it is called missing."""
-    running(bench)
-    bench.engine.tick(bench.now + 0.35)
-    assert bench.engine.state is State.RUNNING
-    bench.engine.tick(bench.now + 0.37)
-    assert bench.engine.state is State.ABORTING
 
 
 def test_a_dead_link_ends_in_fault_while_the_stand_cuts_itself(bench):
@@ -244,7 +210,7 @@ def test_a_refused_mount_leaves_the_bench_idle_and_the_stand_disarmed(bench):
 
 def test_start_needs_arming(bench):
     with pytest.raises(RefusedError):
-        bench.engine.start(bench.now)
+        bench.engine.start(bench.now, run_id="run-1")
 
 
 def test_an_armed_bench_does_not_stay_armed_for_ever(bench):
@@ -274,6 +240,6 @@ def test_a_supply_that_trips_is_a_lost_speed(bench):
 def test_runs_can_follow_each_other(bench):
     for name in ("run-1", "run-2"):
         bench.arm(dataclasses.replace(make_plan(), run_id=name))
-        bench.engine.start(bench.now)
+        bench.start()
         settled(bench, 20.0)
     assert [end.outcome for end in bench.recorder.ends] == [Outcome.COMPLETED] * 2

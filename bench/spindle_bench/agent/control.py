@@ -18,6 +18,7 @@ from spindle_bench.errors import BenchError, RefusedError, UnreachableError
 
 LONGEST_LINE = 1_000_000
 ANSWER_WITHIN_S = 6.0
+STOP_WITHIN_S = 1.0
 
 
 def _line(message: dict[str, Any]) -> bytes:
@@ -32,7 +33,9 @@ def ask(path: Path, request: dict[str, Any]) -> dict[str, Any]:
     """
     try:
         with socket.socket(socket.AF_UNIX, socket.SOCK_STREAM) as connection:
-            connection.settimeout(ANSWER_WITHIN_S)
+            connection.settimeout(
+                STOP_WITHIN_S if request.get("do") == "stop" else ANSWER_WITHIN_S
+            )
             connection.connect(str(path))
             connection.sendall(_line(request))
             with connection.makefile("rb") as file:
@@ -64,10 +67,14 @@ def _checked(answer: bytes) -> dict[str, Any]:
         raise UnreachableError("The bench agent closed the connection.")
     data: dict[str, Any] = json.loads(answer)
     if not data.get("ok"):
-        raise RefusedError(data.get("message", "Refused."), code=data.get("code", "refused"))
+        raise RefusedError(
+            data.get("message", "Refused."),
+            code=data.get("code", "refused"),
+            field=data.get("field", ""),
+        )
     return data
 
 
 def refusal(error: BenchError) -> dict[str, Any]:
     """An error as an answer."""
-    return {"ok": False, "code": error.code, "message": error.message}
+    return {"ok": False, "code": error.code, "message": error.message, "field": error.field}

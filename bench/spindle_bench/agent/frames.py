@@ -6,11 +6,21 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from spindle_bench.engine import Engine
+from spindle_bench.limits import states
 from spindle_core.measured import Absent
 from spindle_core.thermal import DEFAULT_CASE_TIME_CONSTANT_S, cooling_time_s
 
 FRAMES_PER_S = 20.0
 READY_RISE_K = 5.0
+
+
+@dataclass(slots=True)
+class Delivered:
+    """What the delivery has to say: runs on their way, runs set aside, and why none goes."""
+
+    waiting: int = 0
+    problem: str = ""
+    set_aside: list[dict[str, str]] = field(default_factory=list)
 
 
 @dataclass(slots=True)
@@ -24,15 +34,16 @@ class FrameMaker:
     def see(self, channels: list[str], rows: list[list[float | None]]) -> None:
         """Take in samples for the next frame."""
         for row in rows:
+            if len(row) != len(channels):
+                continue  # a row of the connection before this one
             for name, value in zip(channels, row, strict=True):
                 if value is not None:
                     total, count = self._sums.get(name, (0.0, 0))
                     self._sums[name] = (total + value, count + 1)
 
-    def frame(
-        self, engine: Engine, waiting_runs: int, delivery_problem: str, *, peek: bool = False
-    ) -> dict[str, Any]:
+    def frame(self, engine: Engine, delivered: Delivered, *, peek: bool = False) -> dict[str, Any]:
         """One frame. Clears the means unless it is only a peek."""
+        self.see(engine.channels, engine.take_rows())
         values = {name: round(total / count, 4) for name, (total, count) in self._sums.items()}
         if not peek:
             self._sums = {}
@@ -50,12 +61,31 @@ class FrameMaker:
             "progress": engine.progress(),
             "run_id": plan.run_id if plan else None,
             "title": plan.record.get("title", "") if plan else "",
-            "limits": plan.limits.as_json() if plan else None,
+            "operator": plan.operator if plan else "",
+            "operator_id": plan.record.get("operator_id") if plan else None,
+            "page_grace_s": plan.page_grace_s if plan else None,
+            "limits": limit_states(engine),
             "end": engine.end.as_json() if engine.end else None,
             "ready_in_s": ready_in_s(values),
-            "waiting_runs": waiting_runs,
-            "delivery_problem": delivery_problem,
+            "waiting_runs": delivered.waiting,
+            "delivery_problem": delivered.problem or engine.recording_problem,
+            "set_aside": delivered.set_aside,
+            "bad_lines": engine.bad_lines,
+            "bad_line": engine.bad_line,
+            "dropped_samples": engine.dropped_samples,
         }
+
+
+def limit_states(engine: Engine) -> list[dict[str, Any]]:
+    """Every limit of the run in hand and the stand's own, with what became of each."""
+    plan, hello = engine.plan, engine.hello
+    values = engine.last_sample if hello is not None and engine.last_sample else None
+    return states(
+        plan.limits if plan else None,
+        plan.limits_off if plan else {},
+        (hello or {}).get("limits") or {},
+        values,
+    )
 
 
 def ready_in_s(values: dict[str, float]) -> float | None:

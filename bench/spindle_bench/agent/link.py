@@ -8,48 +8,78 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from spindle_bench.errors import ProtocolError
-from spindle_bench.protocol import LONGEST_LINE, VERSION, Message, decode, encode
+from spindle_bench.protocol import LONGEST_LINE, VERSION, Message, check_hello, decode, encode
 
 RETRY_S = 0.5
+HELLO_WITHIN_S = 3.0
 
 
 @dataclass(slots=True)
 class StandLink:
-    """One connection at a time. The callbacks run in the event loop and must not block."""
+    """One connection at a time. The callbacks run in the event loop and must not block.
+
+    ``on_malformed`` gets the reason of a line that is not believed; ``on_refused`` the reason why
+    a stand cannot be worked with at all.
+    """
 
     host: str
     port: int
     on_connected: Callable[[Message], None]
     on_message: Callable[[Message], None]
+    on_malformed: Callable[[str], None]
     on_lost: Callable[[], None]
+    on_refused: Callable[[str], None] = lambda reason: None
+    stream: bool = True
+    retry_s: float = RETRY_S
     _writer: asyncio.StreamWriter | None = None
+
+    @property
+    def up(self) -> bool:
+        """Whether the stand has said hello on a connection that stands."""
+        return self._writer is not None and not self._writer.is_closing()
 
     def send(self, message: Message) -> None:
         """Send at once, or not at all: a command for a lost link is dropped, never kept."""
         if self._writer is not None and not self._writer.is_closing():
             self._writer.write(encode(message))
 
+    def drop(self) -> None:
+        """Leave a connection that leads nowhere; the next one is tried at once."""
+        if self._writer is not None:
+            self._writer.transport.abort()
+
     async def run(self) -> None:
         """Keep the link up until cancelled."""
         while True:
-            with contextlib.suppress(OSError, ProtocolError, asyncio.IncompleteReadError):
+            try:
                 await self._session()
-            await asyncio.sleep(RETRY_S)
+            except ProtocolError as error:
+                self.on_refused(error.message)
+            except (OSError, ValueError, TimeoutError, asyncio.IncompleteReadError):
+                pass  # not there, gone, or a line without an end
+            await asyncio.sleep(self.retry_s)
 
     async def _session(self) -> None:
-        reader, writer = await asyncio.open_connection(self.host, self.port, limit=LONGEST_LINE)
+        async with asyncio.timeout(HELLO_WITHIN_S):
+            reader, writer = await asyncio.open_connection(self.host, self.port, limit=LONGEST_LINE)
         try:
             writer.write(encode({"type": "hello", "protocol": VERSION}))
-            hello = decode(await reader.readline())
-            if hello["type"] != "hello" or hello.get("protocol") != VERSION:
-                raise ProtocolError(f"The stand does not speak {VERSION}.")
-            writer.write(encode({"type": "stream", "seq": 0, "on": True}))
+            async with asyncio.timeout(HELLO_WITHIN_S):
+                hello = check_hello(decode(await reader.readline()))
+            if self.stream:
+                writer.write(encode({"type": "stream", "seq": 0, "on": True}))
             self._writer = writer
             self.on_connected(hello)
             while line := await reader.readline():
-                self.on_message(decode(line))
+                try:
+                    message = decode(line)
+                except ProtocolError as error:
+                    self.on_malformed(error.message)
+                else:
+                    self.on_message(message)
         finally:
             if self._writer is not None:
                 self._writer = None
                 self.on_lost()
-            writer.close()
+            with contextlib.suppress(OSError):
+                writer.close()

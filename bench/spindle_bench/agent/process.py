@@ -9,26 +9,34 @@ from __future__ import annotations
 import asyncio
 import contextlib
 import json
+import logging
 import signal
 import time
+import uuid
+from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
 from spindle_bench.agent.control import LONGEST_LINE, refusal
-from spindle_bench.agent.frames import FRAMES_PER_S, FrameMaker
+from spindle_bench.agent.frames import FRAMES_PER_S, Delivered, FrameMaker
 from spindle_bench.agent.link import StandLink
-from spindle_bench.delivery import Delivery, RunStore
+from spindle_bench.delivery import INTERRUPTED, Delivery, RunStore
 from spindle_bench.engine import Engine
-from spindle_bench.errors import BenchError, RefusedError
-from spindle_bench.plan import CHECKLIST, plan_from_json
-from spindle_bench.protocol import Message
-from spindle_bench.spool import Spool, spooled_runs
-from spindle_bench.states import State
+from spindle_bench.errors import BenchError, RefusedError, StoreAwayError
+from spindle_bench.plan import check_checklist, plan_from_json
+from spindle_bench.protocol import Message, is_number
+from spindle_bench.spool import Spool, SpooledRun
+from spindle_bench.states import AT_REST, Outcome, RunEnd, State
+from spindle_bench.watches import STALL_S
 
 TICK_S = 0.02
 DELIVER_EVERY_S = 0.5
 MOST_FRAMES_WAITING = 40
+DRAIN_TURNS = 8
+
+logger = logging.getLogger(__name__)
 
 
 class Agent:
@@ -40,19 +48,22 @@ class Agent:
         self.folder, self.socket_path = folder, socket_path
         self.spool = Spool(folder / "spool")
         self.delivery = Delivery(self.spool.root, store)
-        self.link = StandLink("127.0.0.1", stand_port, self._connected, self._received, self._lost)
+        self.link = StandLink(
+            "127.0.0.1", stand_port, self._connected, self._received, self._malformed, self._lost,
+            self._refused,
+        )  # fmt: skip
         self.engine = Engine(self.link.send, self.spool)
         self.frames = FrameMaker()
         self._watchers: set[asyncio.Queue[bytes]] = set()
         self._worker = ThreadPoolExecutor(1, thread_name_prefix="delivery")
-        self._problem = ""
-        self._waiting = 0
+        self._disk = ThreadPoolExecutor(1, thread_name_prefix="disk")
+        self._delivered = Delivered()
         self._wake = asyncio.Event()
 
     async def run(self) -> None:
         """Run until cancelled; then make safe and deliver what can be delivered."""
         self.folder.mkdir(parents=True, exist_ok=True)
-        self.delivery.recover()
+        self._tell_interrupted(self.delivery.recover())
         self.socket_path.unlink(missing_ok=True)
         server = await asyncio.start_unix_server(
             self._serve, str(self.socket_path), limit=LONGEST_LINE
@@ -71,8 +82,16 @@ class Agent:
         finally:
             await self._shut_down(server, tasks)
 
+    def _tell_interrupted(self, runs: list[SpooledRun]) -> None:
+        """A run that ended with an earlier agent is said, not passed over as *Ready*."""
+        if runs:
+            last = runs[-1]
+            self.engine.plan, self.engine.end = last.plan, INTERRUPTED
+            self.engine.message = f"{INTERRUPTED.reason} Look at the stand before you arm."
+
     async def _shut_down(self, server: asyncio.Server, tasks: list[asyncio.Task[None]]) -> None:
-        self.engine.stop(time.monotonic(), reason="the bench agent was shut down")
+        ending = RunEnd(Outcome.STOPPED, "shut_down", "The bench agent was shut down.")
+        self.engine.stop(time.monotonic(), ending=ending)
         until = time.monotonic() + 1.5
         while self.engine.state is State.ABORTING and time.monotonic() < until:
             self.engine.tick(time.monotonic())
@@ -83,28 +102,47 @@ class Agent:
         with contextlib.suppress(Exception):
             await asyncio.get_running_loop().run_in_executor(self._worker, self.delivery.deliver)
         self._worker.shutdown()
+        self._disk.shutdown()
         self.socket_path.unlink(missing_ok=True)
 
     # ---- stand ------------------------------------------------------------------------------
 
-    def _connected(self, hello: Message) -> None:
-        self.engine.connected(hello, time.monotonic())
-
-    def _received(self, message: Message) -> None:
-        if message["type"] == "samples" and self.engine.hello is not None:
-            names = [channel["name"] for channel in self.engine.hello["channels"]]
-            self.frames.see(names, message["rows"])
-        before = self.engine.state
-        self.engine.received(message, time.monotonic())
+    def _guarded(self, act: Callable[[float], None]) -> None:
+        """Whatever breaks in here, the throttle goes to zero first."""
+        now, before = time.monotonic(), self.engine.state
+        try:
+            act(now)
+        except Exception as error:
+            logger.exception("the bench agent failed")
+            self.engine.failed(error, now)
         if before is not self.engine.state:
             self._wake.set()
 
+    def _connected(self, hello: Message) -> None:
+        self._guarded(lambda now: self.engine.connected(hello, now))
+
+    def _received(self, message: Message) -> None:
+        self._guarded(lambda now: self.engine.received(message, now))
+
+    def _malformed(self, reason: str) -> None:
+        self._guarded(lambda now: self.engine.malformed(reason, now))
+
+    def _refused(self, reason: str) -> None:
+        if self.engine.state is State.IDLE:
+            self.engine.message = f"The stand cannot be worked with: {reason}"
+
     def _lost(self) -> None:
-        self.engine.disconnected(time.monotonic())
+        self._guarded(self.engine.disconnected)
 
     async def _tick(self) -> None:
+        last = time.monotonic()
         while True:
-            self.engine.tick(time.monotonic())
+            if time.monotonic() - last > STALL_S:
+                # After a stall of ours, read what waits in the sockets before judging anybody.
+                for _ in range(DRAIN_TURNS):
+                    await asyncio.sleep(0)
+            last = time.monotonic()
+            self._guarded(self.engine.tick)
             await asyncio.sleep(TICK_S)
 
     # ---- delivery ---------------------------------------------------------------------------
@@ -113,15 +151,24 @@ class Agent:
         loop = asyncio.get_running_loop()
         pause = DELIVER_EVERY_S
         while True:
+            problem = ""
             try:
                 await loop.run_in_executor(self._worker, self.delivery.deliver)
-                self._problem, pause = "", DELIVER_EVERY_S
+                pause = DELIVER_EVERY_S
+            except StoreAwayError:
+                problem = "The run store is away; runs stay on disk and are brought later."
+                pause = min(5.0, 2 * pause)
+            except OSError as error:
+                problem = f"The disk of the bench fails ({error.strerror}); runs stay where they are."
+                pause = min(5.0, 2 * pause)
             except Exception as error:
-                self._problem = (
-                    f"The run store is away ({type(error).__name__}); runs stay on disk."
-                )
-                pause = min(10.0, 2 * pause)
-            self._waiting = sum(1 for _ in spooled_runs(self.spool.root))
+                logger.exception("delivery failed")
+                problem = f"Runs stay on disk: {type(error).__name__}: {error}"
+                pause = min(5.0, 2 * pause)
+            aside = [run.as_json() for run in self.delivery.set_aside]
+            self._delivered = Delivered(self.delivery.waiting, problem, aside)
+            if self.spool.flush() and self.engine.state is not State.RUNNING:
+                self.engine.recording_problem = ""
             self._wake.clear()
             with contextlib.suppress(TimeoutError):
                 await asyncio.wait_for(self._wake.wait(), pause)
@@ -130,7 +177,7 @@ class Agent:
 
     async def _show(self) -> None:
         while True:
-            frame = self.frames.frame(self.engine, self._waiting, self._problem)
+            frame = self.frames.frame(self.engine, self._delivered)
             line = json.dumps(frame, separators=(",", ":")).encode() + b"\n"
             for queue in self._watchers:
                 if queue.qsize() < MOST_FRAMES_WAITING:
@@ -143,9 +190,14 @@ class Agent:
         try:
             while line := await reader.readline():
                 request = json.loads(line)
+                if not isinstance(request, dict):
+                    raise ValueError("a request is a JSON object")
                 if request.get("do") == "watch":
                     await self._stream(writer)
                     return
+                if request.get("do") == "pages":
+                    self._pages(request)  # ten a second, and nobody waits for an answer
+                    continue
                 writer.write(json.dumps(await self._answer(request)).encode() + b"\n")
                 await writer.drain()
         except (ConnectionError, ValueError, asyncio.CancelledError):
@@ -168,35 +220,50 @@ class Agent:
             await self._do(request)
         except BenchError as error:
             return refusal(error)
-        frame = self.frames.frame(self.engine, self._waiting, self._problem, peek=True)
+        frame = self.frames.frame(self.engine, self._delivered, peek=True)
         return {"ok": True, "frame": frame}
+
+    def _pages(self, request: dict[str, Any]) -> None:
+        ago = request.get("ago_s")
+        if ago is None or is_number(ago):
+            self.engine.pages(time.monotonic(), ago_s=ago)
 
     async def _do(self, request: dict[str, Any]) -> None:
         now = time.monotonic()
         match request.get("do"):
             case "stop":
-                self.engine.stop(now, reason=str(request.get("reason", "stopped by reviewer")))
+                self.engine.stop(now, by=str(request.get("by") or ""))
             case "start":
-                self.engine.start(now)
+                run_id, operator = str(request.get("run_id") or ""), request.get("operator_id")
+                self.engine.start(now, run_id=run_id, operator_id=operator)
             case "reset":
                 self.engine.reset(now)
             case "status":
                 pass
             case "arm":
-                await self._arm(request, now)
+                await self._arm(request)
+            case "retry":
+                self.delivery.retry(str(request.get("run_id") or ""))
+                self._wake.set()
             case other:
                 raise RefusedError(f"{other!r} is not a request.", code="unknown_request")
 
-    async def _arm(self, request: dict[str, Any], now: float) -> None:
-        missing = [item for item in CHECKLIST if item not in request.get("checklist", [])]
-        if missing:
-            raise RefusedError(
-                f"Not confirmed on the checklist: {', '.join(missing).replace('_', ' ')}.",
-                code="checklist",
-            )
-        plan = plan_from_json(request["plan"])
+    async def _arm(self, request: dict[str, Any]) -> None:
+        data = request.get("plan")
+        plan = plan_from_json(data if isinstance(data, dict) else {})
+        check_checklist(plan, [str(item) for item in request.get("checklist") or []])
+        plan = replace(plan, arming=str(uuid.uuid4()))
+        if self.engine.hello is not None and self.engine.state in AT_REST:
+            # Forcing the plan to disk may take a while; nothing is armed yet.
+            loop, channels = asyncio.get_running_loop(), list(self.engine.channels)
+            await loop.run_in_executor(self._disk, self.spool.prepare, plan, channels)
         answered: asyncio.Future[RefusedError | None] = asyncio.get_running_loop().create_future()
-        self.engine.arm(plan, now, answered.set_result)
+
+        def done(error: RefusedError | None) -> None:
+            if not answered.done():
+                answered.set_result(error)
+
+        self._guarded(lambda now: self.engine.arm(plan, now, done))
         error = await answered
         if error is not None:
             raise error

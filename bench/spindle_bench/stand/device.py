@@ -10,15 +10,22 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 
 from spindle_bench.errors import BenchError
-from spindle_bench.protocol import HEARTBEAT_LIMIT_S, VERSION, Message
+from spindle_bench.protocol import HEARTBEAT_LIMIT_S, VERSION, Message, is_number
 from spindle_bench.stand import world
+from spindle_bench.stand.misbehaviour import Misbehaviour
 from spindle_bench.stand.physics import Physics
 from spindle_bench.stand.sensors import CHANNEL_NAMES, FAULT_KINDS, RESOLUTION, UNITS, Sensors
 
 HIGHEST_RATE_HZ = 1000.0
-MOST_CURRENT_A = 80.0
-MOST_THRUST_GF = 5000.0
+OWN_LIMITS = {
+    "current_a": 80.0, "thrust_gf": 5000.0, "power_w": 2500.0, "speed_rpm": 60_000.0,
+    "motor_temp_c": 125.0,
+}  # fmt: skip
+"""What its cells, shunt, guard and thermometer are made for."""
+
 STALL_S = 0.10
+LONG_STALL_S = 0.50
+LONGEST_NAME = 80
 
 _BARE = {
     "motor": "bench motor", "sample": "A", "size_code": "2306", "kv_rpm_per_v": 1900.0,
@@ -29,14 +36,13 @@ _BARE = {
 
 @dataclass(slots=True)
 class SimulatedStand:
-    """One stand. ``speed`` lets its time run faster than the time passed in.
+    """One stand.
 
     ``heartbeat_limit_s`` is how long an armed stand waits for its owner [s]; the protocol's 300 ms
     unless the machine it is simulated on is known to stand still for longer.
     """
 
     seed: int = 1
-    speed: float = 1.0
     heartbeat_limit_s: float = HEARTBEAT_LIMIT_S
     rate_hz: float = 200.0
     armed: bool = False
@@ -53,10 +59,12 @@ class SimulatedStand:
     _tare_gf: float = 0.0
     _zero_reading_gf: float = 0.0
     _events: list[Message] = field(default_factory=list)
+    _misbehaviour: Misbehaviour = field(init=False)
 
     def __post_init__(self) -> None:
         self.physics = Physics(world.mounted_from(dict(_BARE)))
         self.sensors = Sensors(self.seed, thrust_zero_gf=14.0)
+        self._misbehaviour = Misbehaviour(lambda kind: self.sensors.failing(kind, self.time_s))
 
     def hello(self) -> Message:
         """What the stand says of itself."""
@@ -67,7 +75,7 @@ class SimulatedStand:
                 for name in CHANNEL_NAMES
             ],
             "rate_hz": self.rate_hz, "highest_rate_hz": HIGHEST_RATE_HZ,
-            "limits": {"current_a": MOST_CURRENT_A, "thrust_gf": MOST_THRUST_GF},
+            "limits": dict(OWN_LIMITS),
             "heartbeat_ms": round(self.heartbeat_limit_s * 1000),
             "capabilities": ["mount", "faults"],
         }  # fmt: skip
@@ -92,6 +100,9 @@ class SimulatedStand:
             return [handler(self, message, client, now)]
         except BenchError as error:
             return [_refused(message, error.code, error.message)]
+        except (TypeError, ValueError, KeyError, OverflowError) as error:
+            # Whatever a message says, the link stands and the sender hears why.
+            return [_refused(message, "bad_value", f"This cannot be done: {error}.")]
 
     def disconnected(self, client: int) -> list[Message]:
         """A client is gone; an armed stand whose owner left cuts the throttle."""
@@ -109,7 +120,12 @@ class SimulatedStand:
             self._now = now
         # A simulation shares its machine: after a stall of this process, commands that waited in
         # the socket are read before their sender is called silent. A real stand has no such stalls.
-        stalled, self._advanced = now - self._advanced > STALL_S, now
+        stalled, paused_s = now - self._advanced > STALL_S, now - self._advanced
+        self._advanced = now
+        if self.armed and paused_s > LONG_STALL_S:
+            # It watched nothing meanwhile, and its own time stood still with it.
+            out.append(self._cut("stand_stalled", f"The stand itself stood still {paused_s:.1f} s."))
+            self._now = max(self._now, now - STALL_S)
         if self.armed and not stalled and now - self._heard > self.heartbeat_limit_s:
             silence = round((now - self._heard) * 1000)
             out.append(
@@ -118,8 +134,8 @@ class SimulatedStand:
         step = 1.0 / self.rate_hz
         times: list[float] = []
         rows: list[list[float | None]] = []
-        while self._now + step / self.speed <= now + 1e-9:
-            self._now += step / self.speed
+        while self._now + step <= now + 1e-9:
+            self._now += step
             self.time_s += step
             self.physics.advance(step, self.throttle_pct)
             row = self.sensors.read(self.physics, self.time_s, self.throttle_pct, step)
@@ -127,18 +143,20 @@ class SimulatedStand:
             if thrust is not None:
                 self._zero_reading_gf += 0.05 * (thrust - self._zero_reading_gf)
                 row[1] = round(thrust - self._tare_gf, 6)
-            if not self.sensors.failing("freeze", self.time_s):
-                times.append(round(self.time_s, 6))
-                rows.append(row)
+            times.append(round(self.time_s, 6))
+            rows.append(row)
         if rows:
-            out.append({"type": "samples", "t_s": times, "rows": rows})
+            samples: Message = {"type": "samples", "t_s": times, "rows": rows}
+            out += self._misbehaviour.apply(samples, self.time_s)
         return out
 
-    def _cut(self, code: str, message: str) -> Message:
+    def _cut(self, code: str, message: str, by: str = "") -> Message:
         self.throttle_pct = 0.0
         self.armed = False
         self.owner = None
-        self.last_cut = {"code": code, "message": message, "t_s": round(self.time_s, 4)}
+        self.last_cut = {
+            "code": code, "message": message, "by": by, "t_s": round(self.time_s, 4),
+        }  # fmt: skip
         return {"type": "event", **self.last_cut}
 
     def _need_owner(self, client: int) -> None:
@@ -149,7 +167,7 @@ class SimulatedStand:
 
     def _on_rate(self, message: Message, client: int, now: float) -> Message:
         rate = message.get("rate_hz")
-        if not isinstance(rate, int | float) or not 1 <= rate <= HIGHEST_RATE_HZ:
+        if not is_number(rate) or not 1 <= rate <= HIGHEST_RATE_HZ:
             raise BenchError(f"A rate is 1 to {HIGHEST_RATE_HZ:g} Hz.", code="bad_value")
         if self.armed:
             raise BenchError("The rate cannot change while armed.", code="armed")
@@ -186,7 +204,7 @@ class SimulatedStand:
     def _on_throttle(self, message: Message, client: int, now: float) -> Message:
         self._need_owner(client)
         pct = message.get("pct")
-        if isinstance(pct, bool) or not isinstance(pct, int | float) or not 0 <= pct <= 100:
+        if not is_number(pct) or not 0 <= pct <= 100:
             raise BenchError("A throttle is 0 to 100 %.", code="bad_value")
         self.throttle_pct = float(pct)
         return _ack(message)
@@ -198,7 +216,8 @@ class SimulatedStand:
     def _on_stop(self, message: Message, client: int, now: float) -> Message:
         """Stopping is for everybody: no ownership asked. An owner hears of another's stop."""
         foreign = self.armed and client != self.owner
-        event = self._cut("stopped", "Stopped on command of another controller.")
+        by = str(message.get("by") or "")[:LONGEST_NAME]
+        event = self._cut("stopped", f"Stopped by {by or 'another controller'}.", by)
         if foreign:
             self._events.append(event)
         return _ack(message)
@@ -215,7 +234,7 @@ class SimulatedStand:
         kind, seconds = message.get("kind"), message.get("seconds", 1.0)
         if kind not in FAULT_KINDS:
             raise BenchError(f"A fault is one of {', '.join(FAULT_KINDS)}.", code="bad_value")
-        if not isinstance(seconds, int | float) or not 0 < seconds <= 60:
+        if not is_number(seconds) or not 0 < seconds <= 60:
             raise BenchError("A fault lasts 0 to 60 s.", code="bad_value")
         self.sensors.fail(str(kind), self.time_s, self.time_s + float(seconds))
         return _ack(message)

@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
+from spindle_bench.stand import misbehaviour
 from spindle_bench.stand.physics import Physics
 
 CHANNEL_NAMES = (
@@ -26,7 +27,10 @@ UNITS = {
     "vibration_g": "g",
 }  # fmt: skip
 
-FAULT_KINDS = ("lost_rpm", "lost_temperature", "thrust_spike", "freeze", "hot")
+FAULT_KINDS = (
+    "lost_rpm", "lost_temperature", "lost_voltage", "lost_throttle", "thrust_spike",
+    "reversed_thrust", "hot", *misbehaviour.KINDS,
+)  # fmt: skip
 
 
 @dataclass(slots=True)
@@ -110,6 +114,12 @@ class Sensors:
             values[6] = None
         if self.failing("hot", time_s):
             values[6] = 145.0
+        if self.failing("lost_voltage", time_s):
+            values[3] = None
+        if self.failing("lost_throttle", time_s):
+            values[0] = None
+        if self.failing("reversed_thrust", time_s):
+            values[1] = -5000.0
         return [
             None if value is None else round(round(value / step) * step, 6)
             for value, step in zip(values, RESOLUTION.values(), strict=True)

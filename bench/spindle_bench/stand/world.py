@@ -142,9 +142,10 @@ def mounted_from(facts: dict[str, object]) -> Mounted:
             _optional(facts, "trip_a"),
             _optional(facts, "capacity_as"),
         )
-    except (KeyError, TypeError, ValueError) as error:
+        ambient = _between(facts, "ambient_c", *AMBIENT_C)
+        density = _between(facts, "air_density_kg_per_m3", *DENSITY_KG_PER_M3)
+    except (KeyError, TypeError, ValueError, OverflowError) as error:
         raise PlanError(f"The stand cannot mount this: {error}.") from error
-    ambient, density = _optional(facts, "ambient_c"), _optional(facts, "air_density_kg_per_m3")
     return Mounted(
         motor,
         propeller,
@@ -154,6 +155,9 @@ def mounted_from(facts: dict[str, object]) -> Mounted:
         1.2 if density is None else density,
     )
 
+
+AMBIENT_C = (-40.0, 60.0)
+DENSITY_KG_PER_M3 = (0.5, 1.7)
 
 LOADS = ("propeller", "none", "flywheel")
 """What a shaft may carry; ``load`` of a ``mount`` message, a propeller when it is not said."""
@@ -182,10 +186,20 @@ def _load(facts: dict[str, object]) -> tuple[Propeller | None, float]:
 
 def _number(facts: dict[str, object], name: str) -> float:
     value = facts[name]
-    if isinstance(value, bool) or not isinstance(value, int | float) or not value > 0:
+    if isinstance(value, bool) or not isinstance(value, int | float) or not 0 < value < 1e9:
         raise ValueError(f"{name} must be a number above 0, got {value!r}")
     return float(value)
 
 
 def _optional(facts: dict[str, object], name: str) -> float | None:
     return None if facts.get(name) is None else _number(facts, name)
+
+
+def _between(facts: dict[str, object], name: str, low: float, high: float) -> float | None:
+    """A number that may be negative, as a temperature in a cold shed is; None when not given."""
+    value = facts.get(name)
+    if value is None:
+        return None
+    if isinstance(value, bool) or not isinstance(value, int | float) or not low <= value <= high:
+        raise ValueError(f"{name} is {low:g} to {high:g}, got {value!r}")
+    return float(value)
