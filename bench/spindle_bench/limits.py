@@ -316,7 +316,7 @@ class LimitMonitor:
 
 
 def states(
-    limits: Limits | None,
+    limits: Mapping[str, float | None] | None,
     off: Mapping[str, str],
     stand_limits: Mapping[str, float],
     values: Mapping[str, float | None] | None,
@@ -330,7 +330,7 @@ def states(
     rows: list[dict[str, Any]] = []
     for name in shown:
         kind = KINDS[name]
-        own = getattr(limits, name) if limits else None
+        own = limits.get(name) if limits else None
         most = stand_limits.get(name)
         if limits is None and most is None:
             continue

@@ -235,7 +235,7 @@ def test_each_limit_says_its_state():
     shown = {
         row["name"]: row
         for row in states(
-            Limits(motor_temp_c=None, power_w=None), {"motor_temp_c": "Ilse", "power_w": "Ilse"},
+            Limits(motor_temp_c=None, power_w=None).as_json(), {"motor_temp_c": "Ilse", "power_w": "Ilse"},
             {"thrust_gf": 5000.0, "power_w": 2500.0}, sample(thrust_gf=None),
         )
     }  # fmt: skip

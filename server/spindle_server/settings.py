@@ -14,6 +14,11 @@ WEB_BUILD = Path(os.environ.get("SPINDLE_WEB_BUILD", CHECKOUT / "web" / "dist"))
 DEMO = os.environ.get("SPINDLE_DEMO") == "1"
 AGENT_SOCKET = Path(os.environ.get("SPINDLE_AGENT_SOCKET", VAR / "run" / "agent.sock"))
 
+# The stop door: where pages reach it, and the key that signs their passes (see bench/).
+DOOR_PORT = int(os.environ.get("SPINDLE_DOOR_PORT", "8140"))
+DOOR_KEY = os.environ.get("SPINDLE_DOOR_KEY", "")
+DOOR_URL = os.environ.get("SPINDLE_DOOR_URL", "")
+
 # Photos lie outside everything that is served as a file; a view hands them out.
 PHOTOS = VAR / "photos"
 
@@ -70,6 +75,10 @@ TEMPLATES = [
     }
 ]
 
+# A database that does not answer is an error after this long, never a wait without end. Commands
+# that run by themselves (migrations, loading, measuring) wait longer.
+DB_ANSWERS_WITHIN_S = int(os.environ.get("SPINDLE_DB_ANSWERS_WITHIN_S", "600"))
+
 DATABASES = {
     "default": {
         "ENGINE": "django.db.backends.mysql",
@@ -85,6 +94,9 @@ DATABASES = {
             "init_command": "SET sql_mode='STRICT_TRANS_TABLES,NO_ZERO_DATE,NO_ZERO_IN_DATE,"
             "ERROR_FOR_DIVISION_BY_ZERO', innodb_strict_mode=1",
             "isolation_level": "read committed",
+            "connect_timeout": min(5, DB_ANSWERS_WITHIN_S),
+            "read_timeout": DB_ANSWERS_WITHIN_S,
+            "write_timeout": DB_ANSWERS_WITHIN_S,
         },
         "TEST": {"NAME": "test_spindle", "CHARSET": "utf8mb4", "COLLATION": "utf8mb4_unicode_ci"},
     }
@@ -127,6 +139,11 @@ CONTENT_SECURITY_POLICY = {
         # The component library and the charts set style attributes.
         "style-src": [SELF, "'unsafe-inline'"],
         "img-src": [SELF, "data:", "blob:"],
+        "connect-src": [
+            SELF,
+            *([DOOR_URL] if DOOR_URL else []),
+            *(f"ws://{host}:{DOOR_PORT}" for host in ALLOWED_HOSTS),
+        ],
         "object-src": [NONE],
         "base-uri": [SELF],
         "form-action": [SELF],

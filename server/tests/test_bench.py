@@ -2,18 +2,26 @@
 
 import asyncio
 import contextlib
+import dataclasses
 import threading
+import time
 import uuid
 
+import numpy as np
 import pytest
+from django.db import IntegrityError, OperationalError, transaction
 
 from spindle_bench.agent.process import Agent
-from spindle_bench.delivery import Delivery
-from spindle_bench.plan import CHECKLIST
+from spindle_bench.delivery import Delivery, Segment
+from spindle_bench.door.token import verify
+from spindle_bench.errors import BenchError, StoreAwayError
+from spindle_bench.plan import checklist_of
 from spindle_bench.rehearsal import rehearse
 from spindle_bench.spool import Spool
 from spindle_bench.stand.device import SimulatedStand
 from spindle_bench.stand.server import StandServer
+from spindle_bench.states import Outcome, RunEnd
+from spindle_core.formats.trace_parquet import encode_segment
 from spindle_server.bench.services import plan_run
 from spindle_server.runs.models import Run
 from spindle_server.runs.store import DatabaseRunStore
@@ -23,14 +31,14 @@ class NoStore:
     """A store that is never reached: these tests are about the door, not the record."""
 
     def begin_run(self, plan, channels):
-        raise ConnectionError
+        raise StoreAwayError("away")
 
 
 @pytest.fixture
 def agent(settings, tmp_path):
     """Stand and agent in a thread of their own."""
     settings.AGENT_SOCKET = tmp_path / "agent.sock"
-    stand, loop = SimulatedStand(seed=5, heartbeat_limit_s=5.0), asyncio.new_event_loop()
+    stand, loop = SimulatedStand(seed=5, heartbeat_limit_s=1.0), asyncio.new_event_loop()
     ready = threading.Event()
 
     async def serve():
@@ -46,7 +54,9 @@ def agent(settings, tmp_path):
             await asyncio.sleep(0.01)
         ready.set()
         try:
-            await asyncio.Event().wait()
+            while True:  # a page is open
+                agent.engine.pages(time.monotonic(), ago_s=0.0)
+                await asyncio.sleep(0.1)
         finally:
             for task in (running, serving):
                 task.cancel()
@@ -71,41 +81,141 @@ def _run(loop, task):
     loop.close()
 
 
+OFF = ["power_w", "speed_rpm", "vibration_g", "voltage_floor_v"]
+LIMITS = {"current_a": 40, "motor_temp_c": 90, "thrust_gf": 4000, "lost_rpm_s": 0.4,
+          **dict.fromkeys(OFF)}  # fmt: skip
+
+
 def arm_body(rig, **changed):
     return {
-        "run_id": str(uuid.uuid4()), "sample": rig["samples"][0].pk,
+        "sample": rig["samples"][0].pk,
         "propeller": rig["propeller"].pk, "supply": rig["supply"].pk, "stand": rig["stand"].pk,
-        "profile": {"levels_pct": [30]}, "limits": {"current_a": 40},
-        "checklist": list(CHECKLIST), **changed,
+        "profile": {"levels_pct": [30]}, "limits": LIMITS, "limits_off": OFF,
+        "checklist": checklist_of(OFF), **changed,
     }  # fmt: skip
 
 
+def disarmed(stand):
+    """Wait for a command that is on its way through a socket."""
+    until = time.monotonic() + 5
+    while stand.armed and time.monotonic() < until:
+        time.sleep(0.01)
+    assert stand.armed is False
+
+
+def post(api, address, body=None):
+    return api.post(f"/api/v1/bench/{address}/", body, format="json")
+
+
 def test_arm_and_stop(api, rig, agent):
-    armed = api.post("/api/v1/bench/arm/", arm_body(rig), format="json")
+    armed = post(api, "arm", arm_body(rig))
     assert armed.status_code == 200, armed.json()
     assert armed.json()["state"] == "armed"
     assert "Sable" in armed.json()["title"]
-    stopped = api.post("/api/v1/bench/stop/").json()
-    assert stopped["state"] in ("aborting", "safe")
-    assert stopped["message"] == "stopped by reviewer"
+    states = {row["name"]: (row["state"], row["off_by"]) for row in armed.json()["limits"]}
+    assert states["vibration_g"] == ("off", "reviewer")
+    assert states["current_a"] == ("on", "")
+    stopped = post(api, "stop").json()
+    assert stopped["state"] in ("aborting", "coasting", "safe")
+    assert stopped["message"] == "Stopped by reviewer."
+
+
+def test_a_reader_stops_and_does_nothing_else(as_role, api, rig, agent):
+    assert post(api, "arm", arm_body(rig)).status_code == 200
+    reader = as_role("reader")
+    assert post(reader, "arm", arm_body(rig)).status_code == 403
+    assert post(reader, "stop").json()["message"] == "Stopped by reader."
+    disarmed(agent)
+
+
+def test_start_belongs_to_run_and_person(as_role, api, rig, agent):
+    run_id = post(api, "arm", arm_body(rig)).json()["run_id"]
+    other = post(as_role("editor"), "start", {"run_id": run_id})
+    assert (other.status_code, other.json()["code"]) == (409, "other_person")
+    late = post(api, "start", {"run_id": str(uuid.uuid4())})
+    assert (late.status_code, late.json()["code"]) == (409, "other_run")
+    assert post(api, "start").status_code == 400
+    assert agent.armed is True
+    assert post(api, "start", {"run_id": run_id}).json()["state"] == "running"
+
+
+def test_an_id_is_made_by_the_server_and_by_nobody_else(api, rig, agent):
+    answer = post(api, "arm", arm_body(rig, run_id=str(uuid.uuid4())))
+    assert (answer.status_code, answer.json()["fields"]) == (
+        400, {"run_id": ["This is not known here."]},
+    )  # fmt: skip
+    assert agent.armed is False
+
+
+@pytest.mark.parametrize(
+    ("limits", "off", "field"),
+    [
+        ({**LIMITS, "motor_temp_c": None}, OFF, "motor_temp_c"),
+        ({**LIMITS, "motor_temp_c": "90,0"}, OFF, "limits.motor_temp_c"),
+        ({**LIMITS, "motor_temp_c": "90"}, OFF, "limits.motor_temp_c"),
+        ({**LIMITS, "motor_temp_c": 180}, OFF, "motor_temp_c"),
+        ({**LIMITS, "thrust_gf": 9000}, OFF, "thrust_gf"),
+        ({**LIMITS, "current_a": 60}, OFF, "current_a"),
+        ({**LIMITS, "current_a": None}, OFF, "limits.current_a"),
+        ({**LIMITS, "current_a": 999_999}, OFF, "current_a"),
+        ({**LIMITS, "voltage_floor_v": 5}, OFF[:3], "voltage_floor_v"),
+        ({**LIMITS, "voltage_floor_v": 16.5}, OFF[:3], "voltage_floor_v"),
+        ({**LIMITS, "motr_temp_c": 90}, OFF, "limits.motr_temp_c"),
+        ({"current_a": 40}, OFF, "limits.motor_temp_c"),
+    ],
+)
+def test_a_limit_that_is_no_limit_is_refused_beside_its_field(api, rig, agent, limits, off, field):
+    body = arm_body(rig, limits=limits, limits_off=off, checklist=checklist_of(off))
+    answer = post(api, "arm", body)
+    assert answer.status_code in (400, 409)
+    assert field in answer.json()["fields"]
+    assert agent.armed is False
 
 
 def test_what_the_door_refuses(api, rig, agent):
-    unready = api.post("/api/v1/bench/start/")
+    unready = post(api, "start", {"run_id": str(uuid.uuid4())})
     assert (unready.status_code, unready.json()["code"]) == (409, "state")
-    unchecked = api.post(
-        "/api/v1/bench/arm/", arm_body(rig, checklist=["prop_checked"]), format="json"
-    )
+    unchecked = post(api, "arm", arm_body(rig, checklist=["prop_checked"]))
     assert (unchecked.status_code, unchecked.json()["code"]) == (409, "checklist")
-    impossible = api.post(
-        "/api/v1/bench/arm/", arm_body(rig, profile={"levels_pct": [130]}), format="json"
-    )
+    off_unconfirmed = post(api, "arm", arm_body(rig, checklist=checklist_of(OFF[:2])))
+    assert "off vibration g" in off_unconfirmed.json()["message"]
+    impossible = post(api, "arm", arm_body(rig, profile={"levels_pct": [130]}))
     assert impossible.json()["code"] == "plan"
-    above_trip = api.post(
-        "/api/v1/bench/arm/", arm_body(rig, limits={"current_a": 60}), format="json"
-    )
-    assert "current_a" in above_trip.json()["fields"]
+    grace = post(api, "arm", arm_body(rig, page_grace_s=30))
+    assert "page_grace_s" in grace.json()["fields"]
     assert agent.armed is False
+
+
+@pytest.mark.parametrize(
+    "air", [{"air_pressure_hpa": 98_500}, {"air_pressure_hpa": 28}, {"air_temp_c": -300},
+            {"air_humidity_pct": 400}, {"air_temp_c": "nan"}, {"air_pressure_hpa": "985,0"}],
+)  # fmt: skip
+def test_air_that_could_never_be_stored_is_refused_before_anything_spins(api, rig, agent, air):
+    answer = post(api, "arm", arm_body(rig, **air))
+    assert answer.status_code == 400
+    assert [*answer.json()["fields"]] == [*air]
+
+
+def test_pressure_without_a_temperature_is_a_run_that_can_be_stored(api, rig, agent):
+    assert post(api, "arm", arm_body(rig, air_pressure_hpa=985)).status_code == 200
+
+
+def test_a_page_gets_its_pass_to_the_door(api, settings):
+    settings.DOOR_KEY, settings.DOOR_PORT = "a key", 8999
+    given = api.get("/api/v1/bench/door/").json()
+    assert given["port"] == 8999
+    assert verify(given["token"], key="a key", now=time.time() + 11 * 3600).name == "reviewer"
+    settings.DOOR_KEY = ""
+    assert api.get("/api/v1/bench/door/").json()["code"] == "no_door"
+
+
+def test_a_database_that_is_away_is_a_sentence_and_no_defect(api, monkeypatch):
+    def away(*ignored, **also):
+        raise OperationalError(2013, "Lost connection to server during query")
+
+    monkeypatch.setattr("spindle_server.bench.services.command", away)
+    answer = api.get("/api/v1/bench/")
+    assert (answer.status_code, answer.json()["code"]) == (503, "database_away")
 
 
 def test_without_an_agent_the_answer_is_a_sentence(api, settings, tmp_path):
@@ -123,7 +233,7 @@ def test_from_plan_to_record_through_the_spool(rig, people, tmp_path):
     plan = plan_run(
         actor=people["reviewer"], sample=rig["samples"][0], propeller=rig["propeller"],
         supply=rig["supply"], stand=rig["stand"], profile={"levels_pct": [40], "dwell_s": 2.0},
-        limits={"current_a": 40}, rate_hz=100.0, air_temp_c=22.0, air_pressure_hpa=1000.0,
+        limits=LIMITS, limits_off=OFF, rate_hz=100.0, air_temp_c=22.0, air_pressure_hpa=1000.0,
     )  # fmt: skip
     played = rehearse(plan, SimulatedStand(seed=6)).recorder
     spool = Spool(tmp_path)
@@ -139,3 +249,61 @@ def test_from_plan_to_record_through_the_spool(rig, people, tmp_path):
     (point,) = run.reduction.result["points"]
     assert point["throttle_pct"]["value"] == 40
     assert run.limits["current_a"] == 40
+    assert run.limits_off["vibration_g"] == "reviewer"
+    assert run.end.by == ""
+
+
+def a_plan(rig, people, run_id=None, **changed):
+    plan = plan_run(
+        actor=people["reviewer"], sample=rig["samples"][0], propeller=rig["propeller"],
+        supply=rig["supply"], stand=rig["stand"], profile={"levels_pct": [40]}, limits=LIMITS,
+        limits_off=OFF, rate_hz=100.0, run_id=run_id,
+    )  # fmt: skip
+    return dataclasses.replace(plan, arming=str(uuid.uuid4()), **changed)
+
+
+def test_nothing_is_added_to_a_run_of_another_arming(rig, people, tmp_path):
+    """An id that comes twice, by whatever way: the first run stays as it is."""
+    store, first = DatabaseRunStore(), a_plan(rig, people)
+    spool = Spool(tmp_path)
+    spool.begin(first, ["throttle_pct"])
+    spool.add([0.0, 0.01], [[0.0], [0.0]])
+    spool.end(RunEnd(Outcome.STOPPED, "stopped", "Stopped by Ilse.", "Ilse"))
+    Delivery(tmp_path, store).deliver()
+    other = a_plan(rig, people, run_id=first.run_id)
+    spool.begin(other, ["throttle_pct"])
+    spool.add([5.0, 5.01, 5.02], [[50.0], [50.0], [50.0]])
+    spool.end(RunEnd(Outcome.COMPLETED, "completed", "The profile ran to its end."))
+    delivery = Delivery(tmp_path, store)
+    delivery.deliver()
+    run = Run.objects.get(uid=first.run_id)
+    assert [s.row_count for s in run.segments.all()] == [2]
+    assert (run.end.reason, run.end.by) == ("Stopped by Ilse.", "Ilse")
+    [aside] = delivery.set_aside
+    assert "another arming" in aside.reason
+
+
+def test_nothing_is_added_to_a_run_that_has_ended(rig, people):
+    store, plan = DatabaseRunStore(), a_plan(rig, people)
+    segment = Segment(0, 0, 1, 0.0, 0.0, encode_segment(np.zeros(1), {"throttle_pct": np.zeros(1)}))
+    store.begin_run(plan, ["throttle_pct"])
+    store.add_segment(plan.run_id, segment)
+    store.end_run(plan.run_id, {"outcome": "fault", "code": "clock", "reason": "x"})
+    with pytest.raises(BenchError, match="ended"):
+        store.add_segment(plan.run_id, dataclasses.replace(segment, index=1))
+    store.end_run(plan.run_id, {"outcome": "completed", "code": "completed", "reason": "y"})
+    assert Run.objects.get(uid=plan.run_id).end.code == "clock"
+
+
+def test_a_database_that_is_away_is_told_from_a_run_it_refuses(rig, people, monkeypatch):
+    store, plan = DatabaseRunStore(), a_plan(rig, people)
+    plan.record["air_pressure_hpa"] = 5.0
+    with pytest.raises(IntegrityError), transaction.atomic():
+        store.begin_run(plan, ["throttle_pct"])
+
+    def away(*ignored, **also):
+        raise OperationalError(2006, "Server has gone away")
+
+    monkeypatch.setattr(Run.objects, "filter", away)
+    with pytest.raises(StoreAwayError):
+        store.begin_run(plan, ["throttle_pct"])

@@ -11,7 +11,8 @@ from django.db import IntegrityError, transaction
 
 import spindle_core
 from spindle_bench.delivery import Segment
-from spindle_bench.states import Outcome, RunEnd
+from spindle_bench.errors import BenchError
+from spindle_bench.states import stopped_by
 from spindle_core.formats.bench_log import read_bench_log, write_bench_log
 from spindle_core.formats.log_files import write_log
 from spindle_core.reduction import reduce_trace
@@ -47,6 +48,9 @@ def test_delivering_twice_stores_once(record, rig, people):
     assert EndRow.objects.get(run=run).outcome == "completed"
     segment = TraceSegment.objects.get(run=run)
     again = Segment(0, 0, 10, 0.0, 1.0, bytes(segment.parquet))
+    with pytest.raises(BenchError, match="ended"):
+        store.add_segment(str(run.uid), again)
+    EndRow.objects.all().delete()
     with pytest.raises(IntegrityError), transaction.atomic():
         store.add_segment(str(run.uid), again)
 
@@ -58,9 +62,13 @@ def test_there_is_one_end_record(record):
 
 
 def test_a_stopped_run_keeps_its_data_and_reason(api, record):
-    run = record(end=RunEnd(Outcome.STOPPED, "stopped", "stopped by reviewer"))
+    run = record(end=stopped_by("Tomas"))
     shown = detail(api, run)
-    assert (shown["outcome"], shown["end_reason"]) == ("stopped", "stopped by reviewer")
+    assert (shown["outcome"], shown["end_reason"]) == ("stopped", "Stopped by Tomas.")
+    assert shown["end_by"] == "Tomas"
+    limits = {row["name"]: row for row in shown["limits"]}
+    assert (limits["motor_temp_c"]["state"], limits["motor_temp_c"]["limit"]) == ("on", 90)
+    assert (limits["power_w"]["state"], limits["power_w"]["off_by"]) == ("off", "reviewer")
     assert len(shown["result"]["points"]) == 3
 
 
@@ -308,6 +316,7 @@ def test_a_limit_above_the_supplys_trip_is_refused(rig, people):
         plan_run(
             actor=people["reviewer"], sample=rig["samples"][0], propeller=rig["propeller"],
             supply=rig["supply"], stand=rig["stand"], profile={"levels_pct": [50]},
-            limits={"current_a": 60},
+            limits={"current_a": 60, "motor_temp_c": 90, "lost_rpm_s": 0.4},
+            limits_off=["power_w", "thrust_gf", "speed_rpm", "vibration_g", "voltage_floor_v"],
         )  # fmt: skip
     assert caught.value.code == "above_trip"

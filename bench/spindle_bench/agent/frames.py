@@ -81,7 +81,7 @@ def limit_states(engine: Engine) -> list[dict[str, Any]]:
     plan, hello = engine.plan, engine.hello
     values = engine.last_sample if hello is not None and engine.last_sample else None
     return states(
-        plan.limits if plan else None,
+        plan.limits.as_json() if plan else None,
         plan.limits_off if plan else {},
         (hello or {}).get("limits") or {},
         values,

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from django.core.exceptions import PermissionDenied
-from django.db import IntegrityError
+from django.db import IntegrityError, InterfaceError, OperationalError
 from django.http import Http404, HttpRequest, JsonResponse
 from rest_framework import exceptions
 from rest_framework.response import Response
@@ -14,6 +14,9 @@ from rest_framework.views import set_rollback
 from spindle_bench.errors import BenchError, UnreachableError
 from spindle_core.errors import CoreError, LogFormatError
 from spindle_server.errors import ServiceError
+
+
+DATABASE_AWAY = "The database does not answer. What you typed is still here; try again in a moment."
 
 
 def error_body(
@@ -44,7 +47,10 @@ def answer_error(error: Exception, context: dict[str, Any]) -> Response | None:
     if isinstance(error, UnreachableError):
         return Response(error_body(error.code, error.message), 503)
     if isinstance(error, BenchError):
-        return Response(error_body(error.code, error.message), 409)
+        fields = {error.field: [error.message]} if error.field else None
+        return Response(error_body(error.code, error.message, fields), 409)
+    if isinstance(error, OperationalError | InterfaceError):
+        return Response(error_body("database_away", DATABASE_AWAY), 503)
     if isinstance(error, IntegrityError):
         text = "This contradicts what is on record, or is there already."
         return Response(error_body("integrity", text), 409)

@@ -2,36 +2,73 @@
 
 from __future__ import annotations
 
+import math
+from typing import Any
+
 from rest_framework import serializers
 
-from spindle_bench.plan import CHECKLIST
+from spindle_bench.limits import KINDS
+from spindle_bench.plan import LONGEST_PAGE_GRACE_S, PAGE_GRACE_S, checklist_of
+from spindle_bench.states import State
+from spindle_server.bench.limit_states import LimitStateSerializer
 from spindle_server.intake.models import Sample
 from spindle_server.rig.models import Propeller, Stand, Supply
 
+CAN_BE_OFF = [name for name, kind in KINDS.items() if kind.can_be_off]
+CHECKLIST_ITEMS = checklist_of(CAN_BE_OFF, LONGEST_PAGE_GRACE_S)
 
-class ProfileSerializer(serializers.Serializer):
+
+class Strict(serializers.Serializer):
+    """Refuses a field it does not know, rather than dropping in silence what was meant."""
+
+    def to_internal_value(self, data: Any) -> Any:
+        """Read; name what is not known."""
+        if isinstance(data, dict):
+            unknown = sorted(set(data) - set(self.fields))
+            if unknown:
+                raise serializers.ValidationError(
+                    {name: ["This is not known here."] for name in unknown}
+                )
+        return super().to_internal_value(data)
+
+
+class NumberField(serializers.FloatField):
+    """A finite number; text is none, and neither is true."""
+
+    def to_internal_value(self, data: Any) -> float:
+        """The number."""
+        if isinstance(data, bool | str) or not isinstance(data, int | float):
+            self.fail("invalid")
+        if not math.isfinite(data):
+            self.fail("invalid")
+        return float(data)
+
+
+class ProfileSerializer(Strict):
     """A steps profile."""
 
-    levels_pct = serializers.ListField(child=serializers.FloatField(), min_length=1, max_length=40)
-    dwell_s = serializers.FloatField(required=False, default=3.0)
-    ramp_pct_per_s = serializers.FloatField(required=False, default=40.0)
-    rest_s = serializers.FloatField(required=False, default=3.0)
+    levels_pct = serializers.ListField(child=NumberField(), min_length=1, max_length=40)
+    dwell_s = NumberField(required=False, default=3.0)
+    ramp_pct_per_s = NumberField(required=False, default=40.0)
+    rest_s = NumberField(required=False, default=3.0)
 
 
-class LimitsSerializer(serializers.Serializer):
-    """Kill limits; null switches one off."""
+class LimitsSerializer(Strict):
+    """Kill limits, each of them named; null only together with its name in ``limits_off``."""
 
-    current_a = serializers.FloatField()
-    motor_temp_c = serializers.FloatField(allow_null=True, required=False, default=90.0)
-    voltage_floor_v = serializers.FloatField(allow_null=True, required=False, default=None)
-    thrust_gf = serializers.FloatField(allow_null=True, required=False, default=4000.0)
-    vibration_g = serializers.FloatField(allow_null=True, required=False, default=None)
+    current_a = NumberField()
+    power_w = NumberField(allow_null=True)
+    motor_temp_c = NumberField(allow_null=True)
+    thrust_gf = NumberField(allow_null=True)
+    speed_rpm = NumberField(allow_null=True)
+    vibration_g = NumberField(allow_null=True)
+    voltage_floor_v = NumberField(allow_null=True)
+    lost_rpm_s = NumberField(allow_null=True)
 
 
-class ArmSerializer(serializers.Serializer):
-    """What to run, and the confirmed checklist."""
+class ArmSerializer(Strict):
+    """What to run, the limits that are off by choice, and the confirmed checklist."""
 
-    run_id = serializers.UUIDField(required=False)
     sample = serializers.PrimaryKeyRelatedField(
         queryset=Sample.objects.select_related("motor__maker")
     )
@@ -42,12 +79,50 @@ class ArmSerializer(serializers.Serializer):
     stand = serializers.PrimaryKeyRelatedField(queryset=Stand.objects.filter(live=True))
     profile = ProfileSerializer()
     limits = LimitsSerializer()
-    rate_hz = serializers.FloatField(required=False, default=200.0, min_value=10, max_value=1000)
-    air_temp_c = serializers.FloatField(required=False, allow_null=True, default=None)
-    air_pressure_hpa = serializers.FloatField(required=False, allow_null=True, default=None)
-    air_humidity_pct = serializers.FloatField(required=False, allow_null=True, default=None)
+    limits_off = serializers.ListField(child=serializers.ChoiceField(CAN_BE_OFF))
+    page_grace_s = NumberField(
+        required=False, default=PAGE_GRACE_S, min_value=0.5, max_value=LONGEST_PAGE_GRACE_S
+    )
+    rate_hz = NumberField(required=False, default=200.0, min_value=10, max_value=1000)
+    air_temp_c = NumberField(
+        required=False, allow_null=True, default=None, min_value=-40, max_value=60
+    )
+    air_pressure_hpa = NumberField(
+        required=False, allow_null=True, default=None, min_value=500, max_value=1100
+    )
+    air_humidity_pct = NumberField(
+        required=False, allow_null=True, default=None, min_value=0, max_value=100
+    )
     purpose = serializers.CharField(required=False, default="", allow_blank=True, max_length=120)
-    checklist = serializers.ListField(child=serializers.ChoiceField(CHECKLIST))
+    checklist = serializers.ListField(child=serializers.ChoiceField(CHECKLIST_ITEMS))
+
+
+class StartSerializer(Strict):
+    """Which armed run to start."""
+
+    run_id = serializers.UUIDField()
+
+
+class RetrySerializer(Strict):
+    """Which run that was set aside to try again."""
+
+    run_id = serializers.CharField(max_length=64)
+
+
+class DoorPassSerializer(serializers.Serializer):
+    """How this page reaches the stop door; ``url`` is empty when the page's own host is meant."""
+
+    token = serializers.CharField()
+    port = serializers.IntegerField()
+    url = serializers.CharField(allow_blank=True)
+
+
+class SetAsideSerializer(serializers.Serializer):
+    """A run on the bench's disk that could not be brought to the record."""
+
+    run_id = serializers.CharField()
+    title = serializers.CharField(allow_blank=True)
+    reason = serializers.CharField()
 
 
 class ProgressSerializer(serializers.Serializer):
@@ -64,13 +139,14 @@ class BenchEndSerializer(serializers.Serializer):
     outcome = serializers.CharField()
     code = serializers.CharField()
     reason = serializers.CharField()
+    by = serializers.CharField(allow_blank=True)
 
 
 class FrameSerializer(serializers.Serializer):
     """The bench at one moment; the event stream sends the same."""
 
     number = serializers.IntegerField()
-    state = serializers.ChoiceField(["idle", "armed", "running", "aborting", "safe", "faulted"])
+    state = serializers.ChoiceField([str(state) for state in State])
     message = serializers.CharField(allow_blank=True)
     link = serializers.BooleanField()
     simulated = serializers.BooleanField()
@@ -79,8 +155,15 @@ class FrameSerializer(serializers.Serializer):
     progress = ProgressSerializer()
     run_id = serializers.CharField(allow_null=True)
     title = serializers.CharField(allow_blank=True)
-    limits = serializers.DictField(child=serializers.FloatField(allow_null=True), allow_null=True)
+    operator = serializers.CharField(allow_blank=True)
+    operator_id = serializers.IntegerField(allow_null=True)
+    page_grace_s = serializers.FloatField(allow_null=True)
+    limits = LimitStateSerializer(many=True)
     end = BenchEndSerializer(allow_null=True)
     ready_in_s = serializers.FloatField(allow_null=True)
     waiting_runs = serializers.IntegerField()
     delivery_problem = serializers.CharField(allow_blank=True)
+    set_aside = SetAsideSerializer(many=True)
+    bad_lines = serializers.IntegerField()
+    bad_line = serializers.CharField(allow_blank=True)
+    dropped_samples = serializers.IntegerField()

@@ -2,19 +2,22 @@
 
 from __future__ import annotations
 
+import time
 import uuid
+from collections.abc import Sequence
 from typing import Any
 
 from django.conf import settings
 from django.utils import timezone
 
 from spindle_bench.agent.control import ask
-from spindle_bench.limits import limits_from_json
-from spindle_bench.plan import RunPlan
+from spindle_bench.door.token import sign
+from spindle_bench.limits import Limits, check_off, limits_from_json
+from spindle_bench.plan import PAGE_GRACE_S, RunPlan
 from spindle_bench.profiles import profile_from_json
 from spindle_core.air import air_density_kg_per_m3
 from spindle_server.accounts.models import User
-from spindle_server.errors import ServiceError
+from spindle_server.errors import ServiceError, UnavailableError
 from spindle_server.intake.models import Sample
 from spindle_server.rig.models import Propeller, Stand, Supply
 
@@ -28,6 +31,8 @@ def plan_run(
     stand: Stand,
     profile: dict[str, Any],
     limits: dict[str, Any],
+    limits_off: Sequence[str] = (),
+    page_grace_s: float = PAGE_GRACE_S,
     rate_hz: float = 200.0,
     air_temp_c: float | None = None,
     air_pressure_hpa: float | None = None,
@@ -36,17 +41,16 @@ def plan_run(
     note: str = "",
     run_id: str | None = None,
 ) -> RunPlan:
-    """A plan for the agent.
+    """A plan for the agent. Its id is made here, and nobody else chooses one.
 
-    :raises PlanError: an impossible profile or limit. :raises ServiceError: the supply cannot
-        give the current the limit allows.
+    :raises PlanError: an impossible profile or limit, or a limit that is neither set nor off by
+        choice. :raises ServiceError: a limit that does not fit the supply.
     """
     checked = limits_from_json(limits)
-    if supply.trip_a is not None and checked.current_a and checked.current_a > supply.trip_a:
-        message = (
-            f"{supply.name} trips at {supply.trip_a:g} A; set the current limit to at most that."
-        )
-        raise ServiceError(message, code="above_trip", fields={"current_a": [message]})
+    who = actor.shown_name if actor else "the demo"
+    off = dict.fromkeys(limits_off, who)
+    check_off(checked, off)
+    _fits_supply(checked, supply)
     motor = sample.motor
     if motor.kv_label_rpm_per_v is None:
         message = "This motor has no kV on its label; note what it is before it is run."
@@ -68,14 +72,57 @@ def plan_run(
     record: dict[str, Any] = {
         "title": f"{motor.full_name} {sample.mark} · {propeller.full_name} · {supply.name}",
         "sample_id": sample.pk, "propeller_id": propeller.pk, "supply_id": supply.pk,
-        "stand_id": stand.pk, "operator_id": actor.pk if actor else None,
+        "stand_id": stand.pk, "operator_id": actor.pk if actor else None, "operator": who,
         "nominal_voltage_v": supply.nominal_voltage_v, "air_temp_c": air_temp_c,
         "air_pressure_hpa": air_pressure_hpa, "air_humidity_pct": air_humidity_pct,
         "purpose": purpose, "note": note, "started_at": timezone.now().isoformat(),
     }  # fmt: skip
     return RunPlan(
-        run_id or str(uuid.uuid4()), profile_from_json(profile), checked, facts, record, rate_hz
-    )
+        run_id or str(uuid.uuid4()), profile_from_json(profile), checked, facts, record, rate_hz,
+        off, page_grace_s,
+    )  # fmt: skip
+
+
+def _fits_supply(limits: Limits, supply: Supply) -> None:
+    """A limit that the supply's own is beyond protects nothing."""
+    if supply.trip_a is not None and limits.current_a and limits.current_a > supply.trip_a:
+        message = (
+            f"{supply.name} trips at {supply.trip_a:g} A; set the current limit to at most that."
+        )
+        raise ServiceError(message, code="above_trip", fields={"current_a": [message]})
+    floor = limits.voltage_floor_v
+    if floor is None:
+        return
+    if floor < supply.floor_v - 1e-9:
+        message = (
+            f"{supply.name} is not run below {supply.floor_v:.1f} V; set the floor to at least "
+            "that, or choose that it is off."
+        )
+        raise ServiceError(message, code="below_floor", fields={"voltage_floor_v": [message]})
+    if floor >= supply.open_circuit_v:
+        message = f"{supply.name} gives {supply.open_circuit_v:g} V; the floor is above that."
+        raise ServiceError(message, code="above_supply", fields={"voltage_floor_v": [message]})
+
+
+def door_pass(*, actor: User) -> dict[str, Any]:
+    """How a person's page reaches the stop door, for the next twelve hours.
+
+    :raises UnavailableError: this installation runs no stop door.
+    """
+    if not settings.DOOR_KEY:
+        raise UnavailableError("This installation runs no stop door.", code="no_door")
+    token = sign(actor.shown_name, key=settings.DOOR_KEY, now=time.time())
+    return {"token": token, "port": settings.DOOR_PORT, "url": settings.DOOR_URL}
+
+
+def start(*, actor: User, run_id: str) -> dict[str, Any]:
+    """Ask the agent to start the run that this person armed."""
+    return command("start", run_id=run_id, operator_id=actor.pk)
+
+
+def stop(*, actor: User) -> dict[str, Any]:
+    """Ask the agent to cut; the end record names who asked."""
+    return command("stop", by=actor.shown_name)
 
 
 def arm(*, plan: RunPlan, checklist: list[str]) -> dict[str, Any]:
@@ -84,8 +131,8 @@ def arm(*, plan: RunPlan, checklist: list[str]) -> dict[str, Any]:
     return _frame(ask(settings.AGENT_SOCKET, request))
 
 
-def command(what: str, **rest: str) -> dict[str, Any]:
-    """Ask the agent to ``start``, ``stop``, ``reset`` or say its ``status``."""
+def command(what: str, **rest: Any) -> dict[str, Any]:
+    """Ask the agent to ``reset``, ``retry`` a run or say its ``status``."""
     return _frame(ask(settings.AGENT_SOCKET, {"do": what, **rest}))
 
 

@@ -8,7 +8,7 @@ from collections.abc import AsyncIterator
 
 from asgiref.sync import sync_to_async
 from django.conf import settings
-from django.db import close_old_connections
+from django.db import InterfaceError, OperationalError, close_old_connections
 from django.http import HttpRequest, HttpResponseBase, JsonResponse, StreamingHttpResponse
 from drf_spectacular.utils import extend_schema
 from rest_framework.request import Request
@@ -17,11 +17,17 @@ from rest_framework.views import APIView
 
 from spindle_bench.agent.control import watch
 from spindle_bench.errors import UnreachableError
-from spindle_server.accounts.models import User
-from spindle_server.api.errors import error_body
+from spindle_server.accounts.models import Role, User
+from spindle_server.api.errors import DATABASE_AWAY, error_body
 from spindle_server.api.permissions import actor_of
 from spindle_server.bench import services
-from spindle_server.bench.serializers import ArmSerializer, FrameSerializer
+from spindle_server.bench.serializers import (
+    ArmSerializer,
+    DoorPassSerializer,
+    FrameSerializer,
+    RetrySerializer,
+    StartSerializer,
+)
 
 AWAY_PAUSE_S = 1.0
 
@@ -45,29 +51,31 @@ class BenchArm(APIView):
         data.is_valid(raise_exception=True)
         values = dict(data.validated_data)
         checklist = values.pop("checklist")
-        run_id = values.pop("run_id", None)
-        plan = services.plan_run(
-            actor=actor_of(request), run_id=str(run_id) if run_id else None, **values
-        )
+        plan = services.plan_run(actor=actor_of(request), **values)
         return Response(FrameSerializer(services.arm(plan=plan, checklist=checklist)).data)
 
 
 class BenchStart(APIView):
     """Starting."""
 
-    @extend_schema(request=None, responses=FrameSerializer)
+    @extend_schema(request=StartSerializer, responses=FrameSerializer)
     def post(self, request: Request) -> Response:
-        """Start the armed run."""
-        return Response(FrameSerializer(services.command("start")).data)
+        """Start the armed run; only who armed it may, and only that run."""
+        data = StartSerializer(data=request.data)
+        data.is_valid(raise_exception=True)
+        frame = services.start(actor=actor_of(request), run_id=str(data.validated_data["run_id"]))
+        return Response(FrameSerializer(frame).data)
 
 
 class BenchStop(APIView):
-    """Stopping."""
+    """Stopping: the one act that a reader may do."""
+
+    write_role = Role.READER
 
     @extend_schema(request=None, responses=FrameSerializer)
     def post(self, request: Request) -> Response:
         """Cut the throttle and disarm, in every state."""
-        frame = services.command("stop", reason="stopped by reviewer")
+        frame = services.stop(actor=actor_of(request))
         return Response(FrameSerializer(frame).data)
 
 
@@ -80,9 +88,33 @@ class BenchReset(APIView):
         return Response(FrameSerializer(services.command("reset")).data)
 
 
+class BenchDoor(APIView):
+    """The stop door."""
+
+    @extend_schema(responses=DoorPassSerializer)
+    def get(self, request: Request) -> Response:
+        """This page's pass; a page asks for a new one every few minutes."""
+        return Response(DoorPassSerializer(services.door_pass(actor=actor_of(request))).data)
+
+
+class BenchRetry(APIView):
+    """Runs that were set aside."""
+
+    @extend_schema(request=RetrySerializer, responses=FrameSerializer)
+    def post(self, request: Request) -> Response:
+        """Try to bring one to the record again."""
+        data = RetrySerializer(data=request.data)
+        data.is_valid(raise_exception=True)
+        frame = services.command("retry", run_id=data.validated_data["run_id"])
+        return Response(FrameSerializer(frame).data)
+
+
 async def bench_stream(request: HttpRequest) -> HttpResponseBase:
     """Frames as server-sent events, for everybody who is logged in."""
-    user = await request.auser()
+    try:
+        user = await request.auser()
+    except (OperationalError, InterfaceError):
+        return JsonResponse(error_body("database_away", DATABASE_AWAY), status=503)
     if not isinstance(user, User) or not user.is_active:
         message = "Log in to watch the bench."
         return JsonResponse(error_body("not_authenticated", message), status=401)

@@ -47,6 +47,9 @@ class Run(models.Model):
     channels = models.JSONField(default=list)
     profile = models.JSONField(null=True, blank=True)
     limits = models.JSONField(null=True, blank=True)
+    limits_off = models.JSONField(default=dict)
+    page_grace_s = models.FloatField(null=True, blank=True)
+    arming = models.CharField(max_length=40, blank=True, editable=False)
     header = models.JSONField(default=dict)
     purpose = models.CharField(max_length=120, blank=True)
     note = models.TextField(blank=True)
@@ -56,7 +59,9 @@ class Run(models.Model):
     started_at = models.DateTimeField()
     review = models.CharField(max_length=8, blank=True, choices=REVIEW_CHOICES)
     review_reason = models.CharField(max_length=200, blank=True)
-    history = HistoricalRecords(excluded_fields=["channels", "profile", "limits", "header"])
+    history = HistoricalRecords(
+        excluded_fields=["channels", "profile", "limits", "limits_off", "header"]
+    )
 
     class Meta:
         ordering = ["-started_at", "-pk"]
@@ -93,6 +98,7 @@ class RunEnd(models.Model):
     outcome = models.CharField(max_length=12, choices=OUTCOME_CHOICES)
     code = models.CharField(max_length=40)
     reason = models.CharField(max_length=300)
+    by = models.CharField(max_length=80, blank=True)
     at = models.DateTimeField(auto_now_add=True)
 
 

@@ -7,7 +7,9 @@ from typing import Any
 from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
+from spindle_bench.limits import states
 from spindle_core.formats.result_json import reduction_to_json
+from spindle_server.bench.limit_states import LimitStateSerializer
 from spindle_server.intake.models import Sample
 from spindle_server.rig.models import Propeller, Stand, Supply
 from spindle_server.runs.models import KIND_CHOICES, REVIEW_CHOICES, Run
@@ -89,6 +91,7 @@ class RunSerializer(serializers.ModelSerializer):
     outcome = serializers.SerializerMethodField()
     end_reason = serializers.SerializerMethodField()
     end_code = serializers.SerializerMethodField()
+    end_by = serializers.SerializerMethodField()
     max_thrust_gf = serializers.SerializerMethodField()
     max_current_a = serializers.SerializerMethodField()
     best_efficiency_g_per_w = serializers.SerializerMethodField()
@@ -100,7 +103,7 @@ class RunSerializer(serializers.ModelSerializer):
             "id", "uid", "kind", "origin", "motor", "motor_name", "sample", "sample_mark",
             "propeller", "propeller_name", "supply_name", "supply_kind", "stand_name",
             "operator_name", "nominal_voltage_v", "started_at", "review", "review_reason",
-            "outcome", "end_reason", "end_code", "max_thrust_gf", "max_current_a",
+            "outcome", "end_reason", "end_code", "end_by", "max_thrust_gf", "max_current_a",
             "best_efficiency_g_per_w", "warning_count",
         ]  # fmt: skip
 
@@ -131,6 +134,10 @@ class RunSerializer(serializers.ModelSerializer):
     def get_end_code(self, run: Run) -> str:
         """The stable code of the end."""
         return run.end.code if hasattr(run, "end") else ""
+
+    def get_end_by(self, run: Run) -> str:
+        """Who stopped it, if a person did."""
+        return run.end.by if hasattr(run, "end") else ""
 
     def _summary(self, run: Run, name: str) -> dict[str, Any] | None:
         result = run.reduction.result if hasattr(run, "reduction") else None
@@ -164,6 +171,7 @@ class RunDetailSerializer(RunSerializer):
     result = serializers.SerializerMethodField()
     reduction_error = serializers.SerializerMethodField()
     stale = serializers.SerializerMethodField()
+    limits = serializers.SerializerMethodField()
     core_version = serializers.SerializerMethodField()
     air_density_kg_per_m3 = serializers.SerializerMethodField()
     source_file_name = serializers.SerializerMethodField()
@@ -172,8 +180,16 @@ class RunDetailSerializer(RunSerializer):
         fields = [
             *RunSerializer.Meta.fields, "air_temp_c", "air_pressure_hpa", "air_humidity_pct",
             "air_density_kg_per_m3", "rate_hz", "channels", "purpose", "note", "header",
+            "limits", "page_grace_s",
             "result", "reduction_error", "stale", "core_version", "source_file_name",
         ]  # fmt: skip
+
+    @extend_schema_field(LimitStateSerializer(many=True))
+    def get_limits(self, run: Run) -> list[dict[str, Any]]:
+        """The limits it ran under, with who chose that one is off; none for an imported log."""
+        if not run.limits:
+            return []
+        return states(run.limits, run.limits_off, {}, None)
 
     @extend_schema_field(ResultSerializer(allow_null=True))
     def get_result(self, run: Run) -> dict[str, Any] | None:

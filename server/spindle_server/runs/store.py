@@ -11,11 +11,12 @@ from collections.abc import Callable
 from datetime import datetime
 from typing import Any, TypeVar, cast
 
-from django.db import DatabaseError, InterfaceError, connection, transaction
+from django.db import DatabaseError, InterfaceError, OperationalError, connection, transaction
 from django.db.models import Count, Sum
 from django.utils import timezone
 
 from spindle_bench.delivery import Segment
+from spindle_bench.errors import BenchError, StoreAwayError
 from spindle_bench.plan import RunPlan
 from spindle_server.history import save_as
 from spindle_server.runs.models import Run, RunEnd, TraceSegment
@@ -25,15 +26,17 @@ Method = TypeVar("Method", bound=Callable[..., Any])
 
 
 def _reconnecting(method: Method) -> Method:
-    """After a lost database the connection is dropped, so that the next call makes a new one."""
+    """A database that is away is told as such; its connection is dropped, and made anew."""
 
     @functools.wraps(method)
     def guarded(*args: Any, **kwargs: Any) -> Any:
         try:
             return method(*args, **kwargs)
-        except (DatabaseError, InterfaceError):
+        except (DatabaseError, InterfaceError) as error:
             if not connection.in_atomic_block:
                 connection.close()
+            if isinstance(error, OperationalError | InterfaceError):
+                raise StoreAwayError(f"The database does not answer: {error}") from error
             raise
 
     return cast(Method, guarded)
@@ -48,8 +51,15 @@ class DatabaseRunStore:
     @_reconnecting
     @transaction.atomic
     def begin_run(self, plan: RunPlan, channels: list[str]) -> None:
-        """Create the run, unless it is there."""
-        if Run.objects.filter(uid=plan.run_id).exists():
+        """Create the run, unless it is there.
+
+        :raises BenchError: a run of this id is there, from another arming.
+        """
+        there = Run.objects.filter(uid=plan.run_id).only("arming").first()
+        if there is not None:
+            if there.arming != plan.arming:
+                text = f"Run {there.pk} has this id already, from another arming; it is not touched."
+                raise BenchError(text, code="other_arming")
             return
         record: dict[str, Any] = plan.record
         started = record.get("started_at")
@@ -64,7 +74,8 @@ class DatabaseRunStore:
             air_humidity_pct=record.get("air_humidity_pct"),
             purpose=record.get("purpose", ""), note=record.get("note", ""),
             rate_hz=plan.rate_hz, channels=channels, profile=plan.profile.as_json(),
-            limits=plan.limits.as_json(),
+            limits=plan.limits.as_json(), limits_off=plan.limits_off,
+            page_grace_s=plan.page_grace_s, arming=plan.arming,
             started_at=datetime.fromisoformat(started) if started else timezone.now(),
         )  # fmt: skip
         save_as(run, run.operator)
@@ -79,7 +90,12 @@ class DatabaseRunStore:
 
     @_reconnecting
     def add_segment(self, run_id: str, segment: Segment) -> None:
-        """Keep one segment; the same index twice is refused by the database."""
+        """Keep one segment; the same index twice is refused by the database.
+
+        :raises BenchError: the run has ended; nothing is added to it any more.
+        """
+        if RunEnd.objects.filter(run__uid=run_id).exists():
+            raise BenchError("That run has ended; nothing is added to it.", code="ended")
         TraceSegment.objects.create(
             run=Run.objects.only("pk").get(uid=run_id),
             index=segment.index, first_row=segment.first_row, row_count=segment.row_count,
@@ -94,6 +110,9 @@ class DatabaseRunStore:
         run = Run.objects.get(uid=run_id)
         RunEnd.objects.get_or_create(
             run=run,
-            defaults={"outcome": end["outcome"], "code": end["code"], "reason": end["reason"]},
+            defaults={
+                "outcome": end["outcome"], "code": end["code"], "reason": end["reason"][:300],
+                "by": str(end.get("by", ""))[:80],
+            },
         )
         reduce_run(run)

@@ -56,6 +56,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/bench/door/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description This page's pass; a page asks for a new one every few minutes. */
+        get: operations["bench_door_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/bench/reset/": {
         parameters: {
             query?: never;
@@ -73,6 +90,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/bench/retry/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Try to bring one to the record again. */
+        post: operations["bench_retry_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/bench/start/": {
         parameters: {
             query?: never;
@@ -82,7 +116,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Start the armed run. */
+        /** @description Start the armed run; only who armed it may, and only that run. */
         post: operations["bench_start_create"];
         delete?: never;
         options?: never;
@@ -1005,16 +1039,20 @@ export interface components {
             suggests: string;
             counterpoint: string;
         };
-        /** @description What to run, and the confirmed checklist. */
+        /** @description What to run, the limits that are off by choice, and the confirmed checklist. */
         ArmRequest: {
-            /** Format: uuid */
-            run_id?: string;
             sample: number;
             propeller: number;
             supply: number;
             stand: number;
             profile: components["schemas"]["ProfileRequest"];
             limits: components["schemas"]["LimitsRequest"];
+            limits_off: components["schemas"]["LimitsOffEnum"][];
+            /**
+             * Format: double
+             * @default 2
+             */
+            page_grace_s?: number;
             /**
              * Format: double
              * @default 200
@@ -1146,6 +1184,7 @@ export interface components {
             outcome: string;
             code: string;
             reason: string;
+            by: string;
         };
         /** @enum {unknown} */
         BlankEnum: "";
@@ -1194,9 +1233,17 @@ export interface components {
          *     * `prop_checked` - prop_checked
          *     * `mount_clamped` - mount_clamped
          *     * `kill_switch_in_reach` - kill_switch_in_reach
+         *     * `off_power_w` - off_power_w
+         *     * `off_motor_temp_c` - off_motor_temp_c
+         *     * `off_thrust_gf` - off_thrust_gf
+         *     * `off_speed_rpm` - off_speed_rpm
+         *     * `off_vibration_g` - off_vibration_g
+         *     * `off_voltage_floor_v` - off_voltage_floor_v
+         *     * `off_lost_rpm_s` - off_lost_rpm_s
+         *     * `longer_page_grace` - longer_page_grace
          * @enum {string}
          */
-        ChecklistEnum: "eye_protection" | "guard_in_place" | "prop_plane_clear" | "prop_checked" | "mount_clamped" | "kill_switch_in_reach";
+        ChecklistEnum: "eye_protection" | "guard_in_place" | "prop_plane_clear" | "prop_checked" | "mount_clamped" | "kill_switch_in_reach" | "off_power_w" | "off_motor_temp_c" | "off_thrust_gf" | "off_speed_rpm" | "off_vibration_g" | "off_voltage_floor_v" | "off_lost_rpm_s" | "longer_page_grace";
         /** @description One answer and what it suggests. */
         Choice: {
             key: string;
@@ -1350,6 +1397,12 @@ export interface components {
             /** Format: double */
             nearest_part_mm?: number | null;
         };
+        /** @description How this page reaches the stop door; ``url`` is empty when the page's own host is meant. */
+        DoorPass: {
+            token: string;
+            port: number;
+            url: string;
+        };
         /** @description A curve on its measured range, with the measured points. */
         DrawnCurve: {
             x_name: string;
@@ -1471,25 +1524,33 @@ export interface components {
             progress: components["schemas"]["Progress"];
             run_id: string | null;
             title: string;
-            limits: {
-                [key: string]: number | null;
-            } | null;
+            operator: string;
+            operator_id: number | null;
+            /** Format: double */
+            page_grace_s: number | null;
+            limits: components["schemas"]["LimitState"][];
             end: components["schemas"]["BenchEnd"] | null;
             /** Format: double */
             ready_in_s: number | null;
             waiting_runs: number;
             delivery_problem: string;
+            set_aside: components["schemas"]["SetAside"][];
+            bad_lines: number;
+            bad_line: string;
+            dropped_samples: number;
         };
         /**
          * @description * `idle` - idle
          *     * `armed` - armed
          *     * `running` - running
          *     * `aborting` - aborting
+         *     * `coasting` - coasting
+         *     * `zeroed` - zeroed
          *     * `safe` - safe
          *     * `faulted` - faulted
          * @enum {string}
          */
-        FrameStateEnum: "idle" | "armed" | "running" | "aborting" | "safe" | "faulted";
+        FrameStateEnum: "idle" | "armed" | "running" | "aborting" | "coasting" | "zeroed" | "safe" | "faulted";
         /** @description What to freeze. */
         FreezeRequest: {
             title: string;
@@ -1580,24 +1641,55 @@ export interface components {
             state: string;
             message: string;
         };
-        /** @description Kill limits; null switches one off. */
+        /** @description One limit beside its live figure: the run's, the stand's own, and what became of it. */
+        LimitState: {
+            name: string;
+            channel: string;
+            label: string;
+            unit: string;
+            /** Format: double */
+            limit: number | null;
+            /** Format: double */
+            stand_limit: number | null;
+            state: components["schemas"]["LimitStateStateEnum"];
+            off_by: string;
+        };
+        /**
+         * @description * `on` - on
+         *     * `off` - off
+         *     * `cannot_judge` - cannot_judge
+         * @enum {string}
+         */
+        LimitStateStateEnum: "on" | "off" | "cannot_judge";
+        /**
+         * @description * `power_w` - power_w
+         *     * `motor_temp_c` - motor_temp_c
+         *     * `thrust_gf` - thrust_gf
+         *     * `speed_rpm` - speed_rpm
+         *     * `vibration_g` - vibration_g
+         *     * `voltage_floor_v` - voltage_floor_v
+         *     * `lost_rpm_s` - lost_rpm_s
+         * @enum {string}
+         */
+        LimitsOffEnum: "power_w" | "motor_temp_c" | "thrust_gf" | "speed_rpm" | "vibration_g" | "voltage_floor_v" | "lost_rpm_s";
+        /** @description Kill limits, each of them named; null only together with its name in ``limits_off``. */
         LimitsRequest: {
             /** Format: double */
             current_a: number;
-            /**
-             * Format: double
-             * @default 90
-             */
-            motor_temp_c?: number | null;
             /** Format: double */
-            voltage_floor_v?: number | null;
-            /**
-             * Format: double
-             * @default 4000
-             */
-            thrust_gf?: number | null;
+            power_w: number | null;
             /** Format: double */
-            vibration_g?: number | null;
+            motor_temp_c: number | null;
+            /** Format: double */
+            thrust_gf: number | null;
+            /** Format: double */
+            speed_rpm: number | null;
+            /** Format: double */
+            vibration_g: number | null;
+            /** Format: double */
+            voltage_floor_v: number | null;
+            /** Format: double */
+            lost_rpm_s: number | null;
         };
         /** @description A log to look at. */
         LogFileRequest: {
@@ -2338,6 +2430,10 @@ export interface components {
             warnings: components["schemas"]["RunWarning"][];
             outliers: components["schemas"]["Outlier"][];
         };
+        /** @description Which run that was set aside to try again. */
+        RetryRequest: {
+            run_id: string;
+        };
         /**
          * @description * `accepted` - Accepted
          *     * `rejected` - Rejected
@@ -2394,6 +2490,8 @@ export interface components {
             readonly end_reason: string;
             /** @description The stable code of the end. */
             readonly end_code: string;
+            /** @description Who stopped it, if a person did. */
+            readonly end_by: string;
             readonly max_thrust_gf: components["schemas"]["Figure"] | null;
             readonly max_current_a: components["schemas"]["Figure"] | null;
             readonly best_efficiency_g_per_w: components["schemas"]["Figure"] | null;
@@ -2433,6 +2531,8 @@ export interface components {
             readonly end_reason: string;
             /** @description The stable code of the end. */
             readonly end_code: string;
+            /** @description Who stopped it, if a person did. */
+            readonly end_by: string;
             readonly max_thrust_gf: components["schemas"]["Figure"] | null;
             readonly max_current_a: components["schemas"]["Figure"] | null;
             readonly best_efficiency_g_per_w: components["schemas"]["Figure"] | null;
@@ -2455,6 +2555,9 @@ export interface components {
             purpose?: string;
             note?: string;
             header?: unknown;
+            readonly limits: components["schemas"]["LimitState"][];
+            /** Format: double */
+            page_grace_s?: number | null;
             readonly result: components["schemas"]["Result"] | null;
             /** @description Why there are no figures. */
             readonly reduction_error: string;
@@ -2541,6 +2644,12 @@ export interface components {
             user: components["schemas"]["User"] | null;
             demo: boolean;
         };
+        /** @description A run on the bench's disk that could not be brought to the record. */
+        SetAside: {
+            run_id: string;
+            title: string;
+            reason: string;
+        };
         /** @description The shaft as measured [mm]. */
         Shaft: {
             /** Format: double */
@@ -2625,6 +2734,11 @@ export interface components {
          * @enum {string}
          */
         StandKindEnum: "direct" | "lever";
+        /** @description Which armed run to start. */
+        StartRequest: {
+            /** Format: uuid */
+            run_id: string;
+        };
         /** @description A figure with its origin; null with the reason where it is absent. */
         StatedFigure: {
             /** Format: double */
@@ -2876,6 +2990,25 @@ export interface operations {
             };
         };
     };
+    bench_door_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoorPass"];
+                };
+            };
+        };
+    };
     bench_reset_create: {
         parameters: {
             query?: never;
@@ -2895,6 +3028,29 @@ export interface operations {
             };
         };
     };
+    bench_retry_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RetryRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Frame"];
+                };
+            };
+        };
+    };
     bench_start_create: {
         parameters: {
             query?: never;
@@ -2902,7 +3058,11 @@ export interface operations {
             path?: never;
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StartRequest"];
+            };
+        };
         responses: {
             200: {
                 headers: {
