@@ -15,6 +15,7 @@ from pathlib import Path
 from spindle_ops import setup
 from spindle_ops.checks import run_checks
 from spindle_ops.instance import CHECKOUT, Instance
+from spindle_ops.leftovers import end_leftovers
 from spindle_ops.problem import Problem
 from spindle_ops.processes import database_alone, serve
 
@@ -44,7 +45,7 @@ def build_parser() -> argparse.ArgumentParser:
         command = commands.add_parser(name)
         command.add_argument(
             "--port", type=int, default=DEFAULT_PORT,
-            help=f"port of the page; the two after it are used too (default {DEFAULT_PORT})",
+            help=f"port of the page; the three after it are used too (default {DEFAULT_PORT})",
         )  # fmt: skip
         command.add_argument("--folder", type=Path, help="where to keep data (default var/NAME)")
     stop = commands.add_parser("stop")
@@ -137,28 +138,38 @@ def _seed(options: argparse.Namespace) -> int:
     return 0
 
 
+def _stop_launcher(path: Path) -> bool:
+    """Ask the launcher of a folder to end; True when there was one."""
+    pid_file = path / "spindle.pid"
+    if not pid_file.exists():
+        return False
+    pid = int(pid_file.read_text().split()[0])
+    try:
+        command_line = Path(f"/proc/{pid}/cmdline").read_bytes()
+    except OSError:
+        command_line = b""
+    if b"spindle" not in command_line:
+        pid_file.unlink()
+        return False
+    os.kill(pid, signal.SIGTERM)
+    until = time.monotonic() + 60
+    while Path(f"/proc/{pid}").exists() and time.monotonic() < until:
+        time.sleep(0.1)
+    setup.say(f"Stopped {path.name}.")
+    return True
+
+
 def _stop(folder: Path | None) -> int:
-    folders = [folder] if folder else [CHECKOUT / "var" / name for name in ("demo", "start")]
+    folders = [folder.resolve()] if folder else [CHECKOUT / "var" / name for name in ("demo", "start")]
     stopped = 0
     for path in folders:
-        pid_file = path / "spindle.pid"
-        if not pid_file.exists():
-            continue
-        pid = int(pid_file.read_text().split()[0])
-        try:
-            command_line = Path(f"/proc/{pid}/cmdline").read_bytes()
-        except OSError:
-            pid_file.unlink()
-            continue
-        if b"spindle" not in command_line:
-            pid_file.unlink()
-            continue
-        os.kill(pid, signal.SIGTERM)
-        until = time.monotonic() + 60
-        while Path(f"/proc/{pid}").exists() and time.monotonic() < until:
-            time.sleep(0.1)
-        setup.say(f"Stopped {path.name}.")
-        stopped += 1
+        ended = _stop_launcher(path)
+        # A launcher that was killed leaves its processes; they are ended by their record.
+        instance = Instance(path.name, path, DEFAULT_PORT, demo=path.name == "demo")
+        left = end_leftovers(instance.children_file)
+        if left and not ended:
+            setup.say(f"Ended what a killed launcher had left in {path.name}: {', '.join(left)}.")
+        stopped += bool(ended or left)
     if not stopped:
         setup.say("Nothing is running from this checkout.")
     return 0

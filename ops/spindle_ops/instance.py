@@ -41,6 +41,27 @@ class Instance:
         return self.port + 2
 
     @property
+    def door_port(self) -> int:
+        """Where the stop door listens."""
+        return self.port + 3
+
+    @property
+    def health_file(self) -> Path:
+        """What the launcher says of its processes; the stop door shows it on every page."""
+        return self.run / "health.json"
+
+    @property
+    def children_file(self) -> Path:
+        """Which processes belong to this installation."""
+        return self.run / "children.json"
+
+    @property
+    def origins(self) -> list[str]:
+        """The page addresses that the stop door lets in."""
+        own = [f"http://{host}:{self.port}" for host in ("127.0.0.1", "localhost")]
+        return [*own, *(o for o in os.environ.get("SPINDLE_ORIGINS", "").split(",") if o)]
+
+    @property
     def address(self) -> str:
         """The address to open."""
         return f"http://127.0.0.1:{self.port}/"
@@ -124,6 +145,9 @@ class Instance:
             SPINDLE_DB_PASSWORD=kept["database"],
             SPINDLE_DB_SOCKET=str(self.database_socket),
             SPINDLE_AGENT_SOCKET=str(self.run / "agent.sock"),
+            SPINDLE_DOOR_PORT=str(self.door_port),
+            # Derived, so that the door can check a pass without holding the web's own secret.
+            SPINDLE_DOOR_KEY=hashlib.sha256(f"stop door {kept['secret_key']}".encode()).hexdigest(),
             SPINDLE_DEMO="1" if self.demo else "0",
             PYTHONUNBUFFERED="1",
         )
@@ -157,6 +181,7 @@ def check_ports(instance: Instance) -> None:
         (instance.port, "the web page"),
         (instance.stand_port, "the simulated stand"),
         (instance.database_port, "the database"),
+        (instance.door_port, "the stop door"),
     ):
         with socket.socket() as probe:
             probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
@@ -169,7 +194,7 @@ def check_ports(instance: Instance) -> None:
                 ) from error
 
 
-def free_port(span: int = 3) -> int:
+def free_port(span: int = 4) -> int:
     """A port that is free together with the ones after it."""
     for base in range(20_000 + os.getpid() % 2_000 * 5, 60_000, 7):
         try:

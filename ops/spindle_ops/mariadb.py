@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import contextlib
+import ctypes
 import os
 import pwd
 import shutil
@@ -15,6 +17,8 @@ from spindle_ops.instance import Instance
 from spindle_ops.problem import Problem
 
 STARTS_WITHIN_S = 40.0
+LEFT_OVER_ENDS_WITHIN_S = 10.0
+_PR_SET_PDEATHSIG = 1
 
 CONFIGURATION = """\
 [mariadbd]
@@ -35,10 +39,16 @@ innodb_buffer_pool_size=256M
 innodb_flush_log_at_trx_commit={flush}
 init-file={init}
 log-error={log}
+log-warnings=1
 
 [client]
 socket={socket}
 """
+
+
+def die_with_parent() -> None:
+    """A child of a launcher that was killed must not live on."""
+    ctypes.CDLL(None).prctl(_PR_SET_PDEATHSIG, signal.SIGTERM)
 
 
 class Database:
@@ -59,7 +69,7 @@ class Database:
 
         :raises Problem: it does not start.
         """
-        self._end_left_over()
+        self.end_left_over()
         fresh = not (self.data / "mysql").exists()
         if fresh and self.data.exists() and any(self.data.iterdir()):
             raise Problem(
@@ -73,11 +83,16 @@ class Database:
         # What a killed server left would look like one that is ready.
         self.pid_file.unlink(missing_ok=True)
         self.instance.database_socket.unlink(missing_ok=True)
-        command = [_find("mariadbd"), f"--defaults-file={self.configuration}"]
+        # The user is changed before the server starts: one that changed it by itself would lose
+        # the order to end with its launcher.
+        other = {"user": user, "group": pwd.getpwnam(user).pw_gid, "extra_groups": []} if (
+            user and user != "root"
+        ) else {}
+        own = [f"--user={user}"] if user == "root" else []
         self.process = subprocess.Popen(
-            command + ([f"--user={user}"] if user else []),
+            [_find("mariadbd"), f"--defaults-file={self.configuration}", *own],
             stdin=subprocess.DEVNULL, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL,
-            start_new_session=True,
+            start_new_session=True, preexec_fn=die_with_parent, **other,
         )  # fmt: skip
         self._wait()
 
@@ -91,6 +106,12 @@ class Database:
                 self.process.kill()
                 self.process.wait()
         self.process = None
+
+    def kill(self) -> None:
+        """End it at once: it does not answer. The next start recovers every acknowledged commit."""
+        if self.process is not None and self.process.poll() is None:
+            self.process.kill()
+            self.process.wait()
 
     def _wait(self) -> None:
         assert self.process is not None
@@ -173,7 +194,7 @@ class Database:
             last = (done.stderr or done.stdout).strip().splitlines()[-1:] or ["no reason given"]
             raise Problem(f"The database could not be set up in {self.data}: {last[0]}")
 
-    def _end_left_over(self) -> None:
+    def end_left_over(self) -> None:
         """End a server that an earlier launcher left behind; it is ours by its configuration."""
         try:
             pid = int(self.pid_file.read_text())
@@ -183,9 +204,11 @@ class Database:
         if str(self.configuration) not in command_line:
             return
         os.kill(pid, signal.SIGTERM)
-        until = time.monotonic() + 30
+        until = time.monotonic() + LEFT_OVER_ENDS_WITHIN_S
         while Path(f"/proc/{pid}").exists() and time.monotonic() < until:
             time.sleep(0.05)
+        with contextlib.suppress(ProcessLookupError):
+            os.kill(pid, signal.SIGKILL)
 
 
 def _find(name: str) -> str:

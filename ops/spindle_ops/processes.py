@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import contextlib
-import ctypes
 import json
 import os
 import signal
@@ -18,19 +17,23 @@ from dataclasses import dataclass, field
 from pathlib import Path
 from typing import IO
 
+from spindle_ops.health import Act, Prober, line_answers, web_answers, write_troubles
 from spindle_ops.instance import CHECKOUT, Instance, check_ports
-from spindle_ops.mariadb import Database
+from spindle_ops.leftovers import end_leftovers, record
+from spindle_ops.mariadb import Database, die_with_parent
 from spindle_ops.problem import Problem
 from spindle_ops.setup import PYTHON, manage, say
 
 ANSWERS_WITHIN_S = 40.0
 RESTARTS_IN_A_MINUTE = 5
-_PR_SET_PDEATHSIG = 1
+FOREMOST = -10
 
 
-def _die_with_parent() -> None:
-    """A child of a launcher that was killed must not live on."""
-    ctypes.CDLL(None).prctl(_PR_SET_PDEATHSIG, signal.SIGTERM)
+def _foremost() -> None:
+    """For what must answer in milliseconds: first at the processor, where the system allows it."""
+    die_with_parent()
+    with contextlib.suppress(OSError):
+        os.setpriority(os.PRIO_PROCESS, 0, FOREMOST)
 
 
 @dataclass
@@ -41,6 +44,7 @@ class Child:
     command: list[str]
     environment: dict[str, str]
     log: Path
+    foremost: bool = False
     process: subprocess.Popen[bytes] | None = None
     starts: deque[float] = field(default_factory=deque)
 
@@ -51,7 +55,7 @@ class Child:
             self.process = subprocess.Popen(
                 self.command, stdin=subprocess.DEVNULL, stdout=log, stderr=log,
                 env=self.environment, cwd=CHECKOUT, start_new_session=True,
-                preexec_fn=_die_with_parent,
+                preexec_fn=_foremost if self.foremost else die_with_parent,
             )  # fmt: skip
 
     def stop(self, within_s: float = 10.0) -> None:
@@ -67,19 +71,26 @@ class Child:
                 self.process.wait()
         self.process = None
 
-    def revive(self) -> None:
-        """Start it again if it has ended.
+    def kill(self) -> None:
+        """End it at once: it does not answer."""
+        if self.process is not None and self.process.poll() is None:
+            self.process.kill()
+            self.process.wait()
+
+    def revive(self) -> bool:
+        """Start it again if it has ended; True when it was.
 
         :raises Problem: it ends over and over.
         """
         if self.process is None or self.process.poll() is None:
-            return
+            return False
         while self.starts and self.starts[0] < time.monotonic() - 60:
             self.starts.popleft()
         if len(self.starts) > RESTARTS_IN_A_MINUTE:
             raise Problem(f"The {self.name} ends again and again; see {self.log}.")
         say(f"The {self.name} ended (status {self.process.returncode}); starting it again.")
         self.start()
+        return True
 
 
 class Supervisor:
@@ -96,32 +107,59 @@ class Supervisor:
             Child("simulated stand",
                   [python, "-m", "spindle_bench.stand.server", "--port",
                    str(instance.stand_port), *stand_patience()],
-                  environment, instance.log / "stand.log"),
+                  environment, instance.log / "stand.log", foremost=True),
             Child("web process",
                   [python, "-m", "uvicorn", "spindle_server.asgi:application",
                    "--host", "127.0.0.1", "--port", str(instance.port), "--no-access-log",
                    "--lifespan", "off", "--timeout-graceful-shutdown", "2",
                    "--log-level", "warning"],
-                  environment, instance.log / "web.log"),
+                  {**environment, "SPINDLE_DB_ANSWERS_WITHIN_S": "10"},
+                  instance.log / "web.log"),
+            Child("stop door",
+                  [python, "-m", "spindle_bench.door.process", "--port", str(instance.door_port),
+                   "--stand-port", str(instance.stand_port),
+                   "--agent-socket", str(instance.run / "agent.sock"),
+                   "--health", str(instance.health_file),
+                   *(f"--origin={origin}" for origin in instance.origins)],
+                  environment, instance.log / "door.log", foremost=True),
             Child("bench agent",
                   [python, "-m", "spindle_server", "bench_agent",
                    "--stand-port", str(instance.stand_port)],
-                  environment, instance.log / "agent.log"),
+                  {**environment, "SPINDLE_DB_ANSWERS_WITHIN_S": "10"},
+                  instance.log / "agent.log", foremost=True),
         ]  # fmt: skip
+        self.prober = Prober({
+            "simulated stand": line_answers(
+                ("127.0.0.1", instance.stand_port), {"type": "hello", "protocol": "stand/1"}
+            ),
+            "web process": web_answers(instance.port),
+            "stop door": web_answers(instance.door_port),
+            "bench agent": line_answers(instance.run / "agent.sock", {"do": "status"}),
+            "database": line_answers(instance.database_socket, None),
+        })  # fmt: skip
         self._lock: IO[str] | None = None
 
     def start(self) -> str:
         """Start everything and wait for the page; returns what setting up had to say."""
         self._lock = self.instance.lock()
+        # What a killed launcher left holds the ports.
+        if left := end_leftovers(self.instance.children_file):
+            say(f"Ended what an earlier start had left: {', '.join(left)}.")
+        self.database.end_left_over()
         check_ports(self.instance)
+        write_troubles(self.instance.health_file, [])
         # Stand and web take a second to load and need no database for that.
-        stand, web, agent = self.children
+        stand, web, door, agent = self.children
         stand.start()
         web.start()
+        door.start()
         self.database.start()
+        self._record()
         said = self._prepare_data()
         agent.start()
+        self._record()
         self._wait_for_page()
+        self.prober.start()
         own = Path("/proc/self").resolve().name
         self.instance.pid_file.write_text(f"{own} {self.instance.address}")
         return said
@@ -164,21 +202,70 @@ class Supervisor:
                 time.sleep(0.05)
         raise Problem(f"The page did not answer; see {self.instance.log / 'web.log'}.")
 
+    def _record(self) -> None:
+        """Write down what runs, for a start after this launcher was killed."""
+        pids = {c.name: c.process.pid for c in self.children if c.process is not None}
+        if self.database.process is not None:
+            pids["database"] = self.database.process.pid
+        record(self.instance.children_file, pids)
+
     def watch(self) -> None:
         """Keep everything running until the launcher is told to end."""
+        said: list[str] = []
         while True:
-            time.sleep(0.3)
-            for child in self.children:
-                child.revive()
-            if self.database.process is not None and self.database.process.poll() is not None:
-                say("The database ended; starting it again.")
-                self.database.start()
+            time.sleep(0.2)
+            if self._revive():
+                self._record()
+            troubles = self._judge(time.monotonic())
+            if troubles != said:
+                said = troubles
+                write_troubles(self.instance.health_file, troubles)
+
+    def _revive(self) -> bool:
+        changed = False
+        for child in self.children:
+            if child.revive():
+                self.prober.watches[child.name].begin(time.monotonic())
+                changed = True
+        if self.database.process is not None and self.database.process.poll() is not None:
+            say("The database ended; starting it again.")
+            self.database.start()
+            self.prober.watches["database"].begin(time.monotonic())
+            changed = True
+        return changed
+
+    def _judge(self, now: float) -> list[str]:
+        """Tell and act on what does not answer; returns what the pages shall show."""
+        troubles = []
+        for name, watch in self.prober.watches.items():
+            act = watch.judge(now)
+            if act is Act.TELL:
+                say(watch.sentence(now))
+            elif act is Act.WELL_AGAIN:
+                say(f"The {name} answers again.")
+            elif act is Act.RESTART:
+                say(f"The {name} does not answer; ending it, to start it again.")
+                self._end_hung(name)
+            if watch.told:
+                troubles.append(watch.sentence(now))
+        return troubles
+
+    def _end_hung(self, name: str) -> None:
+        if name == "database":
+            self.database.kill()
+        for child in self.children:
+            if child.name == name:
+                child.kill()
 
     def stop(self) -> None:
         """Stop everything; the agent first, which makes the stand safe."""
+        self.prober.stop()
         for child in reversed(self.children):
-            child.stop()
+            # One that has not answered for a while will not hear that it shall end either.
+            child.stop(2.0 if self.prober.watches[child.name].told else 10.0)
         self.database.stop()
+        for path in (self.instance.children_file, self.instance.health_file):
+            path.unlink(missing_ok=True)
         self.instance.pid_file.unlink(missing_ok=True)
         if self._lock is not None:
             self._lock.close()
@@ -191,13 +278,13 @@ def stand_patience() -> list[str]:
     ``SPINDLE_STAND_HEARTBEAT_MS`` lengthens how long the *simulated* stand waits for its owner;
     never shorter than the protocol's 300 ms, and of no effect on a real stand.
 
-    :raises Problem: not a number of milliseconds from 300 to 5000.
+    :raises Problem: not a number of milliseconds from 300 to 1000, which is the most the agent arms.
     """
     text = os.environ.get("SPINDLE_STAND_HEARTBEAT_MS", "")
     if not text:
         return []
-    if not text.isdigit() or not 300 <= int(text) <= 5000:
-        raise Problem(f"SPINDLE_STAND_HEARTBEAT_MS is {text!r}; it is 300 to 5000 ms.")
+    if not text.isdigit() or not 300 <= int(text) <= 1000:
+        raise Problem(f"SPINDLE_STAND_HEARTBEAT_MS is {text!r}; it is 300 to 1000 ms.")
     return ["--heartbeat-ms", text]
 
 

@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from spindle_bench.engine import Engine
-from spindle_bench.limits import states
+from spindle_bench.limits import reading, states
 from spindle_core.measured import Absent
 from spindle_core.thermal import DEFAULT_CASE_TIME_CONSTANT_S, cooling_time_s
 
@@ -36,7 +36,10 @@ class FrameMaker:
         for row in rows:
             if len(row) != len(channels):
                 continue  # a row of the connection before this one
-            for name, value in zip(channels, row, strict=True):
+            sample = dict(zip(channels, row, strict=True))
+            # Power is the mean of V·A of the same instants, where no meter gives it.
+            sample.setdefault("power_w", reading(sample, "power_w"))
+            for name, value in sample.items():
                 if value is not None:
                     total, count = self._sums.get(name, (0.0, 0))
                     self._sums[name] = (total + value, count + 1)

@@ -1,5 +1,24 @@
 import { describe, expect, it } from 'vitest'
-import { ApiError, csrfToken, errorOf, fieldMessage, sentenceOf } from './client'
+import { ApiError, asJson, csrfToken, errorOf, fieldMessage, sentenceOf } from './client'
+
+describe('what is sent', () => {
+  it('is JSON', () => {
+    expect(asJson({ a: 1, b: null, c: ['x'] })).toBe('{"a":1,"b":null,"c":["x"]}')
+  })
+
+  it.each([NaN, Infinity, -Infinity])(
+    'refuses %s beside its field instead of erasing it',
+    (value) => {
+      try {
+        asJson({ name: 'Drift', parcel: { price_amount: value } })
+        expect.unreachable()
+      } catch (error) {
+        expect(fieldMessage(error, 'price_amount')).toContain('no number')
+        expect(sentenceOf(error)).toContain('price amount')
+      }
+    },
+  )
+})
 
 describe('the API client', () => {
   it('finds the CSRF token among other cookies', () => {

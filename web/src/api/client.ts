@@ -60,6 +60,30 @@ const OFFLINE: ErrorBody = {
   where: null,
 }
 
+/** Answers are waited for this long, and never without end; a stop is not among them. */
+const ANSWERS_WITHIN_MS = 30_000
+
+/**
+ * JSON for a request. JSON knows no NaN and turns it into null, which would erase what stands
+ * there: a number that could not be read is refused here, beside its field, and nothing is sent.
+ */
+export function asJson(body: unknown): string {
+  const fields: Record<string, string[]> = {}
+  const text = JSON.stringify(body, function (this: unknown, key: string, value: unknown) {
+    if (typeof value === 'number' && !Number.isFinite(value))
+      fields[key] = ['This is no number; nothing was changed.']
+    return value
+  })
+  const [first] = Object.keys(fields)
+  if (first === undefined) return text
+  throw new ApiError(400, {
+    code: 'not_a_number',
+    message: `What was typed for ${first.replaceAll('_', ' ')} is no number; nothing was changed.`,
+    fields,
+    where: null,
+  })
+}
+
 const middleware: Middleware = {
   onRequest({ request }) {
     if (!['GET', 'HEAD'].includes(request.method)) request.headers.set('X-CSRFToken', csrfToken())
@@ -74,7 +98,14 @@ const middleware: Middleware = {
   },
 }
 
-export const api = createClient<paths>({ baseUrl: '', fetch: (request) => fetch(request) })
+export const api = createClient<paths>({
+  baseUrl: '',
+  bodySerializer: asJson,
+  fetch: (request) =>
+    fetch(request, {
+      signal: AbortSignal.any([request.signal, AbortSignal.timeout(ANSWERS_WITHIN_MS)]),
+    }),
+})
 api.use(middleware)
 
 /** The data of an answer that cannot be an error any more. */

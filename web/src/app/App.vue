@@ -3,6 +3,7 @@ import { computed, onMounted, onUnmounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { catchStopKeys } from '@/live/stopKeys'
 import { useBench } from '@/live/useBench'
+import BenchAlarms from './BenchAlarms.vue'
 import BenchStrip from './BenchStrip.vue'
 import KeyHelp from './KeyHelp.vue'
 import SpindleRail from './SpindleRail.vue'
@@ -39,17 +40,33 @@ function onKey(event: KeyboardEvent) {
     void router.push(neighbour(route.path, event.key === ']' ? 1 : -1).path)
 }
 
+/** Closing or reloading a page in mid-run may take away the last one that could stop it. */
+function onLeave(event: BeforeUnloadEvent) {
+  if (bench.hot) event.preventDefault()
+}
+
+// A list that was open when the bench became hot would keep the stop keys to itself.
+watch(
+  () => bench.canCut,
+  (may) => {
+    const focused = document.activeElement
+    if (may && focused instanceof HTMLSelectElement) focused.blur()
+  },
+)
+
 let release = () => {}
 onMounted(() => {
   release = catchStopKeys(
-    () => bench.hot,
+    () => bench.canCut,
     () => void bench.stop(),
   )
   window.addEventListener('keydown', onKey)
+  window.addEventListener('beforeunload', onLeave)
 })
 onUnmounted(() => {
   release()
   window.removeEventListener('keydown', onKey)
+  window.removeEventListener('beforeunload', onLeave)
   bench.disconnect()
 })
 </script>
@@ -58,9 +75,9 @@ onUnmounted(() => {
   <RouterView v-if="route.path === '/login'" />
   <div v-else-if="user" class="frame" :class="{ dark }">
     <BenchStrip />
+    <BenchAlarms />
     <SpindleRail />
     <main class="page" tabindex="-1">
-      <p v-if="bench.stopProblem" class="stop-problem" role="alert">{{ bench.stopProblem }}</p>
       <RouterView v-slot="{ Component }">
         <component :is="Component" :key="route.path" />
       </RouterView>
@@ -75,14 +92,20 @@ onUnmounted(() => {
 </template>
 
 <style scoped>
+/* The frame is as large as what is seen, keyboard on screen or not, and only the page scrolls: the
+   strip with its stop control cannot leave. */
 .frame {
   display: grid;
-  grid-template: 46px 1fr / 84px minmax(0, 1fr);
-  grid-template-areas: 'strip strip' 'rail page';
-  height: 100%;
+  grid-template: 46px auto minmax(0, 1fr) / 84px minmax(0, 1fr);
+  grid-template-areas: 'strip strip' 'alarms alarms' 'rail page';
+  position: fixed;
+  inset: 0;
+  height: 100dvh;
+  overflow: hidden;
 }
 .page {
   grid-area: page;
+  position: relative;
   overflow: auto;
   padding: 18px 22px 40px;
   outline: none;
@@ -90,13 +113,6 @@ onUnmounted(() => {
 .frame.dark .page {
   background: var(--dark);
   color: var(--dark-ink);
-}
-.stop-problem {
-  background: var(--stop);
-  color: #fff;
-  font-size: 20px;
-  font-weight: 700;
-  padding: 14px 18px;
 }
 .lost {
   padding: 60px;

@@ -19,6 +19,8 @@ const STATE_WORDS: Record<string, string> = {
   armed: 'ARMED',
   running: 'RUNNING',
   aborting: 'MAKING SAFE',
+  coasting: 'Throttle zero, rotor still turning',
+  zeroed: 'Throttle zero, speed unknown',
   safe: 'Safe',
   faulted: 'FAULT',
 }
@@ -30,6 +32,12 @@ const link = computed(() => {
   return { word: frame.value.simulated ? 'Simulated stand' : 'Stand linked', tone: 'within' }
 })
 const state = computed(() => frame.value?.state ?? 'idle')
+const stateWord = computed(() => {
+  if (state.value === 'idle' && frame.value?.end?.outcome === 'interrupted') return 'INTERRUPTED'
+  // Without the agent nothing is known of the state but what the stand itself says.
+  if (bench.away) return bench.door.stand?.armed ? 'ARMED, by the stand' : 'State unknown'
+  return STATE_WORDS[state.value]
+})
 const temperature = computed(() => frame.value?.values.motor_temp_c)
 const ready = computed(() => {
   const left = frame.value?.ready_in_s
@@ -53,29 +61,31 @@ async function logOut() {
 
 <template>
   <header class="strip" :class="state">
-    <RouterLink to="/" class="name">Taut Spindle</RouterLink>
-    <span class="tag" :class="link.tone">{{ link.word }}</span>
-    <span role="status"
-      ><RouterLink to="/bench" class="state" :class="state">{{
-        STATE_WORDS[state]
-      }}</RouterLink></span
-    >
-    <span v-if="temperature !== undefined" class="temp">
-      Motor <Digits :text="formatNumber(temperature, 1)" /><span class="unit"> °C</span>
-      <span v-if="ready" class="soft"> · {{ ready }}</span>
-    </span>
-    <span class="running" :title="running">{{ running }}</span>
+    <div class="info">
+      <RouterLink to="/" class="name">Taut Spindle</RouterLink>
+      <span class="tag" :class="link.tone">{{ link.word }}</span>
+      <span role="status"
+        ><RouterLink to="/bench" class="state" :class="state">{{ stateWord }}</RouterLink></span
+      >
+      <span v-if="temperature !== undefined" class="temp">
+        Motor <Digits :text="formatNumber(temperature, 1)" /><span class="unit"> °C</span>
+        <span v-if="ready" class="soft"> · {{ ready }}</span>
+      </span>
+      <span class="running" :title="running">{{ running }}</span>
+    </div>
     <button
       class="stop"
       type="button"
-      :disabled="!bench.hot"
+      :disabled="!bench.canCut"
       title="Cuts the throttle and disarms"
       @click="bench.stop()"
     >
       STOP <span class="keys">Space · Esc</span>
     </button>
     <span v-if="user" class="who">
-      {{ user.shown_name }} <span class="soft">{{ user.role }}</span>
+      <span class="whose"
+        >{{ user.shown_name }} <span class="soft">{{ user.role }}</span></span
+      >
       <button type="button" class="out" @click="logOut">Log out</button>
     </span>
   </header>
@@ -93,12 +103,22 @@ async function logOut() {
   white-space: nowrap;
   min-width: 0;
 }
+.info {
+  flex: 1;
+  min-width: 0;
+  display: flex;
+  align-items: center;
+  gap: 14px;
+  overflow: hidden;
+}
 .strip.armed {
   border-bottom-color: var(--caution);
   background: var(--caution-soft);
 }
 .strip.running,
-.strip.aborting {
+.strip.aborting,
+.strip.coasting,
+.strip.zeroed {
   border-bottom-color: var(--copper);
   background: var(--copper-soft);
 }
@@ -120,7 +140,9 @@ async function logOut() {
   color: #6a4a00;
 }
 .state.running,
-.state.aborting {
+.state.aborting,
+.state.coasting,
+.state.zeroed {
   color: #8a3e12;
 }
 .state.faulted {
@@ -143,6 +165,7 @@ async function logOut() {
   font-size: 13px;
 }
 .stop {
+  flex: none;
   background: var(--stop);
   color: #fff;
   border: 0;
@@ -172,6 +195,18 @@ async function logOut() {
   text-decoration: underline;
   cursor: pointer;
   padding: 4px;
+}
+@media (max-width: 760px) {
+  .name,
+  .whose,
+  .keys,
+  .temp {
+    display: none;
+  }
+  .strip {
+    gap: 8px;
+    padding: 0 8px;
+  }
 }
 @media (max-width: 1100px) {
   .who .soft,

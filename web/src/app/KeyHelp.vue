@@ -8,7 +8,7 @@ const open = ref(false)
 
 const COMMON: [string, string][] = [
   ['[  ]', 'station before, station after'],
-  ['Space or Esc', 'cut the throttle, whatever has the focus, while armed or running'],
+  ['Space or Esc', 'cut the throttle, whatever has the focus, while the tool can cut'],
   ['?', 'show or hide these keys'],
 ]
 const BY_PAGE: Record<string, [string, string][]> = {
@@ -34,9 +34,11 @@ const BY_PAGE: Record<string, [string, string][]> = {
   '/runs': [['Space', 'on a run: take it into the comparison']],
 }
 
+const BOARD: [string, string][] = [['r', 'try the first run again that could not be stored']]
+
 const keys = computed(() => {
   const page = Object.keys(BY_PAGE).find((path) => route.path.startsWith(path))
-  return [...(page ? (BY_PAGE[page] ?? []) : []), ...COMMON]
+  return [...(route.path === '/' ? BOARD : []), ...(page ? (BY_PAGE[page] ?? []) : []), ...COMMON]
 })
 
 function onKey(event: KeyboardEvent) {

@@ -1,11 +1,12 @@
-import { afterEach, describe, expect, it } from 'vitest'
+import { afterEach, describe, expect, it, vi } from 'vitest'
 import { reactive } from 'vue'
+import BenchAlarms from '@/app/BenchAlarms.vue'
 import BenchStrip from '@/app/BenchStrip.vue'
 import BenchResult from '@/features/bench/BenchResult.vue'
 import BenchSetup from '@/features/bench/BenchSetup.vue'
 import LiveFigures from '@/features/bench/LiveFigures.vue'
 import SafetyChecklist from '@/features/bench/SafetyChecklist.vue'
-import { CHECKLIST, EMPTY_DRAFT } from '@/features/bench/setup'
+import { CHECKLIST, freshDraft } from '@/features/bench/setup'
 import { type Frame, useBench } from '@/live/useBench'
 import { aRun, serve, session, settle, show } from './mounting'
 
@@ -15,6 +16,26 @@ afterEach(() => {
   localStorage.clear()
   document.body.innerHTML = ''
 })
+
+function aLimit(
+  name: string,
+  label: string,
+  unit: string,
+  limit: number | null,
+  changed: Partial<Frame['limits'][number]> = {},
+): Frame['limits'][number] {
+  return {
+    name,
+    channel: name,
+    label,
+    unit,
+    limit,
+    stand_limit: null,
+    state: 'on',
+    off_by: '',
+    ...changed,
+  }
+}
 
 function aFrame(changed: Partial<Frame> = {}): Frame {
   return {
@@ -28,11 +49,22 @@ function aFrame(changed: Partial<Frame> = {}): Frame {
     progress: { elapsed_s: 9, total_s: 26, label: '2 of 5: 60 %' },
     run_id: 'uid-27',
     title: 'Drift A · Wickett',
-    limits: { current_a: 9, motor_temp_c: 90, thrust_gf: 400 },
+    operator: 'Ilse',
+    operator_id: 1,
+    page_grace_s: 2,
+    limits: [
+      aLimit('current_a', 'Current', 'A', 9, { stand_limit: 80 }),
+      aLimit('motor_temp_c', 'Motor temperature', '°C', 90),
+      aLimit('thrust_gf', 'Thrust', 'gf', 400),
+    ],
     end: null,
     ready_in_s: 185,
     waiting_runs: 0,
     delivery_problem: '',
+    set_aside: [],
+    bad_lines: 0,
+    bad_line: '',
+    dropped_samples: 0,
     ...changed,
   }
 }
@@ -54,7 +86,7 @@ describe('the bench strip', () => {
   it('stops by its button, only when there is something to stop', async () => {
     const asked = serve({
       'GET /api/v1/session/': session(),
-      'POST /api/v1/bench/stop/': aFrame({ state: 'aborting', message: 'stopped by reviewer' }),
+      'POST /api/v1/bench/stop/': aFrame({ state: 'aborting', message: 'Stopped by Ilse.' }),
     })
     const { page } = await show(BenchStrip)
     const stop = page.get('.stop')
@@ -79,24 +111,70 @@ describe('the bench strip', () => {
 })
 
 describe('the live state', () => {
-  it('is hot from arming until it is safe', async () => {
+  const STATES = [
+    'idle', 'armed', 'running', 'aborting', 'coasting', 'zeroed', 'safe', 'faulted',
+  ] as const // prettier-ignore
+
+  it('is hot from arming until it is still, and can cut a fault as well', async () => {
     await show(BenchStrip)
     const bench = useBench()
-    const hot = (['idle', 'armed', 'running', 'aborting', 'safe', 'faulted'] as const).map(
-      (state) => {
-        bench.take(aFrame({ state }))
-        return bench.hot
-      },
-    )
-    expect(hot).toEqual([false, true, true, true, false, false])
+    const hot = STATES.map((state) => {
+      bench.take(aFrame({ state }))
+      return [bench.hot, bench.canCut]
+    })
+    expect(hot.map(([is]) => is)).toEqual([false, true, true, true, true, false, false, false])
+    expect(hot.map(([, can]) => can)).toEqual([false, true, true, true, true, false, false, true])
   })
 
-  it('shouts when a stop did not arrive', async () => {
-    serve({})
+  it('can cut while it is arming, and whatever the agent says, when the stand says it is armed', async () => {
     await show(BenchStrip)
     const bench = useBench()
-    await bench.stop()
-    expect(bench.stopProblem).toContain('hardware kill switch')
+    bench.take(aFrame({ state: 'idle' }))
+    bench.arming = true
+    expect(bench.canCut).toBe(true)
+    bench.arming = false
+    expect(bench.canCut).toBe(false)
+    bench.door = {
+      open: true,
+      stand: { armed: true, throttle_pct: 0, speed_rpm: null },
+      troubles: [],
+    }
+    expect(bench.canCut).toBe(true)
+  })
+
+  it('shouts within a second when a stop did not arrive, and says when it did after all', async () => {
+    vi.useFakeTimers({ toFake: ['setTimeout', 'clearTimeout'] })
+    try {
+      serve({})
+      await show(BenchAlarms, {}, () => vi.advanceTimersByTimeAsync(1))
+      const bench = useBench()
+      void bench.stop()
+      await vi.advanceTimersByTimeAsync(800)
+      expect(bench.stopProblem).toBe('')
+      await vi.advanceTimersByTimeAsync(200)
+      expect(bench.stopProblem).toBe('STOP did not arrive: cut the supply by hand.')
+      bench.take(aFrame({ state: 'running' }))
+      expect(bench.stopProblem).not.toBe('')
+      bench.take(aFrame({ state: 'coasting' }))
+      expect(bench.stopProblem).toBe('')
+      expect(bench.stopNews).toContain('throttle zero')
+    } finally {
+      vi.useRealTimers()
+    }
+  })
+
+  it('takes no answer of the web process for a stop that arrived', async () => {
+    vi.useFakeTimers({ toFake: ['setTimeout', 'clearTimeout'] })
+    try {
+      serve({ 'POST /api/v1/bench/stop/': aFrame({ state: 'aborting' }) })
+      await show(BenchAlarms, {}, () => vi.advanceTimersByTimeAsync(1))
+      const bench = useBench()
+      void bench.stop()
+      await vi.advanceTimersByTimeAsync(1000)
+      expect(bench.stopProblem).toContain('cut the supply by hand')
+    } finally {
+      vi.useRealTimers()
+    }
   })
 
   it('keeps a trail of values for the chart', async () => {
@@ -120,6 +198,21 @@ describe('the live figures', () => {
     expect(cell('Motor temperature')?.text()).toContain('cut at 90 °C')
   })
 
+  it('say what became of every limit: off by whom, not to be judged, the stand’s own', async () => {
+    const limits = [
+      aLimit('thrust_gf', 'Thrust', 'gf', null, { state: 'off', off_by: 'Ilse' }),
+      aLimit('motor_temp_c', 'Motor temperature', '°C', 90, { state: 'cannot_judge' }),
+      aLimit('current_a', 'Current', 'A', 90, { stand_limit: 80 }),
+      aLimit('voltage_floor_v', 'Voltage', 'V', 13.2, { channel: 'voltage_v' }),
+    ]
+    const { page } = await show(LiveFigures, { props: { frame: aFrame({ limits }) } })
+    const text = page.text()
+    expect(text).toContain('no limit: Ilse’s choice')
+    expect(text).toContain('cut at 90 °C: CANNOT BE JUDGED')
+    expect(text).toContain('cut at 80 A, the stand’s own')
+    expect(text).toContain('cut below 13.2 V')
+  })
+
   it('show a dash for what the stand does not give', async () => {
     const { page } = await show(LiveFigures, { props: { frame: aFrame() } })
     const voltage = page.findAll('dl > div').find((d) => d.text().includes('Voltage'))
@@ -130,7 +223,7 @@ describe('the live figures', () => {
 describe('the checklist', () => {
   it('asks for everything and shows the cautions', async () => {
     const { page } = await show(SafetyChecklist, {
-      props: { modelValue: new Set(), disabled: false },
+      props: { modelValue: new Set(), items: CHECKLIST, disabled: false },
     })
     expect(page.findAll('input')).toHaveLength(CHECKLIST.length)
     expect(page.text()).toContain("maker's instructions, local codes and")
@@ -139,7 +232,7 @@ describe('the checklist', () => {
 
   it('adds and takes back', async () => {
     const { page } = await show(SafetyChecklist, {
-      props: { modelValue: new Set(['mount_clamped']), disabled: false },
+      props: { modelValue: new Set(['mount_clamped']), items: CHECKLIST, disabled: false },
     })
     const boxes = page.findAll('input')
     await boxes[0]?.setValue(true)
@@ -179,7 +272,7 @@ const RIG = {
 describe('what to run', () => {
   it('begins with the wanted motor and the only live stand', async () => {
     serve(RIG)
-    const draft = { ...EMPTY_DRAFT }
+    const draft = freshDraft()
     const { page } = await show(BenchSetup, {
       props: { modelValue: draft, wantedMotor: 4, disabled: false },
     })
@@ -191,21 +284,22 @@ describe('what to run', () => {
   it("brings the supply's floor along and names its trip", async () => {
     serve(RIG)
     const { page } = await show(BenchSetup, {
-      props: { modelValue: reactive({ ...EMPTY_DRAFT }), wantedMotor: null, disabled: false },
+      props: { modelValue: reactive(freshDraft()), wantedMotor: null, disabled: false },
     })
     await page.get('#supply').setValue('2')
     await settle()
-    const floor = page.findAll('label').find((l) => l.text().startsWith('Below, V'))
-    expect((floor?.get('input').element as HTMLInputElement).value).toBe('13.2')
+    const floor = () => (page.findAll('.number-field').find((f) => f.text().startsWith('Below, V'))
+      ?.get('input').element as HTMLInputElement).value // prettier-ignore
+    expect(floor()).toBe('13.2')
     await page.get('#supply').setValue('1')
     await settle()
     expect(page.text()).toContain('Supply 16 V trips at 55 A.')
-    expect((floor?.get('input').element as HTMLInputElement).value).toBe('12.8')
+    expect(floor()).toBe('12.8')
   })
 
   it('forgets a propeller that is not on the bench any more', async () => {
     serve(RIG)
-    const draft = { ...EMPTY_DRAFT, propeller: 99 }
+    const draft = { ...freshDraft(), propeller: 99 }
     await show(BenchSetup, { props: { modelValue: draft, wantedMotor: null, disabled: false } })
     expect(draft.propeller).toBeNull()
   })
@@ -214,7 +308,7 @@ describe('what to run', () => {
     serve(RIG)
     const { page } = await show(BenchSetup, {
       props: {
-        modelValue: { ...EMPTY_DRAFT, levels: '20 60' },
+        modelValue: { ...freshDraft(), levels: '20 60' },
         wantedMotor: null,
         disabled: false,
       },
@@ -224,12 +318,12 @@ describe('what to run', () => {
 })
 
 describe('the result at the end', () => {
-  const end = { outcome: 'stopped', code: 'stopped', reason: 'stopped by reviewer' }
+  const end = { outcome: 'stopped', code: 'stopped', reason: 'Stopped by Ilse.', by: 'Ilse' }
 
   it('waits until the recording is on record', async () => {
     serve({ 'GET /api/v1/session/': session(), 'GET /api/v1/runs/': { results: [] } })
     const { page } = await show(BenchResult, { props: { uid: 'uid-27', end } })
-    expect(page.text()).toContain('stopped by reviewer')
+    expect(page.text()).toContain('Stopped by Ilse.')
     expect(page.text()).toContain('Bringing the recording to the record')
   })
 

@@ -61,6 +61,7 @@ export const session = (role = 'reviewer') => ({ user: { ...ILSE, role }, demo: 
 export async function show(
   component: Component,
   options: { props?: object; path?: string; slots?: Record<string, string>; at?: string } = {},
+  wait: () => Promise<unknown> = settle,
 ): Promise<{ page: VueWrapper; path: () => string }> {
   const router = createRouter({
     history: createMemoryHistory(),
@@ -79,7 +80,7 @@ export async function show(
     slots: options.slots,
     global: { plugins: [router, pinia, [VueQueryPlugin, { queryClient }]] },
   })
-  await settle()
+  await wait()
   return { page, path: () => router.currentRoute.value.fullPath }
 }
 

@@ -14,15 +14,18 @@ import HoldButton from './HoldButton.vue'
 import LiveChart from './LiveChart.vue'
 import LiveFigures from './LiveFigures.vue'
 import SafetyChecklist from './SafetyChecklist.vue'
-import { armBody, EMPTY_DRAFT, gapsOf } from './setup'
+import { armBody, checklistOf, freshDraft, gapsOf } from './setup'
 
 const bench = useBench()
 const client = useQueryClient()
-const { mayWrite } = useSession()
+const { mayWrite, user } = useSession()
 const route = useRoute()
-const draft = useLocalStorage('spindle.bench-draft', { ...EMPTY_DRAFT }, { mergeDefaults: true })
+const draft = useLocalStorage('spindle.bench-draft', freshDraft(), {
+  mergeDefaults: true,
+})
 const confirmed = ref(new Set<string>())
 const problem = ref('')
+const refusal = ref<unknown>(null)
 const busy = ref(false)
 const startedAt_s = ref<number | null>(null)
 const startButton = ref<HTMLButtonElement | null>(null)
@@ -36,18 +39,31 @@ const mayArm = computed(
     gaps.value.length === 0 &&
     !busy.value &&
     !bench.away &&
+    bench.door.open &&
     Boolean(frame.value?.link) &&
-    ['idle', 'safe'].includes(state.value),
+    ['idle', 'safe', 'zeroed'].includes(state.value),
 )
 const finished = computed(
-  () => (state.value === 'safe' || state.value === 'faulted') && frame.value?.end,
+  () => !['armed', 'running', 'aborting'].includes(state.value) && frame.value?.end,
 )
+const interrupted = computed(
+  () => state.value === 'idle' && frame.value?.end?.outcome === 'interrupted',
+)
+/** Only who armed a run starts it. */
+const mayStart = computed(() => frame.value?.operator_id === user.value?.id)
+/** Why it cannot be armed although everything is filled in. */
+const hindrance = computed(() => {
+  if (bench.away) return 'The bench agent is away.'
+  if (!frame.value?.link) return frame.value?.message || 'No stand is linked.'
+  if (!bench.door.open) return 'The stop door is shut: this page could not stop the run.'
+  return ''
+})
 /** While something turns the chart has the room; before and after, the checklist needs it. */
 const chartHeight = computed(() => (bench.hot ? 360 : finished.value ? 150 : 196))
 
 watch(state, (now, before) => {
   if (now === 'running') startedAt_s.value = frame.value?.time_s ?? null
-  if (before !== now && (now === 'safe' || now === 'faulted')) {
+  if (before !== now && ['safe', 'zeroed', 'faulted'].includes(now)) {
     // Each run asks for its own look around.
     confirmed.value = new Set()
     void refreshRecord(client)
@@ -66,11 +82,13 @@ function onStartKey(event: KeyboardEvent) {
 
 async function ask(act: () => Promise<unknown>) {
   problem.value = ''
+  refusal.value = null
   busy.value = true
   try {
     await act()
   } catch (error) {
     problem.value = sentenceOf(error)
+    refusal.value = error
   } finally {
     busy.value = false
   }
@@ -78,10 +96,21 @@ async function ask(act: () => Promise<unknown>) {
 
 const arm = () =>
   ask(async () => {
-    const body = armBody(draft.value, confirmed.value, crypto.randomUUID())
-    bench.take(dataOf(await api.POST('/api/v1/bench/arm/', { body } as never)) as never)
+    bench.arming = true
+    try {
+      const body = armBody(draft.value, confirmed.value)
+      bench.take(dataOf(await api.POST('/api/v1/bench/arm/', { body })))
+    } finally {
+      bench.arming = false
+    }
   })
-const start = () => ask(async () => bench.take(dataOf(await api.POST('/api/v1/bench/start/'))))
+const start = () =>
+  ask(async () => {
+    const body = { run_id: frame.value?.run_id ?? '' }
+    bench.take(dataOf(await api.POST('/api/v1/bench/start/', { body })))
+  })
+// What was refused is not said of what is typed next.
+watch(draft, () => (refusal.value = null), { deep: true })
 const reset = () => ask(async () => bench.take(dataOf(await api.POST('/api/v1/bench/reset/'))))
 </script>
 
@@ -90,7 +119,12 @@ const reset = () => ask(async () => bench.take(dataOf(await api.POST('/api/v1/be
     <section class="left" aria-label="Run to make">
       <h1>Bench</h1>
       <template v-if="!bench.hot">
-        <BenchSetup v-model="draft" :wanted-motor="wantedMotor" :disabled="!mayWrite" />
+        <BenchSetup
+          v-model="draft"
+          :wanted-motor="wantedMotor"
+          :disabled="!mayWrite"
+          :refusal="refusal"
+        />
       </template>
       <template v-else>
         <p class="title">{{ frame?.title }}</p>
@@ -112,6 +146,15 @@ const reset = () => ask(async () => bench.take(dataOf(await api.POST('/api/v1/be
       />
       <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
       <p v-if="state === 'faulted'" class="problem" role="alert">{{ frame?.message }}</p>
+      <p v-if="interrupted" class="problem quiet" role="alert">{{ frame?.message }}</p>
+      <p v-if="state === 'coasting' || state === 'zeroed'" class="caution" role="status">
+        {{ frame?.message }}
+      </p>
+      <p v-if="frame?.bad_lines" class="caution">
+        {{ frame.bad_lines }} {{ frame.bad_lines === 1 ? 'line' : 'lines' }} of the stand could not
+        be read and {{ frame.bad_lines === 1 ? 'was' : 'were' }} left out; the last:
+        {{ frame.bad_line }}
+      </p>
       <p v-if="state === 'safe' && !frame?.end && !busy" class="caution" role="status">
         Disarmed: {{ frame?.message }}
       </p>
@@ -122,13 +165,19 @@ const reset = () => ask(async () => bench.take(dataOf(await api.POST('/api/v1/be
           ref="startButton"
           type="button"
           class="start"
-          :disabled="busy"
+          :disabled="busy || !mayStart"
           @keydown.enter="onStartKey"
           @click="start"
         >
           Start the profile <small>Enter</small>
         </button>
-        <p class="soft">Armed. Space or Esc disarms; the stand disarms itself after 90 s.</p>
+        <p v-if="mayStart" class="soft">
+          Armed. Space or Esc disarms; the stand disarms itself after 90 s.
+        </p>
+        <p v-else class="soft">
+          {{ frame?.operator || 'Somebody else' }} armed this run and starts it. Space or Esc
+          disarms.
+        </p>
       </div>
       <div v-else-if="state === 'faulted'" class="act">
         <button type="button" class="start" :disabled="busy" @click="reset">
@@ -137,13 +186,13 @@ const reset = () => ask(async () => bench.take(dataOf(await api.POST('/api/v1/be
       </div>
       <template v-else-if="!bench.hot">
         <BenchResult v-if="finished && frame?.run_id" :uid="frame.run_id" :end="frame.end" />
-        <SafetyChecklist v-model="confirmed" :disabled="!mayWrite" />
+        <SafetyChecklist v-model="confirmed" :items="checklistOf(draft)" :disabled="!mayWrite" />
         <p v-if="!mayWrite" class="soft">Your role may watch the bench, not run it.</p>
         <HoldButton v-else :disabled="!mayArm" @held="arm">
           {{ busy ? 'Taring and arming…' : 'Hold to arm' }}
         </HoldButton>
         <p v-if="mayWrite && gaps.length" class="gaps">{{ gaps.join(' · ') }}</p>
-        <p v-else-if="!frame?.link" class="gaps">No stand is linked.</p>
+        <p v-else-if="hindrance" class="gaps">{{ hindrance }}</p>
       </template>
     </section>
   </div>
@@ -151,6 +200,18 @@ const reset = () => ask(async () => bench.take(dataOf(await api.POST('/api/v1/be
 
 <style scoped>
 .console {
+  --fault: #ffb0a8;
+  --el-fill-color-blank: var(--dark-sheet);
+  --el-bg-color-overlay: var(--dark-sheet);
+  --el-border-color: var(--dark-line);
+  --el-border-color-hover: var(--dark-soft);
+  --el-text-color-regular: var(--dark-ink);
+  --el-text-color-placeholder: var(--dark-soft);
+  --el-disabled-bg-color: transparent;
+  --el-disabled-border-color: var(--dark-line);
+  --el-disabled-text-color: var(--dark-soft);
+  --el-color-primary: #d9a273;
+  --el-checkbox-font-size: 12px;
   display: grid;
   grid-template-columns: 330px minmax(0, 1fr);
   gap: 22px;
@@ -176,6 +237,9 @@ progress {
   padding: 8px 12px;
   border-radius: 4px;
   font-weight: 700;
+}
+.problem.quiet {
+  background: #4a3410;
 }
 .caution {
   border-left: 4px solid #d8a72e;

@@ -2,12 +2,16 @@
 /** What to run: motor sample, propeller, supply, stand, plateaus, limits and air. */
 import { useQuery } from '@tanstack/vue-query'
 import { computed, watch } from 'vue'
+import { fieldMessage } from '@/api/client'
 import { motorsQuery, propellersQuery, standsQuery, suppliesQuery } from '@/api/queries'
 import { useInHand } from '@/app/useInHand'
 import { duration } from '@/figures/format'
-import { type BenchDraft, profileSeconds, readLevels } from './setup'
+import { readNumber } from '@/figures/readNumber'
+import NumberField from '@/forms/NumberField.vue'
+import { canBeOff, type LimitName, LIMITS, proposed } from './limits'
+import { type BenchDraft, type FaultName, faultsOf, profileSeconds, readLevels } from './setup'
 
-const props = defineProps<{ wantedMotor: number | null; disabled: boolean }>()
+const props = defineProps<{ wantedMotor: number | null; disabled: boolean; refusal?: unknown }>()
 const draft = defineModel<BenchDraft>({ required: true })
 const inHand = useInHand()
 const { data: motors } = useQuery(motorsQuery())
@@ -44,19 +48,57 @@ watch(
     if (motor) inHand.value = motor.id
   },
 )
+const chosen = computed(() =>
+  motors.value?.find((row) => row.samples.some((sample) => sample.id === draft.value.sample)),
+)
 // Each supply brings its own floor; the reviewer may change it afterwards.
 watch(
   () => draft.value.supply,
   (now, before) => {
-    if (supply.value && (now !== before || !draft.value.voltage_floor_v))
-      draft.value.voltage_floor_v = supply.value.floor_v.toFixed(1)
+    if (supply.value && (now !== before || !draft.value.limits.voltage_floor_v))
+      draft.value.limits.voltage_floor_v = supply.value.floor_v.toFixed(1)
   },
 )
+// Power and speed are proposed from what is chosen, until somebody types there.
+const proposedBefore: Record<string, string> = {}
+watch(
+  () => [draft.value.limits.current_a, supply.value?.open_circuit_v, chosen.value?.id] as const,
+  () => {
+    for (const name of ['power_w', 'speed_rpm'] as const) {
+      const text = draft.value.limits[name]
+      const next = proposed(
+        name,
+        draft.value.limits.current_a,
+        supply.value?.open_circuit_v,
+        chosen.value?.kv_label_rpm_per_v,
+      )
+      if (next && (!text || text === proposedBefore[name])) draft.value.limits[name] = next
+      proposedBefore[name] = next
+    }
+  },
+  { immediate: true },
+)
+
+const faults = computed(() => faultsOf(draft.value))
+/** What the server or the agent said beside a field; gone as soon as something else is typed. */
+const said = (name: string) =>
+  fieldMessage(props.refusal, name) || fieldMessage(props.refusal, `limits.${name}`)
+const faultOf = (name: FaultName) => faults.value[name] ?? said(name)
+
+function setOff(name: LimitName, off: boolean) {
+  draft.value.off = off
+    ? [...draft.value.off, name]
+    : draft.value.off.filter((other) => other !== name)
+}
 
 const time = computed(() => {
   const levels = readLevels(draft.value.levels)
   const seconds = levels
-    ? profileSeconds(levels, Number(draft.value.dwell_s), Number(draft.value.ramp_pct_per_s))
+    ? profileSeconds(
+        levels,
+        readNumber(draft.value.dwell_s) ?? NaN,
+        readNumber(draft.value.ramp_pct_per_s) ?? NaN,
+      )
     : NaN
   return Number.isFinite(seconds) ? duration(seconds) : '—'
 })
@@ -93,50 +135,77 @@ const time = computed(() => {
       No live stand yet: <RouterLink to="/rig">add one in the rig</RouterLink>.
     </p>
     <label for="levels">Plateaus, % throttle</label>
-    <input id="levels" v-model="draft.levels" class="figures" />
+    <input
+      id="levels"
+      v-model="draft.levels"
+      class="figures"
+      :aria-invalid="Boolean(faults.levels)"
+    />
+    <p v-if="faults.levels" class="fault" role="alert">{{ faults.levels }}.</p>
     <div class="row">
-      <label>Dwell, s <input v-model="draft.dwell_s" class="figures" inputmode="decimal" /></label>
-      <label
-        >Ramp, %/s <input v-model="draft.ramp_pct_per_s" class="figures" inputmode="decimal"
-      /></label>
+      <NumberField v-model="draft.dwell_s" label="Dwell" unit="s" :problem="faultOf('dwell_s')" />
+      <NumberField
+        v-model="draft.ramp_pct_per_s"
+        label="Ramp"
+        unit="%/s"
+        :problem="faultOf('ramp_pct_per_s')"
+      />
       <div class="takes">
         takes<br /><strong>{{ time }}</strong>
       </div>
     </div>
-    <h2>Cut at</h2>
-    <div class="row">
-      <label
-        >Current, A <input v-model="draft.current_a" class="figures" inputmode="decimal"
-      /></label>
-      <label
-        >Motor, °C <input v-model="draft.motor_temp_c" class="figures" inputmode="decimal"
-      /></label>
-      <label
-        >Thrust, gf <input v-model="draft.thrust_gf" class="figures" inputmode="decimal"
-      /></label>
-    </div>
-    <div class="row">
-      <label
-        >Below, V <input v-model="draft.voltage_floor_v" class="figures" inputmode="decimal"
-      /></label>
-      <p class="note floor">
-        {{
-          supply?.cells
-            ? `A pack of ${supply.cells} cells is not run below its floor.`
-            : 'A supply that folds back shows here.'
-        }}
-      </p>
+    <h2 id="cut-at">Cut at</h2>
+    <div class="limits" role="group" aria-labelledby="cut-at">
+      <NumberField
+        v-for="limit in LIMITS"
+        :key="limit.name"
+        v-model="draft.limits[limit.name]"
+        inline
+        :label="limit.label"
+        :unit="limit.unit"
+        :within="limit.within"
+        :disabled="draft.off.includes(limit.name)"
+        :problem="faultOf(limit.name)"
+      >
+        <el-checkbox
+          v-if="canBeOff(limit.name)"
+          :model-value="draft.off.includes(limit.name)"
+          :aria-label="`${limit.label}: no limit`"
+          @update:model-value="(on: unknown) => setOff(limit.name, Boolean(on))"
+          >off</el-checkbox
+        >
+        <span v-else class="always">always</span>
+      </NumberField>
     </div>
     <p v-if="supply?.trip_a" class="note">{{ supply.name }} trips at {{ supply.trip_a }} A.</p>
+    <p v-if="supply" class="note">
+      {{
+        supply.cells
+          ? `A pack of ${supply.cells} cells is not run below ${supply.floor_v.toFixed(1)} V.`
+          : 'A supply that folds back shows below its floor.'
+      }}
+    </p>
+    <label for="grace">Without a page that could stop it, the run ends after</label>
+    <el-select
+      id="grace"
+      v-model="draft.page_grace_s"
+      aria-label="Without a page that could stop it, the run ends after"
+    >
+      <el-option v-for="s in [2, 5, 10]" :key="s" :value="s" :label="`${s} s`" />
+    </el-select>
     <h2>Air</h2>
     <div class="row">
-      <label>°C <input v-model="draft.air_temp_c" class="figures" inputmode="decimal" /></label>
-      <label
-        >hPa <input v-model="draft.air_pressure_hpa" class="figures" inputmode="decimal"
-      /></label>
-      <label
-        >% RH <input v-model="draft.air_humidity_pct" class="figures" inputmode="decimal"
-      /></label>
+      <NumberField v-model="draft.air_temp_c" label="°C" :problem="faultOf('air_temp_c')" />
+      <NumberField
+        v-model="draft.air_pressure_hpa"
+        label="hPa"
+        :problem="faultOf('air_pressure_hpa')"
+      />
+      <NumberField
+        v-model="draft.air_humidity_pct"
+        label="% RH"
+        :problem="faultOf('air_humidity_pct')"
+      />
     </div>
   </fieldset>
 </template>
@@ -158,7 +227,7 @@ h2 {
   font-size: 14px;
 }
 select,
-input {
+#levels {
   width: 100%;
   height: 34px;
   border: 1px solid var(--dark-line);
@@ -178,6 +247,21 @@ input {
   flex: 1;
   min-width: 0;
 }
+.limits {
+  display: grid;
+  gap: 5px;
+  margin-top: 6px;
+}
+.always {
+  font-size: 12px;
+  width: 52px;
+}
+.fault {
+  margin: 2px 0 0;
+  font-size: 12.5px;
+  font-weight: 700;
+  color: var(--fault);
+}
 .takes {
   margin-top: 7px;
   font-size: 13px;
@@ -187,10 +271,6 @@ input {
   font-family: var(--mono);
   color: var(--dark-ink);
   line-height: 34px;
-}
-.floor {
-  flex: 2;
-  align-self: end;
 }
 .note {
   font-size: 12.5px;

@@ -3,31 +3,62 @@
 import { computed } from 'vue'
 import Digits from '@/figures/Digits.vue'
 import { formatNumber } from '@/figures/format'
+import type { Schemas } from '@/api/client'
 import { labelOf, unitOf } from '@/figures/quantities'
 import type { Frame } from '@/live/useBench'
 import { nearness } from './setup'
 
 const props = defineProps<{ frame: Frame | null }>()
 
+type LimitState = Schemas['LimitState']
+
 const SHOWN: [string, number][] = [
   ['throttle_pct', 0],
   ['thrust_gf', 0],
   ['current_a', 1],
+  ['power_w', 0],
   ['speed_rpm', 0],
   ['voltage_v', 2],
   ['motor_temp_c', 1],
+  ['vibration_g', 2],
 ]
+
+/** The value that cuts: the run's, or the stand's own where that comes first. */
+const cutsAt = (limit: LimitState) => {
+  const own = limit.limit ?? Infinity
+  const most = limit.stand_limit ?? Infinity
+  return Math.min(own, most)
+}
+
+function words(limit: LimitState): string {
+  const unit = limit.unit
+  if (limit.state === 'off') return `no limit: ${limit.off_by || 'nobody'}’s choice`
+  const at = formatNumber(cutsAt(limit), Number.isInteger(cutsAt(limit)) ? 0 : 1)
+  const what =
+    limit.name === 'lost_rpm_s'
+      ? `cut when lost for ${at} s`
+      : limit.name === 'voltage_floor_v'
+        ? `cut below ${at} ${unit}`
+        : limit.limit === null
+          ? `cut at ${at} ${unit}: the stand’s own; the run’s is off, ${limit.off_by}’s choice`
+          : (limit.stand_limit ?? Infinity) < limit.limit
+            ? `cut at ${at} ${unit}, the stand’s own`
+            : `cut at ${at} ${unit}`
+  return limit.state === 'cannot_judge' ? `${what}: CANNOT BE JUDGED, no reading` : what
+}
 
 const cells = computed(() =>
   SHOWN.map(([name, decimals]) => {
     const value = props.frame?.values[name]
-    const limit = props.frame?.limits?.[name]
+    const limits = props.frame?.limits.filter((limit) => limit.channel === name) ?? []
+    const upper = limits.find((limit) => limit.name === name && limit.state !== 'off')
+    const at = upper ? cutsAt(upper) : null
     return {
       name,
       text: value === undefined ? '—' : formatNumber(value, decimals),
-      limit,
-      near: nearness(value, limit),
-      share: value !== undefined && limit ? Math.min(1, Math.max(0, value / limit)) : null,
+      limits: limits.map((limit) => ({ ...limit, words: words(limit) })),
+      near: nearness(value, at),
+      share: value !== undefined && at ? Math.min(1, Math.max(0, value / at)) : null,
     }
   }),
 )
@@ -45,8 +76,14 @@ const NEAR_WORDS = ['', 'near its limit', 'over its limit']
         <span v-if="cell.share !== null" class="bar"
           ><i :style="{ width: `${100 * cell.share}%` }"
         /></span>
-        <template v-if="cell.limit">cut at {{ cell.limit }} {{ unitOf(cell.name) }}</template>
-        {{ NEAR_WORDS[cell.near] }}
+        <span
+          v-for="limit in cell.limits"
+          :key="limit.name"
+          :class="limit.state"
+          :title="limit.words"
+          >{{ limit.words }}</span
+        >
+        <strong v-if="cell.near">{{ NEAR_WORDS[cell.near] }}</strong>
       </dd>
     </div>
   </dl>
@@ -55,7 +92,7 @@ const NEAR_WORDS = ['', 'near its limit', 'over its limit']
 <style scoped>
 .figures {
   display: grid;
-  grid-template-columns: repeat(3, minmax(0, 1fr));
+  grid-template-columns: repeat(4, minmax(0, 1fr));
   gap: 10px;
   margin: 0;
 }
@@ -63,7 +100,7 @@ const NEAR_WORDS = ['', 'near its limit', 'over its limit']
   background: var(--dark-sheet);
   border: 1px solid var(--dark-line);
   border-radius: 5px;
-  padding: 6px 14px;
+  padding: 6px 12px;
 }
 dt {
   color: var(--dark-soft);
@@ -73,7 +110,7 @@ dd {
   margin: 0;
   font-family: var(--mono);
   font-weight: 700;
-  font-size: 42px;
+  font-size: 34px;
   line-height: 1.1;
   white-space: nowrap;
 }
@@ -87,6 +124,18 @@ dd {
   font: 400 12px/1.4 var(--text);
   color: var(--dark-soft);
   min-height: 17px;
+  white-space: normal;
+}
+.limit span {
+  display: inline-block;
+  margin-right: 8px;
+}
+.limit .off {
+  color: #e2c27a;
+}
+.limit .cannot_judge {
+  color: #ff8a80;
+  font-weight: 700;
 }
 .bar {
   display: inline-block;

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 /** The look around before arming. It asks; it does not make a run safe. */
-import { CHECKLIST } from './setup'
+import type { CheckItem } from './setup'
 
-defineProps<{ disabled: boolean }>()
+defineProps<{ items: CheckItem[]; disabled: boolean }>()
 const confirmed = defineModel<Set<string>>({ required: true })
 
 function toggle(key: string, on: boolean) {
@@ -16,7 +16,7 @@ function toggle(key: string, on: boolean) {
 <template>
   <fieldset class="checklist" :disabled="disabled">
     <legend>Before you arm</legend>
-    <label v-for="item in CHECKLIST" :key="item.key">
+    <label v-for="item in items" :key="item.key" :class="{ chosen: item.key.startsWith('off_') }">
       <input
         type="checkbox"
         :checked="confirmed.has(item.key)"
@@ -53,6 +53,10 @@ label {
   align-items: center;
   min-height: 28px;
   font-size: 13.5px;
+}
+.chosen {
+  color: #e2c27a;
+  font-weight: 700;
 }
 input {
   width: 18px;

@@ -12,6 +12,7 @@ import Figure from '@/figures/Figure.vue'
 import MotorMark from '@/figures/MotorMark.vue'
 import { dateTime } from '@/figures/format'
 import { nextPath } from './nextPath'
+import SetAsideRuns from './SetAsideRuns.vue'
 
 const inHand = useInHand()
 const search = ref('')
@@ -31,6 +32,7 @@ function take(id: number, path: string) {
 
 <template>
   <h1>Board</h1>
+  <SetAsideRuns />
   <PageState :loading="isPending" :error="error" :retry="refetch" />
   <section v-if="data && !data.motors.length && !sought" class="sheet empty">
     <h2>The bench is empty</h2>

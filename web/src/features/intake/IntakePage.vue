@@ -10,6 +10,7 @@ import PageState from '@/app/PageState.vue'
 import { useInHand } from '@/app/useInHand'
 import { useSession } from '@/app/useSession'
 import Figure from '@/figures/Figure.vue'
+import { readTyped } from '@/figures/readNumber'
 import MotorMark from '@/figures/MotorMark.vue'
 import { BASES, KINDS, OBTAINED, TURNING } from './words'
 
@@ -68,11 +69,10 @@ watchDebounced(
   { debounce: 250, immediate: true },
 )
 
-const kv = computed(() => {
-  const text = draft.value.kv.replace(',', '').trim()
-  return text ? Number(text) : null
-})
+const typedKv = computed(() => readTyped(draft.value.kv, [50, 30_000]))
+const kv = computed(() => (typedKv.value.kind === 'number' ? typedKv.value.value : null))
 const kvFault = computed(() => {
+  if (typedKv.value.kind === 'wrong') return typedKv.value.why
   if (kv.value === null || kv.value > 0) return ''
   return 'A number of rpm/V; leave it empty where no kV is printed.'
 })
@@ -217,7 +217,7 @@ async function takeIn() {
       </div>
       <label for="note">Note</label>
       <el-input id="note" v-model="draft.note" type="textarea" :rows="2" />
-      <label v-if="size && kv === null && draft.kind === 'outrunner'" class="meant">
+      <label v-if="size && typedKv.kind === 'empty' && draft.kind === 'outrunner'" class="meant">
         <input v-model="emptyKvMeant" type="checkbox" /> No kV is printed on it
       </label>
       <p v-if="problem" class="problem" role="alert">{{ sentenceOf(problem) }}</p>

@@ -5,7 +5,7 @@ import { ref } from 'vue'
 import { api, sentenceOf } from '@/api/client'
 import { refreshRecord } from '@/api/queries'
 import { useSession } from '@/app/useSession'
-import { readNumber } from '@/features/teardown/answers'
+import { readNumber } from '@/figures/readNumber'
 
 const props = defineProps<{ length: number }>()
 const { mayWrite } = useSession()

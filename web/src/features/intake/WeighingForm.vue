@@ -5,7 +5,7 @@ import { useLocalStorage } from '@vueuse/core'
 import { computed, nextTick, ref } from 'vue'
 import { api, fieldMessage, sentenceOf } from '@/api/client'
 import { refreshRecord } from '@/api/queries'
-import { readNumber } from '@/features/teardown/answers'
+import { readNumber } from '@/figures/readNumber'
 import { lastDigit, massFault, optional } from './typed'
 
 const props = defineProps<{ sample: number }>()

@@ -1,5 +1,5 @@
 /** What is typed at intake, read as numbers, and faults said beside their fields. */
-import { readNumber } from '@/features/teardown/answers'
+import { readNumber } from '@/figures/readNumber'
 
 /** A typed number or null for an empty field; undefined when it is neither. */
 export function optional(text: string): number | null | undefined {

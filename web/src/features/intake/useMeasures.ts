@@ -4,7 +4,8 @@ import { useLocalStorage } from '@vueuse/core'
 import { computed, ref, type Ref } from 'vue'
 import { fieldMessage, type Schemas, sentenceOf } from '@/api/client'
 import { vocabularyQuery } from '@/api/queries'
-import { numberFault, readNumber } from '@/features/teardown/answers'
+import { numberFault } from '@/features/teardown/answers'
+import { readNumber } from '@/figures/readNumber'
 import { useSheet } from '@/features/teardown/useSheet'
 
 export interface Measure {

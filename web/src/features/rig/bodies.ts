@@ -1,5 +1,5 @@
 /** What the rig's forms send: numbers as typed on a bench, percents and mΩ brought to the API's units. */
-import { readNumber } from '@/features/teardown/answers'
+import { readNumber } from '@/figures/readNumber'
 
 /** A number that must be there; NaN is refused by the server with the field's name. */
 const needed = (text: string): number => readNumber(text) ?? NaN

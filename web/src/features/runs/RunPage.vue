@@ -14,6 +14,7 @@ import SampleThumb from '@/cutaway/SampleThumb.vue'
 import MotorMark from '@/figures/MotorMark.vue'
 import { headOf, labelOf, unitOf } from '@/figures/quantities'
 import PointTable from './PointTable.vue'
+import RunLimits from './RunLimits.vue'
 import RunReview from './RunReview.vue'
 import { traceOption } from './traceOption'
 
@@ -111,6 +112,7 @@ async function rebuild() {
     <section v-if="run.outcome && run.outcome !== 'completed'" class="sheet remark">
       <strong>{{ run.outcome }}:</strong> {{ run.end_reason }} The data up to the cut is kept.
     </section>
+    <RunLimits v-if="run.limits.length" :run="run" />
     <section v-if="run.stale" class="sheet remark">
       These figures were made by core {{ run.core_version }} or from other data.
       <el-button v-if="mayWrite" size="small" @click="rebuild">Rebuild them</el-button>

@@ -3,7 +3,8 @@
 import { useLocalStorage } from '@vueuse/core'
 import { computed, nextTick, ref, watch } from 'vue'
 import type { Schemas } from '@/api/client'
-import { answerInWords, numberFault, readNumber, type Reference, suggestionOf } from './answers'
+import { readNumber } from '@/figures/readNumber'
+import { answerInWords, numberFault, type Reference, suggestionOf } from './answers'
 
 type Answer = Partial<Schemas['ObservationRequest']>
 

@@ -5,7 +5,6 @@ import {
   answerOfSign,
   nextOpen,
   numberFault,
-  readNumber,
   suggestionOf,
 } from './answers'
 import { anAttribute } from '@/tests/mounting'
@@ -101,18 +100,6 @@ describe('a number that cannot be', () => {
     expect(numberFault(mm, '21,2')).toBe('')
     expect(numberFault(poles, '14')).toBe('')
   })
-})
-
-describe('numbers typed at the bench', () => {
-  it.each([
-    ['21.2', 21.2],
-    ['21,2', 21.2],
-    [' 14 ', 14],
-  ])('%s', (text, value) => expect(readNumber(text)).toBe(value))
-
-  it.each(['', 'tight', '1e3', '-2', '2..1'])('refuses %s', (text) =>
-    expect(readNumber(text)).toBeNull(),
-  )
 })
 
 describe('the next open question', () => {

@@ -1,5 +1,6 @@
 /** Answers of the teardown in words, and which key gives which answer. */
 import type { Schemas } from '@/api/client'
+import { numberFault as typedFault, readNumber } from '@/figures/readNumber'
 
 type Attribute = Schemas['Attribute']
 type Observation = Schemas['Observation']
@@ -77,16 +78,10 @@ export function answerOfSign(
   return { status: 'ordinal', ordinal: ORDINALS[at], reference: reference.id }
 }
 
-/** A number as typed on a bench: a decimal comma is fine, a word is not. */
-export function readNumber(text: string): number | null {
-  const cleaned = text.trim().replace(',', '.')
-  return /^\d+(\.\d+)?$/.test(cleaned) ? Number(cleaned) : null
-}
-
 /** Why a typed number cannot be kept, in words beside its field; empty when it can. */
 export function numberFault(attribute: Attribute, text: string): string {
   const value = readNumber(text)
-  if (value === null) return 'Write a number, for instance 21.2.'
+  if (value === null) return `${typedFault(text)} Write a number, for instance 21.2.`.trim()
   const unit = attribute.unit ? ` ${attribute.unit}` : ''
   const high = attribute.high ?? Infinity
   if (value < attribute.low || value > high)

@@ -1,0 +1,38 @@
+<script setup lang="ts">
+/** The limits a run was made under, and who chose that one is off. */
+import { computed } from 'vue'
+import type { Schemas } from '@/api/client'
+import { formatNumber } from '@/figures/format'
+
+const props = defineProps<{ run: Schemas['RunDetail'] }>()
+const DEFAULT_GRACE_S = 2
+
+const on = computed(() => props.run.limits.filter((limit) => limit.limit !== null))
+const off = computed(() => props.run.limits.filter((limit) => limit.limit === null))
+const brief = (value: number) => formatNumber(value, Number.isInteger(value) ? 0 : 1)
+</script>
+
+<template>
+  <section class="sheet small limits" aria-label="Limits of the run">
+    <strong>Cut at</strong>
+    <span v-for="limit in on" :key="limit.name"
+      >{{ limit.label }} {{ limit.name === 'voltage_floor_v' ? 'below ' : ''
+      }}{{ brief(limit.limit ?? 0) }} {{ limit.unit }}</span
+    >
+    <span v-for="limit in off" :key="limit.name" class="tag caution"
+      >{{ limit.label }}: no limit,
+      {{ limit.off_by ? `${limit.off_by}’s choice` : 'who chose is not on record' }}</span
+    >
+    <span v-if="(run.page_grace_s ?? 0) > DEFAULT_GRACE_S" class="tag caution"
+      >went on for {{ run.page_grace_s }} s without a page</span
+    >
+  </section>
+</template>
+
+<style scoped>
+.limits {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 16px;
+}
+</style>

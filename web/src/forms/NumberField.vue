@@ -1,0 +1,66 @@
+<script setup lang="ts">
+/** One number with its unit; what cannot be read is said beside it, and kept as it was typed. */
+import { computed, useId } from 'vue'
+import { numberFault, type Range } from '@/figures/readNumber'
+
+const props = withDefaults(
+  defineProps<{
+    label: string
+    unit?: string
+    problem?: string
+    disabled?: boolean
+    placeholder?: string
+    /** The possible values, where a comma could mean two things. */
+    within?: Range
+    /** The label stands to the left instead of above. */
+    inline?: boolean
+  }>(),
+  { unit: '', problem: '', placeholder: '', within: undefined },
+)
+const text = defineModel<string>({ required: true })
+const id = useId()
+const fault = computed(() => numberFault(text.value, props.within) || props.problem)
+</script>
+
+<template>
+  <div class="number-field" :class="{ inline }">
+    <label :for="id"
+      >{{ label }}<template v-if="unit">, {{ unit }}</template></label
+    >
+    <el-input
+      :id="id"
+      v-model="text"
+      inputmode="decimal"
+      autocomplete="off"
+      :disabled="disabled"
+      :placeholder="placeholder"
+      :class="{ wrong: fault }"
+      :aria-invalid="Boolean(fault)"
+      :aria-describedby="fault ? `${id}-fault` : undefined"
+    />
+    <slot />
+    <p v-if="fault" :id="`${id}-fault`" class="fault" role="alert">{{ fault }}</p>
+  </div>
+</template>
+
+<style scoped>
+.number-field.inline {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 92px auto;
+  align-items: center;
+  gap: 2px 8px;
+}
+label {
+  font-size: 13px;
+}
+.fault {
+  grid-column: 1 / -1;
+  margin: 0;
+  font-size: 12.5px;
+  font-weight: 700;
+  color: var(--fault, var(--stop));
+}
+.wrong :deep(.el-input__wrapper) {
+  box-shadow: 0 0 0 2px var(--fault, var(--stop)) inset;
+}
+</style>
