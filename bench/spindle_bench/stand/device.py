@@ -217,6 +217,8 @@ class SimulatedStand:
         """Stopping is for everybody: no ownership asked. An owner hears of another's stop."""
         foreign = self.armed and client != self.owner
         by = str(message.get("by") or "")[:LONGEST_NAME]
+        if not self.armed and self.throttle_pct == 0:
+            return _ack(message)  # there is nothing to cut, and the last cut is remembered
         event = self._cut("stopped", f"Stopped by {by or 'another controller'}.", by)
         if foreign:
             self._events.append(event)

@@ -6,6 +6,7 @@ import { useRouter } from 'vue-router'
 import { api } from '@/api/client'
 import { duration, formatNumber } from '@/figures/format'
 import Digits from '@/figures/Digits.vue'
+import type { StandNow } from '@/live/stopDoor'
 import { useBench } from '@/live/useBench'
 import { useSession } from './useSession'
 
@@ -28,16 +29,28 @@ const STATE_WORDS: Record<string, string> = {
 const frame = computed(() => bench.frame)
 const link = computed(() => {
   if (bench.away || !frame.value) return { word: 'Bench agent away', tone: 'over' }
+  if (bench.silent_s) return { word: `No news for ${bench.silent_s} s`, tone: 'over' }
   if (!frame.value.link) return { word: 'No stand', tone: 'over' }
   return { word: frame.value.simulated ? 'Simulated stand' : 'Stand linked', tone: 'within' }
 })
 const state = computed(() => frame.value?.state ?? 'idle')
+/** What the stand says of itself, where the agent says nothing. */
+function bySelf(stand: StandNow | null): string {
+  if (!stand) return 'State unknown'
+  if ((stand.throttle_pct ?? 0) > 0) return `Throttle ${stand.throttle_pct} %, says the stand`
+  if (stand.armed) return 'Armed, says the stand'
+  if (stand.speed_rpm === null) return 'Throttle zero, speed unknown, says the stand'
+  return stand.speed_rpm > 60
+    ? 'Throttle zero, turning, says the stand'
+    : 'Zero and still, says the stand'
+}
 const stateWord = computed(() => {
   if (state.value === 'idle' && frame.value?.end?.outcome === 'interrupted') return 'INTERRUPTED'
   // Without the agent nothing is known of the state but what the stand itself says.
-  if (bench.away) return bench.door.stand?.armed ? 'ARMED, by the stand' : 'State unknown'
+  if (bench.away || bench.silent_s) return bySelf(bench.door.stand)
   return STATE_WORDS[state.value]
 })
+const interrupted = computed(() => stateWord.value === 'INTERRUPTED')
 const temperature = computed(() => frame.value?.values.motor_temp_c)
 const ready = computed(() => {
   const left = frame.value?.ready_in_s
@@ -65,7 +78,9 @@ async function logOut() {
       <RouterLink to="/" class="name">Taut Spindle</RouterLink>
       <span class="tag" :class="link.tone">{{ link.word }}</span>
       <span role="status"
-        ><RouterLink to="/bench" class="state" :class="state">{{ stateWord }}</RouterLink></span
+        ><RouterLink to="/bench" class="state" :class="[state, { interrupted }]">{{
+          stateWord
+        }}</RouterLink></span
       >
       <span v-if="temperature !== undefined" class="temp">
         Motor <Digits :text="formatNumber(temperature, 1)" /><span class="unit"> °C</span>
@@ -142,7 +157,8 @@ async function logOut() {
 .state.running,
 .state.aborting,
 .state.coasting,
-.state.zeroed {
+.state.zeroed,
+.state.interrupted {
   color: #8a3e12;
 }
 .state.faulted {

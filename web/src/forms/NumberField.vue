@@ -31,6 +31,7 @@ const fault = computed(() => numberFault(text.value, props.within) || props.prob
       :id="id"
       v-model="text"
       inputmode="decimal"
+      :size="inline ? 'small' : 'default'"
       autocomplete="off"
       :disabled="disabled"
       :placeholder="placeholder"
@@ -46,7 +47,7 @@ const fault = computed(() => numberFault(text.value, props.within) || props.prob
 <style scoped>
 .number-field.inline {
   display: grid;
-  grid-template-columns: minmax(0, 1fr) 92px auto;
+  grid-template-columns: minmax(0, 1fr) 92px 56px;
   align-items: center;
   gap: 2px 8px;
 }

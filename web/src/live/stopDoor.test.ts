@@ -130,6 +130,7 @@ describe('the way to the stop door', () => {
 
   it('renews its pass every few minutes from the ping, once', async () => {
     await entered()
+    sockets[0]?.says({ type: 'ping', n: 0 })
     clock += 5 * 60_000
     for (let n = 0; n < 3; n++) sockets[0]?.says({ type: 'ping', n })
     await vi.advanceTimersByTimeAsync(0)
@@ -137,6 +138,18 @@ describe('the way to the stop door', () => {
       't1',
       't2',
     ])
+  })
+
+  it('leaves a door that is open and silent, and tries anew', async () => {
+    const door = await entered()
+    clock += 1400
+    door.poke()
+    expect(door.isOpen).toBe(true)
+    clock += 200
+    door.poke()
+    expect(views.at(-1)?.open).toBe(false)
+    await vi.advanceTimersByTimeAsync(0)
+    expect(sockets).toHaveLength(2)
   })
 
   it('is left when nobody is logged in', async () => {

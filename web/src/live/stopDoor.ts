@@ -27,6 +27,8 @@ type Socket = Pick<WebSocket, 'send' | 'close' | 'readyState'> & {
 
 const OPEN = 1
 const RETRY_MS = 250
+/** Pings come twice a second; a door that is silent for this long is left and tried anew. */
+const SILENT_MS = 1500
 const RENEW_MS = 4 * 60_000
 const BAD_TOKEN = 4401
 
@@ -39,6 +41,7 @@ export class StopDoor {
   private timer: ReturnType<typeof setTimeout> | undefined
   private wanted = false
   private number = 0
+  private heardAt = 0
 
   constructor(
     private readonly fetchPass: () => Promise<DoorPass>,
@@ -60,10 +63,7 @@ export class StopDoor {
     this.wanted = false
     clearTimeout(this.timer)
     this.pass = null
-    const socket = this.socket
-    this.socket = null
-    socket?.close()
-    this.show({ open: false, stand: null, troubles: [] })
+    this.drop()
   }
 
   get isOpen(): boolean {
@@ -80,6 +80,7 @@ export class StopDoor {
 
   /** Something woke the page: a chance to try a shut door again. */
   poke() {
+    if (this.socket && this.now() - this.heardAt > SILENT_MS) this.drop()
     if (!this.wanted || this.socket || this.now() - this.tried < RETRY_MS) return
     this.tried = this.now()
     void this.open()
@@ -96,6 +97,7 @@ export class StopDoor {
       return this.later()
     }
     this.socket = socket
+    this.heardAt = this.now()
     socket.onopen = () => this.socket === socket && this.present()
     socket.onmessage = (event) => this.socket === socket && this.heard(event.data)
     socket.onclose = (event) => {
@@ -105,6 +107,13 @@ export class StopDoor {
       this.show({ open: false, stand: null, troubles: [] })
       this.later()
     }
+  }
+
+  private drop() {
+    const socket = this.socket
+    this.socket = null
+    socket?.close()
+    this.show({ open: false, stand: null, troubles: [] })
   }
 
   private later() {
@@ -143,6 +152,7 @@ export class StopDoor {
     } catch {
       return
     }
+    this.heardAt = this.now()
     if (message.type === 'ping') {
       this.socket?.send(JSON.stringify({ type: 'pong', n: message.n }))
       this.show({ open: true, stand: message.stand ?? null, troubles: message.troubles ?? [] })

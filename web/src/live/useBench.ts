@@ -12,11 +12,15 @@ const HOT_STATES = ['armed', 'running', 'aborting', 'coasting']
 const ZERO_STATES = ['coasting', 'zeroed', 'safe', 'idle']
 const RETRY_MS = 1000
 const ARRIVES_WITHIN_MS = 900
+/** Frames come twenty a second; this long without one, nothing on the screen is news. */
+const STALE_MS = 1000
 export const NOT_ARRIVED = 'STOP did not arrive: cut the supply by hand.'
 
 export const useBench = defineStore('bench', () => {
   const frame = shallowRef<Frame | null>(null)
   const away = ref(false)
+  /** Seconds since the last frame, 0 while they come. */
+  const silent_s = ref(0)
   const trail = shallowRef<TrailPoint[]>([])
   const door = shallowRef<DoorView>({ open: false, stand: null, troubles: [] })
   const arming = ref(false)
@@ -28,6 +32,8 @@ export const useBench = defineStore('bench', () => {
   let retry: ReturnType<typeof setTimeout> | undefined
   let alarm: ReturnType<typeof setTimeout> | undefined
   let asked = 0
+  let lastFrame = 0
+  let looking: ReturnType<typeof setInterval> | undefined
 
   /** Whether a run is armed, running or on its way to rest. */
   const hot = computed(() => HOT_STATES.includes(frame.value?.state ?? ''))
@@ -44,7 +50,10 @@ export const useBench = defineStore('bench', () => {
 
   const theDoor = new StopDoor(
     async () => dataOf(await api.GET('/api/v1/bench/door/')),
-    (view) => (door.value = view),
+    (view) => {
+      door.value = view
+      lookForSilence()
+    },
     (id, arrived) => {
       if (id !== asked) return
       if (arrived) confirmed()
@@ -52,8 +61,16 @@ export const useBench = defineStore('bench', () => {
     },
   )
 
+  function lookForSilence() {
+    const silent_ms = performance.now() - lastFrame
+    silent_s.value = frame.value && silent_ms > STALE_MS ? Math.round(silent_ms / 1000) : 0
+  }
+
   function take(next: Frame) {
     away.value = false
+    lastFrame = performance.now()
+    silent_s.value = 0
+    if (next.state === 'armed') stopNews.value = ''
     frame.value = next
     if (next.time_s !== null && Object.keys(next.values).length)
       trail.value = extendTrail(trail.value, next.time_s, next.values)
@@ -63,6 +80,7 @@ export const useBench = defineStore('bench', () => {
 
   function connect() {
     theDoor.enter()
+    looking ??= setInterval(lookForSilence, 500)
     if (source) return
     source = new EventSource('/api/v1/bench/stream/')
     source.onmessage = (event: MessageEvent<string>) => take(JSON.parse(event.data) as Frame)
@@ -82,6 +100,8 @@ export const useBench = defineStore('bench', () => {
 
   function disconnect() {
     clearTimeout(retry)
+    clearInterval(looking)
+    looking = undefined
     source?.close()
     source = null
     theDoor.leave()
@@ -116,7 +136,7 @@ export const useBench = defineStore('bench', () => {
   }
 
   return {
-    frame, away, trail, door, hot, canCut, arming, stopping, stopProblem, stopNews,
+    frame, away, silent_s, trail, door, hot, canCut, arming, stopping, stopProblem, stopNews,
     take, connect, disconnect, stop,
   } // prettier-ignore
 })

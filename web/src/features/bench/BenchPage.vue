@@ -39,6 +39,7 @@ const mayArm = computed(
     gaps.value.length === 0 &&
     !busy.value &&
     !bench.away &&
+    !bench.silent_s &&
     bench.door.open &&
     Boolean(frame.value?.link) &&
     ['idle', 'safe', 'zeroed'].includes(state.value),
@@ -53,17 +54,18 @@ const interrupted = computed(
 const mayStart = computed(() => frame.value?.operator_id === user.value?.id)
 /** Why it cannot be armed although everything is filled in. */
 const hindrance = computed(() => {
-  if (bench.away) return 'The bench agent is away.'
+  if (bench.away || bench.silent_s) return 'The bench agent is away.'
   if (!frame.value?.link) return frame.value?.message || 'No stand is linked.'
   if (!bench.door.open) return 'The stop door is shut: this page could not stop the run.'
   return ''
 })
 /** While something turns the chart has the room; before and after, the checklist needs it. */
-const chartHeight = computed(() => (bench.hot ? 360 : finished.value ? 150 : 196))
+const chartHeight = computed(() => (bench.hot ? 360 : finished.value ? 130 : 150))
 
 watch(state, (now, before) => {
   if (now === 'running') startedAt_s.value = frame.value?.time_s ?? null
-  if (before !== now && ['safe', 'zeroed', 'faulted'].includes(now)) {
+  const over = ['armed', 'running', 'aborting', 'coasting'].includes(before ?? '')
+  if (over && !bench.hot) {
     // Each run asks for its own look around.
     confirmed.value = new Set()
     void refreshRecord(client)
@@ -138,7 +140,7 @@ const reset = () => ask(async () => bench.take(dataOf(await api.POST('/api/v1/be
     </section>
 
     <section class="right" aria-label="Live">
-      <LiveFigures :frame="frame" />
+      <LiveFigures :frame="frame" :silent_s="bench.silent_s" />
       <LiveChart
         :trail="bench.trail"
         :since_s="bench.hot || finished ? startedAt_s : null"
@@ -147,9 +149,7 @@ const reset = () => ask(async () => bench.take(dataOf(await api.POST('/api/v1/be
       <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
       <p v-if="state === 'faulted'" class="problem" role="alert">{{ frame?.message }}</p>
       <p v-if="interrupted" class="problem quiet" role="alert">{{ frame?.message }}</p>
-      <p v-if="state === 'coasting' || state === 'zeroed'" class="caution" role="status">
-        {{ frame?.message }}
-      </p>
+      <p v-if="state === 'zeroed'" class="caution" role="status">{{ frame?.message }}</p>
       <p v-if="frame?.bad_lines" class="caution">
         {{ frame.bad_lines }} {{ frame.bad_lines === 1 ? 'line' : 'lines' }} of the stand could not
         be read and {{ frame.bad_lines === 1 ? 'was' : 'were' }} left out; the last:
@@ -187,12 +187,14 @@ const reset = () => ask(async () => bench.take(dataOf(await api.POST('/api/v1/be
       <template v-else-if="!bench.hot">
         <BenchResult v-if="finished && frame?.run_id" :uid="frame.run_id" :end="frame.end" />
         <SafetyChecklist v-model="confirmed" :items="checklistOf(draft)" :disabled="!mayWrite" />
-        <p v-if="!mayWrite" class="soft">Your role may watch the bench, not run it.</p>
-        <HoldButton v-else :disabled="!mayArm" @held="arm">
-          {{ busy ? 'Taring and arming…' : 'Hold to arm' }}
-        </HoldButton>
-        <p v-if="mayWrite && gaps.length" class="gaps">{{ gaps.join(' · ') }}</p>
-        <p v-else-if="hindrance" class="gaps">{{ hindrance }}</p>
+        <div class="arm">
+          <p v-if="!mayWrite" class="soft">Your role may watch the bench, not run it.</p>
+          <HoldButton v-else :disabled="!mayArm" @held="arm">
+            {{ busy ? 'Taring and arming…' : 'Hold to arm' }}
+          </HoldButton>
+          <p v-if="mayWrite && gaps.length" class="gaps">{{ gaps.join(' · ') }}</p>
+          <p v-else-if="hindrance" class="gaps">{{ hindrance }}</p>
+        </div>
       </template>
     </section>
   </div>
@@ -200,6 +202,13 @@ const reset = () => ask(async () => bench.take(dataOf(await api.POST('/api/v1/be
 
 <style scoped>
 .console {
+  display: grid;
+  grid-template-columns: 330px minmax(0, 1fr);
+  gap: 22px;
+  align-items: start;
+}
+/* The form is dark; the result beside it is a light sheet with the ordinary colours. */
+.left {
   --fault: #ffb0a8;
   --el-fill-color-blank: var(--dark-sheet);
   --el-bg-color-overlay: var(--dark-sheet);
@@ -212,10 +221,6 @@ const reset = () => ask(async () => bench.take(dataOf(await api.POST('/api/v1/be
   --el-disabled-text-color: var(--dark-soft);
   --el-color-primary: #d9a273;
   --el-checkbox-font-size: 12px;
-  display: grid;
-  grid-template-columns: 330px minmax(0, 1fr);
-  gap: 22px;
-  align-items: start;
 }
 .title {
   font-size: 18px;
@@ -244,6 +249,14 @@ progress {
 .caution {
   border-left: 4px solid #d8a72e;
   padding-left: 10px;
+}
+/* However much there is to confirm, the arm control stays in sight. */
+.arm {
+  position: sticky;
+  bottom: -40px;
+  background: var(--dark);
+  padding: 6px 0 40px;
+  margin-bottom: -40px;
 }
 .act {
   margin-top: 10px;

@@ -53,11 +53,13 @@ const chosen = computed(() =>
 )
 // Each supply brings its own floor; the reviewer may change it afterwards.
 watch(
-  () => draft.value.supply,
+  () => supply.value?.id,
   (now, before) => {
-    if (supply.value && (now !== before || !draft.value.limits.voltage_floor_v))
+    const changed = before !== undefined && now !== before
+    if (supply.value && (changed || !draft.value.limits.voltage_floor_v))
       draft.value.limits.voltage_floor_v = supply.value.floor_v.toFixed(1)
   },
+  { immediate: true },
 )
 // Power and speed are proposed from what is chosen, until somebody types there.
 const proposedBefore: Record<string, string> = {}
@@ -169,6 +171,7 @@ const time = computed(() => {
       >
         <el-checkbox
           v-if="canBeOff(limit.name)"
+          size="small"
           :model-value="draft.off.includes(limit.name)"
           :aria-label="`${limit.label}: no limit`"
           @update:model-value="(on: unknown) => setOff(limit.name, Boolean(on))"
@@ -249,8 +252,8 @@ select,
 }
 .limits {
   display: grid;
-  gap: 5px;
-  margin-top: 6px;
+  gap: 3px;
+  margin-top: 4px;
 }
 .always {
   font-size: 12px;

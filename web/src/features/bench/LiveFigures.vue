@@ -8,7 +8,7 @@ import { labelOf, unitOf } from '@/figures/quantities'
 import type { Frame } from '@/live/useBench'
 import { nearness } from './setup'
 
-const props = defineProps<{ frame: Frame | null }>()
+const props = defineProps<{ frame: Frame | null; silent_s?: number }>()
 
 type LimitState = Schemas['LimitState']
 
@@ -30,20 +30,19 @@ const cutsAt = (limit: LimitState) => {
   return Math.min(own, most)
 }
 
+/** Before a run is chosen only the stand's own limits count. */
+const chosen = computed(() => props.frame?.limits.some((limit) => limit.limit !== null) ?? false)
+
 function words(limit: LimitState): string {
   const unit = limit.unit
-  if (limit.state === 'off') return `no limit: ${limit.off_by || 'nobody'}’s choice`
   const at = formatNumber(cutsAt(limit), Number.isInteger(cutsAt(limit)) ? 0 : 1)
-  const what =
-    limit.name === 'lost_rpm_s'
-      ? `cut when lost for ${at} s`
-      : limit.name === 'voltage_floor_v'
-        ? `cut below ${at} ${unit}`
-        : limit.limit === null
-          ? `cut at ${at} ${unit}: the stand’s own; the run’s is off, ${limit.off_by}’s choice`
-          : (limit.stand_limit ?? Infinity) < limit.limit
-            ? `cut at ${at} ${unit}, the stand’s own`
-            : `cut at ${at} ${unit}`
+  if (!chosen.value) return `the stand ends at ${at} ${unit}`
+  if (limit.state === 'off') return `no limit: ${limit.off_by}’s choice`
+  const own = (limit.stand_limit ?? Infinity) < (limit.limit ?? Infinity)
+  let what = own ? `cut at ${at} ${unit}, the stand’s own` : `cut at ${at} ${unit}`
+  if (limit.name === 'lost_rpm_s') what = `cut when lost for ${at} s`
+  if (limit.name === 'voltage_floor_v') what = `cut below ${at} ${unit}`
+  if (limit.limit === null) what += `; the run’s is off: ${limit.off_by}’s choice`
   return limit.state === 'cannot_judge' ? `${what}: CANNOT BE JUDGED, no reading` : what
 }
 
@@ -66,7 +65,10 @@ const NEAR_WORDS = ['', 'near its limit', 'over its limit']
 </script>
 
 <template>
-  <dl class="figures">
+  <p v-if="silent_s" class="old" role="alert">
+    These figures are {{ silent_s }} s old: the bench agent or the web process does not answer.
+  </p>
+  <dl class="figures" :class="{ stale: silent_s }">
     <div v-for="cell in cells" :key="cell.name" :class="`near-${cell.near}`">
       <dt>{{ labelOf(cell.name) }}</dt>
       <dd>
@@ -79,7 +81,7 @@ const NEAR_WORDS = ['', 'near its limit', 'over its limit']
         <span
           v-for="limit in cell.limits"
           :key="limit.name"
-          :class="limit.state"
+          :class="limit.limit === null && chosen ? 'off' : limit.state"
           :title="limit.words"
           >{{ limit.words }}</span
         >
@@ -149,6 +151,15 @@ dd {
   height: 100%;
   background: #6fb7ad;
 }
+.old {
+  margin: 0 0 8px;
+  padding: 6px 12px;
+  background: #4a3410;
+  font-weight: 700;
+}
+.stale dd:first-of-type {
+  opacity: 0.45;
+}
 .near-1 {
   border-color: #d8a72e !important;
 }
@@ -161,5 +172,17 @@ dd {
 }
 .near-2 .bar i {
   background: #ff5b52;
+}
+@media (max-width: 1000px) {
+  .figures > div {
+    padding: 6px 9px;
+  }
+  dd {
+    font-size: 24px;
+  }
+  .unit {
+    margin-left: 4px;
+    font-size: 14px;
+  }
 }
 </style>
