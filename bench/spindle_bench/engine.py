@@ -42,6 +42,9 @@ ARMED_FOR_S = 90.0
 CLEAN_UP_S = 3.0
 OVERTIME_S, OVERTIME_SHARE = 0.5, 0.01
 LATE_WITHIN_S = 1.0
+DOOR_SILENCE_S = 1.0
+"""The door speaks twice a second; longer silence is the door's, not the pages'."""
+
 BAD_LINES, BAD_LINES_WITHIN_S = 10, 5.0
 
 UNCONFIRMED = "The stand did not confirm zero throttle: cut its supply by hand."
@@ -333,10 +336,10 @@ class Engine:
             )  # fmt: skip
         grace = self.plan.page_grace_s
         if now - self._page_seen > grace:
-            if now - self._door_heard > grace:
-                text = f"The stop door has been silent for {grace:g} s; throttle cut."
+            if now - self._door_heard > DOOR_SILENCE_S:
+                text = f"The stop door is silent; no page could stop the run since {grace:g} s."
                 return RunEnd(Outcome.FAULT, "no_door", text)
-            text = f"The last page that could stop the run is gone since {grace:g} s; throttle cut."
+            text = f"The last page that could stop the run is gone since {grace:g} s."
             return RunEnd(Outcome.FAULT, "no_page", text)
         if self.state is State.RUNNING:
             planned = duration_s(self.plan.profile)
