@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import contextlib
 import json
-import os
 import shutil
 import signal
 import socket
@@ -52,18 +51,6 @@ class Application:
             connection.sendall(line)
             return json.loads(connection.makefile().readline())
 
-    def agent_pid(self) -> int:
-        """The process id of this application's bench agent."""
-        for path in Path("/proc").glob("[0-9]*/cmdline"):
-            try:
-                words = path.read_bytes().split(b"\0")
-                environment = (path.parent / "environ").read_bytes()
-            except OSError:
-                continue
-            if b"bench_agent" in words and f"SPINDLE_VAR={self.folder}".encode() in environment:
-                return int(path.parent.name)
-        raise AssertionError("the bench agent is not running")
-
 
 @contextlib.contextmanager
 def running_demo(name: str) -> Iterator[Application]:
@@ -72,12 +59,7 @@ def running_demo(name: str) -> Iterator[Application]:
     shutil.rmtree(folder, ignore_errors=True)
     port = free_port()
     command = [str(CHECKOUT / "spindle"), "demo", "--folder", str(folder), "--port", str(port)]
-    # A browser and everything else share this machine's cores; what 300 ms of silence do is
-    # tested in virtual time.
-    patient = {**os.environ, "SPINDLE_STAND_HEARTBEAT_MS": "2000"}
-    process = subprocess.Popen(
-        command, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True, env=patient
-    )
+    process = subprocess.Popen(command, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True)
     said: list[str] = []
     assert process.stdout is not None
     for line in process.stdout:

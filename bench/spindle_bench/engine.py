@@ -136,7 +136,7 @@ class Engine:
                 f"at most {LONGEST_HEARTBEAT_S:g} s is armed.",
                 code="heartbeat",
             )
-        if now - self._page_seen > plan.page_grace_s:
+        if self.page_age_s(now) > plan.page_grace_s:
             raise RefusedError(
                 "No open page answers, so nobody could stop the run from a screen; "
                 "see that the stop door is open.",
@@ -231,6 +231,10 @@ class Engine:
         self._door_heard = now
         if ago_s is not None and ago_s >= 0:
             self._page_seen = max(self._page_seen, now - ago_s)
+
+    def page_age_s(self, now: float) -> float:
+        """How long ago a page answered [s]."""
+        return now - self._page_seen
 
     def failed(self, error: BaseException, now: float) -> None:
         """Something in this process broke: stop first, then say so."""
@@ -544,9 +548,7 @@ class Engine:
 
     def _enter(self, state: State, message: str) -> None:
         if state is State.ARMED and self.plan is not None and self.hello is not None:
-            self.monitor = LimitMonitor.on_stand(
-                self.plan.limits, self.hello, self.plan.limits_off
-            )
+            self.monitor = LimitMonitor.on_stand(self.plan.limits, self.hello, self.plan.limits_off)
         self.state, self.message = state, message
 
     def _command(self, message: Message) -> None:

@@ -299,9 +299,7 @@ class LimitMonitor:
             return Breach("throttle_mismatch", message, time_s)
         return None
 
-    def _missing(
-        self, name: str, label: str, time_s: float, throttle_pct: float
-    ) -> Breach | None:
+    def _missing(self, name: str, label: str, time_s: float, throttle_pct: float) -> Breach | None:
         """A reading that is missing too long under throttle."""
         if not self._overdue(name, throttle_pct > 0, time_s, self.limits.lost_sensor_s):
             return None

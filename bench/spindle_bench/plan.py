@@ -109,7 +109,7 @@ def _read(data: dict[str, Any], off: dict[str, str]) -> RunPlan:
 
 
 def checklist_of(limits_off: Sequence[str], page_grace_s: float = PAGE_GRACE_S) -> list[str]:
-    """Everything that must be confirmed: the look around, each limit that is off, a longer grace."""
+    """What must be confirmed: the look around, each limit that is off, a longer grace."""
     longer = ["longer_page_grace"] if page_grace_s > PAGE_GRACE_S else []
     return [*CHECKLIST, *(f"off_{name}" for name in KINDS if name in limits_off), *longer]
 

@@ -33,7 +33,7 @@ def make_plan(
         {**FACTS, **facts},
         {"title": "a test", "operator": "Ilse", "operator_id": OPERATOR},
         rate_hz,
-        {name: "Ilse" for name in limits.off},
+        dict.fromkeys(limits.off, "Ilse"),
         page_grace_s,
     )
 

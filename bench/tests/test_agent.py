@@ -44,8 +44,9 @@ class House:
             store=self.store,
         )  # fmt: skip
         self.tasks.append(asyncio.create_task(self.agent.run()))
-        self.door, open_ = Door(key=KEY, stand_port=server.port, agent_socket=self.path), (
-            asyncio.Event()
+        self.door, open_ = (
+            Door(key=KEY, stand_port=server.port, agent_socket=self.path),
+            (asyncio.Event()),
         )
         self.tasks.append(asyncio.create_task(self.door.run("127.0.0.1", 0, [ORIGIN], open_)))
         await open_.wait()
@@ -220,7 +221,12 @@ def test_strangers_are_shown_out_of_the_door(tmp_path):
             url = f"ws://127.0.0.1:{house.door.port}/"
             with pytest.raises(InvalidStatus):
                 await connect(url, origin="http://elsewhere.test")
-            for first in ('{"type": "stop", "id": 1}', "[]", "{", '{"type": "token", "token": "x"}'):
+            for first in (
+                '{"type": "stop", "id": 1}',
+                "[]",
+                "{",
+                '{"type": "token", "token": "x"}',
+            ):
                 async with connect(url, origin=ORIGIN) as socket:
                     await socket.send(first)
                     with pytest.raises(ConnectionClosed) as caught:
@@ -262,7 +268,11 @@ def test_what_is_asked_of_the_agent_is_checked(tmp_path):
                     do="arm", plan=wide, checklist=checklist_of(list(wide["limits_off"]))
                 )
             assert (caught.value.code, caught.value.field) == ("above_stand", "thrust_gf")
-            for what in ({"do": "dance"}, {"do": "arm", "plan": 7}, {"do": "retry", "run_id": "../x"}):
+            for what in (
+                {"do": "dance"},
+                {"do": "arm", "plan": 7},
+                {"do": "retry", "run_id": "../x"},
+            ):
                 with pytest.raises(RefusedError):
                     await house.request(**what)
             assert not house.stand.armed
@@ -287,7 +297,9 @@ def test_an_id_that_was_recorded_is_not_armed_again(tmp_path):
 def test_an_interrupted_run_is_said_by_the_next_agent(tmp_path):
     spool = tmp_path / "agent" / "spool"
     house = House(tmp_path)
-    agent = Agent(folder=tmp_path / "agent", socket_path=house.path, stand_port=1, store=house.store)
+    agent = Agent(
+        folder=tmp_path / "agent", socket_path=house.path, stand_port=1, store=house.store
+    )
     agent.spool.begin(LONG, ["throttle_pct"])
     agent.spool.add([1.0], [[5.0]])
     agent.spool.close()

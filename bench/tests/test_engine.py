@@ -7,7 +7,7 @@ import pytest
 
 from spindle_bench.errors import RefusedError
 from spindle_bench.limits import Limits
-from spindle_bench.rehearsal import VirtualBench, rehearse
+from spindle_bench.rehearsal import rehearse
 from spindle_bench.stand.device import SimulatedStand
 from spindle_bench.states import Outcome, State
 from spindle_core.operating_point import solve

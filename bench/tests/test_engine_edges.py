@@ -1,5 +1,6 @@
-"""Where the engine could be fooled: slow ticks, clocks that jump, bad lines, full disks, no page."""
+"""Where the engine could be fooled: slow ticks, clocks that jump, bad lines, full disks."""
 
+import itertools
 import json
 
 import pytest
@@ -15,7 +16,7 @@ from .conftest import OPERATOR, cause, make_plan, only_end, running, until_cut
 LONG = {"levels": (100.0,), "dwell_s": 30.0}
 
 
-# ---- silence, however slowly the agent ticks -----------------------------------------------------
+# ---- silence, however slowly the agent ticks ---------------------------------------------------
 
 
 @pytest.mark.parametrize("tick_s", [0.013, 0.05, 0.12, 0.15, 0.25, 0.4])
@@ -61,7 +62,7 @@ def test_samples_doubled_for_ever_are_no_new_samples(bench):
     assert only_end(bench).code == "no_samples"
 
 
-# ---- the stand's clock ------------------------------------------------------------------------------
+# ---- the stand's clock -------------------------------------------------------------------------
 
 
 def test_a_jump_forward_never_reaches_the_throttle(bench):
@@ -147,7 +148,7 @@ def test_a_run_never_outlasts_its_planned_time(bench, monkeypatch):
     assert only_end(bench).code == "overtime"
 
 
-# ---- what a stand says ------------------------------------------------------------------------------
+# ---- what a stand says -------------------------------------------------------------------------
 
 
 @pytest.mark.parametrize("heartbeat_ms", [60_000, 1001, None, "300", -1, True, float("inf")])
@@ -201,7 +202,7 @@ def test_doubled_and_late_samples_are_left_out_of_the_record(bench):
     bench.to_rest(20.0)
     assert only_end(bench).outcome is Outcome.COMPLETED
     times = bench.recorder.times_s
-    assert all(later > earlier for earlier, later in zip(times, times[1:], strict=False))
+    assert all(later > earlier for earlier, later in itertools.pairwise(times))
     assert bench.engine.dropped_samples > 50
 
 
@@ -249,7 +250,7 @@ def test_a_link_lost_while_arming_is_answered_at_once(bench):
     assert bench.engine.state is State.IDLE
 
 
-# ---- stopping ---------------------------------------------------------------------------------------
+# ---- stopping ----------------------------------------------------------------------------------
 
 
 @pytest.mark.parametrize("steps", range(4))
@@ -275,8 +276,12 @@ def test_safe_is_not_said_while_the_rotor_turns(bench):
     bench.run_for(1.0)
     bench.engine.stop(bench.now)
     said = []
-    bench.run_for(6.0, until=lambda: said.append(
-        (bench.engine.state, bench.stand.physics.speed_rpm)) or bench.engine.state is State.SAFE)  # fmt: skip
+
+    def look():
+        said.append((bench.engine.state, bench.stand.physics.speed_rpm))
+        return bench.engine.state is State.SAFE
+
+    bench.run_for(6.0, until=look)
     assert bench.engine.state is State.SAFE
     coasting = [rpm for state, rpm in said if state is State.COASTING]
     assert max(coasting) > 10_000
@@ -353,7 +358,7 @@ def test_start_belongs_to_the_run_and_to_the_person_who_armed_it(bench):
     assert bench.recorder.begun == 1
 
 
-# ---- pages ------------------------------------------------------------------------------------------
+# ---- pages -------------------------------------------------------------------------------------
 
 
 @pytest.mark.parametrize("grace_s", [2.0, 6.0])
@@ -400,7 +405,7 @@ def test_what_a_door_says_cannot_make_a_page_younger(bench, ago_s):
     assert bench.now - began <= 2.2
 
 
-# ---- recording --------------------------------------------------------------------------------------
+# ---- recording ---------------------------------------------------------------------------------
 
 
 def fill_disk(bench, monkeypatch):
@@ -461,7 +466,7 @@ def test_a_defect_of_ours_stops_first(bench):
     assert only_end(bench).code == "defect"
 
 
-# ---- false trips are failures too --------------------------------------------------------------------
+# ---- false trips are failures too --------------------------------------------------------------
 
 
 def test_an_hour_at_the_bench_without_a_false_trip():

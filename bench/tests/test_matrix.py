@@ -44,7 +44,8 @@ def test_the_table_would_show_a_watch_that_is_missing(tmp_path, monkeypatch, fai
     cell.bring_about()
     monkeypatch.setattr(type(cell.house.engine), spoil, lambda *ignored, **also: None)
     monkeypatch.setattr(
-        "spindle_bench.matrix.cells.EXPECTED", {failure: ("", "", "cut 0.5 bad_lines recording", "")}
+        "spindle_bench.matrix.cells.EXPECTED",
+        {failure: ("", "", "cut 0.5 bad_lines recording", "")},
     )
     cell.house.stand.heartbeat_limit_s = 1e9
     cell.strike()

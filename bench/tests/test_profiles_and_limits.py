@@ -153,7 +153,8 @@ def test_a_stand_that_applies_more_than_commanded_is_cut():
 @pytest.mark.parametrize(
     ("changed", "code"),
     [({"thrust_gf": -5000.0}, "limit_thrust_gf"), ({"current_a": -41.0}, "limit_current_a"),
-     ({"speed_rpm": 20_001.0}, "limit_speed_rpm"), ({"motor_temp_c": -41.0}, "unreadable_motor_temp_c"),
+     ({"speed_rpm": 20_001.0}, "limit_speed_rpm"),
+     ({"motor_temp_c": -41.0}, "unreadable_motor_temp_c"),
      ({"current_a": 30.0, "voltage_v": 16.7}, "limit_power_w"),
      ({"power_w": 500.1}, "limit_power_w")],
 )  # fmt: skip
@@ -235,11 +236,15 @@ def test_each_limit_says_its_state():
     shown = {
         row["name"]: row
         for row in states(
-            Limits(motor_temp_c=None, power_w=None).as_json(), {"motor_temp_c": "Ilse", "power_w": "Ilse"},
+            Limits(motor_temp_c=None, power_w=None).as_json(),
+            {"motor_temp_c": "Ilse", "power_w": "Ilse"},
             {"thrust_gf": 5000.0, "power_w": 2500.0}, sample(thrust_gf=None),
         )
     }  # fmt: skip
     assert (shown["motor_temp_c"]["state"], shown["motor_temp_c"]["off_by"]) == ("off", "Ilse")
-    assert (shown["thrust_gf"]["state"], shown["thrust_gf"]["stand_limit"]) == ("cannot_judge", 5000)
+    assert (shown["thrust_gf"]["state"], shown["thrust_gf"]["stand_limit"]) == (
+        "cannot_judge",
+        5000,
+    )
     assert (shown["power_w"]["state"], shown["power_w"]["limit"]) == ("on", None)
     assert shown["current_a"]["state"] == "on"

@@ -158,7 +158,9 @@ def test_a_run_the_store_refuses_is_set_aside_and_the_rest_goes_on(tmp_path):
     assert again.set_aside == []
 
 
-@pytest.mark.parametrize("content", [b"", b"{", b"[]", b'{"plan": 3}', b"\xff\xfe", b'{"plan": {}}'])
+@pytest.mark.parametrize(
+    "content", [b"", b"{", b"[]", b'{"plan": 3}', b"\xff\xfe", b'{"plan": {}}']
+)
 def test_a_damaged_plan_file_neither_ends_the_agent_nor_holds_up_others(tmp_path, content):
     recorded(tmp_path, run_id="run-1", ended=False).close()
     recorded(tmp_path, run_id="run-2")

@@ -160,7 +160,9 @@ def _stop_launcher(path: Path) -> bool:
 
 
 def _stop(folder: Path | None) -> int:
-    folders = [folder.resolve()] if folder else [CHECKOUT / "var" / name for name in ("demo", "start")]
+    folders = (
+        [folder.resolve()] if folder else [CHECKOUT / "var" / name for name in ("demo", "start")]
+    )
     stopped = 0
     for path in folders:
         ended = _stop_launcher(path)

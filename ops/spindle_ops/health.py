@@ -92,7 +92,9 @@ class Watch:
     def sentence(self, now: float) -> str:
         """The trouble in words."""
         silent = f"{now - self.answered:.0f}"
-        return f"The {self.name} has not answered for {silent} s. {PATIENCE[self.name].while_silent}"
+        return (
+            f"The {self.name} has not answered for {silent} s. {PATIENCE[self.name].while_silent}"
+        )
 
 
 Probe = Callable[[], bool]
@@ -131,16 +133,14 @@ def web_answers(port: int, path: str = "/health") -> Probe:
     def probe() -> bool:
         with contextlib.suppress(OSError, ValueError):
             address = f"http://127.0.0.1:{port}{path}"
-            with urllib.request.urlopen(address, timeout=ANSWER_WITHIN_S) as answer:  # noqa: S310
+            with urllib.request.urlopen(address, timeout=ANSWER_WITHIN_S) as answer:
                 return bool(answer.status == 200)
         return False
 
     return probe
 
 
-def line_answers(
-    where: Path | tuple[str, int], request: dict[str, object] | None
-) -> Probe:
+def line_answers(where: Path | tuple[str, int], request: dict[str, object] | None) -> Probe:
     """One line there and one back; only back where the other side speaks first."""
 
     def probe() -> bool:

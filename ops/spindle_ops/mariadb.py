@@ -85,9 +85,11 @@ class Database:
         self.instance.database_socket.unlink(missing_ok=True)
         # The user is changed before the server starts: one that changed it by itself would lose
         # the order to end with its launcher.
-        other = {"user": user, "group": pwd.getpwnam(user).pw_gid, "extra_groups": []} if (
-            user and user != "root"
-        ) else {}
+        other = (
+            {"user": user, "group": pwd.getpwnam(user).pw_gid, "extra_groups": []}
+            if (user and user != "root")
+            else {}
+        )
         own = [f"--user={user}"] if user == "root" else []
         self.process = subprocess.Popen(
             [_find("mariadbd"), f"--defaults-file={self.configuration}", *own],

@@ -278,7 +278,7 @@ def stand_patience() -> list[str]:
     ``SPINDLE_STAND_HEARTBEAT_MS`` lengthens how long the *simulated* stand waits for its owner;
     never shorter than the protocol's 300 ms, and of no effect on a real stand.
 
-    :raises Problem: not a number of milliseconds from 300 to 1000, which is the most the agent arms.
+    :raises Problem: not 300 to 1000 ms; the agent arms no more patient stand.
     """
     text = os.environ.get("SPINDLE_STAND_HEARTBEAT_MS", "")
     if not text:

@@ -103,7 +103,8 @@ def record(rig, people):
         planned = plan_run(
             actor=people["reviewer"], sample=rig["samples"][sample], propeller=rig["propeller"],
             supply=rig["supply"], stand=rig["stand"], profile={"levels_pct": [30, 60, 100]},
-            limits={"current_a": 40, "motor_temp_c": 90, "lost_rpm_s": 0.4}, rate_hz=100.0, air_temp_c=21.0, air_pressure_hpa=1002.0,
+            limits={"current_a": 40, "motor_temp_c": 90, "lost_rpm_s": 0.4},
+            rate_hz=100.0, air_temp_c=21.0, air_pressure_hpa=1002.0,
             air_humidity_pct=50.0,
             limits_off=["power_w", "thrust_gf", "speed_rpm", "vibration_g", "voltage_floor_v"],
             **plan,

@@ -33,9 +33,7 @@ def ask(path: Path, request: dict[str, Any]) -> dict[str, Any]:
     """
     try:
         with socket.socket(socket.AF_UNIX, socket.SOCK_STREAM) as connection:
-            connection.settimeout(
-                STOP_WITHIN_S if request.get("do") == "stop" else ANSWER_WITHIN_S
-            )
+            connection.settimeout(STOP_WITHIN_S if request.get("do") == "stop" else ANSWER_WITHIN_S)
             connection.connect(str(path))
             connection.sendall(_line(request))
             with connection.makefile("rb") as file:

@@ -35,6 +35,7 @@ TICK_S = 0.02
 DELIVER_EVERY_S = 0.5
 MOST_FRAMES_WAITING = 40
 DRAIN_TURNS = 8
+PAGE_HEARD_WITHIN_S = 1.5
 
 logger = logging.getLogger(__name__)
 
@@ -159,7 +160,9 @@ class Agent:
                 problem = "The run store is away; runs stay on disk and are brought later."
                 pause = min(5.0, 2 * pause)
             except OSError as error:
-                problem = f"The disk of the bench fails ({error.strerror}); runs stay where they are."
+                problem = (
+                    f"The disk of the bench fails ({error.strerror}); runs stay where they are."
+                )
                 pause = min(5.0, 2 * pause)
             except Exception as error:
                 logger.exception("delivery failed")
@@ -248,6 +251,12 @@ class Agent:
             case other:
                 raise RefusedError(f"{other!r} is not a request.", code="unknown_request")
 
+    async def _page_answers(self, grace_s: float) -> None:
+        """A page that has just been opened is given a moment to be heard of through the door."""
+        until = time.monotonic() + PAGE_HEARD_WITHIN_S
+        while time.monotonic() < until and self.engine.page_age_s(time.monotonic()) > grace_s:
+            await asyncio.sleep(TICK_S)
+
     async def _arm(self, request: dict[str, Any]) -> None:
         data = request.get("plan")
         plan = plan_from_json(data if isinstance(data, dict) else {})
@@ -257,6 +266,7 @@ class Agent:
             # Forcing the plan to disk may take a while; nothing is armed yet.
             loop, channels = asyncio.get_running_loop(), list(self.engine.channels)
             await loop.run_in_executor(self._disk, self.spool.prepare, plan, channels)
+        await self._page_answers(plan.page_grace_s)
         answered: asyncio.Future[RefusedError | None] = asyncio.get_running_loop().create_future()
 
         def done(error: RefusedError | None) -> None:

@@ -190,9 +190,7 @@ class Desk:
                 request.told = True
                 seat = self.pages.get(request.page)
                 if seat is not None:
-                    seat.send(
-                        {"type": "not_stopped", "id": request.number, "message": NOT_ARRIVED}
-                    )
+                    seat.send({"type": "not_stopped", "id": request.number, "message": NOT_ARRIVED})
         if self.stops and now - max(request.sent for request in self.stops) >= STOP_AGAIN_S:
             for request in self.stops:
                 request.sent = now

@@ -30,11 +30,11 @@ FAULTS: Final = {
 
 def a_plan(run_id: str, operator: str = "Ilse", *, dwell_s: float = 20.0) -> RunPlan:
     """A run to 100 % that stays there."""
-    limits = Limits()
+    limits = Limits(current_a=50.0)
     return RunPlan(
         run_id, StepsProfile((100.0,), dwell_s=dwell_s, ramp_pct_per_s=200.0, rest_s=2.0), limits,
         dict(FACTS), {"title": "matrix", "operator": operator, "operator_id": len(operator)},
-        100.0, {name: operator for name in limits.off}, arming=f"arming of {run_id}",
+        100.0, dict.fromkeys(limits.off, operator), arming=f"arming of {run_id}",
     )  # fmt: skip
 
 

@@ -6,7 +6,7 @@ A row is a failure, a column the state of the bench when it strikes. Words of a 
 ``stays``           armed as before; STOP disarms within 100 ms
 ``disarms T``       disarmed within T seconds
 ``goes on``         the run goes on; three seconds later STOP answers within 100 ms
-``cut T CODES``     throttle zero within T seconds of the stand's time; one end record, of these codes
+``cut T CODES``     throttle zero within T seconds of the stand's time; one end, of these codes
 ``stopped T``       the stop in hand is carried through: zero within T, one end record *stopped*
 ``starts once``     exactly one run begins, and goes on
 ``one arms``        of two that ask, one is armed and the other is refused

@@ -7,6 +7,7 @@ waited, its peers hear that the link is gone, and the launcher starts it again.
 
 from __future__ import annotations
 
+import contextlib
 from collections import deque
 from collections.abc import Callable
 from dataclasses import dataclass, field
@@ -233,7 +234,9 @@ class House:
         page.stopped_at = None
         if page.seated and page.linked and self.processes["door"].dead_until is None:
             message = {"type": "stop", "id": 1}
-            self.processes["door"].inbox.append(lambda: self.desk.said(page.number, message, self.now))
+            self.processes["door"].inbox.append(
+                lambda: self.desk.said(page.number, message, self.now)
+            )
         # The ordinary request looks its session up in the database.
         if page.linked and self.runs("web") and self.runs("database"):
             self._to_agent({"do": "stop", "by": page.name})
@@ -328,18 +331,16 @@ class House:
         if self.now - self._delivered >= 0.5:
             self._delivered = self.now
             self.spool.flush()
-            try:
+            # While the store is away, runs wait on disk.
+            with contextlib.suppress(StoreAwayError):
                 self.delivery.deliver()
-            except StoreAwayError:
-                pass  # it waits on disk
 
     def _door_turn(self) -> None:
         inbox = self.processes["door"].inbox
         while inbox:
-            try:
+            # A page may have left meanwhile.
+            with contextlib.suppress(RefusedError, KeyError):
                 inbox.popleft()()
-            except (RefusedError, KeyError):
-                pass  # a page that has left meanwhile
         self.desk.tick(self.now)
 
     # ---- the bench ------------------------------------------------------------------------------

@@ -124,7 +124,9 @@ class SimulatedStand:
         self._advanced = now
         if self.armed and paused_s > LONG_STALL_S:
             # It watched nothing meanwhile, and its own time stood still with it.
-            out.append(self._cut("stand_stalled", f"The stand itself stood still {paused_s:.1f} s."))
+            out.append(
+                self._cut("stand_stalled", f"The stand itself stood still {paused_s:.1f} s.")
+            )
             self._now = max(self._now, now - STALL_S)
         if self.armed and not stalled and now - self._heard > self.heartbeat_limit_s:
             silence = round((now - self._heard) * 1000)

@@ -15,7 +15,6 @@ from spindle_bench.errors import BenchError, UnreachableError
 from spindle_core.errors import CoreError, LogFormatError
 from spindle_server.errors import ServiceError
 
-
 DATABASE_AWAY = "The database does not answer. What you typed is still here; try again in a moment."
 
 

@@ -58,7 +58,9 @@ class DatabaseRunStore:
         there = Run.objects.filter(uid=plan.run_id).only("arming").first()
         if there is not None:
             if there.arming != plan.arming:
-                text = f"Run {there.pk} has this id already, from another arming; it is not touched."
+                text = (
+                    f"Run {there.pk} has this id already, from another arming; it is not touched."
+                )
                 raise BenchError(text, code="other_arming")
             return
         record: dict[str, Any] = plan.record
@@ -111,7 +113,9 @@ class DatabaseRunStore:
         RunEnd.objects.get_or_create(
             run=run,
             defaults={
-                "outcome": end["outcome"], "code": end["code"], "reason": end["reason"][:300],
+                "outcome": end["outcome"],
+                "code": end["code"],
+                "reason": end["reason"][:300],
                 "by": str(end.get("by", ""))[:80],
             },
         )

@@ -31,6 +31,34 @@ describe('the stop keys', () => {
     expect(stop).not.toHaveBeenCalled()
   })
 
+  it('let no native list open that would keep them to itself', () => {
+    let may = true
+    release = catchStopKeys(() => may, vi.fn())
+    const select = document.createElement('select')
+    document.body.append(select)
+    const opening = { key: 'ArrowDown', altKey: true, bubbles: true, cancelable: true }
+    const open = () => {
+      const event = new KeyboardEvent('keydown', opening)
+      select.dispatchEvent(event)
+      const mouse = new MouseEvent('mousedown', { bubbles: true, cancelable: true })
+      select.dispatchEvent(mouse)
+      return [event.defaultPrevented, mouse.defaultPrevented]
+    }
+    expect(open()).toEqual([true, true])
+    may = false
+    expect(open()).toEqual([false, false])
+  })
+
+  it('stop by Space with any modifier, and by an on-screen keyboard', () => {
+    const stop = vi.fn()
+    release = catchStopKeys(() => true, stop)
+    for (const more of [{ shiftKey: true }, { ctrlKey: true }, { key: 'Unidentified' }])
+      document.body.dispatchEvent(
+        new KeyboardEvent('keydown', { key: ' ', code: 'Space', bubbles: true, ...more }),
+      )
+    expect(stop).toHaveBeenCalledTimes(3)
+  })
+
   it('leave other keys alone and count a held key once', () => {
     const stop = vi.fn()
     release = catchStopKeys(() => true, stop)

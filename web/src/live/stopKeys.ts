@@ -3,6 +3,12 @@ export function isStopKey(event: KeyboardEvent): boolean {
   return event.key === ' ' || event.code === 'Space' || event.key === 'Escape'
 }
 
+/** Whether a key would open the list of a native select. */
+function opensList(event: KeyboardEvent): boolean {
+  const arrow = event.altKey && (event.key === 'ArrowDown' || event.key === 'ArrowUp')
+  return event.target instanceof HTMLSelectElement && (arrow || ['Enter', 'F4'].includes(event.key))
+}
+
 /**
  * Catch the stop keys before anything else sees them, while there is something to cut.
  * Returns the clean-up.
@@ -11,7 +17,9 @@ export function isStopKey(event: KeyboardEvent): boolean {
  */
 export function catchStopKeys(canCut: () => boolean, stop: () => void): () => void {
   const onKey = (event: KeyboardEvent) => {
-    if (!canCut() || !isStopKey(event)) return
+    if (!canCut()) return
+    if (opensList(event)) event.preventDefault()
+    if (!isStopKey(event)) return
     event.preventDefault()
     event.stopImmediatePropagation()
     // A key held down is one stop.
