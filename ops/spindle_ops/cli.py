@@ -31,6 +31,7 @@ Taut Spindle: test small brushless motors on a thrust stand.
   ./spindle shots   make the pictures in docs/screenshots anew
   ./spindle plots   draw the plots of docs/computation.md anew
   ./spindle seed    fill a folder of its own with 2,000 made-up motors, for measuring
+  ./spindle matrix  let every process freeze and die in every state of the bench; prints the table
   ./spindle build   build the front end, if its sources changed
 """
 
@@ -59,6 +60,9 @@ def build_parser() -> argparse.ArgumentParser:
     commands.add_parser("shots")
     commands.add_parser("plots")
     commands.add_parser("build")
+    matrix = commands.add_parser("matrix")
+    matrix.add_argument("--virtual", action="store_true", help="only what needs no real process")
+    matrix.add_argument("--hours", type=float, default=8.0, help="simulated, for false trips")
     return parser
 
 
@@ -79,6 +83,17 @@ def main(arguments: Sequence[str] | None = None) -> int:
     return 1
 
 
+def _matrix(options: argparse.Namespace) -> int:
+    """The whole table: virtual time first, then real processes and signals."""
+    set_up(testing=True)
+    table = [str(setup.PYTHON), "-m", "spindle_bench.matrix.table", "--hours", str(options.hours)]
+    status = subprocess.run(table, check=False, cwd=CHECKOUT).returncode
+    if not options.virtual:
+        real = [str(setup.PYTHON), str(CHECKOUT / "e2e" / "real_cells.py")]
+        status |= subprocess.run(real, check=False, cwd=CHECKOUT).returncode
+    return status
+
+
 DRAWN_BY = {"shots": "e2e/make_screenshots.py", "plots": "docs/plots/draw.py"}
 """Commands that draw what the documentation shows, and the script of each."""
 
@@ -93,6 +108,8 @@ def _run(options: argparse.Namespace) -> int:
     if options.command == "test":
         set_up(testing=True)
         return run_checks(options.only)
+    if options.command == "matrix":
+        return _matrix(options)
     if options.command in DRAWN_BY:
         if options.command == "plots":
             setup.python_packages(testing=True)

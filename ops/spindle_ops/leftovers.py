@@ -35,12 +35,13 @@ def record(path: Path, pids: dict[str, int]) -> None:
 def end_leftovers(path: Path, *, within_s: float = ENDS_WITHIN_S) -> list[str]:
     """End what the record names and still runs; returns the names. A frozen one is killed."""
     try:
-        known: dict[str, list[object]] = json.loads(path.read_text())
+        known = json.loads(path.read_text())
     except (OSError, ValueError):
         return []
-    living = {}
-    for name, (pid, begun) in known.items():
-        if isinstance(pid, int) and started_at(pid) == begun:
+    living: dict[str, tuple[int, str]] = {}
+    for name, entry in known.items() if isinstance(known, dict) else ():
+        pid, begun = entry if isinstance(entry, list) and len(entry) == 2 else (None, None)
+        if isinstance(pid, int) and isinstance(begun, str) and started_at(pid) == begun:
             living[name] = (pid, begun)
             _signal(pid, signal.SIGTERM)
     until = time.monotonic() + within_s

@@ -1,13 +1,17 @@
 """The command line of the launcher, and how test results are counted."""
 
 import contextlib
+import signal
+import subprocess
 import sys
+import threading
 
 import pytest
 
 from spindle_ops import cli, processes
 from spindle_ops.checks import Tally
 from spindle_ops.instance import Instance
+from spindle_ops.leftovers import record
 from spindle_ops.problem import Problem
 from spindle_ops.processes import Child
 
@@ -17,7 +21,7 @@ def test_help_names_every_command(capsys):
         cli.main(["--help"])
     assert stop.value.code == 0
     said = capsys.readouterr().out
-    for command in ("demo", "start", "stop", "test", "shots", "plots", "seed"):
+    for command in ("demo", "start", "stop", "test", "shots", "plots", "seed", "matrix"):
         assert f"./spindle {command}" in said
 
 
@@ -80,6 +84,19 @@ def test_stopping_when_nothing_runs(tmp_path, capsys):
     assert "Nothing is running" in capsys.readouterr().out
 
 
+def test_stopping_ends_what_a_killed_launcher_left(tmp_path, capsys):
+    left = subprocess.Popen([sys.executable, "-c", "import time; time.sleep(60)"])
+    instance = Instance("x", tmp_path, 23400, demo=False)
+    instance.run.mkdir(parents=True, exist_ok=True)
+    record(instance.children_file, {"database": left.pid})
+    reaper = threading.Thread(target=left.wait)
+    reaper.start()
+    assert cli.main(["stop", "--folder", str(tmp_path)]) == 0
+    reaper.join(10)
+    assert "killed launcher" in capsys.readouterr().out
+    assert left.returncode == -signal.SIGTERM
+
+
 def test_stopping_leaves_a_stranger_with_a_reused_process_id_alone(tmp_path, capsys):
     (tmp_path / "spindle.pid").write_text("1 http://127.0.0.1:8137/")
     assert cli.main(["stop", "--folder", str(tmp_path)]) == 0
@@ -88,11 +105,11 @@ def test_stopping_leaves_a_stranger_with_a_reused_process_id_alone(tmp_path, cap
 
 def test_the_simulated_stands_patience(monkeypatch):
     assert processes.stand_patience() == []
-    monkeypatch.setenv("SPINDLE_STAND_HEARTBEAT_MS", "2000")
-    assert processes.stand_patience() == ["--heartbeat-ms", "2000"]
-    for wrong in ("100", "9000", "fast"):
+    monkeypatch.setenv("SPINDLE_STAND_HEARTBEAT_MS", "800")
+    assert processes.stand_patience() == ["--heartbeat-ms", "800"]
+    for wrong in ("100", "1001", "fast"):
         monkeypatch.setenv("SPINDLE_STAND_HEARTBEAT_MS", wrong)
-        with pytest.raises(Problem, match="300 to 5000"):
+        with pytest.raises(Problem, match="300 to 1000"):
             processes.stand_patience()
 
 

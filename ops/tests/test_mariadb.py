@@ -4,10 +4,13 @@ import os
 import signal
 import socket
 import subprocess
+import sys
+import time
 
 import pytest
 
-from spindle_ops.instance import Instance, free_port
+from spindle_ops.instance import CHECKOUT, Instance, free_port
+from spindle_ops.leftovers import started_at
 from spindle_ops.mariadb import Database
 from spindle_ops.problem import Problem
 
@@ -52,6 +55,37 @@ def test_a_server_left_behind_by_a_killed_launcher_is_ended_first(instance, data
     database.start()
     assert left_behind.wait(10) == 0
     assert query(instance, "SELECT n FROM kept") == "7"
+
+
+def test_a_frozen_server_left_behind_is_ended_too(instance, database, monkeypatch):
+    monkeypatch.setattr("spindle_ops.mariadb.LEFT_OVER_ENDS_WITHIN_S", 0.5)
+    database.start()
+    left_behind, database.process = database.process, None
+    os.kill(left_behind.pid, signal.SIGSTOP)
+    database.start()
+    assert left_behind.wait(10) == -signal.SIGKILL
+    assert query(instance, "SELECT 1") == "1"
+
+
+def test_it_ends_with_a_launcher_that_is_killed(instance):
+    """Whoever it runs as: the order to end with its parent survives the change of user."""
+    code = (
+        "import sys, time; from pathlib import Path; from spindle_ops.instance import Instance; "
+        "from spindle_ops.mariadb import Database; "
+        f"made = Instance('demo', Path({str(instance.folder)!r}), {instance.port}, demo=True); "
+        "d = Database(made, durable=False); d.start(); "
+        "print(d.process.pid, flush=True); time.sleep(60)"
+    )
+    launcher = subprocess.Popen(
+        [sys.executable, "-c", code], stdout=subprocess.PIPE, text=True, cwd=CHECKOUT / "ops"
+    )
+    pid = int(launcher.stdout.readline())
+    launcher.kill()
+    launcher.wait()
+    until = time.monotonic() + 15
+    while started_at(pid) is not None and time.monotonic() < until:
+        time.sleep(0.05)
+    assert started_at(pid) is None
 
 
 def test_it_recovers_from_being_killed(instance, database):
