@@ -67,17 +67,24 @@ def play(bench: RealBench, failure: str, state: str) -> RealOutcome:
     outcome = RealOutcome(failure, state)
     bench.at_rest()
     with Canary() as canary:
-        run_id = _bring_about(bench, state)
-        if state == "aborting":
-            bench.press_stop(seconds=0.0)
-        struck_s = bench.stand()["t_s"]
-        stand_pid = bench.pid("stand")
-        frozen_s = _strike(bench, failure)
-        _hold(bench, outcome, run_id, struck_s, stand_pid, frozen_s)
+        try:
+            _strike_and_hold(bench, outcome)
+        except AssertionError as error:
+            said = bench.frame().get("message", "nothing")
+            outcome.wrong.append(f"{error} (the bench says: {said})")
     outcome.stall_s, outcome.judged = canary.worst_s, not (canary.disturbed and outcome.wrong)
     if failure == "last page closed":
         bench.open_page()
     return outcome
+
+
+def _strike_and_hold(bench: RealBench, outcome: RealOutcome) -> None:
+    run_id = _bring_about(bench, outcome.state)
+    if outcome.state == "aborting":
+        bench.press_stop(seconds=0.0)
+    struck_s, stand_pid = bench.stand()["t_s"], bench.pid("stand")
+    frozen_s = _strike(bench, outcome.failure)
+    _hold(bench, outcome, run_id, struck_s, stand_pid, frozen_s)
 
 
 def _bring_about(bench: RealBench, state: str) -> str:

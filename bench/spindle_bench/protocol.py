@@ -9,7 +9,7 @@ from __future__ import annotations
 import json
 import math
 from collections.abc import Mapping
-from typing import Any, Final, NoReturn
+from typing import Any, Final, NoReturn, TypeGuard
 
 from spindle_bench.errors import ProtocolError
 
@@ -58,7 +58,7 @@ def decode(line: bytes) -> Message:
     return message
 
 
-def is_number(value: object) -> bool:
+def is_number(value: object) -> TypeGuard[float]:
     """A finite number; true and false are none."""
     return isinstance(value, int | float) and not isinstance(value, bool) and math.isfinite(value)
 
@@ -87,7 +87,7 @@ def check_hello(message: Message) -> Message:
 def declared_heartbeat_s(hello: Mapping[str, Any]) -> float | None:
     """How long the stand waits for a silent owner [s]; None when it does not say it sensibly."""
     value = hello.get("heartbeat_ms")
-    return float(value) / 1000.0 if is_number(value) and value > 0 else None  # type: ignore[arg-type,operator]
+    return float(value) / 1000.0 if is_number(value) and value > 0 else None
 
 
 def check_samples(message: Message, channels: int) -> None:

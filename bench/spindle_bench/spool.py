@@ -51,6 +51,8 @@ class Spool:
         if (self.root / plan.run_id).exists():
             raise BenchError(f"Run {plan.run_id} was recorded already.", code="run_id")
         folder = self.root / f"{PREPARED}{plan.run_id}"
+        for earlier in self.root.glob(f"{PREPARED}*"):
+            shutil.rmtree(earlier, ignore_errors=True)  # armed, and never started
         try:
             folder.mkdir(parents=True, exist_ok=True)
             with (folder / f"{END}.room").open("wb") as room:

@@ -85,16 +85,14 @@ class Database:
         self.instance.database_socket.unlink(missing_ok=True)
         # The user is changed before the server starts: one that changed it by itself would lose
         # the order to end with its launcher.
-        other = (
-            {"user": user, "group": pwd.getpwnam(user).pw_gid, "extra_groups": []}
-            if (user and user != "root")
-            else {}
-        )
-        own = [f"--user={user}"] if user == "root" else []
+        other = user if user and user != "root" else None
+        own = ["--user=root"] if user == "root" else []
         self.process = subprocess.Popen(
             [_find("mariadbd"), f"--defaults-file={self.configuration}", *own],
             stdin=subprocess.DEVNULL, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL,
-            start_new_session=True, preexec_fn=die_with_parent, **other,
+            start_new_session=True, preexec_fn=die_with_parent, user=other,
+            group=pwd.getpwnam(other).pw_gid if other else None,
+            extra_groups=[] if other else None,
         )  # fmt: skip
         self._wait()
 
