@@ -96,7 +96,8 @@ class RealBench:
     def frame(self) -> dict[str, Any]:
         """The bench now; empty when nobody answers."""
         with contextlib.suppress(OSError, ValueError):
-            return self.ask("GET", "bench/", seconds=3)
+            answer = self.ask("GET", "bench/", seconds=3)
+            return answer if "state" in answer else {}
         return {}
 
     def end_of(self, run_id: str, seconds: float = 60.0) -> dict[str, Any]:

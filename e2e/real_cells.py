@@ -69,9 +69,9 @@ def play(bench: RealBench, failure: str, state: str) -> RealOutcome:
     with Canary() as canary:
         try:
             _strike_and_hold(bench, outcome)
-        except AssertionError as error:
+        except (AssertionError, KeyError, OSError, ValueError) as error:
             said = bench.frame().get("message", "nothing")
-            outcome.wrong.append(f"{error} (the bench says: {said})")
+            outcome.wrong.append(f"{error!r} (the bench says: {said})")
     outcome.stall_s, outcome.judged = canary.worst_s, not (canary.disturbed and outcome.wrong)
     if failure == "last page closed":
         bench.open_page()

@@ -142,6 +142,44 @@ describe('taking a motor in', () => {
     expect(sent(asked, 'POST')[0]).toMatchObject({ kind: 'brushed', kv_label_rpm_per_v: null })
   })
 
+  it.each(['19oo', '1900 kV', '1.9.0'])(
+    'does not take %s for a motor without a kV',
+    async (text) => {
+      const asked = serve(answers)
+      const { page } = await show(IntakePage)
+      await page.get('#maker').setValue('Tarnwick')
+      await page.get('#name').setValue('Midge')
+      await page.get('#size').setValue('8x20')
+      await page.get('#kv').setValue(text)
+      await vi.waitFor(() => expect(page.text()).toContain('the size code measures the case'))
+      expect(page.text()).toContain('is no number')
+      expect(button(page, 'Take it in')?.attributes('disabled')).toBeDefined()
+      expect(page.text()).not.toContain('No kV is printed on it')
+      await page.get('form').trigger('submit')
+      await settle()
+      expect(sent(asked, 'POST')).toEqual([])
+    },
+  )
+
+  it.each([
+    ['1,900', 1900],
+    ['1 900', 1900],
+    ['1900,5', 1900.5],
+  ])('reads %s as it was meant', async (text, kv) => {
+    const asked = serve(answers)
+    const { page } = await show(IntakePage)
+    await page.get('#maker').setValue('Tarnwick')
+    await page.get('#name').setValue('Midge')
+    await page.get('#size').setValue('8x20')
+    await page.get('#kv').setValue(text)
+    await vi.waitFor(() =>
+      expect(button(page, 'Take it in')?.attributes('disabled')).toBeUndefined(),
+    )
+    await page.get('form').trigger('submit')
+    await settle()
+    expect(sent(asked, 'POST')[0]).toMatchObject({ kv_label_rpm_per_v: kv })
+  })
+
   it('asks about an outrunner without a kV label, once', async () => {
     serve(answers)
     const { page } = await show(IntakePage)

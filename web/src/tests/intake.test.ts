@@ -162,6 +162,21 @@ describe('a parcel', () => {
     expect(page.text()).toContain('On record.')
   })
 
+  it.each(['79.60 EUR', 'seventy', '7O', '2,000'])(
+    'never takes %s for no price: nothing is sent, and it says so beside the field',
+    async (text) => {
+      const asked = serve({ ...base, 'PATCH /api/v1/parcels/21/': { version: 5 } })
+      const { page } = await show(ParcelSheet, { props: props() })
+      await page.get('#price-21').setValue(text)
+      await page.get('#currency-21').setValue('EUR')
+      await page.get('form').trigger('submit')
+      await settle()
+      expect(body(asked, 'PATCH')).toEqual([])
+      expect(page.findAll('.field-problem').some((p) => p.text().includes('no number'))).toBe(true)
+      expect(value(page, '#price-21')).toBe(text)
+    },
+  )
+
   it('keeps what was typed and shows a refusal beside its field', async () => {
     serve({
       ...base,
@@ -341,6 +356,16 @@ describe('the fit', () => {
     expect(drawings[1]).toBe('Wickett 5.1x4.2x3 on the shaft: good')
     await page.findAll('.pick button')[1]?.trigger('click')
     expect(page.findAll('svg[role=img]')[1]?.attributes('aria-label')).toContain('impossible')
+  })
+
+  it('does not take text for a field that was left empty', async () => {
+    localStorage.setItem(
+      'spindle.fit',
+      JSON.stringify({ arm: '5O', screw: '8', washer: '', leads: '' }),
+    )
+    serve(base)
+    const { page } = await show(FitStep, { props: { file: aMotorFile(), sample: 7 } })
+    expect(page.get('[role=alert]').text()).toContain('5O')
   })
 
   it('asks for what is missing instead of drawing it', async () => {

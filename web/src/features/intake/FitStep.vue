@@ -9,6 +9,7 @@ import PageState from '@/app/PageState.vue'
 import Figure from '@/figures/Figure.vue'
 import { propPicture, screwPicture } from './fitDrawing'
 import FitDrawing from './FitDrawing.vue'
+import { numberFault } from '@/figures/readNumber'
 import { optional } from './typed'
 import { TAGS } from './words'
 
@@ -16,6 +17,13 @@ const props = defineProps<{ file: Schemas['MotorFile']; sample: number }>()
 // What somebody builds with is a matter of the builder, not of the motor: kept here, not on record.
 const asked = useLocalStorage('spindle.fit', { arm: '', screw: '8', washer: '', leads: '' })
 const number = (text: string) => optional(text) ?? undefined
+/** What is no number is said; it is not taken for a field that was left empty. */
+const typedFault = computed(
+  () =>
+    Object.values(asked.value)
+      .map((text) => numberFault(text))
+      .find(Boolean) ?? '',
+)
 const query = useQuery(
   computed(() => ({
     ...motorFitQuery(props.file.motor.id, {
@@ -114,6 +122,7 @@ function screwsOf(shaft: Schemas['Shaft'], one: Schemas['PropellerFit']) {
           <input id="fit-leads" v-model="asked.leads" class="num" />
         </div>
       </div>
+      <p v-if="typedFault" class="field-problem" role="alert">{{ typedFault }}</p>
       <p v-if="query.error.value" class="field-problem" role="alert">
         {{ sentenceOf(query.error.value) }}
       </p>

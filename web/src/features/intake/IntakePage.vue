@@ -108,6 +108,7 @@ watchDebounced(
 )
 
 async function takeIn() {
+  if (!complete.value) return
   problem.value = null
   busy.value = true
   try {
