@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import sys
 from pathlib import Path
 
@@ -10,7 +11,8 @@ sys.path.insert(0, str(Path(__file__).resolve().parents[1]))
 from playwright.sync_api import Page, sync_playwright
 
 from e2e.application import BROWSER, CHECKOUT, Application, running_demo
-from e2e.bench_steps import run_to_the_end, set_up_run
+from e2e.bench_steps import arm_and_start, run_to_the_end, set_up_run
+from e2e.real_bench import RealBench
 
 TARGET = CHECKOUT / "docs" / "screenshots"
 SAMPLE = "Ostrel Drift 2206 1900 · A"
@@ -78,6 +80,22 @@ def bench(page: Page, demo: Application) -> None:
     save(page, "bench-checklist")
     run_to_the_end(page, sample=SAMPLE, levels="20 40 60 80 100", watch=picture_of_running)
     save(page, "bench-result")
+    stop_does_not_arrive(page, demo)
+
+
+def stop_does_not_arrive(page: Page, demo: Application) -> None:
+    """The stand frozen in mid-run: what the page says when a stop is not confirmed."""
+    real = RealBench(demo)
+    set_up_run(page, sample=SAMPLE, levels="20 40 60 80 100")
+    page.get_by_label("Thrust: no limit").check(force=True)
+    page.get_by_label(re.compile("Thrust does not cut this run")).check()
+    arm_and_start(page)
+    page.get_by_text("2 of 5: 40 %").first.wait_for(timeout=20_000)
+    real.freeze("stand", 6.0)
+    page.keyboard.press("Space")
+    page.get_by_text("STOP did not arrive").wait_for()
+    save(page, "bench-alarm")
+    page.get_by_text("The stand has answered").wait_for(timeout=20_000)
 
 
 def picture_of_running(page: Page) -> None:

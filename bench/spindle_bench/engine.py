@@ -16,11 +16,15 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 from typing import Any
 
+from spindle_bench.arming import arming_messages, check_arming
+from spindle_bench.course import Course
 from spindle_bench.dialogue import Dialogue
 from spindle_bench.errors import BenchError, PlanError, ProtocolError, RefusedError
-from spindle_bench.limits import LimitMonitor, against_stand, check_off
+from spindle_bench.incoming import BadLines, newer_than
+from spindle_bench.limits import LimitMonitor
+from spindle_bench.overdue import LINK_SILENCE_S, Heard
 from spindle_bench.plan import RunPlan
-from spindle_bench.profiles import Segment, duration_s, segments
+from spindle_bench.profiles import duration_s
 from spindle_bench.protocol import (
     LONGEST_HEARTBEAT_S,
     Message,
@@ -34,18 +38,10 @@ from spindle_bench.stillness import Stillness
 from spindle_bench.watches import ClockWatch, StallWatch
 
 HEARTBEAT_EVERY_S = 0.08
-LINK_SILENCE_S = 0.30
 BEAT_SILENCE_S = 0.15
 READ_BACK_EVERY_S = 0.05
 READ_BACK_WITHIN_S = 1.0
-ARMED_FOR_S = 90.0
 CLEAN_UP_S = 3.0
-OVERTIME_S, OVERTIME_SHARE = 0.5, 0.01
-LATE_WITHIN_S = 1.0
-DOOR_SILENCE_S = 1.0
-"""The door speaks twice a second; longer silence is the door's, not the pages'."""
-
-BAD_LINES, BAD_LINES_WITHIN_S = 10, 5.0
 
 UNCONFIRMED = "The stand did not confirm zero throttle: cut its supply by hand."
 LINK_GONE = "Link lost: the stand cuts by itself; check that it is still."
@@ -68,31 +64,22 @@ class Engine:
     end: RunEnd | None = None
     last_time_s: float | None = None
     last_sample: dict[str, float | None] = field(default_factory=dict)
-    segment: Segment | None = None
+    course: Course | None = None
     monitor: LimitMonitor | None = None
     still: Stillness = field(default_factory=Stillness)
-    bad_lines: int = 0
-    bad_line: str = ""
+    bad_lines: BadLines = field(default_factory=BadLines)
     dropped_samples: int = 0
     recording_problem: str = ""
     fresh_rows: deque[list[float | None]] = field(default_factory=lambda: deque(maxlen=2000))
     _dialogue: Dialogue = field(init=False)
     _channels: list[str] = field(default_factory=list)
-    _schedule: list[Segment] = field(default_factory=list)
-    _begun_s: float | None = None
-    _begun: float = 0.0
-    _segment_begun_s: float = 0.0
     _sent_pct: float = 0.0
-    _heard: float = -1e9
-    _page_seen: float = -1e9
-    _door_heard: float = -1e9
+    _heard: Heard = field(default_factory=Heard)
     _clock: ClockWatch = field(default_factory=ClockWatch)
     _stall: StallWatch = field(default_factory=StallWatch)
-    _bad_at: deque[float] = field(default_factory=deque)
     _beat: float = 0.0
     _asked: float = 0.0
     _safe_by: float = 0.0
-    _armed_at: float = 0.0
     _clean_until_s: float | None = None
     _ending: RunEnd | None = None
     _confirmed: bool = False
@@ -117,33 +104,14 @@ class Engine:
         self._arming = done
         self.plan, self.end = plan, None
         self.message = "Mounting, taring and arming."
-        queue: list[Message] = [{"type": "rate", "rate_hz": plan.rate_hz}]
-        if "mount" in self.hello.get("capabilities", []):
-            queue.append({"type": "mount", "facts": plan.facts})
-        queue += [{"type": "tare"}, {"type": "arm", "by": plan.operator}]
-        self._arm_next(queue, now, done)
+        self._arm_next(arming_messages(plan, self.hello), now, done)
 
     def _check_arming(self, plan: RunPlan, now: float) -> None:
         if self.hello is None:
             raise RefusedError("The stand is not connected.", code="no_stand")
         if self._arming is not None or self.state not in AT_REST:
             raise RefusedError(f"The bench is {self.state}; it cannot be armed.", code="state")
-        patience = declared_heartbeat_s(self.hello)
-        if patience is None or patience > LONGEST_HEARTBEAT_S:
-            said = "does not say" if patience is None else f"declares {patience:g} s as"
-            raise RefusedError(
-                f"The stand {said} how long it waits for a silent controller before it cuts; "
-                f"at most {LONGEST_HEARTBEAT_S:g} s is armed.",
-                code="heartbeat",
-            )
-        if self.page_age_s(now) > plan.page_grace_s:
-            raise RefusedError(
-                "No open page answers, so nobody could stop the run from a screen; "
-                "see that the stop door is open.",
-                code="no_page",
-            )
-        check_off(plan.limits, plan.limits_off)
-        against_stand(plan.limits, self.hello)
+        check_arming(plan, self.hello, page_age_s=self.page_age_s(now))
 
     def _arm_next(self, queue: list[Message], now: float, done: Done) -> None:
         def answered(reply: Message | None) -> None:
@@ -160,7 +128,8 @@ class Engine:
             else:
                 self._arming = None
                 self._enter(State.ARMED, "Armed. Start, or stop to disarm.")
-                self._armed_at = self._heard = self._beat = now
+                self._heard.armed = self._heard.sample = self._beat = now
+                self._heard.begun = None
                 done(None)
 
         self._dialogue.ask(queue.pop(0), now, answered)
@@ -195,8 +164,7 @@ class Engine:
                 f"The run cannot be recorded: {text} The bench was disarmed.", code="recording"
             ) from error
         self._recording, self.recording_problem = True, ""
-        self._schedule = list(segments(self.plan.profile))
-        self._begun_s, self._begun, self.segment, self._sent_pct = None, now, None, 0.0
+        self.course, self._heard.begun, self._sent_pct = Course(self.plan.profile), now, 0.0
         self._enter(State.RUNNING, "Running.")
 
     def stop(self, now: float, *, by: str = "", ending: RunEnd | None = None) -> None:
@@ -228,13 +196,13 @@ class Engine:
 
     def pages(self, now: float, *, ago_s: float | None) -> None:
         """The stop door says how long ago a page answered [s]; None: no page is open."""
-        self._door_heard = now
+        self._heard.door = now
         if ago_s is not None and ago_s >= 0:
-            self._page_seen = max(self._page_seen, now - ago_s)
+            self._heard.page = max(self._heard.page, now - ago_s)
 
     def page_age_s(self, now: float) -> float:
         """How long ago a page answered [s]."""
-        return now - self._page_seen
+        return now - self._heard.page
 
     def failed(self, error: BaseException, now: float) -> None:
         """Something in this process broke: stop first, then say so."""
@@ -255,9 +223,9 @@ class Engine:
         """
         self.hello = check_hello(hello)
         self._channels = [channel["name"] for channel in hello["channels"]]
-        self._heard, self.last_time_s = now, None
+        self._heard.sample, self.last_time_s = now, None
         self._clock.forget()
-        self._bad_at.clear()
+        self.bad_lines.forget()
         if self.state is State.IDLE and self.end is None:
             self.message = "Ready."
 
@@ -295,13 +263,9 @@ class Engine:
 
     def malformed(self, reason: str, now: float) -> None:
         """A line that is not believed: counted and shown; too many of them are a lost link."""
-        self.bad_lines += 1
-        self.bad_line = reason
-        self._bad_at.append(now)
-        while now - self._bad_at[0] > BAD_LINES_WITHIN_S:
-            self._bad_at.popleft()
-        if len(self._bad_at) >= BAD_LINES and self.state in (State.ARMED, State.RUNNING):
-            text = f"{len(self._bad_at)} lines of the stand could not be read; the last: {reason}"
+        too_many = self.bad_lines.add(reason, now)
+        if too_many and self.state in (State.ARMED, State.RUNNING):
+            text = f"Lines of the stand could not be read; the last: {reason}"
             self._make_safe(now, RunEnd(Outcome.FAULT, "bad_lines", text[:300]), clean_up=False)
 
     # ---- time passes ----------------------------------------------------------------------------
@@ -314,7 +278,10 @@ class Engine:
             self._dialogue.expire(now)
         self._clock.skip() if excused else self._judge_clock(now)
         if self.state in (State.ARMED, State.RUNNING):
-            ending = None if excused else self._overdue(now)
+            assert self.plan is not None
+            ending = None
+            if not excused:
+                ending = self._heard.overdue(self.plan, now, self._patience_s)
             if ending is not None:
                 self._make_safe(now, ending, clean_up=False)
             elif now - self._beat >= HEARTBEAT_EVERY_S and self._may_beat(now):
@@ -328,33 +295,7 @@ class Engine:
     def _may_beat(self, now: float) -> bool:
         """No heartbeat goes out while the stand is silent: it shall cut by itself then."""
         period = 1.0 / self.plan.rate_hz if self.plan else 0.0
-        return now - self._heard <= max(BEAT_SILENCE_S, 1.5 * period)
-
-    def _overdue(self, now: float) -> RunEnd | None:
-        """What has been waited for too long."""
-        assert self.plan is not None
-        if now - self._heard > self._patience_s:
-            return RunEnd(
-                Outcome.FAULT, "no_samples",
-                f"No new sample for {self._patience_s * 1000:.0f} ms; throttle cut.",
-            )  # fmt: skip
-        grace = self.plan.page_grace_s
-        if now - self._page_seen > grace:
-            if now - self._door_heard > DOOR_SILENCE_S:
-                text = f"The stop door is silent; no page could stop the run since {grace:g} s."
-                return RunEnd(Outcome.FAULT, "no_door", text)
-            text = f"The last page that could stop the run is gone since {grace:g} s."
-            return RunEnd(Outcome.FAULT, "no_page", text)
-        if self.state is State.RUNNING:
-            planned = duration_s(self.plan.profile)
-            if now - self._begun > planned * (1.0 + OVERTIME_SHARE) + OVERTIME_S:
-                text = f"The run outlasted its planned {planned:.1f} s; throttle cut."
-                return RunEnd(Outcome.FAULT, "overtime", text)
-        elif now - self._armed_at > ARMED_FOR_S:
-            return RunEnd(
-                Outcome.STOPPED, "armed_too_long", f"Armed for {ARMED_FOR_S:.0f} s without a start."
-            )
-        return None
+        return now - self._heard.sample <= max(BEAT_SILENCE_S, 1.5 * period)
 
     def _judge_clock(self, now: float) -> None:
         behind = self._clock.judge(now)
@@ -377,9 +318,13 @@ class Engine:
     # ---- inside ---------------------------------------------------------------------------------
 
     def _samples(self, message: Message, now: float) -> None:
-        times, rows = self._new_ones(message["t_s"], message["rows"], now)
+        fresh = newer_than(self.last_time_s, message["t_s"], message["rows"])
+        times, rows = fresh.times_s, fresh.rows
+        self.dropped_samples += fresh.dropped
+        if fresh.back_s is not None:
+            self._clock_apart(-fresh.back_s, now)
         for index, (time_s, row) in enumerate(zip(times, rows, strict=True)):
-            self.last_time_s, self._heard = time_s, now
+            self.last_time_s, self._heard.sample = time_s, now
             self.last_sample = dict(zip(self._channels, row, strict=True))
             self.fresh_rows.append(row)
             self.still.see(self.last_sample.get("speed_rpm"), now)
@@ -405,22 +350,6 @@ class Engine:
         if self.state is State.ABORTING:
             self._finish_if_zero(now)
 
-    def _new_ones(
-        self, times: list[float], rows: list[list[float | None]], now: float
-    ) -> tuple[list[float], list[list[float | None]]]:
-        """What is newer than the last sample. Late or doubled ones are counted and left out."""
-        last, kept_times, kept_rows = self.last_time_s, [], []
-        for time_s, row in zip(times, rows, strict=True):
-            if last is not None and time_s <= last:
-                if last - time_s > LATE_WITHIN_S:
-                    self._clock_apart(time_s - last, now)
-                self.dropped_samples += 1
-                continue
-            last = time_s
-            kept_times.append(time_s)
-            kept_rows.append(row)
-        return kept_times, kept_rows
-
     def _record(self, times: list[float], rows: list[list[float | None]], now: float) -> None:
         if not self._recording or not times:
             return
@@ -437,20 +366,12 @@ class Engine:
 
     def _follow(self, time_s: float, now: float) -> None:
         """Command what the profile wants at this stand time."""
-        if self._begun_s is None:
-            self._begun_s = self._segment_begun_s = time_s
-            self.segment = self._schedule.pop(0)
-        assert self.segment is not None
-        while time_s - self._segment_begun_s >= self.segment.seconds - 1e-9:
-            if not self._schedule:
-                ending = RunEnd(Outcome.COMPLETED, "completed", "The profile ran to its end.")
-                self._make_safe(now, ending, clean_up=False)
-                return
-            self._segment_begun_s += self.segment.seconds
-            self.segment = self._schedule.pop(0)
-        part = self.segment
-        share = (time_s - self._segment_begun_s) / part.seconds
-        wanted = round(part.start_pct + share * (part.end_pct - part.start_pct), 1)
+        assert self.course is not None
+        wanted = self.course.wanted_pct(time_s)
+        if wanted is None:
+            ending = RunEnd(Outcome.COMPLETED, "completed", "The profile ran to its end.")
+            self._make_safe(now, ending, clean_up=False)
+            return
         if wanted != self._sent_pct:
             self._sent_pct = wanted
             self._beat = now
@@ -489,7 +410,7 @@ class Engine:
         elif not self._confirmed and now - self._asked >= READ_BACK_EVERY_S:
             self._command({"type": "stop"})
             self._read_back(now)
-        elif self._confirmed and now - self._heard > self._patience_s:
+        elif self._confirmed and now - self._heard.sample > self._patience_s:
             self._clean_until_s = None
             self._finish_if_zero(now)
 
@@ -515,7 +436,7 @@ class Engine:
 
     def _settle(self, now: float) -> None:
         """Zero is confirmed; safe is called only what is still as well."""
-        if now - self._heard > self._patience_s and now - self._asked >= READ_BACK_EVERY_S:
+        if now - self._heard.sample > self._patience_s and now - self._asked >= READ_BACK_EVERY_S:
             self._asked = now
             self._dialogue.ask({"type": "status"}, now, self._ask_speed)
         if self.still.still(now):
@@ -543,8 +464,7 @@ class Engine:
                 self.recorder.end(ending)
             except Exception as error:
                 self.recording_problem = f"The end record waits for the disk ({_words(error)})."
-        self._ending, self.segment = None, None
-        self._schedule, self._clean_until_s = [], None
+        self._ending, self._clean_until_s, self._heard.begun = None, None, None
 
     def _enter(self, state: State, message: str) -> None:
         if state is State.ARMED and self.plan is not None and self.hello is not None:
@@ -572,12 +492,14 @@ class Engine:
         """Elapsed and total time [s] and the label of the segment in hand."""
         if self.plan is None:
             return {"elapsed_s": None, "total_s": None, "label": ""}
-        begun, last = self._begun_s, self.last_time_s
-        running = self.state is State.RUNNING and begun is not None and last is not None
+        course = self.course if self.state is State.RUNNING else None
+        elapsed = None
+        if course is not None and course.begun_s is not None and self.last_time_s is not None:
+            elapsed = round(self.last_time_s - course.begun_s, 3)
         return {
-            "elapsed_s": round(last - begun, 3) if running else None,  # type: ignore[operator]
+            "elapsed_s": elapsed,
             "total_s": round(duration_s(self.plan.profile), 3),
-            "label": self.segment.label if self.segment else "",
+            "label": course.segment.label if course and course.segment else "",
         }
 
 

@@ -90,7 +90,7 @@ class Page:
         await self.say(type="token", token=sign(self.name, key=KEY, now=time.time()))
         self.reading = asyncio.create_task(self._read())
         async with asyncio.timeout(5):
-            while time.monotonic() - self.house.agent.engine._page_seen > 1:
+            while self.house.agent.engine.page_age_s(time.monotonic()) > 1:
                 await asyncio.sleep(0.01)
         return self
 

@@ -125,7 +125,7 @@ def test_a_clock_of_another_rate(rate, code):
 def test_a_run_never_outlasts_its_planned_time(bench, monkeypatch):
     """Even where every watch of the clock were blind."""
     monkeypatch.setattr("spindle_bench.watches.CLOCK_APART_S", 1e9)
-    monkeypatch.setattr("spindle_bench.engine.LATE_WITHIN_S", 1e9)
+    monkeypatch.setattr("spindle_bench.incoming.LATE_WITHIN_S", 1e9)
     plan = make_plan(levels=(30.0,), dwell_s=3.0)
     running(bench, plan)
     honest = bench.stand.advance
@@ -170,8 +170,8 @@ def test_lines_that_are_not_believed_end_the_run_with_their_reason(bench, kind):
     bench.to_rest(5.0)
     end = only_end(bench)
     assert end.code in ("bad_lines", "no_samples")
-    assert bench.engine.bad_lines >= 5
-    assert "cells" in bench.engine.bad_line or "nan" in bench.engine.bad_line
+    assert bench.engine.bad_lines.count >= 5
+    assert "cells" in bench.engine.bad_lines.last or "nan" in bench.engine.bad_lines.last
 
 
 def test_one_bad_line_is_counted_and_the_run_goes_on(bench):
@@ -180,7 +180,7 @@ def test_one_bad_line_is_counted_and_the_run_goes_on(bench):
     bench.engine.malformed("Not a JSON line", bench.now)
     bench.run_for(1.0)
     assert bench.engine.state is State.RUNNING
-    assert bench.engine.bad_lines == 2
+    assert bench.engine.bad_lines.count == 2
 
 
 @pytest.mark.parametrize(

@@ -33,7 +33,7 @@ def test_the_table_names_every_failure_and_holds_every_process_in_every_length()
 @pytest.mark.parametrize(
     ("failure", "spoil", "says"),
     [
-        ("samples lost", "_overdue", "the throttle did not come to zero"),
+        ("samples lost", "tick", "the throttle did not come to zero"),
         ("samples NaN", "malformed", "it ended as no_samples"),
         ("disk full", "_record", "it ended as completed"),
     ],

@@ -73,8 +73,8 @@ class FrameMaker:
             "waiting_runs": delivered.waiting,
             "delivery_problem": delivered.problem or engine.recording_problem,
             "set_aside": delivered.set_aside,
-            "bad_lines": engine.bad_lines,
-            "bad_line": engine.bad_line,
+            "bad_lines": engine.bad_lines.count,
+            "bad_line": engine.bad_lines.last,
             "dropped_samples": engine.dropped_samples,
         }
 
