@@ -25,6 +25,7 @@ PROCESS = {
     "web": "web process", "agent": "bench agent", "stand": "simulated stand",
     "door": "stop door", "database": "database",
 }  # fmt: skip
+SEATED_S = 0.8
 OFF = ["power_w", "speed_rpm", "vibration_g", "voltage_floor_v"]
 LIMITS = {"current_a": 40, "motor_temp_c": 110, "thrust_gf": 4000, "lost_rpm_s": 0.4,
           **dict.fromkeys(OFF)}  # fmt: skip
@@ -46,7 +47,7 @@ class RealBench:
         self._stopped: dict[int, float] = {}
         self._number = 0
         self._open = threading.Event()
-        self._seated = False
+        self._pinged = -1e9
 
     # ---- web ----------------------------------------------------------------------------------
 
@@ -117,7 +118,12 @@ class RealBench:
         """Sit at the door and answer its pings until :meth:`close_page`."""
         self._open.set()
         threading.Thread(target=self._sit, daemon=True).start()
-        wait_for(lambda: self._seated, 10, "a seat at the door")
+        wait_for(lambda: self.seated, 10, "a seat at the door")
+
+    @property
+    def seated(self) -> bool:
+        """Whether the door has asked just now."""
+        return time.monotonic() - self._pinged < SEATED_S
 
     def close_page(self) -> None:
         """Leave, as a closed tab does."""
@@ -134,7 +140,6 @@ class RealBench:
             ):
                 self._socket.send(json.dumps({"type": "token", "token": self.pass_["token"]}))
                 self._answer(self._socket)
-            self._seated = False
             time.sleep(0.1)
 
     def _answer(self, socket: ClientConnection) -> None:
@@ -143,7 +148,7 @@ class RealBench:
             message = json.loads(socket.recv(timeout=1.5))
             if message["type"] == "ping":
                 socket.send(json.dumps({"type": "pong", "n": message["n"]}))
-                self._seated = True
+                self._pinged = time.monotonic()
             elif message["type"] == "stopped":
                 self._stopped.setdefault(message["id"], time.monotonic())
 
@@ -205,7 +210,7 @@ class RealBench:
                     self.ask("POST", "bench/stop/")
                 calm = frame.get("state") in ("idle", "safe", "zeroed") and frame.get("link")
                 still = self.stand()["speed_rpm"] < 60
-                return bool(calm and still and self._seated and not frame["waiting_runs"])
+                return bool(calm and still and self.seated and not frame["waiting_runs"])
             return False
 
         wait_for(rests, seconds, "the bench to come to rest")

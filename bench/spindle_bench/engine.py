@@ -356,7 +356,6 @@ class Engine:
         try:
             self.recorder.add(times, rows)
         except Exception as error:
-            self._command({"type": "stop"})
             text = f"The recording failed ({_words(error)}); the data up to here is kept."
             ending = RunEnd(Outcome.FAULT, "recording", text[:300])
             self.recording_problem = text

@@ -49,7 +49,7 @@ PATIENCE = {
     ),
     "web process": Patience(3.0, 10.0, "A run goes on, and STOP works."),
     "stop door": Patience(1.5, 3.0, "STOP goes the long way, by the web process."),
-    "bench agent": Patience(1.5, 5.0, "The stand cuts by itself; STOP works."),
+    "bench agent": Patience(1.5, 6.0, "The stand cuts by itself; STOP works."),
     "database": Patience(3.0, 30.0, "A run goes on, STOP works, and runs wait on disk."),
 }
 """Restarting is safe: the agent's death cuts the throttle at the stand, the others raise none. The

@@ -25,7 +25,7 @@ from spindle_ops.problem import Problem
 from spindle_ops.setup import PYTHON, manage, say
 
 ANSWERS_WITHIN_S = 40.0
-RESTARTS_IN_A_MINUTE = 5
+RESTARTS_IN_A_MINUTE = 10
 FOREMOST = -10
 
 

@@ -32,7 +32,7 @@ AGENT, DOOR = 1, 2
 STARTS_AGAIN_S: Final = {"stand": 1.0, "agent": 1.5, "door": 1.0, "web": 3.0, "database": 2.0}
 """How long a process that has ended is away."""
 
-HUNG_S: Final = {"stand": 12.0, "agent": 6.0, "door": 3.0, "web": 10.0, "database": 30.0}
+HUNG_S: Final = {"stand": 12.0, "agent": 6.5, "door": 3.0, "web": 10.0, "database": 30.0}
 """After this silence the launcher ends a frozen process and starts it again."""
 
 

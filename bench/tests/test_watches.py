@@ -1,0 +1,116 @@
+"""The small watches by themselves: clock, stall, stillness, lines and samples not believed."""
+
+import pytest
+
+from spindle_bench.incoming import BAD_LINES, BadLines, newer_than
+from spindle_bench.stillness import STALE_S, STILL_FOR_S, Stillness
+from spindle_bench.watches import ClockWatch, StallWatch
+
+
+def followed(watch, *, offset=100.0, seconds=12.0, rate=1.0):
+    """A clock that is followed for a while; returns the time."""
+    now = 0.0
+    while now < seconds:
+        now = round(now + 0.02, 6)
+        assert watch.see(offset + rate * now, now) is None
+        assert watch.judge(now) is None
+    return now
+
+
+def test_messages_read_late_are_no_slow_clock():
+    """What waited 0.7 s in the socket comes first, then what is fresh; one judgement after both."""
+    watch = ClockWatch()
+    now = followed(watch) + 0.7
+    for late in (0.7, 0.5, 0.3, 0.1, 0.0):
+        assert watch.see(100.0 + now - late, now) is None
+    assert watch.judge(now) is None
+
+
+def test_what_was_read_late_after_a_stall_is_left_out():
+    watch = ClockWatch()
+    now = followed(watch) + 0.6
+    watch.see(100.0 + now - 0.6, now)
+    watch.skip()
+    assert watch.judge(now) is None
+    assert watch.see(100.0 + now + 0.02, now + 0.02) is None
+    assert watch.judge(now + 0.02) is None
+
+
+@pytest.mark.parametrize(("jump_s", "far"), [(0.4, False), (0.75, True), (5.0, True)])
+def test_a_jump_forward_is_seen_with_the_message_that_shows_it(jump_s, far):
+    watch = ClockWatch()
+    now = followed(watch) + 0.02
+    ahead = watch.see(100.0 + now + jump_s, now)
+    assert (ahead is not None) is far
+
+
+@pytest.mark.parametrize(("back_s", "far"), [(0.4, False), (0.75, True)])
+def test_a_jump_backward_is_judged_when_the_socket_is_drained(back_s, far):
+    watch = ClockWatch()
+    now = followed(watch) + 0.02
+    assert watch.see(100.0 + now - back_s, now) is None
+    assert (watch.judge(now) is not None) is far
+
+
+def test_a_clock_without_a_sample_is_not_judged():
+    watch = ClockWatch()
+    followed(watch)
+    assert watch.judge(1000.0) is None
+    watch.forget()
+    assert watch.see(0.0, 1000.0) is None
+
+
+def test_a_stall_excuses_once():
+    watch = StallWatch()
+    ticks = (0.0, 0.02, 0.2, 0.4, 0.6, 0.62, 0.8)
+    assert [watch.tick(at) for at in ticks] == [False, False, True, False, True, False, True]
+
+
+def test_still_is_slow_for_a_moment_and_not_one_reading():
+    still = Stillness()
+    still.see(9000.0, 0.0)
+    still.see(10.0, 0.1)
+    assert not still.still(0.1)
+    still.see(300.0, 0.2)
+    still.see(5.0, 0.3)
+    assert not still.still(0.3 + STILL_FOR_S - 0.05)
+    still.see(5.0, 0.3 + STILL_FOR_S)
+    assert still.still(0.3 + STILL_FOR_S)
+
+
+def test_a_reading_that_is_old_tells_nothing():
+    still = Stillness()
+    still.see(0.0, 0.0)
+    still.see(0.0, 1.0)
+    assert still.still(1.0 + STALE_S)
+    assert not still.still(1.01 + STALE_S)
+    assert not still.known(1.01 + STALE_S)
+
+
+def test_a_lost_signal_is_believed_again_once_it_turns():
+    still = Stillness(trusted=False)
+    still.see(0.0, 0.0)
+    still.see(0.0, 1.0)
+    assert not still.known(1.0)
+    still.see(4000.0, 1.1)
+    assert still.known(1.1)
+    still.see(None, 1.2)
+    assert not still.known(1.2)
+
+
+def test_bad_lines_are_too_many_only_close_together():
+    lines = BadLines()
+    assert not any(lines.add("x", 1.0 * at) for at in range(40))
+    assert [lines.add("y", 50.0) for _ in range(BAD_LINES)] == [False] * (BAD_LINES - 1) + [True]
+    assert (lines.count, lines.last) == (40 + BAD_LINES, "y")
+    lines.forget()
+    assert not lines.add("z", 50.1)
+
+
+def test_only_what_is_newer_is_taken():
+    rows = [[0.0], [1.0], [2.0], [3.0]]
+    fresh = newer_than(1.0, [0.9, 1.0, 1.1, 1.1], rows)
+    assert (fresh.times_s, fresh.rows, fresh.dropped, fresh.back_s) == ([1.1], [[2.0]], 3, None)
+    back = newer_than(200.0, [99.0, 200.1], rows[:2])
+    assert (back.times_s, back.back_s) == ([200.1], 101.0)
+    assert newer_than(None, [5.0], [[1.0]]).times_s == [5.0]
