@@ -147,6 +147,41 @@ def test_an_answer_from_before_the_stop_does_not_count(house):
     assert house.told("stopped") == []
 
 
+@pytest.mark.parametrize(
+    "said",
+    [
+        {"armed": False, "throttle_pct": 5},
+        {"armed": True, "throttle_pct": 0},
+        {"armed": False},
+        {"throttle_pct": 0},
+    ],
+)
+def test_half_an_answer_is_no_zero(house, said):
+    house.desk.said(5, {"type": "stop", "id": 1}, house.now)
+    asked = house.inbox[-1]
+    house.desk.stand_said({"type": "status", "seq": asked["seq"], **said}, house.now)
+    assert house.told("stopped") == []
+
+
+def test_a_read_back_answers_only_the_stops_before_it(house):
+    house.desk.said(5, {"type": "stop", "id": 1}, house.now)
+    first = house.inbox[-1]
+    house.desk.said(5, {"type": "stop", "id": 2}, house.now)
+    zero = {"type": "status", "armed": False, "throttle_pct": 0}
+    house.desk.stand_said({**zero, "seq": first["seq"]}, house.now)
+    assert [m["id"] for m in house.told("stopped")] == [1]
+    house.desk.stand_said({**zero, "seq": house.inbox[-1]["seq"]}, house.now)
+    assert [m["id"] for m in house.told("stopped")] == [1, 2]
+
+
+def test_a_wall_clock_set_forward_shows_a_page_out_and_stops_nothing(house):
+    """The page comes back with a fresh pass; the run's own times do not read that clock."""
+    house.desk.wall = lambda: NOW + 13 * 3600
+    with pytest.raises(RefusedError):
+        house.desk.said(5, {"type": "pong"}, house.now)
+    assert house.stand.throttle_pct == 80
+
+
 def test_while_the_link_to_the_stand_is_down_a_stop_waits_and_goes_out_first(house):
     house.desk.stand_lost()
     house.stand_frozen = True

@@ -1,5 +1,6 @@
 """Where the engine could be fooled: slow ticks, clocks that jump, bad lines, full disks."""
 
+import dataclasses
 import itertools
 import json
 
@@ -219,6 +220,14 @@ def test_a_limit_that_cannot_be_judged_is_a_breach(bench, fault, code, limits):
     assert until_cut(bench) <= 0.6
     bench.to_rest(8.0)
     assert only_end(bench).code == code
+
+
+def test_the_engine_itself_arms_no_limit_that_nobody_chose_to_be_off(bench):
+    plan = dataclasses.replace(make_plan(), limits_off={})
+    with pytest.raises(RefusedError) as caught:
+        bench.arm(plan)
+    assert (caught.value.code, caught.value.field) == ("limit_missing", "voltage_floor_v")
+    assert not bench.stand.armed
 
 
 def test_air_below_zero_is_air(bench):

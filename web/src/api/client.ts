@@ -62,6 +62,7 @@ const OFFLINE: ErrorBody = {
 
 /** Answers are waited for this long, and never without end; a stop is not among them. */
 const ANSWERS_WITHIN_MS = 30_000
+const UPLOADED_WITHIN_MS = 300_000
 
 /**
  * JSON for a request. JSON knows no NaN and turns it into null, which would erase what stands
@@ -121,6 +122,7 @@ export async function sendForm<T>(path: string, form: FormData): Promise<T> {
       method: 'POST',
       body: form,
       headers: { 'X-CSRFToken': csrfToken() },
+      signal: AbortSignal.timeout(UPLOADED_WITHIN_MS),
     })
   } catch {
     throw new ApiError(0, OFFLINE)
