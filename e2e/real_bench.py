@@ -8,6 +8,7 @@ import http.cookiejar
 import json
 import os
 import signal
+import socket
 import threading
 import time
 import urllib.error
@@ -126,10 +127,11 @@ class RealBench:
         return time.monotonic() - self._pinged < SEATED_S
 
     def close_page(self) -> None:
-        """Leave, as a closed tab does."""
+        """Leave at once, as a killed tab does: no answer and no word goodbye from now on."""
         self._open.clear()
         if self._socket is not None:
-            self._socket.close()
+            with contextlib.suppress(OSError):
+                self._socket.socket.shutdown(socket.SHUT_RDWR)
 
     def _sit(self) -> None:
         url = f"ws://127.0.0.1:{self.pass_['port']}/"
@@ -142,12 +144,14 @@ class RealBench:
                 self._answer(self._socket)
             time.sleep(0.1)
 
-    def _answer(self, socket: ClientConnection) -> None:
+    def _answer(self, page: ClientConnection) -> None:
         """Answer; a door that is silent for a second and a half is left, as the page does."""
         while self._open.is_set():
-            message = json.loads(socket.recv(timeout=1.5))
+            message = json.loads(page.recv(timeout=1.5))
+            if not self._open.is_set():
+                return
             if message["type"] == "ping":
-                socket.send(json.dumps({"type": "pong", "n": message["n"]}))
+                page.send(json.dumps({"type": "pong", "n": message["n"]}))
                 self._pinged = time.monotonic()
             elif message["type"] == "stopped":
                 self._stopped.setdefault(message["id"], time.monotonic())
@@ -210,7 +214,8 @@ class RealBench:
                     self.ask("POST", "bench/stop/")
                 calm = frame.get("state") in ("idle", "safe", "zeroed") and frame.get("link")
                 still = self.stand()["speed_rpm"] < 60
-                return bool(calm and still and self.seated and not frame["waiting_runs"])
+                stored = "results" in self.ask("GET", "stands/")
+                return bool(calm and still and stored and self.seated and not frame["waiting_runs"])
             return False
 
         wait_for(rests, seconds, "the bench to come to rest")

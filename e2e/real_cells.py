@@ -9,6 +9,7 @@ from __future__ import annotations
 import contextlib
 import sys
 import time
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 from pathlib import Path
 
@@ -176,13 +177,14 @@ def markdown(outcomes: list[RealOutcome]) -> str:
     return "\n".join(lines)
 
 
-def main() -> int:
-    """Play every cell on a demo of its own; the exit status says whether all are as expected."""
+def main(only: Sequence[str] = ()) -> int:
+    """Play every cell, or the failures named, on a demo of its own; the exit status says whether
+    all are as expected."""
     outcomes = []
     with running_demo("matrix") as demo:
         bench = RealBench(demo)
         bench.open_page()
-        for failure in FAILURES:
+        for failure in only or FAILURES:
             for state in STATES:
                 outcomes.append(play(bench, failure, state))
                 print(f"{failure}, {state}: {outcomes[-1].text()}", file=sys.stderr, flush=True)
@@ -197,4 +199,4 @@ def main() -> int:
 
 
 if __name__ == "__main__":
-    raise SystemExit(main())
+    raise SystemExit(main(sys.argv[1:]))
