@@ -2,7 +2,6 @@
 
 import dataclasses
 import itertools
-import json
 
 import pytest
 
@@ -473,22 +472,3 @@ def test_a_defect_of_ours_stops_first(bench):
     assert bench.stand.throttle_pct == 0.0
     bench.to_rest(5.0)
     assert only_end(bench).code == "defect"
-
-
-# ---- false trips are failures too --------------------------------------------------------------
-
-
-def test_an_hour_at_the_bench_without_a_false_trip():
-    """Runs back to back with ticks of every length a busy machine gives."""
-    bench = VirtualBench(SimulatedStand(seed=9))
-    bench.run_for(0.5)
-    draws = [0.01, 0.02, 0.02, 0.03, 0.07, 0.11, 0.02, 0.01, 0.16, 0.02, 0.02, 0.05]
-    for number in range(12):
-        bench.arm(make_plan(f"run-{number}", levels=(40.0, 100.0), dwell_s=60.0))
-        bench.start()
-        count = 0
-        while bench.engine.state not in (State.SAFE, State.FAULTED, State.ZEROED):
-            bench.run_for(draws[count % len(draws)], step_s=draws[count % len(draws)])
-            count += 1
-    assert [end.code for end in bench.recorder.ends] == ["completed"] * 12
-    json.dumps(bench.engine.progress())

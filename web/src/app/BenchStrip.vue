@@ -31,6 +31,7 @@ const link = computed(() => {
   if (bench.away || !frame.value) return { word: 'Bench agent away', tone: 'over' }
   if (bench.silent_s) return { word: `No news for ${bench.silent_s} s`, tone: 'over' }
   if (!frame.value.link) return { word: 'No stand', tone: 'over' }
+  if (bench.door.open && !bench.door.stand) return { word: 'Stand silent', tone: 'over' }
   return { word: frame.value.simulated ? 'Simulated stand' : 'Stand linked', tone: 'within' }
 })
 const state = computed(() => frame.value?.state ?? 'idle')

@@ -60,7 +60,7 @@ const hindrance = computed(() => {
   return ''
 })
 /** While something turns the chart has the room; before and after, the checklist needs it. */
-const chartHeight = computed(() => (bench.hot ? 360 : finished.value ? 130 : 150))
+const chartHeight = computed(() => (bench.hot ? 360 : finished.value ? 122 : 150))
 
 watch(state, (now, before) => {
   if (now === 'running') startedAt_s.value = frame.value?.time_s ?? null

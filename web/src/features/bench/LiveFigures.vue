@@ -30,6 +30,10 @@ const cutsAt = (limit: LimitState) => {
   return Math.min(own, most)
 }
 
+/** A lost speed signal is a matter of throttle without speed: it stands beside the throttle. */
+const placeOf = (limit: LimitState) =>
+  limit.name === 'lost_rpm_s' ? 'throttle_pct' : limit.channel
+
 /** Before a run is chosen only the stand's own limits count. */
 const chosen = computed(() => props.frame?.limits.some((limit) => limit.limit !== null) ?? false)
 
@@ -40,7 +44,7 @@ function words(limit: LimitState): string {
   if (limit.state === 'off') return `no limit: ${limit.off_by}’s choice`
   const own = (limit.stand_limit ?? Infinity) < (limit.limit ?? Infinity)
   let what = own ? `cut at ${at} ${unit}, the stand’s own` : `cut at ${at} ${unit}`
-  if (limit.name === 'lost_rpm_s') what = `cut when lost for ${at} s`
+  if (limit.name === 'lost_rpm_s') what = `cut ${at} s without speed`
   if (limit.name === 'voltage_floor_v') what = `cut below ${at} ${unit}`
   if (limit.limit === null) what += `; the run’s is off: ${limit.off_by}’s choice`
   return limit.state === 'cannot_judge' ? `${what}: CANNOT BE JUDGED, no reading` : what
@@ -49,7 +53,7 @@ function words(limit: LimitState): string {
 const cells = computed(() =>
   SHOWN.map(([name, decimals]) => {
     const value = props.frame?.values[name]
-    const limits = props.frame?.limits.filter((limit) => limit.channel === name) ?? []
+    const limits = props.frame?.limits.filter((limit) => placeOf(limit) === name) ?? []
     const upper = limits.find((limit) => limit.name === name && limit.state !== 'off')
     const at = upper ? cutsAt(upper) : null
     return {
@@ -141,7 +145,7 @@ dd {
 }
 .bar {
   display: inline-block;
-  width: 60px;
+  width: 36px;
   height: 6px;
   background: #2b3a40;
   margin-right: 6px;
