@@ -182,3 +182,35 @@ def test_lines_that_are_no_messages(line):
 def test_messages_round_trip():
     message = {"type": "throttle", "seq": 4, "pct": 12.5}
     assert decode(encode(message)) == message
+
+
+def test_a_stand_that_stood_still_cuts_although_its_owner_was_not_silent(stand):
+    """What waited in its socket is read first; it watched nothing meanwhile all the same."""
+    ask(stand, 1, "arm", 0.2)
+    ask(stand, 2, "throttle", 0.21, pct=60)
+    stand.advance(0.25)
+    before = stand.time_s
+    ask(stand, 3, "heartbeat", 1.25)
+    events = [m for m in stand.advance(1.25) if m["type"] == "event"]
+    assert [event["code"] for event in events] == ["stand_stalled"]
+    assert (stand.armed, stand.throttle_pct) == (False, 0.0)
+    # Its own time stood still with it: the throttle was up for none of that second.
+    assert stand.time_s - before <= 0.11
+    assert stand.last_cut["t_s"] == pytest.approx(before)
+
+
+def test_a_short_stall_of_the_simulation_is_excused(stand):
+    ask(stand, 1, "arm", 0.2)
+    stand.advance(0.25)
+    ask(stand, 2, "heartbeat", 0.5)
+    stand.advance(0.62)
+    assert stand.armed
+    stand.advance(0.63)
+    assert stand.armed
+
+
+def test_a_stop_where_there_is_nothing_to_cut_keeps_the_last_cut(stand):
+    ask(stand, 1, "arm", 0.2)
+    ask(stand, 2, "stop", 0.3, by="Ilse")
+    ask(stand, 3, "stop", 0.4, by="Tomas")
+    assert stand.last_cut["by"] == "Ilse"
