@@ -7,7 +7,7 @@ import contextlib
 from collections.abc import Iterator
 
 import pytest
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, TimeoutError, expect
 
 from e2e.canary import Canary
 
@@ -18,7 +18,7 @@ def judged() -> Iterator[None]:
     with Canary() as canary:
         try:
             yield
-        except AssertionError:
+        except (AssertionError, TimeoutError):
             if canary.disturbed:
                 pytest.skip(f"not judged: the machine stood still for {canary.worst_s:.2f} s")
             raise

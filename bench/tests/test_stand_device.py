@@ -199,6 +199,19 @@ def test_a_stand_that_stood_still_cuts_although_its_owner_was_not_silent(stand):
     assert stand.last_cut["t_s"] == pytest.approx(before)
 
 
+def test_a_stand_that_declares_more_patience_may_stand_still_for_as_long():
+    patient = SimulatedStand(seed=3, heartbeat_limit_s=1.0)
+    patient.advance(0.0)
+    ask(patient, 1, "arm", 0.2)
+    patient.advance(0.25)
+    ask(patient, 2, "heartbeat", 1.1)
+    patient.advance(1.15)
+    assert patient.armed
+    ask(patient, 3, "heartbeat", 2.3)
+    patient.advance(2.3)
+    assert not patient.armed
+
+
 def test_a_short_stall_of_the_simulation_is_excused(stand):
     ask(stand, 1, "arm", 0.2)
     stand.advance(0.25)

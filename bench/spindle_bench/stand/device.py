@@ -122,7 +122,7 @@ class SimulatedStand:
         # the socket are read before their sender is called silent. A real stand has no such stalls.
         stalled, paused_s = now - self._advanced > STALL_S, now - self._advanced
         self._advanced = now
-        if self.armed and paused_s > LONG_STALL_S:
+        if self.armed and paused_s > max(LONG_STALL_S, self.heartbeat_limit_s):
             # It watched nothing meanwhile, and its own time stood still with it.
             out.append(
                 self._cut("stand_stalled", f"The stand itself stood still {paused_s:.1f} s.")
