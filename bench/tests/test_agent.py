@@ -6,6 +6,7 @@ import json
 import time
 
 import pytest
+from e2e.canary import Canary
 from websockets.asyncio.client import connect
 from websockets.exceptions import ConnectionClosed, InvalidStatus
 
@@ -127,6 +128,18 @@ async def whole_bench(folder):
         await house.close()
 
 
+def played(scene):
+    """Play a scene in real time. One that fails is a fault, unless the machine itself is seen to
+    have stood still for longer than anybody here waits: then it is not judged."""
+    with Canary() as canary:
+        try:
+            return asyncio.run(scene())
+        except (AssertionError, TimeoutError, RefusedError):
+            if canary.disturbed:
+                pytest.skip(f"not judged: the machine stood still for {canary.worst_s:.2f} s")
+            raise
+
+
 SHORT = make_plan(levels=(30.0,), rate_hz=200.0)
 LONG = make_plan(levels=(30.0,), dwell_s=60.0)
 
@@ -155,7 +168,7 @@ def test_a_run_from_arming_to_the_store(tmp_path):
             assert house.store.runs["run-1"].arming
             await house.frame_where(lambda f: f["state"] == "safe")
 
-    asyncio.run(scene())
+    played(scene)
 
 
 def test_the_door_stops_the_stand_and_says_so_within_a_tenth_of_a_second(tmp_path):
@@ -173,7 +186,7 @@ def test_the_door_stops_the_stand_and_says_so_within_a_tenth_of_a_second(tmp_pat
             return took_s
 
     # The time itself belongs to the matrix; here it shall only not be one of the door's time-outs.
-    assert asyncio.run(scene()) < 0.7
+    assert played(scene) < 0.7
 
 
 def test_a_stop_needs_no_agent(tmp_path, monkeypatch):
@@ -185,7 +198,7 @@ def test_a_stop_needs_no_agent(tmp_path, monkeypatch):
             await page.hears("stopped")
             assert house.stand.throttle_pct == 0.0
 
-    asyncio.run(scene())
+    played(scene)
 
 
 def test_the_run_ends_when_the_last_page_is_gone(tmp_path):
@@ -201,7 +214,7 @@ def test_the_run_ends_when_the_last_page_is_gone(tmp_path):
             await house.frame_where(lambda f: not f["waiting_runs"])
             assert house.store.ends[0][1]["code"] == "no_page"
 
-    asyncio.run(scene())
+    played(scene)
 
 
 def test_a_page_that_is_open_but_does_not_answer_does_not_count(tmp_path):
@@ -212,7 +225,7 @@ def test_a_page_that_is_open_but_does_not_answer_does_not_count(tmp_path):
             await house.frame_where(lambda f: f["end"])
             assert house.agent.engine.end.code == "no_page"
 
-    asyncio.run(scene())
+    played(scene)
 
 
 def test_strangers_are_shown_out_of_the_door(tmp_path):
@@ -236,7 +249,7 @@ def test_strangers_are_shown_out_of_the_door(tmp_path):
                 while house.door.desk.pages:
                     await asyncio.sleep(0.01)
 
-    asyncio.run(scene())
+    played(scene)
 
 
 def test_shutting_the_agent_down_makes_safe_and_delivers(tmp_path):
@@ -249,7 +262,7 @@ def test_shutting_the_agent_down_makes_safe_and_delivers(tmp_path):
             assert house.stand.throttle_pct == 0.0
             assert house.store.ends[0][1]["reason"] == "The bench agent was shut down."
 
-    asyncio.run(scene())
+    played(scene)
 
 
 def test_what_is_asked_of_the_agent_is_checked(tmp_path):
@@ -277,7 +290,7 @@ def test_what_is_asked_of_the_agent_is_checked(tmp_path):
                     await house.request(**what)
             assert not house.stand.armed
 
-    asyncio.run(scene())
+    played(scene)
 
 
 def test_an_id_that_was_recorded_is_not_armed_again(tmp_path):
@@ -291,7 +304,7 @@ def test_an_id_that_was_recorded_is_not_armed_again(tmp_path):
                 await house.arm(LONG)
             assert caught.value.code == "run_id"
 
-    asyncio.run(scene())
+    played(scene)
 
 
 def test_an_interrupted_run_is_said_by_the_next_agent(tmp_path):
@@ -312,7 +325,7 @@ def test_an_interrupted_run_is_said_by_the_next_agent(tmp_path):
             await house.frame_where(lambda f: not f["waiting_runs"])
         assert list(spool.iterdir()) == []
 
-    asyncio.run(scene())
+    played(scene)
 
 
 def test_a_stand_that_talks_nonsense_is_survived(tmp_path):
@@ -343,7 +356,7 @@ def test_a_stand_that_talks_nonsense_is_survived(tmp_path):
             await running
         server.close()
 
-    asyncio.run(scene())
+    played(scene)
 
 
 def test_without_an_agent_the_answer_is_a_sentence(tmp_path):
