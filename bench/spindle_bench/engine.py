@@ -32,6 +32,7 @@ from spindle_bench.protocol import (
     check_samples,
     declared_heartbeat_s,
     is_number,
+    says_zero,
 )
 from spindle_bench.states import AT_REST, Outcome, Recorder, RunEnd, State, stopped_by
 from spindle_bench.stillness import Stillness
@@ -189,7 +190,7 @@ class Engine:
         self._command({"type": "stop"})
 
         def answered(reply: Message | None) -> None:
-            if reply is not None and _is_zero(reply) and self.state is State.FAULTED:
+            if reply is not None and says_zero(reply) and self.state is State.FAULTED:
                 self._enter(State.IDLE, "Reset; the stand reports zero throttle.")
 
         self._dialogue.ask({"type": "status"}, now, answered)
@@ -417,7 +418,7 @@ class Engine:
         self._asked = now
 
         def answered(reply: Message | None) -> None:
-            if reply is not None and _is_zero(reply) and self.state is State.ABORTING:
+            if reply is not None and says_zero(reply) and self.state is State.ABORTING:
                 self._confirmed = True
                 self._finish_if_zero(now)
 
@@ -467,7 +468,7 @@ class Engine:
 
     def _enter(self, state: State, message: str) -> None:
         if state is State.ARMED and self.plan is not None and self.hello is not None:
-            self.monitor = LimitMonitor.on_stand(self.plan.limits, self.hello, self.plan.limits_off)
+            self.monitor = LimitMonitor.on_stand(self.plan.limits, self.hello)
         self.state, self.message = state, message
 
     def _command(self, message: Message) -> None:
@@ -500,12 +501,6 @@ class Engine:
             "total_s": round(duration_s(self.plan.profile), 3),
             "label": course.segment.label if course and course.segment else "",
         }
-
-
-def _is_zero(reply: Message) -> bool:
-    return (
-        reply["type"] == "status" and reply.get("armed") is False and reply.get("throttle_pct") == 0
-    )
 
 
 def _words(error: Exception) -> str:

@@ -7,7 +7,7 @@ be read. A limit that cannot be judged (no reading, no number, an impossible one
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from dataclasses import asdict, dataclass, field, fields
 from typing import Any, Final
 
@@ -189,7 +189,6 @@ class LimitMonitor:
 
     limits: Limits
     stand_limits: Mapping[str, float] = field(default_factory=dict)
-    off: Mapping[str, str] = field(default_factory=dict)
     _missing_since: dict[str, float] = field(default_factory=dict)
 
     def effective(self, name: str) -> tuple[float | None, str]:
@@ -201,9 +200,7 @@ class LimitMonitor:
         return own, "run"
 
     @classmethod
-    def on_stand(
-        cls, limits: Limits, hello: Mapping[str, Any], off: Mapping[str, str]
-    ) -> LimitMonitor:
+    def on_stand(cls, limits: Limits, hello: Mapping[str, Any]) -> LimitMonitor:
         """A monitor that also holds the stand's own limits, where the stand has the reading."""
         channels = {channel["name"] for channel in hello["channels"]}
         own = {
@@ -211,7 +208,7 @@ class LimitMonitor:
             for name, most in (hello.get("limits") or {}).items()
             if name in channels or (name == "power_w" and {"voltage_v", "current_a"} <= channels)
         }
-        return cls(limits, own, off)
+        return cls(limits, own)
 
     def check(
         self, time_s: float, sample: Mapping[str, float | None], commanded_pct: float = 0.0
@@ -318,7 +315,6 @@ def states(
     off: Mapping[str, str],
     stand_limits: Mapping[str, float],
     values: Mapping[str, float | None] | None,
-    shown: Sequence[str] = tuple(KINDS),
 ) -> list[dict[str, Any]]:
     """Every limit with its state, for the screen: ``on``, ``off`` or ``cannot_judge``.
 
@@ -326,8 +322,7 @@ def states(
     :param values: what is read now; None when nothing is expected to be.
     """
     rows: list[dict[str, Any]] = []
-    for name in shown:
-        kind = KINDS[name]
+    for name, kind in KINDS.items():
         own = limits.get(name) if limits else None
         most = stand_limits.get(name)
         if limits is None and most is None:

@@ -63,6 +63,13 @@ def is_number(value: object) -> TypeGuard[float]:
     return isinstance(value, int | float) and not isinstance(value, bool) and math.isfinite(value)
 
 
+def says_zero(reply: Message) -> bool:
+    """The read-back on which a throttle is called zero: disarmed, and nothing applied."""
+    return (
+        reply["type"] == "status" and reply.get("armed") is False and reply.get("throttle_pct") == 0
+    )
+
+
 def check_hello(message: Message) -> Message:
     """A hello whose channels and limits can be worked with.
 

@@ -33,20 +33,10 @@ class StandLink:
     retry_s: float = RETRY_S
     _writer: asyncio.StreamWriter | None = None
 
-    @property
-    def up(self) -> bool:
-        """Whether the stand has said hello on a connection that stands."""
-        return self._writer is not None and not self._writer.is_closing()
-
     def send(self, message: Message) -> None:
         """Send at once, or not at all: a command for a lost link is dropped, never kept."""
         if self._writer is not None and not self._writer.is_closing():
             self._writer.write(encode(message))
-
-    def drop(self) -> None:
-        """Leave a connection that leads nowhere; the next one is tried at once."""
-        if self._writer is not None:
-            self._writer.transport.abort()
 
     async def run(self) -> None:
         """Keep the link up until cancelled."""

@@ -15,7 +15,7 @@ from typing import Any, Final
 from spindle_bench.dialogue import Dialogue
 from spindle_bench.door.token import Pass, verify
 from spindle_bench.errors import RefusedError
-from spindle_bench.protocol import Message, is_number
+from spindle_bench.protocol import Message, is_number, says_zero
 
 PING_EVERY_S: Final = 0.5
 STATUS_EVERY_S: Final = 0.25
@@ -30,11 +30,10 @@ NOT_ARRIVED = "STOP did not arrive: cut the supply by hand."
 
 @dataclass(slots=True)
 class Seat:
-    """One open page. ``answered`` is when it last answered a ping."""
+    """One open page; nobody's until it has shown its pass."""
 
     send: Callable[[Message], None]
     admitted: Pass | None = None
-    answered: float | None = None
 
 
 @dataclass(slots=True)
@@ -95,7 +94,7 @@ class Desk:
         seat, kind = self.pages[page], message.get("type")
         if kind == "token":
             seat.admitted = verify(message.get("token"), key=self.key, now=self.wall())
-            self._seen(seat, now)
+            self._seen(now)
             seat.send(self._ping())
             return
         if seat.admitted is None:
@@ -103,15 +102,15 @@ class Desk:
         if seat.admitted.until <= self.wall():
             raise RefusedError("This page was open for too long; log in again.", code="token_old")
         if kind == "pong":
-            self._seen(seat, now)
+            self._seen(now)
         elif kind == "stop":
             number = message.get("id")
             self.stop(page, number if isinstance(number, int) else 0, seat.admitted.name, now)
         else:
             raise RefusedError("The door knows token, pong and stop.", code="unknown_message")
 
-    def _seen(self, seat: Seat, now: float) -> None:
-        seat.answered = self._answered = now
+    def _seen(self, now: float) -> None:
+        self._answered = now
         # At once, since the two seconds count from here; many pages together are one news.
         if self._told is None or now - self._told >= TELL_EVERY_S:
             self._tell_agent(now)
@@ -138,7 +137,7 @@ class Desk:
         def answered(reply: Message | None) -> None:
             if reply is not None:
                 self._status(reply, now)
-                if _is_zero(reply):
+                if says_zero(reply):
                     self._confirm(waiting, reply)
 
         self._dialogue.ask({"type": "status"}, now, answered)
@@ -231,9 +230,3 @@ class Desk:
         self._told = self._answered
         ago = None if self._answered is None else round(now - self._answered, 3)
         self.send_agent({"do": "pages", "ago_s": ago, "open": self.open_pages})
-
-
-def _is_zero(reply: Message) -> bool:
-    return (
-        reply["type"] == "status" and reply.get("armed") is False and reply.get("throttle_pct") == 0
-    )
