@@ -6,22 +6,39 @@ import pytest
 
 from spindle_bench import coverage
 from spindle_bench.coverage import Case, cases_of_day, main, rows
+from spindle_bench.coverage.day import Day
+from spindle_bench.stand.script import plateaus
 
 
 def test_a_day_gives_every_figure_near_its_truth():
     cases = cases_of_day(3)
     assert [case.figure for case in cases] == [
         "thrust, plateau", "current, plateau", "thrust, sweep", "current, sweep", "kV", "R", "CT",
-        "peak torque, flywheel",
+        "peak torque, flywheel", "best g/W", "thrust, glitch in the rest",
+        "thrust, sweep that rests", "thrust, burst", "current, burst", "winding °C, with torque",
+        "case K/W", "same motor, unlike plateaus", "difference of two motors",
+        "mean, φ 0.9, n 200",
     ]  # fmt: skip
     for case in cases:
-        assert case.value == pytest.approx(case.truth, rel=0.05)
-        assert 0 < case.u < 0.05 * case.truth
+        # Heat is the least sure: what its losses are is partly assumed.
+        heat = case.figure.startswith(("winding", "case"))
+        assert case.value == pytest.approx(case.truth, rel=0.35 if heat else 0.05)
+        assert 0 < case.u < (0.3 if heat else 0.05) * case.truth
+
+
+def test_every_other_day_has_no_torque_sensor():
+    assert "winding °C, without torque" in {case.figure for case in cases_of_day(4)}
 
 
 def test_the_same_seed_is_the_same_day():
-    assert cases_of_day(7)[0] == cases_of_day(7)[0]
-    assert cases_of_day(7)[0] != cases_of_day(8)[0]
+    played = [
+        Day(seed)
+        .run(1, "steps", plateaus((50.0,)), 6.0, propeller="heavy")[1]
+        .channels["thrust_gf"]
+        for seed in (7, 7, 8)
+    ]
+    assert (played[0] == played[1]).all()
+    assert (played[0] != played[2]).any()
 
 
 def test_rows_count_what_lies_inside():

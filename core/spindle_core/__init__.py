@@ -24,4 +24,4 @@ and output live in :mod:`spindle_core.formats` only. Where to find what:
 =========================  ==============================================================
 """
 
-__version__ = "0.2.0"
+__version__ = "0.3.0"

@@ -83,18 +83,65 @@ def _of_centred(centred: Floats, variance: float) -> float:
     return max(1.0, tau)
 
 
+FEWEST_WORTH = 3.0
+"""Below so many degrees of freedom Student's t has no standard deviation; fewer count as these."""
+
+FEWEST_VALUES = 5.0
+"""A stretch is taken for at least so many independent values: an estimate of τ beyond a fifth of
+it is noise itself, and makes u large where it need not be (docs/computation.md)."""
+
+
 def standard_error_of_mean(samples: Floats) -> float:
-    """u of the mean of correlated samples, √(s²·τ/n), in the unit of the samples.
+    """u of the mean of correlated samples, in the unit of the samples.
+
+    √(s²·τ/n), with what a short stretch hides of itself put back. τ is underestimated by
+    (2W + 1)/n with the window W = 5·τ (Wolff 2004, Comput. Phys. Commun. 156, 143); it is at
+    least (1 + ρ)/(1 − ρ) of first-order noise, with the first correlation ρ freed of its bias
+    (1 + 4ρ)/n (Marriott and Pope 1954, Biometrika 41, 390). The mean takes τ/n of the variance
+    with it, and n/τ independent values scatter as Student's t, whose standard deviation is
+    √(ν/(ν − 2)) (JCGM 101:2008, 6.4.9).
 
     :param samples: shape (n,), finite, n ≥ 2.
     """
     count = samples.size
     if count < 2:
         raise ReductionError("A mean's uncertainty needs two samples.", code="too_few")
-    mean = float(samples.sum()) / count
-    centred = samples - mean
+    centred = samples - float(samples.sum()) / count
     squares = float(centred @ centred)
-    tau = 1.0
-    if count >= 4 and squares > 1e-24 * max(1.0, mean * mean) * count:
-        tau = _of_centred(centred, squares)
-    return math.sqrt(squares / (count - 1) * tau / count)
+    share = mean_variance_share(time_for_a_mean(samples), count)
+    return math.sqrt(squares / (count - 1) * share)
+
+
+def time_for_a_mean(samples: Floats) -> float:
+    """τ of a series, freed of what a short one hides of it [samples], shape (n,)."""
+    count = samples.size
+    if count < 4:
+        return 1.0
+    centred = samples - float(samples.sum()) / count
+    squares = float(centred @ centred)
+    if squares <= 1e-24 * max(1.0, float(samples[0]) ** 2) * count:
+        return 1.0
+    first = float(centred[1:] @ centred[:-1]) / squares
+    return max(freed_of_bias(_of_centred(centred, squares), count), first_order(first, count))
+
+
+def freed_of_bias(tau: float, count: int) -> float:
+    """τ with what a series of ``count`` samples hides of it; 1 stays 1."""
+    return tau * (1.0 + (10.0 * tau + 1.0) / count) if tau > 1.0 else 1.0
+
+
+def first_order(correlation: float, count: int) -> float:
+    """τ of first-order noise with this correlation of neighbours, at least 1."""
+    known = min(0.999, correlation + (1.0 + 4.0 * correlation) / count)
+    # A correlation that chance alone gives white noise counts as none.
+    if known <= 2.0 / math.sqrt(count):
+        return 1.0
+    return (1.0 + known) / (1.0 - known)
+
+
+def mean_variance_share(tau: float, count: int) -> float:
+    """Variance of a mean ÷ s² of its ``count`` samples of autocorrelation time ``tau``."""
+    tau = max(1.0, min(tau, count / FEWEST_VALUES))
+    freedom = max(FEWEST_WORTH, count / tau - 1.0)
+    taken = 1.0 - tau / count if tau > 1.0 else 1.0
+    return tau / count / taken * freedom / (freedom - 2.0)

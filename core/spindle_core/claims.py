@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
+from spindle_core.comparison import K_95
 from spindle_core.errors import QuantityError
-from spindle_core.measured import Absent, Measured
+from spindle_core.measured import Absent, Measured, difference
 from spindle_core.operating_point import Motor, Propeller, solve
 
 EMPTY_V, NOMINAL_V, FULL_V = 3.3, 3.7, 4.2
@@ -104,12 +105,7 @@ def deviation_pct(claimed: float, measured: Measured) -> Measured | Absent:
     if claimed == 0:
         return Absent("no_claim", "a claim of 0 cannot be compared with")
     scale = 100.0 / claimed
-    return Measured(
-        scale * (measured.value - claimed),
-        {name: scale * part for name, part in measured.components.items()},
-        n=measured.n,
-        origin=measured.origin,
-    )
+    return replace(measured, value=measured.value - claimed).scaled(scale)
 
 
 @dataclass(frozen=True, slots=True)
@@ -137,7 +133,8 @@ def label_conflicts(
             (label_a, kv_a), (label_b, kv_b) = motors[first], motors[second]
             if abs(label_a / label_b - 1.0) > same_label:
                 continue
-            gap = kv_a.value - kv_b.value
-            if abs(gap) > 1.96 * (kv_a.u**2 + kv_b.u**2) ** 0.5:
-                conflicts.append(LabelConflict(label_a, first, second, 100.0 * gap / kv_b.value))
+            gap = difference(kv_a, kv_b)
+            if abs(gap.value) > K_95 * gap.u:
+                off_pct = 100.0 * gap.value / kv_b.value
+                conflicts.append(LabelConflict(label_a, first, second, off_pct))
     return conflicts

@@ -9,19 +9,18 @@ repeats, Student's t with Welch–Satterthwaite degrees of freedom takes the nor
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+import math
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 from itertools import pairwise
 from statistics import NormalDist
 
 import numpy as np
-from scipy.interpolate import PchipInterpolator
 from scipy.optimize import brentq
 
 from spindle_core.errors import QuantityError
-from spindle_core.measured import Measured, difference
-from spindle_core.reading import Curve
+from spindle_core.measured import Measured, component, difference
 from spindle_core.repeats import coverage_factor, effective_freedom
 
 DEFAULT_MARGIN = 0.02
@@ -30,6 +29,9 @@ DEFAULT_MARGIN = 0.02
 
 # The standard library's, since scipy.stats takes most of a second to import.
 _NORMAL = NormalDist()
+
+K_95, K_90 = _NORMAL.inv_cdf(0.975), _NORMAL.inv_cdf(0.95)
+"""Coverage factors of two-sided 95 % and 90 % intervals where u is known for certain."""
 
 
 class Outcome(StrEnum):
@@ -52,30 +54,18 @@ class Delta:
     """Half of the 95 % interval, in percent of the baseline."""
 
 
-def with_bench_scatter(
-    figure: Measured, *, run: str, stand: str, repeatability: float, calibration: float
+def with_repeat(
+    figure: Measured, relative: float, *, source: str, kind: str = "repeat"
 ) -> Measured:
-    """A run's figure with what one run cannot show of itself.
+    """A run's figure with what one run cannot show of itself: its scatter against the next.
 
-    Adds the stand's declared repeatability (relative s of one run, independent between runs)
-    and its calibration (relative u, shared by all runs of the stand).
-
-    :param repeatability: relative, ≥ 0, for instance 0.008.
-    :param calibration: relative, ≥ 0.
+    :param relative: standard deviation of one run, relative, ≥ 0, for instance 0.008.
+    :param source: whose scatter it is, ``run/figure``; runs scatter apart.
+    :param kind: ``assumed_repeat`` where nobody declared it and no repeats show it.
     """
-    if repeatability < 0 or calibration < 0:
+    if relative < 0:
         raise QuantityError("A relative uncertainty cannot be below 0.")
-    renamed = {f"{name}@{run}": part for name, part in figure.components.items()}
-    return Measured(
-        figure.value,
-        {
-            **renamed,
-            f"repeat@{run}": repeatability * figure.value,
-            f"calibration@{stand}": calibration * figure.value,
-        },
-        n=figure.n,
-        origin=figure.origin,
-    )
+    return figure.with_component(component(kind, source), relative * figure.value)
 
 
 def compare(
@@ -88,7 +78,7 @@ def compare(
     """The difference of two figures and its outcome.
 
     :param margin: relative half-width of equivalence, of the baseline's value.
-    :param freedom: degrees of freedom of components that come from few repeats.
+    :param freedom: kind of component → degrees of freedom of the repeats it comes from.
     :raises QuantityError: a baseline of 0, against which no relative difference exists.
     """
     if baseline.value == 0:
@@ -98,7 +88,7 @@ def compare(
         nu = max(1.0, effective_freedom(delta, freedom))
         k_95, k_90 = coverage_factor(0.95, nu), coverage_factor(0.90, nu)
     else:
-        k_95, k_90 = _NORMAL.inv_cdf(0.975), _NORMAL.inv_cdf(0.95)
+        k_95, k_90 = K_95, K_90
     allowed = margin * abs(baseline.value)
     # A difference that is real but small is both; that it is small is what a reader needs.
     if abs(delta.value) + k_90 * delta.u <= allowed:
@@ -116,26 +106,68 @@ def against_previous(figures: Sequence[Measured], *, margin: float = DEFAULT_MAR
     return [compare(now, before, margin=margin) for before, now in pairwise(figures)]
 
 
-def crossings(a: Curve, b: Curve) -> list[float]:
-    """Where two curves cross inside the range both measured [unit of x], rising."""
-    if (a.x_name, a.y_name) != (b.x_name, b.y_name):
-        raise QuantityError("Only curves of the same figures can cross.")
-    low, high = max(a.x[0], b.x[0]), min(a.x[-1], b.x[-1])
+@dataclass(frozen=True, slots=True)
+class Crossing:
+    """Where two curves cross [unit of x], and the interval outside of which they differ.
+
+    ``low`` and ``high``: the nearest x on either side at which the 95 % interval of the
+    difference excludes 0, with opposite signs; None where the curves nowhere differ measurably on
+    that side.
+    """
+
+    at: float
+    low: float | None
+    high: float | None
+
+    @property
+    def resolved(self) -> bool:
+        """Whether the crossing has an interval: only then is it told."""
+        return self.low is not None and self.high is not None
+
+
+CROSSING_STEPS = 200
+Gap = Callable[[float], Measured | None]
+"""The difference of two curves at x, None where either has no reading."""
+
+
+def crossings(gap: Gap, low: float, high: float, *, k: float = K_95) -> list[Crossing]:
+    """Where a difference changes its sign between ``low`` and ``high``, rising, with intervals.
+
+    :param gap: the difference of two curves with its u.
+    :param k: coverage factor of the interval.
+    """
     if low >= high:
         return []
+    grid = np.linspace(low, high, CROSSING_STEPS + 1)
+    rows = [(float(x), apart) for x in grid if (apart := gap(float(x))) is not None]
+    # +1 and −1 where the curves differ measurably, 0 where they are not told apart.
+    signs = [0 if abs(d.value) <= k * d.u else int(math.copysign(1, d.value)) for _, d in rows]
+    told: list[Crossing] = []
+    for i, ((left, before), (right, after)) in enumerate(pairwise(rows)):
+        if before.value * after.value >= 0:
+            continue
+        at = brentq(lambda x: _value(gap(x)), left, right, xtol=1e-9 * high)
+        side = int(math.copysign(1, before.value))
+        below = _nearest(rows[i::-1], signs[i::-1], side)
+        above = _nearest(rows[i + 1 :], signs[i + 1 :], -side)
+        told.append(Crossing(float(at), below, above))
+    return told
 
-    curve_a, curve_b = PchipInterpolator(a.x, a.y), PchipInterpolator(b.x, b.y)
 
-    def gap(x: float) -> float:
-        return float(curve_a(x) - curve_b(x))
+def _value(gap: Measured | None) -> float:
+    if gap is None:
+        raise QuantityError("A curve has no reading inside a range it was measured in.")
+    return gap.value
 
-    grid = np.linspace(low, high, 400)
-    gaps = curve_a(grid) - curve_b(grid)
-    found = []
-    for left, right, before, after in zip(grid, grid[1:], gaps, gaps[1:], strict=False):
-        if before * after < 0:
-            found.append(float(brentq(gap, float(left), float(right), xtol=1e-9)))
-    return found
+
+def _nearest(
+    rows: Sequence[tuple[float, Measured]], signs: Sequence[int], wanted: int
+) -> float | None:
+    """The first x at which the curves differ, if they differ with the sign that is wanted."""
+    for (x, _), sign in zip(rows, signs, strict=True):
+        if sign:
+            return x if sign == wanted else None
+    return None
 
 
 def thrust_ladder(maxima_gf: Sequence[float], least: int = 4) -> list[float]:

@@ -9,11 +9,21 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
-from spindle_core.comparison import Delta, compare, with_bench_scatter
+import numpy as np
+
+from spindle_core.comparison import (
+    K_95,
+    Crossing,
+    Delta,
+    compare,
+    crossings,
+    with_repeat,
+)
 from spindle_core.errors import QuantityError
-from spindle_core.measured import Absent, Measured, ratio
+from spindle_core.measured import Absent, Measured, component, difference, ratio
 from spindle_core.reading import Curve, curve_from_points
 from spindle_core.reduction.result import Figure, Point
+from spindle_core.trace import Floats
 
 READ_AT: Mapping[str, tuple[str, ...]] = {
     "thrust_gf": ("power_w", "efficiency_g_per_w", "current_a", "throttle_pct", "speed_rpm"),
@@ -32,18 +42,17 @@ _QUOTIENTS: Mapping[str, tuple[str, str, float]] = {
 
 @dataclass(frozen=True, slots=True)
 class ComparedRun:
-    """A reduced run with what its stand declares.
+    """A reduced run, and the scatter of one run against the next.
 
-    ``repeatability`` and ``calibration``: relative standard uncertainties of the stand.
-    ``tared``: whether the origin is a measured point.
+    ``repeatability``: relative standard deviation. ``repeat_kind``: ``repeat``, or
+    ``assumed_repeat`` where nobody declared it and no repeats show it. What its stand declares
+    of its calibration is in the figures of the points.
     """
 
     key: str
     points: Sequence[Point]
-    tared: bool
-    stand: str
     repeatability: float
-    calibration: float
+    repeat_kind: str = "repeat"
 
 
 @dataclass(frozen=True, slots=True)
@@ -75,9 +84,8 @@ class Row:
 
 
 def run_curve(run: ComparedRun, x_name: str, y_name: str) -> Curve | Absent:
-    """One curve of a run; the origin belongs to it only for thrust-like axes of tared runs."""
-    through_origin = run.tared and "speed_rpm" not in (x_name, y_name)
-    return curve_from_points(run.points, x_name, y_name, origin=through_origin)
+    """One curve of a run."""
+    return curve_from_points(run.points, x_name, y_name)
 
 
 def comparison_rows(
@@ -145,10 +153,7 @@ def _quotient(found: Mapping[str, Figure], above: str, below: str, scale: float)
     if isinstance(bottom, Absent):
         return bottom
     figure = ratio(top, bottom)
-    if isinstance(figure, Absent):
-        return figure
-    parts = {name: scale * part for name, part in figure.components.items()}
-    return Measured(scale * figure.value, parts, n=figure.n, origin=figure.origin)
+    return figure if isinstance(figure, Absent) else figure.scaled(scale)
 
 
 def _read(run: ComparedRun, name: str, level: float, condition: str) -> Figure:
@@ -157,38 +162,113 @@ def _read(run: ComparedRun, name: str, level: float, condition: str) -> Figure:
 
 
 def _with_scatter(run: ComparedRun, line: Curve, level: float) -> Figure:
-    """A reading with the stand's scatter on both axes.
+    """A reading with the run's scatter on both axes.
 
-    The stand's repeatability and calibration belong to the thrust, too: a thrust that is off by
-    1 % moves the reading by the curve's slope. Since power grows with about T^1.5, that part is
-    the larger one; leaving it out would report differences finer than the bench can see. A
-    throttle is commanded, not measured, and scatters in itself not at all.
+    One run scatters against the next in thrust, too: a thrust that is off by 1 % moves the
+    reading by the curve's slope. Since power grows with about T^1.5, that part is the larger one;
+    leaving it out would report differences finer than the bench can see. A throttle is commanded,
+    not measured, and scatters in itself not at all.
     """
-    figure = line.read(level)
+    figure, slope = line.read(level), line.slope(level)
     if isinstance(figure, Absent):
         return figure
-    if line.y_name == "throttle_pct":
-        own = with_bench_scatter(
-            figure, run=run.key, stand=run.stand, repeatability=0.0, calibration=0.0
-        )
-    else:
-        own = with_bench_scatter(
-            figure,
-            run=run.key,
-            stand=run.stand,
-            repeatability=run.repeatability,
-            calibration=run.calibration,
-        )
-    if line.x_name == "throttle_pct":
-        return own
-    axis = line.x_name.split("_")[0]
-    through = -line.slope(level) * level
-    return own.with_component(
-        f"repeat_{axis}@{run.key}", through * run.repeatability
-    ).with_component(f"calibration_{axis}@{run.stand}", through * run.calibration)
+    if line.y_name != "throttle_pct":
+        source = f"{run.key}/{line.y_name}"
+        figure = with_repeat(figure, run.repeatability, source=source, kind=run.repeat_kind)
+    if line.x_name == "throttle_pct" or isinstance(slope, Absent):
+        return figure
+    key = component(run.repeat_kind, f"{run.key}/{line.x_name}")
+    return figure.with_component(key, -slope * figure.value * run.repeatability)
 
 
 def _delta(figure: Figure, baseline: Figure, margin: float) -> Delta | None:
     if isinstance(figure, Absent) or isinstance(baseline, Absent) or baseline.value == 0:
         return None
     return compare(figure, baseline, margin=margin)
+
+
+def crossings_of(
+    a: ComparedRun, b: ComparedRun, *, x_name: str = "thrust_gf", y_name: str = "power_w",
+    k: float = K_95,
+) -> list[Crossing]:  # fmt: skip
+    """Where the curves of two runs cross in the range both measured, with their intervals.
+
+    :param k: coverage factor of the intervals.
+    """
+    lines = [run_curve(run, x_name, y_name) for run in (a, b)]
+    first, second = lines
+    if isinstance(first, Absent) or isinstance(second, Absent):
+        return []
+
+    def gap(at: float) -> Measured | None:
+        one, other = _with_scatter(a, first, at), _with_scatter(b, second, at)
+        if isinstance(one, Absent) or isinstance(other, Absent):
+            return None
+        return difference(one, other)
+
+    spans = first.span, second.span
+    return crossings(gap, max(s[0] for s in spans), min(s[1] for s in spans), k=k)
+
+
+@dataclass(frozen=True, slots=True)
+class Drawn:
+    """A curve for drawing: the line through it, NaN where there is no reading, and its points.
+
+    ``points_u``: their scatter, without what moves the whole curve; shape (n,) each.
+    """
+
+    x_name: str
+    y_name: str
+    x: Floats
+    y: Floats
+    points_x: Floats
+    points_y: Floats
+    points_u: Floats
+
+
+WEAKEST_SHARE = 0.05
+"""Below this share of the largest thrust g/W is mostly the noise of a small thrust."""
+
+
+def drawn_curves(run: ComparedRun, axes: Sequence[tuple[str, str]]) -> list[Drawn]:
+    """The curves of a run that it holds; power over thrust brings g/W over thrust with it."""
+    found = []
+    for x_name, y_name in axes:
+        line = run_curve(run, x_name, y_name)
+        if isinstance(line, Absent):
+            continue
+        x, y = line.sampled()
+        found.append(Drawn(x_name, y_name, x, y, line.x, line.y, line.u_y))
+        if (x_name, y_name) == ("thrust_gf", "power_w"):
+            found.append(_efficiency(line, x, y))
+    return found
+
+
+def _efficiency(power: Curve, thrust: Floats, watts: Floats) -> Drawn:
+    """g/W over thrust, with the scatter of both, from 5 % of the largest thrust up."""
+    floor = WEAKEST_SHARE * power.span[1]
+    keep = thrust >= floor
+    points = [
+        (node.x.value, ratio(node.x, node.y)) for node in power.nodes if node.x.value >= floor
+    ]
+    known = [(at, figure) for at, figure in points if isinstance(figure, Measured)]
+    return Drawn(
+        "thrust_gf", "efficiency_g_per_w", thrust[keep], thrust[keep] / watts[keep],
+        np.array([at for at, _ in known]), np.array([f.value for _, f in known]),
+        np.array([f.scatter for _, f in known]),
+    )  # fmt: skip
+
+
+def told_crossings(runs: Sequence[ComparedRun]) -> list[tuple[str, str, Crossing]]:
+    """Pairs of runs whose power curves cross measurably, above the weakest thrusts."""
+    found = []
+    for i, a in enumerate(runs):
+        for b in runs[i + 1 :]:
+            for crossing in crossings_of(a, b):
+                tops = [
+                    max((p.value("thrust_gf") or 0.0 for p in run.points), default=0.0)
+                    for run in (a, b)
+                ]
+                if crossing.resolved and crossing.at > WEAKEST_SHARE * min(tops):
+                    found.append((a.key, b.key, crossing))
+    return found

@@ -10,7 +10,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from spindle_core.constants import REFERENCE_AIR_DENSITY_KG_PER_M3
 from spindle_core.errors import CoreError, QuantityError
@@ -110,6 +110,10 @@ def _by_model(
 
 
 def _scaled(figure: Measured, factor: float, extra: Mapping[str, float]) -> Measured:
-    parts = {key: factor * part for key, part in figure.components.items()}
-    parts |= {key: part for key, part in extra.items() if part}
-    return Measured(factor * figure.value, parts, n=figure.n, origin=Origin.DERIVED)
+    scaled = replace(figure.scaled(factor), origin=Origin.DERIVED)
+    parts = dict(scaled.components)
+    for key, part in extra.items():
+        if part:
+            # Corrected there and back, the exponent is the same one.
+            parts[key] = parts.get(key, 0.0) + part
+    return replace(scaled, components=parts)

@@ -67,7 +67,7 @@ def _gain(a: Measured, b: Measured, *, lower: bool) -> Measured:
         raise QuantityError("A relative advantage over 0 does not exist.")
     gap = difference(a, b)
     scale = (-1.0 if lower else 1.0) / abs(b.value)
-    return Measured(scale * gap.value, {k: scale * v for k, v in gap.components.items()})
+    return gap.scaled(scale)
 
 
 def _not_worse(gain: Measured, margin: float) -> float:

@@ -12,9 +12,12 @@ import math
 from collections.abc import Mapping
 from dataclasses import dataclass
 
+from scipy.special import stdtr
+
 from spindle_core.comparison import DEFAULT_MARGIN
 from spindle_core.errors import QuantityError
 from spindle_core.measured import Measured, difference
+from spindle_core.repeats import effective_freedom
 
 FALSE_DISCOVERY_RATE = 0.05
 
@@ -42,11 +45,13 @@ def performs_the_same(
     *,
     margin: float = DEFAULT_MARGIN,
     rate: float = FALSE_DISCOVERY_RATE,
+    freedom: Mapping[str, float] | None = None,
 ) -> Groups:
     """Groups whose members are equivalent in every figure they share.
 
     :param figures: motor → figure name → value; a pair is judged by its worst shared figure.
     :param margin: relative half-width of equivalence.
+    :param freedom: kind of component → degrees of freedom of the repeats it comes from.
     :raises QuantityError: a margin or rate outside 0 to 1.
     """
     if not (0 < margin < 1 and 0 < rate < 1):
@@ -56,7 +61,8 @@ def performs_the_same(
         pair
         for i, first in enumerate(names)
         for second in names[i + 1 :]
-        if (pair := _pair(first, second, figures[first], figures[second], margin)) is not None
+        if (pair := _pair(first, second, figures[first], figures[second], margin, freedom))
+        is not None
     ]
     kept = benjamini_hochberg([pair.p_value for pair in pairs], rate)
     same = {
@@ -68,8 +74,9 @@ def performs_the_same(
 
 
 def _pair(
-    first: str, second: str, a: Mapping[str, Measured], b: Mapping[str, Measured], margin: float
-) -> Pair | None:
+    first: str, second: str, a: Mapping[str, Measured], b: Mapping[str, Measured], margin: float,
+    freedom: Mapping[str, float] | None,
+) -> Pair | None:  # fmt: skip
     worst_p, farthest, shared = 0.0, 0.0, 0
     for name in a.keys() & b.keys():
         middle = 0.5 * (abs(a[name].value) + abs(b[name].value))
@@ -79,16 +86,22 @@ def _pair(
         delta = difference(a[name], b[name])
         allowed = margin * middle
         farthest = max(farthest, abs(delta.value) / allowed)
-        worst_p = max(worst_p, equivalence_p(delta, allowed))
+        worst_p = max(worst_p, equivalence_p(delta, allowed, freedom=freedom))
     return Pair(first, second, farthest, worst_p) if shared else None
 
 
-def equivalence_p(delta: Measured, allowed: float) -> float:
-    """p of the larger of two one-sided tests of |d| ≥ ``allowed`` (Schuirmann 1987)."""
+def equivalence_p(
+    delta: Measured, allowed: float, *, freedom: Mapping[str, float] | None = None
+) -> float:
+    """p of the larger of two one-sided tests of |d| ≥ ``allowed`` (Schuirmann 1987).
+
+    By Student's t where the scatter comes from few repeats.
+    """
     if delta.u == 0:
         return 0.0 if abs(delta.value) < allowed else 1.0
     z = (allowed - abs(delta.value)) / delta.u
-    return 0.5 * math.erfc(z / math.sqrt(2.0))
+    nu = max(1.0, effective_freedom(delta, freedom)) if freedom else math.inf
+    return 0.5 * math.erfc(z / math.sqrt(2.0)) if nu > 1e6 else float(stdtr(nu, -z))
 
 
 def benjamini_hochberg(p_values: list[float], rate: float) -> list[bool]:

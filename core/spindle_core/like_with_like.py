@@ -10,8 +10,16 @@ from __future__ import annotations
 
 from collections.abc import Collection, Sequence
 from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING
 
-START_TEMPERATURE_TOLERANCE_K = 5.0
+from spindle_core.trace import WARM_START_K
+
+if TYPE_CHECKING:
+    from spindle_core.reduction.result import Point
+
+UNDER_LOAD_TOLERANCE = 0.02
+"""Voltages under load further apart than this are not the same: thrust follows V^1.7."""
+
 DENSITY_TOLERANCE = 0.01
 VOLTAGE_TOLERANCE = 0.01
 LEAD_LENGTH_TOLERANCE_MM = 5.0
@@ -26,6 +34,7 @@ class Conditions:
 
     ``start_rise_k``: motor above air at the start [K]; ``air_density_kg_per_m3``;
     ``throttle_point_pct``: the throttle at which the compared figures stand.
+    ``voltage_under_load_v``: the lowest that was measured.
     """
 
     motor: str
@@ -40,6 +49,13 @@ class Conditions:
     esc: str | None = None
     esc_settings: str | None = None
     throttle_point_pct: float | None = None
+    voltage_under_load_v: float | None = None
+
+
+def voltage_under_load_v(points: Sequence[Point]) -> float | None:
+    """The lowest voltage of a run's points [V]: what a sagging pack really gave."""
+    volts = [value for point in points if (value := point.value("voltage_v")) is not None]
+    return min(volts, default=None)
 
 
 @dataclass(frozen=True, slots=True)
@@ -72,9 +88,11 @@ def factors(runs: Sequence[Conditions], *, corrected: Collection[str] = ()) -> l
         _words("supply", [run.supply_kind for run in runs]),
         _numbers("nominal voltage", [run.nominal_voltage_v for run in runs], "{:.1f} V",
                  relative=VOLTAGE_TOLERANCE),
+        _numbers("voltage under load", [run.voltage_under_load_v for run in runs], "{:.2f} V",
+                 relative=UNDER_LOAD_TOLERANCE),
         _words("stand", [run.stand for run in runs]),
         _numbers("motor above air at the start", [run.start_rise_k for run in runs], "{:+.0f} K",
-                 absolute=START_TEMPERATURE_TOLERANCE_K),
+                 absolute=WARM_START_K),
         _numbers("air density", [run.air_density_kg_per_m3 for run in runs], "{:.3f} kg/m³",
                  relative=DENSITY_TOLERANCE),
     ]  # fmt: skip

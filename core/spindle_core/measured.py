@@ -30,6 +30,28 @@ class Origin(StrEnum):
 
 _ORDER = list(Origin)
 
+ASSUMED = "assumed"
+"""Kinds that begin so stand for what nobody declared."""
+
+
+WHOLE = ("calibration", "assumed_calibration", "gravity", "assumed_offset")
+"""Kinds that move every reading of a channel alike."""
+
+
+def component(kind: str, source: str) -> str:
+    """The key of a component: ``kind@source``."""
+    return f"{kind}@{source}"
+
+
+def kind_of(key: str) -> str:
+    """The kind in a component's key, ``calibration`` of ``calibration@stand 3/thrust_gf``."""
+    return key.partition("@")[0]
+
+
+def source_of(key: str) -> str:
+    """The source in a component's key; empty where it has none and is shared with nobody."""
+    return key.partition("@")[2]
+
 
 @dataclass(frozen=True, slots=True)
 class Absent:
@@ -43,9 +65,9 @@ class Absent:
 class Measured:
     """A value with its uncertainty.
 
-    ``components`` maps a component's name to its signed standard contribution, in the unit of
-    ``value``. ``n`` counts runs (not samples); ``samples`` counts the samples averaged within
-    them where that is known.
+    ``components`` maps ``kind@source`` (see :func:`component`) to the signed standard contribution,
+    in the unit of ``value``. ``n`` counts runs (not samples, bursts or cycles); ``samples`` counts
+    the samples averaged within them where that is known.
     """
 
     value: float
@@ -73,12 +95,27 @@ class Measured:
         """u ÷ |value|; infinite at 0."""
         return math.inf if self.value == 0 else self.u / abs(self.value)
 
-    def component(self, name: str) -> float:
-        """Size of one component's contribution; 0 when the figure does not depend on it."""
-        return abs(self.components.get(name, 0.0))
+    @property
+    def assumed(self) -> bool:
+        """Whether a part of u was assumed, because nobody declared it."""
+        return any(key.startswith(ASSUMED) for key in self.components)
+
+    def component(self, kind: str) -> float:
+        """Size of all components of a kind together; 0 when the figure has none."""
+        return math.hypot(*(v for key, v in self.components.items() if kind_of(key) == kind))
+
+    @property
+    def scatter(self) -> float:
+        """u without what moves a whole channel alike: its gain and its offset."""
+        return math.hypot(*(v for k, v in self.components.items() if kind_of(k) not in WHOLE))
+
+    def scaled(self, factor: float) -> Measured:
+        """The figure times an exact number."""
+        parts = {key: factor * part for key, part in self.components.items()}
+        return replace(self, value=factor * self.value, components=parts)
 
     def with_component(self, name: str, contribution: float) -> Measured:
-        """The same figure with one more component; a name it already has is an error."""
+        """The same figure with one more component; one it already has is an error."""
         if name in self.components:
             raise QuantityError(f"The figure already has a component {name!r}.")
         return replace(self, components={**self.components, name: contribution})
@@ -102,8 +139,13 @@ def propagate(
         partials = [_partial(function, values, i, inputs[i].u) for i in range(len(inputs))]
     components: dict[str, float] = {}
     for item, slope in zip(inputs, partials, strict=True):
-        for name, contribution in item.components.items():
-            components[name] = components.get(name, 0.0) + slope * contribution
+        for key, contribution in item.components.items():
+            part = slope * contribution
+            if key in components:
+                # Without a source nobody knows that the two are one.
+                known = components[key]
+                part = known + part if source_of(key) else math.hypot(known, part)
+            components[key] = part
     weakest = max([origin, *(item.origin for item in inputs)], key=_ORDER.index)
     return Measured(
         value=function(*values),
@@ -121,6 +163,19 @@ def _partial(
     above[index] += step
     below[index] -= step
     return (function(*above) - function(*below)) / (2.0 * step)
+
+
+def mean_of_figures(figures: Sequence[Measured]) -> Measured:
+    """Mean of one figure over several runs; n is their sum.
+
+    Parts that only one run carries shrink with their number, those that all share do not.
+    """
+    share = 1.0 / len(figures)
+    mean = propagate(
+        lambda *values: math.fsum(values) * share,
+        figures, partials=[share] * len(figures), origin=figures[0].origin,
+    )  # fmt: skip
+    return replace(mean, n=sum(figure.n for figure in figures))
 
 
 def difference(a: Measured, b: Measured) -> Measured:
@@ -141,17 +196,47 @@ def product(a: Measured, b: Measured) -> Measured:
     return propagate(lambda x, y: x * y, (a, b), partials=(b.value, a.value))
 
 
-def mean_of_repeats(values: Sequence[float], *, component: str = "repeat") -> Measured:
+def mean_of_repeats(
+    values: Sequence[float], *, resolution: float | None = None, component: str = "repeat"
+) -> Measured:
     """Mean of repeated runs with u = s/√n; needs at least two.
 
-    GUM 4.2: type A evaluation.
+    GUM 4.2: type A evaluation. Readings that agree to their last digit do not scatter by 0: s is
+    at least what rounding hides.
+
+    :param resolution: smallest step of a reading; the last written digit by default.
     """
     count = len(values)
     if count < 2:
         raise QuantityError(f"A spread needs at least two repeats, got {count}.", code="too_few")
     mean = math.fsum(values) / count
-    spread = sample_standard_deviation(values)
+    spread = scatter_of(values, resolution=resolution)
     return Measured(mean, {component: spread / math.sqrt(count)}, n=count)
+
+
+def scatter_of(values: Sequence[float], *, resolution: float | None = None) -> float:
+    """s of repeated values, at least that of a rounding: resolution ÷ √12 [unit of the values].
+
+    :param resolution: smallest step of a value; the last written digit by default.
+    """
+    step = last_digit(values) if resolution is None else resolution
+    return max(sample_standard_deviation(values), step / math.sqrt(12.0))
+
+
+MOST_DIGITS = 6
+
+
+def last_digit(values: Sequence[float]) -> float:
+    """The decimal step of numbers as they were written: 0.1 for 58.4, 61.2, 70.0.
+
+    :param values: finite; six decimals are the finest that is looked for.
+    """
+    for digits in range(MOST_DIGITS):
+        step = 10.0**-digits
+        steps = [value / step for value in values]
+        if all(abs(s - round(s)) < 1e-6 * abs(s) + 1e-7 for s in steps):
+            return step
+    return 10.0**-MOST_DIGITS
 
 
 def sample_standard_deviation(values: Sequence[float]) -> float:

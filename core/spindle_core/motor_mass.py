@@ -114,9 +114,7 @@ def _bare(item: OnTheScale, known: LeadEvidence, index: int, remarks: list[str])
                 f"Weighing {index + 1} has the {name} on; weigh the {name} alone to use it."
             )
             return None
-        mass = difference(
-            mass, Measured(part.value, {f"{name}_{k}": u for k, u in part.components.items()})
-        )
+        mass = difference(mass, part)
     return mass
 
 

@@ -57,7 +57,7 @@ def find_plateaus(trace: Trace) -> Plateaus | None:
     if trace.has("throttle_pct"):
         throttle = filled_forward(trace.get("throttle_pct"))
         at_rest = throttle < REST_BELOW_PCT
-        spans = _constant_spans(throttle, THROTTLE_TOLERANCE_PCT)
+        spans = constant_spans(throttle, THROTTLE_TOLERANCE_PCT)
         return Plateaus(_long_enough(trace, throttle, spans, at_rest), at_rest, "throttle_pct")
     for name in ("speed_rpm", "current_a", "power_w", "thrust_gf"):
         if trace.has(name):
@@ -72,7 +72,7 @@ def _found_in_data(trace: Trace, name: str) -> Plateaus:
     smooth = median_filter(signal, size=min(width, trace.size), mode="nearest")
     span = float(smooth.max() - smooth.min())
     at_rest = smooth < smooth.min() + 0.03 * span
-    spans = _constant_spans(smooth, 0.02 * span)
+    spans = constant_spans(smooth, 0.02 * span)
     return Plateaus(_long_enough(trace, smooth, spans, at_rest), at_rest, name)
 
 
@@ -89,7 +89,7 @@ def filled_forward(samples: Floats) -> Floats:
     return filled
 
 
-def _constant_spans(signal: Floats, tolerance: float) -> list[tuple[int, int]]:
+def constant_spans(signal: Floats, tolerance: float) -> list[tuple[int, int]]:
     """Greedy split into stretches that stay within ``tolerance`` of their first sample."""
     changes = np.flatnonzero(np.diff(signal) != 0.0) + 1
     spans: list[tuple[int, int]] = []

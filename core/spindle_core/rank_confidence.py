@@ -13,7 +13,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from spindle_core.errors import QuantityError
-from spindle_core.measured import Absent
+from spindle_core.measured import Absent, source_of
 from spindle_core.scoring import MOST_MISSING_WEIGHT, Criterion, Entry, Snapshot
 from spindle_core.trace import Floats
 
@@ -38,8 +38,8 @@ def rank_confidence(
 ) -> RankConfidence:
     """Probabilities of each place from ``draws`` scorings of drawn figures.
 
-    Components of one name are one random number in each draw. Motors that are unranked at their
-    values are left out.
+    Components of one kind and source are one random number in each draw. Motors that are unranked
+    at their values are left out.
 
     :raises QuantityError: fewer than two motors that can be ranked.
     """
@@ -86,8 +86,7 @@ def _arrays(entries: Sequence[Entry], criteria: Sequence[Criterion]) -> tuple[Fl
                 continue
             values[i, j] = figure.value
             for name, part in figure.components.items():
-                shared = name.startswith("calibration") or "@" in name
-                key = name if shared else f"{name}|{entry.name}|{criterion.name}"
+                key = name if source_of(name) else f"{name}|{entry.name}|{criterion.name}"
                 row = numbers.setdefault(key, len(numbers))
                 cells.append((row, i * len(criteria) + j, part))
     contributions = np.zeros((max(1, len(numbers)), values.size))

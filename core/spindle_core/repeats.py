@@ -9,7 +9,13 @@ from dataclasses import dataclass
 from scipy.special import chdtrc, stdtrit
 
 from spindle_core.errors import QuantityError
-from spindle_core.measured import Measured, sample_standard_deviation
+from spindle_core.measured import (
+    Measured,
+    kind_of,
+    last_digit,
+    mean_of_repeats,
+    sample_standard_deviation,
+)
 
 SPREAD_ALPHA = 0.05
 
@@ -28,20 +34,25 @@ class Spread:
 
 
 def spread_of_repeats(
-    values: Sequence[float], *, repeatability: float = 0.0, component: str = "repeat"
+    values: Sequence[float],
+    *,
+    repeatability: float = 0.0,
+    resolution: float | None = None,
+    component: str = "repeat",
 ) -> Spread:
     """Mean and spread of repeated runs; a χ² test at 5 % against the stand's repeatability.
 
     (n − 1)·s²/σ² follows χ² with n − 1 degrees of freedom when the repeats scatter as the stand
-    declares.
+    declares. u rests on s, but on no less than what rounding hides.
 
     :param repeatability: relative standard deviation of one run, 0 where none is declared.
+    :param resolution: smallest step of a value; the last written digit by default.
     :raises QuantityError: fewer than two values.
     """
     s = sample_standard_deviation(values)
     count = len(values)
     mean = math.fsum(values) / count
-    figure = Measured(mean, {component: s / math.sqrt(count)}, n=count)
+    figure = mean_of_repeats(values, resolution=resolution, component=component)
     sigma = repeatability * abs(mean)
     if sigma <= 0:
         return Spread(figure, s, None, None)
@@ -57,13 +68,18 @@ class PooledSpread:
     freedom: int
 
 
-def pooled_spread(groups: Sequence[Sequence[float]]) -> PooledSpread | None:
+def pooled_spread(
+    groups: Sequence[Sequence[float]], *, resolution: float | None = None
+) -> PooledSpread | None:
     """s pooled over the bench's groups of like runs, each relative to its own mean.
 
+    Runs that agree to their last digit do not repeat to 0: s is at least what rounding hides.
+
     :param groups: values of repeated runs; groups of one tell nothing and are left out.
+    :param resolution: smallest step of a value; the last written digit by default.
     :returns: None when no group holds two runs.
     """
-    squares, freedom = 0.0, 0
+    squares, freedom, hidden = 0.0, 0, 0.0
     for values in groups:
         if len(values) < 2:
             continue
@@ -72,25 +88,34 @@ def pooled_spread(groups: Sequence[Sequence[float]]) -> PooledSpread | None:
             raise QuantityError("A relative spread needs a mean other than 0.")
         squares += math.fsum(((value - mean) / mean) ** 2 for value in values)
         freedom += len(values) - 1
+        step = last_digit(values) if resolution is None else resolution
+        hidden += (len(values) - 1) * (step / mean) ** 2 / 12.0
     if freedom == 0:
         return None
-    return PooledSpread(math.sqrt(squares / freedom), freedom)
+    return PooledSpread(math.sqrt(max(squares, hidden) / freedom), freedom)
 
 
 def effective_freedom(figure: Measured, freedom: Mapping[str, float]) -> float:
     """Welch–Satterthwaite degrees of freedom, u⁴/Σ(u_i⁴/ν_i) (GUM G.4); infinite when no
     component is short of them.
 
-    :param freedom: component name, or its part before ``@`` → degrees of freedom; a component
-        that is not named counts as known for certain.
+    All components of a kind rest on one estimate, one s pooled over the bench: they are one term
+    u_i of the sum. Counted one by one, each would bring its own ν, and few degrees of freedom
+    would pass for many.
+
+    :param freedom: kind of component → degrees of freedom; a kind that is not named counts as
+        known for certain.
     """
-    total = figure.u**4
+    squares: dict[str, float] = {}
+    for key, part in figure.components.items():
+        kind = kind_of(key)
+        squares[kind] = squares.get(kind, 0.0) + part**2
     divided = math.fsum(
-        part**4 / nu
-        for name, part in figure.components.items()
-        if (nu := freedom.get(name, freedom.get(name.split("@")[0], math.inf))) < math.inf
+        squares[kind] ** 2 / nu
+        for kind, nu in freedom.items()
+        if kind in squares and math.isfinite(nu)
     )
-    return math.inf if divided == 0 else total / divided
+    return math.inf if divided == 0 else figure.u**4 / divided
 
 
 def coverage_factor(probability: float, freedom: float = math.inf) -> float:

@@ -8,6 +8,9 @@ from dataclasses import dataclass
 from spindle_core.air import air_density_kg_per_m3
 from spindle_core.measured import Absent
 
+UNKNOWN_HUMIDITY_PCT = 50.0
+"""What counts where nobody noted the humidity: half, not none."""
+
 
 @dataclass(frozen=True, slots=True)
 class RunFacts:
@@ -31,6 +34,7 @@ class RunFacts:
     air_humidity_pct: float | None = None
     inertia_kg_mm2: float | None = None
     pole_count: float | None = None
+    inertia_u_kg_mm2: float | None = None
     resistance_ohm: float | None = None
     no_load_current_a: float | None = None
     winding_ceiling_c: float | None = None
@@ -53,7 +57,8 @@ class RunFacts:
         """
         if self.air_temp_c is None or self.air_pressure_hpa is None:
             return Absent("air_unknown", "needs air temperature and pressure")
-        humidity = 50.0 if self.air_humidity_pct is None else self.air_humidity_pct
+        humidity = self.air_humidity_pct
+        humidity = UNKNOWN_HUMIDITY_PCT if humidity is None else humidity
         return air_density_kg_per_m3(
             self.air_temp_c, pressure_hpa=self.air_pressure_hpa, humidity_pct=humidity
         )
@@ -61,8 +66,8 @@ class RunFacts:
 
 _NUMBERS = (
     "prop_diameter_in", "prop_pitch_in", "prop_blades", "nominal_voltage_v", "air_temp_c",
-    "air_pressure_hpa", "air_humidity_pct", "inertia_kg_mm2", "pole_count", "resistance_ohm",
-    "no_load_current_a", "winding_ceiling_c", "lead_length_mm",
+    "air_pressure_hpa", "air_humidity_pct", "inertia_kg_mm2", "inertia_u_kg_mm2", "pole_count",
+    "resistance_ohm", "no_load_current_a", "winding_ceiling_c", "lead_length_mm",
 )  # fmt: skip
 _WORDS = ("motor", "sample", "propeller", "supply", "stand", "esc", "esc_settings")
 

@@ -7,12 +7,18 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from spindle_core.autocorrelation import standard_error_of_mean
-from spindle_core.measured import Absent, Measured
+from spindle_core.autocorrelation import integrated_autocorrelation_time
+from spindle_core.measured import Absent, Measured, component, last_digit
+from spindle_core.outliers import MAD_TO_SIGMA
 from spindle_core.trace import Bools, Floats
 
 SETTLE_S = 1.0
 """Time after the command reached 0 before its samples count towards the tare."""
+
+WILD_SIGMA = 6.0
+"""Samples at rest further than so many robust σ from the median tell nothing of its scatter."""
+
+FEW = 64
 
 
 @dataclass(frozen=True, slots=True)
@@ -26,20 +32,50 @@ class Zero:
 
 @dataclass(frozen=True, slots=True)
 class Tare:
-    """The zeros of one channel; either may be missing."""
+    """The zeros of one channel; either may be missing.
+
+    ``source``: whose zeros they are, run/channel. ``assumed_u``: standard uncertainty assumed for
+    what a missing zero would have shown [unit of the channel].
+    """
 
     before: Zero | None
     after: Zero | None
+    source: str = ""
+    assumed_u: float = 0.0
 
     @property
     def present(self) -> bool:
         """Whether there is any zero to subtract."""
         return self.before is not None or self.after is not None
 
-    @property
-    def u(self) -> float:
-        """Standard uncertainty of the subtracted zero; the larger of the two."""
-        return max((zero.u for zero in (self.before, self.after) if zero is not None), default=0.0)
+    def weight_after(self, at_s: float) -> float:
+        """What the second zero counts at a time: 0 to 1 between the midpoints, not beyond."""
+        if self.before is None or self.after is None or self.before.mid_s == self.after.mid_s:
+            return 1.0 if self.before is None and self.after is not None else 0.0
+        share = (at_s - self.before.mid_s) / (self.after.mid_s - self.before.mid_s)
+        return min(1.0, max(0.0, share))
+
+    def components(self, at_s: float) -> dict[str, float]:
+        """Contributions of the subtracted zero to a reading at a time [s].
+
+        u of both zeros with the weights they have there, and the drift: nobody saw when between
+        the zeros it happened, so that the straight line may be wrong by a rectangular
+        distribution as wide as the drift (÷ √12).
+        """
+        found = {}
+        after = self.weight_after(at_s)
+        for name, zero, share in (
+            ("before", self.before, 1.0 - after), ("after", self.after, after),
+        ):  # fmt: skip
+            if zero is not None and share and zero.u:
+                found[component("tare", f"{self.source}/{name}")] = -share * zero.u
+        if self.before is not None and self.after is not None:
+            if moved := self.after.value - self.before.value:
+                found[component("tare_drift", self.source)] = moved / math.sqrt(12.0)
+        elif self.assumed_u:
+            kind = "assumed_drift" if self.present else "assumed_tare"
+            found[component(kind, self.source)] = self.assumed_u
+        return found
 
     def drift(self) -> Measured | Absent:
         """After − before, with its u."""
@@ -47,7 +83,10 @@ class Tare:
             return Absent("no_second_zero", "needs zero throttle before and after the run")
         return Measured(
             self.after.value - self.before.value,
-            {"tare_before": -self.before.u, "tare_after": self.after.u},
+            {
+                component("tare", f"{self.source}/before"): -self.before.u,
+                component("tare", f"{self.source}/after"): self.after.u,
+            },
         )
 
     def apply(self, time_s: Floats, samples: Floats) -> Floats:
@@ -67,7 +106,10 @@ class Tare:
         return tared
 
 
-def find_tare(time_s: Floats, samples: Floats, *, at_rest: Bools) -> Tare:
+def find_tare(
+    time_s: Floats, samples: Floats, *, at_rest: Bools, source: str = "",
+    resolution: float | None = None,
+) -> Tare:  # fmt: skip
     """Zeros from the stretches at rest before the first and after the last throttle.
 
     A stretch that opens the log was at rest already and counts whole. The one after the run
@@ -76,28 +118,46 @@ def find_tare(time_s: Floats, samples: Floats, *, at_rest: Bools) -> Tare:
     :param time_s: shape (n,) [s].
     :param samples: shape (n,) of a tared channel; NaN is missing.
     :param at_rest: shape (n,), where the commanded throttle is 0.
+    :param resolution: smallest step of the channel; the last written digit by default.
     """
     if at_rest.all():
-        return Tare(_zero(time_s, samples, 0, time_s.size), None)
+        return Tare(_zero(time_s, samples, 0, time_s.size, resolution), None, source)
     first = int(np.argmin(at_rest))
     after = time_s.size - int(np.argmin(at_rest[::-1]))
-    before = _zero(time_s, samples, 0, first)
+    before = _zero(time_s, samples, 0, first, resolution)
     if after >= time_s.size:
-        return Tare(before, None)
+        return Tare(before, None, source)
     settled = int(np.searchsorted(time_s, time_s[after] + SETTLE_S))
-    return Tare(before, _zero(time_s, samples, settled, time_s.size))
+    return Tare(before, _zero(time_s, samples, settled, time_s.size, resolution), source)
 
 
-def _zero(time_s: Floats, samples: Floats, start: int, stop: int) -> Zero | None:
+def _zero(
+    time_s: Floats, samples: Floats, start: int, stop: int, resolution: float | None
+) -> Zero | None:
     times, data = time_s[start:stop], samples[start:stop]
     if not math.isfinite(float(data.sum())):
         valid = np.isfinite(data)
         times, data = times[valid], data[valid]
     if data.size < 2:
         return None
-    # √(π/2): efficiency of the median against the mean for normal noise.
-    u = 1.2533 * standard_error_of_mean(data)
     half = data.size // 2
     ordered = np.partition(data, half)
     median = ordered[half] if data.size % 2 else 0.5 * (ordered[:half].max() + ordered[half])
-    return Zero(0.5 * float(times[0] + times[-1]), float(median), u)
+    middle = 0.5 * float(times[0] + times[-1])
+    return Zero(middle, float(median), _u_of_median(data, float(median), resolution))
+
+
+def _u_of_median(data: Floats, median: float, resolution: float | None) -> float:
+    """u of a median of noise that holds wild samples: √(π/2)·σ·√(τ/n), σ from the MAD.
+
+    Neither σ nor τ sees what stands beyond six σ; rounding hides at least a step ÷ √12.
+    """
+    deviation = np.abs(data - median)
+    sigma = MAD_TO_SIGMA * float(np.median(deviation))
+    kept = data[deviation <= WILD_SIGMA * sigma] if sigma else data[deviation == 0.0]
+    tau = integrated_autocorrelation_time(kept)
+    u = math.sqrt(0.5 * math.pi * min(tau, kept.size) / kept.size) * sigma
+    if u > 0.0:
+        return u
+    step = last_digit(data[:FEW].tolist()) if resolution is None else resolution
+    return step / math.sqrt(12.0)

@@ -24,6 +24,10 @@ NAMES = (
     "winding_j_per_k", "case_j_per_k", "between_w_per_k", "still_w_per_k", "moving_w_per_k",
 )  # fmt: skip
 MOST_STEPS = 400
+MOST_CHANGES = 4
+LAG_S, USUAL_LAG_S = (0.02, 20.0), 0.5
+"""Bounds of a case sensor's lag, and where the search begins [s]."""
+
 LARGEST_RELATIVE_U = 0.5
 
 
@@ -53,38 +57,67 @@ class TwoNode:
 
 
 def simulate(
-    network: TwoNode, *, step_s: float, copper_w: Floats, iron_w: Floats, moving: Bools,
-    start_k: tuple[float, float] = (0.0, 0.0),
+    network: TwoNode, *, step_s: float | Floats, copper_w: Floats, iron_w: Floats, moving: Bools,
+    start_k: tuple[float, float] = (0.0, 0.0), copper_per_k: float = 0.0,
 ) -> Floats:  # fmt: skip
     """Rises of winding and case above the air, shape (n, 2) [K].
 
     Exact for losses that are constant within each step.
 
-    :param step_s: equal time between rows [s]. :param copper_w, iron_w, moving: shape (n,).
+    :param step_s: time from each row to the next [s], one for all or shape (n,) of few values.
+    :param copper_w, iron_w, moving: shape (n,).
+    :param copper_per_k: how much more the copper turns into heat for each kelvin the winding
+        stands above the air, where ``copper_w`` is what it would at the air's temperature.
     """
-    stepping = {}
-    for state in (False, True):
-        rates = network.rates(moving=state)
-        forward = expm(rates * step_s)
-        held = np.linalg.solve(rates, forward - np.eye(2))
-        stepping[state] = (forward, held)
-    heat = np.stack((copper_w / network.winding_j_per_k, iron_w / network.case_j_per_k), axis=1)
+    stepping: dict[tuple[bool, float], tuple[float, ...]] = {}
+    rates = {state: network.rates(moving=state) for state in (False, True)}
+    steps = np.broadcast_to(np.asarray(step_s, dtype=float), copper_w.shape).tolist()
     rises = np.empty((copper_w.size, 2))
-    now = np.array(start_k)
-    for i in range(copper_w.size):
-        rises[i] = now
-        forward, held = stepping[bool(moving[i])]
-        now = forward @ now + held @ heat[i]
+    winding, case = start_k
+    rows = zip(
+        steps, moving.tolist(), (copper_w / network.winding_j_per_k).tolist(),
+        (iron_w / network.case_j_per_k).tolist(), strict=True,
+    )  # fmt: skip
+    for i, (step, turns, copper, iron) in enumerate(rows):
+        rises[i, 0], rises[i, 1] = winding, case
+        key = (turns, step)
+        if key not in stepping:
+            forward = expm(rates[turns] * step)
+            held = np.linalg.solve(rates[turns], forward - np.eye(2))
+            stepping[key] = (*forward.ravel().tolist(), *held.ravel().tolist())
+        a, b, c, d, e, f, g, h = stepping[key]
+        copper *= 1.0 + copper_per_k * winding
+        winding, case = (
+            a * winding + b * case + e * copper + f * iron,
+            c * winding + d * case + g * copper + h * iron,
+        )
     return rises
+
+
+def lagging(values: Floats, steps_s: Floats, lag_s: float) -> Floats:
+    """What a sensor of first order shows of a course that is straight within each step, (n,)."""
+    shown = np.empty(values.size)
+    now = shown[0] = float(values[0])
+    for i, (step, before, after) in enumerate(
+        zip(steps_s[:-1].tolist(), values[:-1].tolist(), values[1:].tolist(), strict=True)
+    ):
+        slope = (after - before) / step
+        fade = math.exp(-step / lag_s)
+        now = after - slope * lag_s + (now - before + slope * lag_s) * fade
+        shown[i + 1] = now
+    return shown
 
 
 @dataclass(frozen=True, slots=True)
 class NetworkFit:
-    """An identified network, its log-covariance (5, 5) and the residual's deviation [K]."""
+    """An identified network, its log-covariance (6, 6) with the sensor's lag as the last, and the
+    residual's deviation [K].
+    """
 
     network: TwoNode
     covariance: Floats
     residual_k: float
+    lag_s: float
 
     def relative_u(self, name: str) -> float:
         """Relative standard uncertainty of one of :data:`NAMES`."""
@@ -101,51 +134,97 @@ class NetworkFit:
 
 
 def fit_network(
-    time_s: Floats, case_rise_k: Floats, *, copper_w: Floats, iron_w: Floats, moving: Bools
-) -> NetworkFit:
+    time_s: Floats, case_rise_k: Floats, *, copper_w: Floats, iron_w: Floats, moving: Bools,
+    copper_per_k: float = 0.0, near: NetworkFit | None = None,
+) -> NetworkFit:  # fmt: skip
     """The two-node network whose case follows a measured rise, by least squares on logarithms.
 
-    The trace is thinned to at most 400 equal steps. Both nodes start at the first case rise.
+    The trace is thinned to at most 400 steps, short ones around each start and stop. Both nodes
+    start at the first case rise. How far the sensor on the case lags is fitted, too: heat that
+    it shows late looks like heat from the winding.
 
     :param time_s, case_rise_k, copper_w, iron_w, moving: shape (n,), finite.
+    :param copper_per_k: see :func:`simulate`. :param near: a fit to begin at.
     :raises QuantityError: fewer than 20 samples, or no loss.
     """
     if time_s.size < 20 or float(np.max(copper_w + iron_w)) <= 0:
         raise QuantityError("A thermal fit needs 20 samples and a loss.", code="too_few")
-    count = min(MOST_STEPS, time_s.size)
-    grid = np.linspace(time_s[0], time_s[-1], count)
-    step = float(grid[1] - grid[0])
-    inputs = [_block_means(time_s, values, grid, step) for values in (copper_w, iron_w)]
-    turning = np.interp(grid, time_s, moving.astype(float)) > 0.5
-    target = np.interp(grid, time_s, case_rise_k)
+    edges = _thinned(time_s, moving)
+    steps = np.diff(edges)
+    inputs = [_block_means(time_s, values, edges) for values in (copper_w, iron_w)]
+    turning = np.interp(edges[:-1] + 0.5 * steps, time_s, moving.astype(float)) > 0.5
+    target = _block_means(time_s, case_rise_k, edges)[:-1]
+    weights = np.sqrt(steps[:-1] / steps.mean())
     start = (float(target[0]), float(target[0]))
 
     def residuals(logs: Floats) -> Floats:
         rises = simulate(
-            TwoNode(*np.exp(logs)), step_s=step, copper_w=inputs[0], iron_w=inputs[1],
-            moving=turning, start_k=start,
+            TwoNode(*np.exp(logs[:5])), step_s=steps, copper_w=inputs[0], iron_w=inputs[1],
+            moving=turning, start_k=start, copper_per_k=copper_per_k,
         )  # fmt: skip
-        return rises[:, 1] - target
+        shown = lagging(rises[:, 1], steps, math.exp(logs[5]))
+        # The measured rise of a step is its mean.
+        held: Floats = 0.5 * (shown[1:] + shown[:-1])
+        weighted: Floats = weights * (held - target)
+        return weighted
 
-    energy = float(np.sum(inputs[0] + inputs[1])) * step
-    capacity = energy / max(1.0, float(target.max() - target[0])) * 0.6
-    first = np.log([0.2 * capacity, 0.8 * capacity, capacity / 20, capacity / 150, capacity / 80])
+    if near is None:
+        energy = float(np.sum((inputs[0] + inputs[1]) * steps))
+        capacity = energy / max(1.0, float(target.max() - target[0])) * 0.6
+        first = np.log([
+            0.15 * capacity, 0.8 * capacity, capacity / 20, capacity / 150, capacity / 80,
+            USUAL_LAG_S,
+        ])  # fmt: skip
+    else:
+        first = np.log([*(getattr(near.network, name) for name in NAMES), near.lag_s])
     wide = np.log(100.0)
-    found = fit(residuals, first, low=first - wide, high=first + wide)
+    low, high = first - wide, first + wide
+    low[5], high[5] = np.log(LAG_S[0]), np.log(LAG_S[1])
+    found = fit(residuals, first, low=low, high=high)
     rest = found.residuals
     squares = float(rest @ rest)
-    variance = squares / max(1, count - 5)
+    variance = squares / max(1, rest.size - 6)
     # Residuals of a slow process are alike for many steps: fewer independent ones than steps.
     lag_one = max(0.0, float(rest[1:] @ rest[:-1]) / max(1e-30, squares))
     covariance = found.inverse * variance * (1.0 + lag_one) / max(0.05, 1.0 - lag_one)
-    return NetworkFit(TwoNode(*np.exp(found.values)), covariance, math.sqrt(variance))
+    values = np.exp(found.values)
+    return NetworkFit(
+        TwoNode(*values[:5]), covariance, math.sqrt(variance), float(values[5])
+    )  # fmt: skip
 
 
-def _block_means(time_s: Floats, values: Floats, grid: Floats, step: float) -> Floats:
-    """Means of ``values`` over [grid, grid + step): the energy of each step is kept."""
+FINE_S = 12.0
+"""After each start and stop the winding's heat shows for so long; steps are short there."""
+
+
+def _thinned(time_s: Floats, moving: Bools) -> Floats:
+    """Edges of the steps: a third of them in the first seconds after each change, (m + 1,)."""
+    begin, end = float(time_s[0]), float(time_s[-1])
+    changes = time_s[np.flatnonzero(np.diff(moving.astype(np.int8))) + 1]
+    changes = changes[-MOST_CHANGES:] if changes.size > MOST_CHANGES else changes
+    finest = max((end - begin) / max(1, time_s.size - 1), 0.1)
+    budget = min(MOST_STEPS, time_s.size - 1)
+    pieces, coarse = [], (end - begin) / max(10.0, 0.6 * budget)
+    fine = min(coarse, max(finest, FINE_S * max(1, changes.size) / (0.4 * budget)))
+    at = begin
+    for change in (*changes, end):
+        if change > at:
+            count = max(1, round((change - at) / coarse))
+            pieces.append(np.linspace(at, change, count, endpoint=False))
+        until = min(end, float(change) + FINE_S)
+        at = max(at, float(change))
+        if until > at:
+            pieces.append(
+                np.linspace(at, until, max(1, round((until - at) / fine)), endpoint=False)
+            )
+            at = until
+    return np.unique(np.append(np.concatenate(pieces), end))
+
+
+def _block_means(time_s: Floats, values: Floats, edges: Floats) -> Floats:
+    """Means of ``values`` between the edges: the energy of each step is kept, shape (m,)."""
     total = np.concatenate(([0.0], np.cumsum(0.5 * (values[1:] + values[:-1]) * np.diff(time_s))))
-    edges = np.append(grid, grid[-1] + step)
-    means: Floats = np.diff(np.interp(edges, time_s, total)) / step
+    means: Floats = np.diff(np.interp(edges, time_s, total)) / np.diff(edges)
     return means
 
 

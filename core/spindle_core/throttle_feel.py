@@ -2,48 +2,65 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 
 import numpy as np
 from scipy.optimize import brentq
 
-from spindle_core.measured import Absent, Measured
+from spindle_core.measured import Absent, Measured, propagate
 from spindle_core.trace import Floats
 
+LOW_PCT, LEAST_LOW_PCT = 20.0, 15.0
+"""The low range ends at the first; a run must have got to the second to say anything of it."""
 
-def ols_slope(x: Floats, y: Floats, u_y: Floats) -> Measured | Absent:
-    """Ordinary least-squares slope with u from the ordinates' own u.
+TOP_PCT, FULL_PCT = 90.0, 99.0
+"""The top range; a run that ended below full throttle has no 90–100 %."""
 
-    :param x, y, u_y: shape (n,); n ≥ 2 distinct x, else absent.
+MIDDLE_PCT, LEAST_MIDDLE_PCT = (50.0, 80.0), 15.0
+"""The middle range, and how much of it the points must span."""
+
+
+def ols_slope(x: Floats, y: Sequence[Measured]) -> Measured | Absent:
+    """Ordinary least-squares slope with the components the ordinates carry.
+
+    :param x: shape (n,), and n ordinates; n ≥ 2 distinct x, else absent.
     """
     if x.size < 2 or np.ptp(x) == 0.0:
         return Absent("too_few_points", "needs points at two throttles in the range")
     weights = (x - x.mean()) / float(np.square(x - x.mean()).sum())
-    return Measured(float(weights @ y), {"within_run": float(np.linalg.norm(weights * u_y))})
+    return propagate(
+        lambda *values: float(weights @ np.array(values)), y, partials=weights.tolist()
+    )
 
 
-def low_throttle_slope(throttle_pct: Floats, thrust_gf: Floats, u_gf: Floats) -> Measured | Absent:
-    """Slope from the origin through the points up to 20 % throttle [gf/%]; shape (n,) each."""
-    low = throttle_pct <= 20.0 + 1e-6
-    if not low.any():
-        return Absent("not_measured", "no point at or below 20 % throttle")
+def low_throttle_slope(throttle_pct: Floats, thrust: Sequence[Measured]) -> Measured | Absent:
+    """Slope from the origin through the points up to 20 % throttle [gf/%]; n each."""
+    low = np.flatnonzero(throttle_pct <= LOW_PCT + 1e-6)
+    if low.size == 0 or throttle_pct[low].max() < LEAST_LOW_PCT - 1e-6:
+        return Absent("not_measured", f"no point between {LEAST_LOW_PCT:g} and {LOW_PCT:g} %")
     return ols_slope(
-        np.concatenate(([0.0], throttle_pct[low])),
-        np.concatenate(([0.0], thrust_gf[low])),
-        np.concatenate(([0.0], u_gf[low])),
+        np.concatenate(([0.0], throttle_pct[low])), [Measured(0.0), *(thrust[int(i)] for i in low)]
     )
 
 
 def top_end_slopes(
-    throttle_pct: Floats, thrust_gf: Floats, u_gf: Floats
+    throttle_pct: Floats, thrust: Sequence[Measured]
 ) -> tuple[Measured | Absent, Measured | Absent]:
-    """Slopes over 90–100 % and over 50–80 % throttle [gf/%]; shape (n,) each."""
-    top = throttle_pct >= 90.0 - 1e-6
-    middle = (throttle_pct >= 50.0 - 1e-6) & (throttle_pct <= 80.0 + 1e-6)
-    return (
-        ols_slope(throttle_pct[top], thrust_gf[top], u_gf[top]),
-        ols_slope(throttle_pct[middle], thrust_gf[middle], u_gf[middle]),
+    """Slopes over 90–100 % and over 50–80 % throttle [gf/%]; n each."""
+    top = np.flatnonzero(throttle_pct >= TOP_PCT - 1e-6)
+    low, high = MIDDLE_PCT
+    middle = np.flatnonzero((throttle_pct >= low - 1e-6) & (throttle_pct <= high + 1e-6))
+    top_slope: Measured | Absent = Absent(
+        "no_full_throttle", f"the run ended below {FULL_PCT:g} % throttle"
     )
+    if top.size and throttle_pct[top].max() >= FULL_PCT:
+        top_slope = ols_slope(throttle_pct[top], [thrust[int(i)] for i in top])
+    middle_slope: Measured | Absent = Absent(
+        "too_few_points", f"the points span less than {LEAST_MIDDLE_PCT:g} % of {low:g}–{high:g} %"
+    )
+    if middle.size and np.ptp(throttle_pct[middle]) >= LEAST_MIDDLE_PCT - 1e-6:
+        middle_slope = ols_slope(throttle_pct[middle], [thrust[int(i)] for i in middle])
+    return top_slope, middle_slope
 
 
 STICK = 0.2

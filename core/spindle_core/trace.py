@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 
@@ -17,13 +18,31 @@ Floats = NDArray[np.float64]
 Bools = NDArray[np.bool_]
 
 
+WARM_START_K = 5.0
+"""A motor this much above the air at the start is called warm, and runs that started further
+apart than this did not start alike."""
+
+START_SPAN_S = 1.0
+"""The start of a run, over which the motor's temperature is taken."""
+
+
+def _seven_digits(samples: Floats) -> bytes:
+    """Samples as every format keeps them; a missing one is always the same."""
+    return (np.nan_to_num(samples, nan=-1e30).astype(np.float32) + 0.0).tobytes()
+
+
+FINGERPRINT_SAMPLES = 256
+"""So many samples of each channel tell one run from another: noise is never twice the same."""
+
+
 @dataclass(frozen=True, slots=True)
 class Trace:
     """Samples of one run. A missing sample is NaN; a channel that was not logged is not there.
 
     ``time_s``: shape (n,), not decreasing [s]. ``channels``: name → shape (n,), unit by name.
     ``lags_s``: channel → declared delay of its sensor [s]. ``facts``: what else is known of the
-    run. ``stand``: what the stand declares about its sensors.
+    run. ``stand``: what the stand declares about its sensors. ``run``: which run this is, the
+    source of all that scatters in it.
     """
 
     time_s: Floats
@@ -32,6 +51,7 @@ class Trace:
     lags_s: Mapping[str, float] = field(default_factory=dict)
     facts: RunFacts = field(default_factory=RunFacts)
     stand: Stand = UNDECLARED
+    run: str = ""
 
     def __post_init__(self) -> None:
         if self.time_s.ndim != 1 or self.time_s.size == 0:
@@ -64,6 +84,33 @@ class Trace:
         stride = max(1, self.size // 400)
         steps = self.time_s[1::stride] - self.time_s[:-1:stride]
         return float(np.median(steps))
+
+    def named(self) -> Trace:
+        """The trace with a name for its run: what its samples are, where nobody gave one.
+
+        The same samples under two names of a file are one run, and share their scatter.
+        """
+        if self.run:
+            return self
+        stride = max(1, self.size // FINGERPRINT_SAMPLES)
+        digest = hashlib.blake2s(_seven_digits(self.time_s[::stride]), digest_size=5)
+        for name in sorted(self.channels):
+            digest.update(name.encode())
+            digest.update(_seven_digits(self.channels[name][::stride]))
+        return replace(self, run=f"run-{digest.hexdigest()}")
+
+    @property
+    def start_rise_k(self) -> float | None:
+        """How warm the motor was at the start: median of its first second above the air [K].
+
+        The one definition of a warm start; None where either temperature was not logged.
+        """
+        if not (self.has("motor_temp_c") and self.has("ambient_temp_c")):
+            return None
+        last = int(np.searchsorted(self.time_s, self.time_s[0] + START_SPAN_S, side="right"))
+        rises = self.get("motor_temp_c")[:last] - self.get("ambient_temp_c")[:last]
+        rises = rises[np.isfinite(rises)]
+        return float(np.median(rises)) if rises.size else None
 
     def until(self, stop: int) -> Trace:
         """The first ``stop`` samples."""

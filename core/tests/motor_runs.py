@@ -1,6 +1,7 @@
 """Runs of a motor whose constants are known, made from the closed operating point."""
 
 import numpy as np
+from runs import EXACT
 
 from spindle_core.operating_point import Motor, Propeller, solve
 from spindle_core.run_facts import RunFacts
@@ -15,7 +16,7 @@ PROPS = {"light": Propeller(5.0, 0.16, 0.09), "heavy": Propeller(5.1, 0.21, 0.14
 
 def loaded_run(
     propeller=None, *, volts=16.0, kind="steps", levels=(40, 70, 100), dwell_s=2.5, rate_hz=200.0,
-    seed=1, warming=0.0, gains=None, torque=False, rho=1.19, noise=1.0, **facts,
+    seed=1, warming=0.0, gains=None, torque=False, rho=1.19, noise=1.0, stand=EXACT, **facts,
 ):  # fmt: skip
     """Plateaus of throttle (duty = throttle/100), with the winding warming as it runs."""
     rng = np.random.default_rng(seed)
@@ -63,7 +64,9 @@ def loaded_run(
         "air_pressure_hpa": rho * 287.055 * 288.15 / 100,
         "air_humidity_pct": 0.0,
     }
-    return Trace(np.arange(size) * step, channels, kind, facts=RunFacts(**{**known, **facts}))
+    return Trace(
+        np.arange(size) * step, channels, kind, facts=RunFacts(**{**known, **facts}), stand=stand
+    )  # fmt: skip
 
 
 def no_load_run(volts=16.0, **options):

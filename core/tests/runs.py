@@ -2,13 +2,18 @@
 
 import numpy as np
 
+from spindle_core.quantities import CHANNELS
+from spindle_core.stand import Stand
 from spindle_core.trace import Trace
+
+EXACT = Stand(calibration=dict.fromkeys(CHANNELS, 0.0), gravity_m_per_s2=9.80665, name="exact")
+"""A stand whose meters somebody declared exact: what is left of u is the run's own scatter."""
 
 
 def plateau_run(
     levels=(20, 40, 60, 80, 100), *, rate_hz=200.0, rest_s=4.0, dwell_s=3.0, seed=1,
     zero_before=12.0, zero_after=12.0, noise_gf=2.0, correlation=0.0, time_constant_s=0.06,
-    volts=16.0,
+    volts=16.0, stand=EXACT,
 ):  # fmt: skip
     """A ``steps`` trace: thrust 12·throttle gf above its zero, current 0.3·throttle A."""
     step = 1.0 / rate_hz
@@ -36,7 +41,7 @@ def plateau_run(
         "current_a": current,
         "speed_rpm": 250.0 * settled + rng.normal(scale=8.0, size=time.size),
     }
-    return Trace(time, channels)
+    return Trace(time, channels, stand=stand)
 
 
 def lagging(values, step_s, lag_s):
@@ -87,4 +92,4 @@ def sweep_run(
     if jitter_s:
         time = np.sort(time + rng.uniform(-jitter_s, jitter_s, time.size))
         time -= time[0]
-    return Trace(time, channels, "ramp", **facts)
+    return Trace(time, channels, "ramp", **{"stand": EXACT, **facts})

@@ -12,14 +12,13 @@ from spindle_core.cohort.nominal import at_nominal
 from spindle_core.cohort.ranking import MotorFacts, entries, rank
 from spindle_core.cohort.repeats_table import repeats_table, scatter_of_one_run
 from spindle_core.cohort.report import report
-from spindle_core.cohort.runs import CohortRun, like_runs, mean_of_runs, strongest_point
+from spindle_core.cohort.runs import CohortRun, like_runs, strongest_point
 from spindle_core.comparison import Outcome
 from spindle_core.errors import QuantityError
 from spindle_core.formats.plain import plain
 from spindle_core.identification import identify
-from spindle_core.measured import Absent, Measured
+from spindle_core.measured import Absent, Measured, mean_of_figures
 from spindle_core.operating_point import solve
-from spindle_core.reduction import reduce_trace
 from spindle_core.scoring import Criterion
 from spindle_core.stand import Stand
 
@@ -31,7 +30,7 @@ def run(name, propeller="heavy", *, motor="Sable", repeatability=0.0, **options)
         propeller, levels=LEVELS, motor=motor, nominal_voltage_v=16.0, esc_linear=True, **options
     )
     trace = dataclasses.replace(trace, stand=Stand(repeatability=repeatability))
-    return CohortRun(name, trace, reduce_trace(trace))
+    return CohortRun.reduced(name, trace)
 
 
 def test_like_runs_repeat_kind_motor_propeller_and_voltage():
@@ -47,12 +46,17 @@ def test_like_runs_repeat_kind_motor_propeller_and_voltage():
 
 
 def test_a_mean_over_runs_shrinks_what_is_theirs_and_keeps_what_is_shared():
-    figures = [Measured(100.0 + i, {f"repeat@{i}": 2.0, "calibration": 1.0}) for i in range(4)]
-    mean = mean_of_runs(figures)
+    figures = [
+        Measured(100.0 + i, {f"repeat@{i}": 2.0, "calibration@cell": 1.0, "read": 0.5})
+        for i in range(4)
+    ]
+    mean = mean_of_figures(figures)
     assert mean.value == pytest.approx(101.5)
     assert mean.n == 4
-    assert np.hypot.reduce([mean.component(f"repeat@{i}") for i in range(4)]) == pytest.approx(1.0)
+    assert mean.component("repeat") == pytest.approx(1.0)
     assert mean.component("calibration") == pytest.approx(1.0)
+    # What has no source is nobody else's.
+    assert mean.component("read") == pytest.approx(0.25)
 
 
 def test_nominal_figures_by_the_model_are_those_of_the_nominal_bench():
@@ -69,7 +73,7 @@ def test_nominal_figures_by_the_model_are_those_of_the_nominal_bench():
     assert plain_powers.u > found["max_thrust_gf"].u
     # Below full throttle of an ESC nobody calls linear the duty is not known: no model.
     part = loaded_run("heavy", levels=(30, 50, 80), volts=15.2, nominal_voltage_v=16.0)
-    partly = CohortRun("part", part, reduce_trace(part))
+    partly = CohortRun.reduced("part", part)
     assert at_nominal(partly, models)["max_thrust_gf"].component("voltage_exponent") > 0
     airless = run("airless", air_temp_c=None)
     assert isinstance(at_nominal(airless)["max_thrust_gf"], Absent)
@@ -138,7 +142,7 @@ def test_a_report_without_anything_to_identify_says_so():
     only = run("a")
     kept = {k: only.trace.channels[k] for k in ("throttle_pct", "thrust_gf")}
     bare = dataclasses.replace(only.trace, channels=kept)
-    found = report([CohortRun("a", bare, reduce_trace(bare))])
+    found = report([CohortRun.reduced("a", bare)])
     assert isinstance(found.identified, Absent)
     assert found.compared == ()
     assert isinstance(found.factors, Absent)
@@ -168,4 +172,4 @@ def test_equal_thrust_readings_scatter_as_monte_carlo_does():
         np.interp(600.0, thrust * (1 + 0.008 * a), watts * (1 + 0.008 * b))
         for a, b in rng.standard_normal((300, 2))
     ]
-    assert stated.u == pytest.approx(np.std(drawn), rel=0.2)
+    assert stated.component("repeat") == pytest.approx(np.std(drawn), rel=0.2)

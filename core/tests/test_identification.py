@@ -117,18 +117,20 @@ def test_a_coefficient_that_grows_with_speed_is_shown():
 
 
 def test_declared_gains_of_the_meters_go_into_u_with_their_sign():
-    stand = Stand(calibration={"voltage_v": 0.003, "current_a": 0.01, "thrust_gf": 0.005})
+    stand = Stand(
+        calibration={"voltage_v": 0.003, "current_a": 0.01, "thrust_gf": 0.005}, name="bench"
+    )
     made = [dataclasses.replace(run, stand=stand) for run in runs()]
     found = identify(made)
     fit = found.motors[0]
-    assert fit.kv_rpm_per_v.components["calibration_voltage_v"] == pytest.approx(
+    assert fit.kv_rpm_per_v.components["calibration@bench/voltage_v"] == pytest.approx(
         -0.003 * 1900, rel=0.01
     )
-    assert fit.resistance_ohm.components["calibration_current_a"] == pytest.approx(
+    assert fit.resistance_ohm.components["calibration@bench/current_a"] == pytest.approx(
         -0.01 * 0.085, rel=0.02
     )
     ct = found.propellers[0].ct
-    assert ct.components["calibration_thrust_gf"] == pytest.approx(0.005 * ct.value, rel=0.01)
+    assert ct.components["calibration@bench/thrust_gf"] == pytest.approx(0.005 * ct.value, rel=0.01)
     assert ct.component("gravity") == pytest.approx(0.0015 * ct.value, rel=0.01)
     # Shifted meters: the truth stays inside.
     shifted = [
@@ -215,3 +217,21 @@ def test_runs_that_leave_the_motor_out_are_the_only_motors():
     other = loaded_run("heavy", seed=5, sample="B")
     apart = identify([*named, other, no_load_run(sample="")])
     assert {fit.motor for fit in apart.motors} == {"Sable A", "Sable B", "Sable"}
+
+
+@pytest.mark.parametrize("order", [(0, 1, 2), (2, 1, 0), (1, 0, 2)])
+def test_u_does_not_depend_on_the_order_of_the_logs(order):
+    """kV ± 2.68 or ± 0.026, by whichever log came first and declared its meters or not."""
+    made = runs()[:3]
+    stands = (
+        Stand(calibration={"voltage_v": 0.003, "speed_rpm": 0.001}, name="yard"),
+        Stand(name="yard"), Stand(),
+    )  # fmt: skip
+    logs = [dataclasses.replace(run, stand=stand) for run, stand in zip(made, stands, strict=True)]
+    fit = identify([logs[i] for i in order]).motors[0]
+    volts = np.hypot(0.003, np.hypot(0.01, 0.01) / np.sqrt(3)) / 3
+    assert fit.kv_rpm_per_v.component("calibration") == pytest.approx(
+        np.hypot(0.003, 0.001) / 3 * fit.kv_rpm_per_v.value, rel=1e-3
+    )
+    assert fit.kv_rpm_per_v.u > 0.9 * volts * fit.kv_rpm_per_v.value
+    assert fit.kv_rpm_per_v.assumed

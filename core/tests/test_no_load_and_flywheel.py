@@ -31,7 +31,12 @@ def test_corrected_kv_propagates_all_three_channels():
     kv = corrected_kv(speed, volts, amps, 0.085)
     rng = np.random.default_rng(3)
     n, v, i = (rng.normal(m, s, 200_000) for m, s in ((19_640, 10), (8.0, 0.02), (0.92, 0.01)))
-    assert kv.u == pytest.approx(np.std(n / (v - i * 0.085)), rel=0.02)
+    # A resistance without its u may be off by 10 %.
+    r = 0.085 * rng.uniform(0.9, 1.1, 200_000)
+    assert kv.u == pytest.approx(np.std(n / (v - i * r)), rel=0.02)
+    assert kv.component("assumed_resistance") == pytest.approx(
+        2479.2 * 0.92 * 0.0085 / 3**0.5 / (8.0 - 0.92 * 0.085), rel=1e-3
+    )
 
 
 def no_load_run(volts=(8.0,), *, facts, kv=2480.0, r=0.085):

@@ -6,8 +6,11 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from spindle_core.autocorrelation import (
+    first_order,
+    freed_of_bias,
     integrated_autocorrelation_time,
     integrated_autocorrelation_times,
+    mean_variance_share,
     standard_error_of_mean,
 )
 from spindle_core.errors import ReductionError
@@ -46,9 +49,33 @@ def test_anti_correlated_noise_is_never_better_than_white():
 
 
 def test_standard_error_covers_the_spread_of_means():
-    means = [autoregressive(400, 0.8, seed).mean() for seed in range(300)]
-    stated = [standard_error_of_mean(autoregressive(400, 0.8, seed)) for seed in range(40)]
-    assert np.mean(stated) == pytest.approx(np.std(means), rel=0.2)
+    means = [autoregressive(2000, 0.8, seed).mean() for seed in range(300)]
+    stated = [standard_error_of_mean(autoregressive(2000, 0.8, seed)) for seed in range(40)]
+    assert np.mean(stated) == pytest.approx(np.std(means), rel=0.15)
+
+
+@pytest.mark.parametrize(
+    ("count", "coefficient"), [(200, 0.9), (400, 0.95), (100, 0.8), (200, 0.0), (40, 0.0)]
+)
+def test_intervals_of_short_and_correlated_stretches_hold_the_truth(count, coefficient):
+    """φ = 0.9 and 200 samples are worth ten: 2 u must still hold 95 of 100 means."""
+    rows = [autoregressive(count, coefficient, 1000 + seed) for seed in range(400)]
+    inside = np.mean([abs(row.mean()) <= 1.96 * standard_error_of_mean(row) for row in rows])
+    assert 0.92 <= inside <= 0.985
+
+
+def test_the_share_of_a_mean_by_hand():
+    # White: 1/n, widened as Student's t with n − 1 degrees of freedom.
+    assert mean_variance_share(1.0, 100) == pytest.approx(0.01 * 99 / 97)
+    # τ 10 of 100: 10/100 ÷ (1 − 10/100), with ν = 9.
+    assert mean_variance_share(10.0, 100) == pytest.approx(0.1 / 0.9 * 9 / 7)
+    # Never worth less than five values, never fewer than three degrees of freedom.
+    assert mean_variance_share(1e9, 100) == pytest.approx(0.2 / 0.8 * 4 / 2)
+    assert mean_variance_share(1.0, 3) == pytest.approx(1.0)
+    assert first_order(0.9 - 4.6 / 200, 200) == pytest.approx(19.0, rel=0.02)
+    assert first_order(0.1, 100) == 1.0
+    assert freed_of_bias(1.0, 50) == 1.0
+    assert freed_of_bias(5.0, 100) == pytest.approx(5.0 * 1.51)
 
 
 def test_a_mean_of_one_has_no_error():

@@ -2,10 +2,10 @@
 
 import numpy as np
 import pytest
+from runs import EXACT
 
 from spindle_core.errors import QuantityError, ReductionError
 from spindle_core.reduction import reduce_trace
-from spindle_core.reduction.readings import last_digit
 from spindle_core.stand import Stand
 from spindle_core.trace import Trace
 from spindle_core.typed_readings import check_peaks, check_redundant
@@ -15,7 +15,7 @@ def typed(rows, names=("throttle_pct", "thrust_gf", "voltage_v", "current_a"), *
     columns = np.array(rows, dtype=float).T
     return Trace(
         np.arange(len(rows), dtype=float), dict(zip(names, columns, strict=True)), "readings",
-        **facts,
+        **{"stand": EXACT, **facts},
     )  # fmt: skip
 
 
@@ -38,8 +38,8 @@ def test_u_is_the_last_digit_that_was_written():
     figure = reduce_trace(typed(ROWS)).points[1].figures["current_a"]
     assert figure.u == pytest.approx(0.1 / np.sqrt(12))
     thrust = reduce_trace(typed(ROWS)).points[1].figures["thrust_gf"]
-    # Read to 1 gf, and so was the zero that was subtracted.
-    assert thrust.u == pytest.approx(np.sqrt(2) / np.sqrt(12))
+    # Read to 1 gf, and so were the zeros: at two of five seconds they count 0.6 and 0.4.
+    assert thrust.u == pytest.approx(np.sqrt(1 + 0.36 + 0.16) / np.sqrt(12))
 
 
 def test_a_declared_resolution_goes_before_the_digits():
@@ -48,21 +48,8 @@ def test_a_declared_resolution_goes_before_the_digits():
     assert figure.component("within_run") == pytest.approx(5.0 / np.sqrt(12))
 
 
-@pytest.mark.parametrize(
-    ("values", "step"),
-    [
-        ((58.4, 61.2, 70.0), 0.1),
-        ((1180.0, 420.0), 1.0),
-        ((0.125, 3.0), 0.001),
-        ((np.nan, 2.5), 0.1),
-    ],
-)
-def test_last_digit(values, step):
-    assert last_digit(np.array(values)) == pytest.approx(step)
-
-
 def test_a_wrong_watt_reading_is_said_and_volts_times_amps_used():
-    rows = [(0, 0.0, 16.8, 0.0, 0.0), (100, 1180.0, 15.1, 26.2, 480.0)]
+    rows = [(0, 0.0, 16.8, 0.0, 0.0), (100, 1180.0, 15.1, 26.2, 480.0), (0, 0.0, 16.5, 0.0, 0.0)]
     names = ("throttle_pct", "thrust_gf", "voltage_v", "current_a", "power_w")
     result = reduce_trace(typed(rows, names))
     assert [w.code for w in result.warnings] == ["power_mismatch"]

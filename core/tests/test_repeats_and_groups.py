@@ -62,11 +62,61 @@ def test_coverage_factors_are_students():
 
 
 def test_welch_satterthwaite():
-    figure = Measured(10.0, {"repeat@a": 3.0, "repeat@b": 4.0, "calibration": 0.0})
-    nu = effective_freedom(figure, {"repeat@a": 2.0, "repeat@b": 3.0})
+    figure = Measured(10.0, {"repeat@a": 3.0, "within_run@b": 4.0, "calibration@c": 0.0})
+    nu = effective_freedom(figure, {"repeat": 2.0, "within_run": 3.0})
     assert nu == pytest.approx(5.0**4 / (3.0**4 / 2 + 4.0**4 / 3))
     assert effective_freedom(figure, {}) == np.inf
-    assert effective_freedom(figure, {"repeat": 5.0}) == pytest.approx(625 * 5 / (81 + 256))
+    assert effective_freedom(figure, {"repeat": np.inf}) == np.inf
+    assert effective_freedom(figure, {"tare": 2.0}) == np.inf
+    # Known for certain beside few repeats: 4 of 5 parts in u.
+    assert effective_freedom(figure, {"repeat": 5.0}) == pytest.approx(625 * 5 / 81)
+
+
+def test_one_pooled_spread_is_one_term_however_often_it_counts():
+    """One s with ν = 2 in both runs and on both axes still has two degrees of freedom."""
+    parts = {f"repeat@{run}/{axis}": 2.0 for run in "ab" for axis in ("thrust_gf", "power_w")}
+    assert effective_freedom(Measured(10.0, parts), {"repeat": 2.0}) == pytest.approx(2.0)
+
+
+def test_two_equal_motors_are_called_different_in_five_of_a_hundred():
+    """s pooled from three repeats (ν = 2), four times in the difference: 13 % before."""
+    rng = np.random.default_rng(8)
+    different = 0
+    for _ in range(2000):
+        pooled = pooled_spread([(1000.0 + 8.0 * rng.standard_normal(3)).tolist()])
+        runs = []
+        for name in "ab":
+            thrust, power = 0.008 * rng.standard_normal(2)
+            parts = {
+                f"repeat@{name}/power_w": 200.0 * pooled.relative_s,
+                f"repeat@{name}/thrust_gf": -1.5 * 200.0 * pooled.relative_s,
+            }
+            runs.append(Measured(200.0 * (1.0 + power - 1.5 * thrust), parts))
+        delta = compare(*runs, freedom={"repeat": float(pooled.freedom)})
+        different += delta.outcome is Outcome.DIFFERENT
+    assert 0.03 <= different / 2000 <= 0.065
+
+
+def test_three_equal_runs_do_not_repeat_to_nothing():
+    pooled = pooled_spread([[1182.0, 1182.0, 1182.0]])
+    assert pooled.relative_s == pytest.approx(1 / 1182 / np.sqrt(12))
+    assert pooled_spread([[1182.0] * 3], resolution=10.0).relative_s == pytest.approx(
+        10 / 1182 / np.sqrt(12)
+    )
+    spread = spread_of_repeats([1182.0] * 3, repeatability=0.01)
+    assert (spread.s, spread.exceeds) == (0.0, False)
+    assert spread.mean.u == pytest.approx(1 / np.sqrt(12) / np.sqrt(3))
+
+
+def test_few_repeats_make_equivalence_harder_to_show():
+    delta = Measured(0.0, {"repeat@a": 1.0})
+    certain = equivalence_p(delta, 2.0)
+    assert certain == pytest.approx(0.02275, abs=1e-4)
+    # Student's t with two degrees of freedom: P(t > 2) = 0.0918.
+    assert equivalence_p(delta, 2.0, freedom={"repeat": 2.0}) == pytest.approx(0.0918, abs=1e-4)
+    cohort = {n: {"thrust_gf": Measured(1000.0, {f"repeat@{n}": 5.0})} for n in "ab"}
+    assert performs_the_same(cohort).groups == (("a", "b"),)
+    assert performs_the_same(cohort, freedom={"repeat": 2.0}).groups == ()
 
 
 def test_few_repeats_widen_the_interval_of_a_comparison():
@@ -78,7 +128,7 @@ def test_few_repeats_widen_the_interval_of_a_comparison():
 
 
 def figures(value, u, shared=0.0, name="x"):
-    return {"thrust_gf": Measured(value, {f"repeat@{name}": u, "calibration": shared * value})}
+    return {"thrust_gf": Measured(value, {f"repeat@{name}": u, "calibration@cell": shared * value})}
 
 
 def test_groups_join_only_what_was_shown_to_be_equal():
@@ -233,3 +283,22 @@ def test_impossible_input_is_refused():
         factor_table({("a", "p"): Measured(-1.0)})
     with pytest.raises(QuantityError):
         coverage_factor(1.2)
+
+
+def test_a_pair_below_nothing_is_judged_by_its_size():
+    """A brake's −50 gf against −50.2: the margin is of their size, not of their sign."""
+    same = {n: {"thrust_gf": Measured(v, {f"repeat@{n}": 0.05})}
+            for n, v in (("a", -50.0), ("b", -50.2))}  # fmt: skip
+    assert performs_the_same(same).groups == (("a", "b"),)
+    apart = {"a": {"t": Measured(-50.0, {"r@a": 0.05})}, "b": {"t": Measured(50.0, {"r@b": 0.05})}}
+    assert performs_the_same(apart).groups == ()
+    nothing = {n: {"t": Measured(0.0, {f"r@{n}": 0.1})} for n in "ab"}
+    assert performs_the_same(nothing).pairs == ()
+
+
+@pytest.mark.parametrize("value", [0.5, -0.5])
+def test_equivalence_looks_at_both_sides(value):
+    assert equivalence_p(Measured(value, {"r": 0.2}), 1.0) == pytest.approx(0.00621, abs=1e-4)
+    assert equivalence_p(Measured(4.0 * value, {"r": 0.2}), 1.0) > 0.999
+    assert equivalence_p(Measured(4.0 * value), 1.0) == 1.0
+    assert equivalence_p(Measured(value), 1.0) == 0.0

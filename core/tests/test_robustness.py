@@ -128,14 +128,18 @@ def test_declared_calibration_and_resolution_stand_beside_the_scatter():
     from spindle_core.stand import Stand
 
     stand = Stand(
-        calibration={"thrust_gf": 0.004, "current_a": 0.01}, resolution={"thrust_gf": 1.0}
+        calibration={"thrust_gf": 0.004, "current_a": 0.01, "voltage_v": 0.0},
+        resolution={"thrust_gf": 1.0},
+        name="bench",
     )
     result = reduce_trace(dataclasses.replace(plateau_run(), stand=stand))
     figure = result.summary["max_thrust_gf"]
-    assert figure.component("calibration_thrust_gf") == pytest.approx(0.004 * 1200.0, rel=0.01)
-    assert figure.component("resolution_thrust_gf") == pytest.approx(1.0 / np.sqrt(12))
+    assert figure.component("calibration") == pytest.approx(0.004 * 1200.0, rel=0.01)
+    assert figure.component("resolution") == pytest.approx(1.0 / np.sqrt(12))
     power = result.summary["max_power_w"]
-    assert power.component("calibration_current_a") == pytest.approx(0.01 * power.value)
+    assert power.component("calibration") == pytest.approx(0.01 * power.value)
     # Current is in power and in g/W with the same name, so that shared errors stay shared.
     quotient = result.summary["efficiency_at_max_g_per_w"]
-    assert quotient.components["calibration_current_a"] == pytest.approx(-0.01 * quotient.value)
+    assert quotient.components["calibration@bench/current_a"] == pytest.approx(
+        -0.01 * quotient.value
+    )

@@ -26,7 +26,7 @@ from spindle_core.match.electrics import (
     seconds_of_flight,
 )
 from spindle_core.match.picks import Candidate, Flown, match, pick
-from spindle_core.measured import Absent, Measured, Origin
+from spindle_core.measured import Absent, Measured, Origin, component
 from spindle_core.rank_confidence import rank_confidence, weight_swaps
 from spindle_core.reading import curve
 from spindle_core.scoring import PRESETS, Criterion, Entry, moves, score_cohort
@@ -116,9 +116,7 @@ def test_rank_probability_of_two_motors_is_the_normal_one():
 
 def test_a_shared_gain_does_not_change_places():
     def shared(name, thrust):
-        return Entry(
-            name, {"max_thrust_gf": Measured(thrust, {"calibration_thrust_gf": 0.03 * thrust})}
-        )
+        return Entry(name, {"max_thrust_gf": Measured(thrust, {"calibration@cell": 0.03 * thrust})})
 
     found = rank_confidence([shared("a", 1010.0), shared("b", 1000.0)], [THRUST], seed=1)
     assert found.of("a", 1) == 1.0
@@ -169,12 +167,21 @@ def test_all_up_mass_counts_the_motors_and_what_was_guessed():
     mass = all_up_mass(CRAFT, Measured(31.0, {"scale": 0.05}))
     assert mass.value == pytest.approx(640.0)
     assert mass.origin is Origin.CLAIMED
-    assert mass.component("mass camera") == pytest.approx(33.0 / np.sqrt(3))
-    assert needed_thrust_gf(CRAFT, 640.0) == 160.0
+    assert mass.components[component("mass", "camera")] == pytest.approx(33.0 / np.sqrt(3))
+    # Weighed to the gram: a rounding of half a gram is known of it, and no more.
+    assert mass.components[component("mass", "frame")] == pytest.approx(0.5 / np.sqrt(3))
+    assert mass.component("scale") == pytest.approx(4 * 0.05)
+    hover = needed_thrust_gf(CRAFT, mass)
+    assert (hover.value, hover.u) == (pytest.approx(160.0), pytest.approx(mass.u / 4))
     coaxial = Craft(Layout.COAXIAL, 8, 6, CRAFT.items)
-    assert needed_thrust_gf(coaxial, 680.0) == pytest.approx(680 / 8 / 0.85)
+    pair = needed_thrust_gf(coaxial, Measured(680.0))
+    assert pair.value == pytest.approx(680 / 8 / 0.85)
+    # 0.80 to 0.90 is an estimate, and says so.
+    assert pair.u == pytest.approx(pair.value * 0.05 / 0.85 / np.sqrt(3))
+    assert pair.assumed
     plane = Craft(Layout.PLANE, 1, 4, CRAFT.items, lift_to_drag=8.0)
-    assert needed_thrust_gf(plane, 800.0) == 100.0
+    cruise = needed_thrust_gf(plane, Measured(800.0))
+    assert (cruise.value, cruise.assumed) == (pytest.approx(100.0), True)
     for wrong in ({"layout": Layout.COAXIAL, "motors": 3}, {"layout": Layout.PLANE, "motors": 1}):
         with pytest.raises(QuantityError):
             Craft(cells=4, items=(), **wrong)
@@ -201,7 +208,12 @@ def test_endurance_and_seconds_of_flight():
 
 def candidate(name, thrust, amps, hover_power, **more):
     line = {
-        figure: curve([0, 1000], [0, at_1000], x_name="thrust_gf", y_name=figure)
+        figure: curve(
+            [100, 300, 1000],
+            [0.1 * at_1000, 0.3 * at_1000, at_1000],
+            x_name="thrust_gf",
+            y_name=figure,
+        )
         for figure, at_1000 in (
             ("power_w", hover_power),
             ("current_a", 10.0),
@@ -222,6 +234,9 @@ def test_picks_and_their_trade_in_words():
     ]
     matched = match(CRAFT, candidates, capacity_mah=1300.0)
     assert matched[0].throttle_pct.value == pytest.approx(9.6)
+    # The mass is not known better than 20 g: hover thrust, power and minutes carry that.
+    assert matched[0].power_w.relative_u == pytest.approx(matched[0].mass_g.relative_u, rel=1e-2)
+    assert matched[0].minutes.relative_u == pytest.approx(matched[0].mass_g.relative_u, rel=1e-2)
     assert matched[0].minutes.value == pytest.approx(1.3 * 22.2 * 0.8 * 60 / (4 * 280 * 0.16))
     picks = pick(matched)
     assert (picks.strongest, picks.thriftiest, picks.chosen) == ("strong", "thrifty", "middle")

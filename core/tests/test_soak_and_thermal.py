@@ -12,20 +12,26 @@ from spindle_core.thermal import kv_at_rpm_per_v, resistance_at_ohm, rise_per_ki
 from spindle_core.thermal_network import TwoNode, continuous_loss_w, fit_network, simulate
 from spindle_core.trace import Trace
 
+COLD = 1.0 + 0.00393 * 3.0
+"""Copper at 23 °C against 20 °C."""
+
 TRUTH = TwoNode(3.2, 13.0, 1.1, 0.105, 0.9)
 
 
-def soak_run(*, load_s=60.0, watch_s=400.0, noise_k=0.05, rate_hz=5.0, seed=1, **facts):
-    """20 A through 0.08 Ω (32 W in the copper) and 10 W in the iron, then still air."""
+def soak_run(
+    *, load_s=60.0, watch_s=400.0, noise_k=0.05, rate_hz=5.0, seed=1, throttle_pct=100.0, **facts
+):
+    """20 A through 0.1 Ω, 0.08 Ω of it copper (32 W cold), 10 W in the iron, then still air."""
     step = 1.0 / rate_hz
     before, load, watch = (round(t * rate_hz) for t in (5.0, load_s, watch_s))
     on = np.concatenate((np.zeros(before), np.ones(load), np.zeros(watch)))
     rises = simulate(
-        TRUTH, step_s=step, copper_w=32.0 * on, iron_w=10.0 * on, moving=on.astype(bool)
-    )
+        TRUTH, step_s=step, copper_w=32.0 * COLD * on, iron_w=10.0 * on, moving=on.astype(bool),
+        copper_per_k=0.00393 / COLD,
+    )  # fmt: skip
     rng = np.random.default_rng(seed)
     channels = {
-        "throttle_pct": 60.0 * on,
+        "throttle_pct": throttle_pct * on,
         "voltage_v": np.full(on.size, 16.0),
         "current_a": 20.0 * on,
         "motor_temp_c": 23.0 + rises[:, 1] + rng.normal(scale=noise_k, size=on.size),
@@ -58,19 +64,23 @@ def test_slowest_time_constant_is_the_networks_with_honest_u():
 def test_kelvin_per_watt_only_where_the_loss_is_known():
     unknown = reduce_trace(soak_run()[0]).summary
     assert unknown["case_k_per_w"].reason == "loss_unknown"
-    known = reduce_trace(
-        soak_run(
-            load_s=240.0,
-            resistance_ohm=0.08,
-            no_load_current_a=10.0 / 16.0,
-            winding_ceiling_c=125.0,
-        )[0]
-    ).summary
+    trace, rises = soak_run(
+        load_s=240.0,
+        resistance_ohm=0.1,
+        no_load_current_a=10.0 / (16.0 - 20.0 * 0.1),
+        winding_ceiling_c=125.0,
+    )
+    known = reduce_trace(trace).summary
     assert known["case_k_per_w"].value == pytest.approx(1.0 / 0.9, rel=0.1)
     if not hasattr(known["winding_over_case_k_per_w"], "reason"):
         assert known["winding_over_case_k_per_w"].value == pytest.approx(1.0 / 1.1, rel=0.3)
-    loss = continuous_loss_w(TRUTH, ceiling_c=125.0, ambient_c=23.0, copper_share=32 / 42)
-    assert known["continuous_power_w"].value == pytest.approx(loss * 320.0 / 42.0, rel=0.15)
+    winding = known["winding_at_stop_c"]
+    assert abs(winding.value - (23.0 + rises[1220, 0])) <= 1.96 * winding.u
+    hot = 32.0 * COLD * (1.0 + 0.00393 / COLD * rises[1220, 0])
+    share = hot / (hot + 10.0)
+    loss = continuous_loss_w(TRUTH, ceiling_c=125.0, ambient_c=23.0, copper_share=share)
+    truth = loss * 320.0 / (hot + 10.0)
+    assert known["continuous_power_w"].value == pytest.approx(truth, rel=0.2)
 
 
 def test_energy_and_rise_per_kilojoule():
@@ -132,8 +142,8 @@ def test_fit_recovers_the_network_it_was_made_of():
     trace, _rises = soak_run(load_s=200.0, watch_s=600.0, noise_k=0.02)
     on = trace.channels["throttle_pct"] > 0
     fit = fit_network(
-        trace.time_s, trace.channels["motor_temp_c"] - 23.0, copper_w=32.0 * on, iron_w=10.0 * on,
-        moving=on,
+        trace.time_s, trace.channels["motor_temp_c"] - 23.0, copper_w=32.0 * COLD * on,
+        iron_w=10.0 * on, moving=on, copper_per_k=0.00393 / COLD,
     )  # fmt: skip
     assert fit.network.moving_w_per_k == pytest.approx(0.9, rel=0.05)
     assert fit.network.still_w_per_k == pytest.approx(0.105, rel=0.1)

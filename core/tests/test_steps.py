@@ -13,7 +13,7 @@ from spindle_core.trace import Trace
 
 
 def changed(trace, **channels):
-    return Trace(trace.time_s, {**trace.channels, **channels}, trace.kind)
+    return dataclasses.replace(trace, channels={**trace.channels, **channels})
 
 
 def codes(result):

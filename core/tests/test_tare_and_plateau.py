@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from spindle_core.measured import Absent
+from spindle_core.measured import Absent, Measured
 from spindle_core.plateau import find_plateaus, least_dropped_s, settle, slope_with_error
 from spindle_core.tare import find_tare
 from spindle_core.throttle_feel import low_throttle_slope, ols_slope, top_end_slopes
@@ -108,12 +108,26 @@ def test_slope_and_its_error():
 def test_slopes_of_the_throttle_curve():
     throttle = np.array([10.0, 20, 50, 60, 70, 80, 90, 100])
     thrust = np.where(throttle <= 80, 12 * throttle, 960 + 4 * (throttle - 80))
-    u = np.full(throttle.size, 0.5)
-    low = low_throttle_slope(throttle, thrust, u)
+    thrust = [Measured(float(t), {f"within_run@{i}": 0.5}) for i, t in enumerate(thrust)]
+    low = low_throttle_slope(throttle, thrust)
     assert low.value == pytest.approx(12.0)
     # Through 0, 10 and 20: weights −1, 0, 1 over 20, so u = 0.5/20.
     assert low.u == pytest.approx(0.025)
-    top, middle = top_end_slopes(throttle, thrust, u)
+    top, middle = top_end_slopes(throttle, thrust)
     assert (top.value, middle.value) == (pytest.approx(4.0), pytest.approx(12.0))
-    assert isinstance(ols_slope(throttle[:1], thrust[:1], u[:1]), Absent)
-    assert low_throttle_slope(throttle[2:], thrust[2:], u[2:]).reason == "not_measured"
+    assert isinstance(ols_slope(throttle[:1], thrust[:1]), Absent)
+    assert low_throttle_slope(throttle[2:], thrust[2:]).reason == "not_measured"
+
+
+def test_ranges_of_throttle_that_were_not_run_have_no_slope():
+    """A run to 92 % has no 90–100 %, one to 12 % no 0–20 %, and 70–80 % are no 50–80 %."""
+    throttle = np.array([8.0, 12, 70, 75, 80, 90, 92])
+    thrust = [Measured(12.0 * t, {f"within_run@{t}": 0.5}) for t in throttle]
+    top, middle = top_end_slopes(throttle, thrust)
+    assert top.reason == "no_full_throttle"
+    assert middle.reason == "too_few_points"
+    assert low_throttle_slope(throttle[:2], thrust[:2]).reason == "not_measured"
+    whole = np.array([8.0, 16, 60, 80, 90, 99])
+    figures = [Measured(12.0 * t) for t in whole]
+    assert low_throttle_slope(whole, figures).value == pytest.approx(12.0)
+    assert [s.value for s in top_end_slopes(whole, figures)] == pytest.approx([12.0, 12.0])

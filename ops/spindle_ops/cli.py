@@ -32,6 +32,7 @@ Taut Spindle: test small brushless motors on a thrust stand.
   ./spindle plots   draw the plots of docs/computation.md anew
   ./spindle seed    fill a folder of its own with 2,000 made-up motors, for measuring
   ./spindle matrix  let every process freeze and die in every state of the bench; prints the table
+  ./spindle mutants change the code a little, again and again, and see whether its tests notice
   ./spindle build   build the front end, if its sources changed
 """
 
@@ -59,6 +60,8 @@ def build_parser() -> argparse.ArgumentParser:
     seed.add_argument("--folder", type=Path, help="where to keep it (default var/SIZE)")
     commands.add_parser("shots")
     commands.add_parser("plots")
+    mutants = commands.add_parser("mutants", add_help=False)
+    mutants.add_argument("rest", nargs=argparse.REMAINDER)
     commands.add_parser("build")
     matrix = commands.add_parser("matrix")
     matrix.add_argument("--virtual", action="store_true", help="only what needs no real process")
@@ -94,6 +97,14 @@ def _matrix(options: argparse.Namespace) -> int:
     return status
 
 
+def _plain() -> dict[str, str]:
+    """An environment in which the pure tests run; nothing of it is a secret."""
+    return {
+        **os.environ, "SPINDLE_SECRET_KEY": "of a study",
+        "DJANGO_SETTINGS_MODULE": "spindle_server.settings",
+    }  # fmt: skip
+
+
 DRAWN_BY = {"shots": "e2e/make_screenshots.py", "plots": "docs/plots/draw.py"}
 """Commands that draw what the documentation shows, and the script of each."""
 
@@ -110,6 +121,10 @@ def _run(options: argparse.Namespace) -> int:
         return run_checks(options.only)
     if options.command == "matrix":
         return _matrix(options)
+    if options.command == "mutants":
+        setup.python_packages(testing=True)
+        study = [str(setup.PYTHON), "-m", "spindle_ops.mutation.study", *options.rest]
+        return subprocess.run(study, check=False, cwd=CHECKOUT / "ops", env=_plain()).returncode
     if options.command in DRAWN_BY:
         if options.command == "plots":
             setup.python_packages(testing=True)

@@ -294,12 +294,14 @@ def _migrations() -> str:
 
 
 def migrate(instance: Instance) -> None:
-    """Bring the database to the checkout's migrations, if it is not there."""
+    """Bring the database to the checkout's migrations, and its figures to the checkout's core."""
     stamp = instance.folder / "migrated"
-    wanted = _migrations()
+    core = (CHECKOUT / "core" / "pyproject.toml").read_text().partition('version = "')[2]
+    wanted = f"{_migrations()}\ncore {core.partition(chr(34))[0]}"
     if not stamp.exists() or stamp.read_text() != wanted:
         say("Preparing the database")
         manage(instance, "migrate", "--noinput", "--verbosity", "0")
+        manage(instance, "reduce_stale")
         stamp.write_text(wanted)
 
 

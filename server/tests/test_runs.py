@@ -7,6 +7,7 @@ import zipfile
 import numpy as np
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
+from django.core.management import call_command
 from django.db import IntegrityError, transaction
 
 import spindle_core
@@ -270,7 +271,7 @@ def test_a_stands_calibration_counts_in_the_summary_of_its_runs(api, record):
     result = Run.objects.get(pk=run.pk).reduction.result
     parts = result["summary"]["max_thrust_gf"]["components"]
     expected = run.stand.calibration_rel * result["summary"]["max_thrust_gf"]["value"]
-    assert parts["calibration_thrust_gf"] == pytest.approx(expected)
+    assert parts[f"calibration@stand {run.stand.pk}/thrust_gf"] == pytest.approx(expected)
 
 
 BAD_FILES = [
@@ -320,3 +321,26 @@ def test_a_limit_above_the_supplys_trip_is_refused(rig, people):
             limits_off=["power_w", "thrust_gf", "speed_rpm", "vibration_g", "voltage_floor_v"],
         )  # fmt: skip
     assert caught.value.code == "above_trip"
+
+
+def test_figures_of_an_earlier_core_are_made_again(record, capsys):
+    """An update of the core changes u; figures that nobody made again would go on saying ± 0.06."""
+    old, new = record(), record(1.1)
+    stored = old.reduction.result["summary"]["max_thrust_gf"]
+    Reduction.objects.filter(run=old).update(
+        core_version="0.1.0", result={**old.reduction.result, "summary": {}}
+    )
+    call_command("reduce_stale")
+    assert "1 of 1 runs" in capsys.readouterr().out
+    made = Reduction.objects.get(run=old)
+    assert made.core_version == Reduction.objects.get(run=new).core_version
+    assert made.result["summary"]["max_thrust_gf"]["value"] == pytest.approx(stored["value"])
+    call_command("reduce_stale")
+    assert capsys.readouterr().out == ""
+
+
+def test_a_comparison_says_which_figures_are_old(api, record):
+    run = record()
+    Reduction.objects.filter(run=run).update(core_version="0.1.0")
+    found = api.get(f"/api/v1/compare/?runs={run.pk}").json()
+    assert any("made by version 0.1.0" in remark for remark in found["remarks"])

@@ -186,7 +186,10 @@ class Physics:
 
     def _heat(self, dt: float) -> None:
         motor, ambient = self.mounted.motor, self.mounted.ambient_c
-        copper = motor.electrical.resistance_ohm * motor.copper_share * self.motor_current_a**2
+        # The winding heats with the resistance it has at its temperature, the ESC's stays outside.
+        warmer = COPPER_TEMPERATURE_COEFFICIENT_PER_K * (self.winding_c - 20.0)
+        cold = motor.electrical.resistance_ohm * motor.copper_share
+        copper = cold * (1.0 + warmer) * self.motor_current_a**2
         kt = motor.electrical.torque_constant_nm_per_a
         iron = kt * self._drag_a() * self.omega
         winding_j_per_k, case_j_per_k = 0.10 * motor.mass_g, 0.42 * motor.mass_g

@@ -75,11 +75,13 @@ def plateaus(levels: Sequence[float], *, dwell_s: float = 2.5, rest_s: float = 3
     return throttle
 
 
-def sweep(*, up_s: float, rest_s: float = 3.0, down: bool = False) -> Throttle:
-    """0 to 100 % in ``up_s``, then a cut, or as slowly down again."""
+def sweep(*, up_s: float, rest_s: float = 3.0, down: bool = False, top_s: float = 0.0) -> Throttle:
+    """0 to 100 % in ``up_s``, ``top_s`` at full throttle, then a cut, or as slowly down again."""
 
     def throttle(at: float) -> float:
         share = (at - rest_s) / up_s
+        if share > 1.0:
+            share = max(1.0, share - top_s / up_s)
         if share > 1.0:
             share = 2.0 - share if down else 0.0
         return 100.0 * min(1.0, max(0.0, share))

@@ -20,7 +20,6 @@ from spindle_core.comparison_table import READ_AT
 from spindle_core.errors import LogFormatError, QuantityError
 from spindle_core.formats.plain import plain
 from spindle_core.measured import Absent
-from spindle_core.reduction import reduce_trace
 from spindle_core.scoring import PRESETS, Criterion
 
 
@@ -117,7 +116,7 @@ def read_run(path: Path) -> CohortRun:
     log = load(path)
     with naming(path):
         trace = log.trace()
-        return CohortRun(path.name, trace, reduce_trace(trace))
+        return CohortRun.reduced(path.name, trace)
 
 
 def _levels(text: str | None) -> list[float] | None:

@@ -64,6 +64,14 @@ def main(arguments: Sequence[str] | None = None) -> int:
         return _refuse(f"{options.command}: {error.message}")
     except OSError as error:
         return _refuse(f"{error.filename or options.command}: {error.strerror}")
+    except Exception as error:
+        # Nothing of a file ends in a traceback; what is not foreseen is named as such.
+        if os.environ.get("SPINDLE_TRACEBACK"):
+            raise
+        return _refuse(
+            f"{options.command}: stopped by something unforeseen ({type(error).__name__}: "
+            f"{error}); please report it with the file. SPINDLE_TRACEBACK=1 shows where"
+        )
     if result is not None:
         text = json.dumps(result, indent=2, allow_nan=False, ensure_ascii=False)
         try:

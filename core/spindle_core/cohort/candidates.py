@@ -6,10 +6,9 @@ from collections.abc import Mapping, Sequence
 
 from spindle_core.cohort.ranking import MotorFacts
 from spindle_core.cohort.runs import CURVE_KINDS, CohortRun, strongest_point
-from spindle_core.comparison_table import ComparedRun, run_curve
 from spindle_core.match.picks import Candidate
-from spindle_core.measured import Absent, Measured
-from spindle_core.reading import Curve
+from spindle_core.measured import Absent
+from spindle_core.reading import Curve, curve_from_points
 
 VOLTAGE_TOLERANCE = 0.06
 """A run within this share of the craft's nominal voltage is one at its voltage."""
@@ -61,16 +60,15 @@ def _unfit(run: CohortRun, facts: MotorFacts | None, cells: int) -> str:
 
 
 def _candidate(name: str, run: CohortRun, facts: MotorFacts) -> Candidate:
-    core = ComparedRun(run.name, run.reduction.points, run.tared, run.name, 0.0, 0.0)
     curves = {
         figure: line
         for figure in ("power_w", "current_a", "throttle_pct")
-        if isinstance(line := run_curve(core, "thrust_gf", figure), Curve)
+        if isinstance(line := curve_from_points(run.reduction.points, "thrust_gf", figure), Curve)
     }
     top = strongest_point(run.reduction.points)
     assert top is not None
     thrust, current = top.figures["thrust_gf"], top.figures["current_a"]
     assert not isinstance(thrust, Absent)
     assert not isinstance(current, Absent)
-    assert facts.mass_g is not None
-    return Candidate(name, Measured(facts.mass_g), thrust, current, curves)
+    assert facts.mass is not None
+    return Candidate(name, facts.mass, thrust, current, curves)

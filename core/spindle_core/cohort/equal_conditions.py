@@ -2,22 +2,28 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from spindle_core.cohort.repeats_table import scatter_of_one_run
-from spindle_core.cohort.runs import CURVE_KINDS, CohortRun, mean_of_runs, strongest_point
-from spindle_core.comparison import DEFAULT_MARGIN, Delta, compare, crossings, thrust_ladder
-from spindle_core.comparison_table import READ_AT, ComparedRun, read_at, run_curve
+from spindle_core.cohort.runs import CURVE_KINDS, CohortRun, strongest_point
+from spindle_core.comparison import (
+    DEFAULT_MARGIN,
+    Crossing,
+    Delta,
+    compare,
+    thrust_ladder,
+    with_repeat,
+)
+from spindle_core.comparison_table import READ_AT, ComparedRun, crossings_of, read_at
 from spindle_core.errors import QuantityError
 from spindle_core.groups import Groups, performs_the_same
 from spindle_core.like_with_like import Factor, confounded, factors, not_corrected
-from spindle_core.measured import Absent, Measured
-from spindle_core.reading import Curve
+from spindle_core.measured import Absent, Measured, mean_of_figures
 from spindle_core.reduction.result import Figure
-
-ASSUMED_REPEATABILITY = 0.02
-"""Relative s of one run where neither the stand declares it nor repeats show it."""
+from spindle_core.repeats import coverage_factor
+from spindle_core.stand import ASSUMED_REPEATABILITY
 
 GROUPED_BY = ("power_w", "current_a")
 """Figures at equal thrust by which motors are said to perform the same."""
@@ -46,8 +52,8 @@ class EqualConditions:
     """The comparison of the motors that share a propeller and a voltage.
 
     ``repeatability`` is the relative s of one run and ``repeatability_from`` where it comes from:
-    ``repeats``, ``stand`` or ``assumed``. ``crossings``: pairs of motors and the thrusts [gf]
-    at which they take the same power.
+    ``repeats``, ``stand`` or ``assumed``. ``crossings``: pairs of motors and where they take the
+    same power [gf], with intervals; only those that have one.
     """
 
     propeller: str
@@ -59,7 +65,7 @@ class EqualConditions:
     factors: tuple[Factor, ...]
     not_corrected: tuple[str, ...]
     confounded: tuple[str, ...]
-    crossings: tuple[tuple[str, str, float], ...]
+    crossings: tuple[tuple[str, str, Crossing], ...]
     repeatability: float
     repeatability_from: str
 
@@ -105,7 +111,11 @@ def _compare(
     base = baseline if baseline is not None and baseline in motors else names[0]
     involved = [run for name in names for run in motors[name]]
     repeatability, freedom, source = _repeatability(usable, involved)
-    cores = {run.name: _core(run, repeatability) for run in involved}
+    kind = "assumed_repeat" if source == "assumed" else "repeat"
+    cores = {
+        run.name: ComparedRun(run.name, run.reduction.points, repeatability, kind)
+        for run in involved
+    }
     at = list(levels) if levels is not None else _levels(condition, involved)
     figures = {
         (name, level): _figures(motors[name], cores, level, condition)
@@ -127,9 +137,9 @@ def _compare(
     differ = factors([motors[name][0].conditions() for name in names])
     return EqualConditions(
         propeller, voltage, base, tuple(names), tuple(rows),
-        _groups(names, motors, cores, margin),
+        _groups(names, motors, cores, margin, freedom),
         tuple(differ), tuple(not_corrected(differ)), tuple(confounded(differ)),
-        tuple(_crossings(names, motors, cores)), repeatability, source,
+        tuple(_crossings(names, motors, cores, freedom)), repeatability, source,
     )  # fmt: skip
 
 
@@ -140,22 +150,10 @@ def _repeatability(
     pooled = scatter_of_one_run(usable)
     declared = max(run.trace.stand.repeatability for run in involved)
     if pooled is not None and pooled.freedom >= 2:
-        nu = float(pooled.freedom)
-        return pooled.relative_s, {"repeat": nu, "repeat_thrust": nu}, "repeats"
+        return pooled.relative_s, {"repeat": float(pooled.freedom)}, "repeats"
     if declared > 0:
         return declared, None, "stand"
     return ASSUMED_REPEATABILITY, None, "assumed"
-
-
-def _core(run: CohortRun, repeatability: float) -> ComparedRun:
-    return ComparedRun(
-        key=run.name,
-        points=run.reduction.points,
-        tared=run.tared,
-        stand=run.trace.facts.stand or "stand",
-        repeatability=repeatability,
-        calibration=run.trace.stand.calibration.get("thrust_gf", 0.0),
-    )
 
 
 def _levels(condition: str, runs: Sequence[CohortRun]) -> list[float]:
@@ -176,7 +174,7 @@ def _figures(
     found: dict[str, Figure] = {}
     for name in READ_AT[condition]:
         present = [f for row in read if isinstance(f := row[name], Measured)]
-        found[name] = mean_of_runs(present) if present else read[0][name]
+        found[name] = mean_of_figures(present) if present else read[0][name]
     return found
 
 
@@ -190,7 +188,7 @@ def _delta(
 
 def _groups(
     names: Sequence[str], motors: Mapping[str, list[CohortRun]],
-    cores: Mapping[str, ComparedRun], margin: float,
+    cores: Mapping[str, ComparedRun], margin: float, freedom: Mapping[str, float] | None,
 ) -> Groups:  # fmt: skip
     """Motors that take the same power and current at every thrust of the ladder both reach."""
     ladder = _levels("thrust_gf", [run for name in names for run in motors[name]])
@@ -203,29 +201,28 @@ def _groups(
                 if isinstance(figure := figures[key], Measured):
                     shared[name][f"{key}@{level:g}"] = figure
         tops = [
-            top.figures["thrust_gf"]
+            with_repeat(
+                figure, core.repeatability, source=f"{run.name}/thrust_gf", kind=core.repeat_kind
+            )
             for run in motors[name]
             if (top := strongest_point(run.reduction.points)) is not None
+            and isinstance(figure := top.figures["thrust_gf"], Measured)
+            and (core := cores[run.name])
         ]
-        present = [figure for figure in tops if isinstance(figure, Measured)]
-        if present:
-            top_figure = mean_of_runs(present)
-            repeat = max(cores[run.name].repeatability for run in motors[name])
-            shared[name]["max_thrust_gf"] = top_figure.with_component(
-                f"repeat@{name}", repeat * top_figure.value / len(present) ** 0.5
-            )
-    return performs_the_same(shared, margin=margin)
+        if tops:
+            shared[name]["max_thrust_gf"] = mean_of_figures(tops)
+    return performs_the_same(shared, margin=margin, freedom=freedom)
 
 
 def _crossings(
-    names: Sequence[str], motors: Mapping[str, list[CohortRun]], cores: Mapping[str, ComparedRun]
-) -> list[tuple[str, str, float]]:
-    """Where the power curves of the first runs of two motors cross."""
-    lines = {name: run_curve(cores[motors[name][0].name], "thrust_gf", "power_w") for name in names}
+    names: Sequence[str], motors: Mapping[str, list[CohortRun]],
+    cores: Mapping[str, ComparedRun], freedom: Mapping[str, float] | None,
+) -> list[tuple[str, str, Crossing]]:  # fmt: skip
+    """Where the power curves of the first runs of two motors cross, if measurably."""
+    k = coverage_factor(0.95, min(freedom.values()) if freedom else math.inf)
     found = []
     for i, first in enumerate(names):
         for second in names[i + 1 :]:
-            a, b = lines[first], lines[second]
-            if isinstance(a, Curve) and isinstance(b, Curve):
-                found += [(first, second, at) for at in crossings(a, b)]
+            a, b = (cores[motors[name][0].name] for name in (first, second))
+            found += [(first, second, at) for at in crossings_of(a, b, k=k) if at.resolved]
     return found

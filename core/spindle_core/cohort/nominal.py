@@ -11,7 +11,7 @@ from spindle_core.identification import Identification
 from spindle_core.measured import Absent, Measured
 from spindle_core.operating_point import Motor, Propeller
 from spindle_core.reduction.result import Figure
-from spindle_core.reduction.thrust_summary import FULL_THROTTLE_PCT
+from spindle_core.throttle_feel import FULL_PCT
 
 CORRECTED: Mapping[str, str] = {
     "max_thrust_gf": "thrust_gf", "max_current_a": "current_a", "max_power_w": "power_w",
@@ -55,7 +55,7 @@ def _duty(run: CohortRun, throttle_pct: float | None) -> float | None:
     """Duty of the strongest point; None below full throttle of an ESC that is not linear."""
     if throttle_pct is None:
         return None
-    if throttle_pct >= FULL_THROTTLE_PCT:
+    if throttle_pct >= FULL_PCT:
         return 1.0
     return throttle_pct / 100.0 if run.trace.facts.esc_linear and throttle_pct > 0 else None
 

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from spindle_core.cohort.equal_conditions import EqualConditions
-from spindle_core.cohort.runs import CohortRun, mean_of_runs
+from spindle_core.cohort.runs import CohortRun
 from spindle_core.dominance import Dominance, dominated
-from spindle_core.measured import Absent, Measured
+from spindle_core.measured import Absent, Measured, last_digit, mean_of_figures, propagate
 from spindle_core.rank_confidence import RankConfidence, Swap, rank_confidence, weight_swaps
 from spindle_core.scoring import Criterion, Entry, Snapshot, score_cohort
 
@@ -23,6 +24,13 @@ class MotorFacts:
     price: float | None = None
     price_note: str = ""
     rated_kv_rpm_per_v: float | None = None
+
+    @property
+    def mass(self) -> Measured | None:
+        """The mass with what its last written digit hides."""
+        if self.mass_g is None:
+            return None
+        return Measured(self.mass_g, {"resolution": last_digit([self.mass_g]) / math.sqrt(12.0)})
 
 
 @dataclass(frozen=True, slots=True)
@@ -59,13 +67,13 @@ def entries(
                     if (run.trace.facts.propeller, run.voltage)
                     == (widest.propeller, widest.voltage)
                 ]  # fmt: skip
-            _put(figures, key, [run.reduction.summary.get(key) for run in chosen], name)
-        _put(figures, "response_rpm_per_s", [_response(run) for run in own], name)
+            _put(figures, key, [run.reduction.summary.get(key) for run in chosen])
+        _put(figures, "response_rpm_per_s", [_response(run) for run in own])
         if widest is not None and (middle := _middle(widest, name)) is not None:
             figures["efficiency_g_per_w"] = middle
         facts = motors.get(name, MotorFacts())
-        if facts.mass_g is not None:
-            figures["mass_g"] = Measured(facts.mass_g)
+        if facts.mass is not None:
+            figures["mass_g"] = facts.mass
         found.append(Entry(name, figures, facts.mass_g, facts.price, facts.price_note))
     return found
 
@@ -95,22 +103,10 @@ def rank(
     )  # fmt: skip
 
 
-def _put(figures: dict[str, Measured], key: str, values: Sequence[object], motor: str) -> None:
+def _put(figures: dict[str, Measured], key: str, values: Sequence[object]) -> None:
     present = [value for value in values if isinstance(value, Measured)]
-    if not present:
-        return
-    # A motor's runs share no scatter with another motor's.
-    own = [
-        Measured(
-            figure.value,
-            {
-                name if name.startswith("calibration") else f"{name}@{motor}/{i}": part
-                for name, part in figure.components.items()
-            },
-        )
-        for i, figure in enumerate(present)
-    ]
-    figures[key] = mean_of_runs(own)
+    if present:
+        figures[key] = mean_of_figures(present)
 
 
 def _response(run: CohortRun) -> Measured | None:
@@ -119,9 +115,9 @@ def _response(run: CohortRun) -> Measured | None:
     up, down = rates
     if not (isinstance(up, Measured) and isinstance(down, Measured)):
         return None
-    parts = {f"up_{name}": 0.5 * part for name, part in up.components.items()}
-    parts |= {f"down_{name}": 0.5 * part for name, part in down.components.items()}
-    return Measured(0.5 * (abs(up.value) + abs(down.value)), parts)
+    return propagate(
+        lambda one, other: 0.5 * (abs(one) + abs(other)), (up, down), partials=(0.5, 0.5)
+    )
 
 
 def _middle(compared: EqualConditions, motor: str) -> Measured | None:

@@ -10,12 +10,12 @@ from spindle_core.cohort.equal_conditions import EqualConditions, compare_motors
 from spindle_core.cohort.nominal import at_nominal
 from spindle_core.cohort.ranking import MotorFacts, Ranking, entries, rank
 from spindle_core.cohort.repeats_table import RepeatRow, repeats_table
-from spindle_core.cohort.runs import CURVE_KINDS, CohortRun, mean_of_runs
+from spindle_core.cohort.runs import CURVE_KINDS, CohortRun
 from spindle_core.comparison import DEFAULT_MARGIN
 from spindle_core.errors import IdentificationError
 from spindle_core.factor_table import FactorTable, factor_table
 from spindle_core.identification import Identification, identify
-from spindle_core.measured import Absent, Measured
+from spindle_core.measured import Absent, Measured, mean_of_figures
 from spindle_core.reduction.result import Figure
 from spindle_core.scoring import PRESETS, Criterion
 from spindle_core.verdict import Statement, comparison_statement, label_statement, strongest_point
@@ -97,7 +97,7 @@ def _kvs(identified: Identification | Absent, runs: Sequence[CohortRun]) -> dict
     for fit in identified.motors:
         if isinstance(fit.kv_rpm_per_v, Measured):
             found.setdefault(motor_of.get(fit.motor, "unnamed"), []).append(fit.kv_rpm_per_v)
-    return {name: mean_of_runs(figures) for name, figures in found.items()}
+    return {name: mean_of_figures(figures) for name, figures in found.items()}
 
 
 def _factors(runs: Sequence[CohortRun]) -> FactorTable | Absent:
@@ -111,7 +111,7 @@ def _factors(runs: Sequence[CohortRun]) -> FactorTable | Absent:
     if not cells:
         return Absent("too_few_cells", "no run has a maximum thrust")
     widest = max(cells.values(), key=len)
-    return factor_table({key: mean_of_runs(figures) for key, figures in widest.items()})
+    return factor_table({key: mean_of_figures(figures) for key, figures in widest.items()})
 
 
 def _statements(

@@ -85,7 +85,13 @@ def _comparison(table: EqualConditions) -> dict[str, Any]:
         "performs_the_same": [list(group) for group in table.groups.groups],
         "pairs": plain(table.groups.pairs),
         "crossings": [
-            {"motors": [first, second], "thrust_gf": at} for first, second, at in table.crossings
+            {
+                "motors": [first, second],
+                "thrust_gf": cross.at,
+                "from_gf": cross.low,
+                "to_gf": cross.high,
+            }
+            for first, second, cross in table.crossings
         ],
         "like_with_like": plain(table.factors),
         "not_corrected": list(table.not_corrected),

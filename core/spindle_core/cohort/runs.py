@@ -3,14 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
-import numpy as np
-
-from spindle_core.like_with_like import Conditions
-from spindle_core.measured import Absent, Measured
+from spindle_core.like_with_like import Conditions, voltage_under_load_v
+from spindle_core.measured import Absent
+from spindle_core.reduction import reduce_trace
 from spindle_core.reduction.result import Point, Reduction
 from spindle_core.trace import Trace
+
+UNNAMED_STAND = "unnamed stand"
 
 CURVE_KINDS = ("steps", "ramp", "readings")
 """Kinds of run whose points make a curve over thrust."""
@@ -23,6 +24,18 @@ class CohortRun:
     name: str
     trace: Trace
     reduction: Reduction
+
+    @classmethod
+    def reduced(cls, name: str, trace: Trace) -> CohortRun:
+        """A run of a bench, reduced.
+
+        Logs that name no stand are taken for one stand's, whose calibration is then shared: a
+        mean of its runs does not shrink it, and it cancels between them. That the stand is not
+        said stands among the factors of every comparison.
+        """
+        if not trace.stand.name:
+            trace = replace(trace, stand=replace(trace.stand, name=UNNAMED_STAND))
+        return cls(name, trace, reduce_trace(trace))
 
     @property
     def motor(self) -> str:
@@ -57,20 +70,13 @@ class CohortRun:
             supply_kind={"psu": "bench supply", "pack": "pack"}.get(facts.supply),
             nominal_voltage_v=facts.nominal_voltage_v,
             stand=facts.stand or None,
-            start_rise_k=self._start_rise_k(),
+            start_rise_k=self.reduction.start_rise_k,
             air_density_kg_per_m3=None if isinstance(density, Absent) else density,
             lead_length_mm=facts.lead_length_mm,
             esc=facts.esc or None,
             esc_settings=facts.esc_settings or None,
+            voltage_under_load_v=voltage_under_load_v(self.reduction.points),
         )
-
-    def _start_rise_k(self) -> float | None:
-        if not (self.trace.has("motor_temp_c") and self.trace.has("ambient_temp_c")):
-            return None
-        first = self.trace.time_s <= self.trace.time_s[0] + 1.0
-        rise = self.trace.get("motor_temp_c")[first] - self.trace.get("ambient_temp_c")[first]
-        rise = rise[np.isfinite(rise)]
-        return float(np.median(rise)) if rise.size else None
 
 
 def like_runs(runs: Sequence[CohortRun]) -> dict[tuple[str, str, str, str], list[CohortRun]]:
@@ -85,17 +91,3 @@ def strongest_point(points: Sequence[Point]) -> Point | None:
     """The point of most thrust; None where no point has a thrust."""
     with_thrust = [point for point in points if point.value("thrust_gf") is not None]
     return max(with_thrust, key=lambda point: point.value("thrust_gf") or 0.0, default=None)
-
-
-def mean_of_runs(figures: Sequence[Measured]) -> Measured:
-    """Mean of a figure over runs: each part of its uncertainty averaged under its own name.
-
-    Parts that only one run carries shrink with their number; those that all share do not.
-    """
-    count = len(figures)
-    parts: dict[str, float] = {}
-    for figure in figures:
-        for name, part in figure.components.items():
-            parts[name] = parts.get(name, 0.0) + part / count
-    value = sum(figure.value for figure in figures) / count
-    return Measured(value, parts, n=count, origin=figures[0].origin)

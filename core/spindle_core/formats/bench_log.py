@@ -17,10 +17,12 @@ import pyarrow.csv as pa_csv
 
 from spindle_core.errors import LogFormatError
 from spindle_core.formats.bench_log_faults import find_fault
+from spindle_core.instruments import INSTRUMENTS
 from spindle_core.quantities import CHANNELS, RUN_KINDS, TIME_COLUMN
 from spindle_core.run_facts import facts_from_header
 from spindle_core.stand import (
     CALIBRATION_SUFFIX,
+    INSTRUMENT_SUFFIX,
     REPEATABILITY_KEY,
     RESOLUTION_SUFFIX,
     stand_from_header,
@@ -31,8 +33,8 @@ FORMAT = "bench-log/1"
 
 NUMBER_KEYS = frozenset({
     "prop_diameter_in", "prop_pitch_in", "prop_blades", "nominal_voltage_v", "air_temp_c",
-    "air_pressure_hpa", "air_humidity_pct", "inertia_kg_mm2", "pole_count", "resistance_ohm",
-    "no_load_current_a", "winding_ceiling_c", "lead_length_mm", REPEATABILITY_KEY,
+    "air_pressure_hpa", "air_humidity_pct", "inertia_kg_mm2", "inertia_u_kg_mm2", "pole_count",
+    "resistance_ohm", "no_load_current_a", "winding_ceiling_c", "lead_length_mm", REPEATABILITY_KEY,
     "local_gravity_m_per_s2",
 })  # fmt: skip
 HEADER_RANGES = {
@@ -240,6 +242,11 @@ def _check_header(header: Mapping[str, str], key_lines: Mapping[str, int], heade
             code = "unknown_kind" if key == "kind" else "bad_value"
             raise refuse(key, f"{header[key]!r} is not a {key}", ", ".join(allowed), code)
     for key, value in header.items():
+        channel = key.removesuffix(INSTRUMENT_SUFFIX)
+        if key != channel and channel in CHANNELS and value and value not in INSTRUMENTS:
+            raise refuse(
+                key, f"{value!r} is no kind of instrument", ", ".join(INSTRUMENTS), "bad_value"
+            )
         is_number = key in NUMBER_KEYS or key.endswith(NUMBER_SUFFIXES)
         if is_number and value and not _is_finite_number(value):
             raise refuse(key, f"{value!r} is not a number", "a number", "not_a_number")

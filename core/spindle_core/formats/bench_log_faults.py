@@ -5,6 +5,7 @@ from __future__ import annotations
 import csv
 import io
 import math
+from typing import Any
 
 from spindle_core.errors import LogFormatError
 from spindle_core.quantities import CHANNELS, TIME_COLUMN
@@ -17,8 +18,20 @@ def find_fault(body: str, names: list[str], first_line: int) -> LogFormatError:
     :param names: the header's column names.
     :param first_line: line number of the header row in the whole file.
     """
-    previous = -math.inf
     reader = csv.reader(io.StringIO(body))
+    try:
+        return _first_fault(reader, names, first_line)
+    except csv.Error as error:
+        # A field of megabytes, or a quote that never ends: the reader itself gives up.
+        return LogFormatError(
+            f"the row cannot be read ({error})", code="unreadable",
+            line=first_line + max(0, reader.line_num - 1), column="1",
+            expected="comma-separated numbers, no field longer than a number",
+        )  # fmt: skip
+
+
+def _first_fault(reader: Any, names: list[str], first_line: int) -> LogFormatError:
+    previous = -math.inf
     next(reader, None)
     for row in reader:
         line = first_line + reader.line_num - 1
@@ -54,6 +67,14 @@ def _row_length(row: list[str], names: list[str], line: int) -> LogFormatError:
     )  # fmt: skip
 
 
+def _shown(text: str) -> str:
+    """A cell as it is quoted in a message: a megabyte of it helps nobody."""
+    return repr(text if len(text) <= LONGEST_SHOWN else text[:LONGEST_SHOWN] + "…")
+
+
+LONGEST_SHOWN = 40
+
+
 def _cell(name: str, cell: str, line: int) -> LogFormatError | None:
     text = cell.strip()
     if not text:
@@ -67,12 +88,12 @@ def _cell(name: str, cell: str, line: int) -> LogFormatError | None:
         value = float(text)
     except ValueError:
         return LogFormatError(
-            f"{text!r} is not a number", code="not_a_number", line=line, column=name,
+            f"{_shown(text)} is not a number", code="not_a_number", line=line, column=name,
             expected="a number with a decimal point, or an empty cell",
         )  # fmt: skip
     if not math.isfinite(value):
         return LogFormatError(
-            f"{text!r} is not a finite number", code="not_finite", line=line, column=name,
+            f"{_shown(text)} is not a finite number", code="not_finite", line=line, column=name,
             expected="a finite number, or an empty cell where it is missing",
         )  # fmt: skip
     return None

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from typing import Any
 
 from spindle_core.measured import Absent, Measured, Origin
@@ -13,7 +12,7 @@ _PLACES = ("start_s", "used_from_s", "end_s", "settled")
 
 
 def figure_to_json(figure: Figure) -> dict[str, Any] | None:
-    """``{"value", "u", "n", "origin", "components"}``; None for an absent figure."""
+    """``{"value", "u", "n", "origin", "components", "assumed"}``; None for an absent figure."""
     if isinstance(figure, Absent):
         return None
     data: dict[str, Any] = {
@@ -22,6 +21,7 @@ def figure_to_json(figure: Figure) -> dict[str, Any] | None:
         "n": figure.n,
         "origin": str(figure.origin),
         "components": dict(figure.components),
+        "assumed": figure.assumed,
     }
     if figure.samples is not None:
         data["samples"] = figure.samples
@@ -37,14 +37,15 @@ def _point_figure_to_json(figure: Figure) -> dict[str, Any] | None:
     data = figure_to_json(figure)
     if data is None or isinstance(figure, Absent):
         return None
-    own = [v for name, v in figure.components.items() if name.endswith("within_run")]
-    return {**data, "u": math.hypot(*own) if own else data["u"], "u_combined": data["u"]}
+    own = figure.component("within_run")
+    return {**data, "u": own or data["u"], "u_combined": data["u"]}
 
 
 def reduction_to_json(reduction: Reduction) -> dict[str, Any]:
     """The whole result; absent figures are null and named with their reason in ``absent``."""
     return {
         "kind": reduction.kind,
+        "start_rise_k": reduction.start_rise_k,
         "warnings": [{"code": w.code, "message": w.message} for w in reduction.warnings],
         "points": [_point_to_json(point) for point in reduction.points],
         "summary": {name: figure_to_json(figure) for name, figure in reduction.summary.items()},
@@ -136,4 +137,5 @@ def reduction_from_json(result: dict[str, Any]) -> Reduction:
         tuple(
             Outlier(item["channel"], item["time_s"], item["value"]) for item in result["outliers"]
         ),
+        result.get("start_rise_k"),
     )

@@ -8,15 +8,17 @@ separates resistance from heat.
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
-from spindle_core.autocorrelation import integrated_autocorrelation_time
+from spindle_core.autocorrelation import time_for_a_mean
 from spindle_core.errors import ReductionError
 from spindle_core.plateau import filled_forward, find_plateaus
 from spindle_core.reduction import cleaning
 from spindle_core.reduction.bursts import full_throttle_spans
+from spindle_core.reduction.figures import hidden_by_rounding
 from spindle_core.reduction.result import Remark
 from spindle_core.stand import Stand
 from spindle_core.trace import Floats, Trace
@@ -35,9 +37,9 @@ WINDING_TIMES_S = (1.0, 1.5, 2.2, 3.2, 4.6, 6.6, 10.0)
 class Block:
     """Means of a short stretch at duty ``duty``; u are within-run (k = 1).
 
-    ``run`` numbers the run, ``plateau`` the plateau in it. ``heat_a2s`` holds, for each of
-    :data:`WINDING_TIMES_S`, the fading integral of the motor current squared [A²·s]. ``case_c``
-    is None where no temperature was logged.
+    ``run`` numbers the run and ``source`` names it, ``plateau`` numbers the plateau in it.
+    ``heat_a2s`` holds, for each of :data:`WINDING_TIMES_S`, the fading integral of the motor
+    current squared [A²·s]. ``case_c`` is None where no temperature was logged.
     """
 
     run: int
@@ -56,11 +58,17 @@ class Block:
     case_c: float | None
     start_case_c: float | None
     stand: Stand
+    source: str
 
     @property
     def motor_current_a(self) -> float:
         """Battery current ÷ duty [A] (synchronous PWM in continuous conduction)."""
         return self.current_a / self.duty
+
+
+def stands_of(blocks: Sequence[Block]) -> dict[str, Stand]:
+    """Run → the stand it was made on."""
+    return {block.source: block.stand for block in blocks}
 
 
 def blocks_of(trace: Trace, run: int, warnings: list[Remark]) -> list[Block]:
@@ -107,14 +115,20 @@ def _spans(trace: Trace) -> list[tuple[int, int]]:
 
 def _duty(trace: Trace, part: slice) -> float | None:
     if trace.has("duty"):
-        value = float(np.nanmedian(trace.get("duty")[part]))
+        value = _median(trace.get("duty")[part])
         return value if math.isfinite(value) and 0.02 < value <= 1.0 else None
     if not trace.has("throttle_pct"):
         return 1.0
-    level = float(np.nanmedian(trace.get("throttle_pct")[part]))
+    level = _median(trace.get("throttle_pct")[part])
     if level >= 99.0:
         return 1.0
     return level / 100.0 if trace.facts.esc_linear and level > 2.0 else None
+
+
+def _median(samples: Floats) -> float:
+    """Median of what is known, NaN where nothing is."""
+    known = samples[np.isfinite(samples)]
+    return float(np.median(known)) if known.size else math.nan
 
 
 def _heat_history(work: cleaning.Cleaning) -> Floats:
@@ -172,7 +186,7 @@ def _blocks_in(
                 run, plateau, trace.kind == "no_load", duty, volts, amps, speed, u_v, u_i, u_n,
                 None if torque is None else torque[0], 0.0 if torque is None else torque[1],
                 tuple(float(row[part].mean()) for row in heat),
-                _finite_mean(case, part), _start_case(trace), trace.stand,
+                _finite_mean(case, part), _start_case(trace), trace.stand, trace.run,
             )
         )  # fmt: skip
     return blocks
@@ -185,7 +199,7 @@ def _scatter(samples: Floats) -> tuple[float, float]:
         return 0.0, 1.0
     x = np.arange(valid.size) - 0.5 * (valid.size - 1)
     rest = valid - valid.mean() - x * float(x @ valid) / float(x @ x)
-    return float(rest.std(ddof=2)), integrated_autocorrelation_time(rest)
+    return float(rest.std(ddof=2)), time_for_a_mean(rest)
 
 
 def _mean(samples: Floats, scatter: tuple[float, float]) -> tuple[float, float] | None:
@@ -212,11 +226,10 @@ def _start_case(trace: Trace) -> float | None:
 
 def _readings(trace: Trace, run: int) -> list[Block]:
     """Rows of typed readings at known duty; no heat history is known of them."""
-    from spindle_core.reduction.readings import last_digit
-
     digits = {
-        name: (trace.stand.resolution.get(name) or last_digit(trace.get(name))) / math.sqrt(12.0)
+        name: hidden_by_rounding(samples[np.isfinite(samples)], trace.stand.resolution.get(name))
         for name in ("voltage_v", "current_a", "speed_rpm")
+        if (samples := trace.get(name)) is not None
     }
     blocks = []
     for row in range(trace.size):
@@ -233,6 +246,7 @@ def _readings(trace: Trace, run: int) -> list[Block]:
                 run, row, False, duty, volts, amps, speed, digits["voltage_v"],
                 digits["current_a"], digits["speed_rpm"], None, 0.0, (0.0,) * len(WINDING_TIMES_S),
                 _finite_mean(trace.channels.get("motor_temp_c"), part), None, trace.stand,
+                trace.named().run,
             )
         )  # fmt: skip
     return blocks

@@ -16,11 +16,12 @@ from dataclasses import dataclass
 import numpy as np
 
 from spindle_core.constants import COPPER_TEMPERATURE_COEFFICIENT_PER_K
-from spindle_core.identification.blocks import WINDING_TIMES_S, Block
+from spindle_core.identification.blocks import WINDING_TIMES_S, Block, stands_of
 from spindle_core.identification.no_load import NoLoad, identify_no_load
 from spindle_core.measured import Absent, Measured, Origin
 from spindle_core.operating_point import Motor
 from spindle_core.reduction.result import Figure, Remark
+from spindle_core.stand import weighted_gains
 from spindle_core.trace import Floats
 
 WINDING_HALF_WIDTH_K = 2.0
@@ -31,6 +32,13 @@ SHOWN_BY_CHI2 = 12.0
 
 SMALLEST_SPREAD = 0.15
 """Currents must differ by this share of the largest before kV and R can be told apart."""
+
+KV_GOES_WITH = {"voltage_v": -1.0, "speed_rpm": 1.0}
+R_GOES_WITH = {"voltage_v": 1.0, "current_a": -1.0}
+"""Gains of the meters: volts scale R up and kV down, amps scale R down, rpm scales kV up."""
+
+HEAT_MODEL_SHARE = 0.10
+"""Share of the warming that a straight line over the heat may miss (k = 1)."""
 
 COPPER_SHARE = 0.8
 """Usual share of the effective resistance that is copper and warms; the rest is the ESC's."""
@@ -114,14 +122,21 @@ def identify_motor(name: str, blocks: Sequence[Block], warnings: list[Remark]) -
         return MotorFit(
             name, bad, bad, no_load, bad, 0.0, None, bad, None, scale, len(blocks), runs, span
         )  # fmt: skip
+    stands = stands_of(blocks)
     kv_figure = Measured(
         kv,
-        {"within_run": kv**2 * math.sqrt(covariance[0, 0]), **_calibration(blocks, kv, "kv")},
+        {
+            "within_run": kv**2 * math.sqrt(covariance[0, 0]),
+            **weighted_gains(stands, KV_GOES_WITH, kv),
+        },
         n=runs, origin=Origin.DERIVED,
     )  # fmt: skip
     r_figure = Measured(
         resistance,
-        {"within_run": math.sqrt(covariance[1, 1]), **_calibration(blocks, resistance, "r")},
+        {
+            "within_run": math.sqrt(covariance[1, 1]),
+            **weighted_gains(stands, R_GOES_WITH, resistance),
+        },
         n=runs, origin=Origin.DERIVED,
     )  # fmt: skip
     at_c = _mean_case(blocks)
@@ -129,6 +144,10 @@ def identify_motor(name: str, blocks: Sequence[Block], warnings: list[Remark]) -
         # The case is not the winding: iron heats one, copper the other.
         doubt = WINDING_HALF_WIDTH_K * COPPER_SHARE * COPPER_TEMPERATURE_COEFFICIENT_PER_K
         r_figure = r_figure.with_component("winding_temperature", doubt * resistance / 3**0.5)
+    warm = _warmed_ohm(solved, blocks)
+    if warm:
+        # Hot copper heats itself the more: the warming is no straight line over the heat.
+        r_figure = r_figure.with_component("heat_model", HEAT_MODEL_SHARE * warm)
     no_load = identify_no_load(blocks, Motor(kv, resistance, 0.0))
     kt = _torque_constant(blocks, kv, no_load, warnings, name)
     if span is not None and span[1] - span[0] > 5.0:
@@ -220,25 +239,21 @@ def _solve(blocks: Sequence[Block], terms: tuple[str, ...], time: int) -> _Solve
         )
         weights = 1.0 / np.sqrt(variance)
         scaled = design * weights[:, None]
-        size = np.linalg.norm(scaled, axis=0)
+        size = np.maximum(np.linalg.norm(scaled, axis=0), 1e-100)
         inverse = np.linalg.pinv((scaled / size).T @ (scaled / size)) / np.outer(size, size)
         values = inverse @ (scaled.T @ (target * weights))
     rest = (target - design @ values) * weights
     return _Solved(values, inverse, float(rest @ rest), len(blocks) - design.shape[1], terms, time)
 
 
-def _calibration(blocks: Sequence[Block], value: float, of: str) -> dict[str, float]:
-    """Gains of the meters: volts scale R up and kV down, amps scale R down, rpm scales kV up."""
-    signs = {
-        "kv": {"voltage_v": -1.0, "speed_rpm": 1.0},
-        "r": {"voltage_v": 1.0, "current_a": -1.0},
-    }[of]
-    gains = blocks[0].stand.calibration
-    return {
-        f"calibration_{name}": sign * gains[name] * value
-        for name, sign in signs.items()
-        if gains.get(name)
-    }
+def _warmed_ohm(solved: _Solved, blocks: Sequence[Block]) -> float:
+    """What the winding's warming adds to R on the mean of the loaded blocks [Ω]."""
+    if "heat" not in solved.terms:
+        return 0.0
+    heats = [block.heat_a2s[solved.time] for block in blocks if not block.no_load]
+    if not heats:
+        return 0.0
+    return float(solved.values[2 + solved.terms.index("heat")]) * math.fsum(heats) / len(heats)
 
 
 def _heat(solved: _Solved, covariance: Floats) -> Figure:
@@ -274,13 +289,8 @@ def _torque_constant(
     rest = y - kt * x
     scatter = math.sqrt(float(rest @ rest) / max(1, x.size - 1) / float(x @ x))
     u_idle = kt * no_load.offset_a.u * float(x.sum()) / float(x @ x)
-    gains = with_torque[0].stand.calibration
     parts = {"within_run": scatter, "no_load_current": u_idle}
-    parts |= {
-        f"calibration_{channel}": sign * gains[channel] * kt
-        for channel, sign in (("torque_nm", 1.0), ("current_a", -1.0))
-        if gains.get(channel)
-    }
+    parts |= weighted_gains(stands_of(with_torque), {"torque_nm": 1.0, "current_a": -1.0}, kt)
     figure = Measured(kt, parts, origin=Origin.DERIVED)
     expected = 60.0 / (2.0 * math.pi * kv)
     if abs(kt / expected - 1.0) > max(0.05, 3.0 * figure.relative_u):

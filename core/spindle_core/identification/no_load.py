@@ -3,15 +3,16 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
-from spindle_core.identification.blocks import Block
+from spindle_core.identification.blocks import Block, stands_of
 from spindle_core.measured import Absent, Measured, Origin
 from spindle_core.operating_point import Motor
 from spindle_core.reduction.result import Figure
+from spindle_core.stand import Stand, weighted_gains
 
 SPEEDS_APART = 0.05
 
@@ -57,7 +58,7 @@ def _from_free_runs(free: Sequence[Block]) -> NoLoad:
     speed = np.array([b.speed_rpm for b in free])
     current = np.array([b.motor_current_a for b in free])
     u = np.maximum(np.array([b.u_current_a for b in free]), 1e-4 * current)
-    gain = free[0].stand.calibration.get("current_a", 0.0)
+    stands = stands_of(free)
     runs = len({b.run for b in free})
     weights = 1.0 / u**2
     mean = float(np.average(current, weights=weights))
@@ -66,7 +67,7 @@ def _from_free_runs(free: Sequence[Block]) -> NoLoad:
         rest = (current - mean) / u
         widen = max(1.0, float(rest @ rest) / max(1, len(free) - 1))
         scatter = math.sqrt(widen / float(weights.sum()))
-        idle = _figure(mean, scatter, gain, runs)
+        idle = _figure(mean, scatter, stands, runs)
         return NoLoad(idle, mean_speed, idle, Absent("one_voltage", "needs two voltages"))
     centred = speed - mean_speed
     spread = float(weights @ centred**2)
@@ -75,20 +76,18 @@ def _from_free_runs(free: Sequence[Block]) -> NoLoad:
     widen = max(1.0, float(rest @ rest) / max(1, len(free) - 2))
     u_mean, u_b = math.sqrt(widen / float(weights.sum())), math.sqrt(widen / spread)
     if b < 2.0 * u_b:
-        idle = _figure(mean, math.hypot(u_mean, u_b * float(centred.std())), gain, runs)
+        idle = _figure(mean, math.hypot(u_mean, u_b * float(centred.std())), stands, runs)
         return NoLoad(idle, mean_speed, idle, Absent("not_shown", "I0 does not grow with speed"))
     offset = mean - b * mean_speed
     u_offset = math.hypot(u_mean, u_b * mean_speed)
     return NoLoad(
-        _figure(mean, u_mean, gain, runs),
+        _figure(mean, u_mean, stands, runs),
         mean_speed,
-        _figure(offset, u_offset, gain, runs),
-        _figure(b, u_b, gain, runs),
+        _figure(offset, u_offset, stands, runs),
+        _figure(b, u_b, stands, runs),
     )
 
 
-def _figure(value: float, scatter: float, gain: float, runs: int) -> Measured:
-    parts = {"within_run": scatter}
-    if gain:
-        parts["calibration_current_a"] = gain * value
+def _figure(value: float, scatter: float, stands: Mapping[str, Stand], runs: int) -> Measured:
+    parts = {"within_run": scatter, **weighted_gains(stands, {"current_a": 1.0}, value)}
     return Measured(value, parts, n=runs, origin=Origin.DERIVED)

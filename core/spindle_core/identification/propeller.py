@@ -20,7 +20,7 @@ from spindle_core.measured import Absent, Measured, Origin
 from spindle_core.operating_point import Motor, Propeller
 from spindle_core.reduction import reduce_trace
 from spindle_core.reduction.result import Figure, Point, Remark
-from spindle_core.stand import GRAVITY_RELATIVE_U, Stand
+from spindle_core.stand import weighted_gains
 from spindle_core.trace import Floats, Trace
 
 KNOWN_AIR_RELATIVE_U = 0.004
@@ -136,10 +136,14 @@ def identify_propeller(
         _gather(number, trace, points, density, diameter, model, idle, thrust, power)
     if not thrust.c and not power.c:
         return None
-    stand = traces[0].stand
+    stands = {trace.named().run: trace.stand for trace in traces}
+    shaft = {"torque_nm" if by_torque else "current_a": 1.0, "speed_rpm": -2.0}
     reference = float(np.exp(np.mean(np.log(thrust.rpm or power.rpm))))
-    ct, ct_m = _fit(thrust, reference, _shared_thrust(stand, air_u))
-    cp, cp_m = _fit(power, reference, _shared_power(stand, air_u, by_torque=by_torque))
+    ct, ct_m = _fit(
+        thrust, reference,
+        {"air": -air_u, **weighted_gains(stands, {"thrust_gf": 1.0, "speed_rpm": -2.0}, 1.0)},
+    )  # fmt: skip
+    cp, cp_m = _fit(power, reference, {"air": -air_u, **weighted_gains(stands, shaft, 1.0)})
     return PropellerFit(
         name, diameter, ct, cp, ct_m, cp_m, reference, max(len(thrust.c), len(power.c)),
         len(traces),
@@ -172,11 +176,11 @@ def _gather(
         if speed is None or speed.value < 0.2 * fastest or speed.value <= 0:
             continue
         n = speed.value / 60.0
-        relative_n = _own(speed) / speed.value
+        relative_n = speed.scatter / speed.value
         t = _measured(point, "thrust_gf")
         if t is not None and t.value > WEAKEST_SHARE * largest:
             c = t.value * NEWTON_PER_GF / (density * n**2 * diameter**4)
-            thrust.add(run, speed.value, c, math.hypot(_own(t) / t.value, 2.0 * relative_n))
+            thrust.add(run, speed.value, c, math.hypot(t.scatter / t.value, 2.0 * relative_n))
         shaft = _shaft(trace, point, speed, model, idle)
         if shaft is not None and shaft[0] > 0:
             c = shaft[0] / (density * n**3 * diameter**5)
@@ -190,14 +194,14 @@ def _shaft(
     omega = speed.value * math.pi / 30.0
     torque = _measured(point, "torque_nm")
     if torque is not None:
-        return torque.value * omega, _own(torque) * omega
+        return torque.value * omega, torque.scatter * omega
     current = _measured(point, "current_a")
     duty = _duty(trace, point)
     if isinstance(model, Absent) or current is None or duty is None:
         return None
     idle = model.no_load_current_a + model.no_load_slope_a_per_rpm * speed.value
     kt = model.torque_constant_nm_per_a
-    u = math.hypot(_own(current) / duty, doubt.u(speed.value))
+    u = math.hypot(current.scatter / duty, doubt.u(speed.value))
     return kt * (current.value / duty - idle) * omega, kt * u * omega
 
 
@@ -225,34 +229,6 @@ def _measured(point: Point, name: str) -> Measured | None:
 def _of(point: Point, name: str) -> float | None:
     figure = _measured(point, name)
     return None if figure is None else figure.value
-
-
-def _own(figure: Measured) -> float:
-    """The scatter of a mean without what its stand shares with every other."""
-    parts = [v for k, v in figure.components.items() if not k.startswith("calibration_")]
-    return math.hypot(*parts) if parts else 0.0
-
-
-def _shared_thrust(stand: Stand, air_u: float) -> dict[str, float]:
-    parts = {"air": -air_u}
-    if stand.calibration.get("thrust_gf"):
-        parts["calibration_thrust_gf"] = stand.calibration["thrust_gf"]
-    if stand.calibration and not stand.local_gravity_known:
-        parts["gravity"] = GRAVITY_RELATIVE_U
-    if stand.calibration.get("speed_rpm"):
-        parts["calibration_speed_rpm"] = -2.0 * stand.calibration["speed_rpm"]
-    return parts
-
-
-def _shared_power(stand: Stand, air_u: float, *, by_torque: bool) -> dict[str, float]:
-    parts = {"air": -air_u}
-    gains = stand.calibration
-    source = "torque_nm" if by_torque else "current_a"
-    if gains.get(source):
-        parts[f"calibration_{source}"] = gains[source]
-    if gains.get("speed_rpm"):
-        parts["calibration_speed_rpm"] = -2.0 * gains["speed_rpm"]
-    return parts
 
 
 def _fit(rows: _Rows, reference: float, shared: Mapping[str, float]) -> tuple[Figure, Figure]:

@@ -4,14 +4,17 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
 
 from spindle_core.errors import QuantityError
-from spindle_core.measured import Measured, Origin
+from spindle_core.measured import Measured, Origin, component, last_digit, propagate, ratio
 
-COAXIAL_THRUST_SHARE = 0.85
+COAXIAL_THRUST_SHARE, COAXIAL_HALF_WIDTH = 0.85, 0.05
 """Thrust of a coaxial pair relative to two free propellers, estimated (0.80 to 0.90)."""
+
+ASSUMED_GLIDE = 0.15
+"""What a lift-to-drag ratio that somebody typed may be off (half-width, relative)."""
 
 OMITTED_HALF_WIDTH = 0.5
 
@@ -44,12 +47,14 @@ class MassItem:
         least = {"weighed": 0.0, "claimed": 0.05, "omitted": OMITTED_HALF_WIDTH}
         if self.basis not in least:
             raise QuantityError(f"{self.name}: a mass is weighed, claimed or omitted.")
-        half = max(self.half_width_g, least[self.basis] * self.mass_g)
+        # What was weighed is rounded to the last digit that was written down.
+        rounded = 0.5 * last_digit([self.mass_g])
+        half = max(self.half_width_g, least[self.basis] * self.mass_g, rounded)
         origin = {"weighed": Origin.MEASURED, "claimed": Origin.CLAIMED}.get(
             self.basis, Origin.ESTIMATED
         )
         total = self.count * self.mass_g
-        parts = {f"mass {self.name}": self.count * half / math.sqrt(3.0)} if half else {}
+        parts = {component("mass", self.name): self.count * half / math.sqrt(3.0)}
         return Measured(total, parts, origin=origin)
 
 
@@ -75,9 +80,12 @@ class Craft:
             raise QuantityError("A plane needs its lift-to-drag ratio.", code="no_lift_to_drag")
 
     @property
-    def thrust_share(self) -> float:
-        """Thrust of the mounted motors relative to free ones."""
-        return COAXIAL_THRUST_SHARE if self.layout is Layout.COAXIAL else 1.0
+    def thrust_share(self) -> Measured:
+        """Thrust of the mounted motors relative to free ones; of coaxial pairs an estimate."""
+        if self.layout is not Layout.COAXIAL:
+            return Measured(1.0)
+        half = {"assumed_coaxial_share": COAXIAL_HALF_WIDTH / math.sqrt(3.0)}
+        return Measured(COAXIAL_THRUST_SHARE, half, origin=Origin.ESTIMATED)
 
 
 def all_up_mass(craft: Craft, motor_mass_g: Measured) -> Measured:
@@ -85,19 +93,15 @@ def all_up_mass(craft: Craft, motor_mass_g: Measured) -> Measured:
 
     :param motor_mass_g: of one motor as mounted.
     """
-    figures = [item.figure() for item in craft.items]
-    parts: dict[str, float] = {}
-    for figure in figures:
-        for name, part in figure.components.items():
-            parts[name] = parts.get(name, 0.0) + part
-    for name, part in motor_mass_g.components.items():
-        parts[f"motor_{name}"] = craft.motors * part
-    origins = [figure.origin for figure in figures] + [motor_mass_g.origin]
-    order = list(Origin)
-    total = math.fsum(f.value for f in figures) + craft.motors * motor_mass_g.value
-    if total <= 0:
+    figures = [*(item.figure() for item in craft.items), motor_mass_g]
+    counts = [*(1.0 for _ in craft.items), float(craft.motors)]
+    total = propagate(
+        lambda *masses: math.fsum(n * m for n, m in zip(counts, masses, strict=True)),
+        figures, partials=counts,
+    )  # fmt: skip
+    if total.value <= 0:
         raise QuantityError("The all-up mass must be above 0 g.")
-    return Measured(total, parts, origin=max([Origin.DERIVED, *origins], key=order.index))
+    return replace(total, n=1)
 
 
 def thrust_to_weight(max_thrust_gf: Measured, mass_g: Measured, *, motors: int) -> Measured:
@@ -109,18 +113,24 @@ def thrust_to_weight(max_thrust_gf: Measured, mass_g: Measured, *, motors: int) 
     if motors < 1 or mass_g.value <= 0:
         raise QuantityError("Thrust-to-weight needs motors and a mass above 0 g.")
     value = motors * max_thrust_gf.value / mass_g.value
-    parts = {k: motors * v / mass_g.value for k, v in max_thrust_gf.components.items()}
-    for name, part in mass_g.components.items():
-        parts[f"mass_{name}"] = -value * part / mass_g.value
-    return Measured(value, parts, origin=Origin.DERIVED)
+    return propagate(
+        lambda thrust, mass: motors * thrust / mass,
+        (max_thrust_gf, mass_g),
+        partials=(motors / mass_g.value, -value / mass_g.value),
+    )
 
 
-def needed_thrust_gf(craft: Craft, mass_g: float) -> float:
+def needed_thrust_gf(craft: Craft, mass_g: Measured) -> Measured:
     """Thrust each motor gives in hover, or in a plane's cruise (weight ÷ lift-to-drag) [gf]."""
+    each = mass_g.scaled(1.0 / craft.motors)
     if craft.layout is Layout.PLANE:
         assert craft.lift_to_drag is not None
-        return mass_g / craft.lift_to_drag / craft.motors
-    return mass_g / (craft.motors * craft.thrust_share)
+        glide = {"assumed_lift_to_drag": ASSUMED_GLIDE * craft.lift_to_drag / math.sqrt(3.0)}
+        found = ratio(each, Measured(craft.lift_to_drag, glide))
+    else:
+        found = ratio(each, craft.thrust_share)
+    assert isinstance(found, Measured)
+    return found
 
 
 def arm_inertia_kg_mm2(masses_g: Sequence[float], radii_mm: Sequence[float]) -> float:

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from spindle_core.errors import QuantityError
 from spindle_core.match.craft import Craft, all_up_mass, needed_thrust_gf, thrust_to_weight
 from spindle_core.match.electrics import EscSize, endurance_min, esc_sizes
-from spindle_core.measured import Absent, Measured, ratio
+from spindle_core.measured import Absent, Measured, product, propagate, ratio
 from spindle_core.reading import Curve
 from spindle_core.reduction.result import Figure
 
@@ -39,7 +39,7 @@ class Matched:
     name: str
     mass_g: Measured
     thrust_to_weight: Measured
-    hover_thrust_gf: float
+    hover_thrust_gf: Measured
     throttle_pct: Figure
     current_a: Figure
     power_w: Figure
@@ -63,16 +63,13 @@ def match(craft: Craft, candidates: Sequence[Candidate], *, capacity_mah: float)
 
 def _on_craft(craft: Craft, candidate: Candidate, capacity_mah: float) -> Matched:
     mass = all_up_mass(craft, candidate.motor_mass_g)
-    hover = needed_thrust_gf(craft, mass.value)
+    hover = needed_thrust_gf(craft, mass)
     figures = {
         name: _read(candidate.curves.get(name), hover)
         for name in ("throttle_pct", "current_a", "power_w")
     }
     power = figures["power_w"]
-    lifted = Measured(
-        candidate.max_thrust_gf.value * craft.thrust_share,
-        {k: v * craft.thrust_share for k, v in candidate.max_thrust_gf.components.items()},
-    )
+    lifted = product(candidate.max_thrust_gf, craft.thrust_share)
     return Matched(
         candidate.name,
         mass,
@@ -81,7 +78,7 @@ def _on_craft(craft: Craft, candidate: Candidate, capacity_mah: float) -> Matche
         figures["throttle_pct"],
         figures["current_a"],
         power,
-        power if isinstance(power, Absent) else ratio(Measured(hover), power),
+        power if isinstance(power, Absent) else ratio(hover, power),
         _minutes(craft, power, capacity_mah),
         tuple(esc_sizes(candidate.peak_current_a.value)),
         candidate.max_thrust_gf,
@@ -90,16 +87,19 @@ def _on_craft(craft: Craft, candidate: Candidate, capacity_mah: float) -> Matche
     )
 
 
-def _read(curve: Curve | None, at_gf: float) -> Figure:
-    return Absent("not_measured", "no curve of it") if curve is None else curve.read(at_gf)
+def _read(curve: Curve | None, at_gf: Measured) -> Figure:
+    if curve is None:
+        return Absent("not_measured", "no curve of it")
+    return curve.read_measured(at_gf)
 
 
 def _minutes(craft: Craft, power: Figure, capacity_mah: float) -> Figure:
     if isinstance(power, Absent):
         return power
     value = endurance_min(craft.motors * power.value, capacity_mah=capacity_mah, cells=craft.cells)
-    parts = {k: -value * v / power.value for k, v in power.components.items()}
-    return Measured(value, parts, origin=power.origin)
+    return propagate(
+        lambda watts: value * power.value / watts, (power,), partials=(-value / power.value,)
+    )
 
 
 @dataclass(frozen=True, slots=True)

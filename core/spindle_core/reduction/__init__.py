@@ -3,6 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import replace
+
+import numpy as np
 
 from spindle_core.errors import ReductionError
 from spindle_core.reduction import (
@@ -45,4 +48,42 @@ def reduce_trace(trace: Trace) -> Reduction:
             f"{trace.kind!r} is not a kind of run; kinds are: {', '.join(REDUCERS)}.",
             code="kind_not_supported",
         )
-    return reducer(trace)
+    trace, said = _with_time(trace.named())
+    found = reducer(trace)
+    if said:
+        found = replace(found, warnings=(said, *found.warnings))
+    words = [
+        assumed.words
+        for name in trace.channels
+        if trace.has(name) and (assumed := trace.stand.assumed(name)) is not None
+    ]
+    found = replace(found, start_rise_k=trace.start_rise_k)
+    if not words:
+        return found
+    remark = Remark(
+        "accuracy_assumed",
+        f"Nobody declared the accuracy of these; assumed and in u: {', '.join(words)}.",
+    )
+    return replace(found, warnings=(*found.warnings, remark))
+
+
+def _with_time(trace: Trace) -> tuple[Trace, Remark | None]:
+    """A trace whose samples share time stamps, as of whole seconds, spread between them."""
+    if trace.size < 3 or trace.step_s > 0 or trace.kind in ("readings", "response"):
+        return trace, None
+    stamps, first, counts = np.unique(trace.time_s, return_index=True, return_counts=True)
+    if stamps.size < 3:
+        raise ReductionError(
+            f"{trace.size} samples share {stamps.size} time stamps; when each was taken cannot be "
+            "told. Log time with decimals.",
+            code="time_coarse",
+        )
+    edges = np.append(first, trace.size)
+    ends = np.append(stamps, stamps[-1] + float(np.median(np.diff(stamps))))
+    spread = np.interp(np.arange(trace.size), edges, ends)
+    remark = Remark(
+        "time_coarse",
+        f"Up to {int(counts.max())} samples share one time stamp; they were spread evenly between "
+        "the stamps. Log time with decimals.",
+    )
+    return replace(trace, time_s=spread), remark

@@ -18,12 +18,10 @@ from spindle_core.measured import Measured
 from spindle_core.outliers import Outlier, outlier_mask
 from spindle_core.plateau import REST_BELOW_PCT, filled_forward
 from spindle_core.quantities import CHANNELS
+from spindle_core.reduction.plausible import check_units, in_microseconds
 from spindle_core.reduction.result import Remark
 from spindle_core.tare import Tare, find_tare
-from spindle_core.trace import Bools, Floats, Trace
-
-WARM_START_K = 5.0
-"""A motor this much above the air at the start is called warm."""
+from spindle_core.trace import WARM_START_K, Bools, Floats, Trace
 
 LOST_SPEED_LOW, LOST_SPEED_HIGH = 0.6, 1.7
 """A speed outside these multiples of its surroundings is no speed but a lost signal."""
@@ -31,6 +29,10 @@ LOST_SPEED_LOW, LOST_SPEED_HIGH = 0.6, 1.7
 LOST_SPEED_STEP = 0.03
 """A signal that is lost, and looked for above a tenth of the highest speed, falls from one sample
 to the next by at least this share of it."""
+
+ASSUMED_DRIFT, ASSUMED_TARE = 0.002, 0.01
+"""Shares of the largest reading that a zero may have moved unseen, or be off where none was read
+(half-widths)."""
 
 _COMMANDS = ("throttle_pct", "duty")
 
@@ -47,6 +49,15 @@ class Cleaning:
     tares: dict[str, Tare] = field(default_factory=dict)
     warnings: list[Remark] = field(default_factory=list)
     outliers: list[Outlier] = field(default_factory=list)
+
+    @property
+    def run(self) -> str:
+        """Which run this is: the source of what scatters in it."""
+        return self.trace.run
+
+    def source(self, name: str, at: str = "") -> str:
+        """Whose component it is: run/channel, or run/channel/place of one reading."""
+        return f"{self.run}/{name}/{at}" if at else f"{self.run}/{name}"
 
     def warn(self, code: str, message: str) -> None:
         """Add a remark; ``code`` is stable."""
@@ -70,9 +81,13 @@ class Cleaning:
 
 
 def begin(trace: Trace) -> Cleaning:
-    """Start cleaning: throttle in percent, impossible samples masked, cut where the supply went."""
+    """Start cleaning: throttle in percent, impossible samples masked, cut where the supply went.
+
+    :raises ReductionError: units that look wrong.
+    """
     warnings: list[Remark] = []
-    trace = _throttle_in_percent(trace, warnings)
+    check_units(trace)
+    trace = _in_standard_gravity(_throttle_in_percent(trace.named(), warnings))
     trace = _cut_at_trip(trace, warnings)
     work = Cleaning(trace, dict(trace.channels), warnings=warnings)
     _mask_impossible(work)
@@ -86,17 +101,23 @@ def at_rest_by_command(trace: Trace) -> Bools | None:
     return filled_forward(trace.get("throttle_pct")) < REST_BELOW_PCT
 
 
+def _in_standard_gravity(trace: Trace) -> Trace:
+    """A cell calibrated with weights reads grams; a gram-force is one at standard gravity."""
+    factor, thrust = trace.stand.gravity_factor, trace.channels.get("thrust_gf")
+    if thrust is None or factor == 1.0:
+        return trace
+    return replace(trace, channels={**trace.channels, "thrust_gf": factor * thrust})
+
+
 def _throttle_in_percent(trace: Trace, warnings: list[Remark]) -> Trace:
     """1000–2000 µs of ESC signal are 0–100 %; a column that holds them says so by its size."""
     throttle = trace.channels.get("throttle_pct")
     if throttle is None or not trace.has("throttle_pct"):
         return trace
     # A missing sample makes the largest NaN, and the comparison false.
-    if throttle.max() <= 800.0:
+    if throttle.max() <= 102.0 or not in_microseconds(throttle):
         return trace
     finite = throttle[np.isfinite(throttle)]
-    if not (finite.max() > 800.0 and np.median(finite) > 700.0 and finite.max() < 2300.0):
-        return trace
     warnings.append(
         Remark(
             "throttle_us",
@@ -191,6 +212,8 @@ def mask_lost_speed(
             work.mask("speed_rpm", lost, start)
     for start, stop in spans:
         part = work.channels["speed_rpm"][start:stop]
+        if part.size == 0:
+            continue
         fastest = float(part.max())
         if not level:
             first_doubt, last_doubt = _worth_a_look(part, work.trace.step_s)
@@ -289,6 +312,11 @@ def _in_long_runs(mask: Bools, longest: int) -> Bools:
 def tare(work: Cleaning, at_rest: Bools) -> None:
     """Subtract the zeros before and after from thrust and torque, and say what was seen."""
     find_tares(work, at_rest)
+    tare_found(work)
+
+
+def tare_found(work: Cleaning) -> None:
+    """Subtract the zeros that were found."""
     for name, zeros in work.tares.items():
         work.channels[name] = zeros.apply(work.trace.time_s, work.channels[name])
 
@@ -298,17 +326,44 @@ def find_tares(work: Cleaning, at_rest: Bools) -> None:
     for name in ("thrust_gf", "torque_nm"):
         samples = work.channels.get(name)
         if samples is not None:
-            work.tares[name] = find_tare(work.trace.time_s, samples, at_rest=at_rest)
-    _say_tare(work)
+            found = find_tare(
+                work.trace.time_s, samples, at_rest=at_rest, source=work.source(name),
+                resolution=work.trace.stand.resolution.get(name),
+            )  # fmt: skip
+            work.tares[name] = with_assumed_zero(found, samples)
+    say_tare(work)
 
 
-def _say_tare(work: Cleaning) -> None:
+def with_assumed_zero(zeros: Tare, samples: Floats) -> Tare:
+    """The zeros with what is assumed for a missing one.
+
+    :param samples: the channel, shape (n,), of which a share of the largest reading is taken.
+    """
+    if zeros.before is not None and zeros.after is not None:
+        return zeros
+    share = ASSUMED_DRIFT if zeros.present else ASSUMED_TARE
+    largest = max(float(np.fmax.reduce(samples)), -float(np.fmin.reduce(samples)), 0.0)
+    return replace(zeros, assumed_u=share * largest / math.sqrt(3.0) if largest > 0 else 0.0)
+
+
+def say_tare(work: Cleaning) -> None:
+    """What a reviewer should know of the zeros of thrust."""
     if "thrust_gf" not in work.tares:
         return
     zeros = work.tares["thrust_gf"]
     if not zeros.present:
-        work.warn("tare_missing", "No zero throttle in the log: thrust is as the stand gave it.")
+        work.warn(
+            "tare_missing",
+            "No zero throttle in the log: thrust is as the stand gave it, and a zero of up to "
+            f"±{100 * ASSUMED_TARE:g} % of the largest thrust is assumed in u.",
+        )
         return
+    if zeros.assumed_u:
+        work.warn(
+            "one_zero",
+            f"Only one zero, {'before' if zeros.after is None else 'after'} the run: its drift was "
+            f"not seen, up to ±{100 * ASSUMED_DRIFT:g} % of the largest thrust is assumed in u.",
+        )
     drift = zeros.drift()
     if isinstance(drift, Measured):
         thrust = work.channels["thrust_gf"]
@@ -340,18 +395,12 @@ def say_outliers(work: Cleaning) -> None:
 
 def say_warm_start(work: Cleaning) -> None:
     """A motor that was warm at the start gives and draws slightly less than a cold one."""
-    last = int(np.searchsorted(work.trace.time_s, work.trace.time_s[0] + 1.0, side="right"))
-    rises = (
-        work.trace.get("motor_temp_c")[:last] - work.trace.get("ambient_temp_c")[:last]
-        if work.trace.has("motor_temp_c") and work.trace.has("ambient_temp_c")
-        else np.array([])
-    )
-    rises = rises[np.isfinite(rises)]
-    if rises.size and float(np.median(rises)) > WARM_START_K:
+    rise = work.trace.start_rise_k
+    if rise is not None and rise > WARM_START_K:
         work.warn(
             "warm_start",
-            f"The motor was {float(np.median(rises)):.0f} K above the air at the start; a cold "
-            "motor would draw and give slightly more.",
+            f"The motor was {rise:.0f} K above the air at the start; a cold motor would draw and "
+            "give slightly more.",
         )
 
 

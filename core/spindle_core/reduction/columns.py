@@ -15,15 +15,16 @@ from spindle_core.measured import Absent, Measured, Origin
 from spindle_core.reduction.result import Figure
 from spindle_core.trace import Floats
 
-SHARED_PARTS = ("calibration_", "repeat")
-"""Parts of an uncertainty that two channels may share under one name."""
+EACH = "/*"
+"""The end of a component's key of which every point has one of its own."""
 
 
 @dataclass(frozen=True, slots=True)
 class Column:
     """One figure of m points. ``values`` (m,), NaN where absent for the reason ``absent``.
 
-    ``parts``: component → signed contribution (m,). ``samples`` (m,), or None where not counted.
+    ``parts``: component → signed contribution (m,); a key that ends in :data:`EACH` stands for
+    one component per point. ``samples`` (m,), or None where not counted.
     """
 
     values: Floats
@@ -39,7 +40,10 @@ class Column:
             return self.absent
         return Measured(
             value,
-            {name: float(part[index]) for name, part in self.parts.items()},
+            {
+                (f"{key[:-1]}{index}" if key.endswith(EACH) else key): float(part[index])
+                for key, part in self.parts.items()
+            },
             origin=self.origin,
             samples=None if self.samples is None else int(self.samples[index]),
         )
@@ -83,14 +87,6 @@ class ColumnRow(Mapping[str, Figure]):
         return None if value != value else value
 
 
-def own_scatter(column: Column, prefix: str) -> dict[str, Floats]:
-    """Parts under names of their own, but for those that two channels share."""
-    return {
-        name if name.startswith(SHARED_PARTS) else f"{prefix}_{name}": part
-        for name, part in column.parts.items()
-    }
-
-
 def quotient(top: Column, bottom: Column, scale: float) -> Column:
     """scale × top ÷ bottom; absent where either is, or the bottom is not above 0."""
     usable = (bottom.values > 0) & np.isfinite(top.values)
@@ -98,7 +94,7 @@ def quotient(top: Column, bottom: Column, scale: float) -> Column:
     values = scale * top.values / below
     parts = top.scaled(scale / below)
     slope = -values / below
-    for name, part in own_scatter(bottom, "power").items():
+    for name, part in bottom.parts.items():
         parts[name] = parts.get(name, 0.0) + slope * part
     if np.isnan(top.values).all():
         absent = top.absent
@@ -113,7 +109,7 @@ def shaft_power(torque: Column, speed: Column) -> Column:
     """Torque × angular speed [W]."""
     per_rpm = 2.0 * np.pi / 60.0
     parts = torque.scaled(per_rpm * speed.values)
-    for name, part in own_scatter(speed, "speed").items():
+    for name, part in speed.parts.items():
         parts[name] = parts.get(name, 0.0) + per_rpm * torque.values * part
     absent = torque.absent if np.isnan(torque.values).all() else speed.absent
     values = per_rpm * torque.values * speed.values

@@ -7,7 +7,7 @@ import math
 import numpy as np
 
 from spindle_core.autocorrelation import standard_error_of_mean
-from spindle_core.measured import Absent, Measured, propagate, ratio
+from spindle_core.measured import Absent, Measured, component, last_digit, product, ratio
 from spindle_core.reduction.cleaning import Cleaning
 from spindle_core.reduction.result import Figure
 from spindle_core.trace import Floats
@@ -15,7 +15,16 @@ from spindle_core.trace import Floats
 POWER_MISMATCH = 0.02
 """A meter's own power further than this from V × A is flagged."""
 
+FEW = 64
+"""So many samples tell what digits a channel is written with."""
+
 NOT_LOGGED = Absent("not_logged", "the channel was not logged")
+
+
+def place_of(work: Cleaning, part: slice) -> tuple[str, float]:
+    """Where a stretch lies: a name for it, which its own components carry, and its middle [s]."""
+    first, last = work.trace.time_s[part.start], work.trace.time_s[max(part.start, part.stop - 1)]
+    return f"{first:.3f}s", 0.5 * float(first + last)
 
 
 def mean_of(work: Cleaning, name: str, part: slice) -> Figure:
@@ -23,26 +32,44 @@ def mean_of(work: Cleaning, name: str, part: slice) -> Figure:
     samples = work.get(name)
     if samples is None:
         return NOT_LOGGED
-    mean = mean_of_samples(samples[part])
-    return mean if isinstance(mean, Absent) else with_bench_parts(work, name, mean)
+    place = place_of(work, part)
+    step = work.trace.stand.resolution.get(name)
+    mean = mean_of_samples(samples[part], source=work.source(name, place[0]), resolution=step)
+    return mean if isinstance(mean, Absent) else with_bench_parts(work, name, mean, place)
 
 
-def mean_of_samples(samples: Floats) -> Figure:
-    """Mean with u = √(s²·τ/n); absent with fewer than two finite samples."""
+def mean_of_samples(samples: Floats, *, source: str, resolution: float | None = None) -> Figure:
+    """Mean with u = √(s²·τ/n); absent with fewer than two finite samples.
+
+    :param source: whose scatter it is, run/channel/place.
+    :param resolution: smallest step of a sample; the last written digit by default.
+    """
     valid = samples[np.isfinite(samples)]
     if valid.size < 2:
         return Absent("no_samples", "fewer than two samples in the used part")
-    components = {"within_run": standard_error_of_mean(valid)}
-    return Measured(float(valid.mean()), components, samples=int(valid.size))
+    u = standard_error_of_mean(valid) or hidden_by_rounding(valid, resolution)
+    parts = {component("within_run", source): u}
+    return Measured(float(valid.mean()), parts, samples=int(valid.size))
 
 
-def with_bench_parts(work: Cleaning, name: str, figure: Measured) -> Measured:
-    """The figure with the tare's uncertainty and what the stand declares of the channel."""
+def hidden_by_rounding(samples: Floats, resolution: float | None = None) -> float:
+    """What samples that are all alike may hide: their step ÷ √12, however many they are."""
+    step = last_digit(samples[:FEW].tolist()) if resolution is None else resolution
+    return step / math.sqrt(12.0)
+
+
+def with_bench_parts(
+    work: Cleaning, name: str, figure: Measured, place: tuple[str, float]
+) -> Measured:
+    """The figure with the tare's uncertainty and what the stand declares of the channel.
+
+    :param place: name and middle [s] of the stretch, see :func:`place_of`.
+    """
     components = dict(figure.components)
     zeros = work.tares.get(name)
-    if zeros is not None and zeros.u:
-        components["tare"] = zeros.u
-    components.update(work.trace.stand.components(name, figure.value))
+    if zeros is not None:
+        components |= zeros.components(place[1])
+    components |= work.trace.stand.components(name, figure.value, run=work.run, at=place[0])
     return Measured(figure.value, components, n=figure.n, samples=figure.samples)
 
 
@@ -52,7 +79,8 @@ def power_of(work: Cleaning, part: slice) -> Figure:
     logged = mean_of(work, "power_w", part)
     if voltage is None or current is None:
         return logged
-    computed = mean_of_samples(voltage[part] * current[part])
+    source = work.source("power_w", place_of(work, part)[0])
+    computed = mean_of_samples(voltage[part] * current[part], source=source)
     if isinstance(computed, Absent):
         return logged
     if isinstance(logged, Measured):
@@ -70,14 +98,16 @@ def say_power_mismatch(work: Cleaning, logged_w: float, computed_w: float, at_s:
         )
 
 
+def power_gains(work: Cleaning) -> dict[str, float]:
+    """Relative contributions of both meters' gains to V·I: the very ones V and I carry."""
+    stand = work.trace.stand
+    return stand.gains("voltage_v", work.run) | stand.gains("current_a", work.run)
+
+
 def with_power_parts(work: Cleaning, power: Measured) -> Measured:
-    """V·I inherits the gains of both meters, under the names they have in V and I."""
-    components = dict(power.components)
-    for name in ("voltage_v", "current_a"):
-        gain = work.trace.stand.calibration.get(name)
-        if gain:
-            components[f"calibration_{name}"] = gain * power.value
-    return Measured(power.value, components, n=power.n, samples=power.samples)
+    """V·I inherits the gains of both meters."""
+    gains = {key: gain * power.value for key, gain in power_gains(work).items()}
+    return Measured(power.value, {**power.components, **gains}, n=power.n, samples=power.samples)
 
 
 def derived(figures: dict[str, Figure]) -> dict[str, Figure]:
@@ -98,21 +128,8 @@ def quotient(top: Figure, bottom: Figure, scale: float) -> Figure:
         return bottom
     if bottom.value <= 0:
         return Absent("no_power", "the electrical power is not above 0 W")
-    result = ratio(top, own_scatter(bottom, "power"))
-    if isinstance(result, Absent):
-        return result
-    parts = {name: scale * part for name, part in result.components.items()}
-    return Measured(scale * result.value, parts, origin=result.origin)
-
-
-def own_scatter(figure: Measured, prefix: str) -> Measured:
-    """The scatter of two channels is independent, so it must not share a name; gains may."""
-    shared = ("calibration_", "repeat")
-    parts = {
-        name if name.startswith(shared) else f"{prefix}_{name}": part
-        for name, part in figure.components.items()
-    }
-    return Measured(figure.value, parts, n=figure.n, origin=figure.origin)
+    result = ratio(top, bottom)
+    return result if isinstance(result, Absent) else result.scaled(scale)
 
 
 def shaft_power(torque: Figure, speed: Figure) -> Figure:
@@ -121,9 +138,4 @@ def shaft_power(torque: Figure, speed: Figure) -> Figure:
         return torque
     if isinstance(speed, Absent):
         return speed
-    per_rpm = 2.0 * math.pi / 60.0
-    return propagate(
-        lambda m, n: m * n * per_rpm,
-        (torque, own_scatter(speed, "speed")),
-        partials=(speed.value * per_rpm, torque.value * per_rpm),
-    )
+    return product(torque, speed).scaled(2.0 * math.pi / 60.0)

@@ -13,7 +13,7 @@ from dataclasses import replace
 import numpy as np
 
 from spindle_core.errors import ReductionError
-from spindle_core.measured import Absent, Measured, ratio
+from spindle_core.measured import Absent, Measured, component, ratio
 from spindle_core.plateau import REST_BELOW_PCT, filled_forward
 from spindle_core.reduction import cleaning
 from spindle_core.reduction.cleaning import Cleaning
@@ -21,6 +21,9 @@ from spindle_core.reduction.peak import mean_over
 from spindle_core.reduction.result import Figure, Point, Reduction
 from spindle_core.reduction.spin_up import BIN_RPM, SpinUp, coast_drag, spin_up
 from spindle_core.trace import Floats, Trace
+
+ASSUMED_INERTIA = 0.01
+"""What an inertia without its u may be off (half-width, relative)."""
 
 ASKED_FROM_RPM, ASKED_TO_RPM = 5_000.0, 20_000.0
 PEAK_SHARE = 0.98
@@ -59,7 +62,7 @@ def reduce(
     cleaning.mask_lost_speed(work, [(0, work.trace.size)], level=False)
     cleaning.mask_outliers(work, spans)
     inertia_kg_m2 = inertia * 1e-6
-    curves = []
+    curves, spun = [], []
     for start, stop in spans:
         curve = spin_up(
             work.trace.time_s[start:stop],
@@ -68,12 +71,13 @@ def reduce(
         )
         if curve is not None:
             curves.append(_with_drag(work, curve, stop, inertia_kg_m2))
+            spun.append((start, stop))
     if not curves:
         raise ReductionError(
             "The spin-up is too short: fewer than three bins of 250 rpm.", code="no_spin_up"
         )
-    points = _points(work, curves, spans)
-    summary = _summary(work, curves, spans, from_rpm, to_rpm)
+    points = _points(work, curves, spun)
+    summary = _summary(work, curves, spun, from_rpm, to_rpm)
     cleaning.say_outliers(work)
     return Reduction("flywheel", points, summary, tuple(work.warnings), tuple(work.outliers))
 
@@ -148,14 +152,12 @@ def _points(work: Cleaning, curves: Sequence[SpinUp], spans: Sequence[Span]) -> 
         ]
         value = math.fsum(row[0] for row in rows) / len(rows)
         u = math.hypot(*(row[1] for row in rows)) / len(rows)
+        source = work.source("torque_nm", f"{speed:.0f}rpm")
         figures: dict[str, Figure] = {
             "speed_rpm": Measured(speed),
-            "torque_nm": Measured(value, {"within_run": u}, n=len(rows)),
-            "shaft_power_w": Measured(
-                value * speed * math.pi / 30.0, {"within_run": u * speed * math.pi / 30.0},
-                n=len(rows),
-            ),
-        }  # fmt: skip
+            "torque_nm": (torque := Measured(value, {component("within_run", source): u})),
+            "shaft_power_w": torque.scaled(speed * math.pi / 30.0),
+        }
         points.append(Point(figures, start_s, start_s, end_s, settled=True))
     return tuple(points)
 
@@ -168,8 +170,9 @@ def _summary(
     to_rpm: float,
 ) -> dict[str, Figure]:
     each = []
-    for curve, (start, stop) in zip(curves, spans, strict=False):
-        figures = peak_figures(curve)
+    for curve, (start, stop) in zip(curves, spans, strict=True):
+        place = f"{work.trace.time_s[start]:.3f}s"
+        figures = peak_figures(curve, source=work.source("torque_nm", place))
         time = work.trace.time_s[start:stop]
         speed = work.channels["speed_rpm"][start:stop]
         figures["spin_up_time_s"] = spin_up_time(time, speed, from_rpm=from_rpm, to_rpm=to_rpm)
@@ -181,21 +184,41 @@ def _summary(
                 f"The work under the torque curve is {100 * (curve.energy_ratio - 1):+.2f} % off "
                 "the wheel's energy; the local fits do not follow the spin-up.",
             )
-    gain = work.trace.stand.calibration.get("speed_rpm", 0.0)
+    relative = _shared_gains(work)
     means = {name: mean_over(each, name) for name in each[0].figures}
     return {
-        name: figure.with_component("calibration_speed_rpm", gain * figure.value)
-        if gain and isinstance(figure, Measured) and name in SCALED_BY_SPEED
+        name: replace(
+            figure,
+            components={
+                **figure.components,
+                **{key: gain * figure.value for key, gain in relative.get(name, {}).items()},
+            },
+        )
+        if isinstance(figure, Measured)
         else figure
         for name, figure in means.items()
     }
 
 
-def peak_figures(curve: SpinUp) -> dict[str, Figure]:
+def _shared_gains(work: Cleaning) -> dict[str, dict[str, float]]:
+    """Relative parts that all spin-ups share: the speed's gain, and the wheel's inertia."""
+    speed = work.trace.stand.gains("speed_rpm", work.run)
+    facts = work.trace.facts
+    if facts.inertia_u_kg_mm2 is None:
+        wheel = {component("assumed_inertia", work.run): ASSUMED_INERTIA / math.sqrt(3.0)}
+    else:
+        known = facts.inertia_u_kg_mm2 / (facts.inertia_kg_mm2 or 1.0)
+        wheel = {component("inertia", work.run): known} if known else {}
+    return {name: {**speed, **(wheel if name.endswith("_nm") else {})} for name in SCALED_BY_SPEED}
+
+
+def peak_figures(curve: SpinUp, *, source: str = "") -> dict[str, Figure]:
     """Peak torque, its speed and the zero-torque speed of one curve.
 
     Peak: mean of the contiguous region at or above 98 % of the maximum; its speed is the
     region's midpoint.
+
+    :param source: whose scatter it is, run/channel/spin-up.
     """
     torque, speed = curve.torque_nm, curve.speed_rpm
     top = int(np.argmax(torque))
@@ -211,24 +234,25 @@ def peak_figures(curve: SpinUp) -> dict[str, Figure]:
     overlap = max(1.0, float(np.mean(curve.window_s[region])) / max(time_per_bin, 1e-9))
     independent = max(1.0, (last - first + 1) / overlap)
     u = float(np.mean(curve.u_nm[region])) / math.sqrt(independent)
+    run = source.partition("/")[0]
     # What the windows flatten is at most what a cubic would change (rectangular).
     parts = {
-        "within_run": u,
-        "local_fit": float(np.mean(curve.bend_nm[region])) / math.sqrt(3.0),
-        "drag": DRAG_RELATIVE_U * float(np.mean(curve.drag_nm[region])),
+        component("within_run", source): u,
+        component("local_fit", run): float(np.mean(curve.bend_nm[region])) / math.sqrt(3.0),
+        component("drag", run): DRAG_RELATIVE_U * float(np.mean(curve.drag_nm[region])),
     }
     half_width = 0.5 * float(speed[last] - speed[first])
     return {
         "peak_torque_nm": Measured(float(torque[region].mean()), parts),
         "speed_at_peak_torque_rpm": Measured(
             0.5 * float(speed[first] + speed[last]),
-            {"within_run": max(half_width, 0.5 * BIN_RPM) / math.sqrt(3.0)},
+            {component("within_run", source): max(half_width, 0.5 * BIN_RPM) / math.sqrt(3.0)},
         ),
-        "zero_torque_speed_rpm": zero_torque_speed(curve),
+        "zero_torque_speed_rpm": zero_torque_speed(curve, source=source),
     }
 
 
-def zero_torque_speed(curve: SpinUp) -> Figure:
+def zero_torque_speed(curve: SpinUp, *, source: str = "") -> Figure:
     """Where the falling part of the curve, carried on as a straight line, meets zero torque.
 
     The falling part lies above the last bin of at least 95 % of the peak; its bins between 10
@@ -252,7 +276,7 @@ def zero_torque_speed(curve: SpinUp) -> Figure:
     scale = max(1.0, float(np.sum((rest * w) ** 2)) / max(1, x.size - 2))
     gradient = np.array([-1.0 / b, a / b**2])
     variance = scale * float(gradient @ inverse @ gradient)
-    return Measured(middle - a / b, {"within_run": math.sqrt(variance)})
+    return Measured(middle - a / b, {component("within_run", source): math.sqrt(variance)})
 
 
 def spin_up_time(time_s: Floats, speed_rpm: Floats, *, from_rpm: float, to_rpm: float) -> Figure:
@@ -262,7 +286,8 @@ def spin_up_time(time_s: Floats, speed_rpm: Floats, *, from_rpm: float, to_rpm: 
     if speed.size < 5 or speed.min() > from_rpm or speed.max() < to_rpm:
         return Absent("not_reached", f"the spin-up did not pass {from_rpm:g} to {to_rpm:g} rpm")
     passed = [_crossing(time, speed, level) for level in (from_rpm, to_rpm)]
-    u = math.hypot(passed[0][1], passed[1][1])
+    step_s = float(np.median(np.diff(time)))
+    u = math.hypot(passed[0][1], passed[1][1]) or step_s / math.sqrt(6.0)
     return Measured(passed[1][0] - passed[0][0], {"within_run": u})
 
 
@@ -288,10 +313,14 @@ def _kv(work: Cleaning, zero_speed: Figure, span: Span) -> Figure:
     duty = _duty(work, late)
     if voltage is None or duty is None:
         return Absent("voltage_or_duty_unknown", "needs voltage and duty at the end of the spin-up")
-    applied = duty * float(np.nanmean(voltage[late]))
+    known = voltage[late][np.isfinite(voltage[late])]
+    applied = duty * float(known.mean()) if known.size else 0.0
     if not applied > 0:
         return Absent("voltage_or_duty_unknown", "the voltage is not above 0 V")
-    return ratio(zero_speed, Measured(applied, work.trace.stand.components("voltage_v", applied)))
+    return ratio(
+        zero_speed,
+        Measured(applied, work.trace.stand.components("voltage_v", applied, run=work.run)),
+    )
 
 
 def _duty(work: Cleaning, part: slice) -> float | None:
@@ -299,7 +328,7 @@ def _duty(work: Cleaning, part: slice) -> float | None:
     if duty is not None and np.isfinite(duty[part]).any():
         return float(np.nanmedian(duty[part]))
     throttle = work.get("throttle_pct")
-    if throttle is None:
+    if throttle is None or not np.isfinite(throttle[part]).any():
         return None
     level = float(np.nanmedian(throttle[part]))
     if level >= 99.0:

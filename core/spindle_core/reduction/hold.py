@@ -11,8 +11,8 @@ import math
 from collections.abc import Sequence
 
 from spindle_core.errors import ReductionError
-from spindle_core.measured import Absent, Measured, Origin
-from spindle_core.reduction.figures import own_scatter, quotient
+from spindle_core.measured import Absent, Measured, component, propagate
+from spindle_core.reduction.figures import quotient
 from spindle_core.reduction.result import Figure, Point, Reduction
 from spindle_core.reduction.steps import plateau_points, say_all
 from spindle_core.tare import Tare
@@ -20,6 +20,9 @@ from spindle_core.trace import Trace
 
 FARTHEST_SHARE = 0.05
 """A target further than this from the nearest plateau, relative to it, was not reached."""
+
+ASSUMED_BEND = 0.4
+"""Largest second derivative d²ln y/d(ln T)² of a curve of which only two points are known."""
 
 EXPONENTS = {"power_w": (1.5, 0.2), "current_a": (1.5, 0.2), "throttle_pct": (0.75, 0.25)}
 """Usual powers of thrust and their half-widths, for a single plateau without neighbours."""
@@ -105,25 +108,31 @@ def _neighbour(
 def _at_target(
     base: Point, other: Point | None, name: str, target_gf: float, exponent: float, half: float
 ) -> Figure:
-    """One figure on the log-log line through two plateaus, at the target."""
+    """One figure on the log-log line through two plateaus, at the target.
+
+    A single plateau takes a usual exponent with its half-width; between two, what their line may
+    bend is in u.
+    """
     figure, thrust = base.figures[name], base.figures["thrust_gf"]
     if isinstance(figure, Absent) or isinstance(thrust, Absent):
         return figure if isinstance(figure, Absent) else thrust
     if figure.value <= 0:
         return Absent("not_above_zero", "logarithms need a value above 0")
     distance = math.log(target_gf / thrust.value)
-    extra: dict[str, float] = {}
+    inputs, weights, axis = [figure], [1.0], [thrust]
+    doubt = distance * half / math.sqrt(3.0)
+    kind = "exponent"
     if other is not None:
         value, far = other.figures[name], other.figures["thrust_gf"]
         if isinstance(value, Measured) and isinstance(far, Measured) and value.value > 0:
-            exponent = math.log(value.value / figure.value) / math.log(far.value / thrust.value)
-            half = 0.0
-    if half:
-        extra["exponent"] = figure.value * distance * half / math.sqrt(3.0)
+            apart = math.log(far.value / thrust.value)
+            exponent = math.log(value.value / figure.value) / apart
+            share = distance / apart
+            inputs, weights, axis = [figure, value], [1.0 - share, share], [thrust, far]
+            kind = "interpolation"
+            doubt = 0.5 * ASSUMED_BEND * distance * (apart - distance) / math.sqrt(3.0)
     result = figure.value * math.exp(exponent * distance)
-    scale = result / figure.value
-    parts = {key: scale * part for key, part in figure.components.items()}
-    through = -exponent * result / thrust.value
-    for key, part in own_scatter(thrust, "thrust").components.items():
-        parts[key] = parts.get(key, 0.0) + through * part
-    return Measured(result, {**parts, **extra}, origin=Origin.DERIVED)
+    partials = [w * result / item.value for w, item in zip(weights, inputs, strict=True)]
+    partials += [-w * exponent * result / t.value for w, t in zip(weights, axis, strict=True)]
+    found = propagate(lambda *_: result, [*inputs, *axis], partials=partials)
+    return found.with_component(component(kind, ""), doubt * result) if doubt else found

@@ -4,15 +4,19 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
+from dataclasses import replace
 
 import numpy as np
 
-from spindle_core.measured import Absent, Measured, propagate
+from spindle_core.measured import Absent, Measured, mean_of_figures, propagate
 from spindle_core.reduction.bursts import FULL_THROTTLE_PCT
-from spindle_core.reduction.figures import own_scatter, quotient
+from spindle_core.reduction.figures import quotient
 from spindle_core.reduction.result import Figure, Point, Reduction
 from spindle_core.reduction.steps import plateau_points, say_all
 from spindle_core.trace import Trace
+
+ASSUMED_RESISTANCE = 0.10
+"""What a resistance written into a log without its u may be off (half-width, relative)."""
 
 SAME_VOLTAGE = 0.02
 """Plateaus within 2 % of each other's voltage count as one voltage."""
@@ -80,19 +84,23 @@ def corrected_kv(
     assert isinstance(speed, Measured)
     assert isinstance(voltage, Measured)
     assert isinstance(current, Measured)
-    r = resistance_ohm
-    back_emf = voltage.value - current.value * r
+    r = Measured(
+        resistance_ohm,
+        {"assumed_resistance": ASSUMED_RESISTANCE * resistance_ohm / math.sqrt(3.0)},
+    )
+    back_emf = voltage.value - current.value * r.value
     if back_emf <= 0:
         return Absent("resistance_too_large", "I·R is larger than the voltage; check the ohms")
     kv = speed.value / back_emf
     return propagate(
-        lambda n, v, i: n / (v - i * r),
-        (
-            own_scatter(speed, "speed"),
-            own_scatter(voltage, "voltage"),
-            own_scatter(current, "current"),
+        lambda n, v, i, ohm: n / (v - i * ohm),
+        (speed, voltage, current, r),
+        partials=(
+            1.0 / back_emf,
+            -kv / back_emf,
+            kv * r.value / back_emf,
+            kv * current.value / back_emf,
         ),
-        partials=(1.0 / back_emf, -kv / back_emf, kv * r / back_emf),
     )
 
 
@@ -101,17 +109,7 @@ def combined(figures: Sequence[Figure]) -> Figure:
     having = [figure for figure in figures if isinstance(figure, Measured)]
     if not having:
         return figures[0]
-    shared = ("calibration_", "resolution_", "tare")
-    count = len(having)
-    parts: dict[str, float] = {}
-    for key in {key for figure in having for key in figure.components}:
-        column = [figure.components.get(key, 0.0) for figure in having]
-        parts[key] = (
-            math.fsum(column) / count if key.startswith(shared) else math.hypot(*column) / count
-        )
-    return Measured(
-        math.fsum(figure.value for figure in having) / count, parts, origin=having[0].origin
-    )
+    return replace(mean_of_figures(having), n=1)
 
 
 def _at_one_voltage(full: Sequence[Point], mean: Figure) -> Figure:
@@ -126,13 +124,16 @@ def _at_one_voltage(full: Sequence[Point], mean: Figure) -> Figure:
 def no_load_slope(full: Sequence[Point]) -> Figure:
     """b of I0 = a + b·rpm [A per rpm] from plateaus at two or more voltages."""
     rows = [
-        (speed.value, current.value, current.component("within_run"))
+        (speed.value, current)
         for point in full
         if isinstance(speed := point.figures["speed_rpm"], Measured)
         and isinstance(current := point.figures["current_a"], Measured)
     ]
     if len(rows) < 2 or max(r[0] for r in rows) <= (1.0 + SAME_VOLTAGE) * min(r[0] for r in rows):
         return Absent("one_voltage", "needs no-load plateaus at two voltages")
-    speed, current, u = np.array(rows).T
-    weights = (speed - speed.mean()) / float(np.square(speed - speed.mean()).sum())
-    return Measured(float(weights @ current), {"within_run": float(np.linalg.norm(weights * u))})
+    speeds = np.array([row[0] for row in rows])
+    weights = (speeds - speeds.mean()) / float(np.square(speeds - speeds.mean()).sum())
+    currents = [row[1] for row in rows]
+    return propagate(
+        lambda *amps: float(weights @ np.array(amps)), currents, partials=weights.tolist()
+    )

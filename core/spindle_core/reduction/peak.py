@@ -9,21 +9,38 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
+from dataclasses import replace
 
 import numpy as np
 
 from spindle_core.errors import ReductionError
-from spindle_core.measured import Absent, Measured, sample_standard_deviation
+from spindle_core.measured import (
+    Absent,
+    Measured,
+    component,
+    kind_of,
+    mean_of_figures,
+    sample_standard_deviation,
+    source_of,
+)
 from spindle_core.reduction import cleaning
 from spindle_core.reduction.bursts import (
     BURST_WINDOW_S,
     Span,
+    Strongest,
     full_throttle_spans,
     strongest,
     window_samples,
 )
 from spindle_core.reduction.cleaning import Cleaning
-from spindle_core.reduction.figures import mean_of, power_of, quotient, with_bench_parts
+from spindle_core.reduction.figures import (
+    hidden_by_rounding,
+    mean_of,
+    power_of,
+    quotient,
+    with_bench_parts,
+    with_power_parts,
+)
 from spindle_core.reduction.result import Figure, Point, Reduction
 from spindle_core.trace import Trace
 
@@ -122,50 +139,71 @@ def _strongest(work: Cleaning, name: str, span: Span, window: int) -> tuple[Figu
     if samples is None:
         missing = Absent("not_logged", "the channel was not logged")
         return missing, missing
-    found = strongest(samples[slice(*span)], window)
+    step_s = work.trace.step_s
+    found = strongest(samples[slice(*span)], window, step_s)
     if isinstance(found, Absent):
         return found, found
-    value, at = found
-    near = samples[
-        max(span[0], span[0] + at - 4 * window) : min(span[1], span[0] + at + 4 * window)
-    ]
-    near = near[np.isfinite(near)]
-    # Neighbouring samples show the noise without the rise of the burst itself.
-    noise = float(np.sqrt(0.5 * np.mean(np.diff(near) ** 2))) if near.size > 1 else 0.0
-    figure = Measured(value, {"within_run": noise / math.sqrt(window)}, samples=window)
-    time = float(work.trace.time_s[span[0] + at])
-    half = 0.5 * window * work.trace.step_s
-    return with_bench_parts(work, name, figure), Measured(time, {"window": half / math.sqrt(3.0)})
+    figure = _figure(work, name, span, found, window)
+    half = 0.5 * window * step_s
+    at = Measured(
+        float(work.trace.time_s[span[0] + found.at]),
+        {component("window", figure_source(work, name, span)): half / math.sqrt(3.0)},
+    )
+    return figure, at
+
+
+def figure_source(work: Cleaning, name: str, span: Span) -> str:
+    """Whose scatter a burst's figure has: run/channel/time of the burst."""
+    return work.source(name, f"burst {work.trace.time_s[span[0]]:.3f}s")
+
+
+def _figure(
+    work: Cleaning, name: str, span: Span, found: Strongest, window: int, sign: float = 1.0
+) -> Measured:
+    samples = work.channels[name][slice(*span)]
+    u = found.u or hidden_by_rounding(
+        samples[np.isfinite(samples)], work.trace.stand.resolution.get(name)
+    )
+    parts = {component("within_run", figure_source(work, name, span)): u}
+    figure = Measured(sign * found.value, parts, samples=window)
+    at_s = float(work.trace.time_s[span[0] + found.at])
+    if name == "power_w":
+        return with_power_parts(work, figure)
+    return with_bench_parts(work, name, figure, (f"burst {at_s:.3f}s", at_s))
 
 
 def _lowest(work: Cleaning, span: Span, window: int) -> Figure:
     samples = work.get("voltage_v")
     if samples is None:
         return Absent("not_logged", "the channel was not logged")
-    found = strongest(-samples[slice(*span)], window)
+    found = strongest(-samples[slice(*span)], window, work.trace.step_s)
     if isinstance(found, Absent):
         return found
-    return with_bench_parts(work, "voltage_v", Measured(-found[0], samples=window))
+    return _figure(work, "voltage_v", span, found, window, sign=-1.0)
 
 
 def _summary(points: Sequence[Point]) -> dict[str, Figure]:
     names = [name for name in points[0].figures if not name.endswith("_at_s")]
     summary: dict[str, Figure] = {name: mean_over(points, name) for name in names}
-    summary["bursts"] = Measured(float(len(points)), n=len(points))
+    summary["bursts"] = Measured(float(len(points)))
     return summary
 
 
 def mean_over(points: Sequence[Point], name: str) -> Figure:
-    """Mean of one figure over bursts: u = s/√bursts beside what all of them share."""
+    """Mean of one figure over the bursts of one run: u = s/√bursts beside what they share.
+
+    s is at least what the bursts' own scatter lets expect. n stays 1: bursts of a run are no runs.
+    """
     found = [p.figures[name] for p in points]
     having = [figure for figure in found if isinstance(figure, Measured)]
     if not having:
         return found[0]
+    mean = replace(mean_of_figures(having), n=1)
     if len(having) == 1:
-        return having[0]
-    values = [figure.value for figure in having]
-    shared = ("tare", "calibration_", "resolution_", "local_fit")
-    components = {key: part for key, part in having[0].components.items() if key.startswith(shared)}
-    spread = sample_standard_deviation(values) / math.sqrt(len(values))
-    components["within_run"] = spread
-    return Measured(math.fsum(values) / len(values), components, n=len(values))
+        return mean
+    own = {k for f in having for k in f.components if kind_of(k) == "within_run"}
+    spread = sample_standard_deviation([f.value for f in having]) / math.sqrt(len(having))
+    parts = {k: v for k, v in mean.components.items() if k not in own}
+    key = component("within_run", source_of(min(own)).rpartition("/")[0] if own else name)
+    parts[key] = max(spread, mean.component("within_run"))
+    return replace(mean, components=parts)

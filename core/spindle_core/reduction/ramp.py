@@ -16,23 +16,32 @@ from dataclasses import replace
 import numpy as np
 
 from spindle_core.errors import ReductionError
-from spindle_core.measured import Absent
-from spindle_core.plateau import REST_BELOW_PCT, filled_forward
+from spindle_core.measured import Absent, component
+from spindle_core.plateau import REST_BELOW_PCT, Plateau, filled_forward
 from spindle_core.quantities import CHANNELS
 from spindle_core.reduction import cleaning
 from spindle_core.reduction.cleaning import Cleaning
-from spindle_core.reduction.columns import Column, derived, missing, rows
-from spindle_core.reduction.figures import NOT_LOGGED, say_power_mismatch
-from spindle_core.reduction.ramp_bins import Bins
+from spindle_core.reduction.columns import EACH, Column, derived, missing, rows
+from spindle_core.reduction.figures import (
+    NOT_LOGGED,
+    hidden_by_rounding,
+    power_gains,
+    say_power_mismatch,
+)
+from spindle_core.reduction.ramp_bins import BIN_PCT, Bins
 from spindle_core.reduction.ramp_lag import Lags, find_lags
 from spindle_core.reduction.ramp_sweep import Sweep, find_sweep
 from spindle_core.reduction.ramp_ways import Ways
 from spindle_core.reduction.result import Point, Reduction
+from spindle_core.reduction.steps import plateau_point
 from spindle_core.reduction.thrust_summary import summarise
 from spindle_core.tare import Tare
 from spindle_core.trace import Floats, Trace
 
 PRODUCT = "volts × amps"
+
+BEND_SHARE = 0.75
+"""Between a plain delay (½) and a sensor of first order (1)."""
 
 LAGGED = ("thrust_gf", "torque_nm", "speed_rpm", "voltage_v", "current_a", "power_w", "vibration_g")
 """Channels that follow the throttle; temperatures follow the run as a whole."""
@@ -54,15 +63,18 @@ def reduce(trace: Trace) -> Reduction:
     _say_guide(work, guide_name)
     ways = Ways(work.trace.time_s, guide, sweep)
     lags = find_lags(work, ways, LAGGED)
-    levels, columns = _columns(work, ways, lags, named=guide_name == "throttle_pct")
-    points = tuple(_points(sweep, work.trace.time_s, levels, columns))
+    named = guide_name == "throttle_pct"
+    levels, columns = _columns(work, ways, lags, named=named)
+    points = _points(sweep, work.trace.time_s, levels, columns)
+    if sweep.rests:
+        points = _with_rests(work, guide, sweep, points, levels, named=named)
     cleaning.say_outliers(work)
     cleaning.say_end(work, at_rest)
     cleaning.say_warm_start(work)
     tare = work.tares.get("thrust_gf", Tare(None, None))
     summary = summarise(points, tare, tared=work.tared)
     summary.update({f"{name}_lag_s": lag for name, lag in lags.found.items()})
-    return Reduction("ramp", points, summary, tuple(work.warnings), tuple(work.outliers))
+    return Reduction("ramp", tuple(points), summary, tuple(work.warnings), tuple(work.outliers))
 
 
 def _guide(work: Cleaning) -> tuple[Floats, str]:
@@ -100,10 +112,10 @@ def _columns(
     }
     voltage, current = work.get("voltage_v"), work.get("current_a")
     both = "voltage_v" in blocks and "current_a" in blocks
-    shifts = dict(lags.shifts)
+    shifts = dict(lags.shifts or lags.ends)
     if both and voltage is not None and current is not None:
         blocks[PRODUCT] = ways.product_blocks(voltage, current)
-        shifts[PRODUCT] = lags.used("current_a")
+        shifts[PRODUCT] = shifts.get("current_a", 0.0)
     bins = ways.read(blocks, shifts)
     logged, computed = bins.pop("power_w", None), bins.pop(PRODUCT, None)
     power = logged if computed is None else computed
@@ -115,7 +127,8 @@ def _columns(
     for item in bins.values():
         held = slice(None) if item.levels is levels else np.searchsorted(levels, item.levels)
         at[held] = np.minimum(at[held], item.reach)
-    rate = ways.sweep.rate_pct_per_s
+    first, last = ways.sweep.times_at(work.trace.time_s, at)
+    times = 0.5 * (first + last)
     columns = {
         "throttle_pct": Column(at, {}, NOT_LOGGED)
         if named
@@ -128,15 +141,19 @@ def _columns(
         columns[name] = (
             missing(at.size, NOT_LOGGED)
             if channel is None
-            else _with_bench_parts(work, name, _read(channel, levels, at, lags.u_pct(name, rate)))
+            else _with_bench_parts(
+                work, name, _read(work, name, channel, levels, at, (lags, name, ways.sweep)), times
+            )
         )
     if power is None:
         columns["power_w"] = missing(at.size, NOT_LOGGED)
     else:
-        u_pct = lags.u_pct("current_a" if both else "power_w", rate)
-        read = _read(power, levels, at, u_pct)
+        lagging = (lags, "current_a" if both else "power_w", ways.sweep)
+        read = _read(work, "power_w", power, levels, at, lagging)
         columns["power_w"] = (
-            _with_power_parts(work, read) if both else _with_bench_parts(work, "power_w", read)
+            _with_power_parts(work, read)
+            if both
+            else _with_bench_parts(work, "power_w", read, times)
         )
     columns.update(derived(columns))
     return levels, columns
@@ -149,11 +166,16 @@ def _levels(each: list[Floats]) -> Floats:
     return functools.reduce(np.union1d, each, np.empty(0))
 
 
-def _read(bins: Bins, levels: Floats, at: Floats, lag_u_pct: float) -> Column:
+def _read(
+    work: Cleaning, name: str, bins: Bins, levels: Floats, at: Floats,
+    lagging: tuple[Lags, str, Sweep],
+) -> Column:  # fmt: skip
     """The lines of a channel's bins at the throttles ``at`` of the points.
 
-    :param lag_u_pct: how far off the throttle may be for an unsure lag (k = 1) [%].
+    :param lagging: the lags, whose channel's counts, and the sweep.
     """
+    lags, channel, sweep = lagging
+    lag_u_pct, bend_pct2 = lags.u_pct(channel, sweep, levels), lags.bend_pct2(channel, sweep)
     if bins.levels is levels:
         values = bins.values + bins.slopes * (at - bins.read_at)
         within, slopes, counts = bins.u, bins.slopes, bins.counts
@@ -162,35 +184,53 @@ def _read(bins: Bins, levels: Floats, at: Floats, lag_u_pct: float) -> Column:
         values, within, slopes, counts = (np.full(levels.size, np.nan) for _ in range(4))
         values[held] = bins.values + bins.slopes * (at[held] - bins.read_at)
         within[held], slopes[held], counts[held] = bins.u, bins.slopes, bins.counts
-    parts = {"within_run": within}
-    if lag_u_pct:
-        parts["lag"] = slopes * lag_u_pct
+    if not within.all():
+        hidden = _hidden(work, name)
+        within = np.where(within == 0.0, hidden, within)
+    parts = {component("within_run", work.source(name) + EACH): within}
+    if lag_u_pct.any():
+        parts[component("lag", work.source(name))] = slopes * lag_u_pct
+    if bend_pct2 and levels.size > 2:
+        bend = np.gradient(np.where(np.isfinite(slopes), slopes, 0.0), levels)
+        parts[component("lag_bend", work.source(name))] = BEND_SHARE * bend * bend_pct2
     absent = Absent("no_samples", "no samples of the channel in this part of the sweep")
     return Column(values, parts, absent, samples=counts)
 
 
-def _with_bench_parts(work: Cleaning, name: str, column: Column) -> Column:
-    """The column with the tare's uncertainty and what the stand declares of the channel."""
+def _hidden(work: Cleaning, name: str) -> float:
+    """What the rounding of a channel hides where its samples do not scatter."""
+    samples = work.get(name)
+    if samples is None:
+        return 0.0
+    known = samples[np.isfinite(samples)]
+    return hidden_by_rounding(known, work.trace.stand.resolution.get(name))
+
+
+def _with_bench_parts(work: Cleaning, name: str, column: Column, times_s: Floats) -> Column:
+    """The column with the tare's uncertainty and what the stand declares of the channel.
+
+    :param times_s: when each point was taken, shape (m,).
+    """
     parts = dict(column.parts)
     zeros = work.tares.get(name)
-    if zeros is not None and zeros.u:
-        parts["tare"] = np.full(column.values.size, zeros.u)
+    if zeros is not None:
+        rows = [zeros.components(float(at)) for at in times_s]
+        for key in dict.fromkeys(key for row in rows for key in row):
+            parts[key] = np.array([row.get(key, 0.0) for row in rows])
     stand = work.trace.stand
-    if gain := stand.calibration.get(name):
-        parts[f"calibration_{name}"] = gain * column.values
+    for key, gain in stand.gains(name, work.run).items():
+        parts[key] = gain * column.values
+    for key, offset in stand.offsets(name, work.run).items():
+        parts[key] = np.full(column.values.size, offset)
     if step := stand.resolution.get(name):
-        parts[f"resolution_{name}"] = np.full(column.values.size, step / math.sqrt(12.0))
+        key = component("resolution", work.source(name) + EACH)
+        parts[key] = np.full(column.values.size, step / math.sqrt(12.0))
     return replace(column, parts=parts)
 
 
 def _with_power_parts(work: Cleaning, column: Column) -> Column:
-    """V·I inherits the gains of both meters, under the names they have in V and I."""
-    gains = work.trace.stand.calibration
-    parts = {
-        f"calibration_{name}": gains[name] * column.values
-        for name in ("voltage_v", "current_a")
-        if gains.get(name)
-    }
+    """V·I inherits the gains of both meters."""
+    parts = {key: gain * column.values for key, gain in power_gains(work).items()}
     return replace(column, parts={**column.parts, **parts})
 
 
@@ -212,3 +252,21 @@ def _points(
         Point(row, start_s, start_s, end_s, settled=True)
         for row, start_s, end_s in zip(rows(columns, levels.size), starts, ends, strict=True)
     ]
+
+
+def _with_rests(
+    work: Cleaning, guide: Floats, sweep: Sweep, points: list[Point], levels: Floats, *, named: bool
+) -> list[Point]:
+    """The points with a plateau's for every stretch at which the sweep stood still.
+
+    It takes the place of the bins beside it, whose samples had not caught up with the throttle.
+    """
+    cleaning.tare_found(work)
+    rested: list[Point] = []
+    kept = np.ones(levels.size, dtype=bool)
+    for start, stop in sweep.rests:
+        level = float(np.median(guide[start:stop]))
+        kept &= np.abs(levels - level) >= 0.5 * BIN_PCT
+        rested.append(plateau_point(work, Plateau(start, stop, level), named=named))
+    both = [*(p for p, keep in zip(points, kept, strict=True) if keep), *rested]
+    return sorted(both, key=lambda point: point.value("throttle_pct") or point.start_s)

@@ -3,12 +3,17 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
 
-from spindle_core.autocorrelation import integrated_autocorrelation_times
+from spindle_core.autocorrelation import (
+    first_order,
+    freed_of_bias,
+    integrated_autocorrelation_times,
+)
 from spindle_core.trace import Bools, Floats
 
 BIN_PCT = 2.0
@@ -117,6 +122,16 @@ class Bins:
     counts: Floats
     reach: float
 
+    def until(self, reach: float) -> Bins:
+        """The bins that begin below a throttle [%]."""
+        kept = self.levels - 0.5 * BIN_PCT < reach
+        if kept.all():
+            return self
+        return Bins(
+            self.levels[kept], self.values[kept], self.slopes[kept], self.read_at[kept],
+            self.u[kept], self.counts[kept], self.reach,
+        )  # fmt: skip
+
     def moved(self, by_pct: float) -> Bins:
         """The same lines read a little further along, for throttles seen that much too high [%]."""
         if not by_pct:
@@ -192,7 +207,14 @@ def _taus(bins: Grid, offset: Floats, slopes: Floats, y: Floats) -> Floats:
     of = np.repeat(np.arange(bins.starts.size), edges[1:] - edges[:-1])
     level = (y - slopes * bins.x) / bins.n
     rest = offset[:, start:stop] - level[:, of] - slopes[:, of] * bins.centred[start:stop]
-    return integrated_autocorrelation_times(rest)
+    taus = integrated_autocorrelation_times(rest)
+    squares = np.einsum("ij,ij->i", rest, rest)
+    first = np.einsum("ij,ij->i", rest[:, 1:], rest[:, :-1]) / np.where(squares > 0, squares, 1.0)
+    count = rest.shape[1]
+    return np.array([
+        max(freed_of_bias(float(tau), count), first_order(float(one), count))
+        for tau, one in zip(taus, first, strict=True)
+    ])  # fmt: skip
 
 
 def _filled_slopes(bins: Grid, slopes: Floats, usable: Bools, y: Floats) -> Floats:
@@ -207,6 +229,8 @@ def _filled_slopes(bins: Grid, slopes: Floats, usable: Bools, y: Floats) -> Floa
 def two_ways(up: Bins, down: Bins) -> Bins:
     """Mean of a way up and a way down at equal throttle; a bin seen once keeps its one value."""
     levels = np.union1d(up.levels, down.levels)
+    if levels.size == 0:
+        return up
     rows = []
     for level in levels:
         sides = [
@@ -221,3 +245,24 @@ def two_ways(up: Bins, down: Bins) -> Bins:
         rows.append((np.mean(values), np.mean(slopes), at, u, sum(s.counts[i] for s, i in sides)))
     values_, slopes_, at_, u_, counts_ = np.array(rows).T
     return Bins(levels, values_, slopes_, at_, u_, counts_, min(up.reach, down.reach))
+
+
+def spliced(middle: Bins, ends: Sequence[tuple[Bins, Callable[[Floats], Bools]]]) -> Bins:
+    """``middle`` with the bins of ``ends`` in place of its own at the levels each is chosen for.
+
+    A level that an end is chosen for but does not hold is left out. Reach is the last end's.
+    """
+    chosen = [(bins, which(bins.levels)) for bins, which in ends]
+    others = np.zeros(middle.levels.size, dtype=bool)
+    for _, which in ends:
+        others |= which(middle.levels)
+    parts = [(middle, ~others), *chosen]
+    order = np.argsort(np.concatenate([bins.levels[kept] for bins, kept in parts]), kind="stable")
+
+    def joined(name: str) -> Floats:
+        return np.concatenate([getattr(bins, name)[kept] for bins, kept in parts])[order]
+
+    return Bins(
+        joined("levels"), joined("values"), joined("slopes"), joined("read_at"), joined("u"),
+        joined("counts"), ends[-1][0].reach,
+    )  # fmt: skip

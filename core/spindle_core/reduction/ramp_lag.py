@@ -10,7 +10,8 @@ import numpy as np
 
 from spindle_core.measured import Absent, Measured
 from spindle_core.reduction.cleaning import Cleaning
-from spindle_core.reduction.ramp_sweep import Sweep
+from spindle_core.reduction.ramp_bins import BIN_PCT
+from spindle_core.reduction.ramp_sweep import Sweep, edge_pct
 from spindle_core.reduction.ramp_ways import Ways
 from spindle_core.reduction.result import Figure
 from spindle_core.trace import Floats
@@ -30,25 +31,52 @@ SENSOR_SHARES = ((0.335, 0.46), (0.05, 0.2))
 first-order one, 0.41 and 0.09 for two in a row."""
 
 
+BUILDING_UP = 0.4
+"""Largest share of a steady lag by which a sensor of first order is off a plain delay while its
+lag builds up: 1/e."""
+
+
 @dataclass(frozen=True, slots=True)
 class Lags:
     """Lags by channel [s]. ``found``: those to report; ``shifts``: those to correct by.
 
-    After a sweep up and down nothing is shifted: the mean of both ways has no lag left.
-    ``unsure``: channel → u of what is left of its lag (k = 1) [s].
+    After a sweep up and down nothing is shifted but at the ends: the mean of both ways has no
+    lag left. ``ends``: what is corrected there. ``unsure``: channel → u of what is left of its
+    lag (k = 1) [s], with two ways at the ends alone.
     """
 
     found: Mapping[str, Figure]
     shifts: Mapping[str, float]
     unsure: Mapping[str, float]
+    ends: Mapping[str, float]
 
-    def used(self, name: str) -> float:
-        """The shift of a channel [s], 0 where it is not corrected."""
-        return self.shifts.get(name, 0.0)
+    def bend_pct2(self, name: str, sweep: Sweep) -> float:
+        """What a curve's second derivative counts in the mean of both ways [%²].
 
-    def u_pct(self, name: str, rate_pct_per_s: float) -> float:
-        """How far off a channel's throttle may be (k = 1) [%]."""
-        return self.unsure.get(name, 0.0) * rate_pct_per_s
+        Both ways read f(θ ∓ r·L) on average; their mean has no first order of the lag left, but
+        f″·(r·L)² of a sensor of first order, and half of it of a plain delay.
+        """
+        if sweep.down is None:
+            return 0.0
+        rate = 0.5 * (sweep.rate_pct_per_s + sweep.down_rate_pct_per_s)
+        return (self.ends.get(name, UNKNOWN_LAG_S) * rate) ** 2
+
+    def u_pct(self, name: str, sweep: Sweep, levels_pct: Floats) -> Floats:
+        """How far off a channel's throttle may be at each level (k = 1) [%]."""
+        rate = sweep.rate_pct_per_s
+        u = np.full(levels_pct.size, self.unsure.get(name, 0.0) * rate)
+        if sweep.down is None:
+            lag_s = self.shifts.get(name, UNKNOWN_LAG_S)
+            for level in sweep.stood_at_pct:
+                # Just after a stand the lag is still building up.
+                begun = (levels_pct > level - BIN_PCT) & (
+                    levels_pct < level + edge_pct(lag_s, sweep)
+                )
+                u[begun] = np.hypot(u[begun], BUILDING_UP * lag_s * rate)
+            return u
+        inner = edge_pct(self.ends.get(name, 0.0), sweep)
+        at_ends = (levels_pct > sweep.high_pct - inner) | (levels_pct < sweep.low_pct + inner)
+        return np.where(at_ends, u, 0.0)
 
 
 def find_lags(work: Cleaning, ways: Ways, names: Sequence[str]) -> Lags:
@@ -60,7 +88,14 @@ def find_lags(work: Cleaning, ways: Ways, names: Sequence[str]) -> Lags:
         for name in logged:
             if name not in found:
                 found[name] = _from_hysteresis(work, name, ways)
-        return Lags(found, {}, {})
+        ends = {n: max(0.0, f.value) for n, f in found.items() if isinstance(f, Measured)}
+        doubt = {
+            name: figure.u
+            if isinstance(figure := found[name], Measured)
+            else UNKNOWN_LAG_S / math.sqrt(3.0)
+            for name in logged
+        }
+        return Lags(found, {}, doubt, ends)
     shifts = dict(declared)
     unsure: dict[str, float] = {}
     uncorrected = []
@@ -81,27 +116,27 @@ def find_lags(work: Cleaning, ways: Ways, names: Sequence[str]) -> Lags:
             f"uncorrected, and a lag of up to {UNKNOWN_LAG_S:g} s is in their uncertainty; a "
             "sweep up and down shows its own lag.",
         )
-    return Lags(found, shifts, unsure)
+    return Lags(found, shifts, unsure, {})
 
 
 def _from_hysteresis(work: Cleaning, name: str, ways: Ways) -> Figure:
     """Half the distance of both ways at equal throttle ÷ the rate of change on the way."""
     sweep = ways.sweep
-    down = sweep.down
-    if down is None:
+    if sweep.down is None:
         return Absent("lag_unknown", "the sweep has one way")
     blocks = ways.blocks(work.channels[name], work.tares.get(name))
     up_bins, down_bins = ways.each({name: blocks})[name]
     shared, at_up, at_down = np.intersect1d(up_bins.levels, down_bins.levels, return_indices=True)
     # The ends of the sweep, where the rate changes its sign, are left out.
     inner = (shared > sweep.low_pct + 4.0) & (shared < sweep.high_pct - 4.0)
+    for start, _ in sweep.stands:
+        # Beside a rest the sensor had caught up with the throttle.
+        inner &= np.abs(shared - ways.guide_pct[start]) > 4.0
     if inner.sum() < 3:
         return Absent("lag_unknown", "too little of the sweep was seen both ways")
     distance = (down_bins.values[at_down] - up_bins.values[at_up])[inner]
     slope = 0.5 * (up_bins.slopes[at_up] + down_bins.slopes[at_down])[inner]
-    time = work.trace.time_s
-    down_rate = (sweep.high_pct - sweep.low_pct) / float(time[down[1] - 1] - time[down[0]])
-    rate = 0.5 * (sweep.rate_pct_per_s + down_rate)
+    rate = 0.5 * (sweep.rate_pct_per_s + sweep.down_rate_pct_per_s)
     change = 2.0 * slope * rate
     weight = float(change @ change)
     if weight == 0.0:

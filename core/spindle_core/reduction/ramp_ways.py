@@ -12,10 +12,18 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
-from spindle_core.reduction.ramp_bins import BIN_PCT, Bins, Grid, grid, lines_in_bins, two_ways
-from spindle_core.reduction.ramp_sweep import Span, Sweep
+from spindle_core.reduction.ramp_bins import (
+    BIN_PCT,
+    Bins,
+    Grid,
+    grid,
+    lines_in_bins,
+    spliced,
+    two_ways,
+)
+from spindle_core.reduction.ramp_sweep import Span, Sweep, edge_pct
 from spindle_core.tare import Tare
-from spindle_core.trace import Floats
+from spindle_core.trace import Bools, Floats
 
 EVEN_STEP = 0.02
 """Samples count as even when no step is further from the mean one than this share of it."""
@@ -40,19 +48,21 @@ class Ways:
     _times: list[Floats] = field(init=False, default_factory=list)
     _guides: list[Floats] = field(init=False, default_factory=list)
     _grids: dict[float, list[Grid]] = field(init=False, default_factory=dict)
+    _moving: list[Bools | None] = field(init=False, default_factory=list)
 
     def __post_init__(self) -> None:
+        self._moving = [self.sweep.moving(span) for span in self.spans]
         steps = self.time_s[1:] - self.time_s[:-1]
         mean = float(self.time_s[-1] - self.time_s[0]) / max(1, steps.size)
         if steps.size and mean > 0:
             uneven = max(float(steps.max()) - mean, mean - float(steps.min()))
-            if uneven <= EVEN_STEP * mean:
+            if uneven <= EVEN_STEP * mean and all(moves is None for moves in self._moving):
                 start, stop = self.sweep.up
                 bins = max(1.0, (self.sweep.high_pct - self.sweep.low_pct) / BIN_PCT)
                 self.block = max(1, int((stop - start) / bins / BLOCKS_PER_BIN))
                 self._step_s = mean * self.block
-        self._times = [self._blocks(self.time_s, span) for span in self.spans]
-        self._guides = [self._blocks(self.guide_pct, span) for span in self.spans]
+        self._times = self.blocks(self.time_s)
+        self._guides = self.blocks(self.guide_pct)
 
     @property
     def spans(self) -> list[Span]:
@@ -61,7 +71,10 @@ class Ways:
 
     def blocks(self, samples: Floats, tare: Tare | None = None) -> list[Floats]:
         """A channel of every way in blocks, its zero taken off."""
-        parts = [self._blocks(samples, span) for span in self.spans]
+        parts = [
+            self._blocks(samples, span, moves)
+            for span, moves in zip(self.spans, self._moving, strict=True)
+        ]
         if tare is not None:
             parts = [tare.apply(t, part) for t, part in zip(self._times, parts, strict=True)]
         return parts
@@ -69,7 +82,10 @@ class Ways:
     def product_blocks(self, one: Floats, other: Floats) -> list[Floats]:
         """The product of two channels, multiplied sample by sample, in blocks."""
         parts = []
-        for start, stop in self.spans:
+        for (start, stop), moves in zip(self.spans, self._moving, strict=True):
+            if moves is not None:
+                parts.append((one[start:stop] * other[start:stop])[moves])
+                continue
             start += (stop - start) % self.block
             a, b = (x[start:stop].reshape(-1, self.block) for x in (one, other))
             parts.append(np.einsum("ij,ij->i", a, b) / self.block)
@@ -87,20 +103,30 @@ class Ways:
     def read(
         self, channels: Mapping[str, list[Floats]], lags_s: Mapping[str, float]
     ) -> dict[str, Bins]:
-        """Channels in bins, each at the throttle of its lag before each sample [s]; the mean of
-        both ways where there are two.
+        """Channels in bins, each at the throttle of its lag before each sample [s].
+
+        With two ways the mean of both; but near a turning only the way that arrives there, at
+        the throttle of its lag: what leaves a turning is no mirror of what came.
         """
-        if not any(lags_s.get(name) for name in channels):
+        if len(self.spans) > 1:
             both = self.each(channels)
-            return {name: together(ways) for name, ways in both.items()}
+            found = {
+                name: self._mirrored(both[name], channels[name], lags_s.get(name, 0.0))
+                for name in channels
+            }
+            return _seen_by_all(found)
+        if not any(lags_s.get(name) for name in channels):
+            return {name: ways[0] for name, ways in self.each(channels).items()}
         whole = self._grids_at(0.0)[0]
         step_s = self._step_s
         usual = [lags_s.get(name, 0.0) for name in channels]
-        if step_s is None or len(self.spans) > 1 or whole.order is not None or min(usual) < 0:
-            return {
-                name: self._at_lag(parts, lag)
-                for (name, parts), lag in zip(channels.items(), usual, strict=True)
-            }
+        if step_s is None or whole.order is not None or min(usual) < 0:
+            return _seen_by_all(
+                {
+                    name: self._at_lag(parts, lag)
+                    for (name, parts), lag in zip(channels.items(), usual, strict=True)
+                }
+            )
         steps = {name: int(lag / step_s) for name, lag in zip(channels, usual, strict=True)}
         # All are read on the bins of the throttles that the slowest of them still saw.
         width = self._guides[0].size - max(steps.values())
@@ -115,10 +141,43 @@ class Ways:
         }
 
     def _at_lag(self, parts: list[Floats], lag_s: float) -> Bins:
-        return together([
+        """The one way's channel at the throttle of its lag."""
+        return self._counted(lines_in_bins(self._grids_at(lag_s)[0], parts[0][None])[0])
+
+    def _mirrored(self, ways: list[Bins], parts: list[Floats], lag_s: float) -> Bins:
+        up, down = (
             self._counted(lines_in_bins(bins, part[None])[0])
             for bins, part in zip(self._grids_at(lag_s), parts, strict=True)
-        ])  # fmt: skip
+        )
+        edge = edge_pct(lag_s, self.sweep)
+        low, high = self.sweep.low_pct + edge, self.sweep.high_pct - edge
+        after_up, after_down = self._left_behind(edge)
+
+        def from_down(at: Floats) -> Bools:
+            return (at < low) | _within(at, after_up)
+
+        def from_up(at: Floats) -> Bools:
+            return ((at > high) | _within(at, after_down)) & ~from_down(at)
+
+        return spliced(two_ways(*ways), [(down, from_down), (up, from_up)])
+
+    def _left_behind(self, edge: float) -> list[list[tuple[float, float]]]:
+        """Ranges of throttle just after a stand, in which a way has not its steady lag [%].
+
+        Those of the way up, above where it stood, and of the way down, below.
+        """
+        found: list[list[tuple[float, float]]] = []
+        half = 0.5 * BIN_PCT
+        for (start, stop), (below, above) in zip(
+            self.spans, ((half, edge), (edge, half)), strict=True
+        ):
+            levels = [
+                float(np.median(self.guide_pct[a:b]))
+                for a, b in self.sweep.stands
+                if start <= a and b <= stop
+            ]
+            found.append([(level - below, level + above) for level in levels])
+        return found
 
     def _counted(self, bins: Bins) -> Bins:
         """Bins whose counts are samples, not blocks."""
@@ -132,9 +191,14 @@ class Ways:
             self._grids[lag_s] = [grid(at) for at in guides]
         return self._grids[lag_s]
 
-    def _blocks(self, samples: Floats, span: Span) -> Floats:
-        """Means of blocks that end with the span; a missing sample does not spoil its block."""
+    def _blocks(self, samples: Floats, span: Span, moves: Bools | None) -> Floats:
+        """Means of blocks that end with the span; a missing sample does not spoil its block.
+
+        Of a way that rests only the samples that move, one by one.
+        """
         start, stop = span
+        if moves is not None:
+            return samples[start:stop][moves]
         if self.block == 1:
             return samples[start:stop]
         rows = samples[start + (stop - start) % self.block : stop].reshape(-1, self.block)
@@ -147,6 +211,14 @@ class Ways:
         return means
 
 
-def together(ways: list[Bins]) -> Bins:
-    """One way's bins, or the mean of both ways at equal throttle."""
-    return ways[0] if len(ways) == 1 else two_ways(ways[0], ways[1])
+def _seen_by_all(found: dict[str, Bins]) -> dict[str, Bins]:
+    """What the slowest of the channels never saw is no point."""
+    reach = min((bins.reach for bins in found.values() if bins.levels.size), default=0.0)
+    return {name: bins.until(reach) for name, bins in found.items()}
+
+
+def _within(at: Floats, ranges: list[tuple[float, float]]) -> Bools:
+    inside = np.zeros(at.shape, dtype=bool)
+    for low, high in ranges:
+        inside |= (at > low) & (at < high)
+    return inside

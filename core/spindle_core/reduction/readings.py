@@ -8,23 +8,22 @@ and after give the tare.
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 
 import numpy as np
 
 from spindle_core.errors import ReductionError
-from spindle_core.measured import Absent, Measured, product
+from spindle_core.measured import Absent, Measured, component, last_digit, product
 from spindle_core.plateau import REST_BELOW_PCT
 from spindle_core.quantities import CHANNELS
 from spindle_core.reduction import cleaning
 from spindle_core.reduction.cleaning import Cleaning
-from spindle_core.reduction.figures import NOT_LOGGED, derived, own_scatter
+from spindle_core.reduction.figures import NOT_LOGGED, derived
 from spindle_core.reduction.result import Figure, Point, Reduction
 from spindle_core.reduction.thrust_summary import summarise
 from spindle_core.tare import Tare, Zero
-from spindle_core.trace import Floats, Trace
+from spindle_core.trace import Trace
 from spindle_core.typed_readings import power_agrees
-
-DIGITS = 6
 
 
 def reduce(trace: Trace) -> Reduction:
@@ -37,16 +36,18 @@ def reduce(trace: Trace) -> Reduction:
     if at_rest.all():
         raise ReductionError("No reading was taken under throttle.", code="no_readings")
     steps = {
-        name: work.trace.stand.resolution.get(name) or last_digit(samples)
+        name: work.trace.stand.resolution.get(name)
+        or last_digit(samples[np.isfinite(samples)].tolist())
         for name, samples in work.channels.items()
     }
     for name in ("thrust_gf", "torque_nm"):
         if name in work.channels:
-            tare = _tare(work, name, at_rest, steps[name])
+            tare = cleaning.with_assumed_zero(
+                _tare(work, name, at_rest, steps[name]), work.channels[name]
+            )
             work.tares[name] = tare
             work.channels[name] = tare.apply(work.trace.time_s, work.channels[name])
-    if "thrust_gf" in work.tares and not work.tared:
-        work.warn("tare_missing", "No reading at zero throttle: thrust is as it was read.")
+    cleaning.say_tare(work)
     points = tuple(_point(work, int(row), steps) for row in np.flatnonzero(~at_rest))
     points = tuple(point for point in points if point.figures)
     cleaning.say_warm_start(work)
@@ -66,21 +67,6 @@ def _at_rest(work: Cleaning) -> np.ndarray:
     return np.zeros(work.trace.size, dtype=bool)
 
 
-def last_digit(samples: Floats) -> float:
-    """The decimal step of the numbers as they were written: 0.1 for 58.4, 61.2, 70.0.
-
-    :param samples: shape (n,); NaN is missing.
-    """
-    values = samples[np.isfinite(samples)]
-    for digits in range(DIGITS):
-        step = 10.0**-digits
-        if np.all(
-            np.abs(values / step - np.round(values / step)) < 1e-6 * np.abs(values / step) + 1e-7
-        ):
-            return step
-    return 10.0**-DIGITS
-
-
 def _tare(work: Cleaning, name: str, at_rest: np.ndarray, step: float) -> Tare:
     """Zeros read before the first and after the last throttle; u from their last digit."""
     time, samples = work.trace.time_s, work.channels[name]
@@ -94,7 +80,8 @@ def _tare(work: Cleaning, name: str, at_rest: np.ndarray, step: float) -> Tare:
             float(time[rows].mean()), float(np.median(samples[rows])), step / math.sqrt(12.0)
         )
 
-    return Tare(zero(np.arange(turning[0])), zero(np.arange(turning[-1] + 1, samples.size)))
+    before, after = np.arange(turning[0]), np.arange(turning[-1] + 1, samples.size)
+    return Tare(zero(before), zero(after), work.source(name))
 
 
 def _point(work: Cleaning, row: int, steps: dict[str, float]) -> Point:
@@ -106,7 +93,7 @@ def _point(work: Cleaning, row: int, steps: dict[str, float]) -> Point:
         elif not math.isfinite(samples[row]):
             figures[name] = Absent("not_read", "the cell was left empty")
         else:
-            figures[name] = _reading(work, name, float(samples[row]), steps[name])
+            figures[name] = _reading(work, name, row, float(samples[row]), steps[name])
     if isinstance(figures["throttle_pct"], Measured):
         figures["throttle_pct"] = Measured(figures["throttle_pct"].value)
     figures["power_w"] = _power(work, row, figures)
@@ -115,14 +102,16 @@ def _point(work: Cleaning, row: int, steps: dict[str, float]) -> Point:
     return Point(figures, at, at, at, settled=True)
 
 
-def _reading(work: Cleaning, name: str, value: float, step: float) -> Measured:
-    components = {"within_run": step / math.sqrt(12.0)}
-    stand = work.trace.stand.components(name, value)
-    stand.pop(f"resolution_{name}", None)
+def _reading(work: Cleaning, name: str, row: int, value: float, step: float) -> Measured:
+    time_s = float(work.trace.time_s[row])
+    place = f"row{row + 1}"
+    components = {component("within_run", work.source(name, place)): step / math.sqrt(12.0)}
+    stand = replace(work.trace.stand, resolution={})
+    components |= stand.components(name, value, run=work.run, at=place)
     zeros = work.tares.get(name)
-    if zeros is not None and zeros.u:
-        components["tare"] = zeros.u
-    return Measured(value, {**components, **stand}, samples=1)
+    if zeros is not None:
+        components |= zeros.components(time_s)
+    return Measured(value, components, samples=1)
 
 
 def _power(work: Cleaning, row: int, figures: dict[str, Figure]) -> Figure:
@@ -130,12 +119,7 @@ def _power(work: Cleaning, row: int, figures: dict[str, Figure]) -> Figure:
     voltage, current, typed = (figures[n] for n in ("voltage_v", "current_a", "power_w"))
     if isinstance(voltage, Absent) or isinstance(current, Absent):
         return typed
-    computed = product(own_scatter(voltage, "voltage"), own_scatter(current, "current"))
-    scatter = math.hypot(
-        *(v for k, v in computed.components.items() if not k.startswith("calibration_"))
-    )
-    shared = {k: v for k, v in computed.components.items() if k.startswith("calibration_")}
-    computed = Measured(computed.value, {"within_run": scatter, **shared}, samples=1)
+    computed = product(voltage, current)
     if isinstance(typed, Measured) and not power_agrees(typed, computed):
         work.warn(
             "power_mismatch",

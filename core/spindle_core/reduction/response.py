@@ -8,20 +8,27 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from spindle_core.errors import ReductionError
-from spindle_core.measured import Absent, Measured
+from spindle_core.measured import Absent, Measured, component, sample_standard_deviation
 from spindle_core.plateau import filled_forward
 from spindle_core.reduction import cleaning
+from spindle_core.reduction.cleaning import Cleaning
 from spindle_core.reduction.result import Figure, Point, Reduction
 from spindle_core.trace import Floats, Trace
 
 LEAST_STEP_PCT = 10.0
 LOWEST_LEVEL_PCT = 2.0
 """A step from rest is a start, not a response."""
+
+COARSEST_S = 0.05
+"""Time stamps further apart show no response of tenths of a second."""
+
+ASSUMED_CYCLE = 0.05
+"""What one cycle alone may differ from the next (k = 1, relative)."""
 
 BEFORE_S = 0.3
 DEPARTURE_SIGMA = 5.0
@@ -44,7 +51,10 @@ class Edge:
 
 @dataclass(frozen=True, slots=True)
 class StepResponse:
-    """One averaged step: levels [rpm], times after the command [s], slope [rpm/s]."""
+    """One averaged step: levels [rpm], times after the command [s], slope [rpm/s].
+
+    ``at_s``: the command of the first of them.
+    """
 
     before_rpm: float
     after_rpm: float
@@ -52,6 +62,7 @@ class StepResponse:
     t10_s: float
     t90_s: float
     slope_rpm_per_s: float
+    at_s: float = 0.0
 
 
 def reduce(trace: Trace) -> Reduction:
@@ -62,6 +73,14 @@ def reduce(trace: Trace) -> Reduction:
     for name in ("throttle_pct", "speed_rpm"):
         if not trace.has(name):
             raise ReductionError(f"A response run needs {name}.", code="no_guide_channel")
+    stamps = np.unique(trace.time_s)
+    apart_s = float(np.median(np.diff(stamps))) if stamps.size > 1 else math.inf
+    if apart_s > COARSEST_S:
+        raise ReductionError(
+            f"Time stamps are {apart_s:g} s apart; a response lasts tenths of a second and needs "
+            f"{COARSEST_S:g} s or finer.",
+            code="time_coarse",
+        )
     work = cleaning.begin(trace)
     cleaning.mask_lost_speed(work, [(0, work.trace.size)], level=False)
     throttle = filled_forward(work.trace.get("throttle_pct"))
@@ -80,8 +99,8 @@ def reduce(trace: Trace) -> Reduction:
     ):
         mean = average_response(time, speed, steps)
         each = [average_response(time, speed, [step]) for step in steps]
-        summary.update(_figures(mean, each, names))
-        points += [_point(time, step, one, names) for step, one in zip(steps, each, strict=True)]
+        summary.update(_figures(work, mean, each, names))
+        points += [_point(work, step, one, names) for step, one in zip(steps, each, strict=True)]
     summary["cycles"] = Measured(float(max(1, min(len(ups), len(downs)) or len(ups + downs))))
     points.sort(key=lambda point: point.start_s)
     return Reduction("response", tuple(points), summary, tuple(work.warnings), ())
@@ -140,7 +159,10 @@ def average_response(
             np.interp(grid, (time_s[part] - time_s[edge.at])[valid], speed_rpm[part][valid])
         )
     mean = np.mean(rows, axis=0)
-    return _measure(grid, mean)
+    found = _measure(grid, mean)
+    if isinstance(found, Absent):
+        return found
+    return replace(found, at_s=float(time_s[edges[0].at]))
 
 
 def _measure(grid: Floats, speed: Floats) -> StepResponse | Absent:
@@ -181,6 +203,7 @@ def _first_crossing(grid: Floats, share: Floats, level: float) -> float | None:
 
 
 def _figures(
+    work: Cleaning,
     mean: StepResponse | Absent,
     each: Sequence[StepResponse | Absent],
     names: tuple[str, str, str],
@@ -189,6 +212,10 @@ def _figures(
         return dict.fromkeys(names, mean)
     values = _values(mean)
     rows = [_values(one) for one in each if isinstance(one, StepResponse)]
+    # Both ends of a time are read between two samples.
+    u_time_s = work.trace.step_s / math.sqrt(6.0)
+    rise_s = mean.t90_s - mean.t10_s
+    hidden = (values[0] * u_time_s / rise_s, u_time_s, u_time_s)
     figures: dict[str, Figure] = {}
     for i, name in enumerate(names):
         value = values[i]
@@ -196,8 +223,17 @@ def _figures(
         if value is None:
             figures[name] = Absent("no_response", "the speed never left its noise")
             continue
-        spread = float(np.std(column, ddof=1)) / math.sqrt(len(column)) if len(column) > 1 else 0.0
-        figures[name] = Measured(value, {"within_run": spread}, n=max(1, len(column)))
+        source = work.source("speed_rpm", f"{name}@{mean.at_s:.3f}s")
+        parts = {component("resolution", source): hidden[i]}
+        if len(column) > 1:
+            spread = sample_standard_deviation(column) / math.sqrt(len(column))
+            parts[component("within_run", source)] = spread
+        else:
+            parts[component("assumed_cycle", source)] = ASSUMED_CYCLE * abs(value)
+        if i == 0:
+            gains = work.trace.stand.gains("speed_rpm", work.run)
+            parts |= {key: gain * value for key, gain in gains.items()}
+        figures[name] = Measured(value, parts, samples=len(column))
     return figures
 
 
@@ -208,12 +244,13 @@ def _values(response: StepResponse) -> tuple[float, float, float | None]:
 
 
 def _point(
-    time: Floats, edge: Edge, one: StepResponse | Absent, names: tuple[str, str, str]
+    work: Cleaning, edge: Edge, one: StepResponse | Absent, names: tuple[str, str, str]
 ) -> Point:
     figures: dict[str, Figure] = {
         "from_throttle_pct": Measured(edge.from_pct),
         "to_throttle_pct": Measured(edge.to_pct),
     }
-    figures.update(_figures(one, [one], names))
+    figures.update(_figures(work, one, [one], names))
+    time = work.trace.time_s
     start, end = float(time[edge.at]), float(time[edge.stop - 1])
     return Point(figures, start, start, end, settled=True)

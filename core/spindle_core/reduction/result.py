@@ -46,10 +46,15 @@ class Point:
 
 @dataclass(frozen=True, slots=True)
 class Reduction:
-    """Points and summary of a run, with warnings and every sample that was left out."""
+    """Points and summary of a run, with warnings and every sample that was left out.
+
+    ``start_rise_k``: how far the motor stood above the air when the run began [K]; None where the
+    log does not tell.
+    """
 
     kind: str
     points: tuple[Point, ...]
     summary: Mapping[str, Figure]
     warnings: tuple[Remark, ...]
     outliers: tuple[Outlier, ...]
+    start_rise_k: float | None = None

@@ -8,20 +8,28 @@ kelvin per watt and the winding's temperature need the loss to be known.
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from spindle_core.autocorrelation import integrated_autocorrelation_time
 from spindle_core.errors import CoreError, ReductionError
-from spindle_core.measured import Absent, Measured, Origin, difference
+from spindle_core.measured import Absent, Measured, Origin, component, difference, ratio
 from spindle_core.nonlinear_fit import fit as fit_model
 from spindle_core.plateau import REST_BELOW_PCT, filled_forward
 from spindle_core.reduction import cleaning
 from spindle_core.reduction.cleaning import Cleaning
-from spindle_core.reduction.figures import mean_of_samples
+from spindle_core.reduction.figures import hidden_by_rounding, mean_of_samples, power_gains
 from spindle_core.reduction.result import Figure, Point, Reduction
+from spindle_core.reduction.soak_losses import Losses, motor_losses
 from spindle_core.thermal import rise_per_kilojoule
-from spindle_core.thermal_network import NetworkFit, continuous_loss_w, fit_network
+from spindle_core.thermal_network import (
+    LARGEST_RELATIVE_U,
+    NetworkFit,
+    continuous_loss_w,
+    fit_network,
+)
 from spindle_core.trace import Bools, Floats, Trace
 
 SHORTEST_WATCH_S = 20.0
@@ -41,6 +49,7 @@ def reduce(trace: Trace) -> Reduction:
     moving = _moving(work)
     if not moving.any():
         raise ReductionError("The motor never ran in this log.", code="no_load_seen")
+    cleaning.tare(work, ~moving)
     stop = int(np.flatnonzero(moving)[-1]) + 1
     ambient = _ambient(work)
     at_stop = _case_at_stop(work, stop)
@@ -84,7 +93,12 @@ def _moving(work: Cleaning) -> Bools:
 
 def _ambient(work: Cleaning) -> Figure:
     if work.trace.has("ambient_temp_c"):
-        return mean_of_samples(work.channels["ambient_temp_c"])
+        name = "ambient_temp_c"
+        mean = mean_of_samples(work.channels[name], source=work.source(name))
+        if isinstance(mean, Absent):
+            return mean
+        offsets = work.trace.stand.offsets(name, work.run)
+        return replace(mean, components={**mean.components, **offsets})
     if work.trace.facts.air_temp_c is not None:
         # A room thermometer read once stands for the air at the motor to about 1 K.
         return Measured(work.trace.facts.air_temp_c, {"air": 1.0 / math.sqrt(3.0)})
@@ -99,12 +113,21 @@ def _case_at_stop(work: Cleaning, stop: int) -> Figure:
     if part.sum() < 2:
         return Absent("no_samples", "no case temperature in the last second under load")
     x, y = (time[start:stop] - time[stop - 1])[part], case[start:stop][part]
+    source, offsets = (
+        work.source("motor_temp_c"),
+        work.trace.stand.offsets("motor_temp_c", work.run),
+    )
     if x.size < 4:
-        return mean_of_samples(y)
+        mean = mean_of_samples(y, source=source)
+        if isinstance(mean, Absent):
+            return mean
+        return replace(mean, components={**mean.components, **offsets})
     slope, offset = np.polyfit(x, y, 1)
     rest = y - offset - slope * x
     u = 2.0 * float(rest.std(ddof=2)) / math.sqrt(x.size)
-    return Measured(float(offset), {"within_run": u}, samples=int(x.size))
+    u = u or hidden_by_rounding(y, work.trace.stand.resolution.get("motor_temp_c"))
+    parts = {component("within_run", source): u, **offsets}
+    return Measured(float(offset), parts, samples=int(x.size))
 
 
 def _minus(a: Figure, b: Figure) -> Figure:
@@ -112,8 +135,7 @@ def _minus(a: Figure, b: Figure) -> Figure:
         return a
     if isinstance(b, Absent):
         return b
-    own = Measured(b.value, {f"ambient_{name}": part for name, part in b.components.items()})
-    return difference(a, own)
+    return difference(a, b)
 
 
 def _peak_after_stop(work: Cleaning, stop: int) -> tuple[Figure, Figure]:
@@ -136,9 +158,13 @@ def _peak_after_stop(work: Cleaning, stop: int) -> tuple[Figure, Figure]:
     u_s = float(like_top.max() - like_top.min()) / math.sqrt(12.0)
     if top == smooth.size - 1:
         work.warn("still_warming", "The case was still warming when the log ended; watch longer.")
+    noise = noise or hidden_by_rounding(values, work.trace.stand.resolution.get("motor_temp_c"))
+    u_s = max(u_s, work.trace.step_s / math.sqrt(12.0))
+    offsets = work.trace.stand.offsets("motor_temp_c", work.run)
+    source = work.source("motor_temp_c", "after the stop")
     return (
-        Measured(float(smooth[top]), {"within_run": noise}),
-        Measured(float(middle[top]), {"within_run": u_s}),
+        Measured(float(smooth[top]), {component("within_run", source): noise, **offsets}),
+        Measured(float(middle[top]), {component("within_run", f"{source} time"): u_s}),
     )
 
 
@@ -195,15 +221,14 @@ def _energy(work: Cleaning, moving: Bools, rise: Figure) -> dict[str, Figure]:
         missing = Absent("not_logged", "power, or voltage and current, was not logged")
         return {"energy_kj": missing, "rise_k_per_kj": missing}
     energy = float(np.trapezoid(np.where(moving, power, 0.0), work.trace.time_s)) / 1000.0
-    figures: dict[str, Figure] = {"energy_kj": Measured(energy, origin=Origin.DERIVED)}
+    gains = {key: gain * energy for key, gain in power_gains(work).items()}
+    figures: dict[str, Figure] = {"energy_kj": Measured(energy, gains, origin=Origin.DERIVED)}
     if isinstance(rise, Absent):
         figures["rise_k_per_kj"] = rise
         return figures
     per = rise_per_kilojoule(rise.value, energy)
     figures["rise_k_per_kj"] = (
-        per
-        if isinstance(per, Absent)
-        else Measured(per, {"within_run": rise.u / energy}, origin=Origin.DERIVED)
+        per if isinstance(per, Absent) else ratio(rise, Measured(energy, gains))
     )
     return figures
 
@@ -216,92 +241,149 @@ def _power(work: Cleaning) -> Floats | None:
     return None if logged is None else filled_forward(logged)
 
 
-def _losses(work: Cleaning, moving: Bools) -> tuple[Floats, Floats] | Absent:
-    """Loss in the copper and the rest [W], shape (n,) each, where the log tells them."""
-    power, current = _power(work), work.get("current_a")
-    torque, speed = work.get("torque_nm"), work.get("speed_rpm")
-    facts = work.trace.facts
-    copper = np.zeros(moving.size)
-    if facts.resistance_ohm is not None and current is not None:
-        copper = filled_forward(current) ** 2 * facts.resistance_ohm * moving
-    if torque is not None and speed is not None and power is not None:
-        shaft = filled_forward(torque) * filled_forward(speed) * math.pi / 30.0
-        total = np.maximum(power - shaft, 0.0) * moving
-        if facts.resistance_ohm is None:
-            return total, np.zeros(moving.size)
-        return np.minimum(copper, total), np.maximum(total - copper, 0.0)
-    if facts.resistance_ohm is not None and facts.no_load_current_a is not None:
-        voltage = work.get("voltage_v")
-        if current is not None and voltage is not None:
-            return copper, filled_forward(voltage) * facts.no_load_current_a * moving
-    return Absent("loss_unknown", "needs torque and speed, or resistance and no-load current")
+NETWORK = ("case_k_per_w", "winding_over_case_k_per_w", "winding_at_stop_c", "continuous_power_w")
+
+MODEL_SHARE = 0.10
+"""What two bodies for a motor of many may be off in the winding's rise over the case."""
 
 
 def _network(work: Cleaning, moving: Bools, ambient: Figure) -> dict[str, Figure]:
     """K/W of case and winding and the continuous power, where the loss is known."""
-    names = ("case_k_per_w", "winding_over_case_k_per_w", "winding_at_stop_c", "continuous_power_w")
-    losses = _losses(work, moving)
-    if isinstance(losses, Absent):
-        return dict.fromkeys(names, losses)
     if isinstance(ambient, Absent):
-        return dict.fromkeys(names, ambient)
-    copper, iron = losses
+        return dict.fromkeys(NETWORK, ambient)
+    power = _power(work)
+    losses = motor_losses(work, power, moving, ambient.value)
+    if isinstance(losses, Absent):
+        return dict.fromkeys(NETWORK, losses)
     case = filled_forward(work.channels["motor_temp_c"]) - ambient.value
     try:
-        fit = fit_network(work.trace.time_s, case, copper_w=copper, iron_w=iron, moving=moving)
+        base = _fitted(work, case, losses, moving, (1.0, 1.0), None)
+        fits = [base] + [
+            _fitted(work, case, losses, moving, scale, base)
+            for scale in ((1.0 + losses.u_copper, 1.0), (1.0, 1.0 + losses.u_rest))
+        ]
     except CoreError as error:
-        return dict.fromkeys(names, Absent(error.code, error.message))
-    return _network_figures(work, fit, copper, iron, moving, ambient.value)
+        return dict.fromkeys(NETWORK, Absent(error.code, error.message))
+    work.warn("loss_assumed", f"Heat of the motor, assumed and in u: {losses.assumed}.")
+    return _network_figures(work, fits, losses, moving, ambient)
+
+
+def _fitted(
+    work: Cleaning, case_rise_k: Floats, losses: Losses, moving: Bools,
+    scale: tuple[float, float], near: NetworkFit | None,
+) -> NetworkFit:  # fmt: skip
+    return fit_network(
+        work.trace.time_s, case_rise_k, copper_w=scale[0] * losses.copper_w,
+        iron_w=scale[1] * losses.rest_w, moving=moving, copper_per_k=losses.copper_per_k, near=near,
+    )  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class _Hot:
+    """What one fit says of the end of the load: temperatures [°C], K/W and W."""
+
+    case_k_per_w: float
+    winding_over_case_k_per_w: float
+    winding_at_stop_c: float
+    continuous_power_w: float | None
 
 
 def _network_figures(
-    work: Cleaning, fit: NetworkFit, copper: Floats, iron: Floats, moving: Bools, ambient_c: float
+    work: Cleaning, fits: Sequence[NetworkFit], losses: Losses, moving: Bools, ambient: Measured
 ) -> dict[str, Figure]:
-    case, between = (_inverse(fit.figure(name)) for name in ("moving_w_per_k", "between_w_per_k"))
+    """The figures of the first fit; the others say what the losses' own u does to them."""
     last = int(np.flatnonzero(moving)[-1])
     late = slice(max(0, last - max(5, moving.size // 50)), last + 1)
-    winding_loss = float(np.mean(copper[late]))
-    at_stop = float(np.nanmean(work.channels["motor_temp_c"][late]))
-    winding: Figure = between
-    if isinstance(between, Measured):
-        winding = Measured(
-            at_stop + winding_loss * between.value, {"fit": winding_loss * between.u},
-            origin=Origin.ESTIMATED,
-        )  # fmt: skip
-    return {
-        "case_k_per_w": case,
-        "winding_over_case_k_per_w": between,
-        "winding_at_stop_c": winding,
-        "continuous_power_w": _continuous(work, fit, copper, iron, late, ambient_c),
-    }
-
-
-def _continuous(
-    work: Cleaning, fit: NetworkFit, copper: Floats, iron: Floats, late: slice, ambient_c: float
-) -> Figure:
-    """Electrical power at this load's loss share that just reaches the winding's ceiling [W]."""
-    ceiling = work.trace.facts.winding_ceiling_c
-    if ceiling is None:
-        return Absent("no_ceiling", "needs the winding's ceiling (winding_ceiling_c)")
-    figures = [fit.figure(name) for name in ("moving_w_per_k", "between_w_per_k")]
-    for figure in figures:
-        if isinstance(figure, Absent):
-            return figure
+    case_c = float(np.nanmean(work.channels["motor_temp_c"][late]))
     power = _power(work)
-    total = float(np.mean((copper + iron)[late]))
-    if power is None or total <= 0:
-        return Absent("loss_unknown", "no loss at the end of the load")
-    share = float(np.mean(copper[late])) / total
-    loss = continuous_loss_w(
-        fit.network, ceiling_c=ceiling, ambient_c=ambient_c, copper_share=share
-    )
-    relative = math.hypot(*(f.relative_u for f in figures if isinstance(f, Measured)))
-    value = loss * float(np.mean(power[late])) / total
-    return Measured(value, {"fit": relative * value}, origin=Origin.ESTIMATED)
+    watts = None if power is None else float(np.mean(power[late]))
+    scales = ((1.0, 1.0), (1.0 + losses.u_copper, 1.0), (1.0, 1.0 + losses.u_rest))
+    found = [
+        _hot(work, fit, losses, late, case_c, watts, ambient.value, scale)
+        for fit, scale in zip(fits, scales, strict=True)
+    ]
+    base = found[0]
+    first = fits[0]
+    relative = {
+        "case_k_per_w": first.relative_u("moving_w_per_k"),
+        "winding_over_case_k_per_w": first.relative_u("between_w_per_k"),
+        "continuous_power_w": math.hypot(
+            first.relative_u("moving_w_per_k"), first.relative_u("between_w_per_k")
+        ),
+    }
+    figures: dict[str, Figure] = {}
+    for name in NETWORK:
+        value = getattr(base, name)
+        if value is None:
+            figures[name] = (
+                Absent("no_ceiling", "needs the winding's ceiling (winding_ceiling_c)")
+                if work.trace.facts.winding_ceiling_c is None
+                else Absent("loss_unknown", "no power at the end of the load")
+            )
+            continue
+        above = base.winding_at_stop_c - case_c
+        own = relative.get(name)
+        fit_u = own * value if own is not None else relative["winding_over_case_k_per_w"] * above
+        if fit_u > LARGEST_RELATIVE_U * abs(value if own is not None else value - ambient.value):
+            figures[name] = Absent(
+                "not_identified", "this run does not separate it from the others"
+            )
+            continue
+        figures[name] = Measured(
+            value,
+            {
+                component("fit", work.source(name)): fit_u,
+                component("assumed_copper", work.source("copper")): getattr(found[1], name) - value,
+                component("assumed_loss", work.source("rest")): getattr(found[2], name) - value,
+                **_case_doubt(work, name, above, base, ambient.value),
+            },
+            origin=Origin.ESTIMATED,
+        )
+    return figures
 
 
-def _inverse(figure: Figure) -> Figure:
-    if isinstance(figure, Absent):
-        return figure
-    value = 1.0 / figure.value
-    return Measured(value, {"fit": figure.relative_u * value}, origin=Origin.DERIVED)
+def _case_doubt(
+    work: Cleaning, name: str, above_k: float, base: _Hot, air_c: float
+) -> dict[str, float]:
+    """What the model and the sensor's own error add to a figure."""
+    parts = {}
+    stand = work.trace.stand
+    if name == "winding_at_stop_c":
+        parts[component("model", work.source(name))] = MODEL_SHARE * above_k
+        parts |= stand.offsets("motor_temp_c", work.run)
+    elif name == "case_k_per_w":
+        # An offset between both sensors is taken for a rise.
+        rise = max(base.winding_at_stop_c - above_k - air_c, 1.0)
+        for channel, sign in (("motor_temp_c", 1.0), ("ambient_temp_c", -1.0)):
+            for key, offset in stand.offsets(channel, work.run).items():
+                parts[key] = sign * offset * base.case_k_per_w / rise
+    return parts
+
+
+def _hot(
+    work: Cleaning, fit: NetworkFit, losses: Losses, late: slice, case_c: float,
+    watts: float | None, air_c: float, scale: tuple[float, float],
+) -> _Hot:  # fmt: skip
+    """Where a fit puts the winding at the end of the load, and the power that reaches its ceiling.
+
+    ``scale``: of copper's and of the rest's losses in this fit.
+    """
+    between, moving = fit.network.between_w_per_k, fit.network.moving_w_per_k
+    cold = scale[0] * float(np.mean(losses.copper_w[late]))
+    rest = scale[1] * float(np.mean(losses.rest_w[late]))
+    # T_w = T_c + P(T_w)/G with P growing with the winding's own rise.
+    per_k = losses.copper_per_k
+    denominator = max(0.05, 1.0 - cold * per_k / between)
+    winding_c = (case_c + cold * (1.0 - per_k * air_c) / between) / denominator
+    ceiling = work.trace.facts.winding_ceiling_c
+    continuous = None
+    if ceiling is not None and watts is not None:
+        hot = cold * (1.0 + per_k * (winding_c - air_c))
+        total = hot + rest
+        if total > 0 and ceiling > air_c:
+            share = hot / total
+            loss = continuous_loss_w(
+                fit.network, ceiling_c=ceiling, ambient_c=air_c, copper_share=share
+            )
+            continuous = loss * watts / total
+    return _Hot(1.0 / moving, 1.0 / between, winding_c, continuous)

@@ -60,7 +60,8 @@ def plateau_points(trace: Trace) -> tuple[Cleaning, tuple[Point, ...], Plateaus]
     cleaning.mask_lost_speed(work, spans, level=True, heads=heads)
     cleaning.mask_outliers(work, spans)
     cleaning.tare(work, found.at_rest)
-    return work, tuple(_point(work, plateau, found) for plateau in found.plateaus), found
+    named = found.guide == "throttle_pct"
+    return work, tuple(plateau_point(work, p, named=named) for p in found.plateaus), found
 
 
 def _averaged_at_most(trace: Trace, plateau: Plateau) -> tuple[int, int]:
@@ -69,12 +70,16 @@ def _averaged_at_most(trace: Trace, plateau: Plateau) -> tuple[int, int]:
     return first, plateau.stop
 
 
-def _point(work: Cleaning, plateau: Plateau, found: Plateaus) -> Point:
+def plateau_point(work: Cleaning, plateau: Plateau, *, named: bool) -> Point:
+    """The means of a plateau's settled part, from tared channels.
+
+    :param named: whether the plateau's level is a throttle [%].
+    """
     watched = [work.channels[name] for name in ("speed_rpm", "thrust_gf") if name in work.channels]
     used = settle(work.trace, plateau, watched)
     part = slice(used.start, used.stop)
     figures: dict[str, Figure] = {}
-    if found.guide == "throttle_pct":
+    if named:
         figures["throttle_pct"] = Measured(plateau.level, samples=used.stop - used.start)
     else:
         figures["throttle_pct"] = Absent("not_logged", "throttle was not logged")

@@ -10,46 +10,39 @@ from spindle_core.measured import Absent, Measured, ratio
 from spindle_core.reduction.columns import ColumnRow
 from spindle_core.reduction.result import Figure, Point
 from spindle_core.tare import Tare
-from spindle_core.throttle_feel import low_throttle_slope, top_end_slopes
+from spindle_core.throttle_feel import FULL_PCT, low_throttle_slope, top_end_slopes
 from spindle_core.trace import Floats
 
-FULL_THROTTLE_PCT = 99.0
 SMALLEST_THRUST_SHARE = 0.05
-LARGEST_RELATIVE_U = 0.03
 
 
 def _series(points: Sequence[Point], name: str) -> Floats:
     """The values of a figure over the points, NaN where absent, shape (points,)."""
     first = points[0].figures if points else None
-    if isinstance(first, ColumnRow):
+    if isinstance(first, ColumnRow) and all(
+        isinstance(p.figures, ColumnRow) and p.figures.columns is first.columns for p in points
+    ):
         column = first.columns.get(name)
-        return np.full(len(points), np.nan) if column is None else column.values
+        if column is None:
+            return np.full(len(points), np.nan)
+        if column.values.size == len(points):
+            return column.values
     values = [point.value(name) for point in points]
     return np.array([np.nan if value is None else value for value in values])
-
-
-def _within_run(points: Sequence[Point], name: str) -> Floats:
-    """The within-run u of a figure over the points, 0 where it has none, shape (points,)."""
-    first = points[0].figures if points else None
-    if isinstance(first, ColumnRow):
-        part = first.columns[name].parts.get("within_run")
-        return np.zeros(len(points)) if part is None else np.abs(part)
-    figures = [point.figures[name] for point in points]
-    return np.array(
-        [f.component("within_run") if isinstance(f, Measured) else 0.0 for f in figures]
-    )
 
 
 def summarise(points: Sequence[Point], tare: Tare, *, tared: bool) -> dict[str, Figure]:
     """Headline figures of the points, each present or absent with its reason."""
     strongest = _largest(points, "thrust_gf")
+    best, best_at = best_efficiency(points)
     low, low_ratio, top = _throttle_feel(points, tared=tared)
     return {
         "max_thrust_gf": _figure(strongest, "thrust_gf"),
         "max_current_a": _figure(_largest(points, "current_a"), "current_a"),
         "max_power_w": _figure(_largest(points, "power_w"), "power_w"),
         "efficiency_at_max_g_per_w": _figure(strongest, "efficiency_g_per_w"),
-        "best_efficiency_g_per_w": best_efficiency(points),
+        "best_efficiency_g_per_w": best,
+        "best_efficiency_thrust_gf": best_at,
         "low_throttle_slope_gf_per_pct": low,
         "low_throttle_ratio": low_ratio,
         "top_end_ratio": top,
@@ -57,20 +50,28 @@ def summarise(points: Sequence[Point], tare: Tare, *, tared: bool) -> dict[str, 
     }
 
 
-def best_efficiency(points: Sequence[Point]) -> Figure:
-    """Largest gf/W among points of at least 5 % of the maximum thrust with u ≤ 3 %."""
+def best_efficiency(points: Sequence[Point]) -> tuple[Figure, Figure]:
+    """The gf/W that is surest to be high, and the thrust [gf] it stands at.
+
+    Among points of at least 5 % of the maximum thrust the one with the largest value − 2·u: a
+    wild figure of little thrust does not win by its scatter.
+    """
     thrust = _series(points, "thrust_gf")
-    if not np.isfinite(thrust).any():
-        return Absent("not_logged", "needs thrust and power")
     values = _series(points, "efficiency_g_per_w")
     with np.errstate(invalid="ignore"):
-        strong = thrust >= SMALLEST_THRUST_SHARE * np.nanmax(thrust)
-    candidates = np.flatnonzero(strong & np.isfinite(values))
-    for number in candidates[np.argsort(-values[candidates], kind="stable")]:
-        figure = points[number].figures["efficiency_g_per_w"]
-        if isinstance(figure, Measured) and figure.relative_u <= LARGEST_RELATIVE_U:
-            return figure
-    return Absent("not_sure_enough", "no point with power and u of at most 3 %")
+        largest = np.nanmax(thrust) if np.isfinite(thrust).any() else np.nan
+        strong = np.flatnonzero((thrust >= SMALLEST_THRUST_SHARE * largest) & np.isfinite(values))
+    if strong.size == 0:
+        missing = Absent("not_logged", "needs thrust and power")
+        return missing, missing
+    figures = [points[int(i)].figures for i in strong]
+    sure = [
+        figure.value - 2.0 * figure.u
+        for row in figures
+        if isinstance(figure := row["efficiency_g_per_w"], Measured)
+    ]
+    best = figures[int(np.argmax(sure))]
+    return best["efficiency_g_per_w"], best["thrust_gf"]
 
 
 def _largest(points: Sequence[Point], name: str) -> Point | None:
@@ -91,29 +92,22 @@ def _throttle_feel(points: Sequence[Point], *, tared: bool) -> tuple[Figure, Fig
         missing = Absent("not_logged", "needs throttle and thrust")
         return missing, missing, missing
     known = known[np.argsort(throttle[known], kind="stable")]
-    u_gf = _within_run(points, "thrust_gf")[known]
-    throttle, thrust_gf = throttle[known], thrust_gf[known]
-    top, middle = top_end_slopes(throttle, thrust_gf, u_gf)
+    throttle = throttle[known]
+    thrust = [f for i in known if isinstance(f := points[int(i)].figures["thrust_gf"], Measured)]
+    top, middle = top_end_slopes(throttle, thrust)
     top_ratio: Figure
     if isinstance(top, Absent):
         top_ratio = top
     elif isinstance(middle, Absent):
         top_ratio = middle
     else:
-        # The two slopes rest on different points: their scatter is independent.
-        top_ratio = ratio(
-            Measured(top.value, {"within_run_top": top.u}),
-            Measured(middle.value, {"within_run_middle": middle.u}),
-        )
+        top_ratio = ratio(top, middle)
     if not tared:
         untared = Absent("untared", "the origin is a point only when thrust was tared")
         return untared, untared, top_ratio
-    low = low_throttle_slope(throttle, thrust_gf, u_gf)
+    low = low_throttle_slope(throttle, thrust)
     if isinstance(low, Absent):
         return low, low, top_ratio
-    if throttle[-1] < FULL_THROTTLE_PCT:
+    if throttle[-1] < FULL_PCT:
         return low, Absent("no_full_throttle", "no point at full throttle"), top_ratio
-    per_pct = 1.0 / float(throttle[-1])
-    full = {"within_run_full": float(u_gf[-1]) * per_pct}
-    mean_slope = Measured(float(thrust_gf[-1]) * per_pct, full)
-    return low, ratio(low, mean_slope), top_ratio
+    return low, ratio(low, thrust[-1].scaled(1.0 / float(throttle[-1]))), top_ratio

@@ -83,17 +83,13 @@ def _stator(numbers: Mapping[str, Measured]) -> list[Finding]:
     if across is None or height is None:
         missing = Absent("not_measured", "needs the stator's diameter and height to be measured")
         return [Finding("stator_volume_mm3", "Stator volume", "mm³", missing)]
-    volume = propagate(stator_cylinder_mm3, (_apart(across, "d"), _apart(height, "h")))
-    aspect = propagate(lambda d, h: h / d, (_apart(across, "d"), _apart(height, "h")))
+    volume = propagate(stator_cylinder_mm3, (across, height))
+    aspect = propagate(lambda d, h: h / d, (across, height))
     said = "flat: loses torque to the ends of the stator" if aspect.value < FLAT_ASPECT else ""
     return [
         Finding("stator_volume_mm3", "Stator volume", "mm³", _derived(volume)),
         Finding("stator_aspect", "Stator height ÷ diameter", "", _derived(aspect), said),
     ]
-
-
-def _apart(figure: Measured, name: str) -> Measured:
-    return Measured(figure.value, {f"{name}_{key}": u for key, u in figure.components.items()})
 
 
 def _derived(figure: Measured) -> Measured:
@@ -121,7 +117,7 @@ def _screw_depth(numbers: Mapping[str, Measured]) -> Finding:
     if thread is None or room is None:
         missing = Absent("not_measured", "needs thread depth and clearance to the winding")
         return Finding(name, label, "mm", missing)
-    depth = propagate(lambda t, c: t + c, (_apart(thread, "thread"), _apart(room, "room")))
+    depth = propagate(lambda t, c: t + c, (thread, room))
     return Finding(name, label, "mm", _derived(depth), "add the arm's thickness for the screw")
 
 

@@ -16,6 +16,7 @@ from spindle_bench.limits import Limits, check_off, limits_from_json
 from spindle_bench.plan import PAGE_GRACE_S, RunPlan
 from spindle_bench.profiles import profile_from_json
 from spindle_core.air import air_density_kg_per_m3
+from spindle_core.run_facts import UNKNOWN_HUMIDITY_PCT
 from spindle_server.accounts.models import User
 from spindle_server.errors import ServiceError, UnavailableError
 from spindle_server.intake.models import Sample
@@ -58,8 +59,9 @@ def plan_run(
     density = None
     if air_temp_c is not None and air_pressure_hpa is not None:
         density = air_density_kg_per_m3(
-            air_temp_c, pressure_hpa=air_pressure_hpa, humidity_pct=air_humidity_pct or 0.0
-        )
+            air_temp_c, pressure_hpa=air_pressure_hpa,
+            humidity_pct=UNKNOWN_HUMIDITY_PCT if air_humidity_pct is None else air_humidity_pct,
+        )  # fmt: skip
     facts: dict[str, Any] = {
         "motor": motor.full_name, "sample": sample.mark, "size_code": motor.size_code,
         "kv_rpm_per_v": motor.kv_label_rpm_per_v, "propeller": propeller.full_name,

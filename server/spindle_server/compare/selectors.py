@@ -4,16 +4,24 @@ from __future__ import annotations
 
 import csv
 import io
+import math
 from collections.abc import Sequence
 from typing import Any
 
-from spindle_core.cohort.equal_conditions import ASSUMED_REPEATABILITY
-from spindle_core.comparison import DEFAULT_MARGIN, crossings, thrust_ladder
-from spindle_core.comparison_table import ComparedRun, Row, comparison_rows, run_curve
+import spindle_core
+from spindle_core.comparison import DEFAULT_MARGIN, Crossing, thrust_ladder
+from spindle_core.comparison_table import (
+    ComparedRun,
+    Drawn,
+    Row,
+    comparison_rows,
+    drawn_curves,
+    told_crossings,
+)
 from spindle_core.formats.result_json import points_from_json
-from spindle_core.like_with_like import Conditions, confounded, factors
+from spindle_core.like_with_like import Conditions, confounded, factors, voltage_under_load_v
 from spindle_core.measured import Absent
-from spindle_core.reading import Curve
+from spindle_core.stand import ASSUMED_REPEATABILITY
 from spindle_server.errors import ServiceError
 from spindle_server.runs.models import Run
 from spindle_server.runs.selectors import air_density, runs
@@ -37,23 +45,31 @@ def compared(
         max(((p.value("thrust_gf") or 0.0) for p in core.points), default=0.0) for core in cores
     ]
     ladder = list(thrusts_gf) or thrust_ladder(maxima)
-    rows = comparison_rows(cores, str(base), ladder, margin=DEFAULT_MARGIN)
-    found = factors([_conditions(run) for run in chosen])
+    rows = comparison_rows(cores, f"run {base}", ladder, margin=DEFAULT_MARGIN)
+    found = factors([_conditions(run, core) for run, core in zip(chosen, cores, strict=True)])
     return {
         "runs": chosen,
         "baseline": base,
         "thrusts_gf": ladder,
         "margin_pct": 100.0 * DEFAULT_MARGIN,
-        "curves": [_curves(core) for core in cores],
+        "curves": [[_drawn(curve) for curve in drawn_curves(core, CURVES)] for core in cores],
         "rows": [_row(row) for row in rows],
-        "crossings": _crossings(cores),
+        "crossings": [_crossing(*item) for item in told_crossings(cores)],
         "factors": [{"name": f.name, "values": list(f.values), "state": f.state} for f in found],
         "confounded": confounded(found),
         "remarks": [
-            f"Run {run.pk} names no stand; a repeatability of "
-            f"{100 * ASSUMED_REPEATABILITY:g} % is assumed for it."
-            for run in chosen
-            if run.stand is None
+            *(
+                f"The figures of run {run.pk} were made by version "
+                f"{run.reduction.core_version}; make them again before comparing."
+                for run in chosen
+                if run.reduction.core_version != spindle_core.__version__
+            ),
+            *(
+                f"Run {run.pk} names no stand; a repeatability of "
+                f"{100 * ASSUMED_REPEATABILITY:g} % is assumed for it."
+                for run in chosen
+                if run.stand is None
+            ),
         ],
     }
 
@@ -78,24 +94,15 @@ def _result(run: Run) -> dict[str, Any]:
 
 def _as_core(run: Run) -> ComparedRun:
     stand = run.stand
-    result = _result(run)
-    untared = any(warning["code"] == "tare_missing" for warning in result["warnings"])
     return ComparedRun(
-        key=str(run.pk),
-        points=points_from_json(result),
-        tared=not untared,
-        stand=f"stand-{stand.pk}" if stand else f"run-{run.pk}",
+        key=f"run {run.pk}",
+        points=points_from_json(_result(run)),
         repeatability=stand.repeatability_rel if stand else ASSUMED_REPEATABILITY,
-        calibration=stand.calibration_rel if stand else ASSUMED_REPEATABILITY,
+        repeat_kind="repeat" if stand else "assumed_repeat",
     )
 
 
-def _conditions(run: Run) -> Conditions:
-    first = (_result(run)["points"] or [{}])[0]
-    rise = None
-    warm, air = first.get("motor_temp_c"), first.get("ambient_temp_c")
-    if warm and air:
-        rise = warm["value"] - air["value"]
+def _conditions(run: Run, core: ComparedRun) -> Conditions:
     return Conditions(
         motor=run.sample.motor.full_name,
         sample=run.sample.mark,
@@ -103,56 +110,26 @@ def _conditions(run: Run) -> Conditions:
         supply_kind=SUPPLY_WORDS[run.supply.kind] if run.supply else None,
         nominal_voltage_v=run.nominal_voltage_v,
         stand=run.stand.name if run.stand else None,
-        start_rise_k=rise,
+        start_rise_k=_result(run).get("start_rise_k"),
         air_density_kg_per_m3=air_density(run),
+        voltage_under_load_v=voltage_under_load_v(core.points),
     )
 
 
-def _curves(run: ComparedRun) -> list[dict[str, Any]]:
-    drawn = []
-    for x_name, y_name in CURVES:
-        line = run_curve(run, x_name, y_name)
-        if isinstance(line, Absent):
-            continue
-        x, y = line.sampled()
-        drawn.append({
-            "x_name": x_name, "y_name": y_name, "x": x.tolist(), "y": y.tolist(),
-            "points_x": line.x.tolist(), "points_y": line.y.tolist(),
-            "points_u": line.u_y.tolist(),
-        })  # fmt: skip
-        if y_name == "power_w":
-            drawn.append(_efficiency_curve(line))
-    return drawn
-
-
-def _efficiency_curve(power: Curve) -> dict[str, Any]:
-    """g/W over thrust: the power curve read at each thrust, from 5 % of the maximum up."""
-    x, watts = power.sampled()
-    keep = x >= 0.05 * x[-1]
-    inside = power.x >= 0.05 * power.x[-1]
-    points_x, points_w = power.x[inside], power.y[inside]
-    points_u = points_x / points_w * (power.u_y[inside] / points_w)
+def _drawn(curve: Drawn) -> dict[str, Any]:
     return {
-        "x_name": "thrust_gf", "y_name": "efficiency_g_per_w",
-        "x": x[keep].tolist(), "y": (x[keep] / watts[keep]).tolist(),
-        "points_x": points_x.tolist(), "points_y": (points_x / points_w).tolist(),
-        "points_u": points_u.tolist(),
+        "x_name": curve.x_name, "y_name": curve.y_name, "x": curve.x.tolist(),
+        "y": [None if math.isnan(value) else value for value in curve.y.tolist()],
+        "points_x": curve.points_x.tolist(), "points_y": curve.points_y.tolist(),
+        "points_u": curve.points_u.tolist(),
     }  # fmt: skip
 
 
-def _crossings(cores: Sequence[ComparedRun]) -> list[dict[str, Any]]:
-    found = []
-    lines = [(core.key, run_curve(core, "thrust_gf", "power_w")) for core in cores]
-    for i, (key_a, a) in enumerate(lines):
-        for key_b, b in lines[i + 1 :]:
-            if isinstance(a, Curve) and isinstance(b, Curve):
-                floor = 0.05 * min(a.x[-1], b.x[-1])
-                found += [
-                    {"run_a": int(key_a), "run_b": int(key_b), "thrust_gf": x}
-                    for x in crossings(a, b)
-                    if x > floor
-                ]
-    return found
+def _crossing(a: str, b: str, crossing: Crossing) -> dict[str, Any]:
+    return {
+        "run_a": int(a.removeprefix("run ")), "run_b": int(b.removeprefix("run ")),
+        "thrust_gf": crossing.at, "from_gf": crossing.low, "to_gf": crossing.high,
+    }  # fmt: skip
 
 
 def _row(row: Row) -> dict[str, Any]:

@@ -11,7 +11,7 @@ class DrawnCurveSerializer(serializers.Serializer):
     x_name = serializers.CharField()
     y_name = serializers.CharField()
     x = serializers.ListField(child=serializers.FloatField())
-    y = serializers.ListField(child=serializers.FloatField())
+    y = serializers.ListField(child=serializers.FloatField(allow_null=True))
     points_x = serializers.ListField(child=serializers.FloatField())
     points_y = serializers.ListField(child=serializers.FloatField())
     points_u = serializers.ListField(child=serializers.FloatField())
@@ -41,11 +41,13 @@ class ComparedRowSerializer(serializers.Serializer):
 
 
 class CrossingSerializer(serializers.Serializer):
-    """Where the power of two runs crosses."""
+    """Where the power of two runs crosses, and the interval outside of which they differ."""
 
     run_a = serializers.IntegerField()
     run_b = serializers.IntegerField()
     thrust_gf = serializers.FloatField()
+    from_gf = serializers.FloatField()
+    to_gf = serializers.FloatField()
 
 
 class FactorSerializer(serializers.Serializer):

@@ -34,6 +34,7 @@ class StatedFigureSerializer(serializers.Serializer):
     n = serializers.IntegerField(allow_null=True)
     origin = serializers.CharField(allow_blank=True)
     reason = serializers.CharField(allow_blank=True)
+    assumed = serializers.BooleanField(help_text="A part of u was assumed.")
 
 
 class PriceSerializer(serializers.Serializer):
@@ -115,6 +116,7 @@ class AgainstSerializer(serializers.Serializer):
     measured_from = serializers.CharField(allow_blank=True)
     deviation_pct = StatedFigureSerializer()
     resolved = serializers.BooleanField()
+    reached_pct = StatedFigureSerializer()
 
 
 class ExpectationOnFileSerializer(serializers.Serializer):
@@ -144,6 +146,7 @@ class PeerSerializer(serializers.Serializer):
     distance = serializers.FloatField()
     compared = serializers.ListField(child=serializers.CharField())
     traits = TraitsSerializer()
+    mass_weighed = serializers.BooleanField(help_text="Measured; else the mass is claimed.")
 
 
 class ChangedFieldSerializer(serializers.Serializer):

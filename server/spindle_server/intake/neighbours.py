@@ -13,20 +13,21 @@ from spindle_core.measured import Absent
 from spindle_core.parcel import price_each
 from spindle_core.peers import SPANS, peers
 from spindle_core.size_code import parse_size_code, stator_volume_mm3
-from spindle_server.intake.models import Claim, MotorModel, Parcel
+from spindle_server.intake.models import Claim, MotorModel, Parcel, Weighing
 
 
 def nearest(
     traits: dict[str, float], *, currency: str = "", but: int | None = None
 ) -> list[dict[str, Any]]:
-    """The nearest motors; four queries whatever their number.
+    """The nearest motors; five queries whatever their number.
 
-    All traits but size are what is claimed or paid, so that a motor fresh from its parcel has
-    peers; prices compare in one currency only.
+    Size, kV and price are what is claimed or paid, so that a motor fresh from its parcel has
+    peers; the mass is the measured one once there is one. Prices compare in one currency only.
     """
     kv = traits.get("kv_rpm_per_v")
     claims = Claim.objects.filter(_near_in_kv(kv, "motor__"), quantity="mass_g").order_by()
-    masses = dict(claims.values_list("motor", "value"))
+    weighed = weighed_masses(kv)
+    masses = {**dict(claims.values_list("motor", "value")), **weighed}
     prices = _prices(currency, kv) if "price" in traits else {}
     near = MotorModel.objects.filter(_near_in_kv(kv)).order_by()
     rows = near.values_list("pk", "size_code", "size_basis", "kv_label_rpm_per_v")
@@ -40,9 +41,30 @@ def nearest(
     return [
         {"motor": int(peer.name), "full_name": named[int(peer.name)].full_name,
          "distance": round(peer.distance, 2), "compared": list(peer.compared),
-         "traits": others[peer.name]}
+         "traits": others[peer.name], "mass_weighed": int(peer.name) in weighed}
         for peer in found
     ]  # fmt: skip
+
+
+def weighed_masses(kv: float | None = None, motor: int | None = None) -> dict[int, float]:
+    """Mass by motor as it was weighed [g], the mean over its samples; of one motor, or of all
+    whose kV is near.
+
+    Of each sample the mean of its weighings without nut and connectors. A few centimetres of
+    lead are small beside the distance at which motors stop being peers.
+    """
+    rows = Weighing.objects.filter(
+        _near_in_kv(kv, "sample__motor__"), struck_reason="", nut_on=False, connectors_on=False
+    ).order_by("pk")
+    if motor is not None:
+        rows = rows.filter(sample__motor=motor)
+    samples: dict[tuple[int, int], list[float]] = {}
+    for pk, sample, mass in rows.values_list("sample__motor", "sample", "mass_g"):
+        samples.setdefault((pk, sample), []).append(mass)
+    motors: dict[int, list[float]] = {}
+    for (pk, _), masses in samples.items():
+        motors.setdefault(pk, []).append(math.fsum(masses) / len(masses))
+    return {pk: math.fsum(masses) / len(masses) for pk, masses in motors.items()}
 
 
 def _near_in_kv(kv: float | None, path: str = "") -> Q:

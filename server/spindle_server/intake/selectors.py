@@ -24,7 +24,7 @@ from spindle_server.intake.models import (
     Sample,
     Weighing,
 )
-from spindle_server.intake.neighbours import nearest, traits_of
+from spindle_server.intake.neighbours import nearest, traits_of, weighed_masses
 from spindle_server.intake.open_points import OpenPoints
 from spindle_server.intake.parcels import box_findings, parcel_price
 from spindle_server.intake.weighing import masses
@@ -133,7 +133,7 @@ def motor_file(motor: MotorModel) -> dict[str, Any]:
                 motor.size_code,
                 motor.size_basis,
                 motor.kv_label_rpm_per_v,
-                claimed_mass,
+                weighed_masses(motor=motor.pk).get(motor.pk, claimed_mass),
                 first_price["amount"] if first_price else None,
             ),
             currency=first_price["currency"] if first_price else "",

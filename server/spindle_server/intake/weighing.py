@@ -7,9 +7,8 @@ from typing import Any, TypeVar
 
 from django.db import transaction
 
-from spindle_core.errors import CoreError
-from spindle_core.lead_wire import lead_resistance_ohm_per_m
-from spindle_core.measured import Absent, Measured
+from spindle_core.lead_wire import cut_off
+from spindle_core.measured import Absent, Measured, component
 from spindle_core.motor_mass import (
     DeclaredMass,
     LeadEvidence,
@@ -91,10 +90,15 @@ def _sample_mass(sample: Sample, known: Known, lead_length_mm: float) -> dict[st
     weighings = [row for row in sample.weighings.all() if not row.struck_reason]
     on_scale = [
         OnTheScale(
-            Measured(row.mass_g, {"scale": row.resolution_g / math.sqrt(12.0)}),
+            Measured(
+                row.mass_g,
+                {component("scale", f"weighing {row.pk}"): row.resolution_g / math.sqrt(12.0)},
+            ),
             None
             if row.lead_length_mm is None
-            else Measured(row.lead_length_mm, {"ruler": LEAD_LENGTH_U_MM}),
+            else Measured(
+                row.lead_length_mm, {component("ruler", f"weighing {row.pk}"): LEAD_LENGTH_U_MM}
+            ),
             row.nut_on,
             row.connectors_on,
         )
@@ -124,16 +128,14 @@ def _cuts(
         if cut.struck_reason or cut.lead_length_mm is None:
             continue
         if cut.kind == "leads_cut" and before is not None and before > cut.lead_length_mm:
-            off = before - cut.lead_length_mm
+            gone = cut_off(
+                before, cut.lead_length_mm, lead_g_per_m=declared.lead_g_per_m, gauge=gauge
+            )
             parts = []
-            if isinstance(declared.lead_g_per_m, Measured):
-                parts.append(f"{3 * declared.lead_g_per_m.value * off / 1000:.2f} g")
-            if gauge is not None:
-                try:
-                    per_m = lead_resistance_ohm_per_m(gauge)
-                    parts.append(f"{per_m * off:.1f} mΩ per phase")
-                except CoreError:
-                    pass
+            if isinstance(gone.mass_g, Measured):
+                parts.append(f"{gone.mass_g.value:.2f} g")
+            if not isinstance(gone.resistance_mohm, Absent):
+                parts.append(f"{gone.resistance_mohm:.1f} mΩ per phase")
             took = f", about {' and '.join(parts)} less" if parts else ""
             said.append(
                 f"{cut.done_on}: leads cut from {before:g} to {cut.lead_length_mm:g} mm{took}."
@@ -158,8 +160,11 @@ def _as_json(row: dict[str, Any]) -> dict[str, Any]:
 def figure_json(figure: Measured | Absent) -> dict[str, Any]:
     """A figure with its origin, or null with the reason."""
     if isinstance(figure, Absent):
-        return {"value": None, "u": None, "n": None, "origin": "", "reason": figure.note}
+        return {
+            "value": None, "u": None, "n": None, "origin": "", "reason": figure.note,
+            "assumed": False,
+        }  # fmt: skip
     return {
         "value": figure.value, "u": figure.u or None, "n": figure.n,
-        "origin": str(figure.origin), "reason": "",
+        "origin": str(figure.origin), "reason": "", "assumed": figure.assumed,
     }  # fmt: skip

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+import logging
 
 from django.db import transaction
 
@@ -12,6 +13,8 @@ from spindle_core.formats.result_json import reduction_to_json
 from spindle_core.reduction import reduce_trace
 from spindle_server.runs.models import Reduction, Run, TraceSegment
 from spindle_server.runs.traces import run_header, run_trace
+
+logger = logging.getLogger(__name__)
 
 
 def inputs_hash(run: Run) -> str:
@@ -41,6 +44,10 @@ def reduce_run(run: Run) -> Reduction:
         result = reduction_to_json(reduce_trace(run_trace(run)))
     except CoreError as problem:
         error = problem.message
+    except Exception as problem:
+        # The recording is kept whatever its reduction stumbles over; the log says where.
+        logger.exception("run %s could not be reduced", run.pk)
+        error = f"Stopped by something unforeseen ({type(problem).__name__}); please report it."
     reduction, _ = Reduction.objects.update_or_create(
         run=run,
         defaults={

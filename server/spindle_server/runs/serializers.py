@@ -23,6 +23,7 @@ class FigureSerializer(serializers.Serializer):
     value = serializers.FloatField()
     u = serializers.FloatField()
     n = serializers.IntegerField()
+    assumed = serializers.BooleanField(required=False, help_text="A part of u was assumed.")
 
 
 class RunWarningSerializer(serializers.Serializer):

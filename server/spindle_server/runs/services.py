@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import gzip
 import hashlib
+import logging
 from pathlib import PurePath
 from typing import Any
 
@@ -26,6 +27,8 @@ from spindle_server.runs.reducing import reduce_run
 LARGEST_FILE_BYTES = 30_000_000
 ROWS_PER_SEGMENT = 16_384
 
+logger = logging.getLogger(__name__)
+
 
 def understand_log(*, name: str, data: bytes) -> tuple[BenchLog, Any]:
     """Read and reduce an uploaded log without storing anything; its ending says its format.
@@ -38,8 +41,18 @@ def understand_log(*, name: str, data: bytes) -> tuple[BenchLog, Any]:
             f"{LARGEST_FILE_BYTES / 1e6:.0f} MB.",
             code="too_large",
         )
-    log = read_log(name, data)
-    return log, reduce_trace(log.trace())
+    try:
+        log = read_log(name, data)
+        return log, reduce_trace(log.trace())
+    except CoreError:
+        raise
+    except Exception as problem:
+        logger.exception("%s could not be understood", name)
+        raise ServiceError(
+            f"{name} was not understood ({type(problem).__name__}); nothing was stored. Please "
+            "report it with the file.",
+            code="not_understood",
+        ) from problem
 
 
 @transaction.atomic

@@ -43,14 +43,16 @@ def run_trace(run: Run) -> Trace:
     time_s, channels = read_trace(run)
     known = {name: values for name, values in channels.items() if name in CHANNELS}
     header = {key: str(value) for key, value in run_header(run).items() if value not in (None, "")}
-    trace = BenchLog(header, time_s, known).trace()
-    if run.stand is None:
-        return trace
+    trace = replace(BenchLog(header, time_s, known).trace(), run=f"run {run.pk}")
     declared = trace.stand
+    if run.stand is None:
+        # A stand that only the file names is not known to be any of the bench's.
+        return replace(trace, stand=replace(declared, name=""))
     return replace(
         trace,
         stand=replace(
             declared,
+            name=f"stand {run.stand.pk}",
             calibration={"thrust_gf": run.stand.calibration_rel, **declared.calibration},
             repeatability=declared.repeatability or run.stand.repeatability_rel,
         ),

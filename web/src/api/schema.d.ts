@@ -1028,6 +1028,7 @@ export interface components {
             measured_from: string;
             deviation_pct: components["schemas"]["StatedFigure"];
             resolved: boolean;
+            reached_pct: components["schemas"]["StatedFigure"];
         };
         /** @description What a differing answer suggests for one sample, by its place. */
         Argument: {
@@ -1381,12 +1382,16 @@ export interface components {
             confounded: string[];
             remarks: string[];
         };
-        /** @description Where the power of two runs crosses. */
+        /** @description Where the power of two runs crosses, and the interval outside of which they differ. */
         Crossing: {
             run_a: number;
             run_b: number;
             /** Format: double */
             thrust_gf: number;
+            /** Format: double */
+            from_gf: number;
+            /** Format: double */
+            to_gf: number;
         };
         /** @description What the bench declares once [mm]. */
         Declaration: {
@@ -1408,7 +1413,7 @@ export interface components {
             x_name: string;
             y_name: string;
             x: number[];
-            y: number[];
+            y: (number | null)[];
             points_x: number[];
             points_y: number[];
             points_u: number[];
@@ -1473,6 +1478,8 @@ export interface components {
             /** Format: double */
             u: number;
             n: number;
+            /** @description A part of u was assumed. */
+            assumed?: boolean;
         };
         /** @description A number derived from observations; null with its reason when one is missing. */
         Finding: {
@@ -2230,6 +2237,8 @@ export interface components {
             distance: number;
             compared: string[];
             traits: components["schemas"]["Traits"];
+            /** @description Measured; else the mass is claimed. */
+            mass_weighed: boolean;
         };
         /** @description A photo with where its picture and its small picture are. */
         Photo: {
@@ -2748,6 +2757,8 @@ export interface components {
             n: number | null;
             origin: string;
             reason: string;
+            /** @description A part of u was assumed. */
+            assumed: boolean;
         };
         /** @description A supply or pack. */
         Supply: {

@@ -10,6 +10,8 @@ const props = defineProps<{
   unit?: string
   reason?: string
   estimated?: boolean
+  /** Whether a part of u was assumed, because nobody declared it. */
+  assumed?: boolean
 }>()
 
 const text = computed(() =>
@@ -23,9 +25,21 @@ const text = computed(() =>
       v-if="text.u"
       class="u"
       ><span class="pm">±</span><Digits :text="text.u" /></span
+    ><sup
+      v-if="assumed && text.u"
+      class="assumed"
+      title="a part of this uncertainty is assumed: nobody declared it"
+      >a<span class="visually-hidden">partly assumed</span></sup
     ><span v-if="unit" class="unit">{{ unit }}</span>
   </span>
   <span v-else class="figure absent" :title="reason || 'not measured'"
     >—<span class="visually-hidden">{{ reason || 'not measured' }}</span></span
   >
 </template>
+
+<style scoped>
+.assumed {
+  font-size: 0.68em;
+  color: var(--ink-soft);
+}
+</style>

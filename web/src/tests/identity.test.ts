@@ -276,6 +276,7 @@ describe('the motor file', () => {
     const held = {
       quantity: 'x', label: 'Highest thrust', unit: 'gf', said: 1250, source: 'expected',
       measured: figure(1135), measured_from: '', deviation_pct: figure(-9.2), resolved: true,
+      reached_pct: figure(null),
     } // prettier-ignore
     const row = (id: number, rest: object) => ({
       id, text: '', noted_at: '2026-10-01T09:00:00Z', who: 'Ilse', held_against: null, ...rest,
@@ -290,10 +291,14 @@ describe('the motor file', () => {
   })
 
   it('says what peers are near in', async () => {
-    const peer = { motor: 5, full_name: 'Brackwater No. 4', distance: 0.4, compared: ['kv_rpm_per_v', 'price'], traits: { kv_rpm_per_v: 1800 } } // prettier-ignore
+    const peer = { motor: 5, full_name: 'Brackwater No. 4', distance: 0.4, compared: ['kv_rpm_per_v', 'price'], traits: { kv_rpm_per_v: 1800, mass_g: 34.9 }, mass_weighed: true } // prettier-ignore
     const { page } = await show(PeerList, { props: { peers: [peer] } })
     expect(page.text()).toContain('kV label, price')
-    expect(page.findAll('.absent').length).toBe(2)
+    expect(page.findAll('.absent').length).toBe(1)
+    expect(page.get('tbody').text()).toContain('weighed')
+    const claimed = { ...peer, mass_weighed: false }
+    const other = await show(PeerList, { props: { peers: [claimed] } })
+    expect(other.page.get('td.claim').text()).toContain('claimed')
   })
 
   it('shows who changed what, without the count of versions', async () => {

@@ -422,7 +422,7 @@ describe('the steps', () => {
 
 describe('the motor file', () => {
   const figure = (v: number | null, u: number | null, reason = '') => ({
-    value: v, u, n: 1, origin: 'measured', reason,
+    value: v, u, n: 1, origin: 'measured', reason, assumed: u === 9,
   }) // prettier-ignore
   it('holds claims against measurements and says what is not told apart', async () => {
     serve(base)
@@ -430,9 +430,14 @@ describe('the motor file', () => {
       quantity: label, label, unit: 'rpm/V', said: 1900, source: 'label',
       measured: figure(off === null ? null : 1800, 9, 'no run without a propeller'),
       measured_from: '', deviation_pct: figure(off, 0.5, 'x'), resolved,
+      reached_pct: figure(null, null, 'no limit'),
     }) // prettier-ignore
+    const rating = {
+      ...against('Rated current', false, 0), deviation_pct: figure(null, null, 'a rating is a limit'),
+      reached_pct: figure(80.2, 1.0),
+    } // prettier-ignore
     const file = aMotorFile({
-      against_claims: [against('kV', true, -5.3), against('Other', false, 0.4), against('None', false, null)],
+      against_claims: [against('kV', true, -5.3), against('Other', false, 0.4), against('None', false, null), rating],
       claims: [{ id: 1, quantity: 'bearings', label: 'Bearings', value: null, words: 'sealed', unit: '', source: 'box', version: 1 }],
     }) // prettier-ignore
     const { page } = await show(AgainstSheet, { props: { file } })
@@ -440,7 +445,12 @@ describe('the motor file', () => {
     expect(rows[0]).toContain('differs')
     expect(rows[1]).toContain('not told apart')
     expect(rows[2]).toContain('no run without a propeller')
-    expect(rows[3]).toContain('sealed')
+    // A rating is a limit: the share that was reached is told, and no deviation.
+    expect(rows[3]).toContain('80.2')
+    expect(rows[3]).toContain('of the rating reached')
+    expect(rows[3]).not.toContain('differs')
+    expect(rows[4]).toContain('sealed')
+    expect(rows[0]).toContain('partly assumed')
   })
 
   it('notes an incident', async () => {

@@ -34,16 +34,27 @@ const { data: detail } = useQuery(
       <p class="line">
         <RouterLink :to="`/runs/${run.id}`">Run {{ run.id }}</RouterLink>
         <span
-          >thrust <Figure :value="run.max_thrust_gf?.value" :u="run.max_thrust_gf?.u" unit="gf"
+          >thrust
+          <Figure
+            :value="run.max_thrust_gf?.value"
+            :u="run.max_thrust_gf?.u"
+            :assumed="run.max_thrust_gf?.assumed"
+            unit="gf"
         /></span>
         <span
-          >current <Figure :value="run.max_current_a?.value" :u="run.max_current_a?.u" unit="A"
+          >current
+          <Figure
+            :value="run.max_current_a?.value"
+            :u="run.max_current_a?.u"
+            :assumed="run.max_current_a?.assumed"
+            unit="A"
         /></span>
         <span
           >best
           <Figure
             :value="run.best_efficiency_g_per_w?.value"
             :u="run.best_efficiency_g_per_w?.u"
+            :assumed="run.best_efficiency_g_per_w?.assumed"
             unit="gf/W"
         /></span>
         <span v-if="run.warning_count"

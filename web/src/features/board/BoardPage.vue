@@ -127,7 +127,12 @@ function take(id: number, path: string) {
               }}</span>
             </td>
             <td class="num">
-              <Figure :value="run.max_thrust_gf?.value" :u="run.max_thrust_gf?.u" unit="gf" />
+              <Figure
+                :value="run.max_thrust_gf?.value"
+                :u="run.max_thrust_gf?.u"
+                :assumed="run.max_thrust_gf?.assumed"
+                unit="gf"
+              />
             </td>
             <td class="soft small">{{ dateTime(run.started_at) }}</td>
           </tr>

@@ -181,7 +181,8 @@ async function freeze() {
         class="small crossing"
       >
         The power of runs {{ crossing.run_a }} and {{ crossing.run_b }} crosses at
-        {{ Math.round(crossing.thrust_gf) }} gf.
+        {{ Math.round(crossing.thrust_gf) }} gf; they differ measurably below
+        {{ Math.round(crossing.from_gf) }} and above {{ Math.round(crossing.to_gf) }} gf.
       </p>
     </section>
     <LikeWithLike :comparison="comparison">

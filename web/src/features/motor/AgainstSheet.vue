@@ -31,7 +31,7 @@ const others = computed(() =>
           <th></th>
           <th class="num">Claimed</th>
           <th class="num">Measured</th>
-          <th class="num">Deviation</th>
+          <th class="num">Deviation, or share of a rating</th>
         </tr>
       </thead>
       <tbody>
@@ -45,6 +45,7 @@ const others = computed(() =>
             <Figure
               :value="row.measured.value"
               :u="row.measured.u"
+              :assumed="row.measured.assumed"
               :unit="row.unit"
               :reason="row.measured.reason"
               :estimated="row.measured.origin === 'estimated'"
@@ -52,9 +53,20 @@ const others = computed(() =>
             <div class="soft small">{{ row.measured_from || row.measured.reason }}</div>
           </td>
           <td class="num">
+            <template v-if="row.reached_pct.value !== null">
+              <Figure
+                :value="row.reached_pct.value"
+                :u="row.reached_pct.u"
+                :assumed="row.reached_pct.assumed"
+                unit="%"
+              />
+              <div class="small soft">of the rating reached</div>
+            </template>
             <Figure
+              v-else
               :value="row.deviation_pct.value"
               :u="row.deviation_pct.u"
+              :assumed="row.deviation_pct.assumed"
               unit="%"
               :reason="row.measured.reason"
             />

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** Motors near in size, mass, kV and price, by what is claimed and paid. */
+/** Motors near in size, mass, kV and price: the mass as weighed once it is, the rest as claimed. */
 import type { Schemas } from '@/api/client'
 import Figure from '@/figures/Figure.vue'
 import MotorMark from '@/figures/MotorMark.vue'
@@ -7,7 +7,7 @@ import MotorMark from '@/figures/MotorMark.vue'
 defineProps<{ peers: Schemas['Peer'][] }>()
 const WORDS: Record<string, string> = {
   stator_volume_mm3: 'stator volume',
-  mass_g: 'claimed mass',
+  mass_g: 'mass',
   kv_rpm_per_v: 'kV label',
   price: 'price',
 }
@@ -23,7 +23,7 @@ const WORDS: Record<string, string> = {
         <th>Motor</th>
         <th class="num">Stator</th>
         <th class="num">kV label</th>
-        <th class="num">Claimed mass</th>
+        <th class="num">Mass</th>
         <th>Near in</th>
       </tr>
     </thead>
@@ -35,8 +35,11 @@ const WORDS: Record<string, string> = {
         </td>
         <td class="num"><Figure :value="peer.traits.stator_volume_mm3" unit="mm³" /></td>
         <td class="num"><Figure :value="peer.traits.kv_rpm_per_v" unit="rpm/V" /></td>
-        <td class="num">
-          <Figure :value="peer.traits.mass_g" unit="g" reason="no mass claimed" />
+        <td class="num" :class="{ claim: !peer.mass_weighed }">
+          <Figure :value="peer.traits.mass_g" unit="g" reason="neither weighed nor claimed" />
+          <div v-if="peer.traits.mass_g" class="soft small">
+            {{ peer.mass_weighed ? 'weighed' : 'claimed' }}
+          </div>
         </td>
         <td class="soft small">{{ peer.compared.map((key) => WORDS[key] ?? key).join(', ') }}</td>
       </tr>

@@ -58,6 +58,7 @@ const table = computed(() => ({
   ]),
 }))
 const summary = computed(() => Object.entries(run.value?.result?.summary ?? {}))
+const someAssumed = computed(() => summary.value.some(([, figure]) => figure?.assumed))
 
 async function rebuild() {
   problem.value = ''
@@ -172,7 +173,12 @@ async function rebuild() {
     <section v-if="run.result" class="sheet">
       <h2>
         Summary
-        <span class="soft">± is the standard uncertainty with all that the stand declares</span>
+        <span class="soft"
+          >± is the standard uncertainty: scatter, zero and the accuracy of the meters<template
+            v-if="someAssumed"
+            >; <sup>a</sup> where nobody declared that, and it is assumed</template
+          ></span
+        >
       </h2>
       <dl class="summary">
         <div v-for="[name, figure] in summary" :key="name">
@@ -181,6 +187,7 @@ async function rebuild() {
             <Figure
               :value="figure?.value"
               :u="figure?.u"
+              :assumed="figure?.assumed"
               :unit="unitOf(name)"
               :reason="run.result.absent[name]?.note"
             />

@@ -50,15 +50,26 @@ function toggle(id: number, on: boolean) {
         <td class="when">{{ run.propeller_name }}</td>
         <td class="small when wide">{{ run.supply_name || '—' }}</td>
         <td class="num">
-          <Figure :value="run.max_thrust_gf?.value" :u="run.max_thrust_gf?.u" unit="gf" />
+          <Figure
+            :value="run.max_thrust_gf?.value"
+            :u="run.max_thrust_gf?.u"
+            :assumed="run.max_thrust_gf?.assumed"
+            unit="gf"
+          />
         </td>
         <td class="num">
-          <Figure :value="run.max_current_a?.value" :u="run.max_current_a?.u" unit="A" />
+          <Figure
+            :value="run.max_current_a?.value"
+            :u="run.max_current_a?.u"
+            :assumed="run.max_current_a?.assumed"
+            unit="A"
+          />
         </td>
         <td class="num">
           <Figure
             :value="run.best_efficiency_g_per_w?.value"
             :u="run.best_efficiency_g_per_w?.u"
+            :assumed="run.best_efficiency_g_per_w?.assumed"
             unit=""
           />
         </td>
