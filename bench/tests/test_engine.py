@@ -10,9 +10,9 @@ from spindle_bench.limits import Limits
 from spindle_bench.rehearsal import rehearse
 from spindle_bench.stand.device import SimulatedStand
 from spindle_bench.states import Outcome, State
-from spindle_core.operating_point import solve
+from spindle_core.model.operating_point import solve
 from spindle_core.reduction import reduce_trace
-from spindle_core.trace import Trace
+from spindle_core.run.trace import Trace
 
 from .conftest import cause, make_plan, only_end, running, until_cut
 

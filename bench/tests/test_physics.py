@@ -5,7 +5,7 @@ import dataclasses
 import pytest
 
 from spindle_bench.stand.physics import Mounted, Physics, TrueMotor, TrueSupply
-from spindle_core.operating_point import Motor, Propeller, solve
+from spindle_core.model.operating_point import Motor, Propeller, solve
 
 MOTOR = TrueMotor(Motor(1900, 0.15, 1.2, 2e-5), 2e-6, 30.0, copper_share=0.0)
 PROP = Propeller(5.1, 0.21, 0.145)

@@ -9,10 +9,10 @@ from spindle_bench.errors import PlanError
 from spindle_bench.stand import script, world
 from spindle_bench.stand.physics import Mounted, Physics, TrueMotor, TrueSupply
 from spindle_bench.stand.sensors import Sensors
-from spindle_core.operating_point import Motor, Propeller
+from spindle_core.model.operating_point import Motor, Propeller
 from spindle_core.reduction import reduce_trace
-from spindle_core.run_facts import RunFacts
-from spindle_core.trace import Trace
+from spindle_core.run.facts import RunFacts
+from spindle_core.run.trace import Trace
 
 from .conftest import FACTS
 

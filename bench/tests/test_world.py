@@ -5,7 +5,7 @@ import pytest
 from spindle_bench.errors import PlanError
 from spindle_bench.stand import world
 from spindle_bench.stand.physics import Physics
-from spindle_core.operating_point import solve
+from spindle_core.model.operating_point import solve
 
 from .conftest import FACTS
 

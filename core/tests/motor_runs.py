@@ -3,9 +3,9 @@
 import numpy as np
 from runs import EXACT
 
-from spindle_core.operating_point import Motor, Propeller, solve
-from spindle_core.run_facts import RunFacts
-from spindle_core.trace import Trace
+from spindle_core.model.operating_point import Motor, Propeller, solve
+from spindle_core.run.facts import RunFacts
+from spindle_core.run.trace import Trace
 
 MOTOR = Motor(1900.0, 0.085, 0.5, 2.4e-5)
 WARM_PER_A2S = 6.0e-6

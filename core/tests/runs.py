@@ -2,9 +2,9 @@
 
 import numpy as np
 
-from spindle_core.quantities import CHANNELS
-from spindle_core.stand import Stand
-from spindle_core.trace import Trace
+from spindle_core.figures.quantities import CHANNELS
+from spindle_core.run.stand import Stand
+from spindle_core.run.trace import Trace
 
 EXACT = Stand(calibration=dict.fromkeys(CHANNELS, 0.0), gravity_m_per_s2=9.80665, name="exact")
 """A stand whose meters somebody declared exact: what is left of u is the run's own scatter."""

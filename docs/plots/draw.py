@@ -18,20 +18,20 @@ from matplotlib.figure import Figure
 from spindle_bench.stand import script
 from spindle_bench.stand.physics import Mounted, Physics, TrueMotor, TrueSupply
 from spindle_bench.stand.sensors import Sensors
-from spindle_core.autocorrelation import standard_error_of_mean
-from spindle_core.comparison import compare
+from spindle_core.compare.delta import compare
+from spindle_core.figures.autocorrelation import standard_error_of_mean
+from spindle_core.figures.measured import Measured
 from spindle_core.identification.blocks import blocks_of
 from spindle_core.identification.motor import identify_motor
-from spindle_core.measured import Measured
-from spindle_core.operating_point import Motor, Propeller
-from spindle_core.rank_confidence import rank_confidence
+from spindle_core.model.operating_point import Motor, Propeller
+from spindle_core.rank.rank_confidence import rank_confidence
+from spindle_core.rank.scoring import Criterion, Entry
 from spindle_core.reduction import reduce_trace
 from spindle_core.reduction.ramp_sweep import find_sweep
 from spindle_core.reduction.ramp_ways import Ways
-from spindle_core.run_facts import RunFacts
-from spindle_core.scoring import Criterion, Entry
-from spindle_core.tare import find_tare
-from spindle_core.trace import Trace
+from spindle_core.run.facts import RunFacts
+from spindle_core.run.tare import find_tare
+from spindle_core.run.trace import Trace
 
 FOLDER = Path(__file__).parent
 INK, SOFT, ACCENT, SECOND = "#22303c", "#9aa7b1", "#b4532a", "#2d6f73"

@@ -6,8 +6,8 @@ import math
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 
-from spindle_core.measured import Absent, Measured
-from spindle_core.peers import peers
+from spindle_core.figures.measured import Absent, Measured
+from spindle_core.intake.peers import peers
 from spindle_server.board.selectors import board
 from spindle_server.demo.no_load_runs import no_load_log
 from spindle_server.intake.evidence import against_claims, measured_figures

@@ -4,7 +4,7 @@ import datetime
 
 import pytest
 
-from spindle_core.lead_wire import mass_per_length_from_gauge
+from spindle_core.motor.lead_wire import mass_per_length_from_gauge
 from spindle_server.intake.models import Claim, MotorModel, Sample, Weighing
 from spindle_server.intake.services import take_in_motor
 from spindle_server.teardown.services import record_observation

@@ -7,8 +7,8 @@ from typing import Any
 
 from spindle_bench.engine import Engine
 from spindle_bench.limits import reading, states
-from spindle_core.measured import Absent
-from spindle_core.thermal import DEFAULT_CASE_TIME_CONSTANT_S, cooling_time_s
+from spindle_core.figures.measured import Absent
+from spindle_core.model.thermal import DEFAULT_CASE_TIME_CONSTANT_S, cooling_time_s
 
 FRAMES_PER_S = 20.0
 READY_RISE_K = 5.0

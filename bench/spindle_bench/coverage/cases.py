@@ -10,17 +10,18 @@ import numpy as np
 from spindle_bench.coverage.day import Day
 from spindle_bench.stand import script
 from spindle_bench.stand.physics import TrueMotor
-from spindle_core.autocorrelation import standard_error_of_mean
-from spindle_core.comparison_table import ComparedRun, read_at
-from spindle_core.constants import COPPER_TEMPERATURE_COEFFICIENT_PER_K
+from spindle_core.compare.table import ComparedRun, read_at
+from spindle_core.figures.arrays import Floats
+from spindle_core.figures.autocorrelation import standard_error_of_mean
+from spindle_core.figures.constants import COPPER_TEMPERATURE_COEFFICIENT_PER_K
+from spindle_core.figures.measured import Absent, Measured, difference
 from spindle_core.identification import identify
-from spindle_core.measured import Absent, Measured, difference
 from spindle_core.reduction import Reduction, reduce_trace
 from spindle_core.reduction.bursts import largest_mean, window_samples
 from spindle_core.reduction.flywheel import PEAK_SHARE
 from spindle_core.reduction.result import Figure, Point
 from spindle_core.reduction.spin_up import BIN_RPM
-from spindle_core.trace import Floats, Trace
+from spindle_core.run.trace import Trace
 
 K_95 = 1.96
 

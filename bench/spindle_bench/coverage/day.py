@@ -9,12 +9,12 @@ import numpy as np
 from spindle_bench.stand import script, world
 from spindle_bench.stand.physics import Mounted, Physics, TrueMotor, TrueSupply
 from spindle_bench.stand.sensors import RESOLUTION, Sensors
-from spindle_core.air import air_density_kg_per_m3
-from spindle_core.operating_point import Motor, Propeller
-from spindle_core.propeller import estimate_coefficients
-from spindle_core.run_facts import RunFacts
-from spindle_core.stand import GRAVITY_RELATIVE_U, Stand
-from spindle_core.trace import Trace
+from spindle_core.model.air import air_density_kg_per_m3
+from spindle_core.model.operating_point import Motor, Propeller
+from spindle_core.model.propeller import estimate_coefficients
+from spindle_core.run.facts import RunFacts
+from spindle_core.run.stand import GRAVITY_RELATIVE_U, Stand
+from spindle_core.run.trace import Trace
 
 INERTIA_RELATIVE_U = 0.003
 

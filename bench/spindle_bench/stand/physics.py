@@ -1,6 +1,6 @@
 """What turns, pulls and heats: motor, propeller, ESC and supply, integrated in small steps.
 
-The equations are those of :mod:`spindle_core.operating_point` with inertia and heat added; the
+The equations are those of :mod:`spindle_core.model.operating_point` with inertia and heat added; the
 tests hold the steady state of this integration against that closed solution.
 """
 
@@ -10,8 +10,8 @@ import math
 from collections import deque
 from dataclasses import dataclass, field
 
-from spindle_core.constants import COPPER_TEMPERATURE_COEFFICIENT_PER_K, NEWTON_PER_GF
-from spindle_core.operating_point import Motor, Propeller, propeller_torque_coefficient
+from spindle_core.figures.constants import COPPER_TEMPERATURE_COEFFICIENT_PER_K, NEWTON_PER_GF
+from spindle_core.model.operating_point import Motor, Propeller, propeller_torque_coefficient
 
 LONGEST_STEP_S = 0.002
 

@@ -13,7 +13,7 @@ import numpy as np
 
 from spindle_bench.stand.physics import Physics
 from spindle_bench.stand.sensors import CHANNEL_NAMES, Sensors
-from spindle_core.trace import Floats
+from spindle_core.figures.arrays import Floats
 
 Throttle = Callable[[float], float]
 """Time [s] → commanded throttle [%]."""

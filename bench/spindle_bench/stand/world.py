@@ -12,9 +12,9 @@ from dataclasses import dataclass
 
 from spindle_bench.errors import PlanError
 from spindle_bench.stand.physics import Mounted, TrueMotor, TrueSupply
-from spindle_core.operating_point import Motor, Propeller
-from spindle_core.propeller import estimate_coefficients
-from spindle_core.size_code import Basis, parse_size_code
+from spindle_core.model.operating_point import Motor, Propeller
+from spindle_core.model.propeller import estimate_coefficients
+from spindle_core.motor.size_code import Basis, parse_size_code
 
 
 @dataclass(frozen=True, slots=True)

@@ -5,27 +5,27 @@ from __future__ import annotations
 import argparse
 from typing import Any
 
-from spindle_core.air import air_density_kg_per_m3
-from spindle_core.best_load import best_load
-from spindle_core.claims import check_ratings
 from spindle_core.errors import QuantityError
+from spindle_core.figures.measured import Measured, Origin
 from spindle_core.formats.plain import plain
-from spindle_core.lead_wire import (
+from spindle_core.intake.claims import check_ratings
+from spindle_core.intake.mounting_screw import screw_reach
+from spindle_core.intake.propeller_code import parse_propeller_code
+from spindle_core.intake.propeller_fit import Hub, Ring, Shaft, fits, propeller_fit
+from spindle_core.model.air import air_density_kg_per_m3
+from spindle_core.model.best_load import best_load
+from spindle_core.model.propeller import FAMILY_FACTORS, estimate_coefficients
+from spindle_core.model.thermal import cooling_time_s
+from spindle_core.motor.lead_wire import (
     Weighing,
     lead_resistance_ohm_per_m,
     mass_at_length,
     mass_per_length_from_gauge,
     mass_per_length_from_weighings,
 )
-from spindle_core.measured import Measured, Origin
-from spindle_core.mounting_screw import screw_reach
-from spindle_core.propeller import FAMILY_FACTORS, estimate_coefficients
-from spindle_core.propeller_code import parse_propeller_code
-from spindle_core.propeller_fit import Hub, Ring, Shaft, fits, propeller_fit
-from spindle_core.size_code import parse_size_code, propose_basis, stator_volume_mm3
-from spindle_core.temperature_ceiling import temperature_ceiling
-from spindle_core.thermal import cooling_time_s
-from spindle_core.winding import slots_and_poles
+from spindle_core.motor.size_code import parse_size_code, propose_basis, stator_volume_mm3
+from spindle_core.motor.temperature_ceiling import temperature_ceiling
+from spindle_core.motor.winding import slots_and_poles
 
 Arguments = tuple[tuple[str, dict[str, Any]], ...]
 _NUMBER: dict[str, Any] = {"type": float, "required": True}

@@ -6,11 +6,11 @@ import argparse
 from pathlib import Path
 from typing import Any
 
-from spindle_core.cli.cohort import read_motors, read_run
 from spindle_core.cli.files import logs_in, naming
-from spindle_core.cohort.candidates import candidates
+from spindle_core.cli.report import read_motors, read_run
 from spindle_core.formats.craft_json import read_craft
 from spindle_core.formats.plain import plain
+from spindle_core.match.candidates import candidates
 from spindle_core.match.electrics import pack_need
 from spindle_core.match.picks import match, pick
 

@@ -10,9 +10,9 @@ from spindle_core.cli.files import load, logs_in, naming
 from spindle_core.errors import QuantityError
 from spindle_core.formats.plain import plain
 from spindle_core.identification import Identification, MotorFit, PropellerFit, identify
-from spindle_core.in_flight import in_flight
-from spindle_core.operating_point import Motor, Propeller
-from spindle_core.supply import BenchSupply, settle
+from spindle_core.model.in_flight import in_flight
+from spindle_core.model.operating_point import Motor, Propeller
+from spindle_core.model.supply import BenchSupply, settle
 
 
 def add_commands(commands: Any) -> None:

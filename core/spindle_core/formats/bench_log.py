@@ -16,18 +16,19 @@ import pyarrow as pa
 import pyarrow.csv as pa_csv
 
 from spindle_core.errors import LogFormatError
+from spindle_core.figures.arrays import Floats
+from spindle_core.figures.instruments import INSTRUMENTS
+from spindle_core.figures.quantities import CHANNELS, RUN_KINDS, TIME_COLUMN
 from spindle_core.formats.bench_log_faults import find_fault
-from spindle_core.instruments import INSTRUMENTS
-from spindle_core.quantities import CHANNELS, RUN_KINDS, TIME_COLUMN
-from spindle_core.run_facts import facts_from_header
-from spindle_core.stand import (
+from spindle_core.run.facts import facts_from_header
+from spindle_core.run.stand import (
     CALIBRATION_SUFFIX,
     INSTRUMENT_SUFFIX,
     REPEATABILITY_KEY,
     RESOLUTION_SUFFIX,
     stand_from_header,
 )
-from spindle_core.trace import Floats, Trace
+from spindle_core.run.trace import Trace
 
 FORMAT = "bench-log/1"
 

@@ -8,7 +8,7 @@ import math
 from typing import Any
 
 from spindle_core.errors import LogFormatError
-from spindle_core.quantities import CHANNELS, TIME_COLUMN
+from spindle_core.figures.quantities import CHANNELS, TIME_COLUMN
 
 
 def find_fault(body: str, names: list[str], first_line: int) -> LogFormatError:

@@ -8,10 +8,10 @@ from typing import Any
 import numpy as np
 
 from spindle_core.errors import LogFormatError
+from spindle_core.figures.arrays import Floats
+from spindle_core.figures.quantities import CHANNELS, TIME_COLUMN
 from spindle_core.formats.bench_log import FORMAT, BenchLog, write_bench_log
 from spindle_core.formats.bench_log import read_bench_log as read_csv
-from spindle_core.quantities import CHANNELS, TIME_COLUMN
-from spindle_core.trace import Floats
 
 
 def write_bench_log_json(log: BenchLog) -> bytes:

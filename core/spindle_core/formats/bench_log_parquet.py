@@ -10,9 +10,9 @@ import pyarrow as pa
 import pyarrow.parquet as pq
 
 from spindle_core.errors import LogFormatError
+from spindle_core.figures.quantities import CHANNELS, TIME_COLUMN
 from spindle_core.formats.bench_log import FORMAT, BenchLog, check_expanded
 from spindle_core.formats.bench_log_json import rebuilt
-from spindle_core.quantities import CHANNELS, TIME_COLUMN
 
 _HEADER_KEY = b"bench-log"
 

@@ -10,8 +10,8 @@ from typing import Any
 
 import numpy as np
 
+from spindle_core.figures.measured import Absent, Measured
 from spindle_core.formats.result_json import figure_to_json
-from spindle_core.measured import Absent, Measured
 
 
 def plain(value: Any) -> Any:

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from typing import Any
 
-from spindle_core.measured import Absent, Measured, Origin
-from spindle_core.outliers import Outlier
+from spindle_core.figures.measured import Absent, Measured, Origin
+from spindle_core.figures.outliers import Outlier
 from spindle_core.reduction.result import Figure, Point, Reduction, Remark
 
 _PLACES = ("start_s", "used_from_s", "end_s", "settled")

@@ -10,8 +10,8 @@ import pyarrow as pa
 import pyarrow.parquet as pq
 
 from spindle_core.errors import CoreError
-from spindle_core.quantities import TIME_COLUMN
-from spindle_core.trace import Floats
+from spindle_core.figures.arrays import Floats
+from spindle_core.figures.quantities import TIME_COLUMN
 
 
 def encode_segment(time_s: Floats, channels: Mapping[str, Floats]) -> bytes:

@@ -18,10 +18,10 @@ from openpyxl.styles import Font
 from openpyxl.utils.exceptions import InvalidFileException
 
 from spindle_core.errors import LogFormatError
+from spindle_core.figures.measured import Absent
+from spindle_core.figures.quantities import CHANNELS, TIME_COLUMN
 from spindle_core.formats.bench_log import FORMAT, BenchLog, check_expanded
 from spindle_core.formats.bench_log_json import rebuilt
-from spindle_core.measured import Absent
-from spindle_core.quantities import CHANNELS, TIME_COLUMN
 from spindle_core.reduction.result import Figure, Reduction
 
 MOST_ROWS = 1_048_575

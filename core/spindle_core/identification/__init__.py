@@ -14,7 +14,7 @@ from spindle_core.identification.blocks import Block, blocks_of
 from spindle_core.identification.motor import MotorFit, identify_motor
 from spindle_core.identification.propeller import PropellerFit, identify_propeller
 from spindle_core.reduction.result import Remark
-from spindle_core.trace import Trace
+from spindle_core.run.trace import Trace
 
 __all__ = ["Block", "Identification", "MotorFit", "PropellerFit", "identify"]
 

@@ -13,15 +13,17 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from spindle_core.autocorrelation import time_for_a_mean
 from spindle_core.errors import ReductionError
-from spindle_core.plateau import filled_forward, find_plateaus
+from spindle_core.figures.arrays import Floats
+from spindle_core.figures.autocorrelation import time_for_a_mean
 from spindle_core.reduction import cleaning
 from spindle_core.reduction.bursts import full_throttle_spans
 from spindle_core.reduction.figures import hidden_by_rounding
+from spindle_core.reduction.plateau import filled_forward, find_plateaus
 from spindle_core.reduction.result import Remark
-from spindle_core.stand import Stand
-from spindle_core.trace import Floats, Trace
+from spindle_core.run.duty import known_duty
+from spindle_core.run.stand import Stand
+from spindle_core.run.trace import Trace
 
 BLOCK_S = 0.5
 FEWEST_SAMPLES = 8
@@ -114,15 +116,16 @@ def _spans(trace: Trace) -> list[tuple[int, int]]:
 
 
 def _duty(trace: Trace, part: slice) -> float | None:
-    if trace.has("duty"):
-        value = _median(trace.get("duty")[part])
-        return value if math.isfinite(value) and 0.02 < value <= 1.0 else None
-    if not trace.has("throttle_pct"):
+    """Known duty of a stretch; a log without throttle and duty has only full throttle in it."""
+
+    def middle(name: str) -> float | None:
+        return _median(trace.get(name)[part]) if trace.has(name) else None
+
+    if not trace.has("duty") and not trace.has("throttle_pct"):
         return 1.0
-    level = _median(trace.get("throttle_pct")[part])
-    if level >= 99.0:
-        return 1.0
-    return level / 100.0 if trace.facts.esc_linear and level > 2.0 else None
+    return known_duty(
+        duty=middle("duty"), throttle_pct=middle("throttle_pct"), esc_linear=trace.facts.esc_linear
+    )
 
 
 def _median(samples: Floats) -> float:

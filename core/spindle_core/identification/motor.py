@@ -15,14 +15,14 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from spindle_core.constants import COPPER_TEMPERATURE_COEFFICIENT_PER_K
+from spindle_core.figures.arrays import Floats
+from spindle_core.figures.constants import COPPER_TEMPERATURE_COEFFICIENT_PER_K
+from spindle_core.figures.measured import Absent, Measured, Origin
 from spindle_core.identification.blocks import WINDING_TIMES_S, Block, stands_of
 from spindle_core.identification.no_load import NoLoad, identify_no_load
-from spindle_core.measured import Absent, Measured, Origin
-from spindle_core.operating_point import Motor
+from spindle_core.model.operating_point import Motor
 from spindle_core.reduction.result import Figure, Remark
-from spindle_core.stand import weighted_gains
-from spindle_core.trace import Floats
+from spindle_core.run.stand import weighted_gains
 
 WINDING_HALF_WIDTH_K = 2.0
 """What a winding without copper losses may differ from the case in a run (rectangular)."""
@@ -73,7 +73,7 @@ class MotorFit:
         return isinstance(self.kv_rpm_per_v, Measured) and isinstance(self.resistance_ohm, Measured)
 
     def model(self) -> Motor | Absent:
-        """The constants as a motor for :func:`spindle_core.operating_point.solve`."""
+        """The constants as a motor for :func:`spindle_core.model.operating_point.solve`."""
         if isinstance(self.kv_rpm_per_v, Absent):
             return self.kv_rpm_per_v
         if isinstance(self.resistance_ohm, Absent):

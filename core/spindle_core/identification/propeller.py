@@ -13,15 +13,21 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from spindle_core.constants import METRE_PER_INCH, NEWTON_PER_GF, REFERENCE_AIR_DENSITY_KG_PER_M3
 from spindle_core.errors import CoreError
+from spindle_core.figures.arrays import Floats
+from spindle_core.figures.constants import (
+    METRE_PER_INCH,
+    NEWTON_PER_GF,
+    REFERENCE_AIR_DENSITY_KG_PER_M3,
+)
+from spindle_core.figures.measured import Absent, Measured, Origin
 from spindle_core.identification.motor import MotorFit
-from spindle_core.measured import Absent, Measured, Origin
-from spindle_core.operating_point import Motor, Propeller
+from spindle_core.model.operating_point import Motor, Propeller
 from spindle_core.reduction import reduce_trace
 from spindle_core.reduction.result import Figure, Point, Remark
-from spindle_core.stand import weighted_gains
-from spindle_core.trace import Floats, Trace
+from spindle_core.run.duty import known_duty
+from spindle_core.run.stand import weighted_gains
+from spindle_core.run.trace import Trace
 
 KNOWN_AIR_RELATIVE_U = 0.004
 """±1 K, ±1 hPa and unknown humidity together move the density by about 0.4 %."""
@@ -52,7 +58,7 @@ class PropellerFit:
     runs: int
 
     def model(self) -> Propeller | Absent:
-        """The propeller for :func:`spindle_core.operating_point.solve`."""
+        """The propeller for :func:`spindle_core.model.operating_point.solve`."""
         if isinstance(self.ct, Absent):
             return self.ct
         if isinstance(self.cp, Absent):
@@ -196,25 +202,17 @@ def _shaft(
     if torque is not None:
         return torque.value * omega, torque.scatter * omega
     current = _measured(point, "current_a")
-    duty = _duty(trace, point)
+    duty = known_duty(
+        duty=_of(point, "duty"),
+        throttle_pct=_of(point, "throttle_pct"),
+        esc_linear=trace.facts.esc_linear,
+    )
     if isinstance(model, Absent) or current is None or duty is None:
         return None
     idle = model.no_load_current_a + model.no_load_slope_a_per_rpm * speed.value
     kt = model.torque_constant_nm_per_a
     u = math.hypot(current.scatter / duty, doubt.u(speed.value))
     return kt * (current.value / duty - idle) * omega, kt * u * omega
-
-
-def _duty(trace: Trace, point: Point) -> float | None:
-    duty = _measured(point, "duty")
-    if duty is not None and duty.value > 0:
-        return duty.value
-    throttle = _of(point, "throttle_pct")
-    if throttle is None:
-        return None
-    if throttle >= 99.0:
-        return 1.0
-    return throttle / 100.0 if trace.facts.esc_linear and throttle > 2 else None
 
 
 def _measured(point: Point, name: str) -> Measured | None:

@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from enum import StrEnum
 
 from spindle_core.errors import QuantityError
-from spindle_core.measured import Measured, Origin, component, last_digit, propagate, ratio
+from spindle_core.figures.measured import Measured, Origin, component, last_digit, propagate, ratio
 
 COAXIAL_THRUST_SHARE, COAXIAL_HALF_WIDTH = 0.85, 0.05
 """Thrust of a coaxial pair relative to two free propellers, estimated (0.80 to 0.90)."""

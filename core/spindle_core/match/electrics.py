@@ -6,7 +6,7 @@ import math
 from dataclasses import dataclass
 
 from spindle_core.errors import QuantityError
-from spindle_core.measured import Absent
+from spindle_core.figures.measured import Absent
 
 STANDARD_ESC_A = (
     5, 6, 8, 10, 12, 15, 20, 25, 30, 35, 40, 45, 50, 55, 60, 65, 70, 80, 90, 100, 120, 150,

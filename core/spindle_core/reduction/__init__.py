@@ -20,7 +20,7 @@ from spindle_core.reduction import (
     steps,
 )
 from spindle_core.reduction.result import Point, Reduction, Remark
-from spindle_core.trace import Trace
+from spindle_core.run.trace import Trace
 
 __all__ = ["REDUCERS", "Point", "Reduction", "Remark", "reduce_trace"]
 

@@ -7,16 +7,17 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from spindle_core.autocorrelation import (
+from spindle_core.figures.arrays import Bools, Floats
+from spindle_core.figures.autocorrelation import (
     integrated_autocorrelation_time,
     mean_variance_share,
     time_for_a_mean,
 )
-from spindle_core.measured import Absent
-from spindle_core.plateau import filled_forward
-from spindle_core.trace import Bools, Floats, Trace
+from spindle_core.figures.measured import Absent
+from spindle_core.reduction.plateau import filled_forward
+from spindle_core.run.duty import FULL_THROTTLE_PCT
+from spindle_core.run.trace import Trace
 
-FULL_THROTTLE_PCT = 99.0
 BURST_WINDOW_S = 0.05
 Span = tuple[int, int]
 

@@ -14,14 +14,15 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 from scipy.ndimage import median_filter
 
-from spindle_core.measured import Measured
-from spindle_core.outliers import Outlier, outlier_mask
-from spindle_core.plateau import REST_BELOW_PCT, filled_forward
-from spindle_core.quantities import CHANNELS
+from spindle_core.figures.arrays import Bools, Floats
+from spindle_core.figures.measured import Measured
+from spindle_core.figures.outliers import Outlier, outlier_mask
+from spindle_core.figures.quantities import CHANNELS
+from spindle_core.reduction.plateau import REST_BELOW_PCT, filled_forward
 from spindle_core.reduction.plausible import check_units, in_microseconds
 from spindle_core.reduction.result import Remark
-from spindle_core.tare import Tare, find_tare
-from spindle_core.trace import WARM_START_K, Bools, Floats, Trace
+from spindle_core.run.tare import Tare, find_tare
+from spindle_core.run.trace import WARM_START_K, Trace
 
 LOST_SPEED_LOW, LOST_SPEED_HIGH = 0.6, 1.7
 """A speed outside these multiples of its surroundings is no speed but a lost signal."""

@@ -13,14 +13,16 @@ from dataclasses import replace
 import numpy as np
 
 from spindle_core.errors import ReductionError
-from spindle_core.measured import Absent, Measured, component, ratio
-from spindle_core.plateau import REST_BELOW_PCT, filled_forward
+from spindle_core.figures.arrays import Floats
+from spindle_core.figures.measured import Absent, Measured, component, ratio
 from spindle_core.reduction import cleaning
 from spindle_core.reduction.cleaning import Cleaning
 from spindle_core.reduction.peak import mean_over
+from spindle_core.reduction.plateau import REST_BELOW_PCT, filled_forward
 from spindle_core.reduction.result import Figure, Point, Reduction
 from spindle_core.reduction.spin_up import BIN_RPM, SpinUp, coast_drag, spin_up
-from spindle_core.trace import Floats, Trace
+from spindle_core.run.duty import known_duty
+from spindle_core.run.trace import Trace
 
 ASSUMED_INERTIA = 0.01
 """What an inertia without its u may be off (half-width, relative)."""
@@ -324,13 +326,14 @@ def _kv(work: Cleaning, zero_speed: Figure, span: Span) -> Figure:
 
 
 def _duty(work: Cleaning, part: slice) -> float | None:
-    duty = work.get("duty")
-    if duty is not None and np.isfinite(duty[part]).any():
-        return float(np.nanmedian(duty[part]))
-    throttle = work.get("throttle_pct")
-    if throttle is None or not np.isfinite(throttle[part]).any():
-        return None
-    level = float(np.nanmedian(throttle[part]))
-    if level >= 99.0:
-        return 1.0
-    return level / 100.0 if work.trace.facts.esc_linear else None
+    def middle(name: str) -> float | None:
+        samples = work.get(name)
+        if samples is None or not np.isfinite(samples[part]).any():
+            return None
+        return float(np.nanmedian(samples[part]))
+
+    return known_duty(
+        duty=middle("duty"),
+        throttle_pct=middle("throttle_pct"),
+        esc_linear=work.trace.facts.esc_linear,
+    )

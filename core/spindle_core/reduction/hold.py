@@ -11,12 +11,12 @@ import math
 from collections.abc import Sequence
 
 from spindle_core.errors import ReductionError
-from spindle_core.measured import Absent, Measured, component, propagate
+from spindle_core.figures.measured import Absent, Measured, component, propagate
 from spindle_core.reduction.figures import quotient
 from spindle_core.reduction.result import Figure, Point, Reduction
 from spindle_core.reduction.steps import plateau_points, say_all
-from spindle_core.tare import Tare
-from spindle_core.trace import Trace
+from spindle_core.run.tare import Tare
+from spindle_core.run.trace import Trace
 
 FARTHEST_SHARE = 0.05
 """A target further than this from the nearest plateau, relative to it, was not reached."""

@@ -8,12 +8,12 @@ from dataclasses import replace
 
 import numpy as np
 
-from spindle_core.measured import Absent, Measured, mean_of_figures, propagate
-from spindle_core.reduction.bursts import FULL_THROTTLE_PCT
+from spindle_core.figures.measured import Absent, Measured, mean_of_figures, propagate
 from spindle_core.reduction.figures import quotient
 from spindle_core.reduction.result import Figure, Point, Reduction
 from spindle_core.reduction.steps import plateau_points, say_all
-from spindle_core.trace import Trace
+from spindle_core.run.duty import FULL_THROTTLE_PCT
+from spindle_core.run.trace import Trace
 
 ASSUMED_RESISTANCE = 0.10
 """What a resistance written into a log without its u may be off (half-width, relative)."""

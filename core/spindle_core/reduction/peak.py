@@ -14,7 +14,7 @@ from dataclasses import replace
 import numpy as np
 
 from spindle_core.errors import ReductionError
-from spindle_core.measured import (
+from spindle_core.figures.measured import (
     Absent,
     Measured,
     component,
@@ -42,7 +42,7 @@ from spindle_core.reduction.figures import (
     with_power_parts,
 )
 from spindle_core.reduction.result import Figure, Point, Reduction
-from spindle_core.trace import Trace
+from spindle_core.run.trace import Trace
 
 SUSTAINED_FROM_S, SUSTAINED_TO_S = 0.5, 1.5
 RISING_S = 0.4

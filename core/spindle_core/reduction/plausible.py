@@ -10,9 +10,10 @@ from __future__ import annotations
 import numpy as np
 
 from spindle_core.errors import ReductionError
-from spindle_core.plateau import REST_BELOW_PCT, filled_forward
-from spindle_core.quantities import CHANNELS
-from spindle_core.trace import Bools, Floats, Trace
+from spindle_core.figures.arrays import Bools, Floats
+from spindle_core.figures.quantities import CHANNELS
+from spindle_core.reduction.plateau import REST_BELOW_PCT, filled_forward
+from spindle_core.run.trace import Trace
 
 MOST_THROTTLE_PCT, LEAST_THROTTLE_PCT = 102.0, -2.0
 """A command a little over its end is rounding; further it is another unit."""

@@ -16,9 +16,9 @@ from dataclasses import replace
 import numpy as np
 
 from spindle_core.errors import ReductionError
-from spindle_core.measured import Absent, component
-from spindle_core.plateau import REST_BELOW_PCT, Plateau, filled_forward
-from spindle_core.quantities import CHANNELS
+from spindle_core.figures.arrays import Floats
+from spindle_core.figures.measured import Absent, component
+from spindle_core.figures.quantities import CHANNELS
 from spindle_core.reduction import cleaning
 from spindle_core.reduction.cleaning import Cleaning
 from spindle_core.reduction.columns import EACH, Column, derived, missing, rows
@@ -28,6 +28,7 @@ from spindle_core.reduction.figures import (
     power_gains,
     say_power_mismatch,
 )
+from spindle_core.reduction.plateau import REST_BELOW_PCT, Plateau, filled_forward
 from spindle_core.reduction.ramp_bins import BIN_PCT, Bins
 from spindle_core.reduction.ramp_lag import Lags, find_lags
 from spindle_core.reduction.ramp_sweep import Sweep, find_sweep
@@ -35,8 +36,8 @@ from spindle_core.reduction.ramp_ways import Ways
 from spindle_core.reduction.result import Point, Reduction
 from spindle_core.reduction.steps import plateau_point
 from spindle_core.reduction.thrust_summary import summarise
-from spindle_core.tare import Tare
-from spindle_core.trace import Floats, Trace
+from spindle_core.run.tare import Tare
+from spindle_core.run.trace import Trace
 
 PRODUCT = "volts × amps"
 

@@ -9,12 +9,12 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
-from spindle_core.autocorrelation import (
+from spindle_core.figures.arrays import Bools, Floats
+from spindle_core.figures.autocorrelation import (
     first_order,
     freed_of_bias,
     integrated_autocorrelation_times,
 )
-from spindle_core.trace import Bools, Floats
 
 BIN_PCT = 2.0
 """Width of a bin [% throttle]; the bins are centred on 2, 4, … 100 %."""

@@ -7,9 +7,14 @@ from dataclasses import dataclass
 import numpy as np
 
 from spindle_core.errors import ReductionError
-from spindle_core.plateau import REST_BELOW_PCT, SHORTEST_S, THROTTLE_TOLERANCE_PCT, constant_spans
+from spindle_core.figures.arrays import Bools, Floats
+from spindle_core.reduction.plateau import (
+    REST_BELOW_PCT,
+    SHORTEST_S,
+    THROTTLE_TOLERANCE_PCT,
+    constant_spans,
+)
 from spindle_core.reduction.ramp_bins import BIN_PCT
-from spindle_core.trace import Bools, Floats
 
 Span = tuple[int, int]
 

@@ -12,6 +12,7 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
+from spindle_core.figures.arrays import Bools, Floats
 from spindle_core.reduction.ramp_bins import (
     BIN_PCT,
     Bins,
@@ -22,8 +23,7 @@ from spindle_core.reduction.ramp_bins import (
     two_ways,
 )
 from spindle_core.reduction.ramp_sweep import Span, Sweep, edge_pct
-from spindle_core.tare import Tare
-from spindle_core.trace import Bools, Floats
+from spindle_core.run.tare import Tare
 
 EVEN_STEP = 0.02
 """Samples count as even when no step is further from the mean one than this share of it."""

@@ -13,17 +13,17 @@ from dataclasses import replace
 import numpy as np
 
 from spindle_core.errors import ReductionError
-from spindle_core.measured import Absent, Measured, component, last_digit, product
-from spindle_core.plateau import REST_BELOW_PCT
-from spindle_core.quantities import CHANNELS
+from spindle_core.figures.measured import Absent, Measured, component, last_digit, product
+from spindle_core.figures.quantities import CHANNELS
 from spindle_core.reduction import cleaning
 from spindle_core.reduction.cleaning import Cleaning
 from spindle_core.reduction.figures import NOT_LOGGED, derived
+from spindle_core.reduction.plateau import REST_BELOW_PCT
 from spindle_core.reduction.result import Figure, Point, Reduction
 from spindle_core.reduction.thrust_summary import summarise
-from spindle_core.tare import Tare, Zero
-from spindle_core.trace import Trace
-from spindle_core.typed_readings import power_agrees
+from spindle_core.reduction.typed_checks import power_agrees
+from spindle_core.run.tare import Tare, Zero
+from spindle_core.run.trace import Trace
 
 
 def reduce(trace: Trace) -> Reduction:

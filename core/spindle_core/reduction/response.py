@@ -13,12 +13,13 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from spindle_core.errors import ReductionError
-from spindle_core.measured import Absent, Measured, component, sample_standard_deviation
-from spindle_core.plateau import filled_forward
+from spindle_core.figures.arrays import Floats
+from spindle_core.figures.measured import Absent, Measured, component, sample_standard_deviation
 from spindle_core.reduction import cleaning
 from spindle_core.reduction.cleaning import Cleaning
+from spindle_core.reduction.plateau import filled_forward
 from spindle_core.reduction.result import Figure, Point, Reduction
-from spindle_core.trace import Floats, Trace
+from spindle_core.run.trace import Trace
 
 LEAST_STEP_PCT = 10.0
 LOWEST_LEVEL_PCT = 2.0

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
-from spindle_core.measured import Absent, Measured
-from spindle_core.outliers import Outlier
+from spindle_core.figures.measured import Absent, Measured
+from spindle_core.figures.outliers import Outlier
 
 Figure = Measured | Absent
 

@@ -13,24 +13,25 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from spindle_core.autocorrelation import integrated_autocorrelation_time
 from spindle_core.errors import CoreError, ReductionError
-from spindle_core.measured import Absent, Measured, Origin, component, difference, ratio
-from spindle_core.nonlinear_fit import fit as fit_model
-from spindle_core.plateau import REST_BELOW_PCT, filled_forward
-from spindle_core.reduction import cleaning
-from spindle_core.reduction.cleaning import Cleaning
-from spindle_core.reduction.figures import hidden_by_rounding, mean_of_samples, power_gains
-from spindle_core.reduction.result import Figure, Point, Reduction
-from spindle_core.reduction.soak_losses import Losses, motor_losses
-from spindle_core.thermal import rise_per_kilojoule
-from spindle_core.thermal_network import (
+from spindle_core.figures.arrays import Bools, Floats
+from spindle_core.figures.autocorrelation import integrated_autocorrelation_time
+from spindle_core.figures.measured import Absent, Measured, Origin, component, difference, ratio
+from spindle_core.figures.nonlinear_fit import fit as fit_model
+from spindle_core.model.thermal import rise_per_kilojoule
+from spindle_core.model.thermal_network import (
     LARGEST_RELATIVE_U,
     NetworkFit,
     continuous_loss_w,
     fit_network,
 )
-from spindle_core.trace import Bools, Floats, Trace
+from spindle_core.reduction import cleaning
+from spindle_core.reduction.cleaning import Cleaning
+from spindle_core.reduction.figures import hidden_by_rounding, mean_of_samples, power_gains
+from spindle_core.reduction.plateau import REST_BELOW_PCT, filled_forward
+from spindle_core.reduction.result import Figure, Point, Reduction
+from spindle_core.reduction.soak_losses import Losses, motor_losses
+from spindle_core.run.trace import Trace
 
 SHORTEST_WATCH_S = 20.0
 PEAK_WINDOW_S = 1.0

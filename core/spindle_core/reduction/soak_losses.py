@@ -11,12 +11,12 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from spindle_core.constants import COPPER_TEMPERATURE_COEFFICIENT_PER_K
-from spindle_core.measured import Absent
-from spindle_core.plateau import filled_forward
+from spindle_core.figures.arrays import Bools, Floats
+from spindle_core.figures.constants import COPPER_TEMPERATURE_COEFFICIENT_PER_K
+from spindle_core.figures.measured import Absent
 from spindle_core.reduction.cleaning import Cleaning
-from spindle_core.throttle_feel import FULL_PCT
-from spindle_core.trace import Bools, Floats
+from spindle_core.reduction.plateau import filled_forward
+from spindle_core.run.duty import FULL_THROTTLE_PCT
 
 COPPER_SHARE, COPPER_SHARE_HALF_WIDTH = 0.8, 0.1
 """Share of the effective resistance that is the motor's copper; the rest is ESC and plugs."""
@@ -108,7 +108,7 @@ def _motor_current(work: Cleaning, moving: Bools) -> tuple[Floats, float] | Abse
     if not work.trace.has("throttle_pct"):
         return Absent("duty_unknown", "without throttle nobody knows the motor's own current")
     throttle = filled_forward(work.trace.get("throttle_pct"))
-    if float(throttle[moving].min()) >= FULL_PCT:
+    if float(throttle[moving].min()) >= FULL_THROTTLE_PCT:
         return amps, 0.0
     if not work.trace.facts.esc_linear:
         return Absent(

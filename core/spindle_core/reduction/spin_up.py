@@ -7,8 +7,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from spindle_core.autocorrelation import integrated_autocorrelation_time
-from spindle_core.trace import Floats
+from spindle_core.figures.arrays import Floats
+from spindle_core.figures.autocorrelation import integrated_autocorrelation_time
 
 BIN_RPM = 250.0
 SHORTEST_WINDOW_S, USUAL_WINDOW_S = 0.03, 0.15

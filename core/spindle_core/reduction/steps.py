@@ -10,16 +10,16 @@ from __future__ import annotations
 import numpy as np
 
 from spindle_core.errors import ReductionError
-from spindle_core.measured import Absent, Measured
-from spindle_core.plateau import Plateau, Plateaus, find_plateaus, least_dropped_s, settle
-from spindle_core.quantities import CHANNELS
+from spindle_core.figures.measured import Absent, Measured
+from spindle_core.figures.quantities import CHANNELS
 from spindle_core.reduction import cleaning
 from spindle_core.reduction.cleaning import Cleaning
 from spindle_core.reduction.figures import derived, mean_of, power_of
+from spindle_core.reduction.plateau import Plateau, Plateaus, find_plateaus, least_dropped_s, settle
 from spindle_core.reduction.result import Figure, Point, Reduction
 from spindle_core.reduction.thrust_summary import summarise
-from spindle_core.tare import Tare
-from spindle_core.trace import Trace
+from spindle_core.run.tare import Tare
+from spindle_core.run.trace import Trace
 
 
 def reduce(trace: Trace) -> Reduction:

@@ -6,12 +6,13 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from spindle_core.measured import Absent, Measured, ratio
+from spindle_core.figures.arrays import Floats
+from spindle_core.figures.measured import Absent, Measured, ratio
 from spindle_core.reduction.columns import ColumnRow
 from spindle_core.reduction.result import Figure, Point
-from spindle_core.tare import Tare
-from spindle_core.throttle_feel import FULL_PCT, low_throttle_slope, top_end_slopes
-from spindle_core.trace import Floats
+from spindle_core.reduction.throttle_feel import low_throttle_slope, top_end_slopes
+from spindle_core.run.duty import FULL_THROTTLE_PCT
+from spindle_core.run.tare import Tare
 
 SMALLEST_THRUST_SHARE = 0.05
 
@@ -108,6 +109,6 @@ def _throttle_feel(points: Sequence[Point], *, tared: bool) -> tuple[Figure, Fig
     low = low_throttle_slope(throttle, thrust)
     if isinstance(low, Absent):
         return low, low, top_ratio
-    if throttle[-1] < FULL_PCT:
+    if throttle[-1] < FULL_THROTTLE_PCT:
         return low, Absent("no_full_throttle", "no point at full throttle"), top_ratio
     return low, ratio(low, thrust[-1].scaled(1.0 / float(throttle[-1]))), top_ratio

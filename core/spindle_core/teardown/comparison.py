@@ -7,7 +7,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from spindle_core.errors import QuantityError
-from spindle_core.measured import Absent
+from spindle_core.figures.measured import Absent
 from spindle_core.teardown.findings import Finding
 from spindle_core.teardown.vocabulary import ATTRIBUTES
 from spindle_core.teardown.words import Attribute, Status, Topic

@@ -7,11 +7,11 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
 from spindle_core.errors import QuantityError, VocabularyError
-from spindle_core.measured import Absent, Measured, Origin, propagate
+from spindle_core.figures.measured import Absent, Measured, Origin, propagate
+from spindle_core.motor.size_code import stator_cylinder_mm3
+from spindle_core.motor.temperature_ceiling import temperature_ceiling
+from spindle_core.motor.winding import slots_and_poles
 from spindle_core.reduction.result import Figure
-from spindle_core.size_code import stator_cylinder_mm3
-from spindle_core.temperature_ceiling import temperature_ceiling
-from spindle_core.winding import slots_and_poles
 
 SIZE_CODE_TOLERANCE_MM = 0.5
 """A stator further from its size code than this was rounded by a salesman."""

@@ -47,41 +47,53 @@ class Package:
     tests: tuple[str, ...]
 
 
-def _core_tests(*names: str) -> tuple[str, ...]:
-    return tuple(f"core/tests/test_{name}.py" for name in names)
-
-
 def _bench_tests(*names: str) -> tuple[str, ...]:
     return tuple(f"bench/tests/test_{name}.py" for name in names)
 
 
 PACKAGES: dict[str, Package] = {
     "comparison": Package(
-        "core", "spindle_core",
-        ("comparison.py", "comparison_table.py", "reading.py", "repeats.py", "groups.py",
-         "like_with_like.py", "claim_evidence.py", "measured.py"),
-        _core_tests("measured", "reading_and_comparison", "comparison_table", "repeats_and_groups",
-                    "claim_evidence", "cohort"),
+        "core",
+        "spindle_core",
+        ("compare/*.py", "figures/measured.py", "figures/repeats.py", "intake/claim_evidence.py"),
+        (
+            "core/tests/compare/*.py",
+            "core/tests/figures/*.py",
+            "core/tests/intake/test_claim_evidence.py",
+            "core/tests/model/test_supply_and_correction.py",
+        ),
     ),
     "reduction": Package(
-        "core", "spindle_core",
-        ("reduction/*.py", "tare.py", "plateau.py", "outliers.py", "autocorrelation.py",
-         "throttle_feel.py", "stand.py", "instruments.py"),
-        _core_tests("tare_and_plateau", "zeros_and_rests", "steps", "outliers_and_autocorrelation",
-                    "columns", "ramp", "readings", "response", "no_load_and_flywheel",
-                    "peak_and_hold", "robustness", "result_json", "units_and_bad_logs",
-                    "soak_and_thermal"),
+        "core",
+        "spindle_core",
+        (
+            "reduction/*.py",
+            "run/tare.py",
+            "run/stand.py",
+            "run/duty.py",
+            "figures/outliers.py",
+            "figures/autocorrelation.py",
+            "figures/instruments.py",
+        ),
+        (
+            "core/tests/reduction/*.py",
+            "core/tests/figures/*.py",
+            "core/tests/formats/test_result_json.py",
+        ),
     ),
     "limits": Package(
-        "bench", "spindle_bench", ("limits.py", "watches.py"),
+        "bench",
+        "spindle_bench",
+        ("limits.py", "watches.py"),
         _bench_tests("profiles_and_limits", "watches", "engine", "engine_edges"),
     ),
     "engine": Package(
-        "bench", "spindle_bench",
+        "bench",
+        "spindle_bench",
         ("engine.py", "arming.py", "course.py", "overdue.py", "incoming.py", "stillness.py"),
         _bench_tests("engine", "engine_edges", "watches", "profiles_and_limits", "stand_runs"),
     ),
-}  # fmt: skip
+}
 
 
 @dataclass(frozen=True, slots=True)
@@ -118,7 +130,23 @@ class _OneModule(importlib.abc.MetaPathFinder, importlib.abc.Loader):
 def files_of(package: Package) -> list[Path]:
     """The modules of a package, in a fixed order."""
     home = CHECKOUT / package.root / package.package
-    return [path for pattern in package.files for path in sorted(home.glob(pattern))]
+    return _matching(home, package.files)
+
+
+def tests_of(package: Package) -> list[str]:
+    """The files of tests of a package, as pytest takes them from the checkout's root."""
+    return [str(path.relative_to(CHECKOUT)) for path in _matching(CHECKOUT, package.tests)]
+
+
+def _matching(home: Path, patterns: Sequence[str]) -> list[Path]:
+    """Files by pattern. A pattern that matches nothing is a study that shows less than it says."""
+    found = []
+    for pattern in patterns:
+        matching = sorted(home.glob(pattern))
+        if not matching:
+            raise ValueError(f"no file matches {pattern} in {home}")
+        found += matching
+    return found
 
 
 def module_name(package: Package, path: Path) -> str:
@@ -145,7 +173,7 @@ def ordered_tests(package: Package, module: str) -> list[str]:
     def distance(test: str) -> bool:
         return not words & {word.rstrip("s") for word in Path(test).stem.split("_")}
 
-    return sorted(package.tests, key=distance)
+    return sorted(tests_of(package), key=distance)
 
 
 def study(name: str, count: int, seed: int, workers: int) -> Iterable[Played]:
@@ -188,7 +216,7 @@ def _begin(package: Package, mutant: Mutant | None) -> int:
         nothing = os.open(os.devnull, os.O_RDWR)
         for stream in (0, 1, 2):
             os.dup2(nothing, stream)
-        tests = list(package.tests)
+        tests = tests_of(package)
         if mutant is not None:
             path = next(p for p in files_of(package) if module_name(package, p) == mutant.module)
             code = compile(changed(path.read_text(), mutant), str(path), "exec")

@@ -15,8 +15,8 @@ from spindle_bench.door.token import sign
 from spindle_bench.limits import Limits, check_off, limits_from_json
 from spindle_bench.plan import PAGE_GRACE_S, RunPlan
 from spindle_bench.profiles import profile_from_json
-from spindle_core.air import air_density_kg_per_m3
-from spindle_core.run_facts import UNKNOWN_HUMIDITY_PCT
+from spindle_core.model.air import air_density_kg_per_m3
+from spindle_core.run.facts import UNKNOWN_HUMIDITY_PCT
 from spindle_server.accounts.models import User
 from spindle_server.errors import ServiceError, UnavailableError
 from spindle_server.intake.models import Sample

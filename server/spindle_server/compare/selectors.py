@@ -9,8 +9,14 @@ from collections.abc import Sequence
 from typing import Any
 
 import spindle_core
-from spindle_core.comparison import DEFAULT_MARGIN, Crossing, thrust_ladder
-from spindle_core.comparison_table import (
+from spindle_core.compare.delta import DEFAULT_MARGIN, Crossing, thrust_ladder
+from spindle_core.compare.like_with_like import (
+    Conditions,
+    confounded,
+    factors,
+    voltage_under_load_v,
+)
+from spindle_core.compare.table import (
     ComparedRun,
     Drawn,
     Row,
@@ -18,10 +24,9 @@ from spindle_core.comparison_table import (
     drawn_curves,
     told_crossings,
 )
+from spindle_core.figures.measured import Absent
 from spindle_core.formats.result_json import points_from_json
-from spindle_core.like_with_like import Conditions, confounded, factors, voltage_under_load_v
-from spindle_core.measured import Absent
-from spindle_core.stand import ASSUMED_REPEATABILITY
+from spindle_core.run.stand import ASSUMED_REPEATABILITY
 from spindle_server.errors import ServiceError
 from spindle_server.runs.models import Run
 from spindle_server.runs.selectors import air_density, runs

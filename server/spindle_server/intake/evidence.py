@@ -5,7 +5,9 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 from typing import Any
 
-from spindle_core.claim_evidence import (
+from spindle_core.figures.measured import Absent, Measured
+from spindle_core.formats.result_json import figure_from_json
+from spindle_core.intake.claim_evidence import (
     MEASURED_AS,
     RATINGS,
     Evidence,
@@ -15,9 +17,7 @@ from spindle_core.claim_evidence import (
     mean_of_samples,
     run_figures,
 )
-from spindle_core.claim_quantities import CLAIMS
-from spindle_core.formats.result_json import figure_from_json
-from spindle_core.measured import Absent, Measured
+from spindle_core.intake.claim_quantities import CLAIMS
 from spindle_server.intake.models import Expectation, MotorModel
 from spindle_server.intake.weighing import figure_json
 from spindle_server.runs.models import Reduction

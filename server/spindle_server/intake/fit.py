@@ -6,9 +6,8 @@ from dataclasses import dataclass
 from typing import Any
 
 from spindle_core.errors import CoreError
-from spindle_core.lead_wire import lead_reach
-from spindle_core.mounting_screw import ScrewReach, screw_reach
-from spindle_core.propeller_fit import (
+from spindle_core.intake.mounting_screw import ScrewReach, screw_reach
+from spindle_core.intake.propeller_fit import (
     FitFinding,
     Hub,
     Ring,
@@ -17,6 +16,7 @@ from spindle_core.propeller_fit import (
     fits,
     tip_clearance,
 )
+from spindle_core.motor.lead_wire import lead_reach
 from spindle_server.intake.models import MotorModel, PartInBox, Sample
 from spindle_server.rig.models import Propeller
 from spindle_server.rig.selectors import declaration

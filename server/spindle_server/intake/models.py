@@ -6,10 +6,10 @@ from django.conf import settings
 from django.db import models
 from simple_history.models import HistoricalRecords
 
-from spindle_core.claim_quantities import CLAIMS
-from spindle_core.motor_kind import MotorKind
-from spindle_core.parcel import PartKind
-from spindle_core.size_code import Basis
+from spindle_core.intake.claim_quantities import CLAIMS
+from spindle_core.intake.parcel import PartKind
+from spindle_core.motor.kind import MotorKind
+from spindle_core.motor.size_code import Basis
 from spindle_server.versions import Versioned
 
 TURNING = [("cw", "Clockwise"), ("ccw", "Counter-clockwise"), ("unknown", "Unknown")]

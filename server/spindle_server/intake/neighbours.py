@@ -9,10 +9,10 @@ from typing import Any
 from django.db.models import Q
 
 from spindle_core.errors import CoreError
-from spindle_core.measured import Absent
-from spindle_core.parcel import price_each
-from spindle_core.peers import SPANS, peers
-from spindle_core.size_code import parse_size_code, stator_volume_mm3
+from spindle_core.figures.measured import Absent
+from spindle_core.intake.parcel import price_each
+from spindle_core.intake.peers import SPANS, peers
+from spindle_core.motor.size_code import parse_size_code, stator_volume_mm3
 from spindle_server.intake.models import Claim, MotorModel, Parcel, Weighing
 
 

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 
 from django.db.models import Q
 
-from spindle_core.claim_quantities import CLAIMS, EXPECTED
+from spindle_core.intake.claim_quantities import CLAIMS, EXPECTED
 from spindle_core.teardown import OPEN_POINTS
 from spindle_server.intake.models import Claim, Incident, Weighing
 from spindle_server.teardown.models import ANSWERED, TAKEN_OVER, Observation

@@ -6,8 +6,8 @@ from typing import Any
 
 from django.db import transaction
 
-from spindle_core.measured import Absent
-from spindle_core.parcel import Needs, Part, PartKind, check_parts, price_each
+from spindle_core.figures.measured import Absent
+from spindle_core.intake.parcel import Needs, Part, PartKind, check_parts, price_each
 from spindle_server.accounts.models import User
 from spindle_server.errors import ServiceError
 from spindle_server.history import delete_as, save_as

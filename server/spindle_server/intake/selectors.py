@@ -7,11 +7,11 @@ from typing import Any
 
 from django.db.models import Count, Prefetch, QuerySet
 
-from spindle_core.claim_checks import Claimed, Remark, check_claims
-from spindle_core.claim_quantities import CLAIMS
-from spindle_core.measured import Absent
-from spindle_core.motor_kind import basis_conflict
-from spindle_core.size_code import SizeCode, parse_size_code, propose_basis, stator_volume_mm3
+from spindle_core.figures.measured import Absent
+from spindle_core.intake.claim_checks import Claimed, ClaimRemark, check_claims
+from spindle_core.intake.claim_quantities import CLAIMS
+from spindle_core.motor.kind import basis_conflict
+from spindle_core.motor.size_code import SizeCode, parse_size_code, propose_basis, stator_volume_mm3
 from spindle_core.teardown import ATTRIBUTES
 from spindle_server.history import changes_in
 from spindle_server.intake.evidence import against_claims, against_expectations, measured_figures
@@ -96,7 +96,7 @@ def size_json(size: SizeCode, mass_g: float | None = None, *, kind: str = "outru
     }  # fmt: skip
 
 
-def claim_remarks(motor: MotorModel) -> list[Remark]:
+def claim_remarks(motor: MotorModel) -> list[ClaimRemark]:
     """What the claims of a motor say about each other."""
     claims = [Claimed(c.quantity, c.value, c.words, c.source) for c in motor.claims.all()]
     return check_claims(claims, size=parse_size_code(motor.size_code, motor.size_basis))

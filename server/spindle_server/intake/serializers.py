@@ -6,7 +6,7 @@ from typing import Any
 
 from rest_framework import serializers
 
-from spindle_core.claim_quantities import CLAIMS
+from spindle_core.intake.claim_quantities import CLAIMS
 from spindle_server.intake.models import (
     BASES,
     EXPECTED_OF,

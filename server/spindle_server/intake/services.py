@@ -6,10 +6,10 @@ from typing import Any
 
 from django.db import transaction
 
-from spindle_core.claim_quantities import CLAIMS, check_claim
 from spindle_core.errors import QuantityError, SizeCodeError
-from spindle_core.motor_kind import MotorKind
-from spindle_core.size_code import SizeCode, parse_size_code
+from spindle_core.intake.claim_quantities import CLAIMS, check_claim
+from spindle_core.motor.kind import MotorKind
+from spindle_core.motor.size_code import SizeCode, parse_size_code
 from spindle_server.accounts.models import User
 from spindle_server.errors import ConflictError, ServiceError
 from spindle_server.history import delete_as, save_as

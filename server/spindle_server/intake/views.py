@@ -12,9 +12,9 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from spindle_core.claim_checks import Claimed, check_claims
-from spindle_core.claim_quantities import CLAIMS, EXPECTED
-from spindle_core.size_code import parse_size_code
+from spindle_core.intake.claim_checks import Claimed, check_claims
+from spindle_core.intake.claim_quantities import CLAIMS, EXPECTED
+from spindle_core.motor.size_code import parse_size_code
 from spindle_server.api.permissions import actor_of
 from spindle_server.intake import selectors, services
 from spindle_server.intake.file_serializers import (

@@ -7,9 +7,9 @@ from typing import Any, TypeVar
 
 from django.db import transaction
 
-from spindle_core.lead_wire import cut_off
-from spindle_core.measured import Absent, Measured, component
-from spindle_core.motor_mass import (
+from spindle_core.figures.measured import Absent, Measured, component
+from spindle_core.motor.lead_wire import cut_off
+from spindle_core.motor.mass import (
     DeclaredMass,
     LeadEvidence,
     OnTheScale,

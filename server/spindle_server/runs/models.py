@@ -9,7 +9,7 @@ from django.db import models
 from simple_history.models import HistoricalRecords
 
 from spindle_bench.states import Outcome
-from spindle_core.quantities import RUN_KINDS
+from spindle_core.figures.quantities import RUN_KINDS
 from spindle_server.intake.models import Sample
 from spindle_server.rig.models import Propeller, Stand, Supply
 

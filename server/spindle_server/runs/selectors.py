@@ -11,10 +11,10 @@ import numpy as np
 from django.db.models import QuerySet
 
 from spindle_core.errors import CoreError
+from spindle_core.figures.measured import Absent
+from spindle_core.figures.quantities import CHANNELS
 from spindle_core.formats.bench_log import BenchLog, write_bench_log
-from spindle_core.measured import Absent
-from spindle_core.quantities import CHANNELS
-from spindle_core.run_facts import RunFacts
+from spindle_core.run.facts import RunFacts
 from spindle_server.intake.models import MotorModel, Sample
 from spindle_server.rig.models import Propeller
 from spindle_server.runs.models import Run

@@ -5,10 +5,11 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import Any
 
+from spindle_core.figures.arrays import Floats
+from spindle_core.figures.quantities import CHANNELS
 from spindle_core.formats.bench_log import BenchLog
 from spindle_core.formats.trace_parquet import decode_segments
-from spindle_core.quantities import CHANNELS
-from spindle_core.trace import Floats, Trace
+from spindle_core.run.trace import Trace
 from spindle_server.runs.models import Run, TraceSegment
 
 

@@ -8,7 +8,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass
 
-from spindle_core.measured import Measured
+from spindle_core.figures.measured import Measured
 from spindle_server.intake.models import MotorModel, Sample
 from spindle_server.teardown.models import ANSWERED, Observation
 

@@ -7,9 +7,9 @@ import io
 from collections.abc import Sequence
 from typing import Any
 
-from spindle_core.measured import Absent, Measured
-from spindle_core.motor_kind import not_applicable
-from spindle_core.size_code import Basis, parse_size_code
+from spindle_core.figures.measured import Absent, Measured
+from spindle_core.motor.kind import not_applicable
+from spindle_core.motor.size_code import Basis, parse_size_code
 from spindle_core.teardown import (
     ATTRIBUTES,
     OUTSIDE_STEP,

@@ -7,7 +7,7 @@ from typing import Any
 from django.db import IntegrityError, transaction
 
 from spindle_core.errors import VocabularyError
-from spindle_core.motor_kind import not_applicable
+from spindle_core.motor.kind import not_applicable
 from spindle_core.teardown import (
     REFERRING,
     VERSION,

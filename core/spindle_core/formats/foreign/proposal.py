@@ -12,11 +12,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from spindle_core.figures.arrays import Floats
+from spindle_core.figures.quantities import CHANNELS, TIME_COLUMN
 from spindle_core.formats.foreign.dialect import Sheet, number
 from spindle_core.formats.foreign.mapping import ColumnMapping, LogMapping
 from spindle_core.formats.foreign.units import UNITS, converted, plain, unit_named
-from spindle_core.quantities import CHANNELS, TIME_COLUMN
-from spindle_core.trace import Floats
 
 # Words in a name, strongest first; a later word of the list is a weaker sign.
 _WORDS: tuple[tuple[str, tuple[str, ...], tuple[str, ...]], ...] = (

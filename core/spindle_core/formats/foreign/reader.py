@@ -5,13 +5,13 @@ from __future__ import annotations
 import numpy as np
 
 from spindle_core.errors import LogFormatError, MappingError
+from spindle_core.figures.arrays import Floats
+from spindle_core.figures.quantities import TIME_COLUMN
 from spindle_core.formats.bench_log import BenchLog
 from spindle_core.formats.foreign.dialect import Sheet, number, read_sheet
 from spindle_core.formats.foreign.mapping import LogMapping
 from spindle_core.formats.foreign.split import run_spans
 from spindle_core.formats.foreign.units import converted, unit_named
-from spindle_core.quantities import TIME_COLUMN
-from spindle_core.trace import Floats
 
 
 def read_foreign(data: bytes, mapping: LogMapping) -> list[BenchLog]:

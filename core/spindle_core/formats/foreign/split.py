@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from spindle_core.trace import Floats
+from spindle_core.figures.arrays import Floats
 
 KEPT_IDLE_S = 4.0
 """Idle time left at both ends of each run, for the tare."""

@@ -9,8 +9,8 @@ from dataclasses import dataclass
 from typing import Final
 
 from spindle_core.errors import MappingError
-from spindle_core.quantities import CHANNELS, TIME_COLUMN
-from spindle_core.trace import Floats
+from spindle_core.figures.arrays import Floats
+from spindle_core.figures.quantities import CHANNELS, TIME_COLUMN
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,0 +1,393 @@
+"""Measured curves read between their points, and only there.
+
+Thrust, power, current, speed and throttle follow powers of each other, so that they are read on
+logarithmic axes, where the physics is nearly straight: a parabola through three neighbouring
+points, or the blend of the two that hold the interval (Overhauser 1968; Catmull and Rom 1974).
+How far the parabola lies from the straight line, and how far the two lie apart, says what the
+points do not show: it is a component of u, *interpolation*. Every point's own components go
+through the weights it has in the reading, on both axes.
+
+What is refused rather than guessed: a reading outside the measured range, in a gap in which x
+grows more than fourfold, or where the curve folds back and passes the same x twice.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from itertools import pairwise
+
+import numpy as np
+
+from spindle_core.errors import ReadingError
+from spindle_core.figures.arrays import Floats
+from spindle_core.figures.measured import Absent, Measured, Origin, component, propagate
+from spindle_core.reduction.hold import ASSUMED_BEND
+from spindle_core.reduction.result import Point
+
+WIDEST_GAP = math.log(4.0)
+"""Between two points x grows at most fourfold; what lies in a wider gap was not measured."""
+
+BEND_SHARE = 0.25
+"""Share of a one-sided parabola's bend that may be wrong (k = 1); see docs/computation.md."""
+
+BLEND_SHARE, APART_SHARE = 0.08, 0.25
+"""Shares of the blend's bend, and of the distance of its two parabolas, that may be wrong."""
+
+NOT_TOLD_FROM_ZERO = 3.0
+"""A point within so many u of 0 has no logarithm worth the name."""
+
+NEAR = 0.05
+"""Points nearer than this on the logarithmic axis do not show a bend."""
+
+WITHIN_NOISE = 3.0
+"""A step back of at most so many of its own u is no fold."""
+
+ORDERED_BY = ("throttle_pct", "speed_rpm", "thrust_gf", "power_w", "current_a")
+"""What a run's points are put in order by: the first of these that all of them hold."""
+
+
+@dataclass(frozen=True, slots=True)
+class Node:
+    """One point of a curve on logarithmic axes, with its figures on both."""
+
+    log_x: float
+    log_y: float
+    x: Measured
+    y: Measured
+
+
+@dataclass(frozen=True, slots=True)
+class Curve:
+    """``y`` over ``x`` in the order the curve is run through; at least two nodes, all above 0.
+
+    Names carry the units. Build one with :func:`curve_from_points` or :func:`curve`.
+    """
+
+    x_name: str
+    y_name: str
+    nodes: tuple[Node, ...]
+
+    @property
+    def x(self) -> Floats:
+        """x of the nodes, shape (n,)."""
+        return np.array([node.x.value for node in self.nodes])
+
+    @property
+    def y(self) -> Floats:
+        """y of the nodes, shape (n,)."""
+        return np.array([node.y.value for node in self.nodes])
+
+    @property
+    def u_y(self) -> Floats:
+        """Scatter of the nodes' y, without what moves the whole curve, shape (n,)."""
+        return np.array([node.y.scatter for node in self.nodes])
+
+    @property
+    def span(self) -> tuple[float, float]:
+        """Lowest and highest x that was measured."""
+        values = self.x
+        return float(values.min()), float(values.max())
+
+    def read(self, at: float) -> Measured | Absent:
+        """y at x = ``at``, with the components of the points around it and of the interpolation.
+
+        Absent with reason ``not_reached`` outside the measured range, ``gap_too_wide`` between
+        points too far apart, ``folds_back`` where the curve passes x more than once.
+        """
+        place = self._place(at)
+        return place if isinstance(place, Absent) else place.figure(self)
+
+    def read_measured(self, at: Measured) -> Measured | Absent:
+        """y at an x that is itself not known exactly: its components go through the slope."""
+        figure, slope = self.read(at.value), self.slope(at.value)
+        if isinstance(figure, Absent) or isinstance(slope, Absent):
+            return figure
+        through = slope * figure.value / at.value
+        value = figure.value
+        return propagate(lambda *_: value, (figure, at), partials=(1.0, through))
+
+    def slope(self, at: float) -> float | Absent:
+        """dln y/dln x at x = ``at``; absent where :meth:`read` is."""
+        place = self._place(at)
+        return place if isinstance(place, Absent) else place.slope(self)
+
+    def sampled(self, count: int = 80) -> tuple[Floats, Floats]:
+        """The curve for drawing: up to ``count`` (x, y), NaN where there is no reading."""
+        low, high = self.span
+        x = np.linspace(low, high, count)
+        return x, np.array([self._value(float(at)) for at in x])
+
+    def _value(self, at: float) -> float:
+        place = self._place(at)
+        return math.nan if isinstance(place, Absent) else math.exp(place.value(self))
+
+    def _place(self, at: float) -> _Place | Absent:
+        unit = self.x_name.rsplit("_", 1)[-1]
+        low, high = self.span
+        if at <= 0 or not low * (1 - 1e-12) <= at <= high * (1 + 1e-12):
+            return Absent("not_reached", f"measured from {low:.4g} to {high:.4g} {unit}")
+        logs = [node.log_x for node in self.nodes]
+        wanted = min(max(math.log(at), min(logs)), max(logs))
+        found = [i for i, (a, b) in enumerate(pairwise(logs)) if min(a, b) <= wanted <= max(a, b)]
+        if self._apart(found, logs, wanted):
+            return Absent(
+                "folds_back", f"the curve passes {at:.4g} {unit} more than once; which is meant?"
+            )
+        i = found[0]
+        if abs(logs[i + 1] - logs[i]) > WIDEST_GAP:
+            a, b = sorted((self.nodes[i].x.value, self.nodes[i + 1].x.value))
+            return Absent(
+                "gap_too_wide", f"nothing was measured between {a:.4g} and {b:.4g} {unit}"
+            )
+        return _place_between(logs, i, wanted)
+
+    @staticmethod
+    def _apart(found: list[int], logs: Sequence[float], wanted: float) -> bool:
+        """Whether the intervals are more than the two that meet in one node, rising or falling."""
+        if len(found) == 1:
+            return False
+        if len(found) > 2 or found[1] != found[0] + 1 or logs[found[1]] != wanted:
+            return True
+        before, node, after = logs[found[0]], logs[found[1]], logs[found[1] + 1]
+        return (node - before) * (after - node) < 0
+
+
+@dataclass(frozen=True, slots=True)
+class _Place:
+    """An interval of a curve: weights of the nodes in a reading at ``wanted``, and its doubt.
+
+    The interval lies between nodes ``first`` and the next. ``left``, ``right``: outer nodes, None
+    where the branch ends. ``logs``: ln x of all nodes.
+    """
+
+    first: int
+    left: int | None
+    right: int | None
+    wanted: float
+    logs: Sequence[float]
+
+    def _weights(self, nodes: Sequence[int], at: float) -> dict[int, float]:
+        """Lagrange weights of the nodes at a place on the axis."""
+        found = {}
+        for i in nodes:
+            weight = 1.0
+            for j in nodes:
+                if j != i:
+                    weight *= (at - self.logs[j]) / (self.logs[i] - self.logs[j])
+            found[i] = weight
+        return found
+
+    def _chord(self) -> tuple[int, int]:
+        return self.first, self.first + 1
+
+    def _sides(self) -> list[tuple[int, ...]]:
+        """The node sets of the parabolas: left and right of the interval, as far as there are."""
+        i, j = self._chord()
+        sides: list[tuple[int, ...]] = [] if self.left is None else [(self.left, i, j)]
+        return sides if self.right is None else [*sides, (i, j, self.right)]
+
+    def _share(self, at: float) -> float:
+        i, j = self._chord()
+        return (at - self.logs[i]) / (self.logs[j] - self.logs[i])
+
+    def weights(self, at: float) -> dict[int, float]:
+        """What each node counts in the reading."""
+        sides = self._sides()
+        if not sides:
+            return self._weights(self._chord(), at)
+        if len(sides) == 1:
+            return self._weights(sides[0], at)
+        share = min(1.0, max(0.0, self._share(at)))
+        total: dict[int, float] = {}
+        for part, side in zip((1.0 - share, share), sides, strict=True):
+            for i, weight in self._weights(side, at).items():
+                total[i] = total.get(i, 0.0) + part * weight
+        return total
+
+    def _sum(self, curve: Curve, weights: dict[int, float]) -> float:
+        return math.fsum(weight * curve.nodes[i].log_y for i, weight in weights.items())
+
+    def value(self, curve: Curve) -> float:
+        """ln y at the place."""
+        return self._sum(curve, self.weights(self.wanted))
+
+    def slope(self, curve: Curve, at: float | None = None) -> float:
+        """dln y/dln x at the place, or at another of the axis."""
+        at = self.wanted if at is None else at
+        step = 1e-4
+        above, below = (self._sum(curve, self.weights(at + d)) for d in (step, -step))
+        return (above - below) / (2.0 * step)
+
+    def doubt(self, curve: Curve) -> tuple[str, float]:
+        """The kind of the interpolation's component and its size in ln y (k = 1)."""
+        straight = self._sum(curve, self._weights(self._chord(), self.wanted))
+        bends = [
+            self._sum(curve, self._weights(side, self.wanted)) - straight for side in self._sides()
+        ]
+        if not bends:
+            i, j = self._chord()
+            room = abs((self.wanted - self.logs[i]) * (self.logs[j] - self.wanted))
+            return "assumed_interpolation", 0.5 * ASSUMED_BEND * room / math.sqrt(3.0)
+        if len(bends) == 1:
+            return "interpolation", BEND_SHARE * abs(bends[0])
+        apart = abs(bends[0] - bends[1])
+        return "interpolation", math.hypot(
+            BLEND_SHARE * 0.5 * (abs(bends[0]) + abs(bends[1])), APART_SHARE * 0.5 * apart
+        )
+
+    def figure(self, curve: Curve) -> Measured:
+        """y at the place with all components."""
+        weights = self.weights(self.wanted)
+        value = math.exp(self._sum(curve, weights))
+        inputs, partials = [], []
+        for i, weight in weights.items():
+            node = curve.nodes[i]
+            inputs += [node.y, node.x]
+            slope = self.slope(curve, node.log_x)
+            partials += [weight * value / node.y.value, -weight * slope * value / node.x.value]
+        found = propagate(lambda *_: value, inputs, partials=partials, origin=Origin.DERIVED)
+        kind, size = self.doubt(curve)
+        return found.with_component(component(kind, ""), size * value) if size else found
+
+
+def _place_between(logs: Sequence[float], first: int, wanted: float) -> _Place:
+    rising = logs[first + 1] > logs[first]
+    apart = max(NEAR, 0.5 * abs(logs[first + 1] - logs[first]))
+
+    def outer(start: int, step: int) -> int | None:
+        """The next node of the branch far enough out to show a bend; else the branch's last."""
+        last, i = None, start + step
+        while 0 <= i < len(logs):
+            away = (logs[i] - logs[i - step]) * step
+            if (away > 0) != rising:
+                break
+            distance = abs(logs[i] - logs[start])
+            if distance > WIDEST_GAP:
+                break
+            last = i
+            if distance >= apart:
+                break
+            i += step
+        return last
+
+    return _Place(first, outer(first, -1), outer(first + 1, 1), wanted, logs)
+
+
+def curve(
+    x: Sequence[float] | Floats,
+    y: Sequence[float] | Floats,
+    *,
+    x_name: str,
+    y_name: str,
+    u_x: Sequence[float] | Floats | None = None,
+    u_y: Sequence[float] | Floats | None = None,
+) -> Curve:
+    """A curve from arrays of shape (n,) in the order they were run through.
+
+    :param u_x, u_y: standard uncertainties, independent of each other.
+    :raises ReadingError: fewer than two points above 0 at different x, or values not finite.
+    """
+    columns = [np.asarray(x, dtype=float), np.asarray(y, dtype=float)]
+    columns += [
+        np.zeros_like(columns[0]) if u is None else np.asarray(u, dtype=float) for u in (u_x, u_y)
+    ]
+    if not all(np.isfinite(column).all() for column in columns):
+        raise ReadingError(f"{y_name} over {x_name} holds values that are not finite.")
+    pairs = [
+        (
+            Measured(float(a), {"within_run": float(ua)} if ua else {}),
+            Measured(float(b), {"within_run": float(ub)} if ub else {}),
+        )
+        for a, b, ua, ub in zip(*columns, strict=True)
+    ]
+    found = _from_pairs(pairs, x_name, y_name)
+    if isinstance(found, Absent):
+        raise ReadingError(f"{y_name} over {x_name}: {found.note}.", code=found.reason)
+    return found
+
+
+def curve_from_points(points: Sequence[Point], x_name: str, y_name: str) -> Curve | Absent:
+    """The curve of one figure over another from a run's points.
+
+    Points are put in the order of throttle, else of the first of :data:`ORDERED_BY` they all
+    hold; never in the order of x itself, which would hide a curve that folds back. A point that
+    is not told from 0 is left out.
+    """
+    rows: list[tuple[Point, Measured, Measured]] = []
+    for point in points:
+        x, y = point.figures.get(x_name), point.figures.get(y_name)
+        if isinstance(x, Measured) and isinstance(y, Measured):
+            rows.append((point, x, y))
+    guide = next(
+        (
+            name
+            for name in ORDERED_BY
+            if name != x_name and all(row[0].value(name) is not None for row in rows)
+        ),
+        x_name,
+    )
+    if x_name == "throttle_pct":
+        guide = x_name
+    rows.sort(key=lambda row: row[0].value(guide) or 0.0)
+    return _from_pairs([(x, y) for _, x, y in rows], x_name, y_name)
+
+
+def _from_pairs(
+    pairs: Sequence[tuple[Measured, Measured]], x_name: str, y_name: str
+) -> Curve | Absent:
+    nodes = [
+        Node(math.log(x.value), math.log(y.value), x, y)
+        for x, y in pairs
+        if x.value > NOT_TOLD_FROM_ZERO * x.scatter and y.value > NOT_TOLD_FROM_ZERO * y.scatter
+    ]
+    nodes = _without_steps_back(nodes)
+    if len(nodes) < 2:
+        return Absent("too_few_points", f"needs two points with {x_name} and {y_name}")
+    return Curve(x_name, y_name, tuple(nodes))
+
+
+def _without_steps_back(nodes: Sequence[Node]) -> list[Node]:
+    """Neighbours whose x steps back within their noise become one point, their mean.
+
+    A repeated plateau and the noise of a sweep are no folds (pooling of adjacent violators).
+    """
+    groups: list[list[Node]] = []
+    for node in nodes:
+        groups.append([node])
+        while len(groups) > 1 and _steps_back(groups[-2], groups[-1]):
+            last = groups.pop()
+            groups[-1] += last
+    return [group[0] if len(group) == 1 else _merged(group) for group in groups]
+
+
+def _steps_back(before: Sequence[Node], after: Sequence[Node]) -> bool:
+    step = _log_mean(after) - _log_mean(before)
+    if step > 0:
+        return False
+    if step == 0.0:
+        return True
+    noise = math.hypot(*(n.x.scatter / n.x.value for n in (*before, *after)))
+    return -step <= WITHIN_NOISE * noise
+
+
+def _log_mean(nodes: Sequence[Node]) -> float:
+    return math.fsum(node.log_x for node in nodes) / len(nodes)
+
+
+def _merged(nodes: Sequence[Node]) -> Node:
+    """Several readings at one x: their mean, and what they differ by."""
+    share = 1.0 / len(nodes)
+
+    def mean(figures: Sequence[Measured]) -> Measured:
+        value = math.fsum(f.value for f in figures) * share
+        found = propagate(
+            lambda *_: value, figures, partials=[share] * len(figures), origin=Origin.MEASURED
+        )
+        values = [f.value for f in figures]
+        apart = (max(values) - min(values)) / math.sqrt(12.0)
+        return found.with_component(component("between_points", ""), apart) if apart else found
+
+    x, y = mean([node.x for node in nodes]), mean([node.y for node in nodes])
+    return Node(math.log(x.value), math.log(y.value), x, y)

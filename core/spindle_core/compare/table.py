@@ -1,0 +1,274 @@
+"""Several runs read under equal conditions, with deltas against a baseline.
+
+Equal thrust is the usual question; equal electrical power, shaft power and throttle are the
+others. A condition that a run did not reach gives no figure.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from spindle_core.compare.curve import Curve, curve_from_points
+from spindle_core.compare.delta import (
+    K_95,
+    Crossing,
+    Delta,
+    compare,
+    crossings,
+    with_repeat,
+)
+from spindle_core.errors import QuantityError
+from spindle_core.figures.arrays import Floats
+from spindle_core.figures.measured import Absent, Measured, component, difference, ratio
+from spindle_core.reduction.result import Figure, Point
+
+READ_AT: Mapping[str, tuple[str, ...]] = {
+    "thrust_gf": ("power_w", "efficiency_g_per_w", "current_a", "throttle_pct", "speed_rpm"),
+    "power_w": ("thrust_gf", "efficiency_g_per_w", "current_a", "throttle_pct", "speed_rpm"),
+    "shaft_power_w": ("thrust_gf", "power_w", "motor_esc_efficiency_pct", "speed_rpm"),
+    "throttle_pct": ("thrust_gf", "power_w", "efficiency_g_per_w", "current_a", "speed_rpm"),
+}
+"""What is read at each condition, in the order of the table."""
+
+_QUOTIENTS: Mapping[str, tuple[str, str, float]] = {
+    "efficiency_g_per_w": ("thrust_gf", "power_w", 1.0),
+    "motor_esc_efficiency_pct": ("shaft_power_w", "power_w", 100.0),
+}
+"""Figures that are the quotient of two others, and their scale."""
+
+
+@dataclass(frozen=True, slots=True)
+class ComparedRun:
+    """A reduced run, and the scatter of one run against the next.
+
+    ``repeatability``: relative standard deviation. ``repeat_kind``: ``repeat``, or
+    ``assumed_repeat`` where nobody declared it and no repeats show it. What its stand declares
+    of its calibration is in the figures of the points.
+    """
+
+    key: str
+    points: Sequence[Point]
+    repeatability: float
+    repeat_kind: str = "repeat"
+
+
+@dataclass(frozen=True, slots=True)
+class Cell:
+    """One figure of one run under one condition, and its difference to the baseline's.
+
+    ``delta`` is None for the baseline itself and where either figure is absent.
+    """
+
+    figure: Figure
+    delta: Delta | None
+
+
+@dataclass(frozen=True, slots=True)
+class Row:
+    """One figure at one level of the condition; a cell per run, in the order of the runs."""
+
+    condition: str
+    at: float
+    name: str
+    cells: tuple[Cell, ...]
+
+    @property
+    def thrust_gf(self) -> float:
+        """The thrust of a row read at equal thrust [gf]."""
+        if self.condition != "thrust_gf":
+            raise QuantityError(f"The row was read at equal {self.condition}.", code="condition")
+        return self.at
+
+
+def run_curve(run: ComparedRun, x_name: str, y_name: str) -> Curve | Absent:
+    """One curve of a run."""
+    return curve_from_points(run.points, x_name, y_name)
+
+
+def comparison_rows(
+    runs: Sequence[ComparedRun],
+    baseline_key: str,
+    levels: Sequence[float],
+    *,
+    margin: float,
+    condition: str = "thrust_gf",
+) -> list[Row]:
+    """The table: at each level of the condition the figures of each run.
+
+    :param levels: in the unit of the condition, above 0.
+    :param condition: a key of :data:`READ_AT`.
+    :raises QuantityError: the baseline is not among the runs, a level is not above 0, or a
+        condition that runs cannot be compared at.
+    """
+    keys = [run.key for run in runs]
+    if baseline_key not in keys:
+        raise QuantityError("The baseline must be one of the compared runs.", code="baseline")
+    _check(condition, levels)
+    base = keys.index(baseline_key)
+    rows = []
+    for level in levels:
+        figures = [read_at(run, level, condition) for run in runs]
+        for name in READ_AT[condition]:
+            column = [figure[name] for figure in figures]
+            cells = tuple(
+                Cell(item, None if i == base else _delta(item, column[base], margin))
+                for i, item in enumerate(column)
+            )
+            rows.append(Row(condition, level, name, cells))
+    return rows
+
+
+def _check(condition: str, levels: Sequence[float]) -> None:
+    if condition not in READ_AT:
+        raise QuantityError(
+            f"Runs are compared at equal {', '.join(READ_AT)}; not {condition!r}.",
+            code="condition",
+        )
+    if any(level <= 0 for level in levels):
+        what = condition.split("_")[0]
+        raise QuantityError(f"A {what} to compare at must be above 0.", code=what)
+
+
+def read_at(run: ComparedRun, level: float, condition: str = "thrust_gf") -> dict[str, Figure]:
+    """The figures of one run at one level of a condition, with the stand's scatter."""
+    _check(condition, [level])
+    found: dict[str, Figure] = {condition: Measured(level)}
+    for name in READ_AT[condition]:
+        for needed in _QUOTIENTS.get(name, (name, name))[:2]:
+            if needed not in found:
+                found[needed] = _read(run, needed, level, condition)
+    figures: dict[str, Figure] = {}
+    for name in READ_AT[condition]:
+        figures[name] = _quotient(found, *_QUOTIENTS[name]) if name in _QUOTIENTS else found[name]
+    return figures
+
+
+def _quotient(found: Mapping[str, Figure], above: str, below: str, scale: float) -> Figure:
+    top, bottom = found[above], found[below]
+    if isinstance(top, Absent):
+        return top
+    if isinstance(bottom, Absent):
+        return bottom
+    figure = ratio(top, bottom)
+    return figure if isinstance(figure, Absent) else figure.scaled(scale)
+
+
+def _read(run: ComparedRun, name: str, level: float, condition: str) -> Figure:
+    line = run_curve(run, condition, name)
+    return _with_scatter(run, line, level) if isinstance(line, Curve) else line
+
+
+def _with_scatter(run: ComparedRun, line: Curve, level: float) -> Figure:
+    """A reading with the run's scatter on both axes.
+
+    One run scatters against the next in thrust, too: a thrust that is off by 1 % moves the
+    reading by the curve's slope. Since power grows with about T^1.5, that part is the larger one;
+    leaving it out would report differences finer than the bench can see. A throttle is commanded,
+    not measured, and scatters in itself not at all.
+    """
+    figure, slope = line.read(level), line.slope(level)
+    if isinstance(figure, Absent):
+        return figure
+    if line.y_name != "throttle_pct":
+        source = f"{run.key}/{line.y_name}"
+        figure = with_repeat(figure, run.repeatability, source=source, kind=run.repeat_kind)
+    if line.x_name == "throttle_pct" or isinstance(slope, Absent):
+        return figure
+    key = component(run.repeat_kind, f"{run.key}/{line.x_name}")
+    return figure.with_component(key, -slope * figure.value * run.repeatability)
+
+
+def _delta(figure: Figure, baseline: Figure, margin: float) -> Delta | None:
+    if isinstance(figure, Absent) or isinstance(baseline, Absent) or baseline.value == 0:
+        return None
+    return compare(figure, baseline, margin=margin)
+
+
+def crossings_of(
+    a: ComparedRun, b: ComparedRun, *, x_name: str = "thrust_gf", y_name: str = "power_w",
+    k: float = K_95,
+) -> list[Crossing]:  # fmt: skip
+    """Where the curves of two runs cross in the range both measured, with their intervals.
+
+    :param k: coverage factor of the intervals.
+    """
+    lines = [run_curve(run, x_name, y_name) for run in (a, b)]
+    first, second = lines
+    if isinstance(first, Absent) or isinstance(second, Absent):
+        return []
+
+    def gap(at: float) -> Measured | None:
+        one, other = _with_scatter(a, first, at), _with_scatter(b, second, at)
+        if isinstance(one, Absent) or isinstance(other, Absent):
+            return None
+        return difference(one, other)
+
+    spans = first.span, second.span
+    return crossings(gap, max(s[0] for s in spans), min(s[1] for s in spans), k=k)
+
+
+@dataclass(frozen=True, slots=True)
+class Drawn:
+    """A curve for drawing: the line through it, NaN where there is no reading, and its points.
+
+    ``points_u``: their scatter, without what moves the whole curve; shape (n,) each.
+    """
+
+    x_name: str
+    y_name: str
+    x: Floats
+    y: Floats
+    points_x: Floats
+    points_y: Floats
+    points_u: Floats
+
+
+WEAKEST_SHARE = 0.05
+"""Below this share of the largest thrust g/W is mostly the noise of a small thrust."""
+
+
+def drawn_curves(run: ComparedRun, axes: Sequence[tuple[str, str]]) -> list[Drawn]:
+    """The curves of a run that it holds; power over thrust brings g/W over thrust with it."""
+    found = []
+    for x_name, y_name in axes:
+        line = run_curve(run, x_name, y_name)
+        if isinstance(line, Absent):
+            continue
+        x, y = line.sampled()
+        found.append(Drawn(x_name, y_name, x, y, line.x, line.y, line.u_y))
+        if (x_name, y_name) == ("thrust_gf", "power_w"):
+            found.append(_efficiency(line, x, y))
+    return found
+
+
+def _efficiency(power: Curve, thrust: Floats, watts: Floats) -> Drawn:
+    """g/W over thrust, with the scatter of both, from 5 % of the largest thrust up."""
+    floor = WEAKEST_SHARE * power.span[1]
+    keep = thrust >= floor
+    points = [
+        (node.x.value, ratio(node.x, node.y)) for node in power.nodes if node.x.value >= floor
+    ]
+    known = [(at, figure) for at, figure in points if isinstance(figure, Measured)]
+    return Drawn(
+        "thrust_gf", "efficiency_g_per_w", thrust[keep], thrust[keep] / watts[keep],
+        np.array([at for at, _ in known]), np.array([f.value for _, f in known]),
+        np.array([f.scatter for _, f in known]),
+    )  # fmt: skip
+
+
+def told_crossings(runs: Sequence[ComparedRun]) -> list[tuple[str, str, Crossing]]:
+    """Pairs of runs whose power curves cross measurably, above the weakest thrusts."""
+    found = []
+    for i, a in enumerate(runs):
+        for b in runs[i + 1 :]:
+            for crossing in crossings_of(a, b):
+                tops = [
+                    max((p.value("thrust_gf") or 0.0 for p in run.points), default=0.0)
+                    for run in (a, b)
+                ]
+                if crossing.resolved and crossing.at > WEAKEST_SHARE * min(tops):
+                    found.append((a.key, b.key, crossing))
+    return found

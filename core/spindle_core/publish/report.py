@@ -1,0 +1,150 @@
+"""Everything a folder of logs says about its motors, in one piece."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+from spindle_core.compare.delta import DEFAULT_MARGIN
+from spindle_core.compare.equal_conditions import EqualConditions, compare_motors
+from spindle_core.compare.factor_table import FactorTable, factor_table
+from spindle_core.compare.nominal import at_nominal
+from spindle_core.compare.repeats_table import RepeatRow, repeats_table
+from spindle_core.errors import IdentificationError
+from spindle_core.figures.measured import Absent, Measured, mean_of_figures
+from spindle_core.identification import Identification, identify
+from spindle_core.intake.claims import LabelConflict, deviation_pct, label_conflicts
+from spindle_core.publish.verdict import (
+    Statement,
+    comparison_statement,
+    label_statement,
+    strongest_point,
+)
+from spindle_core.rank.ranking import MotorFacts, Ranking, entries, rank
+from spindle_core.rank.scoring import PRESETS, Criterion
+from spindle_core.reduction.result import Figure
+from spindle_core.run.measured_run import CURVE_KINDS, MeasuredRun
+
+
+@dataclass(frozen=True, slots=True)
+class Report:
+    """The bench as a whole. ``nominal``: run → figures at nominal voltage and reference air.
+
+    ``labels``: motor → measured against rated kV [%]. ``factors``: maximum thrust by motor and
+    propeller, where runs connect them.
+    """
+
+    runs: tuple[MeasuredRun, ...]
+    nominal: Mapping[str, Mapping[str, Figure]]
+    repeats: tuple[RepeatRow, ...]
+    identified: Identification | Absent
+    labels: Mapping[str, Figure]
+    conflicts: tuple[LabelConflict, ...]
+    compared: tuple[EqualConditions, ...]
+    factors: FactorTable | Absent
+    ranking: Ranking | Absent
+    statements: tuple[Statement, ...]
+
+
+def report(
+    runs: Sequence[MeasuredRun],
+    motors: Mapping[str, MotorFacts] | None = None,
+    *,
+    criteria: Sequence[Criterion] = PRESETS["equal"],
+    baseline: str | None = None,
+    margin: float = DEFAULT_MARGIN,
+    seed: int = 1,
+) -> Report:
+    """Repeats, identification, comparison, ranking and statements of a bench's runs.
+
+    :param motors: motor → what its logs do not say.
+    :raises QuantityError: no runs, or a baseline that no comparison holds.
+    """
+    known = motors or {}
+    identified: Identification | Absent
+    try:
+        identified = identify([run.trace for run in runs])
+    except IdentificationError as error:
+        identified = Absent(error.code, error.message)
+    compared = compare_motors(runs, baseline=baseline, margin=margin)
+    listed = entries(runs, compared, known)
+    kvs = _kvs(identified, runs)
+    labels: dict[str, Figure] = {}
+    for name, facts in known.items():
+        figure = kvs.get(name)
+        if facts.rated_kv_rpm_per_v is not None and figure is not None:
+            labels[name] = deviation_pct(facts.rated_kv_rpm_per_v, figure)
+    models = None if isinstance(identified, Absent) else identified
+    return Report(
+        tuple(runs),
+        {run.name: at_nominal(run, models) for run in runs if run.trace.kind in CURVE_KINDS},
+        tuple(repeats_table(runs)),
+        identified,
+        labels,
+        tuple(label_conflicts({
+            name: (facts.rated_kv_rpm_per_v, kvs[name])
+            for name, facts in known.items()
+            if facts.rated_kv_rpm_per_v is not None and name in kvs
+        })),
+        tuple(compared),
+        _factors(runs),
+        rank(listed, criteria, seed=seed),
+        tuple(_statements(runs, compared, known, kvs)),
+    )  # fmt: skip
+
+
+def _kvs(identified: Identification | Absent, runs: Sequence[MeasuredRun]) -> dict[str, Measured]:
+    """kV by motor; the mean over its samples."""
+    if isinstance(identified, Absent):
+        return {}
+    motor_of = {run.trace.facts.motor_key: run.motor for run in runs}
+    found: dict[str, list[Measured]] = {}
+    for fit in identified.motors:
+        if isinstance(fit.kv_rpm_per_v, Measured):
+            found.setdefault(motor_of.get(fit.motor, "unnamed"), []).append(fit.kv_rpm_per_v)
+    return {name: mean_of_figures(figures) for name, figures in found.items()}
+
+
+def _factors(runs: Sequence[MeasuredRun]) -> FactorTable | Absent:
+    """Maximum thrust by motor and propeller at the voltage most runs were made at."""
+    cells: dict[str, dict[tuple[str, str], list[Measured]]] = {}
+    for run in runs:
+        figure = run.reduction.summary.get("max_thrust_gf")
+        if isinstance(figure, Measured) and figure.value > 0 and run.trace.facts.propeller:
+            at = cells.setdefault(run.voltage, {})
+            at.setdefault((run.motor, run.trace.facts.propeller), []).append(figure)
+    if not cells:
+        return Absent("too_few_cells", "no run has a maximum thrust")
+    widest = max(cells.values(), key=len)
+    return factor_table({key: mean_of_figures(figures) for key, figures in widest.items()})
+
+
+def _statements(
+    runs: Sequence[MeasuredRun], compared: Sequence[EqualConditions],
+    known: Mapping[str, MotorFacts], kvs: Mapping[str, Measured],
+) -> list[Statement]:  # fmt: skip
+    found: list[Statement] = []
+    for name in sorted({run.motor for run in runs}):
+        best = max(
+            (run for run in runs if run.motor == name
+             and isinstance(run.reduction.summary.get("max_thrust_gf"), Measured)),
+            key=lambda run: run.reduction.summary["max_thrust_gf"].value,  # type: ignore[union-attr]
+            default=None,
+        )  # fmt: skip
+        candidates: list[Statement | Absent] = []
+        if best is not None:
+            candidates.append(strongest_point(name, best.reduction.summary))
+        rated = known.get(name, MotorFacts()).rated_kv_rpm_per_v
+        if rated is not None and name in kvs:
+            candidates.append(label_statement(name, rated, kvs[name]))
+        found += [item for item in candidates if isinstance(item, Statement)]
+    for table in compared:
+        rows = [row for row in table.rows if row.name == "power_w"]
+        for name in table.motors:
+            deltas = [(row.at, row.cells[name].delta) for row in rows]
+            last = next(((at, d) for at, d in reversed(deltas) if d is not None), None)
+            if last is not None:
+                what = f"power for {last[0]:g} gf with {table.propeller or 'their propeller'}"
+                key = f"power_w@{last[0]:g}/{name}"
+                found.append(comparison_statement(name, table.baseline, what, last[1], key=key))
+    return found

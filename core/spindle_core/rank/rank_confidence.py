@@ -1,0 +1,148 @@
+"""How sure the places of a ranking are: seeded draws from every figure's uncertainty.
+
+A shared component (one load cell's gain) takes one value per draw for all motors that carry it,
+so that it moves them together and hardly changes a place; run-to-run terms are drawn apart.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from spindle_core.errors import QuantityError
+from spindle_core.figures.arrays import Floats
+from spindle_core.figures.measured import Absent, source_of
+from spindle_core.rank.scoring import MOST_MISSING_WEIGHT, Criterion, Entry, Snapshot
+
+DRAWS = 2000
+
+
+@dataclass(frozen=True, slots=True)
+class RankConfidence:
+    """``probability`` (m, m): of motor i at place j; ``interval``: 95 % of its places, 1-based."""
+
+    names: tuple[str, ...]
+    probability: Floats
+    interval: tuple[tuple[int, int], ...]
+
+    def of(self, name: str, place: int) -> float:
+        """Probability of a motor's place (1-based)."""
+        return float(self.probability[self.names.index(name), place - 1])
+
+
+def rank_confidence(
+    entries: Sequence[Entry], criteria: Sequence[Criterion], *, seed: int, draws: int = DRAWS
+) -> RankConfidence:
+    """Probabilities of each place from ``draws`` scorings of drawn figures.
+
+    Components of one kind and source are one random number in each draw. Motors that are unranked
+    at their values are left out.
+
+    :raises QuantityError: fewer than two motors that can be ranked.
+    """
+    weights = np.array([c.weight for c in criteria])
+    kept = [entry for entry in entries if _weight_present(entry, criteria) is not None]
+    if len(kept) < 2:
+        raise QuantityError("A confidence needs two motors that are ranked.", code="too_few")
+    values, contributions = _arrays(kept, criteria)
+    rng = np.random.default_rng(seed)
+    z = rng.standard_normal((draws, contributions.shape[0]))
+    count, width = len(kept), len(criteria)
+    drawn = values + (z @ contributions).reshape(draws, count, width)
+    present = np.isfinite(values)
+    # A draw far in the tail must not turn a figure negative and its score upside down.
+    drawn = np.where(present, np.maximum(drawn, 0.02 * np.nan_to_num(values, nan=1.0)), np.nan)
+    total = _totals(drawn, criteria, weights, present)
+    order = np.argsort(-total, axis=1, kind="stable")
+    places = np.empty_like(order)
+    np.put_along_axis(places, order, np.arange(count)[None, :], axis=1)
+    probability = np.stack([(places == j).mean(axis=0) for j in range(count)], axis=1)
+    edges = np.quantile(places, [0.025, 0.975], axis=0, method="nearest") + 1
+    return RankConfidence(
+        tuple(entry.name for entry in kept),
+        probability,
+        tuple((int(low), int(high)) for low, high in edges.T),
+    )
+
+
+def _weight_present(entry: Entry, criteria: Sequence[Criterion]) -> float | None:
+    whole = math.fsum(c.weight for c in criteria)
+    present = math.fsum(c.weight for c in criteria if c.name in entry.figures)
+    return present if present >= (1.0 - MOST_MISSING_WEIGHT) * whole and present > 0 else None
+
+
+def _arrays(entries: Sequence[Entry], criteria: Sequence[Criterion]) -> tuple[Floats, Floats]:
+    """Values (m, c), NaN where absent, and contributions (components, m·c)."""
+    values = np.full((len(entries), len(criteria)), np.nan)
+    cells: list[tuple[int, int, float]] = []
+    numbers: dict[str, int] = {}
+    for i, entry in enumerate(entries):
+        for j, criterion in enumerate(criteria):
+            figure = entry.figures.get(criterion.name)
+            if figure is None:
+                continue
+            values[i, j] = figure.value
+            for name, part in figure.components.items():
+                key = name if source_of(name) else f"{name}|{entry.name}|{criterion.name}"
+                row = numbers.setdefault(key, len(numbers))
+                cells.append((row, i * len(criteria) + j, part))
+    contributions = np.zeros((max(1, len(numbers)), values.size))
+    for row, column, part in cells:
+        contributions[row, column] += part
+    return values, contributions
+
+
+def _totals(
+    drawn: Floats, criteria: Sequence[Criterion], weights: Floats, present: np.ndarray
+) -> Floats:
+    """Totals (draws, m): the same rule as :func:`spindle_core.rank.scoring.score_cohort`."""
+    total = np.zeros(drawn.shape[:2])
+    for j, criterion in enumerate(criteria):
+        if not present[:, j].any():
+            continue
+        column = drawn[:, present[:, j], j]
+        if criterion.lower_is_better:
+            score = 100.0 / (np.mean(1.0 / column, axis=1, keepdims=True) * column)
+        else:
+            score = 100.0 * column / column.mean(axis=1, keepdims=True)
+        total[:, present[:, j]] += weights[j] * score
+    normalised: Floats = total / (present @ weights)
+    return normalised
+
+
+@dataclass(frozen=True, slots=True)
+class Swap:
+    """The change of one weight that would swap the first two places."""
+
+    criterion: str
+    weight: float
+    needed: float
+
+    @property
+    def change_pct(self) -> float:
+        """Relative change of the weight [%]; infinite from 0."""
+        return math.inf if self.weight == 0 else 100.0 * (self.needed / self.weight - 1.0)
+
+
+def weight_swaps(snapshot: Snapshot) -> list[Swap] | Absent:
+    """For each criterion the weight at which the first two change places, smallest change first.
+
+    Criteria whose weight would have to be negative are left out.
+    """
+    ranked = [item for item in snapshot.scored if item.place is not None]
+    if len(ranked) < 2:
+        return Absent("too_few", "needs two ranked motors")
+    first, second = ranked[0], ranked[1]
+    if first.missing or second.missing:
+        return Absent("criteria_differ", "the first two were not scored by the same criteria")
+    gaps = {c.name: first.scores[c.name] - second.scores[c.name] for c in snapshot.criteria}
+    lead = math.fsum(c.weight * gaps[c.name] for c in snapshot.criteria)
+    swaps = [
+        Swap(c.name, c.weight, c.weight - lead / gaps[c.name])
+        for c in snapshot.criteria
+        if gaps[c.name] != 0 and c.weight - lead / gaps[c.name] >= 0
+    ]
+    return sorted(swaps, key=lambda swap: abs(swap.needed - swap.weight))

@@ -1,0 +1,175 @@
+"""A folder of runs as one bench: means over runs, nominal figures, groups, candidates, ranking."""
+
+import dataclasses
+
+import numpy as np
+import pytest
+from motor_runs import MOTOR, PROPS, loaded_run, no_load_run
+
+from spindle_core.compare.delta import Outcome
+from spindle_core.compare.equal_conditions import ASSUMED_REPEATABILITY, compare_motors
+from spindle_core.compare.nominal import at_nominal
+from spindle_core.compare.repeats_table import repeats_table, scatter_of_one_run
+from spindle_core.errors import QuantityError
+from spindle_core.figures.measured import Absent, Measured, mean_of_figures
+from spindle_core.formats.plain import plain
+from spindle_core.identification import identify
+from spindle_core.match.candidates import candidates
+from spindle_core.model.operating_point import solve
+from spindle_core.publish.report import report
+from spindle_core.rank.ranking import MotorFacts, entries, rank
+from spindle_core.rank.scoring import Criterion
+from spindle_core.run.measured_run import MeasuredRun, like_runs, strongest_point
+from spindle_core.run.stand import Stand
+
+LEVELS = (20, 40, 60, 80, 100)
+
+
+def run(name, propeller="heavy", *, motor="Sable", repeatability=0.0, **options):
+    trace = loaded_run(
+        propeller, levels=LEVELS, motor=motor, nominal_voltage_v=16.0, esc_linear=True, **options
+    )
+    trace = dataclasses.replace(trace, stand=Stand(repeatability=repeatability))
+    return MeasuredRun.reduced(name, trace)
+
+
+def test_like_runs_repeat_kind_motor_propeller_and_voltage():
+    runs = [run("a"), run("b", seed=2), run("c", "light"), run("d", motor="Other")]
+    assert [[r.name for r in group] for group in like_runs(runs).values()] == [
+        ["a", "b"], ["c"], ["d"],
+    ]  # fmt: skip
+    rows = repeats_table(runs)
+    assert {row.runs for row in rows} == {("a", "b")}
+    assert "tare_drift_gf" not in {row.figure for row in rows}
+    assert scatter_of_one_run(runs).freedom == 1
+    assert scatter_of_one_run(runs[2:]) is None
+
+
+def test_a_mean_over_runs_shrinks_what_is_theirs_and_keeps_what_is_shared():
+    figures = [
+        Measured(100.0 + i, {f"repeat@{i}": 2.0, "calibration@cell": 1.0, "read": 0.5})
+        for i in range(4)
+    ]
+    mean = mean_of_figures(figures)
+    assert mean.value == pytest.approx(101.5)
+    assert mean.n == 4
+    assert mean.component("repeat") == pytest.approx(1.0)
+    assert mean.component("calibration") == pytest.approx(1.0)
+    # What has no source is nobody else's.
+    assert mean.component("read") == pytest.approx(0.25)
+
+
+def test_nominal_figures_by_the_model_are_those_of_the_nominal_bench():
+    runs = [no_load_run(), loaded_run("heavy", levels=LEVELS), loaded_run("light", levels=LEVELS)]
+    models = identify(runs)
+    low = run("low", volts=15.2)
+    found = at_nominal(low, models)
+    truth = solve(MOTOR, PROPS["heavy"], voltage_v=16.0, density_kg_per_m3=1.225)
+    assert found["max_thrust_gf"].value == pytest.approx(truth.thrust_gf, rel=5e-3)
+    assert found["max_current_a"].value == pytest.approx(truth.current_a, rel=5e-3)
+    plain_powers = at_nominal(low)["max_thrust_gf"]
+    assert plain_powers.value == pytest.approx(truth.thrust_gf, rel=0.02)
+    # Powers of voltage and density know less than a model does.
+    assert plain_powers.u > found["max_thrust_gf"].u
+    # Below full throttle of an ESC nobody calls linear the duty is not known: no model.
+    part = loaded_run("heavy", levels=(30, 50, 80), volts=15.2, nominal_voltage_v=16.0)
+    partly = MeasuredRun.reduced("part", part)
+    assert at_nominal(partly, models)["max_thrust_gf"].component("voltage_exponent") > 0
+    airless = run("airless", air_temp_c=None)
+    assert isinstance(at_nominal(airless)["max_thrust_gf"], Absent)
+    far = run("far", volts=13.0)
+    assert at_nominal(far)["max_thrust_gf"].reason == "too_far_from_nominal"
+
+
+def test_the_same_motor_in_two_boxes_is_never_called_different():
+    runs = [run(f"s{i}", seed=i) for i in range(3)]
+    runs += [run(f"o{i}", seed=10 + i, motor="Other") for i in range(3)]
+    (table,) = compare_motors(runs)
+    outcomes = {
+        cell.delta.outcome for row in table.rows for cell in row.cells.values() if cell.delta
+    }
+    assert Outcome.DIFFERENT not in outcomes
+    assert table.groups.groups == (("Other", "Sable"),)
+    assert table.confounded == ()
+    assert [f.name for f in table.factors if f.state == "differs"] == ["motor"]
+
+
+@pytest.mark.parametrize(
+    ("repeatability", "expected", "source"),
+    [(0.006, 0.006, "stand"), (0.0, ASSUMED_REPEATABILITY, "assumed")],
+)
+def test_scatter_of_single_runs_is_declared_or_assumed_and_said_so(repeatability, expected, source):
+    runs = [run("a", repeatability=repeatability),
+            run("b", motor="Other", repeatability=repeatability)]  # fmt: skip
+    (table,) = compare_motors(runs, baseline="Sable")
+    assert (table.repeatability, table.repeatability_from) == (expected, source)
+    assert table.baseline == "Sable"
+    with pytest.raises(QuantityError, match="Nobody"):
+        compare_motors(runs, baseline="Nobody")
+    assert compare_motors([run("a"), run("b", "light", motor="Other")]) == []
+
+
+def test_entries_take_thrust_where_all_were_run_alike():
+    runs = [run("a"), run("b", motor="Other", volts=15.6), run("c", "light")]
+    compared = compare_motors(runs)
+    found = {e.name: e for e in entries(runs, compared, {"Sable": MotorFacts(31.5, 24.0)})}
+    heavy = strongest_point(runs[0].reduction.points).value("thrust_gf")
+    assert found["Sable"].figures["max_thrust_gf"].value == pytest.approx(heavy)
+    assert found["Sable"].mass_g == 31.5
+    assert "mass_g" not in found["Other"].figures
+    assert found["Sable"].figures["efficiency_g_per_w"].value > 0
+    nothing = rank(list(found.values()), [Criterion("peak_torque_nm", 1.0)])
+    assert isinstance(nothing, Absent)
+    ranking = rank(list(found.values()), [Criterion("max_thrust_gf", 1.0)])
+    assert ranking.snapshot.scored[0].name == "Sable"
+    assert ranking.confidence.of("Sable", 1) == 1.0
+
+
+def test_candidates_need_a_mass_a_thrust_and_the_crafts_voltage():
+    runs = [run("a"), run("b", seed=2), run("c", motor="Other")]
+    found, left_out = candidates(runs, {"Sable": MotorFacts(31.5)}, cells=4)
+    assert [c.name for c in found] == ["Sable, heavy"]
+    strongest = max(strongest_point(r.reduction.points).value("thrust_gf") for r in runs[:2])
+    assert found[0].max_thrust_gf.value == pytest.approx(strongest)
+    assert set(found[0].curves) == {"power_w", "current_a", "throttle_pct"}
+    assert left_out == ["c (Other, heavy): its mass is not known"]
+    none, reasons = candidates(runs[:1], {"Sable": MotorFacts(31.5)}, cells=6)
+    assert none == []
+    assert "not 6 cells" in reasons[0]
+
+
+def test_a_report_without_anything_to_identify_says_so():
+    only = run("a")
+    kept = {k: only.trace.channels[k] for k in ("throttle_pct", "thrust_gf")}
+    bare = dataclasses.replace(only.trace, channels=kept)
+    found = report([MeasuredRun.reduced("a", bare)])
+    assert isinstance(found.identified, Absent)
+    assert found.compared == ()
+    assert isinstance(found.factors, Absent)
+
+
+def test_plain_keeps_reasons_and_refuses_what_has_no_form():
+    data = plain({"a": Measured(1.0, {"x": 0.5}), "b": Absent("why", "because"),
+                  "c": np.array([1.0, np.nan]), "d": (Outcome.DIFFERENT, True, None)})  # fmt: skip
+    assert data["a"]["u"] == 0.5
+    assert data["b"] == {"absent": "why", "note": "because"}
+    assert data["c"] == [1.0, None]
+    assert data["d"] == ["different", True, None]
+    with pytest.raises(TypeError):
+        plain(object())
+
+
+def test_equal_thrust_readings_scatter_as_monte_carlo_does():
+    """u of power at 600 gf against 300 benches whose thrust and watts are off by 0.8 %."""
+    base = run("a", repeatability=0.008)
+    (table,) = compare_motors([base, run("b", motor="Other", repeatability=0.008)])
+    row = next(r for r in table.rows if r.name == "power_w" and r.at == 600.0)
+    stated = row.cells["Sable"].figure
+    rng = np.random.default_rng(12)
+    thrust = np.array([0.0, *(p.value("thrust_gf") for p in base.reduction.points)])
+    watts = np.array([0.0, *(p.value("power_w") for p in base.reduction.points)])
+    drawn = [
+        np.interp(600.0, thrust * (1 + 0.008 * a), watts * (1 + 0.008 * b))
+        for a, b in rng.standard_normal((300, 2))
+    ]
+    assert stated.component("repeat") == pytest.approx(np.std(drawn), rel=0.2)

@@ -1,0 +1,93 @@
+"""Numbers typed from a scale and meters: the same arithmetic, and checks beside the field."""
+
+import numpy as np
+import pytest
+from runs import EXACT
+
+from spindle_core.errors import QuantityError, ReductionError
+from spindle_core.reduction import reduce_trace
+from spindle_core.reduction.typed_checks import check_peaks, check_redundant
+from spindle_core.run.stand import Stand
+from spindle_core.run.trace import Trace
+
+
+def typed(rows, names=("throttle_pct", "thrust_gf", "voltage_v", "current_a"), **facts):
+    columns = np.array(rows, dtype=float).T
+    return Trace(
+        np.arange(len(rows), dtype=float), dict(zip(names, columns, strict=True)), "readings",
+        **{"stand": EXACT, **facts},
+    )  # fmt: skip
+
+
+ROWS = [
+    (0, 4.0, 16.8, 0.0), (25, 154.0, 16.6, 1.8), (50, 424.0, 16.2, 6.4), (75, 744.0, 15.7, 13.9),
+    (100, 1184.0, 15.1, 26.2), (0, 4.0, 16.4, 0.0),
+]  # fmt: skip
+
+
+def test_readings_are_tared_and_divided_like_a_trace():
+    result = reduce_trace(typed(ROWS))
+    assert result.summary["max_thrust_gf"].value == 1180.0
+    assert result.summary["max_power_w"].value == pytest.approx(15.1 * 26.2)
+    assert result.summary["efficiency_at_max_g_per_w"].value == pytest.approx(1180 / (15.1 * 26.2))
+    assert result.summary["tare_drift_gf"].value == 0.0
+    assert [p.value("throttle_pct") for p in result.points] == [25, 50, 75, 100]
+
+
+def test_u_is_the_last_digit_that_was_written():
+    figure = reduce_trace(typed(ROWS)).points[1].figures["current_a"]
+    assert figure.u == pytest.approx(0.1 / np.sqrt(12))
+    thrust = reduce_trace(typed(ROWS)).points[1].figures["thrust_gf"]
+    # Read to 1 gf, and so were the zeros: at two of five seconds they count 0.6 and 0.4.
+    assert thrust.u == pytest.approx(np.sqrt(1 + 0.36 + 0.16) / np.sqrt(12))
+
+
+def test_a_declared_resolution_goes_before_the_digits():
+    stand = Stand(resolution={"thrust_gf": 5.0})
+    figure = reduce_trace(typed(ROWS, stand=stand)).points[1].figures["thrust_gf"]
+    assert figure.component("within_run") == pytest.approx(5.0 / np.sqrt(12))
+
+
+def test_a_wrong_watt_reading_is_said_and_volts_times_amps_used():
+    rows = [(0, 0.0, 16.8, 0.0, 0.0), (100, 1180.0, 15.1, 26.2, 480.0), (0, 0.0, 16.5, 0.0, 0.0)]
+    names = ("throttle_pct", "thrust_gf", "voltage_v", "current_a", "power_w")
+    result = reduce_trace(typed(rows, names))
+    assert [w.code for w in result.warnings] == ["power_mismatch"]
+    assert result.summary["max_power_w"].value == pytest.approx(395.62)
+
+
+def test_empty_cells_are_absent_not_zero():
+    rows = [(0, 0.0, 16.8, 0.0), (50, 420.0, np.nan, 6.4), (100, 1180.0, 15.1, 26.2)]
+    first = reduce_trace(typed(rows)).points[0]
+    assert first.figures["voltage_v"].reason == "not_read"
+    assert first.figures["power_w"].reason == "not_logged"
+    assert first.value("thrust_gf") == 420.0
+
+
+def test_no_reading_under_throttle_is_an_error():
+    with pytest.raises(ReductionError) as caught:
+        reduce_trace(typed([(0, 1.0, 16.8, 0.0), (0, 1.0, 16.8, 0.0)]))
+    assert caught.value.code == "no_readings"
+
+
+def test_peak_bounds():
+    fine = {"lowest_voltage_v": 14.2, "open_voltage_v": 16.8, "peak_current_a": 40.0}
+    assert check_peaks(**fine, peak_power_w=600.0) == []
+    low, high = (check_peaks(**fine, peak_power_w=w)[0] for w in (500.0, 700.0))
+    assert (low.code, low.impossible) == ("power_below_bound", True)
+    assert (high.code, high.field) == ("power_above_bound", "peak_power_w")
+    with pytest.raises(QuantityError):
+        check_peaks(lowest_voltage_v=17.0, open_voltage_v=16.8, peak_current_a=1, peak_power_w=17)
+
+
+def test_redundant_figures_are_recomputed():
+    right = {"voltage_v": 16.0, "current_a": 20.0, "power_w": 321.0, "thrust_gf": 960.0,
+             "efficiency_g_per_w": 3.0}  # fmt: skip
+    assert check_redundant(right) == []
+    wrong = check_redundant({**right, "power_w": 350.0, "efficiency_g_per_w": 3.4})
+    assert [finding.field for finding in wrong] == ["power_w", "efficiency_g_per_w"]
+    assert "gives 320 W" in wrong[0].message
+    delta = check_redundant(
+        {"thrust_gf": 1180.0, "baseline_thrust_gf": 1100.0, "delta_thrust_gf": -80.0}
+    )
+    assert [finding.field for finding in delta] == ["delta_thrust_gf"]
