@@ -23,10 +23,15 @@ from spindle_ops.instance import free_port  # noqa: E402 - needs the path above
 BROWSER = {
     "executable_path": "/usr/bin/chromium",
     "args": [
-        "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run",
-        "--disable-background-networking", "--disable-component-update", "--disable-sync",
+        "--no-sandbox",
+        "--disable-gpu",
+        "--disable-quic",
+        "--no-first-run",
+        "--disable-background-networking",
+        "--disable-component-update",
+        "--disable-sync",
     ],
-}  # fmt: skip
+}
 
 
 @dataclass(frozen=True)

@@ -23,13 +23,21 @@ from spindle_bench.plan import checklist_of
 from spindle_ops.instance import Instance
 
 PROCESS = {
-    "web": "web process", "agent": "bench agent", "stand": "simulated stand",
-    "door": "stop door", "database": "database",
-}  # fmt: skip
+    "web": "web process",
+    "agent": "bench agent",
+    "stand": "simulated stand",
+    "door": "stop door",
+    "database": "database",
+}
 SEATED_S = 0.8
 OFF = ["power_w", "speed_rpm", "vibration_g", "voltage_floor_v"]
-LIMITS = {"current_a": 40, "motor_temp_c": 110, "thrust_gf": 4000, "lost_rpm_s": 0.4,
-          **dict.fromkeys(OFF)}  # fmt: skip
+LIMITS = {
+    "current_a": 40,
+    "motor_temp_c": 110,
+    "thrust_gf": 4000,
+    "lost_rpm_s": 0.4,
+    **dict.fromkeys(OFF),
+}
 
 
 class RealBench:
@@ -82,14 +90,26 @@ class RealBench:
                 "stands": lambda row: row["live"],
             }.items()
         }
-        return self.ask("POST", "bench/arm/", {
-            "sample": sample["id"], "propeller": first["propellers"],
-            "supply": first["supplies"], "stand": first["stands"],
-            "profile": {
-                "levels_pct": [100], "dwell_s": dwell_s, "ramp_pct_per_s": 200, "rest_s": 2,
+        return self.ask(
+            "POST",
+            "bench/arm/",
+            {
+                "sample": sample["id"],
+                "propeller": first["propellers"],
+                "supply": first["supplies"],
+                "stand": first["stands"],
+                "profile": {
+                    "levels_pct": [100],
+                    "dwell_s": dwell_s,
+                    "ramp_pct_per_s": 200,
+                    "rest_s": 2,
+                },
+                "limits": LIMITS,
+                "limits_off": OFF,
+                "checklist": checklist_of(OFF),
+                "rate_hz": 200,
             },
-            "limits": LIMITS, "limits_off": OFF, "checklist": checklist_of(OFF), "rate_hz": 200,
-        })  # fmt: skip
+        )
 
     def start(self, run_id: str) -> dict[str, Any]:
         """Start what is armed."""

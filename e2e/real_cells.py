@@ -22,10 +22,13 @@ from spindle_bench.matrix.expected import EXPECTED, MOST_DATA_LOST_S, STATES, ST
 
 PROCESSES = ("web", "agent", "stand", "door", "database")
 FAILURES = (
-    *(f"{name} {how}" for name in PROCESSES
-      for how in ("killed", "frozen 1 s", "frozen 5 s", "frozen 30 s")),
+    *(
+        f"{name} {how}"
+        for name in PROCESSES
+        for how in ("killed", "frozen 1 s", "frozen 5 s", "frozen 30 s")
+    ),
     "last page closed",
-)  # fmt: skip
+)
 MOST_NOT_JUDGED = 0.05
 
 
@@ -115,9 +118,13 @@ def _strike(bench: RealBench, failure: str) -> float:
 
 
 def _hold(
-    bench: RealBench, outcome: RealOutcome, run_id: str, struck_s: float, stand_pid: int,
+    bench: RealBench,
+    outcome: RealOutcome,
+    run_id: str,
+    struck_s: float,
+    stand_pid: int,
     frozen_s: float,
-) -> None:  # fmt: skip
+) -> None:
     words = EXPECTED[outcome.failure][STATES.index(outcome.state)].split()
     if words[0] in ("stays", "goes"):
         time.sleep(3.0 if outcome.failure != "door frozen 1 s" else 2.5)
@@ -146,9 +153,13 @@ def _hold(
 
 
 def _zero(
-    bench: RealBench, outcome: RealOutcome, words: list[str], struck_s: float, stand_pid: int,
+    bench: RealBench,
+    outcome: RealOutcome,
+    words: list[str],
+    struck_s: float,
+    stand_pid: int,
     frozen_s: float,
-) -> None:  # fmt: skip
+) -> None:
     def at_zero() -> dict | None:
         with contextlib.suppress(OSError, ValueError):
             stand = bench.stand()
@@ -193,8 +204,10 @@ def main(only: Sequence[str] = ()) -> int:
     print(markdown(outcomes))
     judged = [outcome for outcome in outcomes if outcome.judged]
     wrong = [outcome for outcome in judged if outcome.wrong]
-    print(f"\n{len(judged) - len(wrong)} of {len(outcomes)} cells as expected, "
-          f"{len(outcomes) - len(judged)} not judged.")  # fmt: skip
+    print(
+        f"\n{len(judged) - len(wrong)} of {len(outcomes)} cells as expected, "
+        f"{len(outcomes) - len(judged)} not judged."
+    )
     return 1 if wrong or len(outcomes) - len(judged) > MOST_NOT_JUDGED * len(outcomes) else 0
 
 

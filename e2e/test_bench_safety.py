@@ -54,10 +54,15 @@ def test_space_cuts_the_throttle_and_the_data_is_kept(demo, log_in):
 
 @pytest.mark.parametrize(
     ("station", "focus", "how"),
-    [("Teardown", "select", "click"), ("Teardown", "select", "Alt+ArrowDown"),
-     ("Runs", "input[type=checkbox]", "focus"), ("Import", "input[type=file]", "focus"),
-     ("Bench", "text=Log out", "focus"), ("Bench", "text=Start the profile", "focus")],
-)  # fmt: skip
+    [
+        ("Teardown", "select", "click"),
+        ("Teardown", "select", "Alt+ArrowDown"),
+        ("Runs", "input[type=checkbox]", "focus"),
+        ("Import", "input[type=file]", "focus"),
+        ("Bench", "text=Log out", "focus"),
+        ("Bench", "text=Start the profile", "focus"),
+    ],
+)
 def test_space_stops_whatever_has_the_focus(demo, log_in, station, focus, how):
     """What would take Space for itself: an open list, a box, a file, a button."""
     page = log_in("ilse")

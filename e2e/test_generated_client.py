@@ -20,8 +20,16 @@ def test_the_client_is_generated_from_the_schema(tmp_path):
     kept = CHECKOUT / "web" / "src" / "api" / "schema.d.ts"
     fresh = tmp_path / "schema.d.ts"
     subprocess.run(
-        ["npx", "openapi-typescript", "../server/openapi.yaml",
-         "--default-non-nullable=false", "-o", str(fresh)],
-        cwd=CHECKOUT / "web", check=True, capture_output=True,
-    )  # fmt: skip
+        [
+            "npx",
+            "openapi-typescript",
+            "../server/openapi.yaml",
+            "--default-non-nullable=false",
+            "-o",
+            str(fresh),
+        ],
+        cwd=CHECKOUT / "web",
+        check=True,
+        capture_output=True,
+    )
     assert fresh.read_text() == kept.read_text(), "run 'npm run client' in web/"

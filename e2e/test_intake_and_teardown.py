@@ -16,31 +16,53 @@ from e2e.keyboard import press_on, tab_to, type_into
 MOTOR = "Tarnwick Redpoll 2207 1750"
 
 OUTSIDE = {
-    "Height over all, shaft included": "33,4", "Height of base and bell": "19.2",
-    "Outer diameter of the bell": "27.9", "Diameter of the base": "24.1",
-    "Shaft diameter at the prop": "5", "Free shaft above the bell": "14.2",
-    "What holds the propeller": "a nut", "Height of the prop nut": "4",
-    "Washer under the nut": "0.5", "Circle of the two prop screws": "",
-    "Thread of the two prop screws": "", "Circle of the mounting holes": "16",
-    "Second circle of the mounting holes": "19", "Mounting holes": "4",
-    "Thread of the mounting holes": "3", "Base thickness at the screws": "2.6",
-    "Depth of the mounting threads": "2.5", "Clearance from thread to winding": "1.2",
-    "Gauge of the leads": "20", "Length of the leads as they came": "140",
-}  # fmt: skip
+    "Height over all, shaft included": "33,4",
+    "Height of base and bell": "19.2",
+    "Outer diameter of the bell": "27.9",
+    "Diameter of the base": "24.1",
+    "Shaft diameter at the prop": "5",
+    "Free shaft above the bell": "14.2",
+    "What holds the propeller": "a nut",
+    "Height of the prop nut": "4",
+    "Washer under the nut": "0.5",
+    "Circle of the two prop screws": "",
+    "Thread of the two prop screws": "",
+    "Circle of the mounting holes": "16",
+    "Second circle of the mounting holes": "19",
+    "Mounting holes": "4",
+    "Thread of the mounting holes": "3",
+    "Base thickness at the screws": "2.6",
+    "Depth of the mounting threads": "2.5",
+    "Clearance from thread to winding": "1.2",
+    "Gauge of the leads": "20",
+    "Length of the leads as they came": "140",
+}
 
 INSIDE = {
-    "Thread of the bell screw": "2", "Shaft diameter at the prop": "5",
-    "Shaft diameter inside the bearings": "4", "Outer diameter of a bearing": "9",
-    "Height of a bearing": "4", "Magnets (poles)": "14",
-    "Inner diameter across the magnets": "22.62", "Magnet thickness": "1.5",
-    "Magnet height": "9", "Stator slots": "12", "Stator diameter": "22,2",
-    "Stator height (iron only)": "7", "Length of a tooth": "5",
-    "Outer diameter of the bearing tube": "10", "Lamination thickness": "0.2",
-    "Strands side by side": "1", "Diameter of one strand": "0.6",
-    "Outer diameter of the bell": "27.9", "Thickness of the flux ring": "1.1",
-    "Bell past the stator at the bottom": "0.5", "Base thickness at the screws": "2.6",
-    "Depth of the mounting threads": "2.5", "Clearance from thread to winding": "1.2",
-}  # fmt: skip
+    "Thread of the bell screw": "2",
+    "Shaft diameter at the prop": "5",
+    "Shaft diameter inside the bearings": "4",
+    "Outer diameter of a bearing": "9",
+    "Height of a bearing": "4",
+    "Magnets (poles)": "14",
+    "Inner diameter across the magnets": "22.62",
+    "Magnet thickness": "1.5",
+    "Magnet height": "9",
+    "Stator slots": "12",
+    "Stator diameter": "22,2",
+    "Stator height (iron only)": "7",
+    "Length of a tooth": "5",
+    "Outer diameter of the bearing tube": "10",
+    "Lamination thickness": "0.2",
+    "Strands side by side": "1",
+    "Diameter of one strand": "0.6",
+    "Outer diameter of the bell": "27.9",
+    "Thickness of the flux ring": "1.1",
+    "Bell past the stator at the bottom": "0.5",
+    "Base thickness at the screws": "2.6",
+    "Depth of the mounting threads": "2.5",
+    "Clearance from thread to winding": "1.2",
+}
 
 
 def test_a_whole_intake_by_keyboard_alone(demo, log_in):
@@ -135,10 +157,15 @@ def test_a_whole_teardown_by_keyboard_alone(demo, log_in):
     page = log_in("ilse")
     made = page.request.post(
         f"{demo.address}/api/v1/motors/",
-        data={"maker": "Tarnwick", "name": "Siskin", "size_code": "2207",
-              "kv_label_rpm_per_v": 1900, "sample_marks": ["A", "B"]},
+        data={
+            "maker": "Tarnwick",
+            "name": "Siskin",
+            "size_code": "2207",
+            "kv_label_rpm_per_v": 1900,
+            "sample_marks": ["A", "B"],
+        },
         headers={"X-CSRFToken": token(page)},
-    ).json()  # fmt: skip
+    ).json()
     first, second = (sample["id"] for sample in made["samples"])
     page.goto(f"{demo.address}/teardown/{first}")
     place = page.locator(".question > p").first
@@ -182,7 +209,7 @@ def test_a_motor_nobody_has_touched_asks_for_what_is_missing(demo, log_in):
         f"{demo.address}/api/v1/motors/",
         data={"maker": "Tarnwick", "name": "Midge", "size_code": "8x20", "kind": "brushed"},
         headers={"X-CSRFToken": token(page)},
-    ).json()  # fmt: skip
+    ).json()
     steps = f"{demo.address}/intake/{made['id']}"
     page.goto(f"{steps}/parcel")
     expect(page.get_by_text("no price on record").first).to_be_visible()
@@ -248,8 +275,10 @@ def test_two_people_at_one_parcel_merge_field_by_field(demo, log_in, browser):
     expect(page.get_by_text("On record.")).to_be_visible()
     now = page.request.get(f"{demo.address}/api/v1/motors/6/").json()["parcels"][0]["parcel"]
     assert (now["note"], now["obtained_from"], now["availability"]) == (
-        "dented corner", "a reader", "scarce",
-    )  # fmt: skip
+        "dented corner",
+        "a reader",
+        "scarce",
+    )
 
 
 def picture() -> bytes:

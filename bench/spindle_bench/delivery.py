@@ -11,15 +11,7 @@ import numpy as np
 
 from spindle_bench.errors import BenchError, StoreAwayError
 from spindle_bench.plan import RunPlan
-from spindle_bench.spool import (
-    SetAside,
-    SpooledRun,
-    set_aside,
-    spooled_runs,
-    sync,
-    take_back,
-    tidy,
-)
+from spindle_bench.spool import SetAside, SpooledRun, set_aside, spooled_runs, sync, take_back, tidy
 from spindle_bench.states import Outcome, RunEnd
 from spindle_core.formats.trace_parquet import encode_segment
 
@@ -146,8 +138,7 @@ class Delivery:
             times = np.ascontiguousarray(rows[:, 0])
             parquet = encode_segment(times, channels)
             self.store.add_segment(
-                run_id,
-                Segment(index, first, len(rows), float(times[0]), float(times[-1]), parquet),
+                run_id, Segment(index, first, len(rows), float(times[0]), float(times[-1]), parquet)
             )
             index, first, brought = index + 1, first + len(rows), brought + 1
         if ended is not None:

@@ -178,9 +178,7 @@ def reading(sample: Mapping[str, float | None], name: str) -> float | None:
     return value
 
 
-_ABOVE: Final = (
-    "current_a", "power_w", "motor_temp_c", "thrust_gf", "speed_rpm", "vibration_g",
-)  # fmt: skip
+_ABOVE: Final = ("current_a", "power_w", "motor_temp_c", "thrust_gf", "speed_rpm", "vibration_g")
 
 
 @dataclass(slots=True)
@@ -331,10 +329,14 @@ def states(
         judged = values is None or not kind.channel or reading(values, kind.channel) is not None
         rows.append(
             {
-                "name": name, "channel": kind.channel, "label": kind.label, "unit": kind.unit,
-                "limit": own, "stand_limit": most,
+                "name": name,
+                "channel": kind.channel,
+                "label": kind.label,
+                "unit": kind.unit,
+                "limit": own,
+                "stand_limit": most,
                 "state": ("on" if judged else "cannot_judge") if on else "off",
                 "off_by": off.get(name, ""),
             }
-        )  # fmt: skip
+        )
     return rows

@@ -12,9 +12,13 @@ from spindle_bench.limits import KINDS, Limits, check_off, limits_from_json
 from spindle_bench.profiles import StepsProfile, profile_from_json
 
 CHECKLIST: Final = (
-    "eye_protection", "guard_in_place", "prop_plane_clear", "prop_checked", "mount_clamped",
+    "eye_protection",
+    "guard_in_place",
+    "prop_plane_clear",
+    "prop_checked",
+    "mount_clamped",
     "kill_switch_in_reach",
-)  # fmt: skip
+)
 """What the reviewer confirms before arming; the sentences stand beside the control."""
 
 PAGE_GRACE_S: Final = 2.0
@@ -53,11 +57,16 @@ class RunPlan:
     def as_json(self) -> dict[str, Any]:
         """The plan as plain data, for the spool and the control socket."""
         return {
-            "run_id": self.run_id, "profile": self.profile.as_json(),
-            "limits": self.limits.as_json(), "limits_off": self.limits_off, "facts": self.facts,
-            "record": self.record, "rate_hz": self.rate_hz, "page_grace_s": self.page_grace_s,
+            "run_id": self.run_id,
+            "profile": self.profile.as_json(),
+            "limits": self.limits.as_json(),
+            "limits_off": self.limits_off,
+            "facts": self.facts,
+            "record": self.record,
+            "rate_hz": self.rate_hz,
+            "page_grace_s": self.page_grace_s,
             "arming": self.arming,
-        }  # fmt: skip
+        }
 
 
 def plan_from_json(data: dict[str, Any]) -> RunPlan:

@@ -74,9 +74,13 @@ class VirtualBench:
             self._inbox += self.stand.handle(message, CLIENT, self.now)
 
     def run_for(
-        self, seconds: float, *, step_s: float = 0.01, until: Callable[[], bool] | None = None,
+        self,
+        seconds: float,
+        *,
+        step_s: float = 0.01,
+        until: Callable[[], bool] | None = None,
         agent_step_s: float = 0.0,
-    ) -> None:  # fmt: skip
+    ) -> None:
         """Let time pass in steps, or less when ``until`` becomes true.
 
         :param agent_step_s: an agent that comes to itself only this often [s], while the stand's

@@ -52,8 +52,11 @@ class RunEnd:
     def as_json(self) -> dict[str, str]:
         """The end record as plain data."""
         return {
-            "outcome": str(self.outcome), "code": self.code, "reason": self.reason, "by": self.by,
-        }  # fmt: skip
+            "outcome": str(self.outcome),
+            "code": self.code,
+            "reason": self.reason,
+            "by": self.by,
+        }
 
 
 def stopped_by(who: str, *, where: str = "") -> RunEnd:

@@ -12,19 +12,33 @@ from spindle_bench.stand.device import SimulatedStand
 from spindle_bench.states import State
 
 FACTS: dict[str, Any] = {
-    "motor": "Ostrel Drift 2206 1900", "sample": "A", "size_code": "2206", "kv_rpm_per_v": 1900,
-    "propeller": "Wickett 5.1x4.2x3", "prop_diameter_in": 5.1, "prop_pitch_in": 4.2,
-    "prop_blades": 3, "open_circuit_v": 16.0, "supply_resistance_ohm": 0.004, "trip_a": 55.0,
-}  # fmt: skip
+    "motor": "Ostrel Drift 2206 1900",
+    "sample": "A",
+    "size_code": "2206",
+    "kv_rpm_per_v": 1900,
+    "propeller": "Wickett 5.1x4.2x3",
+    "prop_diameter_in": 5.1,
+    "prop_pitch_in": 4.2,
+    "prop_blades": 3,
+    "open_circuit_v": 16.0,
+    "supply_resistance_ohm": 0.004,
+    "trip_a": 55.0,
+}
 
 
 OPERATOR = 7
 
 
 def make_plan(
-    run_id="run-1", *, levels=(30.0, 60.0), limits=None, rate_hz=100.0, dwell_s=2.0,
-    page_grace_s=2.0, **facts,
-):  # fmt: skip
+    run_id="run-1",
+    *,
+    levels=(30.0, 60.0),
+    limits=None,
+    rate_hz=100.0,
+    dwell_s=2.0,
+    page_grace_s=2.0,
+    **facts,
+):
     limits = limits or Limits()
     return RunPlan(
         run_id,
@@ -49,10 +63,8 @@ def running(bench, plan=None, *, until_pct=30.0):
 def cause(bench, kind, seconds=5.0):
     """Let the stand misbehave."""
     reply = bench.stand.handle(
-        {"type": "fault", "seq": 1, "kind": kind,
-         "seconds": seconds},
-        f"fault {kind}", bench.now,
-    )  # fmt: skip
+        {"type": "fault", "seq": 1, "kind": kind, "seconds": seconds}, f"fault {kind}", bench.now
+    )
     assert reply[0]["type"] == "ack", reply
 
 

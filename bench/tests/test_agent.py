@@ -41,9 +41,11 @@ class House:
         self.tasks.append(asyncio.create_task(server.serve("127.0.0.1", 0, ready)))
         await ready.wait()
         self.agent = Agent(
-            folder=self.folder / "agent", socket_path=self.path, stand_port=server.port,
+            folder=self.folder / "agent",
+            socket_path=self.path,
+            stand_port=server.port,
             store=self.store,
-        )  # fmt: skip
+        )
         self.tasks.append(asyncio.create_task(self.agent.run()))
         self.door, open_ = (
             Door(key=KEY, stand_port=server.port, agent_socket=self.path),

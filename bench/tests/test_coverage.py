@@ -13,12 +13,25 @@ from spindle_bench.stand.script import plateaus
 def test_a_day_gives_every_figure_near_its_truth():
     cases = cases_of_day(3)
     assert [case.figure for case in cases] == [
-        "thrust, plateau", "current, plateau", "thrust, sweep", "current, sweep", "kV", "R", "CT",
-        "peak torque, flywheel", "best g/W", "thrust, glitch in the rest",
-        "thrust, sweep that rests", "thrust, burst", "current, burst", "winding °C, with torque",
-        "case K/W", "same motor, unlike plateaus", "difference of two motors",
+        "thrust, plateau",
+        "current, plateau",
+        "thrust, sweep",
+        "current, sweep",
+        "kV",
+        "R",
+        "CT",
+        "peak torque, flywheel",
+        "best g/W",
+        "thrust, glitch in the rest",
+        "thrust, sweep that rests",
+        "thrust, burst",
+        "current, burst",
+        "winding °C, with torque",
+        "case K/W",
+        "same motor, unlike plateaus",
+        "difference of two motors",
         "mean, φ 0.9, n 200",
-    ]  # fmt: skip
+    ]
     for case in cases:
         # Heat is the least sure: what its losses are is partly assumed.
         heat = case.figure.startswith(("winding", "case"))

@@ -71,10 +71,20 @@ def forged(token):
 
 @pytest.mark.parametrize(
     "spoil",
-    [forged, lambda t: t[:-2], lambda t: t + "A", lambda t: "", lambda t: None, lambda t: 7,
-     lambda t: t.replace(".", ""), lambda t: "é" + t, lambda t: t * 40, lambda t: "..",
-     lambda t: "."],
-)  # fmt: skip
+    [
+        forged,
+        lambda t: t[:-2],
+        lambda t: t + "A",
+        lambda t: "",
+        lambda t: None,
+        lambda t: 7,
+        lambda t: t.replace(".", ""),
+        lambda t: "é" + t,
+        lambda t: t * 40,
+        lambda t: "..",
+        lambda t: ".",
+    ],
+)
 def test_no_other_token_is(spoil):
     token = sign("Tomas", key=KEY, now=NOW)
     with pytest.raises(RefusedError) as caught:

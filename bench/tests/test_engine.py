@@ -45,9 +45,13 @@ def test_a_recorded_run_gives_back_the_truth():
     mounted = stand.physics.mounted
     for point, duty in zip(result.points, (0.4, 0.7), strict=True):
         truth = solve(
-            mounted.motor.electrical, mounted.propeller, voltage_v=16.0, duty=duty,
-            density_kg_per_m3=1.2, pack_resistance_ohm=0.004,
-        )  # fmt: skip
+            mounted.motor.electrical,
+            mounted.propeller,
+            voltage_v=16.0,
+            duty=duty,
+            density_kg_per_m3=1.2,
+            pack_resistance_ohm=0.004,
+        )
         # The winding is a few kelvin warmer than the 20 °C of the closed solution.
         assert point.value("thrust_gf") == pytest.approx(truth.thrust_gf, rel=0.012)
         assert point.value("current_a") == pytest.approx(truth.current_a, rel=0.015)
@@ -107,9 +111,13 @@ def test_after_a_limit_the_zero_is_still_recorded(bench):
 
 @pytest.mark.parametrize(
     ("fault", "code"),
-    [("lost_rpm", "lost_rpm"), ("lost_temperature", "lost_motor_temp_c"),
-     ("thrust_spike", "limit_thrust_gf"), ("hot", "limit_motor_temp_c")],
-)  # fmt: skip
+    [
+        ("lost_rpm", "lost_rpm"),
+        ("lost_temperature", "lost_motor_temp_c"),
+        ("thrust_spike", "limit_thrust_gf"),
+        ("hot", "limit_motor_temp_c"),
+    ],
+)
 def test_sensor_faults_cut(bench, fault, code):
     running(bench, make_plan(levels=(60.0,), limits=Limits(thrust_gf=2000)))
     cause(bench, fault)

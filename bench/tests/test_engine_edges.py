@@ -109,9 +109,16 @@ class Drifting(VirtualBench):
 
 
 @pytest.mark.parametrize(
-    ("rate", "code"), [(1.0, "completed"), (1.008, "completed"), (0.992, "completed"),
-                       (1.12, "clock"), (0.85, "clock"), (0.97, "overtime")],
-)  # fmt: skip
+    ("rate", "code"),
+    [
+        (1.0, "completed"),
+        (1.008, "completed"),
+        (0.992, "completed"),
+        (1.12, "clock"),
+        (0.85, "clock"),
+        (0.97, "overtime"),
+    ],
+)
 def test_a_clock_of_another_rate(rate, code):
     bench = Drifting(SimulatedStand(seed=4))
     bench.rate = rate
@@ -185,11 +192,18 @@ def test_one_bad_line_is_counted_and_the_run_goes_on(bench):
 
 @pytest.mark.parametrize(
     "message",
-    [{"type": "samples"}, {"type": "samples", "t_s": 3, "rows": []}, {"type": "status"},
-     {"type": "samples", "t_s": [float("nan")], "rows": [[0.0] * 9]}, {"type": "event"},
-     {"type": "ack", "seq": []}, {"type": "refused", "seq": "x"}, {"type": "strange"},
-     {"type": "samples", "t_s": [9e9], "rows": [["12"] + [0.0] * 8]}],
-)  # fmt: skip
+    [
+        {"type": "samples"},
+        {"type": "samples", "t_s": 3, "rows": []},
+        {"type": "status"},
+        {"type": "samples", "t_s": [float("nan")], "rows": [[0.0] * 9]},
+        {"type": "event"},
+        {"type": "ack", "seq": []},
+        {"type": "refused", "seq": "x"},
+        {"type": "strange"},
+        {"type": "samples", "t_s": [9e9], "rows": [["12"] + [0.0] * 8]},
+    ],
+)
 def test_no_message_of_a_stand_breaks_the_engine(bench, message):
     bench.engine.received(message, bench.now)
     bench.run_for(0.2)
@@ -208,11 +222,13 @@ def test_doubled_and_late_samples_are_left_out_of_the_record(bench):
 
 @pytest.mark.parametrize(
     ("fault", "code", "limits"),
-    [("reversed_thrust", "limit_thrust_gf", Limits()),
-     ("lost_voltage", "lost_voltage_v", Limits(voltage_floor_v=13.0)),
-     ("lost_throttle", "lost_throttle_pct", Limits()),
-     ("lost_voltage", "lost_power_w", Limits(power_w=1500.0))],
-)  # fmt: skip
+    [
+        ("reversed_thrust", "limit_thrust_gf", Limits()),
+        ("lost_voltage", "lost_voltage_v", Limits(voltage_floor_v=13.0)),
+        ("lost_throttle", "lost_throttle_pct", Limits()),
+        ("lost_voltage", "lost_power_w", Limits(power_w=1500.0)),
+    ],
+)
 def test_a_limit_that_cannot_be_judged_is_a_breach(bench, fault, code, limits):
     running(bench, make_plan(limits=limits, **LONG))
     cause(bench, fault, 60)
@@ -236,9 +252,16 @@ def test_air_below_zero_is_air(bench):
 
 
 @pytest.mark.parametrize(
-    "facts", [{"ambient_c": "cold"}, {"ambient_c": float("inf")}, {"prop_blades": None},
-              {"kv_rpm_per_v": [1900]}, {"ambient_c": 900}, {"trip_a": True}],
-)  # fmt: skip
+    "facts",
+    [
+        {"ambient_c": "cold"},
+        {"ambient_c": float("inf")},
+        {"prop_blades": None},
+        {"kv_rpm_per_v": [1900]},
+        {"ambient_c": 900},
+        {"trip_a": True},
+    ],
+)
 def test_facts_that_make_no_sense_are_refused_and_the_link_stands(bench, facts):
     began = bench.now
     with pytest.raises(RefusedError) as caught:

@@ -56,10 +56,17 @@ def test_the_table_would_show_a_watch_that_is_missing(tmp_path, monkeypatch, fai
 def test_the_table_is_printed_a_failure_a_row(tmp_path):
     outcomes = [play("disk full", state, tmp_path / state) for state in STATES]
     rows = {outcome.failure for outcome in outcomes}
-    text = markdown([*outcomes, *(
-        type(outcomes[0])(failure, state, "quiet")
-        for failure in EXPECTED if failure not in rows for state in STATES
-    )])  # fmt: skip
+    text = markdown(
+        [
+            *outcomes,
+            *(
+                type(outcomes[0])(failure, state, "quiet")
+                for failure in EXPECTED
+                if failure not in rows
+                for state in STATES
+            ),
+        ]
+    )
     assert len(text.splitlines()) == len(EXPECTED) + 2
     assert "`recording`" in text
 

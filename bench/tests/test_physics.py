@@ -22,9 +22,13 @@ def settled(duty, supply, *, density=1.2):
 def test_settles_where_the_closed_solution_says(duty, resistance):
     physics = settled(duty, TrueSupply(16.0, resistance))
     point = solve(
-        MOTOR.electrical, PROP, voltage_v=16.0, duty=duty, density_kg_per_m3=1.2,
+        MOTOR.electrical,
+        PROP,
+        voltage_v=16.0,
+        duty=duty,
+        density_kg_per_m3=1.2,
         pack_resistance_ohm=resistance,
-    )  # fmt: skip
+    )
     assert physics.speed_rpm == pytest.approx(point.speed_rpm, rel=1e-4)
     assert physics.battery_current_a == pytest.approx(point.current_a, rel=1e-3)
     assert physics.thrust_gf == pytest.approx(point.thrust_gf, rel=3e-4)
@@ -62,10 +66,13 @@ def test_heat_goes_up_under_load_and_on_rising_in_the_case_after_the_stop():
 
 def test_a_warm_winding_gives_less():
     cold, warm = (
-        Physics(Mounted(dataclasses.replace(MOTOR, copper_share=0.8), PROP, 4e-6,
-                        TrueSupply(16.0, 0.001)))
+        Physics(
+            Mounted(
+                dataclasses.replace(MOTOR, copper_share=0.8), PROP, 4e-6, TrueSupply(16.0, 0.001)
+            )
+        )
         for _ in range(2)
-    )  # fmt: skip
+    )
     warm.warm_to(80.0)
     cold.advance(1.0, 100.0)
     warm.advance(1.0, 100.0)

@@ -44,11 +44,19 @@ def test_profile_round_trip():
 
 @pytest.mark.parametrize(
     "wrong",
-    [{"levels_pct": []}, {"levels_pct": [0]}, {"levels_pct": [101]}, {"levels_pct": [math.nan]},
-     {"levels_pct": [50], "dwell_s": 1.0}, {"levels_pct": [50], "rest_s": 0}, {},
-     {"kind": "ramp", "levels_pct": [50]}, {"levels_pct": ["a"]},
-     {"levels_pct": [50], "ramp_pct_per_s": math.inf}],
-)  # fmt: skip
+    [
+        {"levels_pct": []},
+        {"levels_pct": [0]},
+        {"levels_pct": [101]},
+        {"levels_pct": [math.nan]},
+        {"levels_pct": [50], "dwell_s": 1.0},
+        {"levels_pct": [50], "rest_s": 0},
+        {},
+        {"kind": "ramp", "levels_pct": [50]},
+        {"levels_pct": ["a"]},
+        {"levels_pct": [50], "ramp_pct_per_s": math.inf},
+    ],
+)
 def test_impossible_profiles(wrong):
     with pytest.raises(PlanError):
         profile_from_json(wrong)
@@ -56,9 +64,15 @@ def test_impossible_profiles(wrong):
 
 def sample(**changed):
     return {
-        "throttle_pct": 50.0, "thrust_gf": 500.0, "current_a": 12.0, "voltage_v": 15.8,
-        "speed_rpm": 15_000.0, "motor_temp_c": 40.0, "vibration_g": 0.4, **changed,
-    }  # fmt: skip
+        "throttle_pct": 50.0,
+        "thrust_gf": 500.0,
+        "current_a": 12.0,
+        "voltage_v": 15.8,
+        "speed_rpm": 15_000.0,
+        "motor_temp_c": 40.0,
+        "vibration_g": 0.4,
+        **changed,
+    }
 
 
 @pytest.mark.parametrize(
@@ -80,10 +94,13 @@ def test_one_sample_beyond_a_limit_is_a_breach(changed, code):
 
 @pytest.mark.parametrize(
     ("missing", "code", "allowed"),
-    [({"speed_rpm": 0.0}, "lost_rpm", 0.4), ({"speed_rpm": None}, "lost_rpm", 0.4),
-     ({"motor_temp_c": None}, "lost_motor_temp_c", 0.5),
-     ({"current_a": None}, "lost_current_a", 0.5)],
-)  # fmt: skip
+    [
+        ({"speed_rpm": 0.0}, "lost_rpm", 0.4),
+        ({"speed_rpm": None}, "lost_rpm", 0.4),
+        ({"motor_temp_c": None}, "lost_motor_temp_c", 0.5),
+        ({"current_a": None}, "lost_current_a", 0.5),
+    ],
+)
 def test_a_lost_signal_is_allowed_for_a_moment_only(missing, code, allowed):
     monitor = LimitMonitor(Limits())
     assert monitor.check(2.0, sample(**missing)) is None
@@ -105,8 +122,13 @@ def test_standing_still_at_rest_is_no_loss():
 
 
 def test_limits_that_make_no_sense():
-    for wrong in ({"current_a": 0}, {"current_a": -3}, {"amps": 3}, {"current_a": "x"},
-                  {"lost_sensor_s": None}):  # fmt: skip
+    for wrong in (
+        {"current_a": 0},
+        {"current_a": -3},
+        {"amps": 3},
+        {"current_a": "x"},
+        {"lost_sensor_s": None},
+    ):
         with pytest.raises(PlanError):
             limits_from_json(wrong)
 
@@ -152,12 +174,15 @@ def test_a_stand_that_applies_more_than_commanded_is_cut():
 
 @pytest.mark.parametrize(
     ("changed", "code"),
-    [({"thrust_gf": -5000.0}, "limit_thrust_gf"), ({"current_a": -41.0}, "limit_current_a"),
-     ({"speed_rpm": 20_001.0}, "limit_speed_rpm"),
-     ({"motor_temp_c": -41.0}, "unreadable_motor_temp_c"),
-     ({"current_a": 30.0, "voltage_v": 16.7}, "limit_power_w"),
-     ({"power_w": 500.1}, "limit_power_w")],
-)  # fmt: skip
+    [
+        ({"thrust_gf": -5000.0}, "limit_thrust_gf"),
+        ({"current_a": -41.0}, "limit_current_a"),
+        ({"speed_rpm": 20_001.0}, "limit_speed_rpm"),
+        ({"motor_temp_c": -41.0}, "unreadable_motor_temp_c"),
+        ({"current_a": 30.0, "voltage_v": 16.7}, "limit_power_w"),
+        ({"power_w": 500.1}, "limit_power_w"),
+    ],
+)
 def test_reversed_cells_power_and_speed_are_not_blind_spots(changed, code):
     monitor = LimitMonitor(Limits(power_w=500.0, speed_rpm=20_000.0))
     assert monitor.check(1.0, sample(), 50.0) is None
@@ -180,9 +205,15 @@ def test_the_stands_own_limit_cuts_where_the_runs_is_off_or_wider():
 
 @pytest.mark.parametrize(
     ("name", "value"),
-    [("motor_temp_c", 180.0), ("thrust_gf", 90_000.0), ("current_a", 999_999.0),
-     ("speed_rpm", 1e6), ("motor_temp_c", float("nan")), ("thrust_gf", float("inf"))],
-)  # fmt: skip
+    [
+        ("motor_temp_c", 180.0),
+        ("thrust_gf", 90_000.0),
+        ("current_a", 999_999.0),
+        ("speed_rpm", 1e6),
+        ("motor_temp_c", float("nan")),
+        ("thrust_gf", float("inf")),
+    ],
+)
 def test_a_limit_that_protects_nothing_is_refused_and_names_its_field(name, value):
     with pytest.raises(PlanError) as caught:
         limits_from_json({"current_a": 40.0, name: value})
@@ -211,8 +242,12 @@ def test_a_limit_is_off_only_by_somebodys_choice():
 
 
 def test_the_checklist_names_every_limit_that_is_off_and_a_longer_grace():
-    plan = make_plan(limits=Limits(motor_temp_c=None, vibration_g=5, power_w=500, speed_rpm=30_000,
-                                   voltage_floor_v=13.2), page_grace_s=6.0)  # fmt: skip
+    plan = make_plan(
+        limits=Limits(
+            motor_temp_c=None, vibration_g=5, power_w=500, speed_rpm=30_000, voltage_floor_v=13.2
+        ),
+        page_grace_s=6.0,
+    )
     with pytest.raises(RefusedError, match="off motor temp c, longer page grace"):
         check_checklist(plan, CHECKLIST)
     check_checklist(plan, [*CHECKLIST, "off_motor_temp_c", "longer_page_grace"])
@@ -238,9 +273,10 @@ def test_each_limit_says_its_state():
         for row in states(
             Limits(motor_temp_c=None, power_w=None).as_json(),
             {"motor_temp_c": "Ilse", "power_w": "Ilse"},
-            {"thrust_gf": 5000.0, "power_w": 2500.0}, sample(thrust_gf=None),
+            {"thrust_gf": 5000.0, "power_w": 2500.0},
+            sample(thrust_gf=None),
         )
-    }  # fmt: skip
+    }
     assert (shown["motor_temp_c"]["state"], shown["motor_temp_c"]["off_by"]) == ("off", "Ilse")
     assert (shown["thrust_gf"]["state"], shown["thrust_gf"]["stand_limit"]) == (
         "cannot_judge",

@@ -23,9 +23,7 @@ STIFF = TrueSupply(16.0, 0.004)
 
 def played(mounted, throttle, seconds, kind, *, sensors=None, rate_hz=200.0, facts=None, **esc):
     physics = Physics(mounted, **esc)
-    recording = script.record(
-        physics, sensors or Sensors(3), throttle, seconds, rate_hz=rate_hz
-    )  # fmt: skip
+    recording = script.record(physics, sensors or Sensors(3), throttle, seconds, rate_hz=rate_hz)
     trace = Trace(recording.time_s, recording.channels, kind, facts=facts or RunFacts())
     return recording, reduce_trace(trace)
 
@@ -37,9 +35,12 @@ def codes(result):
 def test_no_load_run_gives_kv_and_the_current_of_the_motor_alone():
     mounted = Mounted(MOTOR, None, world.BARE_SHAFT_KG_M2, STIFF)
     recording, result = played(
-        mounted, script.plateaus((100.0,), dwell_s=5.0), 12.0, "no_load",
+        mounted,
+        script.plateaus((100.0,), dwell_s=5.0),
+        12.0,
+        "no_load",
         facts=RunFacts(resistance_ohm=0.085),
-    )  # fmt: skip
+    )
     assert result.summary["kv_rpm_per_v"].value == pytest.approx(1900.0, rel=2e-3)
     turning = recording.truth["speed_rpm"][1200]
     assert result.summary["no_load_current_a"].value == pytest.approx(
@@ -52,9 +53,13 @@ def test_flywheel_run_gives_the_motors_torque():
     inertia = 62.0
     mounted = Mounted(MOTOR, None, inertia * 1e-6 - MOTOR.inertia_kg_m2, TrueSupply(16.0, 0.004))
     recording, result = played(
-        mounted, script.plateaus((100.0,), dwell_s=4.0, rest_s=2.0), 9.0, "flywheel",
-        rate_hz=500.0, facts=RunFacts(inertia_kg_mm2=inertia),
-    )  # fmt: skip
+        mounted,
+        script.plateaus((100.0,), dwell_s=4.0, rest_s=2.0),
+        9.0,
+        "flywheel",
+        rate_hz=500.0,
+        facts=RunFacts(inertia_kg_mm2=inertia),
+    )
     reached = recording.truth["torque_nm"].max()
     assert result.summary["peak_torque_nm"].value == pytest.approx(reached, rel=0.02)
     assert result.summary["spin_up_time_s"].value > 0.05
@@ -76,7 +81,7 @@ def test_soak_run_goes_on_warming_after_the_stop():
     mounted = Mounted(hot, PROP, 5e-6, STIFF)
     recording, result = played(
         mounted, script.plateaus((75.0,), dwell_s=60.0), 420.0, "soak", rate_hz=20.0
-    )  # fmt: skip
+    )
     stop = int(63.0 * 20)
     hottest = recording.truth["case_c"].max()
     assert hottest > recording.truth["case_c"][stop] + 1.0
@@ -107,29 +112,40 @@ def test_pack_falls_along_its_curve_and_recovers_at_rest():
 def test_supply_that_trips_in_mid_run_ends_it_there():
     _, result = played(
         Mounted(MOTOR, PROP, 5e-6, dataclasses.replace(STIFF, trip_a=20.0)),
-        script.plateaus((40.0, 70.0, 100.0)), 15.0, "steps",
-    )  # fmt: skip
+        script.plateaus((40.0, 70.0, 100.0)),
+        15.0,
+        "steps",
+    )
     assert "supply_tripped" in codes(result)
     assert result.summary["max_current_a"].value < 20.0
 
 
 def test_esc_holds_the_motors_current():
     recording, _ = played(
-        Mounted(MOTOR, PROP, 5e-6, STIFF), script.plateaus((100.0,)), 9.0, "steps",
+        Mounted(MOTOR, PROP, 5e-6, STIFF),
+        script.plateaus((100.0,)),
+        9.0,
+        "steps",
         esc_current_limit_a=18.0,
-    )  # fmt: skip
+    )
     assert recording.truth["current_a"].max() <= 18.0 + 1e-9
 
 
 def test_drift_glitches_and_gains_are_seen_counted_and_survived():
     sensors = Sensors(
-        5, thrust_drift_gf_per_s=0.8, torque_zero_nm=0.004, glitch_share=0.003,
+        5,
+        thrust_drift_gf_per_s=0.8,
+        torque_zero_nm=0.004,
+        glitch_share=0.003,
         gains={"current_a": 1.05},
-    )  # fmt: skip
+    )
     recording, result = played(
-        Mounted(MOTOR, PROP, 5e-6, STIFF), script.plateaus((30.0, 60.0, 90.0)), 14.0, "steps",
+        Mounted(MOTOR, PROP, 5e-6, STIFF),
+        script.plateaus((30.0, 60.0, 90.0)),
+        14.0,
+        "steps",
         sensors=sensors,
-    )  # fmt: skip
+    )
     assert {"tare_drift", "outliers"} <= codes(result)
     top = result.points[-1]
     at = (recording.time_s >= top.used_from_s) & (recording.time_s < top.end_s)
@@ -146,9 +162,12 @@ def test_drift_glitches_and_gains_are_seen_counted_and_survived():
 
 def test_jittered_times_stay_in_order():
     recording = script.record(
-        Physics(Mounted(MOTOR, PROP, 5e-6, STIFF)), Sensors(2), script.sweep(up_s=4.0), 9.0,
+        Physics(Mounted(MOTOR, PROP, 5e-6, STIFF)),
+        Sensors(2),
+        script.sweep(up_s=4.0),
+        9.0,
         jitter_s=0.005,
-    )  # fmt: skip
+    )
     steps = np.diff(recording.time_s)
     assert steps.min() >= 0
     assert steps.std() > 0.001

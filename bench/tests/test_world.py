@@ -53,8 +53,9 @@ def test_the_dry_bearing_costs_current_and_shakes():
 
 
 def test_a_motor_nobody_knows_gets_typical_constants():
-    mounted = world.mounted_from({**FACTS, "motor": "Tarnwick Plover 2207 1855",
-                                  "size_code": "2207", "kv_rpm_per_v": 1855})  # fmt: skip
+    mounted = world.mounted_from(
+        {**FACTS, "motor": "Tarnwick Plover 2207 1855", "size_code": "2207", "kv_rpm_per_v": 1855}
+    )
     assert mounted.motor.electrical.kv_rpm_per_v == 1855
     physics = Physics(mounted)
     physics.advance(1.5, 100.0)
@@ -63,9 +64,14 @@ def test_a_motor_nobody_knows_gets_typical_constants():
 
 @pytest.mark.parametrize(
     "wrong",
-    [{"size_code": "4238"}, {"kv_rpm_per_v": 0}, {"kv_rpm_per_v": True}, {"open_circuit_v": None},
-     {"prop_blades": "three"}],
-)  # fmt: skip
+    [
+        {"size_code": "4238"},
+        {"kv_rpm_per_v": 0},
+        {"kv_rpm_per_v": True},
+        {"open_circuit_v": None},
+        {"prop_blades": "three"},
+    ],
+)
 def test_what_cannot_be_mounted(wrong):
     with pytest.raises(PlanError):
         world.mounted_from({**FACTS, **wrong})

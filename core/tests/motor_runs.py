@@ -15,9 +15,22 @@ PROPS = {"light": Propeller(5.0, 0.16, 0.09), "heavy": Propeller(5.1, 0.21, 0.14
 
 
 def loaded_run(
-    propeller=None, *, volts=16.0, kind="steps", levels=(40, 70, 100), dwell_s=2.5, rate_hz=200.0,
-    seed=1, warming=0.0, gains=None, torque=False, rho=1.19, noise=1.0, stand=EXACT, **facts,
-):  # fmt: skip
+    propeller=None,
+    *,
+    volts=16.0,
+    kind="steps",
+    levels=(40, 70, 100),
+    dwell_s=2.5,
+    rate_hz=200.0,
+    seed=1,
+    warming=0.0,
+    gains=None,
+    torque=False,
+    rho=1.19,
+    noise=1.0,
+    stand=EXACT,
+    **facts,
+):
     """Plateaus of throttle (duty = throttle/100), with the winding warming as it runs."""
     rng = np.random.default_rng(seed)
     step = 1.0 / rate_hz
@@ -28,13 +41,22 @@ def loaded_run(
             current = 0.0
             if level:
                 motor = Motor(
-                    MOTOR.kv_rpm_per_v, MOTOR.resistance_ohm + warming * heat,
-                    MOTOR.no_load_current_a, MOTOR.no_load_slope_a_per_rpm,
-                )  # fmt: skip
+                    MOTOR.kv_rpm_per_v,
+                    MOTOR.resistance_ohm + warming * heat,
+                    MOTOR.no_load_current_a,
+                    MOTOR.no_load_slope_a_per_rpm,
+                )
                 point = solve(motor, prop, voltage_v=volts, duty=level / 100, density_kg_per_m3=rho)
                 current = point.motor_current_a
-                rows.append((level, point.thrust_gf, point.current_a, point.speed_rpm,
-                             point.shaft_power_w / (point.speed_rpm * np.pi / 30)))  # fmt: skip
+                rows.append(
+                    (
+                        level,
+                        point.thrust_gf,
+                        point.current_a,
+                        point.speed_rpm,
+                        point.shaft_power_w / (point.speed_rpm * np.pi / 30),
+                    )
+                )
             else:
                 rows.append((0, 0.0, 0.0, 0.0, 0.0))
             heat = heat * np.exp(-step / 3.0) + 3.0 * (1 - np.exp(-step / 3.0)) * current**2
@@ -66,7 +88,7 @@ def loaded_run(
     }
     return Trace(
         np.arange(size) * step, channels, kind, facts=RunFacts(**{**known, **facts}), stand=stand
-    )  # fmt: skip
+    )
 
 
 def no_load_run(volts=16.0, **options):

@@ -11,10 +11,20 @@ EXACT = Stand(calibration=dict.fromkeys(CHANNELS, 0.0), gravity_m_per_s2=9.80665
 
 
 def plateau_run(
-    levels=(20, 40, 60, 80, 100), *, rate_hz=200.0, rest_s=4.0, dwell_s=3.0, seed=1,
-    zero_before=12.0, zero_after=12.0, noise_gf=2.0, correlation=0.0, time_constant_s=0.06,
-    volts=16.0, stand=EXACT,
-):  # fmt: skip
+    levels=(20, 40, 60, 80, 100),
+    *,
+    rate_hz=200.0,
+    rest_s=4.0,
+    dwell_s=3.0,
+    seed=1,
+    zero_before=12.0,
+    zero_after=12.0,
+    noise_gf=2.0,
+    correlation=0.0,
+    time_constant_s=0.06,
+    volts=16.0,
+    stand=EXACT,
+):
     """A ``steps`` trace: thrust 12·throttle gf above its zero, current 0.3·throttle A."""
     step = 1.0 / rate_hz
     schedule = [(0.0, rest_s), *((float(level), dwell_s) for level in levels), (0.0, rest_s)]
@@ -62,9 +72,18 @@ def sweep_thrust_gf(throttle_pct):
 
 
 def sweep_run(
-    *, rate_hz=200.0, up_s=20.0, down=False, watch_s=4.0, rest_s=3.0, lag_s=0.08, noise_gf=1.0,
-    jitter_s=0.0, seed=1, **facts,
-):  # fmt: skip
+    *,
+    rate_hz=200.0,
+    up_s=20.0,
+    down=False,
+    watch_s=4.0,
+    rest_s=3.0,
+    lag_s=0.08,
+    noise_gf=1.0,
+    jitter_s=0.0,
+    seed=1,
+    **facts,
+):
     """A ``ramp`` from 0 to 100 %, its thrust and torque seen through a first-order lag."""
     rng = np.random.default_rng(seed)
     step = 1.0 / rate_hz
@@ -86,8 +105,11 @@ def sweep_run(
         "current_a": current,
     }
     for name, sigma in (
-        ("thrust_gf", noise_gf), ("speed_rpm", 8.0), ("voltage_v", 0.005), ("current_a", 0.02),
-    ):  # fmt: skip
+        ("thrust_gf", noise_gf),
+        ("speed_rpm", 8.0),
+        ("voltage_v", 0.005),
+        ("current_a", 0.02),
+    ):
         channels[name] = channels[name] + rng.normal(scale=sigma, size=time.size)
     if jitter_s:
         time = np.sort(time + rng.uniform(-jitter_s, jitter_s, time.size))

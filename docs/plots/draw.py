@@ -41,10 +41,18 @@ SUPPLY = TrueSupply(16.0, 0.004)
 
 
 def _run(
-    kind: str, throttle: script.Throttle, seconds: float, *, rate_hz: float = 200.0, seed: int = 4,
-    propeller: Propeller | None = PROP, load: float = 5e-6, motor: TrueMotor = MOTOR,
-    drift: float = 0.0, **facts: float,
-) -> tuple[script.Recording, Trace]:  # fmt: skip
+    kind: str,
+    throttle: script.Throttle,
+    seconds: float,
+    *,
+    rate_hz: float = 200.0,
+    seed: int = 4,
+    propeller: Propeller | None = PROP,
+    load: float = 5e-6,
+    motor: TrueMotor = MOTOR,
+    drift: float = 0.0,
+    **facts: float,
+) -> tuple[script.Recording, Trace]:
     physics = Physics(Mounted(motor, propeller, load, SUPPLY))
     sensors = Sensors(seed, thrust_zero_gf=14.0, thrust_drift_gf_per_s=drift)
     recording = script.record(physics, sensors, throttle, seconds, rate_hz=rate_hz)
@@ -63,8 +71,13 @@ def plateaus(axes: Axes) -> None:
     levels = [zero.value for zero in (zeros.before, zeros.after) if zero is not None]
     axes.plot(mids, levels, color=SECOND, marker="o", ms=4, lw=1.2, label="zero, before to after")
     for i, point in enumerate(result.points):
-        axes.axvspan(point.used_from_s, point.end_s, color=ACCENT, alpha=0.18,
-                     label="averaged" if i == 0 else None)  # fmt: skip
+        axes.axvspan(
+            point.used_from_s,
+            point.end_s,
+            color=ACCENT,
+            alpha=0.18,
+            label="averaged" if i == 0 else None,
+        )
     axes.set(xlabel="time (s)", ylabel="thrust (gf)")
     axes.legend(loc="upper left")
 
@@ -90,8 +103,11 @@ def correlation(axes: Axes) -> None:
     axes.axhline(95.0, color=SOFT, lw=0.8, ls=":")
     axes.plot(memories, naive, color=SOFT, marker="s", ms=4, label="s/√n")
     axes.plot(memories, honest, color=ACCENT, marker="o", ms=4, label="s·√(τ/n), as used here")
-    axes.set(xlabel="correlation from one sample to the next", ylabel="intervals that hold (%)",
-             ylim=(0, 100))  # fmt: skip
+    axes.set(
+        xlabel="correlation from one sample to the next",
+        ylabel="intervals that hold (%)",
+        ylim=(0, 100),
+    )
     axes.legend(loc="lower left")
 
 
@@ -105,9 +121,15 @@ def sweep_lag(axes: Axes) -> None:
     result = reduce_trace(trace)
     axes.plot(up.levels, up.values, color=SECOND, lw=1, label="on the way up")
     axes.plot(down.levels, down.values, color=SOFT, lw=1, label="on the way down")
-    axes.plot([p.value("throttle_pct") for p in result.points],
-              [p.value("current_a") for p in result.points],
-              color=ACCENT, marker=".", ms=4, lw=0, label="points")  # fmt: skip
+    axes.plot(
+        [p.value("throttle_pct") for p in result.points],
+        [p.value("current_a") for p in result.points],
+        color=ACCENT,
+        marker=".",
+        ms=4,
+        lw=0,
+        label="points",
+    )
     axes.set(xlabel="throttle (%)", ylabel="current (A)", xlim=(55, 95), ylim=(7, 30))
     axes.legend(loc="upper left")
 
@@ -125,8 +147,13 @@ def warm_winding(axes: Axes) -> None:
     assert isinstance(fit.resistance_ohm, Measured)
     amps = np.array([b.current_a for b in blocks])
     rest = [b.voltage_v - b.speed_rpm / fit.kv_rpm_per_v.value for b in blocks]
-    axes.scatter(amps, 1000 * (np.array(rest) - fit.resistance_ohm.value * amps), color=ACCENT,
-                 s=14, label="half-second blocks")  # fmt: skip
+    axes.scatter(
+        amps,
+        1000 * (np.array(rest) - fit.resistance_ohm.value * amps),
+        color=ACCENT,
+        s=14,
+        label="half-second blocks",
+    )
     axes.axhline(0.0, color=SECOND, lw=1, label="kV and R of a winding at case temperature")
     axes.set(xlabel="motor current (A)", ylabel="V − rpm/kV − R·I (mV)")
     axes.legend(loc="upper left")
@@ -134,8 +161,15 @@ def warm_winding(axes: Axes) -> None:
 
 def torque(axes: Axes) -> None:
     """A flywheel's spin-up: torque over speed, the peak and where the line meets zero."""
-    _, trace = _run("flywheel", script.plateaus((45,), dwell_s=6.0), 14.0, rate_hz=500.0,
-                    propeller=None, load=150e-6, inertia_kg_mm2=152.0)  # fmt: skip
+    _, trace = _run(
+        "flywheel",
+        script.plateaus((45,), dwell_s=6.0),
+        14.0,
+        rate_hz=500.0,
+        propeller=None,
+        load=150e-6,
+        inertia_kg_mm2=152.0,
+    )
     result = reduce_trace(trace)
     speeds = np.array([p.value("speed_rpm") for p in result.points], float)
     values = np.array([p.value("torque_nm") for p in result.points], float)
@@ -145,12 +179,27 @@ def torque(axes: Axes) -> None:
     assert isinstance(zero, Measured)
     assert isinstance(at, Measured)
     axes.plot(speeds, 1000 * values, color=SECOND, marker=".", ms=4, lw=0, label="bins of 250 rpm")
-    axes.errorbar(at.value, 1000 * peak.value, yerr=1960 * peak.u, color=ACCENT, marker="o", ms=5,
-                  capsize=3, lw=1, label="peak, 95 % interval")  # fmt: skip
+    axes.errorbar(
+        at.value,
+        1000 * peak.value,
+        yerr=1960 * peak.u,
+        color=ACCENT,
+        marker="o",
+        ms=5,
+        capsize=3,
+        lw=1,
+        label="peak, 95 % interval",
+    )
     from_rpm = 0.4 * zero.value
     line = [1000 * np.interp(from_rpm, speeds, values), 0.0]
-    axes.plot([from_rpm, zero.value], line, color=INK, lw=0.8, ls="--",
-              label="falling part to zero torque")  # fmt: skip
+    axes.plot(
+        [from_rpm, zero.value],
+        line,
+        color=INK,
+        lw=0.8,
+        ls="--",
+        label="falling part to zero torque",
+    )
     axes.set(xlabel="speed (rpm)", ylabel="torque (mN·m)", ylim=(0, None))
     axes.legend(loc="upper right")
 
@@ -159,15 +208,32 @@ def after_rise(axes: Axes) -> None:
     """A soak: after the stop the winding goes on warming the case."""
     recording, trace = _run("soak", script.plateaus((70,), dwell_s=60.0), 360.0, rate_hz=10.0)
     result = reduce_trace(trace)
-    axes.plot(trace.time_s[::10], recording.truth["winding_c"][::10], color=SOFT, lw=0.9,
-              label="winding (simulated truth)")  # fmt: skip
-    axes.plot(trace.time_s[::10], trace.channels["motor_temp_c"][::10], color=SECOND, lw=1.1,
-              label="case, as logged")  # fmt: skip
+    axes.plot(
+        trace.time_s[::10],
+        recording.truth["winding_c"][::10],
+        color=SOFT,
+        lw=0.9,
+        label="winding (simulated truth)",
+    )
+    axes.plot(
+        trace.time_s[::10],
+        trace.channels["motor_temp_c"][::10],
+        color=SECOND,
+        lw=1.1,
+        label="case, as logged",
+    )
     top, after = (result.summary[k] for k in ("peak_after_stop_c", "peak_after_stop_s"))
     assert isinstance(top, Measured)
     assert isinstance(after, Measured)
-    axes.plot(63.0 + after.value, top.value, color=ACCENT, marker="o", ms=5, lw=0,
-              label=f"hottest case, {after.value:.0f} s after the stop")  # fmt: skip
+    axes.plot(
+        63.0 + after.value,
+        top.value,
+        color=ACCENT,
+        marker="o",
+        ms=5,
+        lw=0,
+        label=f"hottest case, {after.value:.0f} s after the stop",
+    )
     axes.axvline(63.0, color=INK, lw=0.7, ls=":")
     axes.set(xlabel="time (s)", ylabel="temperature (°C)")
     axes.legend(loc="upper right")
@@ -180,13 +246,24 @@ def outcomes(axes: Axes) -> None:
     for row, (off, u) in enumerate(cases):
         delta = compare(Measured(150.0 * (1 + off / 100), {"a": 1.5 * u}), base)
         colour = {"different": ACCENT, "equivalent": SECOND, "unresolved": SOFT}[str(delta.outcome)]
-        axes.errorbar(delta.delta_pct, -row, xerr=delta.half_width_pct, color=colour, marker="o",
-                      ms=5, capsize=3)  # fmt: skip
+        axes.errorbar(
+            delta.delta_pct,
+            -row,
+            xerr=delta.half_width_pct,
+            color=colour,
+            marker="o",
+            ms=5,
+            capsize=3,
+        )
         axes.annotate(str(delta.outcome), (7.4, -row), color=colour, va="center", ha="right")
     axes.axvspan(-2, 2, color=SECOND, alpha=0.1)
     axes.axvline(0, color=INK, lw=0.7)
-    axes.set(xlabel="difference to the baseline (%), 95 % interval", yticks=[], xlim=(-4, 7.6),
-             ylim=(-3.6, 0.6))  # fmt: skip
+    axes.set(
+        xlabel="difference to the baseline (%), 95 % interval",
+        yticks=[],
+        xlim=(-4, 7.6),
+        ylim=(-3.6, 0.6),
+    )
 
 
 def places(axes: Axes) -> None:
@@ -195,10 +272,15 @@ def places(axes: Axes) -> None:
     names = ["A", "B", "C", "D", "E", "F"]
     strengths = [108.0, 106.5, 103.0, 99.0, 98.4, 92.0]
     entries = [
-        Entry(name, {key: Measured(value * rng.normal(1, 0.01), {"repeat": 1.6, "calibration": 2.0})
-                     for key in ("thrust", "efficiency", "torque")})
+        Entry(
+            name,
+            {
+                key: Measured(value * rng.normal(1, 0.01), {"repeat": 1.6, "calibration": 2.0})
+                for key in ("thrust", "efficiency", "torque")
+            },
+        )
         for name, value in zip(names, strengths, strict=True)
-    ]  # fmt: skip
+    ]
     found = rank_confidence(
         entries, [Criterion(key, 1.0) for key in ("thrust", "efficiency", "torque")], seed=1
     )
@@ -208,26 +290,47 @@ def places(axes: Axes) -> None:
         for j in range(6):
             if image[i, j] >= 0.5:
                 axes.annotate(f"{image[i, j]:.0f}", (j, i), ha="center", va="center", color=INK)
-    axes.set(xticks=range(6), xticklabels=range(1, 7), yticks=range(6), yticklabels=found.names,
-             xlabel="place", ylabel="motor")  # fmt: skip
+    axes.set(
+        xticks=range(6),
+        xticklabels=range(1, 7),
+        yticks=range(6),
+        yticklabels=found.names,
+        xlabel="place",
+        ylabel="motor",
+    )
 
 
 PLOTS: dict[str, Callable[[Axes], None]] = {
-    "plateaus": plateaus, "correlation": correlation, "sweep-lag": sweep_lag,
-    "warm-winding": warm_winding, "torque": torque, "after-rise": after_rise,
-    "outcomes": outcomes, "places": places,
-}  # fmt: skip
+    "plateaus": plateaus,
+    "correlation": correlation,
+    "sweep-lag": sweep_lag,
+    "warm-winding": warm_winding,
+    "torque": torque,
+    "after-rise": after_rise,
+    "outcomes": outcomes,
+    "places": places,
+}
 
 
 def main() -> int:
     """Write every plot as SVG beside this file."""
     mpl.use("svg")
-    mpl.rcParams.update({
-        "svg.hashsalt": "spindle", "svg.fonttype": "path", "font.family": "DejaVu Sans",
-        "font.size": 9, "axes.spines.top": False, "axes.spines.right": False,
-        "axes.edgecolor": INK, "axes.labelcolor": INK, "legend.frameon": False,
-        "legend.fontsize": 8, "xtick.color": INK, "ytick.color": INK,
-    })  # fmt: skip
+    mpl.rcParams.update(
+        {
+            "svg.hashsalt": "spindle",
+            "svg.fonttype": "path",
+            "font.family": "DejaVu Sans",
+            "font.size": 9,
+            "axes.spines.top": False,
+            "axes.spines.right": False,
+            "axes.edgecolor": INK,
+            "axes.labelcolor": INK,
+            "legend.frameon": False,
+            "legend.fontsize": 8,
+            "xtick.color": INK,
+            "ytick.color": INK,
+        }
+    )
     for name, draw in PLOTS.items():
         figure = Figure(figsize=(6.2, 2.9), layout="constrained")
         draw(figure.add_subplot())

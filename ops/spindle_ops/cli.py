@@ -46,9 +46,11 @@ def build_parser() -> argparse.ArgumentParser:
     for name in ("demo", "start"):
         command = commands.add_parser(name)
         command.add_argument(
-            "--port", type=int, default=DEFAULT_PORT,
+            "--port",
+            type=int,
+            default=DEFAULT_PORT,
             help=f"port of the page; the three after it are used too (default {DEFAULT_PORT})",
-        )  # fmt: skip
+        )
         command.add_argument("--folder", type=Path, help="where to keep data (default var/NAME)")
     stop = commands.add_parser("stop")
     stop.add_argument("--folder", type=Path)
@@ -100,9 +102,10 @@ def _matrix(options: argparse.Namespace) -> int:
 def _plain() -> dict[str, str]:
     """An environment in which the pure tests run; nothing of it is a secret."""
     return {
-        **os.environ, "SPINDLE_SECRET_KEY": "of a study",
+        **os.environ,
+        "SPINDLE_SECRET_KEY": "of a study",
         "DJANGO_SETTINGS_MODULE": "spindle_server.settings",
-    }  # fmt: skip
+    }
 
 
 DRAWN_BY = {"shots": "e2e/make_screenshots.py", "plots": "docs/plots/draw.py"}

@@ -8,6 +8,7 @@ import os
 import pwd
 import shutil
 import signal
+import socket
 import stat
 import subprocess
 import time
@@ -89,11 +90,15 @@ class Database:
         own = ["--user=root"] if user == "root" else []
         self.process = subprocess.Popen(
             [_find("mariadbd"), f"--defaults-file={self.configuration}", *own],
-            stdin=subprocess.DEVNULL, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL,
-            start_new_session=True, preexec_fn=die_with_parent, user=other,
+            stdin=subprocess.DEVNULL,
+            stdout=subprocess.DEVNULL,
+            stderr=subprocess.DEVNULL,
+            start_new_session=True,
+            preexec_fn=die_with_parent,
+            user=other,
             group=pwd.getpwnam(other).pw_gid if other else None,
             extra_groups=[] if other else None,
-        )  # fmt: skip
+        )
         self._wait()
 
     def stop(self) -> None:
@@ -119,11 +124,20 @@ class Database:
         while time.monotonic() < until:
             if self.process.poll() is not None:
                 raise Problem(self._why_not())
-            if self.pid_file.exists() and self.instance.database_socket.exists():
+            if self.pid_file.exists() and self._greets():
                 return
             time.sleep(0.05)
         self.stop()
         raise Problem(f"The database did not start within {STARTS_WITHIN_S:.0f} s; see {self.log}.")
+
+    def _greets(self) -> bool:
+        """Whether it speaks to who connects: its socket is there some time before it does, and an
+        order to end that arrives in between is lost."""
+        with contextlib.suppress(OSError), socket.socket(socket.AF_UNIX) as line:
+            line.settimeout(1.0)
+            line.connect(str(self.instance.database_socket))
+            return bool(line.recv(1))
+        return False
 
     def _why_not(self) -> str:
         text = self.log.read_text(errors="replace")[-6000:] if self.log.exists() else ""
@@ -157,14 +171,20 @@ class Database:
         init = self.folder / "init.sql"
         self.configuration.write_text(
             CONFIGURATION.format(
-                data=self.data, socket=self.instance.database_socket, pid=self.pid_file,
-                port=self.instance.database_port, init=init, log=self.log,
+                data=self.data,
+                socket=self.instance.database_socket,
+                pid=self.pid_file,
+                port=self.instance.database_port,
+                init=init,
+                log=self.log,
                 flush=1 if self.durable else 0,
             )
-        )  # fmt: skip
+        )
         password = self.instance.secrets()["database"]
-        lines = ["CREATE DATABASE IF NOT EXISTS spindle CHARACTER SET utf8mb4 "
-                 "COLLATE utf8mb4_unicode_ci;"]  # fmt: skip
+        lines = [
+            "CREATE DATABASE IF NOT EXISTS spindle CHARACTER SET utf8mb4 "
+            "COLLATE utf8mb4_unicode_ci;"
+        ]
         # With skip-name-resolve, localhost (the socket) and 127.0.0.1 (the port) are two hosts.
         for host in ("localhost", "127.0.0.1"):
             account = f"'spindle'@'{host}'"
@@ -183,9 +203,12 @@ class Database:
 
     def _initialise(self, user: str | None) -> None:
         command = [
-            _find("mariadb-install-db"), "--no-defaults", f"--datadir={self.data}",
-            "--auth-root-authentication-method=socket", "--skip-test-db",
-        ]  # fmt: skip
+            _find("mariadb-install-db"),
+            "--no-defaults",
+            f"--datadir={self.data}",
+            "--auth-root-authentication-method=socket",
+            "--skip-test-db",
+        ]
         if user:
             command.append(f"--user={user}")
         done = subprocess.run(command, check=False, capture_output=True, text=True)

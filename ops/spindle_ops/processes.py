@@ -53,10 +53,15 @@ class Child:
         self.starts.append(time.monotonic())
         with self.log.open("ab") as log:
             self.process = subprocess.Popen(
-                self.command, stdin=subprocess.DEVNULL, stdout=log, stderr=log,
-                env=self.environment, cwd=CHECKOUT, start_new_session=True,
+                self.command,
+                stdin=subprocess.DEVNULL,
+                stdout=log,
+                stderr=log,
+                env=self.environment,
+                cwd=CHECKOUT,
+                start_new_session=True,
                 preexec_fn=_foremost if self.foremost else die_with_parent,
-            )  # fmt: skip
+            )
 
     def stop(self, within_s: float = 10.0) -> None:
         """Ask it to end; end it if it does not."""
@@ -104,39 +109,88 @@ class Supervisor:
         # The order of starting; stopping goes the other way but for the agent, which is first
         # so that it can still make the stand safe.
         self.children = [
-            Child("simulated stand",
-                  [python, "-m", "spindle_bench.stand.server", "--port",
-                   str(instance.stand_port), *stand_patience()],
-                  environment, instance.log / "stand.log", foremost=True),
-            Child("web process",
-                  [python, "-m", "uvicorn", "spindle_server.asgi:application",
-                   "--host", "127.0.0.1", "--port", str(instance.port), "--no-access-log",
-                   "--lifespan", "off", "--timeout-graceful-shutdown", "2",
-                   "--log-level", "warning"],
-                  {**environment, "SPINDLE_DB_ANSWERS_WITHIN_S": "10"},
-                  instance.log / "web.log"),
-            Child("stop door",
-                  [python, "-m", "spindle_bench.door.process", "--port", str(instance.door_port),
-                   "--stand-port", str(instance.stand_port),
-                   "--agent-socket", str(instance.run / "agent.sock"),
-                   "--health", str(instance.health_file),
-                   *(f"--origin={origin}" for origin in instance.origins)],
-                  environment, instance.log / "door.log", foremost=True),
-            Child("bench agent",
-                  [python, "-m", "spindle_server", "bench_agent",
-                   "--stand-port", str(instance.stand_port)],
-                  {**environment, "SPINDLE_DB_ANSWERS_WITHIN_S": "10"},
-                  instance.log / "agent.log", foremost=True),
-        ]  # fmt: skip
-        self.prober = Prober({
-            "simulated stand": line_answers(
-                ("127.0.0.1", instance.stand_port), {"type": "hello", "protocol": "stand/1"}
+            Child(
+                "simulated stand",
+                [
+                    python,
+                    "-m",
+                    "spindle_bench.stand.server",
+                    "--port",
+                    str(instance.stand_port),
+                    *stand_patience(),
+                ],
+                environment,
+                instance.log / "stand.log",
+                foremost=True,
             ),
-            "web process": web_answers(instance.port),
-            "stop door": web_answers(instance.door_port),
-            "bench agent": line_answers(instance.run / "agent.sock", {"do": "status"}),
-            "database": line_answers(instance.database_socket, None),
-        })  # fmt: skip
+            Child(
+                "web process",
+                [
+                    python,
+                    "-m",
+                    "uvicorn",
+                    "spindle_server.asgi:application",
+                    "--host",
+                    "127.0.0.1",
+                    "--port",
+                    str(instance.port),
+                    "--no-access-log",
+                    "--lifespan",
+                    "off",
+                    "--timeout-graceful-shutdown",
+                    "2",
+                    "--log-level",
+                    "warning",
+                ],
+                {**environment, "SPINDLE_DB_ANSWERS_WITHIN_S": "10"},
+                instance.log / "web.log",
+            ),
+            Child(
+                "stop door",
+                [
+                    python,
+                    "-m",
+                    "spindle_bench.door.process",
+                    "--port",
+                    str(instance.door_port),
+                    "--stand-port",
+                    str(instance.stand_port),
+                    "--agent-socket",
+                    str(instance.run / "agent.sock"),
+                    "--health",
+                    str(instance.health_file),
+                    *(f"--origin={origin}" for origin in instance.origins),
+                ],
+                environment,
+                instance.log / "door.log",
+                foremost=True,
+            ),
+            Child(
+                "bench agent",
+                [
+                    python,
+                    "-m",
+                    "spindle_server",
+                    "bench_agent",
+                    "--stand-port",
+                    str(instance.stand_port),
+                ],
+                {**environment, "SPINDLE_DB_ANSWERS_WITHIN_S": "10"},
+                instance.log / "agent.log",
+                foremost=True,
+            ),
+        ]
+        self.prober = Prober(
+            {
+                "simulated stand": line_answers(
+                    ("127.0.0.1", instance.stand_port), {"type": "hello", "protocol": "stand/1"}
+                ),
+                "web process": web_answers(instance.port),
+                "stop door": web_answers(instance.door_port),
+                "bench agent": line_answers(instance.run / "agent.sock", {"do": "status"}),
+                "database": line_answers(instance.database_socket, None),
+            }
+        )
         self._lock: IO[str] | None = None
 
     def start(self) -> str:
@@ -169,9 +223,13 @@ class Supervisor:
         if self.instance.demo:
             return self._demo()
         done = subprocess.run(
-            [str(PYTHON), "-m", "spindle_server", "create_administrator"], check=False,
-            capture_output=True, text=True, env=self.instance.environment(), cwd=CHECKOUT,
-        )  # fmt: skip
+            [str(PYTHON), "-m", "spindle_server", "create_administrator"],
+            check=False,
+            capture_output=True,
+            text=True,
+            env=self.instance.environment(),
+            cwd=CHECKOUT,
+        )
         if done.returncode:
             raise Problem(f"The first account could not be made: {done.stderr.strip()[-200:]}")
         return done.stdout.strip()

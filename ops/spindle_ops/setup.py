@@ -23,9 +23,14 @@ PYTHON = VENV / "bin" / "python"
 WEB = CHECKOUT / "web"
 
 DEBIAN_RUN = (
-    "mariadb-server", "libmariadb-dev", "pkg-config", "gcc", "libc6-dev", "python3-venv",
+    "mariadb-server",
+    "libmariadb-dev",
+    "pkg-config",
+    "gcc",
+    "libc6-dev",
+    "python3-venv",
     "python3-dev",
-)  # fmt: skip
+)
 DEBIAN_TEST = ("chromium", "fonts-dejavu-core")
 OLDEST_NODE = (20, 19)
 
@@ -46,10 +51,15 @@ def run(command: Sequence[str | Path], problem: str, **options: object) -> None:
     environment.update(options.pop("env", {}))  # type: ignore[call-overload]
     try:
         done = subprocess.run(
-            [str(part) for part in command], check=False, text=True, stdin=subprocess.DEVNULL,
-            stdout=subprocess.PIPE, stderr=subprocess.STDOUT, env=environment,
+            [str(part) for part in command],
+            check=False,
+            text=True,
+            stdin=subprocess.DEVNULL,
+            stdout=subprocess.PIPE,
+            stderr=subprocess.STDOUT,
+            env=environment,
             **options,  # type: ignore[call-overload]
-        )  # fmt: skip
+        )
     except OSError as error:
         raise Problem(f"{problem}: {command[0]}: {error.strerror}.") from error
     if done.returncode != 0:
@@ -200,8 +210,12 @@ def front_end() -> str:
     if not (stamp.exists() and stamp.read_text() == wanted):
         environment = npm_packages()
         say("Building the front end")
-        run(["npm", "run", "--silent", "build"], "The front-end build failed", cwd=WEB,
-            env=environment)  # fmt: skip
+        run(
+            ["npm", "run", "--silent", "build"],
+            "The front-end build failed",
+            cwd=WEB,
+            env=environment,
+        )
         stamp.write_text(wanted)
     return wanted
 

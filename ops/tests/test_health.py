@@ -69,8 +69,13 @@ def test_a_restarted_one_is_judged_only_after_it_has_answered():
 
 def test_the_table_of_failures_reckons_with_the_launchers_patience():
     """The virtual launcher restarts no earlier than the real one, whose probes take a second."""
-    names = {"stand": "simulated stand", "agent": "bench agent", "door": "stop door",
-             "web": "web process", "database": "database"}  # fmt: skip
+    names = {
+        "stand": "simulated stand",
+        "agent": "bench agent",
+        "door": "stop door",
+        "web": "web process",
+        "database": "database",
+    }
     for short, name in names.items():
         assert 0.0 <= HUNG_S[short] - PATIENCE[name].restart_s <= 1.0
         assert PATIENCE[name].tell_s < PATIENCE[name].restart_s

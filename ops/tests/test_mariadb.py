@@ -30,8 +30,15 @@ def database(instance):
 
 
 def query(instance, text):
-    command = ["mariadb", f"--socket={instance.database_socket}", "--user=spindle", "-N",
-               "-e", text, "spindle"]  # fmt: skip
+    command = [
+        "mariadb",
+        f"--socket={instance.database_socket}",
+        "--user=spindle",
+        "-N",
+        "-e",
+        text,
+        "spindle",
+    ]
     environment = {**os.environ, "MYSQL_PWD": instance.secrets()["database"]}
     done = subprocess.run(command, env=environment, capture_output=True, text=True, check=True)
     return done.stdout.strip()

@@ -112,9 +112,11 @@ PASSWORD_HASHERS = ["django.contrib.auth.hashers.Argon2PasswordHasher"]
 AUTH_PASSWORD_VALIDATORS = [
     {"NAME": f"django.contrib.auth.password_validation.{name}"}
     for name in (
-        "UserAttributeSimilarityValidator", "MinimumLengthValidator", "CommonPasswordValidator",
+        "UserAttributeSimilarityValidator",
+        "MinimumLengthValidator",
+        "CommonPasswordValidator",
     )
-]  # fmt: skip
+]
 
 # Five failures of one name from one address lock that pair for a quarter of an hour.
 AXES_FAILURE_LIMIT = 5

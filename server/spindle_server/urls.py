@@ -18,10 +18,7 @@ stations = [
     path("", include("spindle_server.publish.urls")),
 ]
 
-urlpatterns = [
-    path("api/v1/", include(stations)),
-    re_path(r"^(?!api/|static/).*$", front_page),
-]
+urlpatterns = [path("api/v1/", include(stations)), re_path(r"^(?!api/|static/).*$", front_page)]
 
 handler404 = "spindle_server.api.errors.json_not_found"
 handler500 = "spindle_server.api.errors.json_server_error"

@@ -60,9 +60,13 @@ def rig(people):
     """A motor with two samples, a propeller, a supply and a live stand."""
     actor = people["reviewer"]
     motor = take_in_motor(
-        actor=actor, maker="Quillmoor", name="Sable", size_code="2105.5",
-        kv_label_rpm_per_v=1950, sample_marks=["A", "B"],
-    )  # fmt: skip
+        actor=actor,
+        maker="Quillmoor",
+        name="Sable",
+        size_code="2105.5",
+        kv_label_rpm_per_v=1950,
+        sample_marks=["A", "B"],
+    )
     return {
         "motor": motor,
         "samples": list(motor.samples.all()),
@@ -70,14 +74,21 @@ def rig(people):
             actor=actor, maker="Wickett", diameter_in=5.1, pitch_in=4.2, blades=3
         ),
         "supply": Supply.objects.create(
-            name="Supply 16 V", kind="psu", nominal_voltage_v=16.0, open_circuit_v=16.0,
-            resistance_ohm=0.004, trip_a=55.0,
+            name="Supply 16 V",
+            kind="psu",
+            nominal_voltage_v=16.0,
+            open_circuit_v=16.0,
+            resistance_ohm=0.004,
+            trip_a=55.0,
         ),
         "stand": Stand.objects.create(
-            name="Yard stand", kind="direct", repeatability_rel=0.005, calibration_rel=0.008,
+            name="Yard stand",
+            kind="direct",
+            repeatability_rel=0.005,
+            calibration_rel=0.008,
             live=True,
         ),
-    }  # fmt: skip
+    }
 
 
 def plateau_columns(scale: float = 1.0, *, seed: int = 1) -> tuple[Any, dict[str, Any]]:
@@ -101,14 +112,20 @@ def record(rig, people):
 
     def make(scale: float = 1.0, *, sample: int = 0, end: RunEnd | None = None, **plan: Any) -> Run:
         planned = plan_run(
-            actor=people["reviewer"], sample=rig["samples"][sample], propeller=rig["propeller"],
-            supply=rig["supply"], stand=rig["stand"], profile={"levels_pct": [30, 60, 100]},
+            actor=people["reviewer"],
+            sample=rig["samples"][sample],
+            propeller=rig["propeller"],
+            supply=rig["supply"],
+            stand=rig["stand"],
+            profile={"levels_pct": [30, 60, 100]},
             limits={"current_a": 40, "motor_temp_c": 90, "lost_rpm_s": 0.4},
-            rate_hz=100.0, air_temp_c=21.0, air_pressure_hpa=1002.0,
+            rate_hz=100.0,
+            air_temp_c=21.0,
+            air_pressure_hpa=1002.0,
             air_humidity_pct=50.0,
             limits_off=["power_w", "thrust_gf", "speed_rpm", "vibration_g", "voltage_floor_v"],
             **plan,
-        )  # fmt: skip
+        )
         store = DatabaseRunStore()
         time_s, columns = plateau_columns(scale)
         store.begin_run(planned, list(columns))
@@ -126,7 +143,11 @@ def record(rig, people):
 def log_bytes() -> bytes:
     time_s, columns = plateau_columns()
     header = {
-        "kind": "steps", "motor": "Quillmoor Sable 2105.5 1950", "sample": "B",
-        "propeller": "Wickett 5.1x4.2x3", "nominal_voltage_v": 16.0, "weather": "drizzle",
-    }  # fmt: skip
+        "kind": "steps",
+        "motor": "Quillmoor Sable 2105.5 1950",
+        "sample": "B",
+        "propeller": "Wickett 5.1x4.2x3",
+        "nominal_voltage_v": 16.0,
+        "weather": "drizzle",
+    }
     return write_bench_log(header, time_s, columns)

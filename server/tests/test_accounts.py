@@ -20,9 +20,11 @@ def log_in(visitor, password=PASSWORD, *, username="reviewer", token=True):
     visitor.get("/api/v1/session/")
     headers = {"X-CSRFToken": visitor.cookies["csrftoken"].value} if token else {}
     return visitor.post(
-        "/api/v1/session/", {"username": username, "password": password},
-        content_type="application/json", headers=headers,
-    )  # fmt: skip
+        "/api/v1/session/",
+        {"username": username, "password": password},
+        content_type="application/json",
+        headers=headers,
+    )
 
 
 def test_log_in_and_out(visitor, people):

@@ -46,9 +46,11 @@ def agent(settings, tmp_path):
         serving = asyncio.create_task(server.serve("127.0.0.1", 0, listening))
         await listening.wait()
         agent = Agent(
-            folder=tmp_path / "agent", socket_path=settings.AGENT_SOCKET,
-            stand_port=server.port, store=NoStore(),
-        )  # fmt: skip
+            folder=tmp_path / "agent",
+            socket_path=settings.AGENT_SOCKET,
+            stand_port=server.port,
+            store=NoStore(),
+        )
         running = asyncio.create_task(agent.run())
         while agent.engine.hello is None or not settings.AGENT_SOCKET.exists():
             await asyncio.sleep(0.01)
@@ -65,9 +67,8 @@ def agent(settings, tmp_path):
 
     task = loop.create_task(serve())
     thread = threading.Thread(
-        target=lambda: contextlib.suppress(asyncio.CancelledError).__enter__()
-        or _run(loop, task)
-    )  # fmt: skip
+        target=lambda: contextlib.suppress(asyncio.CancelledError).__enter__() or _run(loop, task)
+    )
     thread.start()
     assert ready.wait(20)
     yield stand
@@ -82,17 +83,27 @@ def _run(loop, task):
 
 
 OFF = ["power_w", "speed_rpm", "vibration_g", "voltage_floor_v"]
-LIMITS = {"current_a": 40, "motor_temp_c": 90, "thrust_gf": 4000, "lost_rpm_s": 0.4,
-          **dict.fromkeys(OFF)}  # fmt: skip
+LIMITS = {
+    "current_a": 40,
+    "motor_temp_c": 90,
+    "thrust_gf": 4000,
+    "lost_rpm_s": 0.4,
+    **dict.fromkeys(OFF),
+}
 
 
 def arm_body(rig, **changed):
     return {
         "sample": rig["samples"][0].pk,
-        "propeller": rig["propeller"].pk, "supply": rig["supply"].pk, "stand": rig["stand"].pk,
-        "profile": {"levels_pct": [30]}, "limits": LIMITS, "limits_off": OFF,
-        "checklist": checklist_of(OFF), **changed,
-    }  # fmt: skip
+        "propeller": rig["propeller"].pk,
+        "supply": rig["supply"].pk,
+        "stand": rig["stand"].pk,
+        "profile": {"levels_pct": [30]},
+        "limits": LIMITS,
+        "limits_off": OFF,
+        "checklist": checklist_of(OFF),
+        **changed,
+    }
 
 
 def disarmed(stand):
@@ -142,8 +153,9 @@ def test_start_belongs_to_run_and_person(as_role, api, rig, agent):
 def test_an_id_is_made_by_the_server_and_by_nobody_else(api, rig, agent):
     answer = post(api, "arm", arm_body(rig, run_id=str(uuid.uuid4())))
     assert (answer.status_code, answer.json()["fields"]) == (
-        400, {"run_id": ["This is not known here."]},
-    )  # fmt: skip
+        400,
+        {"run_id": ["This is not known here."]},
+    )
     assert agent.armed is False
 
 
@@ -187,9 +199,16 @@ def test_what_the_door_refuses(api, rig, agent):
 
 
 @pytest.mark.parametrize(
-    "air", [{"air_pressure_hpa": 98_500}, {"air_pressure_hpa": 28}, {"air_temp_c": -300},
-            {"air_humidity_pct": 400}, {"air_temp_c": "nan"}, {"air_pressure_hpa": "985,0"}],
-)  # fmt: skip
+    "air",
+    [
+        {"air_pressure_hpa": 98_500},
+        {"air_pressure_hpa": 28},
+        {"air_temp_c": -300},
+        {"air_humidity_pct": 400},
+        {"air_temp_c": "nan"},
+        {"air_pressure_hpa": "985,0"},
+    ],
+)
 def test_air_that_could_never_be_stored_is_refused_before_anything_spins(api, rig, agent, air):
     answer = post(api, "arm", arm_body(rig, **air))
     assert answer.status_code == 400
@@ -231,10 +250,18 @@ def test_a_stranger_gets_no_stream(client, db):
 def test_from_plan_to_record_through_the_spool(rig, people, tmp_path):
     """The engine's samples reach the database whole, with figures and the end record."""
     plan = plan_run(
-        actor=people["reviewer"], sample=rig["samples"][0], propeller=rig["propeller"],
-        supply=rig["supply"], stand=rig["stand"], profile={"levels_pct": [40], "dwell_s": 2.0},
-        limits=LIMITS, limits_off=OFF, rate_hz=100.0, air_temp_c=22.0, air_pressure_hpa=1000.0,
-    )  # fmt: skip
+        actor=people["reviewer"],
+        sample=rig["samples"][0],
+        propeller=rig["propeller"],
+        supply=rig["supply"],
+        stand=rig["stand"],
+        profile={"levels_pct": [40], "dwell_s": 2.0},
+        limits=LIMITS,
+        limits_off=OFF,
+        rate_hz=100.0,
+        air_temp_c=22.0,
+        air_pressure_hpa=1000.0,
+    )
     played = rehearse(plan, SimulatedStand(seed=6)).recorder
     spool = Spool(tmp_path)
     spool.begin(plan, played.channels)
@@ -255,10 +282,17 @@ def test_from_plan_to_record_through_the_spool(rig, people, tmp_path):
 
 def a_plan(rig, people, run_id=None, **changed):
     plan = plan_run(
-        actor=people["reviewer"], sample=rig["samples"][0], propeller=rig["propeller"],
-        supply=rig["supply"], stand=rig["stand"], profile={"levels_pct": [40]}, limits=LIMITS,
-        limits_off=OFF, rate_hz=100.0, run_id=run_id,
-    )  # fmt: skip
+        actor=people["reviewer"],
+        sample=rig["samples"][0],
+        propeller=rig["propeller"],
+        supply=rig["supply"],
+        stand=rig["stand"],
+        profile={"levels_pct": [40]},
+        limits=LIMITS,
+        limits_off=OFF,
+        rate_hz=100.0,
+        run_id=run_id,
+    )
     return dataclasses.replace(plan, arming=str(uuid.uuid4()), **changed)
 
 

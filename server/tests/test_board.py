@@ -13,9 +13,13 @@ def test_a_motor_moves_along_the_stations(api, rig, record):
     api.post(f"/api/v1/motors/{motor.pk}/claims/", claim, format="json")
     assert row()["next_station"] == "teardown"
     for attribute, choice in (
-        ("radial_play", "none"), ("axial_play", "none"), ("free_spin", "long"),
-        ("bell_retention", "circlip"), ("magnet_shape", "arc"), ("winding", "single"),
-    ):  # fmt: skip
+        ("radial_play", "none"),
+        ("axial_play", "none"),
+        ("free_spin", "long"),
+        ("bell_retention", "circlip"),
+        ("magnet_shape", "arc"),
+        ("winding", "single"),
+    ):
         answer = {"attribute": attribute, "status": "observed", "choice": choice}
         api.put(f"/api/v1/samples/{sample.pk}/teardown/", answer, format="json")
     assert row()["next_act"] == "Make its first run"
@@ -40,8 +44,7 @@ def test_constant_queries(api, rig, record, people, django_assert_num_queries):
         api.get("/api/v1/board/")
     for number in range(5):
         take_in_motor(
-            actor=None, maker="Ostrel", name=f"D{number}", size_code="2206",
-            kv_label_rpm_per_v=1900,
-        )  # fmt: skip
+            actor=None, maker="Ostrel", name=f"D{number}", size_code="2206", kv_label_rpm_per_v=1900
+        )
     with django_assert_num_queries(len(first.captured_queries)):
         assert len(api.get("/api/v1/board/").json()["motors"]) == 6

@@ -77,10 +77,16 @@ def test_a_run_without_a_stand_is_judged_by_a_declared_guess_and_says_so(api, re
 
 @pytest.mark.parametrize(
     ("query", "code"),
-    [("runs=", "run_count"), ("runs=99999", "unknown_run"), ("runs=a", "not_a_number"),
-     ("runs={run}&thrusts=x", "not_a_number"), ("runs={run}&baseline=99", "baseline"),
-     ("runs={run},{run}", "run_count"), ("runs={run}&thrusts=-5", "thrust")],
-)  # fmt: skip
+    [
+        ("runs=", "run_count"),
+        ("runs=99999", "unknown_run"),
+        ("runs=a", "not_a_number"),
+        ("runs={run}&thrusts=x", "not_a_number"),
+        ("runs={run}&baseline=99", "baseline"),
+        ("runs={run},{run}", "run_count"),
+        ("runs={run}&thrusts=-5", "thrust"),
+    ],
+)
 def test_bad_questions(api, record, query, code):
     answer = api.get("/api/v1/compare/?" + query.format(run=record().pk))
     assert answer.status_code == 400

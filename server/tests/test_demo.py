@@ -72,8 +72,10 @@ def look_at_the_motors():
     remarks = {name: {r.code: r.state for r in file["remarks"]} for name, file in files.items()}
     assert remarks["Ostrel Drift Lite 2205 2300"]["sources_differ"] == "odd"
     assert remarks["Ostrel Drift Lite 2205 2300"]["magnet_grade"] == "odd"
-    sources = {name: {row["lead_from"] for row in file["masses"]["samples"]}
-               for name, file in files.items()}  # fmt: skip
+    sources = {
+        name: {row["lead_from"] for row in file["masses"]["samples"]}
+        for name, file in files.items()
+    }
     assert "two weighings" in sources["Quillmoor Sable 2105.5 1950"]
     assert "off-cut" in sources["Brackwater No. 4 2306 1800"]
     assert "gauge" in sources["Hollin Pale 2807 1250"]
@@ -81,8 +83,13 @@ def look_at_the_motors():
     assert any(item.state == "missing" and "winding" in item.message for item in box)
     assert Photo.objects.count() == 18
     assert {row.status for row in Observation.objects.all()} == {
-        "measured", "observed", "same_as", "inferred", "ordinal", "could_not_tell",
-    }  # fmt: skip
+        "measured",
+        "observed",
+        "same_as",
+        "inferred",
+        "ordinal",
+        "could_not_tell",
+    }
 
 
 def test_demo_data_never_enters_a_real_bench(db, settings):

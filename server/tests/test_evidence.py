@@ -28,10 +28,13 @@ def no_load(rig, people):
     def make(sample=0, *, stand=True):
         chosen = rig["samples"][sample]
         return import_log(
-            actor=people["reviewer"], name=f"no-load-{sample}.csv",
-            data=no_load_log(chosen, rig["supply"]), sample=chosen, supply=rig["supply"],
+            actor=people["reviewer"],
+            name=f"no-load-{sample}.csv",
+            data=no_load_log(chosen, rig["supply"]),
+            sample=chosen,
+            supply=rig["supply"],
             stand=rig["stand"] if stand else None,
-        )  # fmt: skip
+        )
 
     return make
 
@@ -86,9 +89,10 @@ def test_a_rating_is_no_prediction(rig, record):
     rated = round(top.value / 0.6, 1)
     put_claim(actor=None, motor=rig["motor"], quantity="max_current_a", value=rated, source="box")
     row = next(
-        row for row in against_claims(rig["motor"], figures(rig))
+        row
+        for row in against_claims(rig["motor"], figures(rig))
         if row["quantity"] == "max_current_a"
-    )  # fmt: skip
+    )
     assert row["reached_pct"]["value"] == pytest.approx(60.0, abs=0.5)
     assert row["deviation_pct"]["value"] is None
     assert row["resolved"] is False
@@ -143,18 +147,25 @@ def test_peers_found_by_the_database_are_those_of_the_whole_bench(db, kv):
     """The filter on kV leaves none out that the distance would let in."""
     for index in range(40):
         take_in_motor(
-            actor=None, maker="Ostrel", name=f"D{index}",
-            size_code=f"2{index % 4 + 1}0{index % 3 + 5}", kv_label_rpm_per_v=700 + 60 * index,
-            price_amount=12 + index / 2, price_currency="EUR",
-        )  # fmt: skip
+            actor=None,
+            maker="Ostrel",
+            name=f"D{index}",
+            size_code=f"2{index % 4 + 1}0{index % 3 + 5}",
+            kv_label_rpm_per_v=700 + 60 * index,
+            price_amount=12 + index / 2,
+            price_currency="EUR",
+        )
     traits = {"stator_volume_mm3": 2281.0, "kv_rpm_per_v": kv, "price": 20.0}
     whole = {
         str(motor.pk): traits_of(
-            motor.size_code, motor.size_basis, motor.kv_label_rpm_per_v, None,
+            motor.size_code,
+            motor.size_basis,
+            motor.kv_label_rpm_per_v,
+            None,
             motor.parcels.get().price_amount,
         )
         for motor in MotorModel.objects.all()
-    }  # fmt: skip
+    }
     expected = [int(peer.name) for peer in peers(traits, whole)]
     assert [row["motor"] for row in nearest(traits, currency="EUR")] == expected
 
@@ -185,8 +196,12 @@ def test_gaps_close_one_after_the_other(rig):
     add_weighing(actor=None, sample=first, **weigh)
     assert "Only one sample weighed" in gaps(motor)
     add_weighing(actor=None, sample=second, **weigh)
-    for quantity, value in (("max_current_a", 26), ("max_power_w", 420), ("cells_max", 4),
-                            ("mass_g", 24.8)):  # fmt: skip
+    for quantity, value in (
+        ("max_current_a", 26),
+        ("max_power_w", 420),
+        ("cells_max", 4),
+        ("mass_g", 24.8),
+    ):
         put_claim(actor=None, motor=motor, quantity=quantity, value=value, source="box")
     assert gaps(motor) == []
 
@@ -199,10 +214,16 @@ def test_one_sample_is_a_gap_of_its_own(db):
 
 
 def test_the_board_says_the_same_as_the_file_and_is_searched_by_words(rig, api):
-    take_in_motor(actor=None, maker="Hollin", name="Pale", size_code="2807",
-                  kv_label_rpm_per_v=1250)  # fmt: skip
-    record_observation(actor=None, sample=rig["samples"][0], attribute="free_spin",
-                       status="observed", choice="rubs")  # fmt: skip
+    take_in_motor(
+        actor=None, maker="Hollin", name="Pale", size_code="2807", kv_label_rpm_per_v=1250
+    )
+    record_observation(
+        actor=None,
+        sample=rig["samples"][0],
+        attribute="free_spin",
+        status="observed",
+        choice="rubs",
+    )
     rows = {row["id"]: row for row in board()["motors"]}
     file = api.get(f"/api/v1/motors/{rig['motor'].pk}/").json()
     assert [f"{gap}." for gap in rows[rig["motor"].pk]["gaps"]] == file["open_points"]
@@ -219,14 +240,17 @@ def test_the_board_says_the_same_as_the_file_and_is_searched_by_words(rig, api):
 
 def test_a_fault_taken_over_by_eye_is_a_fault_here_too(rig):
     first, second = rig["samples"]
-    record_observation(actor=None, sample=first, attribute="crash_marks", status="observed",
-                       choice="yes")  # fmt: skip
-    record_observation(actor=None, sample=second, attribute="crash_marks", status="same_as",
-                       reference=first)  # fmt: skip
+    record_observation(
+        actor=None, sample=first, attribute="crash_marks", status="observed", choice="yes"
+    )
+    record_observation(
+        actor=None, sample=second, attribute="crash_marks", status="same_as", reference=first
+    )
     faults = OpenPoints(rig["motor"].pk).faults[rig["motor"].pk]
     assert faults == [
-        "Sample A: marks of a crash or of tools", "Sample B: marks of a crash or of tools",
-    ]  # fmt: skip
+        "Sample A: marks of a crash or of tools",
+        "Sample B: marks of a crash or of tools",
+    ]
 
 
 def test_peers_are_compared_by_the_mass_that_was_weighed(rig):
@@ -238,10 +262,15 @@ def test_peers_are_compared_by_the_mass_that_was_weighed(rig):
     assert not claimed["mass_weighed"]
     for mass, nut in ((30.2, False), (29.8, False), (33.0, True)):
         add_weighing(
-            actor=None, sample=sample, mass_g=mass, resolution_g=0.01, nut_on=nut,
-            connectors_on=False, lead_length_mm=60.0,
+            actor=None,
+            sample=sample,
+            mass_g=mass,
+            resolution_g=0.01,
+            nut_on=nut,
+            connectors_on=False,
+            lead_length_mm=60.0,
             weighed_on=datetime.date(2026, 10, 1),
-        )  # fmt: skip
+        )
     (weighed,) = nearest(traits)
     assert weighed["mass_weighed"]
     assert weighed["traits"]["mass_g"] == pytest.approx(30.0)

@@ -19,11 +19,17 @@ def build(settings, tmp_path):
     settings.WEB_BUILD = tmp_path
     (tmp_path / ".vite").mkdir()
     manifest = {
-        "index.html": {"file": "assets/index-1.js", "imports": ["_base.js"],
-                       "css": ["assets/index-1.css"]},
-        "_base.js": {"file": "assets/base-2.js", "imports": ["index.html"],
-                     "css": ["assets/base-2.css"]},
-    }  # fmt: skip
+        "index.html": {
+            "file": "assets/index-1.js",
+            "imports": ["_base.js"],
+            "css": ["assets/index-1.css"],
+        },
+        "_base.js": {
+            "file": "assets/base-2.js",
+            "imports": ["index.html"],
+            "css": ["assets/base-2.css"],
+        },
+    }
     (tmp_path / ".vite" / "manifest.json").write_text(json.dumps(manifest))
     yield tmp_path
     front_page._manifest.cache_clear()

@@ -17,9 +17,13 @@ from spindle_server.intake.models import (
 from spindle_server.rig.models import Declaration
 
 NEW = {
-    "maker": "Ostrel", "name": "Drift", "size_code": "2206", "kv_label_rpm_per_v": 1900,
-    "sample_marks": ["A", "B"], "obtained": "loaned",
-}  # fmt: skip
+    "maker": "Ostrel",
+    "name": "Drift",
+    "size_code": "2206",
+    "kv_label_rpm_per_v": 1900,
+    "sample_marks": ["A", "B"],
+    "obtained": "loaned",
+}
 
 
 def test_a_new_motor_with_its_samples(api):
@@ -45,10 +49,15 @@ def test_the_same_motor_twice_is_a_conflict_whatever_the_case(api):
 
 @pytest.mark.parametrize(
     ("changed", "field"),
-    [({"size_code": "22x"}, "size_code"), ({"kv_label_rpm_per_v": 0}, "kv_label_rpm_per_v"),
-     ({"kv_label_rpm_per_v": "fast"}, "kv_label_rpm_per_v"), ({"maker": ""}, "maker"),
-     ({"obtained": "found"}, "obtained"), ({"name": "x" * 61}, "name")],
-)  # fmt: skip
+    [
+        ({"size_code": "22x"}, "size_code"),
+        ({"kv_label_rpm_per_v": 0}, "kv_label_rpm_per_v"),
+        ({"kv_label_rpm_per_v": "fast"}, "kv_label_rpm_per_v"),
+        ({"maker": ""}, "maker"),
+        ({"obtained": "found"}, "obtained"),
+        ({"name": "x" * 61}, "name"),
+    ],
+)
 def test_bad_input_names_its_field_and_stores_nothing(api, changed, field):
     answer = api.post("/api/v1/motors/", {**NEW, **changed}, format="json")
     assert answer.status_code == 400
@@ -80,8 +89,9 @@ def test_claims_are_corrected_not_doubled_and_carry_unit_and_source(api, rig):
     claim(api, motor, "max_current_a", 28, "web page")
     file = api.get(f"/api/v1/motors/{motor.pk}/").json()
     assert [(c["value"], c["unit"], c["source"]) for c in file["claims"]] == [
-        (26, "A", "box label"), (28, "A", "web page"),
-    ]  # fmt: skip
+        (26, "A", "box label"),
+        (28, "A", "web page"),
+    ]
     assert corrected.json()["label"] == "Rated current"
 
 
@@ -158,21 +168,25 @@ def test_a_mark_is_given_once_per_motor(api, rig):
         lambda rig: Weighing(
             sample=rig["samples"][0], mass_g=28_000, resolution_g=0.1, weighed_on="2026-10-01"
         ),
-        lambda rig: Preparation(
-            sample=rig["samples"][0], kind="leads_cut", done_on="2026-10-01"
-        ),
+        lambda rig: Preparation(sample=rig["samples"][0], kind="leads_cut", done_on="2026-10-01"),
         lambda rig: Expectation(motor=rig["motor"]),
         lambda rig: Declaration(only=2),
         lambda rig: MotorModel(
-            maker=rig["motor"].maker, name="x", size_code="2207", size_basis="guess",
+            maker=rig["motor"].maker,
+            name="x",
+            size_code="2207",
+            size_basis="guess",
             kv_label_rpm_per_v=100,
         ),
         lambda rig: MotorModel(
-            maker=rig["motor"].maker, name="x", size_code="2207", size_basis="stator",
+            maker=rig["motor"].maker,
+            name="x",
+            size_code="2207",
+            size_basis="stator",
             kv_label_rpm_per_v=0,
         ),
     ],
-)  # fmt: skip
+)
 def test_the_database_refuses_what_python_forgot(rig, wrong):
     with pytest.raises(IntegrityError), transaction.atomic():
         wrong(rig).save()

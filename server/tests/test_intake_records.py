@@ -38,18 +38,33 @@ def measure(sample, **values):
 
 def test_a_whole_parcel_comes_in_with_its_motor(api):
     made = send(
-        api, "post", "motors/", maker="Tarnwick", name="Plover", size_code="2207",
-        kv_label_rpm_per_v=1855, sample_marks=["A", "B"], obtained="sponsored",
-        obtained_from="the maker's agent", price_amount=79.6, price_currency="EUR",
-        price_per="set", set_size=4, shipping="included", availability="scarce",
-        arrived_on="2026-10-01", note="dented box",
-    ).json()  # fmt: skip
+        api,
+        "post",
+        "motors/",
+        maker="Tarnwick",
+        name="Plover",
+        size_code="2207",
+        kv_label_rpm_per_v=1855,
+        sample_marks=["A", "B"],
+        obtained="sponsored",
+        obtained_from="the maker's agent",
+        price_amount=79.6,
+        price_currency="EUR",
+        price_per="set",
+        set_size=4,
+        shipping="included",
+        availability="scarce",
+        arrived_on="2026-10-01",
+        note="dented box",
+    ).json()
     (row,) = api.get(f"/api/v1/motors/{made['id']}/").json()["parcels"]
     assert row["parcel"]["obtained_from"] == "the maker's agent"
     assert row["price"] == {
-        "amount": 19.9, "currency": "EUR", "basis": "of a set of 4, shipping included",
+        "amount": 19.9,
+        "currency": "EUR",
+        "basis": "of a set of 4, shipping included",
         "guessed": False,
-    }  # fmt: skip
+    }
     assert row["samples"] == ["A", "B"]
     assert made["note"] == "dented box"
 
@@ -57,13 +72,15 @@ def test_a_whole_parcel_comes_in_with_its_motor(api):
 @pytest.mark.parametrize(
     ("wrong", "field"),
     [
-        ({"price_amount": 10}, "price_currency"), ({"price_currency": "euro"}, "price_currency"),
-        ({"price_per": "set"}, "set_size"), ({"set_size": 1}, "set_size"),
+        ({"price_amount": 10}, "price_currency"),
+        ({"price_currency": "euro"}, "price_currency"),
+        ({"price_per": "set"}, "set_size"),
+        ({"set_size": 1}, "set_size"),
         ({"shipping": "free", "shipping_amount": 3}, "shipping_amount"),
         ({"arrived_on": str(TODAY + datetime.timedelta(days=2))}, "arrived_on"),
         ({"price_amount": -1, "price_currency": "EUR"}, "price_amount"),
     ],
-)  # fmt: skip
+)
 def test_an_impossible_parcel_names_its_field(api, rig, wrong, field):
     answer = send(api, "post", f"motors/{rig['motor'].pk}/parcels/", **wrong)
     assert answer.status_code == 400
@@ -81,9 +98,16 @@ def test_a_day_that_has_begun_somewhere_is_no_future(api, rig):
 
 def test_a_second_parcel_brings_its_own_samples(api, rig):
     parcel = send(
-        api, "post", f"motors/{rig['motor'].pk}/parcels/", obtained="bought", price_amount=18,
-        price_currency="EUR", shipping="extra", shipping_amount=4, price_status="guessed",
-    ).json()  # fmt: skip
+        api,
+        "post",
+        f"motors/{rig['motor'].pk}/parcels/",
+        obtained="bought",
+        price_amount=18,
+        price_currency="EUR",
+        shipping="extra",
+        shipping_amount=4,
+        price_status="guessed",
+    ).json()
     send(api, "post", f"motors/{rig['motor'].pk}/samples/", mark="C", parcel=parcel["id"])
     first, second = file_of(api, rig["motor"])["parcels"]
     assert (first["samples"], second["samples"]) == (["A", "B"], ["C"])
@@ -91,10 +115,12 @@ def test_a_second_parcel_brings_its_own_samples(api, rig):
 
 
 def test_a_sample_cannot_come_in_another_motors_parcel(api, rig, people):
-    other = take_in_motor(actor=None, maker="Ostrel", name="Drift", size_code="2206",
-                          kv_label_rpm_per_v=1900)  # fmt: skip
-    answer = send(api, "post", f"motors/{rig['motor'].pk}/samples/", mark="C",
-                  parcel=other.parcels.get().pk)  # fmt: skip
+    other = take_in_motor(
+        actor=None, maker="Ostrel", name="Drift", size_code="2206", kv_label_rpm_per_v=1900
+    )
+    answer = send(
+        api, "post", f"motors/{rig['motor'].pk}/samples/", mark="C", parcel=other.parcels.get().pk
+    )
     assert answer.status_code == 400
     assert "parcel" in answer.json()["fields"]
 
@@ -103,8 +129,15 @@ def test_the_box_is_held_against_what_a_builder_needs(api, rig):
     measure(rig["samples"][0], thread_depth=2.5, screw_clearance=1.2, mount_hole_count=4)
     parcel = rig["motor"].parcels.get()
     for count, length in ((8, 8.0), (8, 6.0)):
-        send(api, "post", f"parcels/{parcel.pk}/parts/", kind="mounting_screw", count=count,
-             thread_mm=3, length_mm=length)  # fmt: skip
+        send(
+            api,
+            "post",
+            f"parcels/{parcel.pk}/parts/",
+            kind="mounting_screw",
+            count=count,
+            thread_mm=3,
+            length_mm=length,
+        )
     found = file_of(api, rig["motor"])["parcels"][0]["findings"]
     said = {(item["code"], item["state"]) for item in found}
     assert ("mounting_screws", "good") in said
@@ -119,8 +152,9 @@ def test_parts_are_corrected_and_taken_off(api, rig):
     assert (changed.json()["count"], changed.json()["height_mm"]) == (3, 4.0)
     assert api.delete(f"/api/v1/parts/{made['id']}/").status_code == 204
     assert file_of(api, rig["motor"])["parcels"][0]["parcel"]["parts"] == []
-    inside_out = send(api, "post", f"parcels/{parcel.pk}/parts/", kind="adapter", count=1,
-                      inner_mm=8, outer_mm=5)  # fmt: skip
+    inside_out = send(
+        api, "post", f"parcels/{parcel.pk}/parts/", kind="adapter", count=1, inner_mm=8, outer_mm=5
+    )
     assert "inner_mm" in inside_out.json()["fields"]
 
 
@@ -128,8 +162,9 @@ def test_parts_are_corrected_and_taken_off(api, rig):
 
 
 def test_a_brushed_can_is_recorded_and_what_does_not_apply_is_absent(api):
-    made = send(api, "post", "motors/", maker="Tarnwick", name="Midge", size_code="8x20",
-                kind="brushed").json()  # fmt: skip
+    made = send(
+        api, "post", "motors/", maker="Tarnwick", name="Midge", size_code="8x20", kind="brushed"
+    ).json()
     assert (made["size_basis"], made["kv_label_rpm_per_v"]) == ("case", None)
     assert made["full_name"] == "Tarnwick Midge 8x20"
     sample = made["samples"][0]["id"]
@@ -138,8 +173,14 @@ def test_a_brushed_can_is_recorded_and_what_does_not_apply_is_absent(api):
     absent = {item["attribute"]: item["reason"] for item in sheet["not_applicable"]}
     assert "brushed can" in absent["slot_count"]
     assert "shaft_diameter" not in absent
-    refused = send(api, "put", f"samples/{sample}/teardown/", attribute="slot_count",
-                   status="observed", value=12)  # fmt: skip
+    refused = send(
+        api,
+        "put",
+        f"samples/{sample}/teardown/",
+        attribute="slot_count",
+        status="observed",
+        value=12,
+    )
     assert refused.json()["code"] == "brushed_can"
     assert api.get(f"/api/v1/motors/{made['id']}/").json()["size"]["absent_reason"]
 
@@ -152,10 +193,14 @@ def test_a_size_code_is_read_for_its_kind(api):
 
 
 def test_claims_are_checked_while_they_are_typed_and_nothing_is_stored(api, rig):
-    body = {"claims": [
-        {"quantity": "max_power_w", "value": 420}, {"quantity": "max_current_a", "value": 26},
-        {"quantity": "cells_max", "value": 6}, {"quantity": "magnet_grade", "words": "N52H"},
-    ]}  # fmt: skip
+    body = {
+        "claims": [
+            {"quantity": "max_power_w", "value": 420},
+            {"quantity": "max_current_a", "value": 26},
+            {"quantity": "cells_max", "value": 6},
+            {"quantity": "magnet_grade", "words": "N52H"},
+        ]
+    }
     remarks = api.post(f"/api/v1/motors/{rig['motor'].pk}/claim-check/", body, format="json")
     said = {item["code"]: item["state"] for item in remarks.json()}
     assert said["implied_voltage"] == "odd"
@@ -165,9 +210,13 @@ def test_claims_are_checked_while_they_are_typed_and_nothing_is_stored(api, rig)
 
 @pytest.mark.parametrize(
     ("body", "field"),
-    [({"quantity": "mass_g", "value": 28_000}, "value"), ({"quantity": "mass_g"}, "value"),
-     ({"quantity": "bearings", "value": 3}, "words"), ({"quantity": "bearings"}, "words")],
-)  # fmt: skip
+    [
+        ({"quantity": "mass_g", "value": 28_000}, "value"),
+        ({"quantity": "mass_g"}, "value"),
+        ({"quantity": "bearings", "value": 3}, "words"),
+        ({"quantity": "bearings"}, "words"),
+    ],
+)
 def test_a_claim_of_the_wrong_form_names_its_field(api, rig, body, field):
     answer = send(api, "post", f"motors/{rig['motor'].pk}/claims/", source="box", **body)
     assert answer.status_code == 400
@@ -230,24 +279,41 @@ def test_cutting_leads_is_dated_and_says_what_it_took(api, rig):
     sample = rig["samples"][0]
     measure(sample, lead_gauge=20.0, lead_length=140.0)
     weigh(api, sample, 28.60, lead_length_mm=140)
-    made = send(api, "post", f"samples/{sample.pk}/preparations/", kind="leads_cut",
-                done_on="2026-10-02", lead_length_mm=60)  # fmt: skip
+    made = send(
+        api,
+        "post",
+        f"samples/{sample.pk}/preparations/",
+        kind="leads_cut",
+        done_on="2026-10-02",
+        lead_length_mm=60,
+    )
     assert made.status_code == 201
     remarks = file_of(api, rig["motor"])["masses"]["samples"][0]["remarks"]
     # 80 mm of 33.3 mΩ/m.
     assert any("from 140 to 60 mm" in text and "2.7 mΩ per phase" in text for text in remarks)
     short = send(api, "post", f"samples/{sample.pk}/preparations/", kind="leads_cut")
     assert "lead_length_mm" in short.json()["fields"]
-    later = send(api, "post", f"samples/{sample.pk}/preparations/", kind="other",
-                 done_on=str(TODAY + datetime.timedelta(days=3)))  # fmt: skip
+    later = send(
+        api,
+        "post",
+        f"samples/{sample.pk}/preparations/",
+        kind="other",
+        done_on=str(TODAY + datetime.timedelta(days=3)),
+    )
     assert "done_on" in later.json()["fields"]
 
 
 def test_samples_side_by_side_and_against_the_claim(api, rig):
     for sample, mass in zip(rig["samples"], (26.8, 27.2), strict=True):
         weigh(api, sample, mass, lead_length_mm=60)
-    send(api, "post", f"motors/{rig['motor'].pk}/claims/", quantity="mass_g", value=24.8,
-         source="box label")  # fmt: skip
+    send(
+        api,
+        "post",
+        f"motors/{rig['motor'].pk}/claims/",
+        quantity="mass_g",
+        value=24.8,
+        source="box label",
+    )
     file = file_of(api, rig["motor"])
     assert file["masses"]["spread"]["widest"] == pytest.approx(0.4)
     (row,) = [row for row in file["against_claims"] if row["quantity"] == "mass_g"]
@@ -262,8 +328,14 @@ def test_samples_side_by_side_and_against_the_claim(api, rig):
 
 def test_measured_runs_are_held_against_claims_and_expectations(api, rig, record):
     motor = rig["motor"]
-    send(api, "post", f"motors/{motor.pk}/claims/", quantity="max_thrust_gf", value=1500,
-         source="web page")  # fmt: skip
+    send(
+        api,
+        "post",
+        f"motors/{motor.pk}/claims/",
+        quantity="max_thrust_gf",
+        value=1500,
+        source="web page",
+    )
     send(api, "post", f"motors/{motor.pk}/expectations/", quantity="max_thrust_gf", value=1150)
     send(api, "post", f"motors/{motor.pk}/expectations/", text="Smoother than its box.")
     before = file_of(api, motor)
@@ -289,10 +361,12 @@ def test_an_expectation_says_something(api, rig):
 
 
 def test_peers_are_near_in_size_and_kv(api, rig):
-    near = take_in_motor(actor=None, maker="Ostrel", name="Drift", size_code="2106",
-                         kv_label_rpm_per_v=1900)  # fmt: skip
-    take_in_motor(actor=None, maker="Hollin", name="Pale", size_code="2807",
-                  kv_label_rpm_per_v=1250)  # fmt: skip
+    near = take_in_motor(
+        actor=None, maker="Ostrel", name="Drift", size_code="2106", kv_label_rpm_per_v=1900
+    )
+    take_in_motor(
+        actor=None, maker="Hollin", name="Pale", size_code="2807", kv_label_rpm_per_v=1250
+    )
     found = file_of(api, rig["motor"])["peers"]
     assert [peer["motor"] for peer in found] == [near.pk]
     typed = api.get("/api/v1/peers/?size_code=2806.5&kv_rpm_per_v=1300").json()
@@ -303,9 +377,14 @@ def test_peers_are_near_in_size_and_kv(api, rig):
 def test_prices_make_peers_in_one_currency_only(api, rig):
     for name, currency in (("One", "EUR"), ("Two", "USD")):
         take_in_motor(
-            actor=None, maker="Ostrel", name=name, size_code="2806.5", kv_label_rpm_per_v=1300,
-            price_amount=20, price_currency=currency,
-        )  # fmt: skip
+            actor=None,
+            maker="Ostrel",
+            name=name,
+            size_code="2806.5",
+            kv_label_rpm_per_v=1300,
+            price_amount=20,
+            price_currency=currency,
+        )
     found = api.get(
         "/api/v1/peers/?size_code=2806.5&kv_rpm_per_v=1300&price=21&currency=EUR"
     ).json()
@@ -325,13 +404,20 @@ def test_screws_and_leads_against_an_arm(api, rig):
     assert fit["screws"][0]["outcome"] == "hits_winding"
     assert fit["screws"][0]["room_mm"] == pytest.approx(-0.3)
     assert fit["leads"]["state"] == "caution"
-    assert api.get(f"{path}?screw_length_mm=8&arm_thickness_mm=6").json()["screws"][0][
-        "outcome"
-    ] == "good"  # fmt: skip
+    assert (
+        api.get(f"{path}?screw_length_mm=8&arm_thickness_mm=6").json()["screws"][0]["outcome"]
+        == "good"
+    )
     assert api.get(f"{path}?arm_thickness_mm=0").status_code == 400
     sample = rig["samples"][0]
-    send(api, "post", f"samples/{sample.pk}/preparations/", kind="leads_cut",
-         done_on="2026-10-02", lead_length_mm=60)  # fmt: skip
+    send(
+        api,
+        "post",
+        f"samples/{sample.pk}/preparations/",
+        kind="leads_cut",
+        done_on="2026-10-02",
+        lead_length_mm=60,
+    )
     cut = api.get(f"{path}?sample={sample.pk}&lead_needed_mm=135").json()["leads"]
     assert (cut["length_mm"], cut["state"]) == (60, "impossible")
     other = api.get(f"{path}?sample={rig['samples'][1].pk}&lead_needed_mm=100").json()["leads"]
@@ -342,14 +428,27 @@ def test_every_propeller_of_the_library_at_once(api, rig):
     motor, propeller = rig["motor"], rig["propeller"]
     fit = lambda: api.get(f"/api/v1/motors/{motor.pk}/fit/").json()["propellers"][0]  # noqa: E731
     assert fit()["reason"] == "Measure the shaft and its free length."
-    measure(rig["samples"][0], shaft_diameter=5.0, shaft_free_length=14.0, prop_hold="nut",
-            nut_height=4.0)  # fmt: skip
+    measure(
+        rig["samples"][0],
+        shaft_diameter=5.0,
+        shaft_free_length=14.0,
+        prop_hold="nut",
+        nut_height=4.0,
+    )
     assert "bore and hub" in fit()["reason"]
     send(api, "patch", f"propellers/{propeller.pk}/", bore_mm=8.0, hub_thickness_mm=6.0)
     assert fit()["outcome"] == "impossible"
     parcel = motor.parcels.get()
-    send(api, "post", f"parcels/{parcel.pk}/parts/", kind="adapter", count=1, inner_mm=5.02,
-         outer_mm=7.98, height_mm=5.0)  # fmt: skip
+    send(
+        api,
+        "post",
+        f"parcels/{parcel.pk}/parts/",
+        kind="adapter",
+        count=1,
+        inner_mm=5.02,
+        outer_mm=7.98,
+        height_mm=5.0,
+    )
     assert fit()["outcome"] == "good"
     assert fit()["rings"] == [{"inner_mm": 5.02, "outer_mm": 7.98, "height_mm": 5.0}]
     send(api, "patch", "bench-declaration/", nearest_part_mm=60)
@@ -404,8 +503,9 @@ def test_every_editable_fact_checks_its_version(api, rig, kind):
 
 
 def test_a_motor_cannot_be_renamed_into_another(api, rig):
-    take_in_motor(actor=None, maker="Quillmoor", name="Stoat", size_code="2105.5",
-                  kv_label_rpm_per_v=1950)  # fmt: skip
+    take_in_motor(
+        actor=None, maker="Quillmoor", name="Stoat", size_code="2105.5", kv_label_rpm_per_v=1950
+    )
     answer = send(api, "patch", f"motors/{rig['motor'].pk}/", version=1, name="Stoat")
     assert answer.status_code == 409
     assert MotorModel.objects.get(pk=rig["motor"].pk).name == "Sable"
@@ -415,8 +515,9 @@ def test_a_motor_cannot_be_renamed_into_another(api, rig):
 
 
 def test_the_list_is_searched_by_words_in_any_order(api, rig):
-    take_in_motor(actor=None, maker="Hollin", name="Pale", size_code="2807",
-                  kv_label_rpm_per_v=1250)  # fmt: skip
+    take_in_motor(
+        actor=None, maker="Hollin", name="Pale", size_code="2807", kv_label_rpm_per_v=1250
+    )
     names = lambda text: [  # noqa: E731
         row["name"] for row in api.get(f"/api/v1/motors/?search={text}").json()["results"]
     ]
@@ -433,8 +534,15 @@ def test_a_file_takes_the_same_queries_however_much_is_in_it(
 
     weigh(api, rig["samples"][0], 26.8, lead_length_mm=60)
     record()
-    take_in_motor(actor=None, maker="Ostrel", name="Near", size_code="2106",
-                  kv_label_rpm_per_v=1900, price_amount=20, price_currency="EUR")  # fmt: skip
+    take_in_motor(
+        actor=None,
+        maker="Ostrel",
+        name="Near",
+        size_code="2106",
+        kv_label_rpm_per_v=1900,
+        price_amount=20,
+        price_currency="EUR",
+    )
     with CaptureQueriesContext(connection) as few:
         file_of(api, rig["motor"])
     count = len(few)
@@ -445,8 +553,15 @@ def test_a_file_takes_the_same_queries_however_much_is_in_it(
         weigh(api, sample, 27.9, lead_length_mm=120)
         send(api, "post", f"samples/{sample.pk}/incidents/", kind="other")
         measure(sample, nut_mass=1.0, shaft_diameter=5.0)
-        take_in_motor(actor=None, maker="Ostrel", name=f"D{mark}", size_code="2206",
-                      kv_label_rpm_per_v=1900, price_amount=20, price_currency="EUR")  # fmt: skip
+        take_in_motor(
+            actor=None,
+            maker="Ostrel",
+            name=f"D{mark}",
+            size_code="2206",
+            kv_label_rpm_per_v=1900,
+            price_amount=20,
+            price_currency="EUR",
+        )
         send(api, "post", f"motors/{rig['motor'].pk}/expectations/", text=mark)
         record(sample=0)
     with django_assert_num_queries(count):
@@ -455,8 +570,15 @@ def test_a_file_takes_the_same_queries_however_much_is_in_it(
 
 def test_an_incident_is_an_open_point_until_it_is_struck_out(api, rig):
     sample = rig["samples"][1]
-    made = send(api, "post", f"samples/{sample.pk}/incidents/", kind="burnt_winding",
-                happened_on="2026-10-03", destroyed=True, note="smoke at 90 %").json()  # fmt: skip
+    made = send(
+        api,
+        "post",
+        f"samples/{sample.pk}/incidents/",
+        kind="burnt_winding",
+        happened_on="2026-10-03",
+        destroyed=True,
+        note="smoke at 90 %",
+    ).json()
     file = file_of(api, rig["motor"])
     assert file["open_points"][0] == ("Sample B: burnt winding on 2026-10-03, sample destroyed.")
     assert file["incidents"][0]["note"] == "smoke at 90 %"

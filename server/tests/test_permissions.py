@@ -104,8 +104,10 @@ def test_the_table_names_every_endpoint():
     """A new endpoint without a line above fails here."""
     from spindle_server.urls import stations
 
-    known = {path.split("?")[0].replace("{motor}", "1").replace("{sample}", "1")
-             .replace("{run}", "1") for _, path, _ in ENDPOINTS}  # fmt: skip
+    known = {
+        path.split("?")[0].replace("{motor}", "1").replace("{sample}", "1").replace("{run}", "1")
+        for _, path, _ in ENDPOINTS
+    }
     for station in stations:
         for pattern in station.url_patterns:
             route = "/api/v1/" + str(pattern.pattern)

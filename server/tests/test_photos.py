@@ -88,11 +88,15 @@ def test_a_large_picture_is_brought_down(api, rig):
 @pytest.mark.parametrize(
     ("data", "code"),
     [
-        (b"MZ this is a program", "no_picture"), (b"<svg onload='x'></svg>", "no_picture"),
-        (b"", "empty"), (picture()[:300], "damaged"), (b"GIF89a" + bytes(40), "no_picture"),
-        (picture("BMP"), "no_picture"), (bytes(12_000_001), "too_large"),
+        (b"MZ this is a program", "no_picture"),
+        (b"<svg onload='x'></svg>", "no_picture"),
+        (b"", "empty"),
+        (picture()[:300], "damaged"),
+        (b"GIF89a" + bytes(40), "no_picture"),
+        (picture("BMP"), "no_picture"),
+        (bytes(12_000_001), "too_large"),
     ],
-)  # fmt: skip
+)
 def test_what_is_no_picture_is_refused_beside_its_field(api, rig, settings, data, code):
     answer = send(api, rig["samples"][0], data, "holiday.jpg")
     assert answer.status_code == 400

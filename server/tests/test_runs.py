@@ -169,8 +169,12 @@ def test_a_preview_shows_what_was_understood_and_stores_nothing(api, rig, log_by
 
 def test_an_imported_log_gives_the_figures_of_a_live_run(api, rig, record, log_bytes):
     live = detail(api, record())["result"]
-    body = {**upload(log_bytes), "sample": rig["samples"][1].pk, "propeller": rig["propeller"].pk,
-            "stand": rig["stand"].pk}  # fmt: skip
+    body = {
+        **upload(log_bytes),
+        "sample": rig["samples"][1].pk,
+        "propeller": rig["propeller"].pk,
+        "stand": rig["stand"].pk,
+    }
     made = api.post("/api/v1/imports/", body, format="multipart")
     assert made.status_code == 201
     run = made.json()
@@ -203,15 +207,21 @@ def flywheel_log():
 
 
 def test_an_imported_flywheel_run_is_reduced_with_the_inertia_of_its_log(api, rig):
-    body = {**upload(flywheel_log()), "sample": rig["samples"][0].pk,
-            "propeller": rig["propeller"].pk}  # fmt: skip
+    body = {
+        **upload(flywheel_log()),
+        "sample": rig["samples"][0].pk,
+        "propeller": rig["propeller"].pk,
+    }
     run = api.post("/api/v1/imports/", body, format="multipart").json()
     assert run["reduction_error"] == ""
     assert run["result"]["summary"]["peak_torque_nm"]["value"] == pytest.approx(0.06, rel=5e-3)
     again = api.post(f"/api/v1/runs/{run['id']}/reduction/").json()
     assert again["result"]["summary"] == run["result"]["summary"]
-    rows = list(csv.DictReader(io.StringIO(
-        api.get(f"/api/v1/runs/{run['id']}/points.csv").content.decode())))  # fmt: skip
+    rows = list(
+        csv.DictReader(
+            io.StringIO(api.get(f"/api/v1/runs/{run['id']}/points.csv").content.decode())
+        )
+    )
     assert float(rows[5]["torque_nm"]) == pytest.approx(0.06, rel=0.02)
     assert rows[5]["thrust_gf"] == ""
 
@@ -255,11 +265,18 @@ def test_a_humidity_that_was_not_noted_counts_as_half(record):
 
 def test_points_show_marks_and_why_a_figure_is_absent():
     figure = {"value": 1.0, "u": 0.1, "n": 1}
-    shaped = shape_point({
-        "power_w": figure, "current_a": None, "reached": False, "settled": True,
-        "start_s": 1.0, "used_from_s": 1.5, "end_s": 3.0,
-        "absent": {"current_a": {"reason": "not_logged", "note": "was not logged"}},
-    })  # fmt: skip
+    shaped = shape_point(
+        {
+            "power_w": figure,
+            "current_a": None,
+            "reached": False,
+            "settled": True,
+            "start_s": 1.0,
+            "used_from_s": 1.5,
+            "end_s": 3.0,
+            "absent": {"current_a": {"reason": "not_logged", "note": "was not logged"}},
+        }
+    )
     assert shaped["figures"] == {"power_w": figure, "current_a": None}
     assert shaped["marks"] == {"reached": False}
     assert shaped["absent"]["current_a"]["reason"] == "not_logged"
@@ -315,11 +332,15 @@ def test_a_file_that_is_too_large(api, rig, monkeypatch, log_bytes):
 def test_a_limit_above_the_supplys_trip_is_refused(rig, people):
     with pytest.raises(ServiceError) as caught:
         plan_run(
-            actor=people["reviewer"], sample=rig["samples"][0], propeller=rig["propeller"],
-            supply=rig["supply"], stand=rig["stand"], profile={"levels_pct": [50]},
+            actor=people["reviewer"],
+            sample=rig["samples"][0],
+            propeller=rig["propeller"],
+            supply=rig["supply"],
+            stand=rig["stand"],
+            profile={"levels_pct": [50]},
             limits={"current_a": 60, "motor_temp_c": 90, "lost_rpm_s": 0.4},
             limits_off=["power_w", "thrust_gf", "speed_rpm", "vibration_g", "voltage_floor_v"],
-        )  # fmt: skip
+        )
     assert caught.value.code == "above_trip"
 
 

@@ -27,10 +27,12 @@ def compare(api, *samples, **query):
 @pytest.fixture
 def sibling(people):
     """The other wind of the rig's motor, and a stranger to it."""
-    wind = take_in_motor(actor=None, maker="Quillmoor", name="Sable", size_code="2105.5",
-                         kv_label_rpm_per_v=2650)  # fmt: skip
-    other = take_in_motor(actor=None, maker="Ostrel", name="Drift", size_code="2206",
-                          kv_label_rpm_per_v=1900)  # fmt: skip
+    wind = take_in_motor(
+        actor=None, maker="Quillmoor", name="Sable", size_code="2105.5", kv_label_rpm_per_v=2650
+    )
+    other = take_in_motor(
+        actor=None, maker="Ostrel", name="Drift", size_code="2206", kv_label_rpm_per_v=1900
+    )
     return {"wind": wind.samples.get(), "other": other.samples.get()}
 
 
@@ -71,26 +73,44 @@ def test_only_a_sibling_lets_one_infer(api, rig, sibling):
     sample = rig["samples"][0]
     for source in sibling.values():
         put(api, source, attribute="winding", status="observed", choice="single")
-    inferred = put(api, sample, attribute="winding", status="inferred",
-                   reference=sibling["wind"].pk)  # fmt: skip
+    inferred = put(
+        api, sample, attribute="winding", status="inferred", reference=sibling["wind"].pk
+    )
     assert inferred.json()["status"] == "inferred"
-    refused = put(api, sample, attribute="winding", status="inferred",
-                  reference=sibling["other"].pk, version=1)  # fmt: skip
+    refused = put(
+        api,
+        sample,
+        attribute="winding",
+        status="inferred",
+        reference=sibling["other"].pk,
+        version=1,
+    )
     assert refused.status_code == 400
     assert "no sibling" in refused.json()["fields"]["reference"][0]
 
 
 def test_an_inferred_fault_is_no_fault_of_this_motor(api, rig, sibling):
     put(api, sibling["wind"], attribute="free_spin", status="observed", choice="rough")
-    put(api, rig["samples"][0], attribute="free_spin", status="inferred",
-        reference=sibling["wind"].pk)  # fmt: skip
+    put(
+        api,
+        rig["samples"][0],
+        attribute="free_spin",
+        status="inferred",
+        reference=sibling["wind"].pk,
+    )
     points = api.get(f"/api/v1/motors/{rig['motor'].pk}/").json()["open_points"]
     assert not any("bearing" in point for point in points)
 
 
 def test_less_than_a_reference_sample(api, rig, sibling):
-    answer = put(api, rig["samples"][0], attribute="pull_force", status="ordinal",
-                 ordinal="more", reference=sibling["other"].pk)  # fmt: skip
+    answer = put(
+        api,
+        rig["samples"][0],
+        attribute="pull_force",
+        status="ordinal",
+        ordinal="more",
+        reference=sibling["other"].pk,
+    )
     assert answer.status_code == 200
     (row,) = sheet(api, rig["samples"][0])["observations"]
     assert (row["ordinal"], row["choice"], row["value"]) == ("more", "", None)
@@ -103,10 +123,12 @@ def test_less_than_a_reference_sample(api, rig, sibling):
         ({"attribute": "pull_force", "status": "ordinal", "ordinal": "more"}, "reference"),
         ({"attribute": "winding", "status": "same_as", "reference": "own"}, "reference"),
         ({"attribute": "winding", "status": "same_as", "reference": "second"}, "reference"),
-        ({"attribute": "winding", "status": "ordinal", "ordinal": "more", "reference": "second"},
-         "choice"),
+        (
+            {"attribute": "winding", "status": "ordinal", "ordinal": "more", "reference": "second"},
+            "choice",
+        ),
     ],
-)  # fmt: skip
+)
 def test_references_that_make_no_sense(api, rig, answer, field):
     own, second = rig["samples"]
     named = {"own": own.pk, "second": second.pk}
@@ -121,17 +143,23 @@ def test_references_that_make_no_sense(api, rig, answer, field):
 @pytest.mark.parametrize(
     "fields",
     [
-        {"status": "same_as", "choice": "arc"}, {"status": "ordinal", "ordinal": "more"},
+        {"status": "same_as", "choice": "arc"},
+        {"status": "ordinal", "ordinal": "more"},
         {"status": "ordinal", "with_reference": True},
         {"status": "same_as", "with_reference": True},
         {"status": "observed", "choice": "arc", "with_reference": True},
         {"status": "observed", "choice": "arc", "ordinal": "more"},
     ],
-)  # fmt: skip
+)
 def test_the_database_keeps_references_and_statuses_together(rig, fields):
     reference = rig["samples"][1] if fields.pop("with_reference", False) else None
-    row = Observation(sample=rig["samples"][0], attribute="magnet_shape", vocabulary_version=3,
-                      reference=reference, **fields)  # fmt: skip
+    row = Observation(
+        sample=rig["samples"][0],
+        attribute="magnet_shape",
+        vocabulary_version=3,
+        reference=reference,
+        **fields,
+    )
     with pytest.raises(IntegrityError), transaction.atomic():
         row.save()
 
@@ -180,8 +208,10 @@ def test_side_by_side(api, rig, sibling):
     rows = {row["key"]: row for row in table["rows"]}
     assert rows["magnet_shape"]["outcome"] == "different"
     assert [cell["text"] for cell in rows["magnet_shape"]["cells"]] == [
-        "arc", "flat", "not looked at",
-    ]  # fmt: skip
+        "arc",
+        "flat",
+        "not looked at",
+    ]
     assert rows["winding"]["outcome"] == "unknown"
     power = [a for a in table["arguments"] if a["topic"] == "power"]
     assert [(a["column"], a["speaks_for"]) for a in power] == [(0, True), (1, False)]

@@ -97,9 +97,6 @@ def ready_in_s(values: dict[str, float]) -> float | None:
     if motor is None or air is None:
         return None
     time = cooling_time_s(
-        motor,
-        air + READY_RISE_K,
-        ambient_c=air,
-        time_constant_s=DEFAULT_CASE_TIME_CONSTANT_S,
+        motor, air + READY_RISE_K, ambient_c=air, time_constant_s=DEFAULT_CASE_TIME_CONSTANT_S
     )
     return None if isinstance(time, Absent) else round(time, 0)

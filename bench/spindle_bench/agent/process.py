@@ -50,9 +50,14 @@ class Agent:
         self.spool = Spool(folder / "spool")
         self.delivery = Delivery(self.spool.root, store)
         self.link = StandLink(
-            "127.0.0.1", stand_port, self._connected, self._received, self._malformed, self._lost,
+            "127.0.0.1",
+            stand_port,
+            self._connected,
+            self._received,
+            self._malformed,
+            self._lost,
             self._refused,
-        )  # fmt: skip
+        )
         self.engine = Engine(self.link.send, self.spool)
         self.frames = FrameMaker()
         self._watchers: set[asyncio.Queue[bytes]] = set()

@@ -14,12 +14,12 @@ from spindle_core.compare.table import ComparedRun, read_at
 from spindle_core.figures.arrays import Floats
 from spindle_core.figures.autocorrelation import standard_error_of_mean
 from spindle_core.figures.constants import COPPER_TEMPERATURE_COEFFICIENT_PER_K
-from spindle_core.figures.measured import Absent, Measured, difference
+from spindle_core.figures.measured import Absent, Figure, Measured, difference
 from spindle_core.identification import identify
 from spindle_core.reduction import Reduction, reduce_trace
 from spindle_core.reduction.bursts import largest_mean, window_samples
 from spindle_core.reduction.flywheel import PEAK_SHARE
-from spindle_core.reduction.result import Figure, Point
+from spindle_core.reduction.result import Point
 from spindle_core.reduction.spin_up import BIN_RPM
 from spindle_core.run.trace import Trace
 
@@ -75,9 +75,13 @@ def cases_of_day(seed: int) -> list[Case]:
 
 def _flywheel(day: Day) -> Iterable[Case]:
     recording, trace = day.run(
-        4, "flywheel", script.plateaus((45.0,), dwell_s=5.0), 12.0, rate_hz=500.0,
+        4,
+        "flywheel",
+        script.plateaus((45.0,), dwell_s=5.0),
+        12.0,
+        rate_hz=500.0,
         inertia_kg_mm2=150.0,
-    )  # fmt: skip
+    )
     spun = reduce_trace(trace)
     peak = spun.summary["peak_torque_nm"]
     if isinstance(peak, Measured):
@@ -144,8 +148,9 @@ def _bursts(day: Day) -> Iterable[Case]:
     full = recording.channels["throttle_pct"] >= 99.0
     edges = np.flatnonzero(np.diff(np.concatenate(([0], full.astype(np.int8), [0]))))
     for name, label, scale in (
-        ("thrust_gf", "thrust, burst", day.gravity), ("current_a", "current, burst", 1.0),
-    ):  # fmt: skip
+        ("thrust_gf", "thrust, burst", day.gravity),
+        ("current_a", "current, burst", 1.0),
+    ):
         true = recording.truth[name]
         tops = [
             found[0]
@@ -161,9 +166,13 @@ def _soak(day: Day) -> Iterable[Case]:
     level = float(day.rng.choice((40.0, 55.0, 70.0)))
     load_s = float(day.rng.uniform(45.0, 120.0))
     recording, trace = day.run(
-        7, "soak", script.plateaus((level,), dwell_s=load_s, rest_s=4.0), load_s + 204.0,
-        propeller="heavy", rate_hz=10.0,
-    )  # fmt: skip
+        7,
+        "soak",
+        script.plateaus((level,), dwell_s=load_s, rest_s=4.0),
+        load_s + 204.0,
+        propeller="heavy",
+        rate_hz=10.0,
+    )
     own = day.motor.electrical
     idle = own.no_load_current_a + own.no_load_slope_a_per_rpm * 20_000.0
     facts = replace(
@@ -179,9 +188,10 @@ def _soak(day: Day) -> Iterable[Case]:
     summary = reduce_trace(replace(trace, facts=facts, channels=channels)).summary
     stop = round((4.0 + load_s) * 10.0) - 2
     yield from _case(
-        f"winding °C, {kind}", summary["winding_at_stop_c"],
+        f"winding °C, {kind}",
+        summary["winding_at_stop_c"],
         float(recording.truth["winding_c"][stop]),
-    )  # fmt: skip
+    )
     omega = float(recording.truth["speed_rpm"][stop]) * np.pi / 30.0
     away = (0.0030 + 0.000012 * omega) * day.motor.mass_g
     yield from _case("case K/W", summary["case_k_per_w"], 1.0 / away)
@@ -199,13 +209,18 @@ def _differences(day: Day) -> Iterable[Case]:
     )
     played = [
         day.run(
-            8 + number, "steps", script.plateaus(levels), 3.0 + 2.5 * len(levels) + 3.5,
-            propeller="heavy", motor=motor, repeat=REPEAT,
+            8 + number,
+            "steps",
+            script.plateaus(levels),
+            3.0 + 2.5 * len(levels) + 3.5,
+            propeller="heavy",
+            motor=motor,
+            repeat=REPEAT,
         )
         for number, (levels, motor) in enumerate(
             ((UNLIKE[0], day.motor), (UNLIKE[1], day.motor), (UNLIKE[1], other))
         )
-    ]  # fmt: skip
+    ]
     runs = [
         ComparedRun(f"{number}", reduce_trace(trace).points, REPEAT)
         for number, (_, trace) in enumerate(played)
@@ -269,9 +284,7 @@ def _points(
         # What a motor does at a throttle lies between its way up and its way down.
         wanted = point.value("throttle_pct") or 0.0
         inside = np.abs(recording.channels["throttle_pct"] - wanted) < 1.0
-    for name, label, scale in (
-        ("thrust_gf", "thrust", day.gravity), ("current_a", "current", 1.0),
-    ):  # fmt: skip
+    for name, label, scale in (("thrust_gf", "thrust", day.gravity), ("current_a", "current", 1.0)):
         figure = point.figures[name]
         if isinstance(figure, Measured):
             if kind == "plateau":

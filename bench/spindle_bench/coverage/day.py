@@ -19,9 +19,12 @@ from spindle_core.run.trace import Trace
 INERTIA_RELATIVE_U = 0.003
 
 CALIBRATION = {
-    "thrust_gf": 0.005, "torque_nm": 0.008, "voltage_v": 0.002, "current_a": 0.008,
+    "thrust_gf": 0.005,
+    "torque_nm": 0.008,
+    "voltage_v": 0.002,
+    "current_a": 0.008,
     "speed_rpm": 0.0005,
-}  # fmt: skip
+}
 """What the drawn stands declare of their gains (relative standard uncertainty), and are."""
 
 BENCHES: tuple[tuple[str, float, float, tuple[float, float, float]], ...] = (
@@ -75,10 +78,18 @@ class Day:
         self.declared = Stand(calibration=CALIBRATION, resolution=RESOLUTION, name="drawn")
 
     def run(
-        self, number: int, kind: str, throttle: script.Throttle, seconds: float, *,
-        propeller: str = "", rate_hz: float = 200.0, inertia_kg_mm2: float | None = None,
-        motor: TrueMotor | None = None, repeat: float = 0.0,
-    ) -> tuple[script.Recording, Trace]:  # fmt: skip
+        self,
+        number: int,
+        kind: str,
+        throttle: script.Throttle,
+        seconds: float,
+        *,
+        propeller: str = "",
+        rate_hz: float = 200.0,
+        inertia_kg_mm2: float | None = None,
+        motor: TrueMotor | None = None,
+        repeat: float = 0.0,
+    ) -> tuple[script.Recording, Trace]:
         """Play one run from the cold.
 
         :param motor: another than the day's own. :param repeat: relative s of one run against
@@ -108,10 +119,12 @@ class Day:
         )
         recording = script.record(Physics(mounted), sensors, throttle, seconds, rate_hz=rate_hz)
         facts = RunFacts(
-            motor="drawn", sample=str(self.seed), propeller=propeller,
+            motor="drawn",
+            sample=str(self.seed),
+            propeller=propeller,
             prop_diameter_in=None if prop is None else prop.diameter_in,
             **self.noted_air,  # type: ignore[arg-type]
-        )  # fmt: skip
+        )
         if inertia_kg_mm2 is not None:
             # A wheel's inertia is calculated or swung, and known to a third of a percent.
             u = INERTIA_RELATIVE_U * inertia_kg_mm2

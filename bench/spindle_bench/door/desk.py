@@ -212,8 +212,12 @@ class Desk:
 
     def _ping(self) -> Message:
         self._number += 1
-        return {"type": "ping", "n": self._number, "stand": self.stand_now(),
-                "troubles": self.troubles()}  # fmt: skip
+        return {
+            "type": "ping",
+            "n": self._number,
+            "stand": self.stand_now(),
+            "troubles": self.troubles(),
+        }
 
     def stand_now(self) -> dict[str, Any] | None:
         """What the stand last said of itself, None where it does not answer."""

@@ -46,13 +46,15 @@ class Door:
     ) -> None:
         self.agent_socket, self.health = agent_socket, health
         self.link = StandLink(
-            "127.0.0.1", stand_port,
+            "127.0.0.1",
+            stand_port,
             on_connected=lambda hello: self.desk.stand_connected(time.monotonic()),
             on_message=lambda message: self.desk.stand_said(message, time.monotonic()),
             on_malformed=lambda reason: None,
             on_lost=lambda: self.desk.stand_lost(),
-            stream=False, retry_s=RETRY_S,
-        )  # fmt: skip
+            stream=False,
+            retry_s=RETRY_S,
+        )
         self.desk = Desk(key, self.link.send, self._to_agent, time.time, self._troubles)
         self._agent: asyncio.StreamWriter | None = None
         self._ids = itertools.count(1)
@@ -63,10 +65,16 @@ class Door:
     ) -> None:
         """Listen until cancelled."""
         async with serve(
-            self._page, host, port, origins=[*origins],  # type: ignore[list-item]
-            process_request=self._health, max_size=LONGEST_MESSAGE, ping_interval=None,
-            compression=None, close_timeout=1,
-        ) as server:  # fmt: skip
+            self._page,
+            host,
+            port,
+            origins=[*origins],  # type: ignore[list-item]
+            process_request=self._health,
+            max_size=LONGEST_MESSAGE,
+            ping_interval=None,
+            compression=None,
+            close_timeout=1,
+        ) as server:
             self.port = _port_of(server)
             if ready is not None:
                 ready.set()
@@ -185,9 +193,11 @@ def main(arguments: Sequence[str] | None = None) -> int:
         sys.stderr.write("spindle-door: SPINDLE_DOOR_KEY is not set.\n")
         return 2
     door = Door(
-        key=key, stand_port=options.stand_port, agent_socket=options.agent_socket,
+        key=key,
+        stand_port=options.stand_port,
+        agent_socket=options.agent_socket,
         health=options.health,
-    )  # fmt: skip
+    )
     try:
         asyncio.run(_serve(door, options.host, options.port, options.origin))
     except OSError as error:

@@ -15,27 +15,44 @@ from spindle_bench.profiles import StepsProfile
 from spindle_bench.states import State
 
 FACTS: Final[dict[str, Any]] = {
-    "motor": "bench motor", "sample": "A", "size_code": "2306", "kv_rpm_per_v": 1900.0,
-    "propeller": "bench propeller", "prop_diameter_in": 5.1, "prop_pitch_in": 4.2,
-    "prop_blades": 3, "open_circuit_v": 16.0, "supply_resistance_ohm": 0.005, "trip_a": 55.0,
-}  # fmt: skip
+    "motor": "bench motor",
+    "sample": "A",
+    "size_code": "2306",
+    "kv_rpm_per_v": 1900.0,
+    "propeller": "bench propeller",
+    "prop_diameter_in": 5.1,
+    "prop_pitch_in": 4.2,
+    "prop_blades": 3,
+    "open_circuit_v": 16.0,
+    "supply_resistance_ohm": 0.005,
+    "trip_a": 55.0,
+}
 
 FAULTS: Final = {
-    "stand's clock 5 s ahead": "clock_forward", "stand's clock set back 100 s": "clock_back",
-    "stand's clock stuck": "clock_stuck", "samples lost": "freeze", "samples NaN": "nan",
-    "rows one cell short": "short_row", "samples 400 ms late": "late",
+    "stand's clock 5 s ahead": "clock_forward",
+    "stand's clock set back 100 s": "clock_back",
+    "stand's clock stuck": "clock_stuck",
+    "samples lost": "freeze",
+    "samples NaN": "nan",
+    "rows one cell short": "short_row",
+    "samples 400 ms late": "late",
     "samples doubled": "doubled",
-}  # fmt: skip
+}
 
 
 def a_plan(run_id: str, operator: str = "Ilse", *, dwell_s: float = 20.0) -> RunPlan:
     """A run to 100 % that stays there."""
     limits = Limits(current_a=50.0)
     return RunPlan(
-        run_id, StepsProfile((100.0,), dwell_s=dwell_s, ramp_pct_per_s=200.0, rest_s=2.0), limits,
-        dict(FACTS), {"title": "matrix", "operator": operator, "operator_id": len(operator)},
-        100.0, dict.fromkeys(limits.off, operator), arming=f"arming of {run_id}",
-    )  # fmt: skip
+        run_id,
+        StepsProfile((100.0,), dwell_s=dwell_s, ramp_pct_per_s=200.0, rest_s=2.0),
+        limits,
+        dict(FACTS),
+        {"title": "matrix", "operator": operator, "operator_id": len(operator)},
+        100.0,
+        dict.fromkeys(limits.off, operator),
+        arming=f"arming of {run_id}",
+    )
 
 
 @dataclass(frozen=True, slots=True)
@@ -237,9 +254,16 @@ class Cell:
             self.check(lost <= MOST_DATA_LOST_S, f"{lost:.2f} s of data are lost")
         expected = EXPECTED[self.failure][STATES.index(self.state)]
         return Outcome(
-            self.failure, self.state, expected, self.zero_s, self.stop_s, lost, ends,
-            self.house.engine.message, tuple(self.wrong),
-        )  # fmt: skip
+            self.failure,
+            self.state,
+            expected,
+            self.zero_s,
+            self.stop_s,
+            lost,
+            ends,
+            self.house.engine.message,
+            tuple(self.wrong),
+        )
 
 
 def _close_page(cell: Cell) -> None:

@@ -43,7 +43,10 @@ EXPECTED: Final[dict[str, tuple[str, str, str, str]]] = {
     "door frozen 5 s": ("quiet", "disarms 2.5", "cut 2.5 no_door", "stopped 0.5"),
     "door frozen 30 s": ("quiet", "disarms 2.5", "cut 2.5 no_door", "stopped 0.5"),
     "link between agent and stand cut": (
-        "quiet", "disarms 0.5", "cut 0.5 no_samples", "stopped 0.5",
+        "quiet",
+        "disarms 0.5",
+        "cut 0.5 no_samples",
+        "stopped 0.5",
     ),
     "last page closed": ("quiet", "disarms 2.5", "cut 2.5 no_page", "stopped 0.5"),
     "link to the last page cut": ("quiet", "disarms 2.5", "cut 2.5 no_page", "stopped 0.5"),
@@ -58,7 +61,7 @@ EXPECTED: Final[dict[str, tuple[str, str, str, str]]] = {
     "samples doubled": ("quiet", "stays", "goes on", "stopped 0.5"),
     "two browsers arming": ("one arms", "stays", "goes on", "stopped 0.5"),
     "double start": ("quiet", "starts once", "goes on", "stopped 0.5"),
-}  # fmt: skip
+}
 
 MOST_DATA_LOST_S: Final = 1.0
 STOP_ANSWERS_S: Final = 0.1

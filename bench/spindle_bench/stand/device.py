@@ -18,9 +18,12 @@ from spindle_bench.stand.sensors import CHANNEL_NAMES, FAULT_KINDS, RESOLUTION, 
 
 HIGHEST_RATE_HZ = 1000.0
 OWN_LIMITS = {
-    "current_a": 80.0, "thrust_gf": 5000.0, "power_w": 2500.0, "speed_rpm": 60_000.0,
+    "current_a": 80.0,
+    "thrust_gf": 5000.0,
+    "power_w": 2500.0,
+    "speed_rpm": 60_000.0,
     "motor_temp_c": 125.0,
-}  # fmt: skip
+}
 """What its cells, shunt, guard and thermometer are made for."""
 
 STALL_S = 0.10
@@ -28,10 +31,18 @@ LONG_STALL_S = 0.50
 LONGEST_NAME = 80
 
 _BARE = {
-    "motor": "bench motor", "sample": "A", "size_code": "2306", "kv_rpm_per_v": 1900.0,
-    "propeller": "bench propeller", "prop_diameter_in": 5.1, "prop_pitch_in": 4.2,
-    "prop_blades": 3, "open_circuit_v": 16.0, "supply_resistance_ohm": 0.005, "trip_a": 55.0,
-}  # fmt: skip
+    "motor": "bench motor",
+    "sample": "A",
+    "size_code": "2306",
+    "kv_rpm_per_v": 1900.0,
+    "propeller": "bench propeller",
+    "prop_diameter_in": 5.1,
+    "prop_pitch_in": 4.2,
+    "prop_blades": 3,
+    "open_circuit_v": 16.0,
+    "supply_resistance_ohm": 0.005,
+    "trip_a": 55.0,
+}
 
 
 @dataclass(slots=True)
@@ -69,16 +80,20 @@ class SimulatedStand:
     def hello(self) -> Message:
         """What the stand says of itself."""
         return {
-            "type": "hello", "protocol": VERSION, "stand": "simulated stand", "simulated": True,
+            "type": "hello",
+            "protocol": VERSION,
+            "stand": "simulated stand",
+            "simulated": True,
             "channels": [
                 {"name": name, "unit": UNITS[name], "resolution": RESOLUTION[name]}
                 for name in CHANNEL_NAMES
             ],
-            "rate_hz": self.rate_hz, "highest_rate_hz": HIGHEST_RATE_HZ,
+            "rate_hz": self.rate_hz,
+            "highest_rate_hz": HIGHEST_RATE_HZ,
             "limits": dict(OWN_LIMITS),
             "heartbeat_ms": round(self.heartbeat_limit_s * 1000),
             "capabilities": ["mount", "faults"],
-        }  # fmt: skip
+        }
 
     def handle(self, message: Message, client: int, now: float) -> list[Message]:
         """Answer one message of one client that arrived at ``now`` [s]."""
@@ -156,9 +171,7 @@ class SimulatedStand:
         self.throttle_pct = 0.0
         self.armed = False
         self.owner = None
-        self.last_cut = {
-            "code": code, "message": message, "by": by, "t_s": round(self.time_s, 4),
-        }  # fmt: skip
+        self.last_cut = {"code": code, "message": message, "by": by, "t_s": round(self.time_s, 4)}
         return {"type": "event", **self.last_cut}
 
     def _need_owner(self, client: int) -> None:
@@ -228,11 +241,16 @@ class SimulatedStand:
 
     def _on_status(self, message: Message, client: int, now: float) -> Message:
         return {
-            "type": "status", "seq": message["seq"], "armed": self.armed,
-            "throttle_pct": self.throttle_pct, "speed_rpm": round(self.physics.speed_rpm, 1),
-            "owner": client == self.owner, "t_s": round(self.time_s, 4),
-            "last_cut": self.last_cut, "supply_tripped": self.physics.tripped,
-        }  # fmt: skip
+            "type": "status",
+            "seq": message["seq"],
+            "armed": self.armed,
+            "throttle_pct": self.throttle_pct,
+            "speed_rpm": round(self.physics.speed_rpm, 1),
+            "owner": client == self.owner,
+            "t_s": round(self.time_s, 4),
+            "last_cut": self.last_cut,
+            "supply_tripped": self.physics.tripped,
+        }
 
     def _on_fault(self, message: Message, client: int, now: float) -> Message:
         kind, seconds = message.get("kind"), message.get("seconds", 1.0)

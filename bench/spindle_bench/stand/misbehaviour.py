@@ -9,8 +9,15 @@ from dataclasses import dataclass, field
 from spindle_bench.protocol import Message
 
 KINDS = (
-    "freeze", "late", "doubled", "nan", "short_row", "clock_forward", "clock_back", "clock_stuck",
-)  # fmt: skip
+    "freeze",
+    "late",
+    "doubled",
+    "nan",
+    "short_row",
+    "clock_forward",
+    "clock_back",
+    "clock_stuck",
+)
 
 LATE_S = 0.4
 FORWARD_S = 5.0

@@ -1,7 +1,7 @@
 """What turns, pulls and heats: motor, propeller, ESC and supply, integrated in small steps.
 
-The equations are those of :mod:`spindle_core.model.operating_point` with inertia and heat added; the
-tests hold the steady state of this integration against that closed solution.
+The equations are those of :mod:`spindle_core.model.operating_point` with inertia and heat
+added; the tests hold the steady state of this integration against that closed solution.
 """
 
 from __future__ import annotations

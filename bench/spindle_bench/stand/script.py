@@ -31,9 +31,14 @@ class Recording:
 
 
 def record(
-    physics: Physics, sensors: Sensors, throttle: Throttle, seconds: float, *,
-    rate_hz: float = 200.0, jitter_s: float = 0.0,
-) -> Recording:  # fmt: skip
+    physics: Physics,
+    sensors: Sensors,
+    throttle: Throttle,
+    seconds: float,
+    *,
+    rate_hz: float = 200.0,
+    jitter_s: float = 0.0,
+) -> Recording:
     """Play a throttle and record every sample.
 
     :param jitter_s: half-width of the error of each logged time [s]; times stay in order.
@@ -47,10 +52,17 @@ def record(
         wanted = throttle(at)
         physics.advance(step, wanted)
         rows.append(sensors.read(physics, at, wanted, step))
-        truths.append((
-            physics.thrust_gf, physics.shaft_torque_nm, physics.terminal_v,
-            physics.battery_current_a, physics.speed_rpm, physics.case_c, physics.winding_c,
-        ))  # fmt: skip
+        truths.append(
+            (
+                physics.thrust_gf,
+                physics.shaft_torque_nm,
+                physics.terminal_v,
+                physics.battery_current_a,
+                physics.speed_rpm,
+                physics.case_c,
+                physics.winding_c,
+            )
+        )
     time: Floats = np.asarray(np.arange(count) * step, dtype=np.float64)
     if jitter_s:
         draws = np.random.default_rng(sensors.seed + 1).uniform(-jitter_s, jitter_s, count)

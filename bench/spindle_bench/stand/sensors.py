@@ -11,26 +11,51 @@ from spindle_bench.stand import misbehaviour
 from spindle_bench.stand.physics import Physics
 
 CHANNEL_NAMES = (
-    "throttle_pct", "thrust_gf", "torque_nm", "voltage_v", "current_a", "speed_rpm",
-    "motor_temp_c", "ambient_temp_c", "vibration_g",
-)  # fmt: skip
+    "throttle_pct",
+    "thrust_gf",
+    "torque_nm",
+    "voltage_v",
+    "current_a",
+    "speed_rpm",
+    "motor_temp_c",
+    "ambient_temp_c",
+    "vibration_g",
+)
 
 RESOLUTION = {
-    "throttle_pct": 0.1, "thrust_gf": 0.1, "torque_nm": 1e-4, "voltage_v": 0.002,
-    "current_a": 0.005, "speed_rpm": 1.0, "motor_temp_c": 0.05, "ambient_temp_c": 0.1,
+    "throttle_pct": 0.1,
+    "thrust_gf": 0.1,
+    "torque_nm": 1e-4,
+    "voltage_v": 0.002,
+    "current_a": 0.005,
+    "speed_rpm": 1.0,
+    "motor_temp_c": 0.05,
+    "ambient_temp_c": 0.1,
     "vibration_g": 0.01,
-}  # fmt: skip
+}
 
 UNITS = {
-    "throttle_pct": "%", "thrust_gf": "gf", "torque_nm": "N·m", "voltage_v": "V",
-    "current_a": "A", "speed_rpm": "rpm", "motor_temp_c": "°C", "ambient_temp_c": "°C",
+    "throttle_pct": "%",
+    "thrust_gf": "gf",
+    "torque_nm": "N·m",
+    "voltage_v": "V",
+    "current_a": "A",
+    "speed_rpm": "rpm",
+    "motor_temp_c": "°C",
+    "ambient_temp_c": "°C",
     "vibration_g": "g",
-}  # fmt: skip
+}
 
 FAULT_KINDS = (
-    "lost_rpm", "lost_temperature", "lost_voltage", "lost_throttle", "thrust_spike",
-    "reversed_thrust", "hot", *misbehaviour.KINDS,
-)  # fmt: skip
+    "lost_rpm",
+    "lost_temperature",
+    "lost_voltage",
+    "lost_throttle",
+    "thrust_spike",
+    "reversed_thrust",
+    "hot",
+    *misbehaviour.KINDS,
+)
 
 
 @dataclass(slots=True)

@@ -102,9 +102,11 @@ def main(arguments: Sequence[str] | None = None) -> int:
     parser.add_argument("--port", type=int, default=7531)
     parser.add_argument("--seed", type=int, default=1)
     parser.add_argument(
-        "--heartbeat-ms", type=int, default=round(HEARTBEAT_LIMIT_S * 1000),
+        "--heartbeat-ms",
+        type=int,
+        default=round(HEARTBEAT_LIMIT_S * 1000),
         help="patience with a silent owner; longer only on a machine that often stands still",
-    )  # fmt: skip
+    )
     options = parser.parse_args(arguments)
     stand = SimulatedStand(options.seed, options.heartbeat_ms / 1000.0)
     try:

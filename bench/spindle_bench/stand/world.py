@@ -41,7 +41,7 @@ MOTORS: dict[str, MotorFacts] = {
 """Drift Lite's label is 6 % optimistic; Drift and No. 4 end up as the same motor in practice."""
 
 SAMPLES: dict[tuple[str, str], MotorFacts] = {
-    ("Ostrel Drift Lite 2205 2300", "B"): MotorFacts(1.0, 1.0, 1.9, 2.2),
+    ("Ostrel Drift Lite 2205 2300", "B"): MotorFacts(1.0, 1.0, 1.9, 2.2)
 }
 """A dry bearing: more no-load current and vibration."""
 

@@ -69,21 +69,29 @@ def measure(*, csv_rows: int = 1_000_000, repeat: int = 7) -> list[Row]:
     listed, criteria = cohort()
     return [
         _against(
-            "reduce a 60 s, 1 kHz, 8-channel ramp", lambda: reduce_trace(trace),
-            "one NumPy pass", lambda: [_pass(column) for column in columns], RAMP_RATIO,
+            "reduce a 60 s, 1 kHz, 8-channel ramp",
+            lambda: reduce_trace(trace),
+            "one NumPy pass",
+            lambda: [_pass(column) for column in columns],
+            RAMP_RATIO,
             3 * repeat,
         ),
         _against(
             f"read a CSV log of {csv_rows:,} rows ({len(data) / 1e6:.0f} MB)",
             lambda: read_bench_log(data),
-            "pyarrow.csv", lambda: _arrow(data), CSV_RATIO, repeat,
+            "pyarrow.csv",
+            lambda: _arrow(data),
+            CSV_RATIO,
+            repeat,
         ),
         _alone("identify from 30 runs", lambda: identify(runs), IDENTIFY_S, repeat),
         _alone(
             "rank probabilities, 40 × 5 × 2,000",
-            lambda: rank_confidence(listed, criteria, seed=1), RANK_S, repeat,
+            lambda: rank_confidence(listed, criteria, seed=1),
+            RANK_S,
+            repeat,
         ),
-    ]  # fmt: skip
+    ]
 
 
 def table(rows: Sequence[Row]) -> str:
@@ -101,9 +109,13 @@ def table(rows: Sequence[Row]) -> str:
 
 
 def _against(
-    what: str, work: Callable[[], object], name: str, baseline: Callable[[], object],
-    budget: float, repeat: int,
-) -> Row:  # fmt: skip
+    what: str,
+    work: Callable[[], object],
+    name: str,
+    baseline: Callable[[], object],
+    budget: float,
+    repeat: int,
+) -> Row:
     work(), baseline()
     pairs = [(_timed(work), _timed(baseline)) for _ in range(repeat)]
     ratio = float(np.median([a / b for a, b in pairs]))
@@ -125,8 +137,11 @@ def _timed(work: Callable[[], object]) -> float:
 
 def _pass(column: Floats) -> tuple[float, float, float, float]:
     return (
-        float(np.mean(column)), float(np.min(column)), float(np.max(column)), float(np.std(column))
-    )  # fmt: skip
+        float(np.mean(column)),
+        float(np.min(column)),
+        float(np.max(column)),
+        float(np.std(column)),
+    )
 
 
 def _arrow(data: bytes) -> object:
@@ -175,8 +190,10 @@ def csv_log(rows: int) -> bytes:
 def identification_runs(count: int = 30) -> list[Trace]:
     """Full-throttle runs of one motor without and with four propellers, 100 Hz, 8 s each."""
     motor = Motor(1900.0, 0.085, 0.6, 2e-5)
-    props = [Propeller(1.0, 1e-9, 1e-9), *(Propeller(5.1, 0.15 + k, 0.08 + k) for k in (
-        0.0, 0.02, 0.04, 0.06))]  # fmt: skip
+    props = [
+        Propeller(1.0, 1e-9, 1e-9),
+        *(Propeller(5.1, 0.15 + k, 0.08 + k) for k in (0.0, 0.02, 0.04, 0.06)),
+    ]
     names = ["", "W1", "W2", "W3", "W4"]
     rng = np.random.default_rng(3)
     found = []
@@ -197,10 +214,13 @@ def identification_runs(count: int = 30) -> list[Trace]:
                 0.0, 1.0, at.size
             )
         facts = RunFacts(
-            motor="bench", propeller=names[which], air_temp_c=15.0, air_pressure_hpa=1013.25,
+            motor="bench",
+            propeller=names[which],
+            air_temp_c=15.0,
+            air_pressure_hpa=1013.25,
             air_humidity_pct=0.0,
             prop_diameter_in=props[which].diameter_in if which else None,
-        )  # fmt: skip
+        )
         kind = "steps" if which else "no_load"
         found.append(Trace(at, channels, kind, facts=facts))
     return found

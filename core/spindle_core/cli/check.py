@@ -35,9 +35,10 @@ _MAYBE: dict[str, Any] = {"type": float}
 def add_commands(commands: Any) -> None:
     """``check`` with one question below it."""
     check = commands.add_parser(
-        "check", help="size code, winding, leads, screws, fit, ratings, heat, air",
+        "check",
+        help="size code, winding, leads, screws, fit, ratings, heat, air",
         description="Answers one question about a motor as an object; numbers in mm, g, V, A, W.",
-    )  # fmt: skip
+    )
     questions = check.add_subparsers(dest="question", required=True, metavar="QUESTION")
     for name, text, answer, arguments in _QUESTIONS:
         parser = questions.add_parser(name, help=text, description=f"Says {text}.")
@@ -52,10 +53,13 @@ def _size(options: argparse.Namespace) -> dict[str, Any]:
     if options.basis is None:
         code = parse_size_code(options.code, proposed)
     return {
-        "basis": str(code.basis), "proposed_basis": str(proposed), "diameter_mm": code.diameter_mm,
-        "height_mm": code.height_mm, "aspect": code.aspect,
+        "basis": str(code.basis),
+        "proposed_basis": str(proposed),
+        "diameter_mm": code.diameter_mm,
+        "height_mm": code.height_mm,
+        "aspect": code.aspect,
         "stator_volume_mm3": plain(stator_volume_mm3(code)),
-    }  # fmt: skip
+    }
 
 
 def _winding(options: argparse.Namespace) -> Any:
@@ -93,10 +97,13 @@ def _leads(options: argparse.Namespace) -> dict[str, Any]:
 def _screw(options: argparse.Namespace) -> Any:
     return plain(
         screw_reach(
-            options.length, arm_thickness_mm=options.arm, thread_depth_mm=options.thread_depth,
-            clearance_mm=options.clearance, washer_mm=options.washer,
+            options.length,
+            arm_thickness_mm=options.arm,
+            thread_depth_mm=options.thread_depth,
+            clearance_mm=options.clearance,
+            washer_mm=options.washer,
         )
-    )  # fmt: skip
+    )
 
 
 def _ring(text: str) -> Ring:
@@ -150,10 +157,12 @@ def _propeller(options: argparse.Namespace) -> dict[str, Any]:
 def _load(options: argparse.Namespace) -> Any:
     return plain(
         best_load(
-            voltage_v=options.voltage, no_load_current_a=options.i0, resistance_ohm=options.r,
+            voltage_v=options.voltage,
+            no_load_current_a=options.i0,
+            resistance_ohm=options.r,
             duty=options.duty,
         )
-    )  # fmt: skip
+    )
 
 
 def _air(options: argparse.Namespace) -> dict[str, Any]:
@@ -166,60 +175,130 @@ def _air(options: argparse.Namespace) -> dict[str, Any]:
 
 def _ready(options: argparse.Namespace) -> dict[str, Any]:
     time = cooling_time_s(
-        options.from_c, options.to_c, ambient_c=options.ambient_c,
+        options.from_c,
+        options.to_c,
+        ambient_c=options.ambient_c,
         time_constant_s=options.time_constant_s,
-    )  # fmt: skip
+    )
     return {"ready_in_s": plain(time)}
 
 
 _QUESTIONS: tuple[tuple[str, str, Any, Arguments], ...] = (
-    ("size", "what a size code means, and the stator's volume", _size, (
-        ("code", {"metavar": "CODE"}),
-        ("--basis", {"choices": ("stator", "outer_can", "case")}),
-        ("--mass-g", _MAYBE),
-    )),
-    ("winding", "winding factor and cogging of slots and poles", _winding, (
-        ("--slots", {"type": int, "required": True}),
-        ("--poles", {"type": int, "required": True}),
-    )),
-    ("leads", "the mass at the bench's lead length and the leads' resistance", _leads, (
-        ("--mass-g", _NUMBER), ("--at-mm", _NUMBER), ("--other-mass-g", _MAYBE),
-        ("--other-at-mm", _MAYBE), ("--awg", {"type": int}),
-        ("--wanted-mm", {"type": float, "default": 60.0}),
-        ("--u-mass-g", {"type": float, "default": 0.01}),
-        ("--u-length-mm", {"type": float, "default": 1.0}),
-    )),
-    ("screw", "whether a mounting screw hits the winding, is too short, or good", _screw, (
-        ("--length", _NUMBER), ("--arm", _NUMBER), ("--thread-depth", _NUMBER),
-        ("--clearance", _NUMBER), ("--washer", {"type": float, "default": 0.0}),
-    )),
-    ("fit", "whether a propeller fits a shaft, with adapter rings", _fit, (
-        ("--bore", _NUMBER), ("--hub-thickness", _NUMBER), ("--shaft", _NUMBER),
-        ("--free-length", _NUMBER), ("--nut", {"type": float, "default": 0.0}),
-        ("--washer", {"type": float, "default": 0.0}),
-        ("--ring", {
-            "action": "append", "default": [], "type": _ring, "metavar": "INNER/OUTER/HEIGHT",
-        }),
-    )),
-    ("ratings", "which of rated power and current binds, and the voltage they imply", _ratings, (
-        ("--power", _NUMBER), ("--current", _NUMBER), ("--cells", {"type": int, "required": True}),
-    )),
-    ("ceiling", "the highest temperature of winding and case", _ceiling, (
-        ("--enamel", {"help": "B, F, H, N, R or degrees C"}),
-        ("--magnets", {"help": "a grade such as N52SH"}), ("--own-limit-c", _MAYBE),
-    )),
-    ("propeller", "what a propeller's code means, and CT and CP estimated from it", _propeller, (
-        ("code", {"metavar": "CODE"}), ("--family", {"choices": tuple(FAMILY_FACTORS)}),
-    )),
-    ("load", "the current of best efficiency", _load, (
-        ("--voltage", _NUMBER), ("--i0", _NUMBER), ("--r", _NUMBER),
-        ("--duty", {"type": float, "default": 1.0}),
-    )),
-    ("air", "the density of the air", _air, (
-        ("--temp-c", _NUMBER), ("--pressure-hpa", _NUMBER), ("--humidity-pct", _NUMBER),
-    )),
-    ("ready", "when a warm motor has cooled", _ready, (
-        ("--from-c", _NUMBER), ("--to-c", _NUMBER), ("--ambient-c", _NUMBER),
-        ("--time-constant-s", _NUMBER),
-    )),
-)  # fmt: skip
+    (
+        "size",
+        "what a size code means, and the stator's volume",
+        _size,
+        (
+            ("code", {"metavar": "CODE"}),
+            ("--basis", {"choices": ("stator", "outer_can", "case")}),
+            ("--mass-g", _MAYBE),
+        ),
+    ),
+    (
+        "winding",
+        "winding factor and cogging of slots and poles",
+        _winding,
+        (
+            ("--slots", {"type": int, "required": True}),
+            ("--poles", {"type": int, "required": True}),
+        ),
+    ),
+    (
+        "leads",
+        "the mass at the bench's lead length and the leads' resistance",
+        _leads,
+        (
+            ("--mass-g", _NUMBER),
+            ("--at-mm", _NUMBER),
+            ("--other-mass-g", _MAYBE),
+            ("--other-at-mm", _MAYBE),
+            ("--awg", {"type": int}),
+            ("--wanted-mm", {"type": float, "default": 60.0}),
+            ("--u-mass-g", {"type": float, "default": 0.01}),
+            ("--u-length-mm", {"type": float, "default": 1.0}),
+        ),
+    ),
+    (
+        "screw",
+        "whether a mounting screw hits the winding, is too short, or good",
+        _screw,
+        (
+            ("--length", _NUMBER),
+            ("--arm", _NUMBER),
+            ("--thread-depth", _NUMBER),
+            ("--clearance", _NUMBER),
+            ("--washer", {"type": float, "default": 0.0}),
+        ),
+    ),
+    (
+        "fit",
+        "whether a propeller fits a shaft, with adapter rings",
+        _fit,
+        (
+            ("--bore", _NUMBER),
+            ("--hub-thickness", _NUMBER),
+            ("--shaft", _NUMBER),
+            ("--free-length", _NUMBER),
+            ("--nut", {"type": float, "default": 0.0}),
+            ("--washer", {"type": float, "default": 0.0}),
+            (
+                "--ring",
+                {"action": "append", "default": [], "type": _ring, "metavar": "INNER/OUTER/HEIGHT"},
+            ),
+        ),
+    ),
+    (
+        "ratings",
+        "which of rated power and current binds, and the voltage they imply",
+        _ratings,
+        (
+            ("--power", _NUMBER),
+            ("--current", _NUMBER),
+            ("--cells", {"type": int, "required": True}),
+        ),
+    ),
+    (
+        "ceiling",
+        "the highest temperature of winding and case",
+        _ceiling,
+        (
+            ("--enamel", {"help": "B, F, H, N, R or degrees C"}),
+            ("--magnets", {"help": "a grade such as N52SH"}),
+            ("--own-limit-c", _MAYBE),
+        ),
+    ),
+    (
+        "propeller",
+        "what a propeller's code means, and CT and CP estimated from it",
+        _propeller,
+        (("code", {"metavar": "CODE"}), ("--family", {"choices": tuple(FAMILY_FACTORS)})),
+    ),
+    (
+        "load",
+        "the current of best efficiency",
+        _load,
+        (
+            ("--voltage", _NUMBER),
+            ("--i0", _NUMBER),
+            ("--r", _NUMBER),
+            ("--duty", {"type": float, "default": 1.0}),
+        ),
+    ),
+    (
+        "air",
+        "the density of the air",
+        _air,
+        (("--temp-c", _NUMBER), ("--pressure-hpa", _NUMBER), ("--humidity-pct", _NUMBER)),
+    ),
+    (
+        "ready",
+        "when a warm motor has cooled",
+        _ready,
+        (
+            ("--from-c", _NUMBER),
+            ("--to-c", _NUMBER),
+            ("--ambient-c", _NUMBER),
+            ("--time-constant-s", _NUMBER),
+        ),
+    ),
+)

@@ -18,11 +18,12 @@ from spindle_core.match.picks import match, pick
 def add_commands(commands: Any) -> None:
     """The command of this station."""
     suit = commands.add_parser(
-        "match", help="which motors of a folder of logs suit a craft",
+        "match",
+        help="which motors of a folder of logs suit a craft",
         description="Puts every motor and propeller run at the craft's voltage on the craft: "
         "thrust-to-weight, hover, minutes, ESC and pack, and three picks with their trade. The "
         "craft is a JSON file (docs/formats.md); the motors' masses come from --motors.",
-    )  # fmt: skip
+    )
     suit.add_argument("craft", metavar="CRAFT.json", type=Path)
     suit.add_argument("logs", metavar="LOG", type=Path, nargs="+", help="logs or folders of logs")
     suit.add_argument(
@@ -38,7 +39,7 @@ def add_commands(commands: Any) -> None:
         default=0.5,
         help="0 counts hover power alone, 1 peak current alone, default 0.5",
     )
-    suit.set_defaults(run=_match)  # fmt: skip
+    suit.set_defaults(run=_match)
 
 
 def _match(options: argparse.Namespace) -> dict[str, Any]:
@@ -53,8 +54,9 @@ def _match(options: argparse.Namespace) -> dict[str, Any]:
         if wanted.rated_c is not None:
             need = pack_need(
                 wanted.craft.motors * item.peak_current_a.value,
-                capacity_mah=wanted.capacity_mah, rated_c=wanted.rated_c,
-            )  # fmt: skip
+                capacity_mah=wanted.capacity_mah,
+                rated_c=wanted.rated_c,
+            )
             row["pack"] = plain(need)
         rows.append(row)
     return {

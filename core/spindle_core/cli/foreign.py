@@ -20,28 +20,36 @@ from spindle_core.formats.plain import plain
 def add_commands(commands: Any) -> None:
     """The commands of this station."""
     look = commands.add_parser(
-        "propose", help="what the columns of someone's log seem to hold",
+        "propose",
+        help="what the columns of someone's log seem to hold",
         description="Prints a mapping of columns and units to channels, how sure each guess is, "
         "why, and the range it would give, so that a wrong one is seen. Save it with --save, edit "
         "it or correct it with --column, and use it with import --mapping.",
-    )  # fmt: skip
+    )
     take = commands.add_parser(
-        "import", help="someone's log as bench logs, one file per run",
+        "import",
+        help="someone's log as bench logs, one file per run",
         description="Applies a mapping (a saved one, or the proposal with your corrections) and "
         "writes a bench log per run in the file; runs are separated by idle time.",
-    )  # fmt: skip
+    )
     for parser in (look, take):
         parser.add_argument("log", metavar="FILE", type=Path)
         parser.add_argument("--mapping", type=Path, metavar="JSON", help="a saved mapping")
         parser.add_argument(
-            "--column", action="append", default=[], metavar="'NAME=CHANNEL[:UNIT]'",
+            "--column",
+            action="append",
+            default=[],
+            metavar="'NAME=CHANNEL[:UNIT]'",
             help="correct one column, for instance 'Load=thrust_gf:N'; 'NAME=' leaves it out",
-        )  # fmt: skip
+        )
         parser.add_argument("--poles", type=int, help="the motor's poles, for electrical speed")
         parser.add_argument(
-            "--set", action="append", default=[], metavar="KEY=VALUE",
+            "--set",
+            action="append",
+            default=[],
+            metavar="KEY=VALUE",
             help="a header key of the bench log, for instance motor=Ostrel or kind=ramp",
-        )  # fmt: skip
+        )
         parser.add_argument("--idle-s", type=float, help="idle time between two runs [s]")
         parser.add_argument("--save", type=Path, metavar="JSON", help="save the mapping as used")
     look.set_defaults(run=_propose)
@@ -99,10 +107,14 @@ def _import(options: argparse.Namespace) -> dict[str, Any]:
         with naming(path):
             content = write_log(path.name, log)
         write(path, content)
-        written.append({
-            "file": str(path), "samples": int(log.time_s.size),
-            "duration_s": float(log.time_s[-1]), "channels": list(log.channels),
-        })  # fmt: skip
+        written.append(
+            {
+                "file": str(path),
+                "samples": int(log.time_s.size),
+                "duration_s": float(log.time_s[-1]),
+                "channels": list(log.channels),
+            }
+        )
     return {"runs": written}
 
 

@@ -16,19 +16,21 @@ from spindle_core.reduction import reduce_trace
 def add_commands(commands: Any) -> None:
     """The commands of this station."""
     reduce = commands.add_parser(
-        "reduce", help="figures of one bench log as JSON",
+        "reduce",
+        help="figures of one bench log as JSON",
         description="Reads a bench log (docs/formats.md), reduces it by its kind and prints its "
         "points and summary. docs/computation.md says what each figure means.",
-    )  # fmt: skip
+    )
     reduce.add_argument("log", metavar="LOG", type=Path)
     reduce.add_argument("--kind", choices=RUN_KINDS, help="reduce as this kind, not as the log's")
     reduce.add_argument("--xlsx", metavar="FILE", type=Path, help="also write a workbook")
     reduce.set_defaults(run=_reduce)
     convert = commands.add_parser(
-        "convert", help="a log in another format",
+        "convert",
+        help="a log in another format",
         description="Writes a bench log as CSV, JSON, Parquet or XLSX, by the ending of OUT. "
         "Nothing is lost on the way, and back again.",
-    )  # fmt: skip
+    )
     convert.add_argument("log", metavar="LOG", type=Path)
     convert.add_argument("out", metavar="OUT", type=Path)
     convert.set_defaults(run=_convert)

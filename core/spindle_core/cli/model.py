@@ -18,18 +18,20 @@ from spindle_core.model.supply import BenchSupply, settle
 def add_commands(commands: Any) -> None:
     """The commands of this station."""
     find = commands.add_parser(
-        "identify", help="motor and propeller constants from several logs",
+        "identify",
+        help="motor and propeller constants from several logs",
         description="Fits kV, resistance and no-load current to full-throttle stretches (or to "
         "all with a logged duty or esc_linear: yes) of several runs, and CT and CP of each "
         "propeller. Give a no-load run and loads that differ; air and propeller size come from "
         "the logs' headers.",
-    )  # fmt: skip
+    )
     find.add_argument("logs", metavar="LOG", type=Path, nargs="+", help="logs or folders of logs")
     find.set_defaults(run=_identify)
     operate = commands.add_parser(
-        "operate", help="where a motor, a propeller and a supply settle",
+        "operate",
+        help="where a motor, a propeller and a supply settle",
         description="Solves the steady state of motor, propeller and supply.",
-    )  # fmt: skip
+    )
     for flag, text in (
         ("--kv", "motor constant [rpm/V]"),
         ("--r", "effective resistance of winding, leads and ESC [ohm]"),
@@ -120,9 +122,16 @@ def _operate(options: argparse.Namespace) -> dict[str, Any]:
     )
     point = settled.point
     names = (
-        "speed_rpm", "current_a", "motor_current_a", "voltage_v", "thrust_gf", "power_w",
-        "shaft_power_w", "efficiency_g_per_w", "motor_efficiency_pct",
-    )  # fmt: skip
+        "speed_rpm",
+        "current_a",
+        "motor_current_a",
+        "voltage_v",
+        "thrust_gf",
+        "power_w",
+        "shaft_power_w",
+        "efficiency_g_per_w",
+        "motor_efficiency_pct",
+    )
     result: dict[str, Any] = {name: point.value(name) for name in names}
     if settled.limited_by:
         result["limited_by"] = settled.limited_by
@@ -130,9 +139,13 @@ def _operate(options: argparse.Namespace) -> dict[str, Any]:
         if options.pitch_in is None:
             raise QuantityError("A flight speed needs the propeller's --pitch-in.", code="no_pitch")
         flying = in_flight(
-            motor, propeller, pitch_in=options.pitch_in,
-            flight_speed_m_per_s=options.flight_speed, voltage_v=point.voltage_v,
-            duty=options.duty, density_kg_per_m3=options.rho,
-        )  # fmt: skip
+            motor,
+            propeller,
+            pitch_in=options.pitch_in,
+            flight_speed_m_per_s=options.flight_speed,
+            voltage_v=point.voltage_v,
+            duty=options.duty,
+            density_kg_per_m3=options.rho,
+        )
         result["in_flight"] = {**plain(flying), "origin": "estimated"}
     return result

@@ -13,6 +13,7 @@ from typing import Any
 from spindle_core.cli.files import FileError, load, logs_in, naming, write
 from spindle_core.cli.model import identified
 from spindle_core.compare.equal_conditions import compare_motors
+from spindle_core.compare.measured_run import MeasuredRun
 from spindle_core.compare.table import READ_AT
 from spindle_core.errors import LogFormatError, QuantityError
 from spindle_core.figures.measured import Absent
@@ -20,18 +21,18 @@ from spindle_core.formats.plain import plain
 from spindle_core.publish.report import report
 from spindle_core.rank.ranking import MotorFacts
 from spindle_core.rank.scoring import PRESETS, Criterion
-from spindle_core.run.measured_run import MeasuredRun
 
 
 def add_commands(commands: Any) -> None:
     """The commands of this station."""
     tell = commands.add_parser(
-        "report", help="repeats, identification, comparison and ranking of a folder of logs",
+        "report",
+        help="repeats, identification, comparison and ranking of a folder of logs",
         description="Reduces every log, says how well repeats agree, identifies motors and "
         "propellers, compares the motors that ran one propeller at one voltage, groups those that "
         "perform the same, scores them and says how sure the places are. Motors are told apart "
         "by the logs' header keys motor and sample.",
-    )  # fmt: skip
+    )
     tell.add_argument("logs", metavar="LOG", type=Path, nargs="+", help="logs or folders of logs")
     tell.add_argument(
         "--motors",
@@ -73,7 +74,7 @@ def add_commands(commands: Any) -> None:
         help="leave out logs that cannot be read or reduced, and list them",
     )
     tell.add_argument("--xlsx", type=Path, metavar="FILE", help="also write a workbook")
-    tell.set_defaults(run=_report)  # fmt: skip
+    tell.set_defaults(run=_report)
 
 
 def _report(options: argparse.Namespace) -> dict[str, Any]:
@@ -97,9 +98,12 @@ def _report(options: argparse.Namespace) -> dict[str, Any]:
     )
     if options.at != "thrust_gf" or options.levels:
         compared = compare_motors(
-            runs, condition=options.at, levels=_levels(options.levels), baseline=options.baseline,
+            runs,
+            condition=options.at,
+            levels=_levels(options.levels),
+            baseline=options.baseline,
             margin=options.margin_pct / 100.0,
-        )  # fmt: skip
+        )
         found = replace(found, compared=tuple(compared))
     from spindle_core.formats.report_json import report_to_json, report_to_xlsx
 
@@ -165,9 +169,12 @@ def read_motors(path: Path | None) -> dict[str, MotorFacts]:
         rows = csv.DictReader(io.StringIO(text))
         if "motor" not in (rows.fieldnames or ()):
             raise LogFormatError(
-                "no column motor", code="no_motor", line=1, column="motor",
+                "no column motor",
+                code="no_motor",
+                line=1,
+                column="motor",
                 expected="a header row with motor, and mass_g, price or rated_kv_rpm_per_v",
-            )  # fmt: skip
+            )
         for row in rows:
             numbers: dict[str, float] = {}
             for key in _FACTS:
@@ -179,11 +186,16 @@ def read_motors(path: Path | None) -> dict[str, MotorFacts]:
                     numbers[key] = math.nan
                 if not (math.isfinite(numbers[key]) and numbers[key] > 0):
                     raise LogFormatError(
-                        f"{cell!r} is no number above 0", code="not_a_number",
-                        line=rows.line_num, column=key, expected="a number, or an empty cell",
-                    )  # fmt: skip
+                        f"{cell!r} is no number above 0",
+                        code="not_a_number",
+                        line=rows.line_num,
+                        column=key,
+                        expected="a number, or an empty cell",
+                    )
             found[str(row["motor"]).strip()] = MotorFacts(
-                numbers.get("mass_g"), numbers.get("price"), row.get("price_note") or "",
+                numbers.get("mass_g"),
+                numbers.get("price"),
+                row.get("price_note") or "",
                 numbers.get("rated_kv_rpm_per_v"),
-            )  # fmt: skip
+            )
     return found

@@ -16,13 +16,12 @@ from spindle_core.compare.delta import (
 )
 from spindle_core.compare.groups import Groups, performs_the_same
 from spindle_core.compare.like_with_like import Factor, confounded, factors, not_corrected
+from spindle_core.compare.measured_run import CURVE_KINDS, MeasuredRun, strongest_point
 from spindle_core.compare.repeats_table import scatter_of_one_run
 from spindle_core.compare.table import READ_AT, ComparedRun, crossings_of, read_at
 from spindle_core.errors import QuantityError
-from spindle_core.figures.measured import Absent, Measured, mean_of_figures
+from spindle_core.figures.measured import Absent, Figure, Measured, mean_of_figures
 from spindle_core.figures.repeats import coverage_factor
-from spindle_core.reduction.result import Figure
-from spindle_core.run.measured_run import CURVE_KINDS, MeasuredRun, strongest_point
 from spindle_core.run.stand import ASSUMED_REPEATABILITY
 
 GROUPED_BY = ("power_w", "current_a")
@@ -103,10 +102,15 @@ def compare_motors(
 
 
 def _compare(
-    propeller: str, voltage: str, motors: Mapping[str, list[MeasuredRun]],
-    usable: Sequence[MeasuredRun], condition: str, levels: Sequence[float] | None,
-    baseline: str | None, margin: float,
-) -> EqualConditions:  # fmt: skip
+    propeller: str,
+    voltage: str,
+    motors: Mapping[str, list[MeasuredRun]],
+    usable: Sequence[MeasuredRun],
+    condition: str,
+    levels: Sequence[float] | None,
+    baseline: str | None,
+    margin: float,
+) -> EqualConditions:
     names = sorted(motors)
     base = baseline if baseline is not None and baseline in motors else names[0]
     involved = [run for name in names for run in motors[name]]
@@ -136,11 +140,19 @@ def _compare(
             rows.append(MotorRow(condition, level, figure, cells))
     differ = factors([motors[name][0].conditions() for name in names])
     return EqualConditions(
-        propeller, voltage, base, tuple(names), tuple(rows),
+        propeller,
+        voltage,
+        base,
+        tuple(names),
+        tuple(rows),
         _groups(names, motors, cores, margin, freedom),
-        tuple(differ), tuple(not_corrected(differ)), tuple(confounded(differ)),
-        tuple(_crossings(names, motors, cores, freedom)), repeatability, source,
-    )  # fmt: skip
+        tuple(differ),
+        tuple(not_corrected(differ)),
+        tuple(confounded(differ)),
+        tuple(_crossings(names, motors, cores, freedom)),
+        repeatability,
+        source,
+    )
 
 
 def _repeatability(
@@ -187,9 +199,12 @@ def _delta(
 
 
 def _groups(
-    names: Sequence[str], motors: Mapping[str, list[MeasuredRun]],
-    cores: Mapping[str, ComparedRun], margin: float, freedom: Mapping[str, float] | None,
-) -> Groups:  # fmt: skip
+    names: Sequence[str],
+    motors: Mapping[str, list[MeasuredRun]],
+    cores: Mapping[str, ComparedRun],
+    margin: float,
+    freedom: Mapping[str, float] | None,
+) -> Groups:
     """Motors that take the same power and current at every thrust of the ladder both reach."""
     ladder = _levels("thrust_gf", [run for name in names for run in motors[name]])
     shared: dict[str, dict[str, Measured]] = {}
@@ -215,9 +230,11 @@ def _groups(
 
 
 def _crossings(
-    names: Sequence[str], motors: Mapping[str, list[MeasuredRun]],
-    cores: Mapping[str, ComparedRun], freedom: Mapping[str, float] | None,
-) -> list[tuple[str, str, Crossing]]:  # fmt: skip
+    names: Sequence[str],
+    motors: Mapping[str, list[MeasuredRun]],
+    cores: Mapping[str, ComparedRun],
+    freedom: Mapping[str, float] | None,
+) -> list[tuple[str, str, Crossing]]:
     """Where the power curves of the first runs of two motors cross, if measurably."""
     k = coverage_factor(0.95, min(freedom.values()) if freedom else math.inf)
     found = []

@@ -57,9 +57,10 @@ def factor_table(cells: Mapping[tuple[str, str], Measured]) -> FactorTable | Abs
         if percent:
             return Measured(100.0 * math.expm1(level), {"fit": 100.0 * math.exp(level) * u})
         return Measured(
-            math.exp(level), {"fit": math.exp(level) * math.hypot(u, math.sqrt(variance))},
+            math.exp(level),
+            {"fit": math.exp(level) * math.hypot(u, math.sqrt(variance))},
             origin=Origin.ESTIMATED,
-        )  # fmt: skip
+        )
 
     rows = {key: _row(motors, props, *key) for key in ((m, p) for m in motors for p in props)}
     mean = np.mean(list(rows.values()), axis=0)

@@ -74,9 +74,13 @@ def performs_the_same(
 
 
 def _pair(
-    first: str, second: str, a: Mapping[str, Measured], b: Mapping[str, Measured], margin: float,
+    first: str,
+    second: str,
+    a: Mapping[str, Measured],
+    b: Mapping[str, Measured],
+    margin: float,
     freedom: Mapping[str, float] | None,
-) -> Pair | None:  # fmt: skip
+) -> Pair | None:
     worst_p, farthest, shared = 0.0, 0.0, 0
     for name in a.keys() & b.keys():
         middle = 0.5 * (abs(a[name].value) + abs(b[name].value))

@@ -86,24 +86,48 @@ def factors(runs: Sequence[Conditions], *, corrected: Collection[str] = ()) -> l
         _words("motor", [f"{run.motor} {run.sample}".strip() for run in runs]),
         _words("propeller", [run.propeller for run in runs]),
         _words("supply", [run.supply_kind for run in runs]),
-        _numbers("nominal voltage", [run.nominal_voltage_v for run in runs], "{:.1f} V",
-                 relative=VOLTAGE_TOLERANCE),
-        _numbers("voltage under load", [run.voltage_under_load_v for run in runs], "{:.2f} V",
-                 relative=UNDER_LOAD_TOLERANCE),
+        _numbers(
+            "nominal voltage",
+            [run.nominal_voltage_v for run in runs],
+            "{:.1f} V",
+            relative=VOLTAGE_TOLERANCE,
+        ),
+        _numbers(
+            "voltage under load",
+            [run.voltage_under_load_v for run in runs],
+            "{:.2f} V",
+            relative=UNDER_LOAD_TOLERANCE,
+        ),
         _words("stand", [run.stand for run in runs]),
-        _numbers("motor above air at the start", [run.start_rise_k for run in runs], "{:+.0f} K",
-                 absolute=WARM_START_K),
-        _numbers("air density", [run.air_density_kg_per_m3 for run in runs], "{:.3f} kg/m³",
-                 relative=DENSITY_TOLERANCE),
-    ]  # fmt: skip
+        _numbers(
+            "motor above air at the start",
+            [run.start_rise_k for run in runs],
+            "{:+.0f} K",
+            absolute=WARM_START_K,
+        ),
+        _numbers(
+            "air density",
+            [run.air_density_kg_per_m3 for run in runs],
+            "{:.3f} kg/m³",
+            relative=DENSITY_TOLERANCE,
+        ),
+    ]
     optional = [
-        _numbers("lead length", [run.lead_length_mm for run in runs], "{:.0f} mm",
-                 absolute=LEAD_LENGTH_TOLERANCE_MM),
+        _numbers(
+            "lead length",
+            [run.lead_length_mm for run in runs],
+            "{:.0f} mm",
+            absolute=LEAD_LENGTH_TOLERANCE_MM,
+        ),
         _words("ESC", [run.esc for run in runs]),
         _words("ESC settings", [run.esc_settings for run in runs]),
-        _numbers("throttle point", [run.throttle_point_pct for run in runs], "{:.0f} %",
-                 absolute=THROTTLE_TOLERANCE_PCT),
-    ]  # fmt: skip
+        _numbers(
+            "throttle point",
+            [run.throttle_point_pct for run in runs],
+            "{:.0f} %",
+            absolute=THROTTLE_TOLERANCE_PCT,
+        ),
+    ]
     found += [factor for factor in optional if any(value != NOT_SAID for value in factor.values)]
     return [
         replace(factor, state="corrected")

@@ -4,18 +4,19 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
+from spindle_core.compare.measured_run import MeasuredRun, strongest_point
 from spindle_core.figures.constants import REFERENCE_AIR_DENSITY_KG_PER_M3
-from spindle_core.figures.measured import Absent, Measured
+from spindle_core.figures.measured import Absent, Figure, Measured
 from spindle_core.identification import Identification
 from spindle_core.model.correction import At, corrected
 from spindle_core.model.operating_point import Motor, Propeller
-from spindle_core.reduction.result import Figure
 from spindle_core.run.duty import known_duty
-from spindle_core.run.measured_run import MeasuredRun, strongest_point
 
 CORRECTED: Mapping[str, str] = {
-    "max_thrust_gf": "thrust_gf", "max_current_a": "current_a", "max_power_w": "power_w",
-}  # fmt: skip
+    "max_thrust_gf": "thrust_gf",
+    "max_current_a": "current_a",
+    "max_power_w": "power_w",
+}
 """Summary figure → the figure of the strongest point it is."""
 
 
@@ -45,11 +46,14 @@ def at_nominal(run: MeasuredRun, models: Identification | None = None) -> dict[s
             found[summary_name] = Absent("not_logged", f"{name} was not logged")
             continue
         found[summary_name] = corrected(
-            figure, name,
+            figure,
+            name,
             measured_at=At(volts, density),
             wanted_at=At(nominal_v, REFERENCE_AIR_DENSITY_KG_PER_M3),
-            motor=motor, propeller=propeller, duty=duty or 1.0,
-        )  # fmt: skip
+            motor=motor,
+            propeller=propeller,
+            duty=duty or 1.0,
+        )
     return found
 
 

@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from spindle_core.compare.measured_run import CURVE_KINDS, MeasuredRun, like_runs
 from spindle_core.figures.measured import Measured
 from spindle_core.figures.repeats import PooledSpread, Spread, pooled_spread, spread_of_repeats
-from spindle_core.run.measured_run import CURVE_KINDS, MeasuredRun, like_runs
 
 NOT_REPEATED = ("tare_drift_gf", "bursts", "cycles")
 """Figures that describe a run, not its motor."""

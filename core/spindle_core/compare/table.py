@@ -12,18 +12,11 @@ from dataclasses import dataclass
 import numpy as np
 
 from spindle_core.compare.curve import Curve, curve_from_points
-from spindle_core.compare.delta import (
-    K_95,
-    Crossing,
-    Delta,
-    compare,
-    crossings,
-    with_repeat,
-)
+from spindle_core.compare.delta import K_95, Crossing, Delta, compare, crossings, with_repeat
 from spindle_core.errors import QuantityError
 from spindle_core.figures.arrays import Floats
-from spindle_core.figures.measured import Absent, Measured, component, difference, ratio
-from spindle_core.reduction.result import Figure, Point
+from spindle_core.figures.measured import Absent, Figure, Measured, component, difference, ratio
+from spindle_core.reduction.result import Point
 
 READ_AT: Mapping[str, tuple[str, ...]] = {
     "thrust_gf": ("power_w", "efficiency_g_per_w", "current_a", "throttle_pct", "speed_rpm"),
@@ -124,8 +117,7 @@ def comparison_rows(
 def _check(condition: str, levels: Sequence[float]) -> None:
     if condition not in READ_AT:
         raise QuantityError(
-            f"Runs are compared at equal {', '.join(READ_AT)}; not {condition!r}.",
-            code="condition",
+            f"Runs are compared at equal {', '.join(READ_AT)}; not {condition!r}.", code="condition"
         )
     if any(level <= 0 for level in levels):
         what = condition.split("_")[0]
@@ -188,9 +180,13 @@ def _delta(figure: Figure, baseline: Figure, margin: float) -> Delta | None:
 
 
 def crossings_of(
-    a: ComparedRun, b: ComparedRun, *, x_name: str = "thrust_gf", y_name: str = "power_w",
+    a: ComparedRun,
+    b: ComparedRun,
+    *,
+    x_name: str = "thrust_gf",
+    y_name: str = "power_w",
     k: float = K_95,
-) -> list[Crossing]:  # fmt: skip
+) -> list[Crossing]:
     """Where the curves of two runs cross in the range both measured, with their intervals.
 
     :param k: coverage factor of the intervals.
@@ -253,10 +249,14 @@ def _efficiency(power: Curve, thrust: Floats, watts: Floats) -> Drawn:
     ]
     known = [(at, figure) for at, figure in points if isinstance(figure, Measured)]
     return Drawn(
-        "thrust_gf", "efficiency_g_per_w", thrust[keep], thrust[keep] / watts[keep],
-        np.array([at for at, _ in known]), np.array([f.value for _, f in known]),
+        "thrust_gf",
+        "efficiency_g_per_w",
+        thrust[keep],
+        thrust[keep] / watts[keep],
+        np.array([at for at, _ in known]),
+        np.array([f.value for _, f in known]),
         np.array([f.scatter for _, f in known]),
-    )  # fmt: skip
+    )
 
 
 def told_crossings(runs: Sequence[ComparedRun]) -> list[tuple[str, str, Crossing]]:

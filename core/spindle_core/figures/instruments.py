@@ -51,10 +51,16 @@ INSTRUMENTS: Mapping[str, Instrument] = {
 }
 
 USUAL: Mapping[str, str] = {
-    "thrust_gf": "load_cell", "torque_nm": "load_cell", "voltage_v": "watt_meter",
-    "current_a": "watt_meter", "power_w": "watt_meter", "speed_rpm": "optical_tachometer",
-    "motor_temp_c": "thermometer", "ambient_temp_c": "thermometer", "vibration_g": "accelerometer",
-}  # fmt: skip
+    "thrust_gf": "load_cell",
+    "torque_nm": "load_cell",
+    "voltage_v": "watt_meter",
+    "current_a": "watt_meter",
+    "power_w": "watt_meter",
+    "speed_rpm": "optical_tachometer",
+    "motor_temp_c": "thermometer",
+    "ambient_temp_c": "thermometer",
+    "vibration_g": "accelerometer",
+}
 """The instrument a channel is taken for where nobody names one."""
 
 

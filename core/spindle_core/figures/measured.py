@@ -121,6 +121,10 @@ class Measured:
         return replace(self, components={**self.components, name: contribution})
 
 
+Figure = Measured | Absent
+"""A figure is known with its uncertainty, or absent with its reason."""
+
+
 def propagate(
     function: Callable[..., float],
     inputs: Sequence[Measured],
@@ -173,8 +177,10 @@ def mean_of_figures(figures: Sequence[Measured]) -> Measured:
     share = 1.0 / len(figures)
     mean = propagate(
         lambda *values: math.fsum(values) * share,
-        figures, partials=[share] * len(figures), origin=figures[0].origin,
-    )  # fmt: skip
+        figures,
+        partials=[share] * len(figures),
+        origin=figures[0].origin,
+    )
     return replace(mean, n=sum(figure.n for figure in figures))
 
 

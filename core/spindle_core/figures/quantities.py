@@ -41,5 +41,13 @@ CHANNELS: Final[dict[str, Channel]] = {channel.name: channel for channel in _CHA
 TIME_COLUMN: Final = "time_s"
 
 RUN_KINDS: Final = (
-    "steps", "ramp", "peak", "hold", "no_load", "flywheel", "response", "soak", "readings",
-)  # fmt: skip
+    "steps",
+    "ramp",
+    "peak",
+    "hold",
+    "no_load",
+    "flywheel",
+    "response",
+    "soak",
+    "readings",
+)

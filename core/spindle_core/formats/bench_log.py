@@ -32,20 +32,43 @@ from spindle_core.run.trace import Trace
 
 FORMAT = "bench-log/1"
 
-NUMBER_KEYS = frozenset({
-    "prop_diameter_in", "prop_pitch_in", "prop_blades", "nominal_voltage_v", "air_temp_c",
-    "air_pressure_hpa", "air_humidity_pct", "inertia_kg_mm2", "inertia_u_kg_mm2", "pole_count",
-    "resistance_ohm", "no_load_current_a", "winding_ceiling_c", "lead_length_mm", REPEATABILITY_KEY,
-    "local_gravity_m_per_s2",
-})  # fmt: skip
+NUMBER_KEYS = frozenset(
+    {
+        "prop_diameter_in",
+        "prop_pitch_in",
+        "prop_blades",
+        "nominal_voltage_v",
+        "air_temp_c",
+        "air_pressure_hpa",
+        "air_humidity_pct",
+        "inertia_kg_mm2",
+        "inertia_u_kg_mm2",
+        "pole_count",
+        "resistance_ohm",
+        "no_load_current_a",
+        "winding_ceiling_c",
+        "lead_length_mm",
+        REPEATABILITY_KEY,
+        "local_gravity_m_per_s2",
+    }
+)
 HEADER_RANGES = {
-    "air_temp_c": (-45.0, 60.0), "air_pressure_hpa": (500.0, 1100.0),
-    "air_humidity_pct": (0.0, 100.0), "local_gravity_m_per_s2": (9.7, 9.9),
-}  # fmt: skip
-ABOVE_ZERO_KEYS = frozenset({
-    "prop_diameter_in", "prop_pitch_in", "prop_blades", "nominal_voltage_v", "inertia_kg_mm2",
-    "pole_count", "resistance_ohm",
-})  # fmt: skip
+    "air_temp_c": (-45.0, 60.0),
+    "air_pressure_hpa": (500.0, 1100.0),
+    "air_humidity_pct": (0.0, 100.0),
+    "local_gravity_m_per_s2": (9.7, 9.9),
+}
+ABOVE_ZERO_KEYS = frozenset(
+    {
+        "prop_diameter_in",
+        "prop_pitch_in",
+        "prop_blades",
+        "nominal_voltage_v",
+        "inertia_kg_mm2",
+        "pole_count",
+        "resistance_ohm",
+    }
+)
 CHOICE_KEYS = {"supply": ("pack", "psu"), "esc_linear": ("yes", "no"), "kind": RUN_KINDS}
 LAG_SUFFIX = "_lag_s"
 NUMBER_SUFFIXES = (
@@ -85,9 +108,13 @@ class BenchLog:
             if key.endswith(LAG_SUFFIX) and value
         }
         return Trace(
-            self.time_s, self.channels, self.kind, lags,
-            facts_from_header(self.header), stand_from_header(self.header),
-        )  # fmt: skip
+            self.time_s,
+            self.channels,
+            self.kind,
+            lags,
+            facts_from_header(self.header),
+            stand_from_header(self.header),
+        )
 
 
 LARGEST_EXPANDED_BYTES = 800_000_000
@@ -101,9 +128,10 @@ def check_expanded(size: int) -> None:
     """
     if size > LARGEST_EXPANDED_BYTES:
         raise LogFormatError(
-            f"the file unpacks to {size / 1e6:.0f} MB", code="too_large",
+            f"the file unpacks to {size / 1e6:.0f} MB",
+            code="too_large",
             expected=f"at most {LARGEST_EXPANDED_BYTES / 1e6:.0f} MB",
-        )  # fmt: skip
+        )
 
 
 def read_bench_log(data: bytes) -> BenchLog:
@@ -121,9 +149,11 @@ def read_bench_log(data: bytes) -> BenchLog:
     columns = {name: _numbers(table[name]) for name in names if _is_numeric(name)}
     if table.num_rows == 0:
         raise LogFormatError(
-            "the header is followed by no rows", code="no_rows", line=first_line,
+            "the header is followed by no rows",
+            code="no_rows",
+            line=first_line,
             expected="at least one row of numbers",
-        )  # fmt: skip
+        )
     time = columns.pop(TIME_COLUMN)
     bad = not np.isfinite(time).all() or bool(np.any(np.diff(time) < 0))
     infinite = any(bool(np.isinf(values).any()) for values in columns.values())
@@ -169,15 +199,20 @@ def _checked(data: bytes) -> bytes:
             line = data.count(b"\n", 0, error.start) + 1
             column = error.start - (data.rfind(b"\n", 0, error.start) + 1) + 1
             raise LogFormatError(
-                f"byte 0x{data[error.start]:02x} is not UTF-8", code="not_utf8", line=line,
-                column=str(column), expected="a UTF-8 text file",
-            ) from error  # fmt: skip
+                f"byte 0x{data[error.start]:02x} is not UTF-8",
+                code="not_utf8",
+                line=line,
+                column=str(column),
+                expected="a UTF-8 text file",
+            ) from error
     if b"\x00" in data:
         raise LogFormatError(
-            "the file holds zero bytes", code="not_text",
-            line=data.count(b"\n", 0, data.index(b"\x00")) + 1, column="1",
+            "the file holds zero bytes",
+            code="not_text",
+            line=data.count(b"\n", 0, data.index(b"\x00")) + 1,
+            column="1",
             expected="a text file",
-        )  # fmt: skip
+        )
     return data.replace(b"\r\n", b"\n") if b"\r" in data else data
 
 
@@ -198,9 +233,12 @@ def _read_preamble(data: bytes) -> tuple[int, dict[str, str], dict[str, int]]:
             if colon and key:
                 if key in header:
                     raise LogFormatError(
-                        f"the key {key!r} stands twice", code="duplicate_key", line=line,
-                        column=key, expected="each key once",
-                    )  # fmt: skip
+                        f"the key {key!r} stands twice",
+                        code="duplicate_key",
+                        line=line,
+                        column=key,
+                        expected="each key once",
+                    )
                 header[key] = value.strip()
                 key_lines[key] = line
         position = end + 1
@@ -213,20 +251,29 @@ def _read_names(body: _Body) -> list[str]:
     names = [name.strip().strip('"').strip() for name in first.split(",")] if first else []
     if TIME_COLUMN not in names:
         raise LogFormatError(
-            "no header row with time_s" if names else "no header row", code="no_time",
-            line=line, column=TIME_COLUMN, expected="a header row that names time_s",
-        )  # fmt: skip
+            "no header row with time_s" if names else "no header row",
+            code="no_time",
+            line=line,
+            column=TIME_COLUMN,
+            expected="a header row that names time_s",
+        )
     for position, name in enumerate(names):
         if not name:
             raise LogFormatError(
-                "a column has no name", code="unnamed_column", line=line,
-                column=str(position + 1), expected="a name for each column",
-            )  # fmt: skip
+                "a column has no name",
+                code="unnamed_column",
+                line=line,
+                column=str(position + 1),
+                expected="a name for each column",
+            )
         if name in names[:position]:
             raise LogFormatError(
-                f"the column {name!r} stands twice", code="duplicate_column", line=line,
-                column=name, expected="each column once",
-            )  # fmt: skip
+                f"the column {name!r} stands twice",
+                code="duplicate_column",
+                line=line,
+                column=name,
+                expected="each column once",
+            )
     return names
 
 
@@ -261,9 +308,11 @@ def _check_header(header: Mapping[str, str], key_lines: Mapping[str, int], heade
                 raise refuse(key, f"{value!r} is not a list", "numbers", "not_a_number")
     if header.get("kind") == "flywheel" and not header.get("inertia_kg_mm2"):
         raise refuse(
-            "inertia_kg_mm2", "a flywheel run needs its inertia",
-            "a line '# inertia_kg_mm2: <number>'", "no_inertia",
-        )  # fmt: skip
+            "inertia_kg_mm2",
+            "a flywheel run needs its inertia",
+            "a line '# inertia_kg_mm2: <number>'",
+            "no_inertia",
+        )
 
 
 def _is_possible(key: str, value: float) -> bool:

@@ -24,10 +24,12 @@ def find_fault(body: str, names: list[str], first_line: int) -> LogFormatError:
     except csv.Error as error:
         # A field of megabytes, or a quote that never ends: the reader itself gives up.
         return LogFormatError(
-            f"the row cannot be read ({error})", code="unreadable",
-            line=first_line + max(0, reader.line_num - 1), column="1",
+            f"the row cannot be read ({error})",
+            code="unreadable",
+            line=first_line + max(0, reader.line_num - 1),
+            column="1",
             expected="comma-separated numbers, no field longer than a number",
-        )  # fmt: skip
+        )
 
 
 def _first_fault(reader: Any, names: list[str], first_line: int) -> LogFormatError:
@@ -47,14 +49,18 @@ def _first_fault(reader: Any, names: list[str], first_line: int) -> LogFormatErr
         if time < previous:
             return LogFormatError(
                 f"time goes backward from {previous:g} s to {time:g} s",
-                code="time_backward", line=line, column=TIME_COLUMN,
+                code="time_backward",
+                line=line,
+                column=TIME_COLUMN,
                 expected="times that do not decrease",
-            )  # fmt: skip
+            )
         previous = time
     return LogFormatError(
-        "the rows could not be read", code="unreadable", line=first_line,
+        "the rows could not be read",
+        code="unreadable",
+        line=first_line,
         expected="comma-separated rows of numbers",
-    )  # fmt: skip
+    )
 
 
 def _row_length(row: list[str], names: list[str], line: int) -> LogFormatError:
@@ -62,9 +68,12 @@ def _row_length(row: list[str], names: list[str], line: int) -> LogFormatError:
     column = names[len(row)] if short else str(len(names) + 1)
     what = f"the row has {len(row)} cells" if row else "the row is blank"
     return LogFormatError(
-        what, code="short_row" if short else "long_row", line=line, column=column,
+        what,
+        code="short_row" if short else "long_row",
+        line=line,
+        column=column,
         expected=f"{len(names)} cells as in the header",
-    )  # fmt: skip
+    )
 
 
 def _shown(text: str) -> str:
@@ -80,20 +89,29 @@ def _cell(name: str, cell: str, line: int) -> LogFormatError | None:
     if not text:
         if name == TIME_COLUMN:
             return LogFormatError(
-                "the time is missing", code="no_time_value", line=line, column=name,
+                "the time is missing",
+                code="no_time_value",
+                line=line,
+                column=name,
                 expected="a time in seconds",
-            )  # fmt: skip
+            )
         return None
     try:
         value = float(text)
     except ValueError:
         return LogFormatError(
-            f"{_shown(text)} is not a number", code="not_a_number", line=line, column=name,
+            f"{_shown(text)} is not a number",
+            code="not_a_number",
+            line=line,
+            column=name,
             expected="a number with a decimal point, or an empty cell",
-        )  # fmt: skip
+        )
     if not math.isfinite(value):
         return LogFormatError(
-            f"{_shown(text)} is not a finite number", code="not_finite", line=line, column=name,
+            f"{_shown(text)} is not a finite number",
+            code="not_finite",
+            line=line,
+            column=name,
             expected="a finite number, or an empty cell where it is missing",
-        )  # fmt: skip
+        )
     return None

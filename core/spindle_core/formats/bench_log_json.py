@@ -42,9 +42,12 @@ def read_bench_log_json(data: bytes) -> BenchLog:
         ) from error
     except json.JSONDecodeError as error:
         raise LogFormatError(
-            f"not JSON: {error.msg}", code="not_json", line=error.lineno, column=str(error.colno),
+            f"not JSON: {error.msg}",
+            code="not_json",
+            line=error.lineno,
+            column=str(error.colno),
             expected="a JSON bench log",
-        ) from error  # fmt: skip
+        ) from error
     return rebuilt(*_parts(parsed))
 
 
@@ -57,9 +60,12 @@ def _parts(
 ) -> tuple[dict[str, str], Floats, dict[str, Floats], dict[str, tuple[str, ...]]]:
     if not isinstance(parsed, dict) or parsed.get("format") != FORMAT:
         raise LogFormatError(
-            "the JSON is no bench log", code="unknown_format", line=1, column="format",
+            "the JSON is no bench log",
+            code="unknown_format",
+            line=1,
+            column="format",
             expected=FORMAT,
-        )  # fmt: skip
+        )
     header = {str(k): str(v) for k, v in dict(parsed.get("header") or {}).items()}
     try:
         time = np.array(parsed[TIME_COLUMN], dtype=np.float64)
@@ -69,9 +75,12 @@ def _parts(
         }
     except (KeyError, TypeError, ValueError) as error:
         raise LogFormatError(
-            f"a column does not hold numbers: {error}", code="not_a_number", line=1,
-            column=TIME_COLUMN, expected="lists of numbers, null where missing",
-        ) from error  # fmt: skip
+            f"a column does not hold numbers: {error}",
+            code="not_a_number",
+            line=1,
+            column=TIME_COLUMN,
+            expected="lists of numbers, null where missing",
+        ) from error
     extra = {
         str(name): tuple(str(text) for text in texts)
         for name, texts in dict(parsed.get("extra") or {}).items()
@@ -95,13 +104,17 @@ def rebuilt(
         if length != time_s.size:
             raise LogFormatError(
                 f"{name} has {length} samples, {TIME_COLUMN} has {time_s.size}",
-                code="short_row", column=name, expected="one value per time",
-            )  # fmt: skip
+                code="short_row",
+                column=name,
+                expected="one value per time",
+            )
     unknown = [name for name in channels if name not in CHANNELS]
     if unknown:
         raise LogFormatError(
-            f"{unknown[0]!r} is not a channel", code="unknown_channel", column=unknown[0],
+            f"{unknown[0]!r} is not a channel",
+            code="unknown_channel",
+            column=unknown[0],
             expected=", ".join(CHANNELS),
-        )  # fmt: skip
+        )
     # A file that passes as CSV is a bench log; whatever is wrong is said in the same words.
     return read_csv(write_bench_log(header, time_s, channels, extra))

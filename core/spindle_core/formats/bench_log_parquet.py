@@ -50,9 +50,11 @@ def read_bench_log_parquet(data: bytes) -> BenchLog:
     metadata = table.schema.metadata or {}
     if _HEADER_KEY not in metadata or TIME_COLUMN not in table.column_names:
         raise LogFormatError(
-            "the Parquet file is no bench log", code="unknown_format", column=TIME_COLUMN,
+            "the Parquet file is no bench log",
+            code="unknown_format",
+            column=TIME_COLUMN,
             expected=f"a file written as {FORMAT}",
-        )  # fmt: skip
+        )
     header = json.loads(metadata[_HEADER_KEY])["header"]
     columns = {
         name: np.asarray(table[name].to_numpy(zero_copy_only=False), dtype=np.float64)

@@ -30,13 +30,17 @@ def _write_xlsx(log: BenchLog) -> bytes:
 
 
 _READERS: Final[Mapping[str, Callable[[bytes], BenchLog]]] = {
-    ".csv": read_bench_log, ".json": read_bench_log_json, ".parquet": read_bench_log_parquet,
+    ".csv": read_bench_log,
+    ".json": read_bench_log_json,
+    ".parquet": read_bench_log_parquet,
     ".xlsx": _read_xlsx,
-}  # fmt: skip
+}
 _WRITERS: Final[Mapping[str, Callable[[BenchLog], bytes]]] = {
-    ".csv": _write_csv, ".json": write_bench_log_json, ".parquet": write_bench_log_parquet,
+    ".csv": _write_csv,
+    ".json": write_bench_log_json,
+    ".parquet": write_bench_log_parquet,
     ".xlsx": _write_xlsx,
-}  # fmt: skip
+}
 
 SUFFIXES: Final = tuple(_READERS)
 
@@ -57,7 +61,6 @@ def write_log(name: str, log: BenchLog) -> bytes:
     writer = _WRITERS.get(PurePath(name).suffix.lower())
     if writer is None:
         raise LogFormatError(
-            f"{name!r} ends in no known format", code="unknown_suffix",
-            expected=", ".join(SUFFIXES),
-        )  # fmt: skip
+            f"{name!r} ends in no known format", code="unknown_suffix", expected=", ".join(SUFFIXES)
+        )
     return writer(log)

@@ -10,11 +10,10 @@ from openpyxl import Workbook
 from openpyxl.styles import Font
 
 from spindle_core.compare.equal_conditions import EqualConditions
-from spindle_core.figures.measured import Absent, Measured
+from spindle_core.figures.measured import Absent, Figure, Measured
 from spindle_core.formats.plain import plain
 from spindle_core.publish.report import Report
 from spindle_core.rank.ranking import Ranking
-from spindle_core.reduction.result import Figure
 
 
 def report_to_json(report: Report) -> dict[str, Any]:
@@ -35,10 +34,17 @@ def report_to_json(report: Report) -> dict[str, Any]:
         ],
         "repeats": [
             {
-                "kind": row.kind, "motor": row.motor, "propeller": row.propeller,
-                "voltage": row.voltage, "figure": row.figure, "runs": list(row.runs),
-                "mean": row.spread.mean.value, "s": row.spread.s, "u": row.spread.mean.u,
-                "n": row.spread.mean.n, "exceeds_repeatability": row.spread.exceeds,
+                "kind": row.kind,
+                "motor": row.motor,
+                "propeller": row.propeller,
+                "voltage": row.voltage,
+                "figure": row.figure,
+                "runs": list(row.runs),
+                "mean": row.spread.mean.value,
+                "s": row.spread.s,
+                "u": row.spread.mean.u,
+                "n": row.spread.mean.n,
+                "exceeds_repeatability": row.spread.exceeds,
             }
             for row in report.repeats
         ],
@@ -48,7 +54,7 @@ def report_to_json(report: Report) -> dict[str, Any]:
         "factor_table": _factor_table(report),
         "ranking": _ranking(report.ranking),
         "statements": [statement.text for statement in report.statements],
-    }  # fmt: skip
+    }
 
 
 def _comparison(table: EqualConditions) -> dict[str, Any]:
@@ -129,50 +135,143 @@ def _ranking(ranking: Ranking | Absent) -> Any:
         "motors": [
             {
                 **{key: value for key, value in plain(item).items() if key != "losses"},
-                **({"place_interval": list(confidence.interval[confidence.names.index(item.name)])}
-                   if confidence is not None and item.name in confidence.names else {}),
+                **(
+                    {"place_interval": list(confidence.interval[confidence.names.index(item.name)])}
+                    if confidence is not None and item.name in confidence.names
+                    else {}
+                ),
             }
             for item in ranking.snapshot.scored
         ],
-        "place_probability": None if confidence is None else {
+        "place_probability": None
+        if confidence is None
+        else {
             name: [float(p) for p in confidence.probability[i]]
             for i, name in enumerate(confidence.names)
         },
         "weight_swaps": [{**plain(s), "change_pct": plain(s.change_pct)} for s in ranking.swaps],
         "dominance": plain(ranking.dominance),
-    }  # fmt: skip
+    }
 
 
 def report_to_xlsx(report: Report) -> bytes:
     """Sheets ``runs``, ``repeats``, ``comparison``, ``ranking`` and ``statements``."""
     book = Workbook()
     book.remove(book.active)
-    _sheet(book, "runs", ("file", "kind", "motor", "propeller", "voltage", "figure", "value",
-                          "u (k = 1)", "absent because"), [
-        [run.name, run.trace.kind, run.trace.facts.motor_key, run.trace.facts.propeller,
-         run.voltage, name, *_cells(figure)]
-        for run in report.runs for name, figure in run.reduction.summary.items()
-    ])  # fmt: skip
-    _sheet(book, "repeats", ("kind", "motor", "propeller", "voltage", "figure", "n", "mean", "s",
-                             "u of the mean", "beyond the stand's repeatability"), [
-        [row.kind, row.motor, row.propeller, row.voltage, row.figure, row.spread.mean.n,
-         row.spread.mean.value, row.spread.s, row.spread.mean.u, row.spread.exceeds]
-        for row in report.repeats
-    ])  # fmt: skip
-    _sheet(book, "comparison", ("propeller", "voltage", "condition", "at", "figure", "motor",
-                                "value", "u (k = 1)", "absent because", "baseline", "delta %",
-                                "u of delta %", "outcome"), [
-        [table.propeller, table.voltage, row.condition, row.at, row.name, name,
-         *_cells(cell.figure), table.baseline,
-         *([None] * 3 if cell.delta is None else
-           [cell.delta.delta_pct, cell.delta.u_pct, str(cell.delta.outcome)])]
-        for table in report.compared for row in table.rows for name, cell in row.cells.items()
-    ])  # fmt: skip
-    _sheet(book, "ranking", ("place", "motor", "total", "missing"), [
-        [item.place, item.name, None if isinstance(item.total, Absent) else item.total,
-         ", ".join(item.missing)]
-        for item in ([] if isinstance(report.ranking, Absent) else report.ranking.snapshot.scored)
-    ])  # fmt: skip
+    _sheet(
+        book,
+        "runs",
+        (
+            "file",
+            "kind",
+            "motor",
+            "propeller",
+            "voltage",
+            "figure",
+            "value",
+            "u (k = 1)",
+            "absent because",
+        ),
+        [
+            [
+                run.name,
+                run.trace.kind,
+                run.trace.facts.motor_key,
+                run.trace.facts.propeller,
+                run.voltage,
+                name,
+                *_cells(figure),
+            ]
+            for run in report.runs
+            for name, figure in run.reduction.summary.items()
+        ],
+    )
+    _sheet(
+        book,
+        "repeats",
+        (
+            "kind",
+            "motor",
+            "propeller",
+            "voltage",
+            "figure",
+            "n",
+            "mean",
+            "s",
+            "u of the mean",
+            "beyond the stand's repeatability",
+        ),
+        [
+            [
+                row.kind,
+                row.motor,
+                row.propeller,
+                row.voltage,
+                row.figure,
+                row.spread.mean.n,
+                row.spread.mean.value,
+                row.spread.s,
+                row.spread.mean.u,
+                row.spread.exceeds,
+            ]
+            for row in report.repeats
+        ],
+    )
+    _sheet(
+        book,
+        "comparison",
+        (
+            "propeller",
+            "voltage",
+            "condition",
+            "at",
+            "figure",
+            "motor",
+            "value",
+            "u (k = 1)",
+            "absent because",
+            "baseline",
+            "delta %",
+            "u of delta %",
+            "outcome",
+        ),
+        [
+            [
+                table.propeller,
+                table.voltage,
+                row.condition,
+                row.at,
+                row.name,
+                name,
+                *_cells(cell.figure),
+                table.baseline,
+                *(
+                    [None] * 3
+                    if cell.delta is None
+                    else [cell.delta.delta_pct, cell.delta.u_pct, str(cell.delta.outcome)]
+                ),
+            ]
+            for table in report.compared
+            for row in table.rows
+            for name, cell in row.cells.items()
+        ],
+    )
+    _sheet(
+        book,
+        "ranking",
+        ("place", "motor", "total", "missing"),
+        [
+            [
+                item.place,
+                item.name,
+                None if isinstance(item.total, Absent) else item.total,
+                ", ".join(item.missing),
+            ]
+            for item in (
+                [] if isinstance(report.ranking, Absent) else report.ranking.snapshot.scored
+            )
+        ],
+    )
     _sheet(book, "statements", ("statement",), [[item.text] for item in report.statements])
     sink = io.BytesIO()
     book.save(sink)

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from typing import Any
 
-from spindle_core.figures.measured import Absent, Measured, Origin
+from spindle_core.figures.measured import Absent, Figure, Measured, Origin
 from spindle_core.figures.outliers import Outlier
-from spindle_core.reduction.result import Figure, Point, Reduction, Remark
+from spindle_core.figures.remark import Remark
+from spindle_core.reduction.result import Point, Reduction
 
 _PLACES = ("start_s", "used_from_s", "end_s", "settled")
 
@@ -116,9 +117,13 @@ def points_from_json(result: dict[str, Any]) -> list[Point]:
         points.append(
             Point(
                 _figures_from_json(figures, row.get("absent", {})),
-                row["start_s"], row["used_from_s"], row["end_s"], row["settled"], marks,
+                row["start_s"],
+                row["used_from_s"],
+                row["end_s"],
+                row["settled"],
+                marks,
             )
-        )  # fmt: skip
+        )
     return points
 
 

@@ -18,11 +18,11 @@ from openpyxl.styles import Font
 from openpyxl.utils.exceptions import InvalidFileException
 
 from spindle_core.errors import LogFormatError
-from spindle_core.figures.measured import Absent
+from spindle_core.figures.measured import Absent, Figure
 from spindle_core.figures.quantities import CHANNELS, TIME_COLUMN
 from spindle_core.formats.bench_log import FORMAT, BenchLog, check_expanded
 from spindle_core.formats.bench_log_json import rebuilt
-from spindle_core.reduction.result import Figure, Reduction
+from spindle_core.reduction.result import Reduction
 
 MOST_ROWS = 1_048_575
 """Rows a sheet holds below its header."""
@@ -37,9 +37,10 @@ def write_bench_log_xlsx(log: BenchLog) -> bytes:
     """
     if log.time_s.size > MOST_ROWS:
         raise LogFormatError(
-            f"the run has {log.time_s.size} samples", code="too_long",
+            f"the run has {log.time_s.size} samples",
+            code="too_long",
             expected=f"at most {MOST_ROWS} for XLSX; take CSV or Parquet",
-        )  # fmt: skip
+        )
     book = Workbook(write_only=True)
     run = book.create_sheet("run")
     run.append(["key", "value"])
@@ -84,9 +85,11 @@ def read_bench_log_xlsx(data: bytes) -> BenchLog:
         ) from error
     if "samples" not in book.sheetnames:
         raise LogFormatError(
-            "there is no sheet 'samples'", code="unknown_format", column="samples",
+            "there is no sheet 'samples'",
+            code="unknown_format",
+            column="samples",
             expected="sheets 'run' and 'samples'",
-        )  # fmt: skip
+        )
     header: dict[str, str] = {}
     if "run" in book.sheetnames:
         for row in book["run"].iter_rows(min_row=2, max_col=2, values_only=True):
@@ -96,9 +99,12 @@ def read_bench_log_xlsx(data: bytes) -> BenchLog:
     names = [str(cell) for cell in rows[0] if cell is not None] if rows else []
     if TIME_COLUMN not in names:
         raise LogFormatError(
-            "no header row with time_s", code="no_time", line=1, column=TIME_COLUMN,
+            "no header row with time_s",
+            code="no_time",
+            line=1,
+            column=TIME_COLUMN,
             expected="a header row that names time_s",
-        )  # fmt: skip
+        )
     numbers, extra = _columns(names, rows[1:])
     if "exact" in book.sheetnames:
         for index, name, text in book["exact"].iter_rows(min_row=2, max_col=3, values_only=True):
@@ -123,9 +129,12 @@ def _columns(
                 continue
             if isinstance(cell, bool) or not isinstance(cell, int | float):
                 raise LogFormatError(
-                    f"{cell!r} is not a number", code="not_a_number", line=index + 2, column=name,
+                    f"{cell!r} is not a number",
+                    code="not_a_number",
+                    line=index + 2,
+                    column=name,
                     expected="a number, or an empty cell where it is missing",
-                )  # fmt: skip
+                )
             values[index] = float(cell)
         numbers[name] = values
     return numbers, extra

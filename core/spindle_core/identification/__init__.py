@@ -10,10 +10,10 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from spindle_core.errors import IdentificationError
+from spindle_core.figures.remark import Remark
 from spindle_core.identification.blocks import Block, blocks_of
 from spindle_core.identification.motor import MotorFit, identify_motor
 from spindle_core.identification.propeller import PropellerFit, identify_propeller
-from spindle_core.reduction.result import Remark
 from spindle_core.run.trace import Trace
 
 __all__ = ["Block", "Identification", "MotorFit", "PropellerFit", "identify"]

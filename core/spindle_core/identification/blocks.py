@@ -16,11 +16,11 @@ import numpy as np
 from spindle_core.errors import ReductionError
 from spindle_core.figures.arrays import Floats
 from spindle_core.figures.autocorrelation import time_for_a_mean
+from spindle_core.figures.remark import Remark
 from spindle_core.reduction import cleaning
 from spindle_core.reduction.bursts import full_throttle_spans
 from spindle_core.reduction.figures import hidden_by_rounding
 from spindle_core.reduction.plateau import filled_forward, find_plateaus
-from spindle_core.reduction.result import Remark
 from spindle_core.run.duty import known_duty
 from spindle_core.run.stand import Stand
 from spindle_core.run.trace import Trace
@@ -186,12 +186,25 @@ def _blocks_in(
         case = work.channels.get("motor_temp_c")
         blocks.append(
             Block(
-                run, plateau, trace.kind == "no_load", duty, volts, amps, speed, u_v, u_i, u_n,
-                None if torque is None else torque[0], 0.0 if torque is None else torque[1],
+                run,
+                plateau,
+                trace.kind == "no_load",
+                duty,
+                volts,
+                amps,
+                speed,
+                u_v,
+                u_i,
+                u_n,
+                None if torque is None else torque[0],
+                0.0 if torque is None else torque[1],
                 tuple(float(row[part].mean()) for row in heat),
-                _finite_mean(case, part), _start_case(trace), trace.stand, trace.run,
+                _finite_mean(case, part),
+                _start_case(trace),
+                trace.stand,
+                trace.run,
             )
-        )  # fmt: skip
+        )
     return blocks
 
 
@@ -246,10 +259,23 @@ def _readings(trace: Trace, run: int) -> list[Block]:
         volts, amps, speed = values
         blocks.append(
             Block(
-                run, row, False, duty, volts, amps, speed, digits["voltage_v"],
-                digits["current_a"], digits["speed_rpm"], None, 0.0, (0.0,) * len(WINDING_TIMES_S),
-                _finite_mean(trace.channels.get("motor_temp_c"), part), None, trace.stand,
+                run,
+                row,
+                False,
+                duty,
+                volts,
+                amps,
+                speed,
+                digits["voltage_v"],
+                digits["current_a"],
+                digits["speed_rpm"],
+                None,
+                0.0,
+                (0.0,) * len(WINDING_TIMES_S),
+                _finite_mean(trace.channels.get("motor_temp_c"), part),
+                None,
+                trace.stand,
                 trace.named().run,
             )
-        )  # fmt: skip
+        )
     return blocks

@@ -17,11 +17,11 @@ import numpy as np
 
 from spindle_core.figures.arrays import Floats
 from spindle_core.figures.constants import COPPER_TEMPERATURE_COEFFICIENT_PER_K
-from spindle_core.figures.measured import Absent, Measured, Origin
+from spindle_core.figures.measured import Absent, Figure, Measured, Origin
+from spindle_core.figures.remark import Remark
 from spindle_core.identification.blocks import WINDING_TIMES_S, Block, stands_of
 from spindle_core.identification.no_load import NoLoad, identify_no_load
 from spindle_core.model.operating_point import Motor
-from spindle_core.reduction.result import Figure, Remark
 from spindle_core.run.stand import weighted_gains
 
 WINDING_HALF_WIDTH_K = 2.0
@@ -108,9 +108,20 @@ def identify_motor(name: str, blocks: Sequence[Block], warnings: list[Remark]) -
     if reason is not None:
         no_load = identify_no_load(blocks, None)
         return MotorFit(
-            name, reason, reason, no_load, reason, 0.0, None, reason, None, None, len(blocks),
-            runs, span,
-        )  # fmt: skip
+            name,
+            reason,
+            reason,
+            no_load,
+            reason,
+            0.0,
+            None,
+            reason,
+            None,
+            None,
+            len(blocks),
+            runs,
+            span,
+        )
     solved = _solve_with_heat(blocks)
     scale = solved.chi2 / solved.freedom if solved.freedom > 0 else None
     covariance = solved.covariance * max(1.0, scale or 1.0)
@@ -121,7 +132,7 @@ def identify_motor(name: str, blocks: Sequence[Block], warnings: list[Remark]) -
         no_load = identify_no_load(blocks, None)
         return MotorFit(
             name, bad, bad, no_load, bad, 0.0, None, bad, None, scale, len(blocks), runs, span
-        )  # fmt: skip
+        )
     stands = stands_of(blocks)
     kv_figure = Measured(
         kv,
@@ -129,16 +140,18 @@ def identify_motor(name: str, blocks: Sequence[Block], warnings: list[Remark]) -
             "within_run": kv**2 * math.sqrt(covariance[0, 0]),
             **weighted_gains(stands, KV_GOES_WITH, kv),
         },
-        n=runs, origin=Origin.DERIVED,
-    )  # fmt: skip
+        n=runs,
+        origin=Origin.DERIVED,
+    )
     r_figure = Measured(
         resistance,
         {
             "within_run": math.sqrt(covariance[1, 1]),
             **weighted_gains(stands, R_GOES_WITH, resistance),
         },
-        n=runs, origin=Origin.DERIVED,
-    )  # fmt: skip
+        n=runs,
+        origin=Origin.DERIVED,
+    )
     at_c = _mean_case(blocks)
     if at_c is not None:
         # The case is not the winding: iron heats one, copper the other.
@@ -159,10 +172,20 @@ def identify_motor(name: str, blocks: Sequence[Block], warnings: list[Remark]) -
             )
         )
     return MotorFit(
-        name, kv_figure, r_figure, no_load, kt, -(kv**2) * float(covariance[0, 1]), at_c,
-        _heat(solved, covariance), WINDING_TIMES_S[solved.time] if "heat" in solved.terms else None,
-        scale, len(blocks), runs, span,
-    )  # fmt: skip
+        name,
+        kv_figure,
+        r_figure,
+        no_load,
+        kt,
+        -(kv**2) * float(covariance[0, 1]),
+        at_c,
+        _heat(solved, covariance),
+        WINDING_TIMES_S[solved.time] if "heat" in solved.terms else None,
+        scale,
+        len(blocks),
+        runs,
+        span,
+    )
 
 
 def _not_enough(blocks: Sequence[Block]) -> Absent | None:
@@ -178,8 +201,9 @@ def _solve_with_heat(blocks: Sequence[Block]) -> _Solved:
     """The plain fit, with heat terms added one at a time while they earn their place."""
     best = _solve(blocks, (), 0)
     tried: list[tuple[str, tuple[int, ...]]] = [
-        ("heat", tuple(range(len(WINDING_TIMES_S)))), ("case", (0,)),
-    ]  # fmt: skip
+        ("heat", tuple(range(len(WINDING_TIMES_S)))),
+        ("case", (0,)),
+    ]
     for _ in range(2):
         candidates = []
         for term, times in tried:

@@ -8,10 +8,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from spindle_core.figures.measured import Absent, Measured, Origin
+from spindle_core.figures.measured import Absent, Figure, Measured, Origin
 from spindle_core.identification.blocks import Block, stands_of
 from spindle_core.model.operating_point import Motor
-from spindle_core.reduction.result import Figure
 from spindle_core.run.stand import Stand, weighted_gains
 
 SPEEDS_APART = 0.05

@@ -20,11 +20,12 @@ from spindle_core.figures.constants import (
     NEWTON_PER_GF,
     REFERENCE_AIR_DENSITY_KG_PER_M3,
 )
-from spindle_core.figures.measured import Absent, Measured, Origin
+from spindle_core.figures.measured import Absent, Figure, Measured, Origin
+from spindle_core.figures.remark import Remark
 from spindle_core.identification.motor import MotorFit
 from spindle_core.model.operating_point import Motor, Propeller
 from spindle_core.reduction import reduce_trace
-from spindle_core.reduction.result import Figure, Point, Remark
+from spindle_core.reduction.result import Point
 from spindle_core.run.duty import known_duty
 from spindle_core.run.stand import weighted_gains
 from spindle_core.run.trace import Trace
@@ -146,14 +147,14 @@ def identify_propeller(
     shaft = {"torque_nm" if by_torque else "current_a": 1.0, "speed_rpm": -2.0}
     reference = float(np.exp(np.mean(np.log(thrust.rpm or power.rpm))))
     ct, ct_m = _fit(
-        thrust, reference,
+        thrust,
+        reference,
         {"air": -air_u, **weighted_gains(stands, {"thrust_gf": 1.0, "speed_rpm": -2.0}, 1.0)},
-    )  # fmt: skip
+    )
     cp, cp_m = _fit(power, reference, {"air": -air_u, **weighted_gains(stands, shaft, 1.0)})
     return PropellerFit(
-        name, diameter, ct, cp, ct_m, cp_m, reference, max(len(thrust.c), len(power.c)),
-        len(traces),
-    )  # fmt: skip
+        name, diameter, ct, cp, ct_m, cp_m, reference, max(len(thrust.c), len(power.c)), len(traces)
+    )
 
 
 def _points(trace: Trace) -> tuple[Point, ...]:

@@ -68,24 +68,33 @@ def _ratings(values: dict[str, float]) -> list[ClaimRemark]:
     implied = power / current
     text = f"Rated power ÷ rated current implies {implied:.2f} V"
     if most is None:
-        return [ClaimRemark("implied_voltage", "fits", f"{text}; no cell count is claimed to hold it "
-                       "against.")]  # fmt: skip
+        return [
+            ClaimRemark(
+                "implied_voltage", "fits", f"{text}; no cell count is claimed to hold it against."
+            )
+        ]
     low, high = EMPTY_V * (values.get("cells_min") or most), FULL_V * most
     inside = low <= implied <= high
     where = "inside" if inside else "outside"
     remarks = [
-        ClaimRemark("implied_voltage", "fits" if inside else "odd",
-               f"{text}, {where} the {low:.1f} to {high:.1f} V of the claimed cells."),
-    ]  # fmt: skip
+        ClaimRemark(
+            "implied_voltage",
+            "fits" if inside else "odd",
+            f"{text}, {where} the {low:.1f} to {high:.1f} V of the claimed cells.",
+        )
+    ]
     nominal = check_ratings(rated_power_w=power, rated_current_a=current, cells=int(most)).nominal
     bound = f"{current:g} A bind" if nominal.binds == "current" else f"{power:g} W bind"
     then = (
         f"{nominal.power_w:.0f} W" if nominal.binds == "current" else f"{nominal.current_a:.1f} A"
     )
     remarks.append(
-        ClaimRemark("binding", "fits",
-               f"On {most:g} cells at {nominal.voltage_v:.1f} V the {bound}, at {then}."),
-    )  # fmt: skip
+        ClaimRemark(
+            "binding",
+            "fits",
+            f"On {most:g} cells at {nominal.voltage_v:.1f} V the {bound}, at {then}.",
+        )
+    )
     return remarks
 
 
@@ -111,10 +120,13 @@ def _copper(values: dict[str, float]) -> list[ClaimRemark]:
     share = loss / power
     state = "odd" if share > MOST_COPPER_SHARE else "fits"
     return [
-        ClaimRemark("copper_loss", state,
-               f"At {current:g} A the claimed {resistance:g} mΩ turn {loss:.0f} W into heat, "
-               f"{100 * share:.0f} % of the rated power."),
-    ]  # fmt: skip
+        ClaimRemark(
+            "copper_loss",
+            state,
+            f"At {current:g} A the claimed {resistance:g} mΩ turn {loss:.0f} W into heat, "
+            f"{100 * share:.0f} % of the rated power.",
+        )
+    ]
 
 
 def _no_load(values: dict[str, float]) -> list[ClaimRemark]:
@@ -122,10 +134,13 @@ def _no_load(values: dict[str, float]) -> list[ClaimRemark]:
     if idle is None or current is None or idle <= MOST_NO_LOAD_SHARE * current:
         return []
     return [
-        ClaimRemark("no_load", "odd",
-               f"A no-load current of {idle:g} A is much beside a rating of {current:g} A; check "
-               "which is which."),
-    ]  # fmt: skip
+        ClaimRemark(
+            "no_load",
+            "odd",
+            f"A no-load current of {idle:g} A is much beside a rating of {current:g} A; check "
+            "which is which.",
+        )
+    ]
 
 
 def _sources(claims: Sequence[Claimed]) -> list[ClaimRemark]:
@@ -179,10 +194,13 @@ def _size(values: dict[str, float], size: SizeCode | None) -> list[ClaimRemark]:
     if propose_basis(size, mass) is Basis.STATOR:
         return []
     return [
-        ClaimRemark("basis_by_mass", "odd",
-               f"A stator of {size.diameter_mm:g} × {size.height_mm:g} mm weighs more than the "
-               f"whole motor's claimed {mass:g} g: the code may be the outer can's."),
-    ]  # fmt: skip
+        ClaimRemark(
+            "basis_by_mass",
+            "odd",
+            f"A stator of {size.diameter_mm:g} × {size.height_mm:g} mm weighs more than the "
+            f"whole motor's claimed {mass:g} g: the code may be the outer can's.",
+        )
+    ]
 
 
 def _missing(claims: Sequence[Claimed]) -> list[ClaimRemark]:

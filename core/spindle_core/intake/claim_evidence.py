@@ -15,6 +15,7 @@ from spindle_core.compare.delta import K_95
 from spindle_core.figures.measured import (
     WHOLE,
     Absent,
+    Figure,
     Measured,
     component,
     kind_of,
@@ -23,7 +24,6 @@ from spindle_core.figures.measured import (
     source_of,
 )
 from spindle_core.intake.claims import deviation_pct
-from spindle_core.reduction.result import Figure
 
 MEASURED_AS: Mapping[str, tuple[str, ...]] = {
     "max_current_a": ("max_current_a", "burst_current_a"),

@@ -53,18 +53,23 @@ def screw_reach(
     engagement = max(0.0, min(reach, thread_depth_mm))
     room = thread_depth_mm + clearance_mm - reach
     if room < 0:
-        outcome, message = ScrewOutcome.HITS_WINDING, (
-            f"The screw ends {-room:.1f} mm inside the winding: it shorts or cuts it. Take a "
-            "shorter one."
-        )  # fmt: skip
+        outcome, message = (
+            ScrewOutcome.HITS_WINDING,
+            (
+                f"The screw ends {-room:.1f} mm inside the winding: it shorts or cuts it. Take a "
+                "shorter one."
+            ),
+        )
     elif engagement < LEAST_ENGAGEMENT_MM:
-        outcome, message = ScrewOutcome.TOO_SHORT, (
-            f"Only {engagement:.1f} mm of thread hold; {LEAST_ENGAGEMENT_MM:g} mm are the least."
-        )  # fmt: skip
+        outcome, message = (
+            ScrewOutcome.TOO_SHORT,
+            (f"Only {engagement:.1f} mm of thread hold; {LEAST_ENGAGEMENT_MM:g} mm are the least."),
+        )
     elif reach > thread_depth_mm:
-        outcome, message = ScrewOutcome.PAST_THREAD, (
-            f"Holds, and ends {room:.1f} mm before the winding; a washer gives more room."
-        )  # fmt: skip
+        outcome, message = (
+            ScrewOutcome.PAST_THREAD,
+            (f"Holds, and ends {room:.1f} mm before the winding; a washer gives more room."),
+        )
     else:
         outcome, message = ScrewOutcome.GOOD, f"Holds with {engagement:.1f} mm of thread."
     return ScrewReach(outcome, reach, engagement, room, message)

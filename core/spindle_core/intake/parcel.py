@@ -94,9 +94,7 @@ def _count(parts: Sequence[Part], kind: PartKind) -> int:
     return sum(part.count for part in parts if part.kind is kind)
 
 
-def _enough(
-    code: str, name: str, have: int, wanted: int, *, assumed: str = ""
-) -> PartFinding:  # fmt: skip
+def _enough(code: str, name: str, have: int, wanted: int, *, assumed: str = "") -> PartFinding:
     """Enough, enough without a spare, or too few."""
     need = f"{wanted} {name}{'' if wanted == 1 else 's'} needed{assumed}, {have} in the box"
     if have < wanted:
@@ -133,11 +131,13 @@ def _reach(parts: Sequence[Part], needs: Needs) -> list[PartFinding]:
         return [*found, PartFinding("screw_length", "unknown", text)]
     reaches = {
         length: screw_reach(
-            length, arm_thickness_mm=needs.arm_thickness_mm,
-            thread_depth_mm=needs.thread_depth_mm, clearance_mm=needs.clearance_mm,
+            length,
+            arm_thickness_mm=needs.arm_thickness_mm,
+            thread_depth_mm=needs.thread_depth_mm,
+            clearance_mm=needs.clearance_mm,
         )
         for length in lengths
-    }  # fmt: skip
+    }
     arm = f"through an arm of {needs.arm_thickness_mm:g} mm"
     for length, reach in reaches.items():
         if reach.outcome is ScrewOutcome.HITS_WINDING:
@@ -148,9 +148,7 @@ def _reach(parts: Sequence[Part], needs: Needs) -> list[PartFinding]:
     if good:
         text = f"Screws of {' and '.join(good)} mm hold {arm}."
         return [*found, PartFinding("screw_length", "good", text)]
-    return [
-        *found, PartFinding("screw_length", "missing", f"No screw in the box is right {arm}.")
-    ]  # fmt: skip
+    return [*found, PartFinding("screw_length", "missing", f"No screw in the box is right {arm}.")]
 
 
 def _prop(parts: Sequence[Part], needs: Needs) -> list[PartFinding]:
@@ -164,8 +162,11 @@ def _prop(parts: Sequence[Part], needs: Needs) -> list[PartFinding]:
 
 def _retention(parts: Sequence[Part], needs: Needs) -> list[PartFinding]:
     """The bell's own clip or screw is in the motor; only a spare can be in the box."""
-    kinds = {"circlip": PartKind.CIRCLIP, "c_clip": PartKind.C_CLIP,
-             "hex_screw": PartKind.BELL_SCREW}  # fmt: skip
+    kinds = {
+        "circlip": PartKind.CIRCLIP,
+        "c_clip": PartKind.C_CLIP,
+        "hex_screw": PartKind.BELL_SCREW,
+    }
     kind = kinds.get(needs.retention or "")
     if kind is None:
         return []

@@ -12,8 +12,11 @@ from spindle_core.model.operating_point import Motor, Propeller, solve
 from spindle_core.model.propeller import tip_speed_m_per_s
 
 SPANS: Mapping[str, float] = {
-    "stator_volume_mm3": 0.25, "mass_g": 0.20, "kv_rpm_per_v": 0.15, "price": 0.35,
-}  # fmt: skip
+    "stator_volume_mm3": 0.25,
+    "mass_g": 0.20,
+    "kv_rpm_per_v": 0.15,
+    "price": 0.35,
+}
 """Relative distance in each trait at which two motors stop being peers."""
 
 

@@ -116,19 +116,21 @@ def _bore(hub: Hub, shaft: Shaft, rings: Sequence[Ring]) -> list[FitFinding]:
         if play < TIGHTEST_MM:
             findings.append(
                 FitFinding(
-                    "too_tight", "impossible",
+                    "too_tight",
+                    "impossible",
                     f"The {hole} ({inside:g} mm) does not go over the {solid} ({outside:g} mm).",
                 )
-            )  # fmt: skip
+            )
     if findings:
         return findings
     if total > MOST_PLAY_MM:
         return [
             FitFinding(
-                "loose_bore", "impossible" if not rings and total > 0.5 else "caution",
+                "loose_bore",
+                "impossible" if not rings and total > 0.5 else "caution",
                 f"{total:.2f} mm of play in all: the propeller is not centred; use a ring.",
             )
-        ]  # fmt: skip
+        ]
     state = "good" if total <= GOOD_PLAY_MM else "caution"
     return [FitFinding("bore", state, f"{total:.2f} mm of play between shaft and hub.")]
 
@@ -136,10 +138,11 @@ def _bore(hub: Hub, shaft: Shaft, rings: Sequence[Ring]) -> list[FitFinding]:
 def _push_through(hub: Hub, ring: Ring) -> FitFinding:
     over = ring.height_mm - hub.thickness_mm
     return FitFinding(
-        "push_through", "impossible",
+        "push_through",
+        "impossible",
         f"The ring stands {over:.1f} mm above the hub: the nut clamps the ring and the propeller "
         "stays loose.",
-    )  # fmt: skip
+    )
 
 
 def _nut(hub: Hub, shaft: Shaft) -> list[FitFinding]:
@@ -149,18 +152,20 @@ def _nut(hub: Hub, shaft: Shaft) -> list[FitFinding]:
     if left < LEAST_NUT_SHARE * shaft.nut_mm:
         return [
             FitFinding(
-                "nut_engagement", "impossible",
+                "nut_engagement",
+                "impossible",
                 f"Hub and washer leave {max(0.0, left):.1f} mm of shaft for a nut of "
                 f"{shaft.nut_mm:g} mm.",
             )
-        ]  # fmt: skip
+        ]
     if left < shaft.nut_mm:
         return [
             FitFinding(
-                "nut_engagement", "caution",
+                "nut_engagement",
+                "caution",
                 f"The nut holds on {left:.1f} of its {shaft.nut_mm:g} mm; its lock may not bite.",
             )
-        ]  # fmt: skip
+        ]
     return [FitFinding("nut_engagement", "good", "The nut holds on its whole height.")]
 
 
@@ -174,18 +179,19 @@ def _holes(hub: Hub, shaft: Shaft) -> list[FitFinding]:
             FitFinding(
                 "no_holes", "impossible", "The propeller has no holes for the motor's two screws."
             )
-        ]  # fmt: skip
+        ]
     screw = shaft.screw_mm if shaft.screw_mm is not None else 2.0
     off = abs(hub.hole_circle_mm - shaft.hole_circle_mm) / 2.0
     play = (hub.hole_mm - screw) / 2.0
     if play < 0 or off > play + 0.05:
         return [
             FitFinding(
-                "hole_pattern", "impossible",
+                "hole_pattern",
+                "impossible",
                 f"Holes {hub.hole_mm:g} mm on {hub.hole_circle_mm:g} mm do not meet screws "
                 f"{screw:g} mm on {shaft.hole_circle_mm:g} mm.",
             )
-        ]  # fmt: skip
+        ]
     state = "good" if play - off <= 0.15 else "caution"
     return [FitFinding("hole_pattern", state, f"{play - off:.2f} mm of play at the screws.")]
 

@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 
 from spindle_core.compare.curve import Curve, curve_from_points
+from spindle_core.compare.measured_run import CURVE_KINDS, MeasuredRun, strongest_point
 from spindle_core.figures.measured import Absent
 from spindle_core.match.picks import Candidate
 from spindle_core.rank.ranking import MotorFacts
-from spindle_core.run.measured_run import CURVE_KINDS, MeasuredRun, strongest_point
 
 VOLTAGE_TOLERANCE = 0.06
 """A run within this share of the craft's nominal voltage is one at its voltage."""

@@ -97,8 +97,9 @@ def all_up_mass(craft: Craft, motor_mass_g: Measured) -> Measured:
     counts = [*(1.0 for _ in craft.items), float(craft.motors)]
     total = propagate(
         lambda *masses: math.fsum(n * m for n, m in zip(counts, masses, strict=True)),
-        figures, partials=counts,
-    )  # fmt: skip
+        figures,
+        partials=counts,
+    )
     if total.value <= 0:
         raise QuantityError("The all-up mass must be above 0 g.")
     return replace(total, n=1)

@@ -9,8 +9,29 @@ from spindle_core.errors import QuantityError
 from spindle_core.figures.measured import Absent
 
 STANDARD_ESC_A = (
-    5, 6, 8, 10, 12, 15, 20, 25, 30, 35, 40, 45, 50, 55, 60, 65, 70, 80, 90, 100, 120, 150,
-)  # fmt: skip
+    5,
+    6,
+    8,
+    10,
+    12,
+    15,
+    20,
+    25,
+    30,
+    35,
+    40,
+    45,
+    50,
+    55,
+    60,
+    65,
+    70,
+    80,
+    90,
+    100,
+    120,
+    150,
+)
 ESC_MARGINS = (1.0, 1.2)
 """The two schools: the size at the peak, or with a fifth to spare (the default)."""
 
@@ -64,9 +85,13 @@ def pack_need(total_peak_a: float, *, capacity_mah: float, rated_c: float) -> Pa
 
 
 def endurance_min(
-    power_w: float, *, capacity_mah: float, cells: int, usable: float = USABLE_SHARE,
+    power_w: float,
+    *,
+    capacity_mah: float,
+    cells: int,
+    usable: float = USABLE_SHARE,
     cell_v: float = 3.7,
-) -> float:  # fmt: skip
+) -> float:
     """Minutes = usable energy ÷ power.
 
     :param power_w: of the whole craft. :param usable: share of the capacity that is flown.

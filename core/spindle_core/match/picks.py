@@ -8,10 +8,9 @@ from dataclasses import dataclass
 
 from spindle_core.compare.curve import Curve
 from spindle_core.errors import QuantityError
-from spindle_core.figures.measured import Absent, Measured, product, propagate, ratio
+from spindle_core.figures.measured import Absent, Figure, Measured, product, propagate, ratio
 from spindle_core.match.craft import Craft, all_up_mass, needed_thrust_gf, thrust_to_weight
 from spindle_core.match.electrics import EscSize, endurance_min, esc_sizes
-from spindle_core.reduction.result import Figure
 
 DEFAULT_THRIFT = 0.5
 

@@ -89,17 +89,25 @@ def corrected(
 
 
 def _by_model(
-    figure: Measured, name: str, measured_at: At, wanted_at: At, motor: Motor,
-    propeller: Propeller, duty: float,
-) -> Measured | Absent:  # fmt: skip
+    figure: Measured,
+    name: str,
+    measured_at: At,
+    wanted_at: At,
+    motor: Motor,
+    propeller: Propeller,
+    duty: float,
+) -> Measured | Absent:
     try:
         before, after = (
             solve(
-                motor, propeller, voltage_v=at.voltage_v, duty=duty,
+                motor,
+                propeller,
+                voltage_v=at.voltage_v,
+                duty=duty,
                 density_kg_per_m3=at.density_kg_per_m3,
             ).value(name)
             for at in (measured_at, wanted_at)
-        )  # fmt: skip
+        )
     except AttributeError as error:
         raise QuantityError(f"{name} is no figure of an operating point.") from error
     except CoreError as error:

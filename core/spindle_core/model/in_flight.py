@@ -91,16 +91,25 @@ def in_flight(
         return Measured(point.value(name), {"zero_thrust": slope}, origin=Origin.ESTIMATED)
 
     return InFlight(
-        flight_speed_m_per_s, j, point.speed_rpm, figure("current_a"), figure("thrust_gf"),
+        flight_speed_m_per_s,
+        j,
+        point.speed_rpm,
+        figure("current_a"),
+        figure("thrust_gf"),
         (static.current_a * (1.0 - RULE_OF_THUMB[1]), static.current_a * (1.0 - RULE_OF_THUMB[0])),
         100.0 * (point.speed_rpm / static.speed_rpm - 1.0),
-    )  # fmt: skip
+    )
 
 
 def _solve_at(
-    motor: Motor, propeller: Propeller, v: float, j_zero: float, volts: float, duty: float,
+    motor: Motor,
+    propeller: Propeller,
+    v: float,
+    j_zero: float,
+    volts: float,
+    duty: float,
     rho: float,
-) -> tuple[OperatingPoint, float]:  # fmt: skip
+) -> tuple[OperatingPoint, float]:
     diameter = propeller.diameter_in * METRE_PER_INCH
 
     def with_j(j: float) -> OperatingPoint:

@@ -107,9 +107,13 @@ def tip_mach(diameter_in: float, speed_rpm: float, *, air_temp_c: float) -> floa
 
 
 def reynolds_number(
-    diameter_in: float, speed_rpm: float, *, chord_mm: float, density_kg_per_m3: float,
+    diameter_in: float,
+    speed_rpm: float,
+    *,
+    chord_mm: float,
+    density_kg_per_m3: float,
     air_temp_c: float,
-) -> float:  # fmt: skip
+) -> float:
     """Reynolds number of the blade at 75 % of its radius.
 
     Viscosity of air after Sutherland (1893), with S = 110.4 K and 1.458e-6 kg/(m·s·√K).

@@ -1,7 +1,7 @@
 """Operating points on real supplies: a bench supply that limits, a pack that sags, an ESC too.
 
-:func:`spindle_core.model.operating_point.solve` knows a stiff voltage and a pack's resistance; here the
-limits are added, and a pack's state of charge.
+:func:`spindle_core.model.operating_point.solve` knows a stiff voltage and a pack's resistance; here
+the limits are added, and a pack's state of charge.
 """
 
 from __future__ import annotations
@@ -109,9 +109,13 @@ def settle(
     else:
         volts, ohms, limit = supply.voltage_v, supply.resistance_ohm, supply.current_limit_a
     free = solve(
-        motor, propeller, voltage_v=volts, duty=duty, density_kg_per_m3=density_kg_per_m3,
+        motor,
+        propeller,
+        voltage_v=volts,
+        duty=duty,
+        density_kg_per_m3=density_kg_per_m3,
         pack_resistance_ohm=ohms,
-    )  # fmt: skip
+    )
     if limit is not None and free.current_a > limit:
         if isinstance(supply, BenchSupply) and supply.trips:
             return SupplyPoint(free, "trip")
@@ -143,16 +147,25 @@ def _lowest_turning_v(motor: Motor, duty: float) -> float:
 
 
 def _at_motor_current(
-    motor: Motor, propeller: Propeller, volts: float, ohms: float, duty: float, rho: float,
+    motor: Motor,
+    propeller: Propeller,
+    volts: float,
+    ohms: float,
+    duty: float,
+    rho: float,
     limit_a: float,
-) -> OperatingPoint:  # fmt: skip
+) -> OperatingPoint:
     lowest = min(duty, 1.01 * motor.resistance_ohm * max(motor.no_load_current_a, 1e-3) / volts)
 
     def at(d: float) -> OperatingPoint:
         return solve(
-            motor, propeller, voltage_v=volts, duty=d, density_kg_per_m3=rho,
+            motor,
+            propeller,
+            voltage_v=volts,
+            duty=d,
+            density_kg_per_m3=rho,
             pack_resistance_ohm=ohms,
-        )  # fmt: skip
+        )
 
     if at(lowest).motor_current_a > limit_a:
         raise QuantityError("The ESC's limit is below the motor's no-load current.")

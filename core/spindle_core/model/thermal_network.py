@@ -20,9 +20,7 @@ from spindle_core.figures.arrays import Bools, Floats
 from spindle_core.figures.measured import Absent, Measured, Origin
 from spindle_core.figures.nonlinear_fit import fit
 
-NAMES = (
-    "winding_j_per_k", "case_j_per_k", "between_w_per_k", "still_w_per_k", "moving_w_per_k",
-)  # fmt: skip
+NAMES = ("winding_j_per_k", "case_j_per_k", "between_w_per_k", "still_w_per_k", "moving_w_per_k")
 MOST_STEPS = 400
 MOST_CHANGES = 4
 LAG_S, USUAL_LAG_S = (0.02, 20.0), 0.5
@@ -57,9 +55,15 @@ class TwoNode:
 
 
 def simulate(
-    network: TwoNode, *, step_s: float | Floats, copper_w: Floats, iron_w: Floats, moving: Bools,
-    start_k: tuple[float, float] = (0.0, 0.0), copper_per_k: float = 0.0,
-) -> Floats:  # fmt: skip
+    network: TwoNode,
+    *,
+    step_s: float | Floats,
+    copper_w: Floats,
+    iron_w: Floats,
+    moving: Bools,
+    start_k: tuple[float, float] = (0.0, 0.0),
+    copper_per_k: float = 0.0,
+) -> Floats:
     """Rises of winding and case above the air, shape (n, 2) [K].
 
     Exact for losses that are constant within each step.
@@ -75,9 +79,12 @@ def simulate(
     rises = np.empty((copper_w.size, 2))
     winding, case = start_k
     rows = zip(
-        steps, moving.tolist(), (copper_w / network.winding_j_per_k).tolist(),
-        (iron_w / network.case_j_per_k).tolist(), strict=True,
-    )  # fmt: skip
+        steps,
+        moving.tolist(),
+        (copper_w / network.winding_j_per_k).tolist(),
+        (iron_w / network.case_j_per_k).tolist(),
+        strict=True,
+    )
     for i, (step, turns, copper, iron) in enumerate(rows):
         rises[i, 0], rises[i, 1] = winding, case
         key = (turns, step)
@@ -134,9 +141,15 @@ class NetworkFit:
 
 
 def fit_network(
-    time_s: Floats, case_rise_k: Floats, *, copper_w: Floats, iron_w: Floats, moving: Bools,
-    copper_per_k: float = 0.0, near: NetworkFit | None = None,
-) -> NetworkFit:  # fmt: skip
+    time_s: Floats,
+    case_rise_k: Floats,
+    *,
+    copper_w: Floats,
+    iron_w: Floats,
+    moving: Bools,
+    copper_per_k: float = 0.0,
+    near: NetworkFit | None = None,
+) -> NetworkFit:
     """The two-node network whose case follows a measured rise, by least squares on logarithms.
 
     The trace is thinned to at most 400 steps, short ones around each start and stop. Both nodes
@@ -159,9 +172,14 @@ def fit_network(
 
     def residuals(logs: Floats) -> Floats:
         rises = simulate(
-            TwoNode(*np.exp(logs[:5])), step_s=steps, copper_w=inputs[0], iron_w=inputs[1],
-            moving=turning, start_k=start, copper_per_k=copper_per_k,
-        )  # fmt: skip
+            TwoNode(*np.exp(logs[:5])),
+            step_s=steps,
+            copper_w=inputs[0],
+            iron_w=inputs[1],
+            moving=turning,
+            start_k=start,
+            copper_per_k=copper_per_k,
+        )
         shown = lagging(rises[:, 1], steps, math.exp(logs[5]))
         # The measured rise of a step is its mean.
         held: Floats = 0.5 * (shown[1:] + shown[:-1])
@@ -171,10 +189,16 @@ def fit_network(
     if near is None:
         energy = float(np.sum((inputs[0] + inputs[1]) * steps))
         capacity = energy / max(1.0, float(target.max() - target[0])) * 0.6
-        first = np.log([
-            0.15 * capacity, 0.8 * capacity, capacity / 20, capacity / 150, capacity / 80,
-            USUAL_LAG_S,
-        ])  # fmt: skip
+        first = np.log(
+            [
+                0.15 * capacity,
+                0.8 * capacity,
+                capacity / 20,
+                capacity / 150,
+                capacity / 80,
+                USUAL_LAG_S,
+            ]
+        )
     else:
         first = np.log([*(getattr(near.network, name) for name in NAMES), near.lag_s])
     wide = np.log(100.0)
@@ -188,9 +212,7 @@ def fit_network(
     lag_one = max(0.0, float(rest[1:] @ rest[:-1]) / max(1e-30, squares))
     covariance = found.inverse * variance * (1.0 + lag_one) / max(0.05, 1.0 - lag_one)
     values = np.exp(found.values)
-    return NetworkFit(
-        TwoNode(*values[:5]), covariance, math.sqrt(variance), float(values[5])
-    )  # fmt: skip
+    return NetworkFit(TwoNode(*values[:5]), covariance, math.sqrt(variance), float(values[5]))
 
 
 FINE_S = 12.0

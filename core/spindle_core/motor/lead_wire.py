@@ -20,8 +20,17 @@ COPPER_RESISTIVITY_OHM_MM2_PER_M = 0.01724
 """Resistivity of annealed copper at 20 °C (IEC 60028)."""
 
 SILICONE_G_PER_M: Mapping[int, float] = {
-    12: 9.6, 14: 6.9, 16: 5.1, 18: 3.3, 20: 2.2, 22: 1.8, 24: 1.5, 26: 1.1, 28: 0.8, 30: 0.6,
-}  # fmt: skip
+    12: 9.6,
+    14: 6.9,
+    16: 5.1,
+    18: 3.3,
+    20: 2.2,
+    22: 1.8,
+    24: 1.5,
+    26: 1.1,
+    28: 0.8,
+    30: 0.6,
+}
 """Usual mass of silicone insulation by gauge [g/m]; a bench edits its own table."""
 
 GAUGE_RELATIVE_HALF_WIDTH = 0.12

@@ -88,9 +88,7 @@ def declared_mass(
     per_m, source = _lead(list(at.values()), known, remarks)
     if not at:
         reason = "no weighing with a known lead length" if weighings else "not weighed"
-        return DeclaredMass(
-            Absent("not_weighed", reason), per_m, source, None, tuple(remarks)
-        )  # fmt: skip
+        return DeclaredMass(Absent("not_weighed", reason), per_m, source, None, tuple(remarks))
     used = min(at, key=lambda index: abs(at[index].lead_length_mm.value - lead_length_mm))
     if isinstance(per_m, Absent):
         if abs(at[used].lead_length_mm.value - lead_length_mm) > 0.5:
@@ -105,8 +103,9 @@ def _bare(item: OnTheScale, known: LeadEvidence, index: int, remarks: list[str])
     """The weighing without nut and connectors; None where their mass is not known."""
     mass = item.mass_g
     for is_on, part, name in (
-        (item.nut_on, known.nut_g, "nut"), (item.connectors_on, known.connectors_g, "connectors"),
-    ):  # fmt: skip
+        (item.nut_on, known.nut_g, "nut"),
+        (item.connectors_on, known.connectors_g, "connectors"),
+    ):
         if not is_on:
             continue
         if part is None:

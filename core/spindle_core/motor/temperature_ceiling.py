@@ -9,14 +9,17 @@ from dataclasses import dataclass
 from spindle_core.errors import QuantityError
 from spindle_core.figures.measured import Absent
 
-ENAMEL_CLASS_C: Mapping[str, float] = {
-    "B": 130.0, "F": 155.0, "H": 180.0, "N": 200.0, "R": 220.0,
-}  # fmt: skip
+ENAMEL_CLASS_C: Mapping[str, float] = {"B": 130.0, "F": 155.0, "H": 180.0, "N": 200.0, "R": 220.0}
 """Thermal class → temperature [°C] (IEC 60085)."""
 
 MAGNET_GRADE_C: Mapping[str, float] = {
-    "": 80.0, "M": 100.0, "H": 120.0, "SH": 150.0, "UH": 180.0, "EH": 200.0,
-}  # fmt: skip
+    "": 80.0,
+    "M": 100.0,
+    "H": 120.0,
+    "SH": 150.0,
+    "UH": 180.0,
+    "EH": 200.0,
+}
 """Suffix of an NdFeB grade → usual highest working temperature [°C]."""
 
 DEFAULT_CASE_MARGIN_K = 30.0

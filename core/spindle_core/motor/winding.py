@@ -29,9 +29,7 @@ def slots_and_poles(slots: int, poles: int) -> SlotsAndPoles:
     :raises QuantityError: a combination that no balanced three-phase winding has.
     """
     check_slots_and_poles(slots, poles)
-    return SlotsAndPoles(
-        slots, poles, winding_factor(slots, poles), math.lcm(slots, poles)
-    )  # fmt: skip
+    return SlotsAndPoles(slots, poles, winding_factor(slots, poles), math.lcm(slots, poles))
 
 
 def check_slots_and_poles(slots: int, poles: int) -> None:

@@ -8,10 +8,11 @@ from dataclasses import dataclass
 from spindle_core.compare.delta import DEFAULT_MARGIN
 from spindle_core.compare.equal_conditions import EqualConditions, compare_motors
 from spindle_core.compare.factor_table import FactorTable, factor_table
+from spindle_core.compare.measured_run import CURVE_KINDS, MeasuredRun
 from spindle_core.compare.nominal import at_nominal
 from spindle_core.compare.repeats_table import RepeatRow, repeats_table
 from spindle_core.errors import IdentificationError
-from spindle_core.figures.measured import Absent, Measured, mean_of_figures
+from spindle_core.figures.measured import Absent, Figure, Measured, mean_of_figures
 from spindle_core.identification import Identification, identify
 from spindle_core.intake.claims import LabelConflict, deviation_pct, label_conflicts
 from spindle_core.publish.verdict import (
@@ -22,8 +23,6 @@ from spindle_core.publish.verdict import (
 )
 from spindle_core.rank.ranking import MotorFacts, Ranking, entries, rank
 from spindle_core.rank.scoring import PRESETS, Criterion
-from spindle_core.reduction.result import Figure
-from spindle_core.run.measured_run import CURVE_KINDS, MeasuredRun
 
 
 @dataclass(frozen=True, slots=True)
@@ -81,16 +80,20 @@ def report(
         tuple(repeats_table(runs)),
         identified,
         labels,
-        tuple(label_conflicts({
-            name: (facts.rated_kv_rpm_per_v, kvs[name])
-            for name, facts in known.items()
-            if facts.rated_kv_rpm_per_v is not None and name in kvs
-        })),
+        tuple(
+            label_conflicts(
+                {
+                    name: (facts.rated_kv_rpm_per_v, kvs[name])
+                    for name, facts in known.items()
+                    if facts.rated_kv_rpm_per_v is not None and name in kvs
+                }
+            )
+        ),
         tuple(compared),
         _factors(runs),
         rank(listed, criteria, seed=seed),
         tuple(_statements(runs, compared, known, kvs)),
-    )  # fmt: skip
+    )
 
 
 def _kvs(identified: Identification | Absent, runs: Sequence[MeasuredRun]) -> dict[str, Measured]:
@@ -120,17 +123,23 @@ def _factors(runs: Sequence[MeasuredRun]) -> FactorTable | Absent:
 
 
 def _statements(
-    runs: Sequence[MeasuredRun], compared: Sequence[EqualConditions],
-    known: Mapping[str, MotorFacts], kvs: Mapping[str, Measured],
-) -> list[Statement]:  # fmt: skip
+    runs: Sequence[MeasuredRun],
+    compared: Sequence[EqualConditions],
+    known: Mapping[str, MotorFacts],
+    kvs: Mapping[str, Measured],
+) -> list[Statement]:
     found: list[Statement] = []
     for name in sorted({run.motor for run in runs}):
         best = max(
-            (run for run in runs if run.motor == name
-             and isinstance(run.reduction.summary.get("max_thrust_gf"), Measured)),
+            (
+                run
+                for run in runs
+                if run.motor == name
+                and isinstance(run.reduction.summary.get("max_thrust_gf"), Measured)
+            ),
             key=lambda run: run.reduction.summary["max_thrust_gf"].value,  # type: ignore[union-attr]
             default=None,
-        )  # fmt: skip
+        )
         candidates: list[Statement | Absent] = []
         if best is not None:
             candidates.append(strongest_point(name, best.reduction.summary))

@@ -6,8 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from spindle_core.compare.delta import Delta, Outcome
-from spindle_core.figures.measured import Absent, Measured
-from spindle_core.reduction.result import Figure
+from spindle_core.figures.measured import Absent, Figure, Measured
 
 
 @dataclass(frozen=True, slots=True)

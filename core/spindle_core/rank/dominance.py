@@ -116,7 +116,9 @@ def marginal_price(
     saved = cheap[2] - dear[2]
     gained = 100.0 * (dear[3] / cheap[3] - 1.0)
     return MarginalPrice(
-        dear[0], cheap[0], extra,
+        dear[0],
+        cheap[0],
+        extra,
         extra / saved if saved > 0 else Absent("no_saving", "the dearer one is not lighter"),
         extra / gained if gained > 0 else Absent("no_gain", "the dearer one gives no more"),
-    )  # fmt: skip
+    )

@@ -7,11 +7,11 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from spindle_core.compare.equal_conditions import EqualConditions
+from spindle_core.compare.measured_run import MeasuredRun
 from spindle_core.figures.measured import Absent, Measured, last_digit, mean_of_figures, propagate
 from spindle_core.rank.dominance import Dominance, dominated
 from spindle_core.rank.rank_confidence import RankConfidence, Swap, rank_confidence, weight_swaps
 from spindle_core.rank.scoring import Criterion, Entry, Snapshot, score_cohort
-from spindle_core.run.measured_run import MeasuredRun
 
 FROM_SUMMARY = ("max_thrust_gf", "peak_torque_nm", "rise_k")
 
@@ -63,10 +63,11 @@ def entries(
             chosen = own
             if key == "max_thrust_gf" and widest is not None:
                 chosen = [
-                    run for run in own
+                    run
+                    for run in own
                     if (run.trace.facts.propeller, run.voltage)
                     == (widest.propeller, widest.voltage)
-                ]  # fmt: skip
+                ]
             _put(figures, key, [run.reduction.summary.get(key) for run in chosen])
         _put(figures, "response_rpm_per_s", [_response(run) for run in own])
         if widest is not None and (middle := _middle(widest, name)) is not None:
@@ -86,9 +87,7 @@ def rank(
         return Absent("nothing_to_score", "no run measured any of the criteria")
     snapshot = score_cohort(listed, criteria)
     ranked = [item for item in snapshot.scored if item.place is not None]
-    confidence = (
-        rank_confidence(listed, criteria, seed=seed) if len(ranked) > 1 else None
-    )  # fmt: skip
+    confidence = rank_confidence(listed, criteria, seed=seed) if len(ranked) > 1 else None
     swaps = weight_swaps(snapshot)
     choices = {
         entry.name: {
@@ -98,9 +97,11 @@ def rank(
         for entry in listed
     }
     return Ranking(
-        snapshot, confidence, () if isinstance(swaps, Absent) else tuple(swaps),
+        snapshot,
+        confidence,
+        () if isinstance(swaps, Absent) else tuple(swaps),
         tuple(dominated(choices)),
-    )  # fmt: skip
+    )
 
 
 def _put(figures: dict[str, Measured], key: str, values: Sequence[object]) -> None:

@@ -28,30 +28,41 @@ class Criterion:
 
 PRESETS: Mapping[str, tuple[Criterion, ...]] = {
     "equal": (
-        Criterion("max_thrust_gf", 1.0), Criterion("efficiency_g_per_w", 1.0),
-        Criterion("peak_torque_nm", 1.0), Criterion("response_rpm_per_s", 1.0),
+        Criterion("max_thrust_gf", 1.0),
+        Criterion("efficiency_g_per_w", 1.0),
+        Criterion("peak_torque_nm", 1.0),
+        Criterion("response_rpm_per_s", 1.0),
     ),
     "racing": (
-        Criterion("max_thrust_gf", 2.0), Criterion("efficiency_g_per_w", 0.5),
-        Criterion("peak_torque_nm", 1.5), Criterion("response_rpm_per_s", 2.0),
+        Criterion("max_thrust_gf", 2.0),
+        Criterion("efficiency_g_per_w", 0.5),
+        Criterion("peak_torque_nm", 1.5),
+        Criterion("response_rpm_per_s", 2.0),
     ),
     "freestyle": (
-        Criterion("max_thrust_gf", 1.0), Criterion("efficiency_g_per_w", 1.0),
-        Criterion("peak_torque_nm", 1.5), Criterion("response_rpm_per_s", 1.5),
+        Criterion("max_thrust_gf", 1.0),
+        Criterion("efficiency_g_per_w", 1.0),
+        Criterion("peak_torque_nm", 1.5),
+        Criterion("response_rpm_per_s", 1.5),
     ),
     "long range": (
-        Criterion("max_thrust_gf", 0.5), Criterion("efficiency_g_per_w", 3.0),
-        Criterion("peak_torque_nm", 0.5), Criterion("rise_k", 1.0, lower_is_better=True),
+        Criterion("max_thrust_gf", 0.5),
+        Criterion("efficiency_g_per_w", 3.0),
+        Criterion("peak_torque_nm", 0.5),
+        Criterion("rise_k", 1.0, lower_is_better=True),
     ),
     "heavy lift": (
-        Criterion("max_thrust_gf", 2.0), Criterion("efficiency_g_per_w", 1.5),
-        Criterion("peak_torque_nm", 1.0), Criterion("rise_k", 1.0, lower_is_better=True),
+        Criterion("max_thrust_gf", 2.0),
+        Criterion("efficiency_g_per_w", 1.5),
+        Criterion("peak_torque_nm", 1.0),
+        Criterion("rise_k", 1.0, lower_is_better=True),
     ),
     "indoor": (
-        Criterion("efficiency_g_per_w", 1.5), Criterion("response_rpm_per_s", 1.5),
+        Criterion("efficiency_g_per_w", 1.5),
+        Criterion("response_rpm_per_s", 1.5),
         Criterion("mass_g", 2.0, lower_is_better=True),
     ),
-}  # fmt: skip
+}
 """Weights by use; a reviewer's own set stands beside them."""
 
 

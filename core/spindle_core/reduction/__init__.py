@@ -8,6 +8,7 @@ from dataclasses import replace
 import numpy as np
 
 from spindle_core.errors import ReductionError
+from spindle_core.figures.remark import Remark
 from spindle_core.reduction import (
     flywheel,
     hold,
@@ -19,7 +20,7 @@ from spindle_core.reduction import (
     soak,
     steps,
 )
-from spindle_core.reduction.result import Point, Reduction, Remark
+from spindle_core.reduction.result import Point, Reduction
 from spindle_core.run.trace import Trace
 
 __all__ = ["REDUCERS", "Point", "Reduction", "Remark", "reduce_trace"]

@@ -18,9 +18,9 @@ from spindle_core.figures.arrays import Bools, Floats
 from spindle_core.figures.measured import Measured
 from spindle_core.figures.outliers import Outlier, outlier_mask
 from spindle_core.figures.quantities import CHANNELS
+from spindle_core.figures.remark import Remark
 from spindle_core.reduction.plateau import REST_BELOW_PCT, filled_forward
 from spindle_core.reduction.plausible import check_units, in_microseconds
-from spindle_core.reduction.result import Remark
 from spindle_core.run.tare import Tare, find_tare
 from spindle_core.run.trace import WARM_START_K, Trace
 
@@ -328,9 +328,12 @@ def find_tares(work: Cleaning, at_rest: Bools) -> None:
         samples = work.channels.get(name)
         if samples is not None:
             found = find_tare(
-                work.trace.time_s, samples, at_rest=at_rest, source=work.source(name),
+                work.trace.time_s,
+                samples,
+                at_rest=at_rest,
+                source=work.source(name),
                 resolution=work.trace.stand.resolution.get(name),
-            )  # fmt: skip
+            )
             work.tares[name] = with_assumed_zero(found, samples)
     say_tare(work)
 

@@ -12,8 +12,7 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from spindle_core.figures.arrays import Floats
-from spindle_core.figures.measured import Absent, Measured, Origin
-from spindle_core.reduction.result import Figure
+from spindle_core.figures.measured import Absent, Figure, Measured, Origin
 
 EACH = "/*"
 """The end of a component's key of which every point has one of its own."""

@@ -8,9 +8,16 @@ import numpy as np
 
 from spindle_core.figures.arrays import Floats
 from spindle_core.figures.autocorrelation import standard_error_of_mean
-from spindle_core.figures.measured import Absent, Measured, component, last_digit, product, ratio
+from spindle_core.figures.measured import (
+    Absent,
+    Figure,
+    Measured,
+    component,
+    last_digit,
+    product,
+    ratio,
+)
 from spindle_core.reduction.cleaning import Cleaning
-from spindle_core.reduction.result import Figure
 
 POWER_MISMATCH = 0.02
 """A meter's own power further than this from V × A is flagged."""

@@ -14,12 +14,12 @@ import numpy as np
 
 from spindle_core.errors import ReductionError
 from spindle_core.figures.arrays import Floats
-from spindle_core.figures.measured import Absent, Measured, component, ratio
+from spindle_core.figures.measured import Absent, Figure, Measured, component, ratio
 from spindle_core.reduction import cleaning
 from spindle_core.reduction.cleaning import Cleaning
 from spindle_core.reduction.peak import mean_over
 from spindle_core.reduction.plateau import REST_BELOW_PCT, filled_forward
-from spindle_core.reduction.result import Figure, Point, Reduction
+from spindle_core.reduction.result import Point, Reduction
 from spindle_core.reduction.spin_up import BIN_RPM, SpinUp, coast_drag, spin_up
 from spindle_core.run.duty import known_duty
 from spindle_core.run.trace import Trace
@@ -31,8 +31,11 @@ ASKED_FROM_RPM, ASKED_TO_RPM = 5_000.0, 20_000.0
 PEAK_SHARE = 0.98
 ENERGY_TOLERANCE = 0.005
 SCALED_BY_SPEED = (
-    "peak_torque_nm", "speed_at_peak_torque_rpm", "zero_torque_speed_rpm", "kv_rpm_per_v",
-)  # fmt: skip
+    "peak_torque_nm",
+    "speed_at_peak_torque_rpm",
+    "zero_torque_speed_rpm",
+    "kv_rpm_per_v",
+)
 """Figures that a tachometer's gain scales."""
 
 DRAG_RELATIVE_U = 0.3
@@ -165,11 +168,7 @@ def _points(work: Cleaning, curves: Sequence[SpinUp], spans: Sequence[Span]) -> 
 
 
 def _summary(
-    work: Cleaning,
-    curves: Sequence[SpinUp],
-    spans: Sequence[Span],
-    from_rpm: float,
-    to_rpm: float,
+    work: Cleaning, curves: Sequence[SpinUp], spans: Sequence[Span], from_rpm: float, to_rpm: float
 ) -> dict[str, Figure]:
     each = []
     for curve, (start, stop) in zip(curves, spans, strict=True):

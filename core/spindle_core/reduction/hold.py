@@ -11,9 +11,9 @@ import math
 from collections.abc import Sequence
 
 from spindle_core.errors import ReductionError
-from spindle_core.figures.measured import Absent, Measured, component, propagate
+from spindle_core.figures.measured import Absent, Figure, Measured, component, propagate
 from spindle_core.reduction.figures import quotient
-from spindle_core.reduction.result import Figure, Point, Reduction
+from spindle_core.reduction.result import Point, Reduction
 from spindle_core.reduction.steps import plateau_points, say_all
 from spindle_core.run.tare import Tare
 from spindle_core.run.trace import Trace

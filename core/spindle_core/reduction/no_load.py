@@ -8,9 +8,9 @@ from dataclasses import replace
 
 import numpy as np
 
-from spindle_core.figures.measured import Absent, Measured, mean_of_figures, propagate
+from spindle_core.figures.measured import Absent, Figure, Measured, mean_of_figures, propagate
 from spindle_core.reduction.figures import quotient
-from spindle_core.reduction.result import Figure, Point, Reduction
+from spindle_core.reduction.result import Point, Reduction
 from spindle_core.reduction.steps import plateau_points, say_all
 from spindle_core.run.duty import FULL_THROTTLE_PCT
 from spindle_core.run.trace import Trace
@@ -85,8 +85,7 @@ def corrected_kv(
     assert isinstance(voltage, Measured)
     assert isinstance(current, Measured)
     r = Measured(
-        resistance_ohm,
-        {"assumed_resistance": ASSUMED_RESISTANCE * resistance_ohm / math.sqrt(3.0)},
+        resistance_ohm, {"assumed_resistance": ASSUMED_RESISTANCE * resistance_ohm / math.sqrt(3.0)}
     )
     back_emf = voltage.value - current.value * r.value
     if back_emf <= 0:

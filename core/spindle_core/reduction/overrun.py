@@ -9,10 +9,13 @@ from spindle_core.figures.measured import Measured
 from spindle_core.reduction.result import Point
 
 _LABELS = {
-    "current_a": ("current", "A"), "power_w": ("power", "W"),
-    "motor_temp_c": ("temperature", "°C"), "thrust_gf": ("thrust", "gf"),
-    "speed_rpm": ("speed", "rpm"), "voltage_v": ("voltage", "V"),
-}  # fmt: skip
+    "current_a": ("current", "A"),
+    "power_w": ("power", "W"),
+    "motor_temp_c": ("temperature", "°C"),
+    "thrust_gf": ("thrust", "gf"),
+    "speed_rpm": ("speed", "rpm"),
+    "voltage_v": ("voltage", "V"),
+}
 
 
 @dataclass(frozen=True, slots=True)

@@ -16,6 +16,7 @@ import numpy as np
 from spindle_core.errors import ReductionError
 from spindle_core.figures.measured import (
     Absent,
+    Figure,
     Measured,
     component,
     kind_of,
@@ -41,7 +42,7 @@ from spindle_core.reduction.figures import (
     with_bench_parts,
     with_power_parts,
 )
-from spindle_core.reduction.result import Figure, Point, Reduction
+from spindle_core.reduction.result import Point, Reduction
 from spindle_core.run.trace import Trace
 
 SUSTAINED_FROM_S, SUSTAINED_TO_S = 0.5, 1.5

@@ -65,9 +65,11 @@ def _throttle(trace: Trace) -> None:
         if in_microseconds(throttle):
             return
         raise _refusal(
-            "throttle_pct", f"runs from {low:g} to {high:g}", "another scale than 0 to 100 %",
+            "throttle_pct",
+            f"runs from {low:g} to {high:g}",
+            "another scale than 0 to 100 %",
             "log percent, or 1000 to 2000 µs of ESC signal",
-        )  # fmt: skip
+        )
 
 
 def in_microseconds(throttle: Floats) -> bool:
@@ -98,9 +100,11 @@ def _impossible(trace: Trace) -> None:
             continue
         worst = float(known[wrong][np.argmax(np.abs(known[wrong]))])
         raise _refusal(
-            name, f"runs to {worst:g} {channel.unit}", "another unit, such as thousandths",
+            name,
+            f"runs to {worst:g} {channel.unit}",
+            "another unit, such as thousandths",
             f"log {channel.unit or 'a share of 1'}, between {channel.low:g} and {channel.high:g}",
-        )  # fmt: skip
+        )
 
 
 def _thrust(trace: Trace) -> None:
@@ -121,9 +125,11 @@ def _thrust(trace: Trace) -> None:
     least, most = USUAL_G_PER_W
     if per_watt < 0 and -per_watt >= least and -lift > NOTHING_GF:
         raise _refusal(
-            "thrust_gf", f"falls by {-lift:.4g} gf at {watts:.0f} W",
-            "a cell mounted the other way", "log thrust upward as positive: turn its sign",
-        )  # fmt: skip
+            "thrust_gf",
+            f"falls by {-lift:.4g} gf at {watts:.0f} W",
+            "a cell mounted the other way",
+            "log thrust upward as positive: turn its sign",
+        )
     if least <= abs(per_watt) <= most or watts < LEAST_POWER_W:
         return
     fits = [
@@ -131,15 +137,18 @@ def _thrust(trace: Trace) -> None:
     ]
     if abs(per_watt) < least and fits and abs(lift) > _noise(thrust[rest]):
         raise _refusal(
-            "thrust_gf", f"is {lift:.4g} at {watts:.0f} W, {per_watt:.2g} gf a watt",
-            " or ".join(fits), "log grams-force, or name the unit when importing",
-        )  # fmt: skip
+            "thrust_gf",
+            f"is {lift:.4g} at {watts:.0f} W, {per_watt:.2g} gf a watt",
+            " or ".join(fits),
+            "log grams-force, or name the unit when importing",
+        )
     if abs(per_watt) > most:
         raise _refusal(
-            "thrust_gf", f"is {lift:.4g} at {watts:.0f} W, {per_watt:.3g} gf a watt",
+            "thrust_gf",
+            f"is {lift:.4g} at {watts:.0f} W, {per_watt:.3g} gf a watt",
             "a unit smaller than a gram, or a power that is not the motor's",
             "log grams-force and the power of the supply",
-        )  # fmt: skip
+        )
 
 
 def _noise(samples: Floats) -> float:
@@ -176,5 +185,7 @@ def _rest(trace: Trace, power: Floats) -> Bools:
 
 
 def _refusal(column: str, what: str, like: str, do: str) -> ReductionError:
-    return ReductionError(f"{column} {what}; that looks like {like}. {do[0].upper()}{do[1:]}.",
-                          code="unit_looks_wrong")  # fmt: skip
+    return ReductionError(
+        f"{column} {what}; that looks like {like}. {do[0].upper()}{do[1:]}.",
+        code="unit_looks_wrong",
+    )

@@ -168,9 +168,13 @@ def _levels(each: list[Floats]) -> Floats:
 
 
 def _read(
-    work: Cleaning, name: str, bins: Bins, levels: Floats, at: Floats,
+    work: Cleaning,
+    name: str,
+    bins: Bins,
+    levels: Floats,
+    at: Floats,
     lagging: tuple[Lags, str, Sweep],
-) -> Column:  # fmt: skip
+) -> Column:
     """The lines of a channel's bins at the throttles ``at`` of the points.
 
     :param lagging: the lags, whose channel's counts, and the sweep.

@@ -66,9 +66,17 @@ class Grid:
         spread[-1] = last @ last - x[-1] * x[-1] / last.size
         reach = float(self.levels[kept - 1] + last[-1])
         return Grid(
-            starts, None, self.levels[:kept], self.centred[:count], n, x, spread, self.lowest,
-            reach, self.skipped,
-        )  # fmt: skip
+            starts,
+            None,
+            self.levels[:kept],
+            self.centred[:count],
+            n,
+            x,
+            spread,
+            self.lowest,
+            reach,
+            self.skipped,
+        )
 
     def throttle_pct(self) -> Floats:
         """The throttles the grid was made of, in its own order [%], shape (n,)."""
@@ -128,9 +136,14 @@ class Bins:
         if kept.all():
             return self
         return Bins(
-            self.levels[kept], self.values[kept], self.slopes[kept], self.read_at[kept],
-            self.u[kept], self.counts[kept], self.reach,
-        )  # fmt: skip
+            self.levels[kept],
+            self.values[kept],
+            self.slopes[kept],
+            self.read_at[kept],
+            self.u[kept],
+            self.counts[kept],
+            self.reach,
+        )
 
     def moved(self, by_pct: float) -> Bins:
         """The same lines read a little further along, for throttles seen that much too high [%]."""
@@ -181,9 +194,9 @@ def _whole_lines(bins: Grid, offset: Floats, scale: Floats, y: Floats) -> list[B
     usable = (n >= 3) & (bins.spread_x > 1e-9 * n)
     slopes = xy / np.where(usable, bins.spread_x, np.inf)
     if not usable.all():
-        slopes = np.array([
-            _filled_slopes(bins, row, usable, sums) for row, sums in zip(slopes, y, strict=True)
-        ])  # fmt: skip
+        slopes = np.array(
+            [_filled_slopes(bins, row, usable, sums) for row, sums in zip(slopes, y, strict=True)]
+        )
     rest = np.maximum(yy - y * y / n - np.where(usable, slopes * xy, 0.0), 0.0)
     freedom = np.maximum(n - 2.0, 0.0) * usable
     pooled = (rest @ usable) / max(1.0, float(freedom.sum()))
@@ -211,10 +224,12 @@ def _taus(bins: Grid, offset: Floats, slopes: Floats, y: Floats) -> Floats:
     squares = np.einsum("ij,ij->i", rest, rest)
     first = np.einsum("ij,ij->i", rest[:, 1:], rest[:, :-1]) / np.where(squares > 0, squares, 1.0)
     count = rest.shape[1]
-    return np.array([
-        max(freed_of_bias(float(tau), count), first_order(float(one), count))
-        for tau, one in zip(taus, first, strict=True)
-    ])  # fmt: skip
+    return np.array(
+        [
+            max(freed_of_bias(float(tau), count), first_order(float(one), count))
+            for tau, one in zip(taus, first, strict=True)
+        ]
+    )
 
 
 def _filled_slopes(bins: Grid, slopes: Floats, usable: Bools, y: Floats) -> Floats:
@@ -263,6 +278,11 @@ def spliced(middle: Bins, ends: Sequence[tuple[Bins, Callable[[Floats], Bools]]]
         return np.concatenate([getattr(bins, name)[kept] for bins, kept in parts])[order]
 
     return Bins(
-        joined("levels"), joined("values"), joined("slopes"), joined("read_at"), joined("u"),
-        joined("counts"), ends[-1][0].reach,
-    )  # fmt: skip
+        joined("levels"),
+        joined("values"),
+        joined("slopes"),
+        joined("read_at"),
+        joined("u"),
+        joined("counts"),
+        ends[-1][0].reach,
+    )

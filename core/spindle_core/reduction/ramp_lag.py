@@ -9,12 +9,11 @@ from dataclasses import dataclass
 import numpy as np
 
 from spindle_core.figures.arrays import Floats
-from spindle_core.figures.measured import Absent, Measured
+from spindle_core.figures.measured import Absent, Figure, Measured
 from spindle_core.reduction.cleaning import Cleaning
 from spindle_core.reduction.ramp_bins import BIN_PCT
 from spindle_core.reduction.ramp_sweep import Sweep, edge_pct
 from spindle_core.reduction.ramp_ways import Ways
-from spindle_core.reduction.result import Figure
 
 SHORTEST_DECAY_S = 0.4
 """A log that ends sooner after the cut shows no decay to read a lag from."""

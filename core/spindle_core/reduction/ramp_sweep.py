@@ -127,10 +127,17 @@ def find_sweep(time_s: Floats, guide_pct: Floats) -> Sweep:
     # What stands at the top belongs to neither way: its samples would end the highest bin.
     up = (first, (top_first if rested or down is not None else top_last) + 1)
     return Sweep(
-        up, down, cut_at, (high - low) / _moving_s(time_s, up, stands), low, high,
-        0.0 if down is None else (high - low) / _moving_s(time_s, down, stands), stands,
-        tuple(float(np.median(guide_pct[a:b])) for a, b in stands), rests,
-    )  # fmt: skip
+        up,
+        down,
+        cut_at,
+        (high - low) / _moving_s(time_s, up, stands),
+        low,
+        high,
+        0.0 if down is None else (high - low) / _moving_s(time_s, down, stands),
+        stands,
+        tuple(float(np.median(guide_pct[a:b])) for a, b in stands),
+        rests,
+    )
 
 
 def _stands(

@@ -130,9 +130,9 @@ class Ways:
         steps = {name: int(lag / step_s) for name, lag in zip(channels, usual, strict=True)}
         # All are read on the bins of the throttles that the slowest of them still saw.
         width = self._guides[0].size - max(steps.values())
-        rows = np.array([
-            parts[0][steps[name] : steps[name] + width] for name, parts in channels.items()
-        ])  # fmt: skip
+        rows = np.array(
+            [parts[0][steps[name] : steps[name] + width] for name, parts in channels.items()]
+        )
         lines = lines_in_bins(whole.until(width - whole.skipped), rows)
         rate = self.sweep.rate_pct_per_s
         return {

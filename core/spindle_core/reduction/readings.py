@@ -13,13 +13,13 @@ from dataclasses import replace
 import numpy as np
 
 from spindle_core.errors import ReductionError
-from spindle_core.figures.measured import Absent, Measured, component, last_digit, product
+from spindle_core.figures.measured import Absent, Figure, Measured, component, last_digit, product
 from spindle_core.figures.quantities import CHANNELS
 from spindle_core.reduction import cleaning
 from spindle_core.reduction.cleaning import Cleaning
 from spindle_core.reduction.figures import NOT_LOGGED, derived
 from spindle_core.reduction.plateau import REST_BELOW_PCT
-from spindle_core.reduction.result import Figure, Point, Reduction
+from spindle_core.reduction.result import Point, Reduction
 from spindle_core.reduction.thrust_summary import summarise
 from spindle_core.reduction.typed_checks import power_agrees
 from spindle_core.run.tare import Tare, Zero

@@ -14,11 +14,17 @@ import numpy as np
 
 from spindle_core.errors import ReductionError
 from spindle_core.figures.arrays import Floats
-from spindle_core.figures.measured import Absent, Measured, component, sample_standard_deviation
+from spindle_core.figures.measured import (
+    Absent,
+    Figure,
+    Measured,
+    component,
+    sample_standard_deviation,
+)
 from spindle_core.reduction import cleaning
 from spindle_core.reduction.cleaning import Cleaning
 from spindle_core.reduction.plateau import filled_forward
-from spindle_core.reduction.result import Figure, Point, Reduction
+from spindle_core.reduction.result import Point, Reduction
 from spindle_core.run.trace import Trace
 
 LEAST_STEP_PCT = 10.0
@@ -239,9 +245,7 @@ def _figures(
 
 
 def _values(response: StepResponse) -> tuple[float, float, float | None]:
-    return (
-        abs(response.slope_rpm_per_s), response.t90_s - response.t10_s, response.dead_time_s
-    )  # fmt: skip
+    return (abs(response.slope_rpm_per_s), response.t90_s - response.t10_s, response.dead_time_s)
 
 
 def _point(

@@ -5,18 +5,9 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
-from spindle_core.figures.measured import Absent, Measured
+from spindle_core.figures.measured import Figure, Measured
 from spindle_core.figures.outliers import Outlier
-
-Figure = Measured | Absent
-
-
-@dataclass(frozen=True, slots=True)
-class Remark:
-    """Something a reviewer should know before using the figures. ``code`` is stable."""
-
-    code: str
-    message: str
+from spindle_core.figures.remark import Remark
 
 
 @dataclass(frozen=True, slots=True)

@@ -16,7 +16,15 @@ import numpy as np
 from spindle_core.errors import CoreError, ReductionError
 from spindle_core.figures.arrays import Bools, Floats
 from spindle_core.figures.autocorrelation import integrated_autocorrelation_time
-from spindle_core.figures.measured import Absent, Measured, Origin, component, difference, ratio
+from spindle_core.figures.measured import (
+    Absent,
+    Figure,
+    Measured,
+    Origin,
+    component,
+    difference,
+    ratio,
+)
 from spindle_core.figures.nonlinear_fit import fit as fit_model
 from spindle_core.model.thermal import rise_per_kilojoule
 from spindle_core.model.thermal_network import (
@@ -29,7 +37,7 @@ from spindle_core.reduction import cleaning
 from spindle_core.reduction.cleaning import Cleaning
 from spindle_core.reduction.figures import hidden_by_rounding, mean_of_samples, power_gains
 from spindle_core.reduction.plateau import REST_BELOW_PCT, filled_forward
-from spindle_core.reduction.result import Figure, Point, Reduction
+from spindle_core.reduction.result import Point, Reduction
 from spindle_core.reduction.soak_losses import Losses, motor_losses
 from spindle_core.run.trace import Trace
 
@@ -73,9 +81,12 @@ def reduce(trace: Trace) -> Reduction:
     points = (
         Point(
             {"motor_temp_c": at_stop, "ambient_temp_c": ambient, "rise_k": summary["rise_k"]},
-            float(time[first]), float(time[first]), float(time[stop - 1]), settled=True,
+            float(time[first]),
+            float(time[first]),
+            float(time[stop - 1]),
+            settled=True,
         ),
-    )  # fmt: skip
+    )
     return Reduction("soak", points, summary, tuple(work.warnings), tuple(work.outliers))
 
 
@@ -270,13 +281,22 @@ def _network(work: Cleaning, moving: Bools, ambient: Figure) -> dict[str, Figure
 
 
 def _fitted(
-    work: Cleaning, case_rise_k: Floats, losses: Losses, moving: Bools,
-    scale: tuple[float, float], near: NetworkFit | None,
-) -> NetworkFit:  # fmt: skip
+    work: Cleaning,
+    case_rise_k: Floats,
+    losses: Losses,
+    moving: Bools,
+    scale: tuple[float, float],
+    near: NetworkFit | None,
+) -> NetworkFit:
     return fit_network(
-        work.trace.time_s, case_rise_k, copper_w=scale[0] * losses.copper_w,
-        iron_w=scale[1] * losses.rest_w, moving=moving, copper_per_k=losses.copper_per_k, near=near,
-    )  # fmt: skip
+        work.trace.time_s,
+        case_rise_k,
+        copper_w=scale[0] * losses.copper_w,
+        iron_w=scale[1] * losses.rest_w,
+        moving=moving,
+        copper_per_k=losses.copper_per_k,
+        near=near,
+    )
 
 
 @dataclass(frozen=True, slots=True)
@@ -362,9 +382,15 @@ def _case_doubt(
 
 
 def _hot(
-    work: Cleaning, fit: NetworkFit, losses: Losses, late: slice, case_c: float,
-    watts: float | None, air_c: float, scale: tuple[float, float],
-) -> _Hot:  # fmt: skip
+    work: Cleaning,
+    fit: NetworkFit,
+    losses: Losses,
+    late: slice,
+    case_c: float,
+    watts: float | None,
+    air_c: float,
+    scale: tuple[float, float],
+) -> _Hot:
     """Where a fit puts the winding at the end of the load, and the power that reaches its ceiling.
 
     ``scale``: of copper's and of the rest's losses in this fit.

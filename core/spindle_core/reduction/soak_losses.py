@@ -120,9 +120,15 @@ def _motor_current(work: Cleaning, moving: Bools) -> tuple[Floats, float] | Abse
 
 
 def _rest(
-    work: Cleaning, power_w: Floats | None, shaft: Floats | None, amps: Floats, esc: Floats,
-    copper: Floats, cold: float, moving: Bools,
-) -> tuple[Floats | Absent, float]:  # fmt: skip
+    work: Cleaning,
+    power_w: Floats | None,
+    shaft: Floats | None,
+    amps: Floats,
+    esc: Floats,
+    copper: Floats,
+    cold: float,
+    moving: Bools,
+) -> tuple[Floats | Absent, float]:
     """What is lost beside the copper: the rest of the balance, or no-load current × back EMF."""
     if shaft is not None and power_w is not None:
         warm = _warm_factor(work, cold)
@@ -166,9 +172,11 @@ def _by_torque(power_w: Floats, shaft: Floats, moving: Bools) -> Losses:
     u_esc = ESC_SHARE_HALF_WIDTH / (1.0 - ESC_SHARE) / math.sqrt(3.0)
     # The balance holds the warm copper's loss already: it does not grow once more.
     return Losses(
-        COPPER_OF_LOSS * total, (1.0 - COPPER_OF_LOSS) * total, 0.0,
+        COPPER_OF_LOSS * total,
+        (1.0 - COPPER_OF_LOSS) * total,
+        0.0,
         math.hypot(u_share / COPPER_OF_LOSS, u_esc),
         math.hypot(u_share / (1.0 - COPPER_OF_LOSS), u_esc),
         f"the ESC takes {100 * ESC_SHARE:g} ± {100 * ESC_SHARE_HALF_WIDTH:g} % of the loss, copper "
         f"{100 * COPPER_OF_LOSS:g} ± {100 * COPPER_OF_LOSS_HALF_WIDTH:g} % of the motor's",
-    )  # fmt: skip
+    )

@@ -73,9 +73,15 @@ def spin_up(time_s: Floats, speed_rpm: Floats, *, inertia_kg_m2: float) -> SpinU
     per_rpm = inertia_kg_m2 * 2.0 * math.pi / 60.0
     energy = _energy_ratio(level, slope, crossed[kept])
     return SpinUp(
-        centres[kept], per_rpm * slope, per_rpm * u, per_rpm * bend, np.zeros(len(kept)), window,
-        1.0 / slope, energy,
-    )  # fmt: skip
+        centres[kept],
+        per_rpm * slope,
+        per_rpm * u,
+        per_rpm * bend,
+        np.zeros(len(kept)),
+        window,
+        1.0 / slope,
+        energy,
+    )
 
 
 def _local_fit(

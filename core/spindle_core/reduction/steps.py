@@ -10,13 +10,13 @@ from __future__ import annotations
 import numpy as np
 
 from spindle_core.errors import ReductionError
-from spindle_core.figures.measured import Absent, Measured
+from spindle_core.figures.measured import Absent, Figure, Measured
 from spindle_core.figures.quantities import CHANNELS
 from spindle_core.reduction import cleaning
 from spindle_core.reduction.cleaning import Cleaning
 from spindle_core.reduction.figures import derived, mean_of, power_of
 from spindle_core.reduction.plateau import Plateau, Plateaus, find_plateaus, least_dropped_s, settle
-from spindle_core.reduction.result import Figure, Point, Reduction
+from spindle_core.reduction.result import Point, Reduction
 from spindle_core.reduction.thrust_summary import summarise
 from spindle_core.run.tare import Tare
 from spindle_core.run.trace import Trace
@@ -102,8 +102,7 @@ def say_all(work: Cleaning, points: tuple[Point, ...], found: Plateaus) -> None:
     """The remarks a reviewer needs before using the points of plateaus."""
     if found.guide != "throttle_pct":
         work.warn(
-            "plateaus_from_data",
-            f"No throttle was logged; plateaus were found in {found.guide}.",
+            "plateaus_from_data", f"No throttle was logged; plateaus were found in {found.guide}."
         )
     _say_unsettled(work, points)
     cleaning.say_outliers(work)

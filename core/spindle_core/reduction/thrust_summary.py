@@ -7,9 +7,9 @@ from collections.abc import Sequence
 import numpy as np
 
 from spindle_core.figures.arrays import Floats
-from spindle_core.figures.measured import Absent, Measured, ratio
+from spindle_core.figures.measured import Absent, Figure, Measured, ratio
 from spindle_core.reduction.columns import ColumnRow
-from spindle_core.reduction.result import Figure, Point
+from spindle_core.reduction.result import Point
 from spindle_core.reduction.throttle_feel import low_throttle_slope, top_end_slopes
 from spindle_core.run.duty import FULL_THROTTLE_PCT
 from spindle_core.run.tare import Tare

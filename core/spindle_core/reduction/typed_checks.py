@@ -58,19 +58,23 @@ def check_peaks(
     if peak_power_w < least:
         return [
             TypedFinding(
-                "peak_power_w", "power_below_bound",
+                "peak_power_w",
+                "power_below_bound",
                 f"{peak_power_w:g} W is less than the lowest voltage × the peak current, "
-                f"{least:.4g} W: one of the three was misread.", impossible=True,
+                f"{least:.4g} W: one of the three was misread.",
+                impossible=True,
             )
-        ]  # fmt: skip
+        ]
     if peak_power_w > most:
         return [
             TypedFinding(
-                "peak_power_w", "power_above_bound",
+                "peak_power_w",
+                "power_above_bound",
                 f"{peak_power_w:g} W is more than the open voltage × the peak current, "
-                f"{most:.4g} W: one of the three was misread.", impossible=True,
+                f"{most:.4g} W: one of the three was misread.",
+                impossible=True,
             )
-        ]  # fmt: skip
+        ]
     return []
 
 
@@ -115,7 +119,8 @@ def _disagreement(
         return []
     return [
         TypedFinding(
-            field, "redundant_mismatch",
+            field,
+            "redundant_mismatch",
             f"{typed:g} {unit} was typed; {how} gives {computed:.4g} {unit}.",
         )
-    ]  # fmt: skip
+    ]

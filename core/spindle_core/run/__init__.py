@@ -1,6 +1,5 @@
 """One recorded run: its samples, what is known of it, its stand and its zeros.
 
 ``trace`` are the samples as columns, ``facts`` the preamble, ``stand`` what the stand declares of
-itself, ``tare`` the zeros before and after, ``duty`` what share of the supply the motor saw,
-``measured_run`` a run with its reduction, and which runs are like one another.
+itself, ``tare`` the zeros before and after, ``duty`` what share of the supply the motor saw.
 """

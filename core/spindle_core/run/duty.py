@@ -11,7 +11,9 @@ SMALLEST_PCT = 2.0
 """Below this a throttle, or a duty in percent, tells nothing about a motor that turns."""
 
 
-def known_duty(*, duty: float | None, throttle_pct: float | None, esc_linear: bool) -> float | None:
+def known_duty(
+    *, duty: float | None, throttle_pct: float | None, esc_linear: bool | None
+) -> float | None:
     """Duty (0–1] as far as it is known, or None.
 
     A logged ``duty`` stands for itself. Full throttle [%] is a duty of 1; below it the throttle

@@ -65,10 +65,21 @@ class RunFacts:
 
 
 _NUMBERS = (
-    "prop_diameter_in", "prop_pitch_in", "prop_blades", "nominal_voltage_v", "air_temp_c",
-    "air_pressure_hpa", "air_humidity_pct", "inertia_kg_mm2", "inertia_u_kg_mm2", "pole_count",
-    "resistance_ohm", "no_load_current_a", "winding_ceiling_c", "lead_length_mm",
-)  # fmt: skip
+    "prop_diameter_in",
+    "prop_pitch_in",
+    "prop_blades",
+    "nominal_voltage_v",
+    "air_temp_c",
+    "air_pressure_hpa",
+    "air_humidity_pct",
+    "inertia_kg_mm2",
+    "inertia_u_kg_mm2",
+    "pole_count",
+    "resistance_ohm",
+    "no_load_current_a",
+    "winding_ceiling_c",
+    "lead_length_mm",
+)
 _WORDS = ("motor", "sample", "propeller", "supply", "stand", "esc", "esc_settings")
 
 

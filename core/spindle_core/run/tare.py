@@ -65,8 +65,9 @@ class Tare:
         found = {}
         after = self.weight_after(at_s)
         for name, zero, share in (
-            ("before", self.before, 1.0 - after), ("after", self.after, after),
-        ):  # fmt: skip
+            ("before", self.before, 1.0 - after),
+            ("after", self.after, after),
+        ):
             if zero is not None and share and zero.u:
                 found[component("tare", f"{self.source}/{name}")] = -share * zero.u
         if self.before is not None and self.after is not None:
@@ -107,9 +108,13 @@ class Tare:
 
 
 def find_tare(
-    time_s: Floats, samples: Floats, *, at_rest: Bools, source: str = "",
+    time_s: Floats,
+    samples: Floats,
+    *,
+    at_rest: Bools,
+    source: str = "",
     resolution: float | None = None,
-) -> Tare:  # fmt: skip
+) -> Tare:
     """Zeros from the stretches at rest before the first and after the last throttle.
 
     A stretch that opens the log was at rest already and counts whole. The one after the run

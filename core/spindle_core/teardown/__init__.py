@@ -15,25 +15,30 @@ from spindle_core.teardown.comparison import (
     compare_sheets,
 )
 from spindle_core.teardown.findings import Finding, air_gap_mm, findings
-from spindle_core.teardown.vocabulary import (
-    ATTRIBUTES,
-    OPEN_POINTS,
-    OUTSIDE_STEP,
-    STEPS,
-    VERSION,
-)
-from spindle_core.teardown.words import (
-    REFERRING,
-    Attribute,
-    Choice,
-    Ordinal,
-    Status,
-    Topic,
-)
+from spindle_core.teardown.vocabulary import ATTRIBUTES, OPEN_POINTS, OUTSIDE_STEP, STEPS, VERSION
+from spindle_core.teardown.words import REFERRING, Attribute, Choice, Ordinal, Status, Topic
 
 __all__ = [
-    "ATTRIBUTES", "OPEN_POINTS", "OUTSIDE_STEP", "REFERRING", "STEPS", "VERSION", "Argument",
-    "Attribute", "Choice", "Finding", "Ordinal", "Row", "Seen", "Status", "Topic", "air_gap_mm",
-    "arguments", "check_observation", "check_together", "compare_findings", "compare_sheets",
+    "ATTRIBUTES",
+    "OPEN_POINTS",
+    "OUTSIDE_STEP",
+    "REFERRING",
+    "STEPS",
+    "VERSION",
+    "Argument",
+    "Attribute",
+    "Choice",
+    "Finding",
+    "Ordinal",
+    "Row",
+    "Seen",
+    "Status",
+    "Topic",
+    "air_gap_mm",
+    "arguments",
+    "check_observation",
+    "check_together",
+    "compare_findings",
+    "compare_sheets",
     "findings",
-]  # fmt: skip
+]

@@ -73,9 +73,15 @@ def compare_sheets(sheets: Sequence[Mapping[str, Seen]]) -> list[Row]:
         cells = tuple(sheet.get(key) for sheet in sheets)
         if any(cell is not None for cell in cells):
             rows.append(
-                Row(key, attribute.label, attribute.step, attribute.unit, cells,
-                    _outcome(attribute, cells))
-            )  # fmt: skip
+                Row(
+                    key,
+                    attribute.label,
+                    attribute.step,
+                    attribute.unit,
+                    cells,
+                    _outcome(attribute, cells),
+                )
+            )
     return rows
 
 
@@ -144,9 +150,16 @@ def arguments(rows: Sequence[Row]) -> list[Argument]:
                 continue
             for speaks_for, topics in ((True, choice.helps), (False, choice.costs)):
                 found += [
-                    Argument(topic, column, speaks_for, attribute.label, choice.label,
-                             choice.suggests, attribute.counterpoint)
+                    Argument(
+                        topic,
+                        column,
+                        speaks_for,
+                        attribute.label,
+                        choice.label,
+                        choice.suggests,
+                        attribute.counterpoint,
+                    )
                     for topic in topics
-                ]  # fmt: skip
+                ]
     order = list(Topic)
     return sorted(found, key=lambda item: (order.index(item.topic), item.column))

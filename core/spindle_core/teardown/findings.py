@@ -7,11 +7,10 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
 from spindle_core.errors import QuantityError, VocabularyError
-from spindle_core.figures.measured import Absent, Measured, Origin, propagate
+from spindle_core.figures.measured import Absent, Figure, Measured, Origin, propagate
 from spindle_core.motor.size_code import stator_cylinder_mm3
 from spindle_core.motor.temperature_ceiling import temperature_ceiling
 from spindle_core.motor.winding import slots_and_poles
-from spindle_core.reduction.result import Figure
 
 SIZE_CODE_TOLERANCE_MM = 0.5
 """A stator further from its size code than this was rounded by a salesman."""
@@ -106,8 +105,9 @@ def _ceiling(enamel_class: str | None, magnet_grade: str | None) -> Finding:
     if isinstance(ceiling, Absent):
         return Finding(name, label, "°C", ceiling)
     figure = Measured(ceiling.winding_c, origin=Origin.CLAIMED)
-    return Finding(name, label, "°C", figure,
-                   f"set by {ceiling.set_by}; {ceiling.case_c:g} °C at the case")  # fmt: skip
+    return Finding(
+        name, label, "°C", figure, f"set by {ceiling.set_by}; {ceiling.case_c:g} °C at the case"
+    )
 
 
 def _screw_depth(numbers: Mapping[str, Measured]) -> Finding:
@@ -162,11 +162,19 @@ def _winding(numbers: Mapping[str, Measured]) -> list[Finding]:
         absent = Absent(error.code, error.message)
         return [Finding("winding_factor", "Winding factor", "", absent)]
     return [
-        Finding("winding_factor", "Winding factor", "",
-                Measured(made.winding_factor, origin=Origin.DERIVED)),
-        Finding("cogging_steps", "Notches a turn", "",
-                Measured(float(made.cogging_steps), origin=Origin.DERIVED)),
-    ]  # fmt: skip
+        Finding(
+            "winding_factor",
+            "Winding factor",
+            "",
+            Measured(made.winding_factor, origin=Origin.DERIVED),
+        ),
+        Finding(
+            "cogging_steps",
+            "Notches a turn",
+            "",
+            Measured(float(made.cogging_steps), origin=Origin.DERIVED),
+        ),
+    ]
 
 
 def _bearing(numbers: Mapping[str, Measured]) -> Finding:

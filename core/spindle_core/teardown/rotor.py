@@ -12,54 +12,110 @@ MAGNETS, BELL = "Magnets", "Bell"
 
 OF_MAGNETS: Final = (
     Attribute("pole_count", MAGNETS, "Magnets (poles)", unit="", low=2, high=96, integer=True),
-    Attribute("magnet_shape", MAGNETS, "Magnet shape", (
-        Choice("arc", "arc", "even gap, more torque per gram", (POWER,), (COST,)),
-        Choice("flat", "flat", "cheaper; gap widens at the edges", (COST,), (POWER,)),
-    )),
-    Attribute("magnet_inner_diameter", MAGNETS, "Inner diameter across the magnets",
-              unit="mm", low=4, high=120),
+    Attribute(
+        "magnet_shape",
+        MAGNETS,
+        "Magnet shape",
+        (
+            Choice("arc", "arc", "even gap, more torque per gram", (POWER,), (COST,)),
+            Choice("flat", "flat", "cheaper; gap widens at the edges", (COST,), (POWER,)),
+        ),
+    ),
+    Attribute(
+        "magnet_inner_diameter",
+        MAGNETS,
+        "Inner diameter across the magnets",
+        unit="mm",
+        low=4,
+        high=120,
+    ),
     Attribute("magnet_thickness", MAGNETS, "Magnet thickness", unit="mm", low=0.3, high=8),
     Attribute("magnet_height", MAGNETS, "Magnet height", unit="mm", low=1, high=80),
-    Attribute("magnet_spacing", MAGNETS, "Spacing of the magnets", (
-        Choice("even", "even"),
-        Choice("tight", "touching", "more magnet, less copper in the ring's way", (POWER,)),
-        Choice("uneven", "uneven", "expect a vibration once a turn", (), (LASTS,)),
-    ), ordinal=("closer", "about the same", "wider")),
-    Attribute("magnet_bonding", MAGNETS, "How the magnets are held", (
-        Choice("flush", "glued flush"),
-        Choice("lip", "glued against a lip", "cannot slide out of the bell", (LASTS,)),
-        Choice("loose", "one is loose", "do not run: an open point", (), (LASTS,)),
-    )),
-    Attribute("balancing", MAGNETS, "How it is balanced", (
-        Choice("none", "no trace of it"),
-        Choice("putty", "putty", "balanced after assembly", (LASTS,)),
-        Choice("drilled", "drilled", "balanced for good", (LASTS,), (COST,)),
-    ), counterpoint="A bell machined well needs no putty; its absence alone is no fault."),
-)  # fmt: skip
+    Attribute(
+        "magnet_spacing",
+        MAGNETS,
+        "Spacing of the magnets",
+        (
+            Choice("even", "even"),
+            Choice("tight", "touching", "more magnet, less copper in the ring's way", (POWER,)),
+            Choice("uneven", "uneven", "expect a vibration once a turn", (), (LASTS,)),
+        ),
+        ordinal=("closer", "about the same", "wider"),
+    ),
+    Attribute(
+        "magnet_bonding",
+        MAGNETS,
+        "How the magnets are held",
+        (
+            Choice("flush", "glued flush"),
+            Choice("lip", "glued against a lip", "cannot slide out of the bell", (LASTS,)),
+            Choice("loose", "one is loose", "do not run: an open point", (), (LASTS,)),
+        ),
+    ),
+    Attribute(
+        "balancing",
+        MAGNETS,
+        "How it is balanced",
+        (
+            Choice("none", "no trace of it"),
+            Choice("putty", "putty", "balanced after assembly", (LASTS,)),
+            Choice("drilled", "drilled", "balanced for good", (LASTS,), (COST,)),
+        ),
+        counterpoint="A bell machined well needs no putty; its absence alone is no fault.",
+    ),
+)
 
 OF_BELL: Final = (
-    Attribute("bell_outer_diameter", BELL, "Outer diameter of the bell",
-              unit="mm", low=5, high=140),
+    Attribute(
+        "bell_outer_diameter", BELL, "Outer diameter of the bell", unit="mm", low=5, high=140
+    ),
     Attribute("ring_thickness", BELL, "Thickness of the flux ring", unit="mm", low=0.3, high=6),
-    Attribute("bell_build", BELL, "Bell and shaft", (
-        Choice("one_piece", "machined as one", "cannot part in a crash", (LASTS,), (COST,)),
-        Choice("two_piece", "joined", "look where they join", (SERVICE, COST)),
-    )),
-    Attribute("ring_parting", BELL, "Could ring and bell part in a crash?", (
-        Choice("no", "no", "a shoulder or pins hold it", (LASTS,)),
-        Choice("glue_only", "glue alone", "a hard stop may part them", (), (LASTS,)),
-    )),
-    Attribute("bell_top", BELL, "Top of the bell", (
-        Choice("spokes", "spokes", "air gets in", (HEAT,)),
-        Choice("fins", "fins", "moves air through the windings", (HEAT,), (COST,)),
-        Choice("closed", "closed", "keeps dirt out", (LASTS,), (HEAT,)),
-    ), counterpoint="Under a propeller the wash cools more than any fin."),
-    Attribute("bell_finish", BELL, "Finish of the bell", (
-        Choice("clean", "clean edges", "machined with care"),
-        Choice("rough", "rough or sharp", "cuts wires and fingers", (), (SERVICE,)),
-    ), ordinal=("rougher", "about the same", "cleaner")),
-    Attribute("prop_knurling", BELL, "Grip under the prop", yes_no(
-        "the prop cannot slip", "tighten the nut well", helps=(LASTS,))),
-    Attribute("rotor_overhang", BELL, "Bell past the stator at the bottom",
-              unit="mm", low=0, high=20),
-)  # fmt: skip
+    Attribute(
+        "bell_build",
+        BELL,
+        "Bell and shaft",
+        (
+            Choice("one_piece", "machined as one", "cannot part in a crash", (LASTS,), (COST,)),
+            Choice("two_piece", "joined", "look where they join", (SERVICE, COST)),
+        ),
+    ),
+    Attribute(
+        "ring_parting",
+        BELL,
+        "Could ring and bell part in a crash?",
+        (
+            Choice("no", "no", "a shoulder or pins hold it", (LASTS,)),
+            Choice("glue_only", "glue alone", "a hard stop may part them", (), (LASTS,)),
+        ),
+    ),
+    Attribute(
+        "bell_top",
+        BELL,
+        "Top of the bell",
+        (
+            Choice("spokes", "spokes", "air gets in", (HEAT,)),
+            Choice("fins", "fins", "moves air through the windings", (HEAT,), (COST,)),
+            Choice("closed", "closed", "keeps dirt out", (LASTS,), (HEAT,)),
+        ),
+        counterpoint="Under a propeller the wash cools more than any fin.",
+    ),
+    Attribute(
+        "bell_finish",
+        BELL,
+        "Finish of the bell",
+        (
+            Choice("clean", "clean edges", "machined with care"),
+            Choice("rough", "rough or sharp", "cuts wires and fingers", (), (SERVICE,)),
+        ),
+        ordinal=("rougher", "about the same", "cleaner"),
+    ),
+    Attribute(
+        "prop_knurling",
+        BELL,
+        "Grip under the prop",
+        yes_no("the prop cannot slip", "tighten the nut well", helps=(LASTS,)),
+    ),
+    Attribute(
+        "rotor_overhang", BELL, "Bell past the stator at the bottom", unit="mm", low=0, high=20
+    ),
+)

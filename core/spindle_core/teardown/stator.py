@@ -15,68 +15,130 @@ OF_STATOR: Final = (
     Attribute("stator_diameter", STATOR, "Stator diameter", unit="mm", low=4, high=120),
     Attribute("stator_height", STATOR, "Stator height (iron only)", unit="mm", low=1, high=60),
     Attribute("tooth_length", STATOR, "Length of a tooth", unit="mm", low=1, high=40),
-    Attribute("hub_diameter", STATOR, "Outer diameter of the bearing tube",
-              unit="mm", low=2, high=60),
-    Attribute("lamination_thickness", STATOR, "Lamination thickness",
-              unit="mm", low=0.05, high=1),
-    Attribute("stator_coating", STATOR, "Coating of the stator", (
-        Choice("epoxy", "epoxy all over", "keeps wire off sharp iron", (LASTS,)),
-        Choice("ends", "insulating end caps", "less room for copper", (LASTS,), (POWER,)),
-        Choice("bare", "bare", "look for scraped enamel", (COST,), (LASTS,)),
-    )),
-)  # fmt: skip
+    Attribute(
+        "hub_diameter", STATOR, "Outer diameter of the bearing tube", unit="mm", low=2, high=60
+    ),
+    Attribute("lamination_thickness", STATOR, "Lamination thickness", unit="mm", low=0.05, high=1),
+    Attribute(
+        "stator_coating",
+        STATOR,
+        "Coating of the stator",
+        (
+            Choice("epoxy", "epoxy all over", "keeps wire off sharp iron", (LASTS,)),
+            Choice("ends", "insulating end caps", "less room for copper", (LASTS,), (POWER,)),
+            Choice("bare", "bare", "look for scraped enamel", (COST,), (LASTS,)),
+        ),
+    ),
+)
 
 OF_WINDING: Final = (
-    Attribute("winding", WINDING, "Winding", (
-        Choice("single", "single strand", "fills the slot, sheds heat well", (HEAT,)),
-        Choice("multi", "several strands", "easier to wind, more joints of enamel", (COST,)),
-    ), counterpoint="Several strands reach the same copper area where one would be too stiff."),
-    Attribute("strand_count", WINDING, "Strands side by side", unit="", low=1, high=60,
-              integer=True),
+    Attribute(
+        "winding",
+        WINDING,
+        "Winding",
+        (
+            Choice("single", "single strand", "fills the slot, sheds heat well", (HEAT,)),
+            Choice("multi", "several strands", "easier to wind, more joints of enamel", (COST,)),
+        ),
+        counterpoint="Several strands reach the same copper area where one would be too stiff.",
+    ),
+    Attribute(
+        "strand_count", WINDING, "Strands side by side", unit="", low=1, high=60, integer=True
+    ),
     Attribute("wire_diameter", WINDING, "Diameter of one strand", unit="mm", low=0.05, high=3),
-    Attribute("winding_neatness", WINDING, "Neatness of the winding", (
-        Choice("even", "even", "full slots", (POWER, HEAT)),
-        Choice("crossed", "some crossings"),
-        Choice("untidy", "untidy", "less copper, hot spots", (), (POWER, HEAT)),
-    ), ordinal=("less neat", "about the same", "neater")),
-    Attribute("copper_room", WINDING, "Room left in the slots", (
-        Choice("full", "full", "as much copper as fits", (POWER, HEAT), (COST,)),
-        Choice("some", "some left"),
-        Choice("much", "much left", "more copper would have fitted", (COST,), (POWER, HEAT)),
-    ), ordinal=("less room", "about the same", "more room")),
-    Attribute("winding_material", WINDING, "What the wire is", (
-        Choice("copper", "copper"),
-        Choice("clad", "copper-clad aluminium", "lighter and hotter", (COST,), (POWER, HEAT)),
-    )),
-    Attribute("enamel_class", WINDING, "Temperature class written on it", (
-        Choice("B", "B, 130 °C"), Choice("F", "F, 155 °C"),
-        Choice("H", "H, 180 °C", "the usual of good motors", (HEAT,)),
-        Choice("N", "N, 200 °C", "", (HEAT,)), Choice("R", "R, 220 °C", "", (HEAT,), (COST,)),
-    ), counterpoint="A class is a claim until somebody burns a winding on purpose."),
-    Attribute("lead_relief", WINDING, "Strain relief of the leads", (
-        Choice("glued", "glued or tied down", "a tug stays outside", (LASTS,)),
-        Choice("none", "none", "a tug goes to the winding", (), (LASTS,)),
-    )),
-)  # fmt: skip
+    Attribute(
+        "winding_neatness",
+        WINDING,
+        "Neatness of the winding",
+        (
+            Choice("even", "even", "full slots", (POWER, HEAT)),
+            Choice("crossed", "some crossings"),
+            Choice("untidy", "untidy", "less copper, hot spots", (), (POWER, HEAT)),
+        ),
+        ordinal=("less neat", "about the same", "neater"),
+    ),
+    Attribute(
+        "copper_room",
+        WINDING,
+        "Room left in the slots",
+        (
+            Choice("full", "full", "as much copper as fits", (POWER, HEAT), (COST,)),
+            Choice("some", "some left"),
+            Choice("much", "much left", "more copper would have fitted", (COST,), (POWER, HEAT)),
+        ),
+        ordinal=("less room", "about the same", "more room"),
+    ),
+    Attribute(
+        "winding_material",
+        WINDING,
+        "What the wire is",
+        (
+            Choice("copper", "copper"),
+            Choice("clad", "copper-clad aluminium", "lighter and hotter", (COST,), (POWER, HEAT)),
+        ),
+    ),
+    Attribute(
+        "enamel_class",
+        WINDING,
+        "Temperature class written on it",
+        (
+            Choice("B", "B, 130 °C"),
+            Choice("F", "F, 155 °C"),
+            Choice("H", "H, 180 °C", "the usual of good motors", (HEAT,)),
+            Choice("N", "N, 200 °C", "", (HEAT,)),
+            Choice("R", "R, 220 °C", "", (HEAT,), (COST,)),
+        ),
+        counterpoint="A class is a claim until somebody burns a winding on purpose.",
+    ),
+    Attribute(
+        "lead_relief",
+        WINDING,
+        "Strain relief of the leads",
+        (
+            Choice("glued", "glued or tied down", "a tug stays outside", (LASTS,)),
+            Choice("none", "none", "a tug goes to the winding", (), (LASTS,)),
+        ),
+    ),
+)
 
 OF_BASE: Final = (
-    Attribute("base_type", BASE, "Base", (
-        Choice("open", "open", "cools better, lighter", (HEAT,)),
-        Choice("full", "full", "stiffer in a crash, keeps dirt out", (LASTS,), (HEAT,)),
-    ), counterpoint="An open base cools better only with air moving past it."),
-    Attribute("base_thickness", BASE, "Base thickness at the screws",
-              unit="mm", low=0.5, high=10),
+    Attribute(
+        "base_type",
+        BASE,
+        "Base",
+        (
+            Choice("open", "open", "cools better, lighter", (HEAT,)),
+            Choice("full", "full", "stiffer in a crash, keeps dirt out", (LASTS,), (HEAT,)),
+        ),
+        counterpoint="An open base cools better only with air moving past it.",
+    ),
+    Attribute("base_thickness", BASE, "Base thickness at the screws", unit="mm", low=0.5, high=10),
     Attribute("thread_depth", BASE, "Depth of the mounting threads", unit="mm", low=0.5, high=12),
-    Attribute("screw_clearance", BASE, "Clearance from thread to winding",
-              unit="mm", low=0, high=10),
-    Attribute("cable_retention", BASE, "Where the leads leave the base", (
-        Choice("channel", "a channel", "cannot be pinched", (LASTS,)),
-        Choice("open", "over an edge", "look for a sharp edge", (), (LASTS,)),
-    )),
-    Attribute("bottom_of_shaft", BASE, "Bottom of the shaft", (
-        Choice("flush", "inside the base"),
-        Choice("proud", "stands out", "may touch a flat arm: an open point", (), (LASTS,)),
-    )),
-    Attribute("crash_marks", BASE, "Marks of a crash or of tools", yes_no(
-        "not new: ask where it has been", costs=(LASTS,))),
-)  # fmt: skip
+    Attribute(
+        "screw_clearance", BASE, "Clearance from thread to winding", unit="mm", low=0, high=10
+    ),
+    Attribute(
+        "cable_retention",
+        BASE,
+        "Where the leads leave the base",
+        (
+            Choice("channel", "a channel", "cannot be pinched", (LASTS,)),
+            Choice("open", "over an edge", "look for a sharp edge", (), (LASTS,)),
+        ),
+    ),
+    Attribute(
+        "bottom_of_shaft",
+        BASE,
+        "Bottom of the shaft",
+        (
+            Choice("flush", "inside the base"),
+            Choice("proud", "stands out", "may touch a flat arm: an open point", (), (LASTS,)),
+        ),
+    ),
+    Attribute(
+        "crash_marks",
+        BASE,
+        "Marks of a crash or of tools",
+        yes_no("not new: ask where it has been", costs=(LASTS,)),
+    ),
+)

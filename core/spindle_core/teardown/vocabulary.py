@@ -13,9 +13,15 @@ never renamed, so earlier answers stand.
 """
 
 STEPS: Final = (
-    by_hand.HAND, by_hand.RETENTION, by_hand.SHAFT, rotor.MAGNETS, stator.STATOR, stator.WINDING,
-    rotor.BELL, stator.BASE,
-)  # fmt: skip
+    by_hand.HAND,
+    by_hand.RETENTION,
+    by_hand.SHAFT,
+    rotor.MAGNETS,
+    stator.STATOR,
+    stator.WINDING,
+    rotor.BELL,
+    stator.BASE,
+)
 
 OUTSIDE_STEP: Final = outside.OUTSIDE
 """Measured at intake; no step of the teardown."""
@@ -24,10 +30,14 @@ ATTRIBUTES: Final[dict[str, Attribute]] = {
     item.key: item
     for item in (
         *outside.ATTRIBUTES,
-        *by_hand.ATTRIBUTES, *rotor.OF_MAGNETS, *stator.OF_STATOR, *stator.OF_WINDING,
-        *rotor.OF_BELL, *stator.OF_BASE,
+        *by_hand.ATTRIBUTES,
+        *rotor.OF_MAGNETS,
+        *stator.OF_STATOR,
+        *stator.OF_WINDING,
+        *rotor.OF_BELL,
+        *stator.OF_BASE,
     )
-}  # fmt: skip
+}
 
 OPEN_POINTS: Final = {
     ("free_spin", "rough"): "dry or rough bearing",

@@ -61,11 +61,19 @@ def test_a_bad_file_names_file_line_column_and_expectation(tmp_path, capsys):
     assert "expected a number" in line
 
 
+OPERATE = ["operate", "--kv", "1900", "--i0", "1", "--diameter-in", "5", "--ct", ".2", "--cp", ".1"]
+
+
 @pytest.mark.parametrize(
     "arguments",
-    [["reduce", "/no/such/file.csv"], ["reduce"], ["dance"], ["operate", "--kv", "fast"],
-     "operate --kv 1900 --r 0 --i0 1 --diameter-in 5 --ct .2 --cp .1 --voltage 22".split()],  # noqa: SIM905
-)  # fmt: skip
+    [
+        ["reduce", "/no/such/file.csv"],
+        ["reduce"],
+        ["dance"],
+        ["operate", "--kv", "fast"],
+        [*OPERATE, "--r", "0", "--voltage", "22"],
+    ],
+)
 def test_bad_arguments(arguments, capsys):
     assert refused(arguments, capsys).startswith("spindle-core")
 
@@ -98,6 +106,10 @@ def test_version_and_a_command_that_is_none(capsys):
 
 def test_numbers_that_no_motor_has_are_refused_in_one_line(capsys):
     base = "operate --kv 1900 --r 0.15 --i0 1.2 --diameter-in 5.1 --ct 0.21 --cp 0.145".split()  # noqa: SIM905
-    for wrong in (["--voltage", "0"], ["--voltage", "16", "--duty", "1.2"],
-                  ["--voltage", "16", "--rho", "-1"], ["--voltage", "0.01"]):  # fmt: skip
+    for wrong in (
+        ["--voltage", "0"],
+        ["--voltage", "16", "--duty", "1.2"],
+        ["--voltage", "16", "--rho", "-1"],
+        ["--voltage", "0.01"],
+    ):
         assert refused([*base, *wrong], capsys).startswith("spindle-core: operate: ")

@@ -15,12 +15,12 @@ AIR = {"air_temp_c": 15.0, "air_humidity_pct": 0.0, "air_pressure_hpa": 1.19 * 2
 
 
 def written(folder, name, trace, **header):
-    known = {
-        "kind": trace.kind, "motor": trace.facts.motor, "sample": trace.facts.sample, **AIR,
-    }  # fmt: skip
+    known = {"kind": trace.kind, "motor": trace.facts.motor, "sample": trace.facts.sample, **AIR}
     if trace.facts.propeller:
-        known |= {"propeller": trace.facts.propeller,
-                  "prop_diameter_in": trace.facts.prop_diameter_in}  # fmt: skip
+        known |= {
+            "propeller": trace.facts.propeller,
+            "prop_diameter_in": trace.facts.prop_diameter_in,
+        }
     path = folder / name
     path.write_bytes(write_bench_log({**known, **header}, trace.time_s, trace.channels))
     return path
@@ -79,12 +79,25 @@ def test_report_of_a_folder(bench, tmp_path, capsys):
     motors = tmp_path / "motors.csv"
     motors.write_text("motor,mass_g,price,rated_kv_rpm_per_v\nSable,31.5,24,1950\nOther,31,,\n")
     book = tmp_path / "report.xlsx"
-    found = answer(capsys, "report", bench, "--motors", motors, "--xlsx", book, "--baseline",
-                   "Sable", "--weight", "max_thrust_gf=1",
-                   "--weight", "lower:mass_g=1")  # fmt: skip
+    found = answer(
+        capsys,
+        "report",
+        bench,
+        "--motors",
+        motors,
+        "--xlsx",
+        book,
+        "--baseline",
+        "Sable",
+        "--weight",
+        "max_thrust_gf=1",
+        "--weight",
+        "lower:mass_g=1",
+    )
     assert len(found["runs"]) == 8
-    repeat = next(r for r in found["repeats"]
-                  if r["figure"] == "max_thrust_gf" and r["motor"] == "Sable A")  # fmt: skip
+    repeat = next(
+        r for r in found["repeats"] if r["figure"] == "max_thrust_gf" and r["motor"] == "Sable A"
+    )
     assert repeat["n"] == 3
     assert repeat["s"] / repeat["mean"] == pytest.approx(0.004, abs=1e-3)
     table = found["comparisons"][0]
@@ -113,13 +126,15 @@ def test_report_of_a_folder(bench, tmp_path, capsys):
 def test_report_at_other_conditions_and_with_a_bad_log(bench, capsys):
     (bench / "broken.csv").write_text("thrust_gf\n1\n")
     assert "broken.csv, line 1" in refusal(capsys, "report", bench)
-    found = answer(capsys, "report", bench, "--skip-bad", "--at", "throttle_pct",
-                   "--levels", "50,100")  # fmt: skip
+    found = answer(
+        capsys, "report", bench, "--skip-bad", "--at", "throttle_pct", "--levels", "50,100"
+    )
     assert "broken.csv" in found["refused"][0]
     rows = found["comparisons"][0]["rows"]
     assert {(row["condition"], row["at"]) for row in rows} == {
-        ("throttle_pct", 50.0), ("throttle_pct", 100.0),
-    }  # fmt: skip
+        ("throttle_pct", 50.0),
+        ("throttle_pct", 100.0),
+    }
     thrust = next(r for r in rows if r["figure"] == "thrust_gf" and r["at"] == 100.0)["motors"]
     assert thrust["Sable"]["value"] > thrust["Other"]["value"]
     assert "no motor" not in refusal(capsys, "report", bench, "--skip-bad", "--baseline", "Nobody")
@@ -168,9 +183,23 @@ def test_a_strangers_log_is_proposed_corrected_and_taken(tmp_path, capsys):
     assert by_name["Thrust [kg]"]["gives"] == pytest.approx([500.0, 539.0])
     assert by_name["Zeit"]["channel"] == "time_s"
     assert found["preamble"][0] == "Bench of the club"
-    taken = answer(capsys, "import", path, "--poles", "14", "--column", "Volt=voltage_v:V",
-                   "--kind", "readings", "--set", "motor=Ostrel", "--out", tmp_path,
-                   "--save", saved)  # fmt: skip
+    taken = answer(
+        capsys,
+        "import",
+        path,
+        "--poles",
+        "14",
+        "--column",
+        "Volt=voltage_v:V",
+        "--kind",
+        "readings",
+        "--set",
+        "motor=Ostrel",
+        "--out",
+        tmp_path,
+        "--save",
+        saved,
+    )
     log = tmp_path / "their log.bench.csv"
     assert taken["runs"][0]["file"] == str(log)
     text = log.read_text()
@@ -184,24 +213,37 @@ def test_a_strangers_log_is_proposed_corrected_and_taken(tmp_path, capsys):
     assert "no column 'Schub'" in line
 
 
-@pytest.mark.parametrize(("question", "expected"), [
-    ("size 2105.5", {"basis": "stator", "aspect": pytest.approx(0.262, abs=5e-4)}),
-    ("winding --slots 12 --poles 14", {"winding_factor": pytest.approx(0.933, abs=5e-4)}),
-    ("leads --mass-g 28.60 --at-mm 140 --other-mass-g 26.35 --other-at-mm 40 --awg 20",
-     {"resistance_ohm_per_m": pytest.approx(0.0333, abs=5e-5)}),
-    ("screw --length 8 --arm 4 --thread-depth 2.5 --clearance 1.2",
-     {"reach_mm": pytest.approx(4.0)}),
-    ("fit --bore 5 --hub-thickness 6 --shaft 5 --free-length 14 --nut 4", {"fits": True}),
-    ("ratings --power 420 --current 26 --cells 4",
-     {"implied_voltage_v": pytest.approx(16.15, abs=0.005)}),
-    ("ceiling --enamel H --magnets N52SH", {"winding_c": 150.0}),
-    ("propeller 5.1x4.2x3", {"certain": True, "blades": 3}),
-    ("load --voltage 14.8 --i0 1.1 --r 0.052", {"current_a": pytest.approx(17.69, abs=0.005)}),
-    ("air --temp-c 24 --pressure-hpa 985 --humidity-pct 60",
-     {"density_kg_per_m3": pytest.approx(1.1469, abs=5e-5)}),
-    ("ready --from-c 61 --to-c 30 --ambient-c 23 --time-constant-s 140",
-     {"ready_in_s": pytest.approx(236.8, abs=0.05)}),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("question", "expected"),
+    [
+        ("size 2105.5", {"basis": "stator", "aspect": pytest.approx(0.262, abs=5e-4)}),
+        ("winding --slots 12 --poles 14", {"winding_factor": pytest.approx(0.933, abs=5e-4)}),
+        (
+            "leads --mass-g 28.60 --at-mm 140 --other-mass-g 26.35 --other-at-mm 40 --awg 20",
+            {"resistance_ohm_per_m": pytest.approx(0.0333, abs=5e-5)},
+        ),
+        (
+            "screw --length 8 --arm 4 --thread-depth 2.5 --clearance 1.2",
+            {"reach_mm": pytest.approx(4.0)},
+        ),
+        ("fit --bore 5 --hub-thickness 6 --shaft 5 --free-length 14 --nut 4", {"fits": True}),
+        (
+            "ratings --power 420 --current 26 --cells 4",
+            {"implied_voltage_v": pytest.approx(16.15, abs=0.005)},
+        ),
+        ("ceiling --enamel H --magnets N52SH", {"winding_c": 150.0}),
+        ("propeller 5.1x4.2x3", {"certain": True, "blades": 3}),
+        ("load --voltage 14.8 --i0 1.1 --r 0.052", {"current_a": pytest.approx(17.69, abs=0.005)}),
+        (
+            "air --temp-c 24 --pressure-hpa 985 --humidity-pct 60",
+            {"density_kg_per_m3": pytest.approx(1.1469, abs=5e-5)},
+        ),
+        (
+            "ready --from-c 61 --to-c 30 --ambient-c 23 --time-constant-s 140",
+            {"ready_in_s": pytest.approx(236.8, abs=0.05)},
+        ),
+    ],
+)
 def test_check_answers_one_question(question, expected, capsys):
     found = answer(capsys, "check", *question.split())
     assert {key: found[key] for key in expected} == expected
@@ -263,11 +305,17 @@ def test_help_tells_a_newcomer_where_to_start(capsys):
 
 
 CRAFT = {
-    "format": "craft/1", "layout": "multirotor", "motors": 4, "cells": 4, "capacity_mah": 1300,
+    "format": "craft/1",
+    "layout": "multirotor",
+    "motors": 4,
+    "cells": 4,
+    "capacity_mah": 1300,
     "rated_c": 75,
-    "items": [{"name": "frame and pack", "mass_g": 410}, {"name": "camera", "mass_g": 30,
-               "basis": "claimed"}],
-}  # fmt: skip
+    "items": [
+        {"name": "frame and pack", "mass_g": 410},
+        {"name": "camera", "mass_g": 30, "basis": "claimed"},
+    ],
+}
 
 
 def test_match_puts_the_motors_on_a_craft(bench, tmp_path, capsys):
@@ -289,12 +337,17 @@ def test_match_puts_the_motors_on_a_craft(bench, tmp_path, capsys):
     assert any("mass is not known" in line for line in found["left_out"])
 
 
-@pytest.mark.parametrize(("change", "where"), [
-    ({"format": "boat/1"}, "column format"), ({"motors": 2.5}, "column motors"),
-    ({"layout": "blimp"}, "column layout"), ({"items": [{"mass_g": 3}]}, "column items[1]"),
-    ({"items": [{"name": "x", "mass_g": "much"}]}, "column items[1].mass_g"),
-    ({"layout": "coaxial", "motors": 3}, "pairs"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("change", "where"),
+    [
+        ({"format": "boat/1"}, "column format"),
+        ({"motors": 2.5}, "column motors"),
+        ({"layout": "blimp"}, "column layout"),
+        ({"items": [{"mass_g": 3}]}, "column items[1]"),
+        ({"items": [{"name": "x", "mass_g": "much"}]}, "column items[1].mass_g"),
+        ({"layout": "coaxial", "motors": 3}, "pairs"),
+    ],
+)
 def test_a_craft_that_cannot_be(bench, tmp_path, capsys, change, where):
     craft, motors = tmp_path / "craft.json", tmp_path / "motors.csv"
     craft.write_text(json.dumps({**CRAFT, **change}))

@@ -8,6 +8,7 @@ from motor_runs import MOTOR, PROPS, loaded_run, no_load_run
 
 from spindle_core.compare.delta import Outcome
 from spindle_core.compare.equal_conditions import ASSUMED_REPEATABILITY, compare_motors
+from spindle_core.compare.measured_run import MeasuredRun, like_runs, strongest_point
 from spindle_core.compare.nominal import at_nominal
 from spindle_core.compare.repeats_table import repeats_table, scatter_of_one_run
 from spindle_core.errors import QuantityError
@@ -19,7 +20,6 @@ from spindle_core.model.operating_point import solve
 from spindle_core.publish.report import report
 from spindle_core.rank.ranking import MotorFacts, entries, rank
 from spindle_core.rank.scoring import Criterion
-from spindle_core.run.measured_run import MeasuredRun, like_runs, strongest_point
 from spindle_core.run.stand import Stand
 
 LEVELS = (20, 40, 60, 80, 100)
@@ -36,8 +36,10 @@ def run(name, propeller="heavy", *, motor="Sable", repeatability=0.0, **options)
 def test_like_runs_repeat_kind_motor_propeller_and_voltage():
     runs = [run("a"), run("b", seed=2), run("c", "light"), run("d", motor="Other")]
     assert [[r.name for r in group] for group in like_runs(runs).values()] == [
-        ["a", "b"], ["c"], ["d"],
-    ]  # fmt: skip
+        ["a", "b"],
+        ["c"],
+        ["d"],
+    ]
     rows = repeats_table(runs)
     assert {row.runs for row in rows} == {("a", "b")}
     assert "tare_drift_gf" not in {row.figure for row in rows}
@@ -99,8 +101,10 @@ def test_the_same_motor_in_two_boxes_is_never_called_different():
     [(0.006, 0.006, "stand"), (0.0, ASSUMED_REPEATABILITY, "assumed")],
 )
 def test_scatter_of_single_runs_is_declared_or_assumed_and_said_so(repeatability, expected, source):
-    runs = [run("a", repeatability=repeatability),
-            run("b", motor="Other", repeatability=repeatability)]  # fmt: skip
+    runs = [
+        run("a", repeatability=repeatability),
+        run("b", motor="Other", repeatability=repeatability),
+    ]
     (table,) = compare_motors(runs, baseline="Sable")
     assert (table.repeatability, table.repeatability_from) == (expected, source)
     assert table.baseline == "Sable"
@@ -149,8 +153,14 @@ def test_a_report_without_anything_to_identify_says_so():
 
 
 def test_plain_keeps_reasons_and_refuses_what_has_no_form():
-    data = plain({"a": Measured(1.0, {"x": 0.5}), "b": Absent("why", "because"),
-                  "c": np.array([1.0, np.nan]), "d": (Outcome.DIFFERENT, True, None)})  # fmt: skip
+    data = plain(
+        {
+            "a": Measured(1.0, {"x": 0.5}),
+            "b": Absent("why", "because"),
+            "c": np.array([1.0, np.nan]),
+            "d": (Outcome.DIFFERENT, True, None),
+        }
+    )
     assert data["a"]["u"] == 0.5
     assert data["b"] == {"absent": "why", "note": "because"}
     assert data["c"] == [1.0, None]

@@ -44,10 +44,13 @@ def run(key, watts, *, thrusts=(200.0, 600.0, 1000.0), stand="bench"):
                 "throttle_pct": Measured(thrust / 10.0),
                 "speed_rpm": Absent("not_logged"),
             },
-            0, 1, 2, True,
+            0,
+            1,
+            2,
+            True,
         )
         for thrust, power in zip(thrusts, watts, strict=True)
-    ]  # fmt: skip
+    ]
     return ComparedRun(key, points, repeatability=0.004)
 
 
@@ -116,11 +119,20 @@ def test_a_baseline_must_be_there():
 
 
 def conditions(**changed):
-    return Conditions(**{
-        "motor": "Drift", "sample": "A", "propeller": "5.1x4.2x3", "supply_kind": "psu",
-        "nominal_voltage_v": 16.0, "stand": "bench", "start_rise_k": 1.0,
-        "air_density_kg_per_m3": 1.19, "voltage_under_load_v": 15.8, **changed,
-    })  # fmt: skip
+    return Conditions(
+        **{
+            "motor": "Drift",
+            "sample": "A",
+            "propeller": "5.1x4.2x3",
+            "supply_kind": "psu",
+            "nominal_voltage_v": 16.0,
+            "stand": "bench",
+            "start_rise_k": 1.0,
+            "air_density_kg_per_m3": 1.19,
+            "voltage_under_load_v": 15.8,
+            **changed,
+        }
+    )
 
 
 def state(**changed):
@@ -165,20 +177,29 @@ def full_run(key, factor=1.0):
                 "throttle_pct": Measured(throttle),
                 "speed_rpm": Measured(200.0 * throttle, {"within_run": 3.0}),
             },
-            0, 1, 2, True,
+            0,
+            1,
+            2,
+            True,
         )
         for throttle in (20.0, 40.0, 60.0, 80.0, 100.0)
-    ]  # fmt: skip
+    ]
     return ComparedRun(key, points, repeatability=0.004)
 
 
-@pytest.mark.parametrize(("condition", "level", "expected"), [
-    ("power_w", 200.0, {"thrust_gf": (600.0, 500.0), "efficiency_g_per_w": (3.0, 2.5)}),
-    ("throttle_pct", 50.0, {"thrust_gf": (600.0, 600.0), "efficiency_g_per_w": (3.0, 2.5)}),
-    ("shaft_power_w", 140.0, {"power_w": (200.0, 240.0),
-                              "motor_esc_efficiency_pct": (70.0, 58.333)}),
-    ("thrust_gf", 600.0, {"power_w": (200.0, 240.0), "throttle_pct": (50.0, 50.0)}),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("condition", "level", "expected"),
+    [
+        ("power_w", 200.0, {"thrust_gf": (600.0, 500.0), "efficiency_g_per_w": (3.0, 2.5)}),
+        ("throttle_pct", 50.0, {"thrust_gf": (600.0, 600.0), "efficiency_g_per_w": (3.0, 2.5)}),
+        (
+            "shaft_power_w",
+            140.0,
+            {"power_w": (200.0, 240.0), "motor_esc_efficiency_pct": (70.0, 58.333)},
+        ),
+        ("thrust_gf", 600.0, {"power_w": (200.0, 240.0), "throttle_pct": (50.0, 50.0)}),
+    ],
+)
 def test_readings_at_every_equal_condition(condition, level, expected):
     rows = comparison_rows(
         [full_run("a"), full_run("b", 1.2)], "a", [level], margin=0.02, condition=condition
@@ -209,8 +230,10 @@ def test_throttle_is_commanded_and_does_not_scatter():
 
 
 def test_what_was_corrected_and_what_could_not_be():
-    pair = [conditions(lead_length_mm=60.0, esc="Tarn 45", nominal_voltage_v=16.0),
-            conditions(lead_length_mm=140.0, esc="Tarn 45", nominal_voltage_v=14.8)]  # fmt: skip
+    pair = [
+        conditions(lead_length_mm=60.0, esc="Tarn 45", nominal_voltage_v=16.0),
+        conditions(lead_length_mm=140.0, esc="Tarn 45", nominal_voltage_v=14.8),
+    ]
     plain = {f.name: f.state for f in factors(pair)}
     assert plain["nominal voltage"] == "differs"
     assert plain["lead length"] == "differs"
@@ -230,9 +253,11 @@ AXES = (("throttle_pct", "thrust_gf"), ("thrust_gf", "power_w"), ("thrust_gf", "
 def test_what_is_drawn_is_what_was_measured():
     drawn = {(c.x_name, c.y_name): c for c in drawn_curves(full_run("a"), AXES)}
     assert list(drawn) == [
-        ("throttle_pct", "thrust_gf"), ("thrust_gf", "power_w"),
-        ("thrust_gf", "efficiency_g_per_w"), ("thrust_gf", "speed_rpm"),
-    ]  # fmt: skip
+        ("throttle_pct", "thrust_gf"),
+        ("thrust_gf", "power_w"),
+        ("thrust_gf", "efficiency_g_per_w"),
+        ("thrust_gf", "speed_rpm"),
+    ]
     power = drawn["thrust_gf", "power_w"]
     assert power.points_x.tolist() == [240, 480, 720, 960, 1200]
     assert power.points_y.tolist() == [80, 160, 240, 320, 400]

@@ -21,8 +21,7 @@ def power_over_thrust(points, **u):
 
 
 @pytest.mark.parametrize(
-    ("at", "first", "second"),
-    [(300, 58.46, 57.25), (600, 150.43, 148.82), (900, 276.54, 281.89)],
+    ("at", "first", "second"), [(300, 58.46, 57.25), (600, 150.43, 148.82), (900, 276.54, 281.89)]
 )
 def test_equal_thrust_worked_example(at, first, second):
     """The worked values are of another interpolation; any good one agrees within 1.5 %."""
@@ -92,9 +91,13 @@ def test_a_power_law_is_read_exactly_whatever_the_spacing(steps, exponent):
 
 def test_uncertainty_of_a_reading_counts_both_axes():
     straight = curve(
-        [50, 100, 200], [25, 50, 100], x_name="thrust_gf", y_name="power_w",
-        u_x=[2, 2, 2], u_y=[0.5, 0.5, 0.5],
-    )  # fmt: skip
+        [50, 100, 200],
+        [25, 50, 100],
+        x_name="thrust_gf",
+        y_name="power_w",
+        u_x=[2, 2, 2],
+        u_y=[0.5, 0.5, 0.5],
+    )
     # Slope 0.5 W/gf: u = √(0.5² + (0.5·2)²).
     assert straight.read(100).u == pytest.approx(np.hypot(0.5, 1.0))
 
@@ -103,10 +106,15 @@ def test_a_gain_both_axes_carry_goes_through_the_slope():
     """1 % on thrust moves a reading of T^1.5 at equal thrust by −1.5 %."""
     gain = component("calibration", "cell")
     points = [
-        Point({"thrust_gf": Measured(t, {gain: 0.01 * t}), "power_w": Measured(0.01 * t**1.5)},
-              0, 0, 1, True)
+        Point(
+            {"thrust_gf": Measured(t, {gain: 0.01 * t}), "power_w": Measured(0.01 * t**1.5)},
+            0,
+            0,
+            1,
+            True,
+        )
         for t in (200.0, 450.0, 800.0, 1300.0)
-    ]  # fmt: skip
+    ]
     reading = curve_from_points(points, "thrust_gf", "power_w").read(600.0)
     assert reading.components[gain] / reading.value == pytest.approx(-0.015, rel=1e-3)
 
@@ -128,10 +136,19 @@ def test_a_gap_of_more_than_fourfold_is_not_bridged():
 
 def points_of(rows):
     return [
-        Point({"throttle_pct": Measured(t), "thrust_gf": Measured(x, {"within_run": 0.5}),
-               "power_w": Measured(y, {"within_run": 0.3})}, 0, 0, 1, True)
+        Point(
+            {
+                "throttle_pct": Measured(t),
+                "thrust_gf": Measured(x, {"within_run": 0.5}),
+                "power_w": Measured(y, {"within_run": 0.3}),
+            },
+            0,
+            0,
+            1,
+            True,
+        )
         for t, x, y in rows
-    ]  # fmt: skip
+    ]
 
 
 FOLDED = points_of([(60, 700, 300), (80, 1000, 527), (90, 1150, 700), (100, 1180, 592)])

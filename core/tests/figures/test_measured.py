@@ -89,8 +89,12 @@ def test_kinds_and_sources_of_a_key():
 
 
 def test_scatter_is_u_without_what_moves_a_whole_channel():
-    whole = {"calibration@s": 9.0, "assumed_calibration@s": 9.0, "gravity@s": 9.0,
-             "assumed_offset@s": 9.0}  # fmt: skip
+    whole = {
+        "calibration@s": 9.0,
+        "assumed_calibration@s": 9.0,
+        "gravity@s": 9.0,
+        "assumed_offset@s": 9.0,
+    }
     assert Measured(1.0, {**whole, "within_run@a": 3.0, "tare@a": 4.0}).scatter == 5.0
 
 
@@ -111,9 +115,16 @@ def test_readings_that_agree_scatter_by_what_rounding_hides():
 
 @pytest.mark.parametrize(
     ("values", "step"),
-    [((58.4, 61.2, 70.0), 0.1), ((1180.0, 420.0), 1.0), ((0.125, 3.0), 0.001), ((2.5,), 0.1),
-     ((-7.25, 1.5), 0.01), ((0.0,), 1.0), ((1e-9,), 1.0)],
-)  # fmt: skip
+    [
+        ((58.4, 61.2, 70.0), 0.1),
+        ((1180.0, 420.0), 1.0),
+        ((0.125, 3.0), 0.001),
+        ((2.5,), 0.1),
+        ((-7.25, 1.5), 0.01),
+        ((0.0,), 1.0),
+        ((1e-9,), 1.0),
+    ],
+)
 def test_last_digit(values, step):
     assert last_digit(values) == pytest.approx(step)
 
@@ -138,9 +149,7 @@ def test_one_value_has_no_spread():
         mean_of_repeats([5.0])
 
 
-@given(
-    st.floats(1, 1e4), st.floats(0.01, 10), st.floats(1, 1e4), st.floats(0.01, 10),
-)  # fmt: skip
+@given(st.floats(1, 1e4), st.floats(0.01, 10), st.floats(1, 1e4), st.floats(0.01, 10))
 def test_independent_uncertainties_add_in_quadrature(a, ua, b, ub):
     delta = difference(Measured(a, {"a": ua}), Measured(b, {"b": ub}))
     assert delta.u == pytest.approx(math.hypot(ua, ub))

@@ -133,10 +133,12 @@ def figures(value, u, shared=0.0, name="x"):
 
 def test_groups_join_only_what_was_shown_to_be_equal():
     cohort = {
-        "a": figures(1000.0, 2.0, 0.005, "a"), "b": figures(1002.0, 2.0, 0.005, "b"),
-        "c": figures(998.0, 2.0, 0.005, "c"), "d": figures(1060.0, 2.0, 0.005, "d"),
+        "a": figures(1000.0, 2.0, 0.005, "a"),
+        "b": figures(1002.0, 2.0, 0.005, "b"),
+        "c": figures(998.0, 2.0, 0.005, "c"),
+        "d": figures(1060.0, 2.0, 0.005, "d"),
         "e": figures(1001.0, 40.0, 0.005, "e"),
-    }  # fmt: skip
+    }
     found = performs_the_same(cohort)
     assert found.groups == (("a", "b", "c"),)  # e is not known to differ, and not known to be equal
 
@@ -190,8 +192,13 @@ def test_factor_table_recovers_effects_and_fills_cells():
 
 
 def test_factor_table_needs_linked_cells():
-    two = {("A", "p"): Measured(1.0), ("A", "q"): Measured(2.0), ("B", "r"): Measured(1.0),
-           ("B", "s"): Measured(1.0), ("B", "t"): Measured(1.0)}  # fmt: skip
+    two = {
+        ("A", "p"): Measured(1.0),
+        ("A", "q"): Measured(2.0),
+        ("B", "r"): Measured(1.0),
+        ("B", "s"): Measured(1.0),
+        ("B", "t"): Measured(1.0),
+    }
     assert isinstance(factor_table(two), Absent)
 
 
@@ -287,8 +294,10 @@ def test_impossible_input_is_refused():
 
 def test_a_pair_below_nothing_is_judged_by_its_size():
     """A brake's −50 gf against −50.2: the margin is of their size, not of their sign."""
-    same = {n: {"thrust_gf": Measured(v, {f"repeat@{n}": 0.05})}
-            for n, v in (("a", -50.0), ("b", -50.2))}  # fmt: skip
+    same = {
+        n: {"thrust_gf": Measured(v, {f"repeat@{n}": 0.05})}
+        for n, v in (("a", -50.0), ("b", -50.2))
+    }
     assert performs_the_same(same).groups == (("a", "b"),)
     apart = {"a": {"t": Measured(-50.0, {"r@a": 0.05})}, "b": {"t": Measured(50.0, {"r@b": 0.05})}}
     assert performs_the_same(apart).groups == ()

@@ -53,22 +53,41 @@ BAD = [
     ("time backward", rows("0,0,1", "2,0,1", "1.5,0,1"), "time_backward", 5, "time_s"),
     ("no time value", rows("0,0,1", ",0,1"), "no_time_value", 4, "time_s"),
     ("blank line", rows("0,0,1", "", "1,0,1"), "short_row", 4, "time_s"),
-    ("duplicate column", rows("0,0,1", head="time_s,thrust_gf,thrust_gf"),
-     "duplicate_column", 2, "thrust_gf"),
+    (
+        "duplicate column",
+        rows("0,0,1", head="time_s,thrust_gf,thrust_gf"),
+        "duplicate_column",
+        2,
+        "thrust_gf",
+    ),
     ("unnamed column", rows("0,0,1", head="time_s,,thrust_gf"), "unnamed_column", 2, "2"),
-    ("unknown kind", rows("0,0,1", keys=("# format: bench-log/1", "# kind: dance")),
-     "unknown_kind", 2, "kind"),
-    ("other format", rows("0,0,1", keys=("# format: bench-log/9",)), "unknown_format", 1,
-     "format"),
-    ("flywheel", rows("0,0,1", keys=("# a note", "# kind: flywheel")), "no_inertia", 3,
-     "inertia_kg_mm2"),
-    ("bad number key", rows("0,0,1", keys=("# kind: steps", "# air_temp_c: warm")),
-     "not_a_number", 2, "air_temp_c"),
+    (
+        "unknown kind",
+        rows("0,0,1", keys=("# format: bench-log/1", "# kind: dance")),
+        "unknown_kind",
+        2,
+        "kind",
+    ),
+    ("other format", rows("0,0,1", keys=("# format: bench-log/9",)), "unknown_format", 1, "format"),
+    (
+        "flywheel",
+        rows("0,0,1", keys=("# a note", "# kind: flywheel")),
+        "no_inertia",
+        3,
+        "inertia_kg_mm2",
+    ),
+    (
+        "bad number key",
+        rows("0,0,1", keys=("# kind: steps", "# air_temp_c: warm")),
+        "not_a_number",
+        2,
+        "air_temp_c",
+    ),
     ("key twice", rows("0,0,1", keys=("# motor: a", "# motor: b")), "duplicate_key", 2, "motor"),
     ("semicolons", b"time_s;thrust_gf\n0;1\n", "no_time", 1, "time_s"),
     ("not utf-8", b"# motor: \xe9\ntime_s\n0\n", "not_utf8", 1, "10"),
     ("binary", b"PK\x03\x04\x00\x00", "not_text", 1, "1"),
-]  # fmt: skip
+]
 
 
 @pytest.mark.parametrize(

@@ -47,8 +47,17 @@ def test_channels_carry_their_unit_in_their_name():
     for name, channel in CHANNELS.items():
         assert channel.low < channel.high
         if channel.unit:
-            suffix = {"gf": "gf", "N·m": "nm", "V": "v", "A": "a", "W": "w", "rpm": "rpm",
-                      "°C": "c", "g": "g", "%": "pct"}[channel.unit]  # fmt: skip
+            suffix = {
+                "gf": "gf",
+                "N·m": "nm",
+                "V": "v",
+                "A": "a",
+                "W": "w",
+                "rpm": "rpm",
+                "°C": "c",
+                "g": "g",
+                "%": "pct",
+            }[channel.unit]
             assert name.endswith(f"_{suffix}")
     assert "steps" in RUN_KINDS
     assert len(set(RUN_KINDS)) == 9

@@ -14,9 +14,7 @@ from spindle_core.run.stand import Stand
 
 
 def runs(**options):
-    return [
-        no_load_run(**options), loaded_run("light", **options), loaded_run("heavy", **options)
-    ]  # fmt: skip
+    return [no_load_run(**options), loaded_run("light", **options), loaded_run("heavy", **options)]
 
 
 def codes(found):
@@ -197,9 +195,7 @@ def test_nothing_to_identify_is_an_error():
 
 def test_a_propeller_of_unknown_size_is_named():
     run = loaded_run("heavy")
-    nameless = dataclasses.replace(
-        run, facts=dataclasses.replace(run.facts, prop_diameter_in=None)
-    )  # fmt: skip
+    nameless = dataclasses.replace(run, facts=dataclasses.replace(run.facts, prop_diameter_in=None))
     found = identify([no_load_run(), nameless])
     assert found.propellers == ()
     assert "no_diameter" in {w.code for w in found.warnings}
@@ -225,8 +221,9 @@ def test_u_does_not_depend_on_the_order_of_the_logs(order):
     made = runs()[:3]
     stands = (
         Stand(calibration={"voltage_v": 0.003, "speed_rpm": 0.001}, name="yard"),
-        Stand(name="yard"), Stand(),
-    )  # fmt: skip
+        Stand(name="yard"),
+        Stand(),
+    )
     logs = [dataclasses.replace(run, stand=stand) for run, stand in zip(made, stands, strict=True)]
     fit = identify([logs[i] for i in order]).motors[0]
     volts = np.hypot(0.003, np.hypot(0.01, 0.01) / np.sqrt(3)) / 3

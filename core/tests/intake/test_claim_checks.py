@@ -5,7 +5,7 @@ import pytest
 from spindle_core.errors import QuantityError
 from spindle_core.intake.claim_checks import Claimed, check_claims
 from spindle_core.intake.claim_quantities import CLAIMS, EXPECTED, check_claim
-from spindle_core.motor.kind import basis_conflict, not_applicable
+from spindle_core.intake.motor_kind import basis_conflict, not_applicable
 from spindle_core.motor.size_code import parse_size_code
 
 FULL = {"max_current_a": 26, "max_power_w": 420, "cells_max": 4, "mass_g": 24.8}
@@ -54,11 +54,13 @@ def test_a_large_no_load_current():
 
 def test_two_sources_that_contradict_each_other():
     claims = [
-        Claimed("max_current_a", 26, "", "box label"), Claimed("max_current_a", 34, "", "web page"),
-        Claimed("mass_g", 24.8, "", "box label"), Claimed("mass_g", 24.9, "", "web page"),
+        Claimed("max_current_a", 26, "", "box label"),
+        Claimed("max_current_a", 34, "", "web page"),
+        Claimed("mass_g", 24.8, "", "box label"),
+        Claimed("mass_g", 24.9, "", "web page"),
         Claimed("magnet_grade", None, "N52H", "box label"),
         Claimed("magnet_grade", None, "n52h ", "web page"),
-    ]  # fmt: skip
+    ]
     differing = [item for item in check_claims(claims) if item.code == "sources_differ"]
     assert [item.message for item in differing] == [
         "Rated current: 26 A by box label, 34 A by web page."
@@ -90,11 +92,14 @@ def test_what_was_never_written_down():
 @pytest.mark.parametrize(
     ("quantity", "value", "words", "says"),
     [
-        ("mass_g", 28_000, "", "check the unit"), ("mass_g", None, "", "number in g"),
-        ("magnet_grade", 52, "", "write the words"), ("magnet_grade", None, " ", "write the words"),
-        ("colour", 1, "", "nothing that is claimed"), ("mass_g", 28, "heavy", "number in g"),
+        ("mass_g", 28_000, "", "check the unit"),
+        ("mass_g", None, "", "number in g"),
+        ("magnet_grade", 52, "", "write the words"),
+        ("magnet_grade", None, " ", "write the words"),
+        ("colour", 1, "", "nothing that is claimed"),
+        ("mass_g", 28, "heavy", "number in g"),
     ],
-)  # fmt: skip
+)
 def test_a_claim_of_the_wrong_form_or_unit(quantity, value, words, says):
     with pytest.raises(QuantityError, match=says):
         check_claim(quantity, value, words)
@@ -110,8 +115,13 @@ def test_what_does_not_apply_to_a_brushed_can_is_absent_with_its_reason():
 
 @pytest.mark.parametrize(
     ("kind", "basis", "odd"),
-    [("outrunner", "stator", False), ("outrunner", "case", True), ("brushed", "stator", True),
-     ("brushed", "case", False), ("outrunner", "outer_can", False)],
-)  # fmt: skip
+    [
+        ("outrunner", "stator", False),
+        ("outrunner", "case", True),
+        ("brushed", "stator", True),
+        ("brushed", "case", False),
+        ("outrunner", "outer_can", False),
+    ],
+)
 def test_kind_and_basis(kind, basis, odd):
     assert bool(basis_conflict(kind, basis)) is odd

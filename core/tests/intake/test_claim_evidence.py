@@ -75,8 +75,9 @@ def test_u_does_not_depend_on_the_order_of_the_runs(order):
 def test_gains_do_not_average_out():
     """Four runs with 1 % on volts each: the mean is still 1 % unsure, on one stand or on four."""
     for stands in ("ssss", "abcd"):
-        runs = [of_run(100.0, scatter=0.0, gain=0.01, stand=s, run=str(i))
-                for i, s in enumerate(stands)]  # fmt: skip
+        runs = [
+            of_run(100.0, scatter=0.0, gain=0.01, stand=s, run=str(i)) for i, s in enumerate(stands)
+        ]
         assert mean_of_like(runs, "repeat").u == pytest.approx(1.0)
     two = Measured(100.0, {"calibration@s/voltage_v": 0.6, "calibration@s/current_a": 0.8})
     assert mean_of_like([two, two], "repeat").component("calibration") == pytest.approx(1.0)

@@ -63,11 +63,14 @@ def test_deviation_and_label_conflicts():
 @pytest.mark.parametrize(
     ("text", "size", "certain"),
     [
-        ("5043x3", (5.0, 4.3, 3), False), ("51433", (5.1, 4.3, 3), False),
-        ("5.1×4.3×3", (5.1, 4.3, 3), True), ("7x3.8", (7.0, 3.8, 2), True),
-        ("1045", (10.0, 4.5, 2), False), ("10x4.5x2", (10.0, 4.5, 2), True),
+        ("5043x3", (5.0, 4.3, 3), False),
+        ("51433", (5.1, 4.3, 3), False),
+        ("5.1×4.3×3", (5.1, 4.3, 3), True),
+        ("7x3.8", (7.0, 3.8, 2), True),
+        ("1045", (10.0, 4.5, 2), False),
+        ("10x4.5x2", (10.0, 4.5, 2), True),
     ],
-)  # fmt: skip
+)
 def test_propeller_codes(text, size, certain):
     code = parse_propeller_code(text)
     assert (code.diameter_in, code.pitch_in, code.blades) == size

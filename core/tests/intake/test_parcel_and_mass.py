@@ -57,8 +57,9 @@ def test_which_screws_reach_through_the_arm():
 def test_reach_is_unknown_without_a_measured_thread():
     assert states([Part(SCREW, 4, length_mm=8.0)])["screw_length"][0] == "unknown"
     assert states([Part(SCREW, 4)])["screw_length"] == (
-        "unknown", "No screw's length was measured.",
-    )  # fmt: skip
+        "unknown",
+        "No screw's length was measured.",
+    )
 
 
 def test_a_wrong_thread_is_named():
@@ -77,8 +78,10 @@ def test_nuts_prop_screws_and_the_spare_of_the_bell():
 
 def test_impossible_boxes_are_refused():
     for parts, needs in (
-        ([Part(SCREW, -1)], Needs(1, 4.0)), ([], Needs(0, 4.0)), ([], Needs(1, 0.0)),
-    ):  # fmt: skip
+        ([Part(SCREW, -1)], Needs(1, 4.0)),
+        ([], Needs(0, 4.0)),
+        ([], Needs(1, 0.0)),
+    ):
         with pytest.raises(QuantityError):
             check_parts(parts, needs)
 

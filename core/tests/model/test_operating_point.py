@@ -14,11 +14,15 @@ WORKED = [
     ({"voltage_v": 22.2}, (28_575, 47.74, 1675.4, 1059.8, 699.9, 66.0, 1.581)),
     ({"voltage_v": 22.2, "duty": 0.5}, (16_386, 8.252, 551.0, 183.2, 132.0, 72.0, 3.008)),
     ({"voltage_v": 25.2}, (31_461, 57.61, 2030.9, 1451.8, 934.1, 64.3, 1.399)),
-    ({"voltage_v": 22.2, "density_kg_per_m3": 1.1469},
-     (29_026, 46.16, 1618.5, 1024.7, 686.8, 67.0, 1.580)),
-    ({"voltage_v": 25.0, "pack_resistance_ohm": 0.012},
-     (30_650, 54.74, 1927.6, 1332.6, 863.7, 64.8, 1.447)),
-]  # fmt: skip
+    (
+        {"voltage_v": 22.2, "density_kg_per_m3": 1.1469},
+        (29_026, 46.16, 1618.5, 1024.7, 686.8, 67.0, 1.580),
+    ),
+    (
+        {"voltage_v": 25.0, "pack_resistance_ohm": 0.012},
+        (30_650, 54.74, 1927.6, 1332.6, 863.7, 64.8, 1.447),
+    ),
+]
 
 
 @pytest.mark.parametrize(("given_", "expected"), WORKED)
@@ -42,9 +46,12 @@ def test_hot_winding_row():
 
 
 @given(
-    st.floats(3, 30), st.floats(0.3, 1.0), st.floats(0.03, 0.3), st.floats(0, 0.05),
+    st.floats(3, 30),
+    st.floats(0.3, 1.0),
+    st.floats(0.03, 0.3),
+    st.floats(0, 0.05),
     st.floats(0, 4e-5),
-)  # fmt: skip
+)
 def test_electrical_power_is_shaft_plus_losses(voltage, duty, resistance, pack, slope):
     motor = Motor(1900, resistance, 0.5, slope)
     point = solve(motor, PROP, voltage_v=voltage, duty=duty, pack_resistance_ohm=pack)
@@ -57,10 +64,15 @@ def test_electrical_power_is_shaft_plus_losses(voltage, duty, resistance, pack, 
 
 @pytest.mark.parametrize(
     "wrong",
-    [{"voltage_v": 0}, {"voltage_v": 22, "duty": 0}, {"voltage_v": 22, "duty": 1.1},
-     {"voltage_v": 22, "density_kg_per_m3": 0}, {"voltage_v": 22, "pack_resistance_ohm": -1},
-     {"voltage_v": 0.1}],
-)  # fmt: skip
+    [
+        {"voltage_v": 0},
+        {"voltage_v": 22, "duty": 0},
+        {"voltage_v": 22, "duty": 1.1},
+        {"voltage_v": 22, "density_kg_per_m3": 0},
+        {"voltage_v": 22, "pack_resistance_ohm": -1},
+        {"voltage_v": 0.1},
+    ],
+)
 def test_impossible_input_is_refused(wrong):
     with pytest.raises(QuantityError):
         solve(MOTOR, PROP, **wrong)

@@ -74,8 +74,14 @@ def test_correction_without_model_uses_powers_and_widens():
     assert found.value == pytest.approx(1000 * (16 / 15) ** 1.7 * (1.225 / 1.15) ** 0.65)
     expected = found.value * np.log(16 / 15) * 0.2 / np.sqrt(3)
     assert found.component("voltage_exponent") == pytest.approx(expected)
-    model = corrected(figure, "thrust_gf", measured_at=At(15.0, 1.15), wanted_at=At(16.0, 1.225),
-                      motor=MOTOR, propeller=PROP)  # fmt: skip
+    model = corrected(
+        figure,
+        "thrust_gf",
+        measured_at=At(15.0, 1.15),
+        wanted_at=At(16.0, 1.225),
+        motor=MOTOR,
+        propeller=PROP,
+    )
     assert model.u < found.u
     assert model.value == pytest.approx(found.value, rel=0.02)
 

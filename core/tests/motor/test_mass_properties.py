@@ -93,9 +93,11 @@ def test_unequal_samples_are_seen():
 
 
 @given(
-    length=st.floats(3.0, 20.0), arm=st.floats(1.0, 8.0), depth=st.floats(0.5, 6.0),
+    length=st.floats(3.0, 20.0),
+    arm=st.floats(1.0, 8.0),
+    depth=st.floats(0.5, 6.0),
     room=st.floats(0.0, 4.0),
-)  # fmt: skip
+)
 def test_a_shorter_screw_never_comes_nearer_the_winding(length, arm, depth, room):
     inside = {"arm_thickness_mm": arm, "thread_depth_mm": depth, "clearance_mm": room}
     longer, shorter = screw_reach(length, **inside), screw_reach(length - 1, **inside)
@@ -116,11 +118,12 @@ def test_screws_are_counted_against_all_motors(have, motors):
 
 
 @given(
-    bore=st.floats(2.0, 12.0), shaft=st.floats(1.0, 8.0),
+    bore=st.floats(2.0, 12.0),
+    shaft=st.floats(1.0, 8.0),
     rings=st.lists(
         st.tuples(st.floats(1.0, 7.0), st.floats(0.5, 5.0), st.floats(1.0, 9.0)), max_size=3
     ),
-)  # fmt: skip
+)
 def test_the_best_stack_is_never_worse_than_none(bore, shaft, rings):
     hub, pin = Hub(bore, 6.0), Shaft(shaft, 14.0, nut_mm=4.0)
     box = [Ring(inner, inner + wall, height) for inner, wall, height in rings]

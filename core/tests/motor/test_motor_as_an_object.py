@@ -113,9 +113,13 @@ def test_screw_of_the_worked_example_hits_the_winding():
 
 @pytest.mark.parametrize(
     ("length", "outcome"),
-    [(5.0, ScrewOutcome.TOO_SHORT), (6.4, ScrewOutcome.GOOD), (7.0, ScrewOutcome.PAST_THREAD),
-     (7.8, ScrewOutcome.HITS_WINDING)],
-)  # fmt: skip
+    [
+        (5.0, ScrewOutcome.TOO_SHORT),
+        (6.4, ScrewOutcome.GOOD),
+        (7.0, ScrewOutcome.PAST_THREAD),
+        (7.8, ScrewOutcome.HITS_WINDING),
+    ],
+)
 def test_screw_outcomes(length, outcome):
     found = screw_reach(length, arm_thickness_mm=4.0, thread_depth_mm=2.5, clearance_mm=1.2)
     assert found.outcome is outcome
@@ -175,8 +179,12 @@ def test_temperature_ceiling_is_the_lowest_of_what_is_known():
     assert temperature_ceiling(enamel="F").case_c == 125.0
     assert temperature_ceiling().reason == "no_limit_known"
     assert [magnet_limit_c(g) for g in ("N52", "N48M", "N45H", "N42UH", "N38EH")] == [
-        80.0, 100.0, 120.0, 180.0, 200.0,
-    ]  # fmt: skip
+        80.0,
+        100.0,
+        120.0,
+        180.0,
+        200.0,
+    ]
     for wrong in ({"enamel": "Q"}, {"magnet_grade": "SmCo"}):
         with pytest.raises(QuantityError):
             temperature_ceiling(**wrong)

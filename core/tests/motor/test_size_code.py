@@ -26,9 +26,13 @@ def test_stator_volume_worked_example():
 
 @pytest.mark.parametrize(
     ("text", "basis"),
-    [("2207", Basis.STATOR), ("4238", Basis.OUTER_CAN), ("8x20", Basis.CASE),
-     ("8 × 20", Basis.CASE)],
-)  # fmt: skip
+    [
+        ("2207", Basis.STATOR),
+        ("4238", Basis.OUTER_CAN),
+        ("8x20", Basis.CASE),
+        ("8 × 20", Basis.CASE),
+    ],
+)
 def test_proposed_basis(text, basis):
     assert parse_size_code(text).basis is basis
 

@@ -43,8 +43,9 @@ def entry(name, thrust, u=5.0, **more):
 def test_scores_are_relative_to_the_cohorts_mean():
     snapshot = score_cohort([entry("a", 1100.0), entry("b", 900.0)], [THRUST])
     assert [(s.name, s.total, s.place) for s in snapshot.scored] == [
-        ("a", pytest.approx(110.0), 1), ("b", pytest.approx(90.0), 2),
-    ]  # fmt: skip
+        ("a", pytest.approx(110.0), 1),
+        ("b", pytest.approx(90.0), 2),
+    ]
 
 
 def test_lower_is_better_uses_the_harmonic_mean():
@@ -75,8 +76,9 @@ def test_missing_criteria_renormalise_or_unrank():
 
 def test_per_mass_per_price_and_losses_stand_beside():
     entries = [
-        entry("a", 1000.0, mass_g=30.0, price=20.0, losses=(2, 3)), entry("b", 1000.0, mass_g=20.0)
-    ]  # fmt: skip
+        entry("a", 1000.0, mass_g=30.0, price=20.0, losses=(2, 3)),
+        entry("b", 1000.0, mass_g=20.0),
+    ]
     scored = {s.name: s for s in score_cohort(entries, [THRUST]).scored}
     assert scored["a"].per_mass == pytest.approx(100 * 25 / 30)
     assert scored["b"].per_price.reason == "no_price"
@@ -151,10 +153,15 @@ def test_weight_that_would_swap_the_first_two():
 
 
 CRAFT = Craft(
-    Layout.MULTIROTOR, 4, 6,
-    (MassItem("frame", 250.0), MassItem("pack", 200.0, basis="claimed"),
-     MassItem("camera", 66.0, basis="omitted")),
-)  # fmt: skip
+    Layout.MULTIROTOR,
+    4,
+    6,
+    (
+        MassItem("frame", 250.0),
+        MassItem("pack", 200.0, basis="claimed"),
+        MassItem("camera", 66.0, basis="omitted"),
+    ),
+)
 
 
 def test_thrust_to_weight_of_the_worked_example():
@@ -222,7 +229,7 @@ def candidate(name, thrust, amps, hover_power, **more):
     }
     return Candidate(
         name, Measured(31.0), Measured(thrust, {"r": 5.0}), Measured(amps), line, **more
-    )  # fmt: skip
+    )
 
 
 def test_picks_and_their_trade_in_words():

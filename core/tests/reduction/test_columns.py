@@ -44,16 +44,21 @@ def same(a, b):
 
 @given(
     st.lists(st.floats(1.0, 2000.0), min_size=1, max_size=6),
-    st.floats(0.0, 5.0), st.just(0.0) | st.floats(1e-9, 0.02),
-)  # fmt: skip
+    st.floats(0.0, 5.0),
+    st.just(0.0) | st.floats(1e-9, 0.02),
+)
 def test_derived_columns_are_the_derived_figures(thrusts, scatter, gain):
     columns = {
         "thrust_gf": column(thrusts, within_run__t=scatter, calibration__t=gain),
-        "power_w": column([max(0.0, 0.2 * t - 10.0) for t in thrusts], within_run__p=0.3,
-                          calibration__v=gain, calibration__a=gain),
+        "power_w": column(
+            [max(0.0, 0.2 * t - 10.0) for t in thrusts],
+            within_run__p=0.3,
+            calibration__v=gain,
+            calibration__a=gain,
+        ),
         "torque_nm": column([1e-4 * t for t in thrusts], within_run__q=1e-5, tare__q=2e-5),
         "speed_rpm": column([20.0 * t for t in thrusts], within_run__n=4.0),
-    }  # fmt: skip
+    }
     together = derived(columns)
     for i, row in enumerate(rows(columns, len(thrusts))):
         alone = scalar_derived(dict(row.items()))
@@ -65,8 +70,9 @@ def test_absent_channels_stay_absent_with_their_reason():
     columns = {
         "thrust_gf": column([100.0, math.nan], within_run=1.0),
         "power_w": column([20.0, 40.0], within_run=0.1),
-        "torque_nm": missing(2, ABSENT), "speed_rpm": column([1e4, 2e4]),
-    }  # fmt: skip
+        "torque_nm": missing(2, ABSENT),
+        "speed_rpm": column([1e4, 2e4]),
+    }
     found = derived(columns)
     assert found["shaft_power_w"].at(0) == ABSENT
     assert isinstance(found["efficiency_g_per_w"].at(1), Absent)
@@ -89,8 +95,9 @@ def test_a_fast_log_gives_the_points_of_a_slow_one():
         truth = sweep_thrust_gf(a.value("throttle_pct"))
         assert abs(a.value("thrust_gf") - truth) < 5 * a.figures["thrust_gf"].u + 0.5
     # Twenty times the samples: √20 less scatter.
-    u_fast, u_slow = (r.points[20].figures["thrust_gf"].component("within_run")
-                      for r in (fast, slow))  # fmt: skip
+    u_fast, u_slow = (
+        r.points[20].figures["thrust_gf"].component("within_run") for r in (fast, slow)
+    )
     assert u_slow / u_fast == pytest.approx(math.sqrt(20.0), rel=0.4)
     assert fast.points[20].figures["thrust_gf"].samples > 20 * 30
 

@@ -150,13 +150,18 @@ def plateaus(rows):
     return [
         Point(
             {
-                "thrust_gf": Measured(t), "power_w": Measured(w), "current_a": Measured(a),
+                "thrust_gf": Measured(t),
+                "power_w": Measured(w),
+                "current_a": Measured(a),
                 "throttle_pct": Measured(p),
             },
-            0.0, 0.5, 2.0, True,
+            0.0,
+            0.5,
+            2.0,
+            True,
         )
         for t, w, a, p in rows
-    ]  # fmt: skip
+    ]
 
 
 def test_hold_brings_power_to_the_exact_thrust_on_a_power_law():
@@ -204,10 +209,11 @@ def test_the_rush_of_a_burst_is_no_outlier_and_its_rise_no_lost_speed():
     current = on * (30.0 + 25.0 * np.exp(-since / 0.05)) + rng.normal(0.0, 0.02, time.size)
     current[700] = 300.0
     channels = {
-        "throttle_pct": 100.0 * on, "current_a": current,
+        "throttle_pct": 100.0 * on,
+        "current_a": current,
         "speed_rpm": on * 24_000.0 * risen + rng.normal(0.0, 5.0, time.size).clip(0.0),
         "voltage_v": 16.0 - 0.01 * current,
-    }  # fmt: skip
+    }
     result = reduce_trace(Trace(time, channels, "peak"))
     assert [w.code for w in result.warnings if w.code == "lost_rpm"] == []
     assert [(o.channel, o.value) for o in result.outliers if o.channel == "current_a"] == [

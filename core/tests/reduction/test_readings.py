@@ -14,15 +14,21 @@ from spindle_core.run.trace import Trace
 def typed(rows, names=("throttle_pct", "thrust_gf", "voltage_v", "current_a"), **facts):
     columns = np.array(rows, dtype=float).T
     return Trace(
-        np.arange(len(rows), dtype=float), dict(zip(names, columns, strict=True)), "readings",
+        np.arange(len(rows), dtype=float),
+        dict(zip(names, columns, strict=True)),
+        "readings",
         **{"stand": EXACT, **facts},
-    )  # fmt: skip
+    )
 
 
 ROWS = [
-    (0, 4.0, 16.8, 0.0), (25, 154.0, 16.6, 1.8), (50, 424.0, 16.2, 6.4), (75, 744.0, 15.7, 13.9),
-    (100, 1184.0, 15.1, 26.2), (0, 4.0, 16.4, 0.0),
-]  # fmt: skip
+    (0, 4.0, 16.8, 0.0),
+    (25, 154.0, 16.6, 1.8),
+    (50, 424.0, 16.2, 6.4),
+    (75, 744.0, 15.7, 13.9),
+    (100, 1184.0, 15.1, 26.2),
+    (0, 4.0, 16.4, 0.0),
+]
 
 
 def test_readings_are_tared_and_divided_like_a_trace():
@@ -81,8 +87,13 @@ def test_peak_bounds():
 
 
 def test_redundant_figures_are_recomputed():
-    right = {"voltage_v": 16.0, "current_a": 20.0, "power_w": 321.0, "thrust_gf": 960.0,
-             "efficiency_g_per_w": 3.0}  # fmt: skip
+    right = {
+        "voltage_v": 16.0,
+        "current_a": 20.0,
+        "power_w": 321.0,
+        "thrust_gf": 960.0,
+        "efficiency_g_per_w": 3.0,
+    }
     assert check_redundant(right) == []
     wrong = check_redundant({**right, "power_w": 350.0, "efficiency_g_per_w": 3.4})
     assert [finding.field for finding in wrong] == ["power_w", "efficiency_g_per_w"]

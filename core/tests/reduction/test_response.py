@@ -10,9 +10,16 @@ from spindle_core.run.trace import Trace
 
 
 def response_run(
-    *, cycles=5, rate_hz=1000.0, dead_s=0.02, up_tau=0.08, down_tau=0.2, noise=5.0, jitter_s=0.0,
+    *,
+    cycles=5,
+    rate_hz=1000.0,
+    dead_s=0.02,
+    up_tau=0.08,
+    down_tau=0.2,
+    noise=5.0,
+    jitter_s=0.0,
     seed=1,
-):  # fmt: skip
+):
     """10 → 50 → 10 %, speeds 6,000 and 15,000 rpm, first-order after a dead time."""
     step = 1.0 / rate_hz
     schedule = [(0.0, 2.0), (10.0, 2.0)] + [(50.0, 1.5), (10.0, 1.5)] * cycles + [(0.0, 2.0)]
@@ -73,8 +80,13 @@ def test_starts_and_stops_are_no_response():
     trace = response_run(cycles=2)
     edges = find_edges(trace.time_s, trace.channels["throttle_pct"])
     assert [(e.from_pct, e.to_pct) for e in edges] == [
-        (0, 10), (10, 50), (50, 10), (10, 50), (50, 10), (10, 0),
-    ]  # fmt: skip
+        (0, 10),
+        (10, 50),
+        (50, 10),
+        (10, 50),
+        (50, 10),
+        (10, 0),
+    ]
     points = reduce_trace(trace).points
     assert {p.value("from_throttle_pct") for p in points} == {10.0, 50.0}
 

@@ -26,9 +26,13 @@ def soak_run(
     before, load, watch = (round(t * rate_hz) for t in (5.0, load_s, watch_s))
     on = np.concatenate((np.zeros(before), np.ones(load), np.zeros(watch)))
     rises = simulate(
-        TRUTH, step_s=step, copper_w=32.0 * COLD * on, iron_w=10.0 * on, moving=on.astype(bool),
+        TRUTH,
+        step_s=step,
+        copper_w=32.0 * COLD * on,
+        iron_w=10.0 * on,
+        moving=on.astype(bool),
         copper_per_k=0.00393 / COLD,
-    )  # fmt: skip
+    )
     rng = np.random.default_rng(seed)
     channels = {
         "throttle_pct": throttle_pct * on,
@@ -142,9 +146,13 @@ def test_fit_recovers_the_network_it_was_made_of():
     trace, _rises = soak_run(load_s=200.0, watch_s=600.0, noise_k=0.02)
     on = trace.channels["throttle_pct"] > 0
     fit = fit_network(
-        trace.time_s, trace.channels["motor_temp_c"] - 23.0, copper_w=32.0 * COLD * on,
-        iron_w=10.0 * on, moving=on, copper_per_k=0.00393 / COLD,
-    )  # fmt: skip
+        trace.time_s,
+        trace.channels["motor_temp_c"] - 23.0,
+        copper_w=32.0 * COLD * on,
+        iron_w=10.0 * on,
+        moving=on,
+        copper_per_k=0.00393 / COLD,
+    )
     assert fit.network.moving_w_per_k == pytest.approx(0.9, rel=0.05)
     assert fit.network.still_w_per_k == pytest.approx(0.105, rel=0.1)
     total = fit.network.winding_j_per_k + fit.network.case_j_per_k

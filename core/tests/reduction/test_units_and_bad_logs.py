@@ -228,25 +228,34 @@ def test_what_nobody_foresaw_is_one_line_too(tmp_path, capsys, monkeypatch):
 
 
 BASES = (
-    lambda: plateau_run(rate_hz=20.0), lambda: sweep_run(rate_hz=20.0, up_s=6.0),
+    lambda: plateau_run(rate_hz=20.0),
+    lambda: sweep_run(rate_hz=20.0, up_s=6.0),
     lambda: sweep_run(rate_hz=20.0, up_s=6.0, down=True),
-    lambda: loaded_run("heavy", rate_hz=20.0, torque=True), lambda: no_load_run(rate_hz=20.0),
-)  # fmt: skip
+    lambda: loaded_run("heavy", rate_hz=20.0, torque=True),
+    lambda: no_load_run(rate_hz=20.0),
+)
 
 
 SPOIL = (
-    lambda rng, v: v * np.nan, lambda rng, v: np.where(np.arange(v.size) > v.size // 3, np.nan, v),
-    lambda rng, v: np.full_like(v, v[v.size // 2]), lambda rng, v: -v,
-    lambda rng, v: v * 10.0 ** rng.integers(-4, 5), lambda rng, v: v * 0.0,
+    lambda rng, v: v * np.nan,
+    lambda rng, v: np.where(np.arange(v.size) > v.size // 3, np.nan, v),
+    lambda rng, v: np.full_like(v, v[v.size // 2]),
+    lambda rng, v: -v,
+    lambda rng, v: v * 10.0 ** rng.integers(-4, 5),
+    lambda rng, v: v * 0.0,
     lambda rng, v: np.where(rng.random(v.size) < 0.01, 1e6 * rng.normal(size=v.size), v),
-    lambda rng, v: np.where(np.arange(v.size) % 2, v, np.nan), lambda rng, v: rng.permutation(v),
-)  # fmt: skip
+    lambda rng, v: np.where(np.arange(v.size) % 2, v, np.nan),
+    lambda rng, v: rng.permutation(v),
+)
 """What goes wrong with a column."""
 
 SPOIL_TIME = (
-    np.floor, lambda t: np.full_like(t, 5.0), lambda t: 1000.0 * t, lambda t: 0.001 * t,
+    np.floor,
+    lambda t: np.full_like(t, 5.0),
+    lambda t: 1000.0 * t,
+    lambda t: 0.001 * t,
     lambda t: t,
-)  # fmt: skip
+)
 
 
 def spoilt(rng, base):
@@ -275,9 +284,13 @@ def test_spoilt_logs_are_reduced_or_refused_but_never_crash(kind):
         base = BASES[number % len(BASES)]()
         time, channels = spoilt(rng, base)
         facts = dataclasses.replace(
-            base.facts, inertia_kg_mm2=60.0, resistance_ohm=0.08, no_load_current_a=0.5,
-            esc_linear=True, target_thrust_gf=(200.0, 500.0),
-        )  # fmt: skip
+            base.facts,
+            inertia_kg_mm2=60.0,
+            resistance_ohm=0.08,
+            no_load_current_a=0.5,
+            esc_linear=True,
+            target_thrust_gf=(200.0, 500.0),
+        )
         try:
             trace = Trace(time, channels, kind, facts=facts)
             json.dumps(reduction_to_json(reduce_trace(trace)), allow_nan=False)

@@ -23,9 +23,12 @@ def rest(values, *, step_s=0.005, resolution=None):
     values = np.asarray(values, dtype=float)
     time = np.arange(values.size) * step_s
     return find_tare(
-        time, values, at_rest=np.ones(values.size, bool), source="r/thrust_gf",
+        time,
+        values,
+        at_rest=np.ones(values.size, bool),
+        source="r/thrust_gf",
         resolution=resolution,
-    ).before  # fmt: skip
+    ).before
 
 
 # A zero and its u

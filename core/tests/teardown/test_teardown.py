@@ -65,11 +65,27 @@ def test_refused_observations(key, status, answer, code):
 
 
 KEPT_FROM_VERSION_1 = (
-    "radial_play", "axial_play", "free_spin", "bell_retention", "screw_drags_bell",
-    "shaft_diameter", "shaft_type", "bearing_fit", "pole_count", "magnet_shape",
-    "magnet_inner_diameter", "magnet_bonding", "slot_count", "stator_diameter", "stator_height",
-    "lamination_thickness", "winding", "winding_neatness", "base_type", "base_thickness",
-)  # fmt: skip
+    "radial_play",
+    "axial_play",
+    "free_spin",
+    "bell_retention",
+    "screw_drags_bell",
+    "shaft_diameter",
+    "shaft_type",
+    "bearing_fit",
+    "pole_count",
+    "magnet_shape",
+    "magnet_inner_diameter",
+    "magnet_bonding",
+    "slot_count",
+    "stator_diameter",
+    "stator_height",
+    "lamination_thickness",
+    "winding",
+    "winding_neatness",
+    "base_type",
+    "base_thickness",
+)
 
 
 def test_answers_of_the_first_vocabulary_still_stand():
@@ -95,12 +111,23 @@ def numbers(**values):
 
 
 def test_findings_from_numbers():
-    found = {f.name: f for f in findings(numbers(
-        magnet_inner_diameter=(21.62, 0.02), stator_diameter=(21.20, 0.01),
-        stator_height=(5.5, 0.05), slot_count=(12, 0), pole_count=(14, 0),
-        shaft_inner_diameter=(4.0, 0.01), bearing_outer_diameter=(5.0, 0.02),
-        strand_count=(5, 0), wire_diameter=(0.25, 0.01),
-    ), size_code_mm=(21.0, 5.5))}  # fmt: skip
+    found = {
+        f.name: f
+        for f in findings(
+            numbers(
+                magnet_inner_diameter=(21.62, 0.02),
+                stator_diameter=(21.20, 0.01),
+                stator_height=(5.5, 0.05),
+                slot_count=(12, 0),
+                pole_count=(14, 0),
+                shaft_inner_diameter=(4.0, 0.01),
+                bearing_outer_diameter=(5.0, 0.02),
+                strand_count=(5, 0),
+                wire_diameter=(0.25, 0.01),
+            ),
+            size_code_mm=(21.0, 5.5),
+        )
+    }
     assert found["air_gap_mm"].figure.value == pytest.approx(0.21)
     assert found["air_gap_mm"].figure.u == pytest.approx(0.01118, abs=1e-5)
     assert found["stator_diameter_off_mm"].figure.value == pytest.approx(0.2)
@@ -113,9 +140,17 @@ def test_findings_from_numbers():
 
 
 def test_findings_that_cannot_be_say_why():
-    found = {f.name: f for f in findings(numbers(
-        slot_count=(12, 0), pole_count=(12, 0), shaft_diameter=(5.0, 0.01),
-        bearing_outer_diameter=(4.0, 0.01)))}  # fmt: skip
+    found = {
+        f.name: f
+        for f in findings(
+            numbers(
+                slot_count=(12, 0),
+                pole_count=(12, 0),
+                shaft_diameter=(5.0, 0.01),
+                bearing_outer_diameter=(4.0, 0.01),
+            )
+        )
+    }
     assert isinstance(found["air_gap_mm"].figure, Absent)
     assert isinstance(found["winding_factor"].figure, Absent)
     assert "does not go through" in found["bearing_wall_mm"].figure.note

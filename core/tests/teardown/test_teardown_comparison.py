@@ -72,10 +72,14 @@ def test_two_to_four_samples(count):
 
 def test_derived_figures_side_by_side():
     gaps = [
-        findings({"stator_diameter": Measured(21.2, {"c": 0.01}),
-                  "magnet_inner_diameter": Measured(inner, {"c": 0.02})})
+        findings(
+            {
+                "stator_diameter": Measured(21.2, {"c": 0.01}),
+                "magnet_inner_diameter": Measured(inner, {"c": 0.02}),
+            }
+        )
         for inner in (21.62, 21.62, 21.90)
-    ]  # fmt: skip
+    ]
     rows = {row.key: row for row in compare_findings(gaps)}
     assert rows["air_gap_mm"].outcome == "different"
     assert {row.key: row for row in compare_findings(gaps[:2])}[
@@ -123,11 +127,13 @@ def test_taken_over_answers_are_still_answers_of_the_vocabulary():
 
 @pytest.mark.parametrize(
     ("key", "value", "other"),
-    [("shaft_diameter", 5.0, {"bearing_outer_diameter": 4.0}),
-     ("mount_circle", 30.0, {"base_diameter": 28.0}),
-     ("total_height", 20.0, {"body_height": 21.0}),
-     ("magnet_inner_diameter", 21.0, {"stator_diameter": 21.2})],
-)  # fmt: skip
+    [
+        ("shaft_diameter", 5.0, {"bearing_outer_diameter": 4.0}),
+        ("mount_circle", 30.0, {"base_diameter": 28.0}),
+        ("total_height", 20.0, {"body_height": 21.0}),
+        ("magnet_inner_diameter", 21.0, {"stator_diameter": 21.2}),
+    ],
+)
 def test_numbers_that_cannot_be_one_motors(key, value, other):
     with pytest.raises(VocabularyError):
         check_together(key, value, other)
@@ -144,11 +150,16 @@ def test_volume_ceiling_and_depth_of_a_screw():
     found = {
         item.name: item
         for item in findings(
-            {"stator_diameter": Measured(21.0, {"c": 0.01}), "stator_height": Measured(5.5),
-             "thread_depth": Measured(2.5, {"c": 0.1}), "screw_clearance": Measured(1.2)},
-            enamel_class="F", magnet_grade="N52SH",
+            {
+                "stator_diameter": Measured(21.0, {"c": 0.01}),
+                "stator_height": Measured(5.5),
+                "thread_depth": Measured(2.5, {"c": 0.1}),
+                "screw_clearance": Measured(1.2),
+            },
+            enamel_class="F",
+            magnet_grade="N52SH",
         )
-    }  # fmt: skip
+    }
     assert found["stator_volume_mm3"].figure.value == pytest.approx(1905.0, abs=0.05)
     assert found["stator_aspect"].figure.value == pytest.approx(0.262, abs=5e-4)
     assert found["temperature_ceiling_c"].figure.value == 150.0

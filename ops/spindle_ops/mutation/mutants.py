@@ -9,16 +9,34 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 OTHER_COMPARE: dict[type[ast.cmpop], type[ast.cmpop]] = {
-    ast.Lt: ast.LtE, ast.LtE: ast.Lt, ast.Gt: ast.GtE, ast.GtE: ast.Gt, ast.Eq: ast.NotEq,
-    ast.NotEq: ast.Eq, ast.Is: ast.IsNot, ast.IsNot: ast.Is, ast.In: ast.NotIn, ast.NotIn: ast.In,
-}  # fmt: skip
+    ast.Lt: ast.LtE,
+    ast.LtE: ast.Lt,
+    ast.Gt: ast.GtE,
+    ast.GtE: ast.Gt,
+    ast.Eq: ast.NotEq,
+    ast.NotEq: ast.Eq,
+    ast.Is: ast.IsNot,
+    ast.IsNot: ast.Is,
+    ast.In: ast.NotIn,
+    ast.NotIn: ast.In,
+}
 TURNED: dict[type[ast.cmpop], type[ast.cmpop]] = {
-    ast.Lt: ast.Gt, ast.LtE: ast.GtE, ast.Gt: ast.Lt, ast.GtE: ast.LtE,
-}  # fmt: skip
+    ast.Lt: ast.Gt,
+    ast.LtE: ast.GtE,
+    ast.Gt: ast.Lt,
+    ast.GtE: ast.LtE,
+}
 OTHER_OPERATOR: dict[type[ast.operator], type[ast.operator]] = {
-    ast.Add: ast.Sub, ast.Sub: ast.Add, ast.Mult: ast.Div, ast.Div: ast.Mult, ast.Pow: ast.Mult,
-    ast.BitAnd: ast.BitOr, ast.BitOr: ast.BitAnd, ast.FloorDiv: ast.Mult, ast.Mod: ast.Mult,
-}  # fmt: skip
+    ast.Add: ast.Sub,
+    ast.Sub: ast.Add,
+    ast.Mult: ast.Div,
+    ast.Div: ast.Mult,
+    ast.Pow: ast.Mult,
+    ast.BitAnd: ast.BitOr,
+    ast.BitOr: ast.BitAnd,
+    ast.FloorDiv: ast.Mult,
+    ast.Mod: ast.Mult,
+}
 OTHER_NAME = {"min": "max", "max": "min", "any": "all", "all": "any"}
 OTHER_CALL = {"minimum": "maximum", "maximum": "minimum", "fmax": "fmin", "fmin": "fmax"}
 NEVER = (ast.JoinedStr, ast.Import, ast.ImportFrom, ast.Assert)
@@ -151,8 +169,9 @@ def _constants(node: ast.Constant) -> Iterator[tuple[str, ast.AST]]:
 def _calls(node: ast.Call) -> Iterator[tuple[str, ast.AST]]:
     function = node.func
     if isinstance(function, ast.Name) and function.id in OTHER_NAME:
-        yield _said(node, ast.Call(ast.Name(OTHER_NAME[function.id], ast.Load()), node.args,
-                                   node.keywords))  # fmt: skip
+        yield _said(
+            node, ast.Call(ast.Name(OTHER_NAME[function.id], ast.Load()), node.args, node.keywords)
+        )
     name = function.attr if isinstance(function, ast.Attribute) else ""
     if isinstance(function, ast.Attribute) and name in OTHER_CALL:
         other = ast.Attribute(function.value, OTHER_CALL[name], ast.Load())

@@ -26,10 +26,19 @@ from spindle_ops.mutation.mutants import Mutant, changed, chosen, mutants_of
 
 CHECKOUT = Path(__file__).resolve().parents[3]
 LOADED_ONCE = (
-    "numpy", "scipy.optimize", "scipy.special", "scipy.ndimage", "scipy.linalg", "pyarrow",
-    "pyarrow.csv", "pyarrow.parquet", "openpyxl", "hypothesis", "pytest",
+    "numpy",
+    "scipy.optimize",
+    "scipy.special",
+    "scipy.ndimage",
+    "scipy.linalg",
+    "pyarrow",
+    "pyarrow.csv",
+    "pyarrow.parquet",
+    "openpyxl",
+    "hypothesis",
+    "pytest",
     "_pytest.assertion.rewrite",
-)  # fmt: skip
+)
 LONGEST_S = 120.0
 """A change whose tests run longer hangs, and counts as noticed."""
 
@@ -133,7 +142,7 @@ def files_of(package: Package) -> list[Path]:
     return _matching(home, package.files)
 
 
-def tests_of(package: Package) -> list[str]:
+def files_of_tests(package: Package) -> list[str]:
     """The files of tests of a package, as pytest takes them from the checkout's root."""
     return [str(path.relative_to(CHECKOUT)) for path in _matching(CHECKOUT, package.tests)]
 
@@ -173,7 +182,7 @@ def ordered_tests(package: Package, module: str) -> list[str]:
     def distance(test: str) -> bool:
         return not words & {word.rstrip("s") for word in Path(test).stem.split("_")}
 
-    return sorted(tests_of(package), key=distance)
+    return sorted(files_of_tests(package), key=distance)
 
 
 def study(name: str, count: int, seed: int, workers: int) -> Iterable[Played]:
@@ -216,17 +225,27 @@ def _begin(package: Package, mutant: Mutant | None) -> int:
         nothing = os.open(os.devnull, os.O_RDWR)
         for stream in (0, 1, 2):
             os.dup2(nothing, stream)
-        tests = tests_of(package)
+        tests = files_of_tests(package)
         if mutant is not None:
             path = next(p for p in files_of(package) if module_name(package, p) == mutant.module)
             code = compile(changed(path.read_text(), mutant), str(path), "exec")
             sys.meta_path.insert(0, _OneModule(mutant.module, path, code))
             tests = ordered_tests(package, mutant.module)
         run = importlib.import_module("pytest").main
-        status = int(run([
-            "-x", "-q", "-p", "no:cacheprovider", "-p", "no:randomly", "--hypothesis-seed=1",
-            *tests,
-        ]))  # fmt: skip
+        status = int(
+            run(
+                [
+                    "-x",
+                    "-q",
+                    "-p",
+                    "no:cacheprovider",
+                    "-p",
+                    "no:randomly",
+                    "--hypothesis-seed=1",
+                    *tests,
+                ]
+            )
+        )
     finally:
         os._exit(status)
 
@@ -261,10 +280,16 @@ def main(arguments: Sequence[str] | None = None) -> int:
         share = 100.0 * caught / max(1, len(played))
         sys.stdout.write(f"{name}: {caught} of {len(played)} caught, {share:.1f} %\n")
         rows += [
-            {"package": name, "module": p.mutant.module, "line": p.mutant.line,
-             "what": p.mutant.what, "outcome": p.outcome, "took_s": round(p.took_s, 2)}
+            {
+                "package": name,
+                "module": p.mutant.module,
+                "line": p.mutant.line,
+                "what": p.mutant.what,
+                "outcome": p.outcome,
+                "took_s": round(p.took_s, 2),
+            }
             for p in played
-        ]  # fmt: skip
+        ]
     if options.json:
         options.json.write_text(json.dumps(rows, indent=1, ensure_ascii=False) + "\n")
     return 0

@@ -26,7 +26,7 @@ class User(AbstractUser):
 
     class Meta:
         constraints = [
-            models.CheckConstraint(condition=models.Q(role__in=_ORDER), name="user_role_is_known"),
+            models.CheckConstraint(condition=models.Q(role__in=_ORDER), name="user_role_is_known")
         ]
 
     def has_role(self, needed: Role | str) -> bool:

@@ -27,9 +27,12 @@ def error_body(
 ) -> dict[str, Any]:
     """The one shape; ``current`` is what stands there when somebody else wrote first."""
     return {
-        "code": code, "message": message, "fields": fields or {}, "where": where,
+        "code": code,
+        "message": message,
+        "fields": fields or {},
+        "where": where,
         "current": current,
-    }  # fmt: skip
+    }
 
 
 def answer_error(error: Exception, context: dict[str, Any]) -> Response | None:

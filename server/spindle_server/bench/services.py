@@ -59,30 +59,52 @@ def plan_run(
     density = None
     if air_temp_c is not None and air_pressure_hpa is not None:
         density = air_density_kg_per_m3(
-            air_temp_c, pressure_hpa=air_pressure_hpa,
+            air_temp_c,
+            pressure_hpa=air_pressure_hpa,
             humidity_pct=UNKNOWN_HUMIDITY_PCT if air_humidity_pct is None else air_humidity_pct,
-        )  # fmt: skip
+        )
     facts: dict[str, Any] = {
-        "motor": motor.full_name, "sample": sample.mark, "size_code": motor.size_code,
-        "kv_rpm_per_v": motor.kv_label_rpm_per_v, "propeller": propeller.full_name,
-        "prop_diameter_in": propeller.diameter_in, "prop_pitch_in": propeller.pitch_in,
-        "prop_blades": propeller.blades, "open_circuit_v": supply.open_circuit_v,
-        "supply_resistance_ohm": supply.resistance_ohm, "trip_a": supply.trip_a,
+        "motor": motor.full_name,
+        "sample": sample.mark,
+        "size_code": motor.size_code,
+        "kv_rpm_per_v": motor.kv_label_rpm_per_v,
+        "propeller": propeller.full_name,
+        "prop_diameter_in": propeller.diameter_in,
+        "prop_pitch_in": propeller.pitch_in,
+        "prop_blades": propeller.blades,
+        "open_circuit_v": supply.open_circuit_v,
+        "supply_resistance_ohm": supply.resistance_ohm,
+        "trip_a": supply.trip_a,
         "capacity_as": 3.6 * supply.capacity_mah if supply.capacity_mah else None,
-        "ambient_c": air_temp_c, "air_density_kg_per_m3": density,
-    }  # fmt: skip
+        "ambient_c": air_temp_c,
+        "air_density_kg_per_m3": density,
+    }
     record: dict[str, Any] = {
         "title": f"{motor.full_name} {sample.mark} · {propeller.full_name} · {supply.name}",
-        "sample_id": sample.pk, "propeller_id": propeller.pk, "supply_id": supply.pk,
-        "stand_id": stand.pk, "operator_id": actor.pk if actor else None, "operator": who,
-        "nominal_voltage_v": supply.nominal_voltage_v, "air_temp_c": air_temp_c,
-        "air_pressure_hpa": air_pressure_hpa, "air_humidity_pct": air_humidity_pct,
-        "purpose": purpose, "note": note, "started_at": timezone.now().isoformat(),
-    }  # fmt: skip
+        "sample_id": sample.pk,
+        "propeller_id": propeller.pk,
+        "supply_id": supply.pk,
+        "stand_id": stand.pk,
+        "operator_id": actor.pk if actor else None,
+        "operator": who,
+        "nominal_voltage_v": supply.nominal_voltage_v,
+        "air_temp_c": air_temp_c,
+        "air_pressure_hpa": air_pressure_hpa,
+        "air_humidity_pct": air_humidity_pct,
+        "purpose": purpose,
+        "note": note,
+        "started_at": timezone.now().isoformat(),
+    }
     return RunPlan(
-        run_id or str(uuid.uuid4()), profile_from_json(profile), checked, facts, record, rate_hz,
-        off, page_grace_s,
-    )  # fmt: skip
+        run_id or str(uuid.uuid4()),
+        profile_from_json(profile),
+        checked,
+        facts,
+        record,
+        rate_hz,
+        off,
+        page_grace_s,
+    )
 
 
 def _fits_supply(limits: Limits, supply: Supply) -> None:

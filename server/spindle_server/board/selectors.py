@@ -95,10 +95,14 @@ def _repeats() -> dict[int, int]:
 
 def _row(pk: int, name: str, points: OpenPoints, counts: _Counts) -> dict[str, Any]:
     row = {
-        "id": pk, "full_name": name, "samples": counts.samples.get(pk, 0),
-        "claims": counts.claims.get(pk, 0), "observations": counts.observations.get(pk, 0),
-        "runs": counts.runs.get(pk, 0), "most_repeats": counts.repeats.get(pk, 0),
-    }  # fmt: skip
+        "id": pk,
+        "full_name": name,
+        "samples": counts.samples.get(pk, 0),
+        "claims": counts.claims.get(pk, 0),
+        "observations": counts.observations.get(pk, 0),
+        "runs": counts.runs.get(pk, 0),
+        "most_repeats": counts.repeats.get(pk, 0),
+    }
     station, act, urgency = _next_act(row, bool(points.faults.get(pk)), points.rated(pk))
     return {**row, "next_station": station, "next_act": act, "urgency": urgency}
 

@@ -123,34 +123,42 @@ def _conditions(run: Run, core: ComparedRun) -> Conditions:
 
 def _drawn(curve: Drawn) -> dict[str, Any]:
     return {
-        "x_name": curve.x_name, "y_name": curve.y_name, "x": curve.x.tolist(),
+        "x_name": curve.x_name,
+        "y_name": curve.y_name,
+        "x": curve.x.tolist(),
         "y": [None if math.isnan(value) else value for value in curve.y.tolist()],
-        "points_x": curve.points_x.tolist(), "points_y": curve.points_y.tolist(),
+        "points_x": curve.points_x.tolist(),
+        "points_y": curve.points_y.tolist(),
         "points_u": curve.points_u.tolist(),
-    }  # fmt: skip
+    }
 
 
 def _crossing(a: str, b: str, crossing: Crossing) -> dict[str, Any]:
     return {
-        "run_a": int(a.removeprefix("run ")), "run_b": int(b.removeprefix("run ")),
-        "thrust_gf": crossing.at, "from_gf": crossing.low, "to_gf": crossing.high,
-    }  # fmt: skip
+        "run_a": int(a.removeprefix("run ")),
+        "run_b": int(b.removeprefix("run ")),
+        "thrust_gf": crossing.at,
+        "from_gf": crossing.low,
+        "to_gf": crossing.high,
+    }
 
 
 def _row(row: Row) -> dict[str, Any]:
     cells = []
     for cell in row.cells:
         absent = isinstance(cell.figure, Absent)
-        cells.append({
-            "value": None if isinstance(cell.figure, Absent) else cell.figure.value,
-            "u": None if isinstance(cell.figure, Absent) else cell.figure.u,
-            "absent_reason": cell.figure.reason if isinstance(cell.figure, Absent) else "",
-            "absent_note": cell.figure.note if isinstance(cell.figure, Absent) else "",
-            "delta": cell.delta.delta.value if cell.delta and not absent else None,
-            "delta_pct": cell.delta.delta_pct if cell.delta else None,
-            "u_pct": cell.delta.u_pct if cell.delta else None,
-            "outcome": str(cell.delta.outcome) if cell.delta else "",
-        })  # fmt: skip
+        cells.append(
+            {
+                "value": None if isinstance(cell.figure, Absent) else cell.figure.value,
+                "u": None if isinstance(cell.figure, Absent) else cell.figure.u,
+                "absent_reason": cell.figure.reason if isinstance(cell.figure, Absent) else "",
+                "absent_note": cell.figure.note if isinstance(cell.figure, Absent) else "",
+                "delta": cell.delta.delta.value if cell.delta and not absent else None,
+                "delta_pct": cell.delta.delta_pct if cell.delta else None,
+                "u_pct": cell.delta.u_pct if cell.delta else None,
+                "outcome": str(cell.delta.outcome) if cell.delta else "",
+            }
+        )
     return {"thrust_gf": row.thrust_gf, "name": row.name, "cells": cells}
 
 
@@ -158,17 +166,45 @@ def comparison_csv(comparison: dict[str, Any]) -> str:
     """The table as CSV: one row per thrust, figure and run."""
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
-    writer.writerow([
-        "thrust_gf", "figure", "run", "motor", "sample", "propeller", "value", "u", "absent",
-        "delta", "delta_pct", "u_delta_pct", "outcome", "baseline_run",
-    ])  # fmt: skip
+    writer.writerow(
+        [
+            "thrust_gf",
+            "figure",
+            "run",
+            "motor",
+            "sample",
+            "propeller",
+            "value",
+            "u",
+            "absent",
+            "delta",
+            "delta_pct",
+            "u_delta_pct",
+            "outcome",
+            "baseline_run",
+        ]
+    )
     for row in comparison["rows"]:
         for run, cell in zip(comparison["runs"], row["cells"], strict=True):
-            values = [cell["value"], cell["u"], cell["absent_reason"], cell["delta"],
-                      cell["delta_pct"], cell["u_pct"], cell["outcome"]]  # fmt: skip
-            writer.writerow([
-                row["thrust_gf"], row["name"], run.pk, run.sample.motor.full_name,
-                run.sample.mark, run.propeller_name,
-                *("" if v is None else v for v in values), comparison["baseline"],
-            ])  # fmt: skip
+            values = [
+                cell["value"],
+                cell["u"],
+                cell["absent_reason"],
+                cell["delta"],
+                cell["delta_pct"],
+                cell["u_pct"],
+                cell["outcome"],
+            ]
+            writer.writerow(
+                [
+                    row["thrust_gf"],
+                    row["name"],
+                    run.pk,
+                    run.sample.motor.full_name,
+                    run.sample.mark,
+                    run.propeller_name,
+                    *("" if v is None else v for v in values),
+                    comparison["baseline"],
+                ]
+            )
     return out.getvalue()

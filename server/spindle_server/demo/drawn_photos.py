@@ -60,9 +60,13 @@ def _disc(draw: ImageDraw.ImageDraw, radius: float, fill: tuple[int, int, int]) 
 
 
 def _wedge(
-    draw: ImageDraw.ImageDraw, inner: float, outer: float, middle: float, half: float,
+    draw: ImageDraw.ImageDraw,
+    inner: float,
+    outer: float,
+    middle: float,
+    half: float,
     fill: tuple[int, int, int],
-) -> None:  # fmt: skip
+) -> None:
     points = []
     for radius, angles in (
         (outer, [middle - half, middle, middle + half]),

@@ -67,8 +67,13 @@ def seed(size: str, say: Say, *, number: int = 7) -> Seeded:
     made = _store(Observation, (row for sample in samples for row in _observations(draw, sample)))
     say(f"{made} observations")
     for k in range(30):
-        add_propeller(actor=None, maker=f"Seed maker {k % MAKERS:02d}", diameter_in=3 + k / 5,
-                      pitch_in=3.0, blades=2 + k % 2)  # fmt: skip
+        add_propeller(
+            actor=None,
+            maker=f"Seed maker {k % MAKERS:02d}",
+            diameter_in=3 + k / 5,
+            pitch_in=3.0,
+            blades=2 + k % 2,
+        )
     return Seeded(len(motors), len(samples), made)
 
 
@@ -88,17 +93,23 @@ def _motor(draw: random.Random, makers: list[Maker], index: int) -> MotorModel:
     diameter = draw.choice([13, 14, 15, 18, 20, 21, 22, 23, 24, 25, 28])
     height = draw.choice([4, 5, 5.5, 6, 7, 8])
     return MotorModel(
-        maker=makers[index % len(makers)], name=f"Model {index // len(makers):03d}",
-        size_code=f"{diameter}{height:0{'4.1f' if height % 1 else '2g'}}", size_basis="stator",
+        maker=makers[index % len(makers)],
+        name=f"Model {index // len(makers):03d}",
+        size_code=f"{diameter}{height:0{'4.1f' if height % 1 else '2g'}}",
+        size_basis="stator",
         kv_label_rpm_per_v=50 * round(4.2e4 / diameter / height / 50 * draw.uniform(8, 14)),
-    )  # fmt: skip
+    )
 
 
 def _parcel(draw: random.Random, motor: MotorModel) -> Parcel:
     return Parcel(
-        motor=motor, obtained=draw.choice(["bought", "loaned", "sponsored"]), arrived_on=DAY,
-        price_amount=round(draw.uniform(9, 40), 2), price_currency="EUR", shipping="included",
-    )  # fmt: skip
+        motor=motor,
+        obtained=draw.choice(["bought", "loaned", "sponsored"]),
+        arrived_on=DAY,
+        price_amount=round(draw.uniform(9, 40), 2),
+        price_currency="EUR",
+        shipping="included",
+    )
 
 
 def _mass_g(motor: MotorModel) -> float:
@@ -109,9 +120,12 @@ def _mass_g(motor: MotorModel) -> float:
 def _claims(draw: random.Random, motor: MotorModel) -> list[Claim]:
     mass = _mass_g(motor)
     values = {
-        "mass_g": mass, "max_current_a": mass * draw.uniform(0.9, 1.3),
-        "max_power_w": mass * draw.uniform(16, 22), "cells_min": 3, "cells_max": 6,
-    }  # fmt: skip
+        "mass_g": mass,
+        "max_current_a": mass * draw.uniform(0.9, 1.3),
+        "max_power_w": mass * draw.uniform(16, 22),
+        "cells_min": 3,
+        "cells_max": 6,
+    }
     kept = [key for key in values if draw.random() > 0.1]
     return [
         Claim(motor=motor, quantity=key, value=round(values[key], 1), source="box label")
@@ -122,32 +136,55 @@ def _claims(draw: random.Random, motor: MotorModel) -> list[Claim]:
 def _weighings(draw: random.Random, sample: Sample) -> list[Weighing]:
     mass = _mass_g(sample.motor) * draw.gauss(1.0, 0.004)
     return [
-        Weighing(sample=sample, mass_g=round(mass + 0.0225 * (length - 60), 2),
-                 resolution_g=0.01, lead_length_mm=length, weighed_on=DAY)
+        Weighing(
+            sample=sample,
+            mass_g=round(mass + 0.0225 * (length - 60), 2),
+            resolution_g=0.01,
+            lead_length_mm=length,
+            weighed_on=DAY,
+        )
         for length in (150.0, 60.0)
-    ]  # fmt: skip
+    ]
 
 
 def _observations(draw: random.Random, sample: Sample) -> list[Observation]:
     diameter = float(sample.motor.size_code[:2])
     across = diameter + draw.uniform(0, 0.3)
     numbers = {
-        "stator_diameter": across, "magnet_inner_diameter": across + draw.uniform(0.3, 0.6),
-        "bell_outer_diameter": 1.27 * across, "shaft_diameter": 5.0 if diameter > 20 else 2.0,
-        "shaft_free_length": 13.5, "thread_depth": 2.5, "screw_clearance": 1.2,
-    }  # fmt: skip
+        "stator_diameter": across,
+        "magnet_inner_diameter": across + draw.uniform(0.3, 0.6),
+        "bell_outer_diameter": 1.27 * across,
+        "shaft_diameter": 5.0 if diameter > 20 else 2.0,
+        "shaft_free_length": 13.5,
+        "thread_depth": 2.5,
+        "screw_clearance": 1.2,
+    }
     choices = {
         "magnet_shape": draw.choice(["arc", "arc", "flat"]),
-        "winding": draw.choice(["single", "multi"]), "base_type": draw.choice(["open", "full"]),
+        "winding": draw.choice(["single", "multi"]),
+        "base_type": draw.choice(["open", "full"]),
         "free_spin": "rough" if draw.random() < 0.01 else "long",
         "bell_retention": draw.choice(["circlip", "c_clip", "hex_screw"]),
-    }  # fmt: skip
+    }
     common = {"sample": sample, "vocabulary_version": VERSION}
     return [
-        *(Observation(attribute=key, status="measured", value=round(value, 2), u=0.02,
-                      instrument="calliper", **common) for key, value in numbers.items()),
-        *(Observation(attribute=key, status="observed", choice=choice, **common)
-          for key, choice in choices.items()),
-        *(Observation(attribute=key, status="observed", value=float(count), **common)
-          for key, count in (("pole_count", 14), ("slot_count", 12))),
-    ]  # fmt: skip
+        *(
+            Observation(
+                attribute=key,
+                status="measured",
+                value=round(value, 2),
+                u=0.02,
+                instrument="calliper",
+                **common,
+            )
+            for key, value in numbers.items()
+        ),
+        *(
+            Observation(attribute=key, status="observed", choice=choice, **common)
+            for key, choice in choices.items()
+        ),
+        *(
+            Observation(attribute=key, status="observed", value=float(count), **common)
+            for key, count in (("pole_count", 14), ("slot_count", 12))
+        ),
+    ]

@@ -76,10 +76,15 @@ def _rig(actor: User) -> None:
 
 def _motor(actor: User, demo: DemoMotor, index: int) -> None:
     motor = take_in_motor(
-        actor=actor, maker=demo.maker, name=demo.name, size_code=demo.size_code,
-        kv_label_rpm_per_v=demo.kv, sample_marks=list(demo.samples), obtained=demo.obtained,
+        actor=actor,
+        maker=demo.maker,
+        name=demo.name,
+        size_code=demo.size_code,
+        kv_label_rpm_per_v=demo.kv,
+        sample_marks=list(demo.samples),
+        obtained=demo.obtained,
         turning="cw",
-    )  # fmt: skip
+    )
     for quantity, value in demo.claims.items():
         put_claim(actor=actor, motor=motor, quantity=quantity, value=value, source="box label")
     for quantity, words in demo.words.items():
@@ -119,16 +124,27 @@ def _runs(actor: User, say: Say) -> None:
     for index, run in enumerate(RUNS):
         air = air_of(index)
         plan = plan_run(
-            actor=actor, sample=samples[run.motor, run.sample],
-            propeller=propellers[run.propeller], supply=supplies[run.supply], stand=stand,
+            actor=actor,
+            sample=samples[run.motor, run.sample],
+            propeller=propellers[run.propeller],
+            supply=supplies[run.supply],
+            stand=stand,
             profile={"levels_pct": list(LEVELS), "dwell_s": 2.0, "ramp_pct_per_s": 60.0},
-            limits={"current_a": run.current_limit_a, "motor_temp_c": 110.0, "thrust_gf": 4000.0,
-                    "lost_rpm_s": 0.4, "voltage_floor_v": supplies[run.supply].floor_v},
+            limits={
+                "current_a": run.current_limit_a,
+                "motor_temp_c": 110.0,
+                "thrust_gf": 4000.0,
+                "lost_rpm_s": 0.4,
+                "voltage_floor_v": supplies[run.supply].floor_v,
+            },
             limits_off=["power_w", "speed_rpm", "vibration_g"],
-            rate_hz=100.0, air_temp_c=air.temp_c, air_pressure_hpa=air.pressure_hpa,
-            air_humidity_pct=air.humidity_pct, purpose="Figures for comparison",
+            rate_hz=100.0,
+            air_temp_c=air.temp_c,
+            air_pressure_hpa=air.pressure_hpa,
+            air_humidity_pct=air.humidity_pct,
+            purpose="Figures for comparison",
             run_id=str(uuid.uuid5(uuid.NAMESPACE_OID, f"demo run {index}")),
-        )  # fmt: skip
+        )
         plan.record["started_at"] = started_at(index).isoformat()
         jobs.append((index, run.flaw, plan))
     # Spawned workers share no database connection with this process.

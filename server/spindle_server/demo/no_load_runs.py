@@ -24,20 +24,31 @@ def no_load_log(sample: Sample, supply: Supply) -> bytes:
     """Full throttle on a bare shaft, as a bench log."""
     motor = sample.motor
     facts: dict[str, object] = {
-        "motor": motor.full_name, "sample": sample.mark, "size_code": motor.size_code,
-        "kv_rpm_per_v": motor.kv_label_rpm_per_v, "load": "none",
-        "open_circuit_v": supply.open_circuit_v, "supply_resistance_ohm": supply.resistance_ohm,
+        "motor": motor.full_name,
+        "sample": sample.mark,
+        "size_code": motor.size_code,
+        "kv_rpm_per_v": motor.kv_label_rpm_per_v,
+        "load": "none",
+        "open_circuit_v": supply.open_circuit_v,
+        "supply_resistance_ohm": supply.resistance_ohm,
         "ambient_c": 21.0,
-    }  # fmt: skip
+    }
     seed = zlib.crc32(f"no load {sample}".encode()) % 100_000
     recording = record(
-        Physics(mounted_from(facts)), Sensors(seed), plateaus([100.0, 100.0], dwell_s=2.0), 9.0,
+        Physics(mounted_from(facts)),
+        Sensors(seed),
+        plateaus([100.0, 100.0], dwell_s=2.0),
+        9.0,
         rate_hz=RATE_HZ,
-    )  # fmt: skip
+    )
     header = {
-        "kind": "no_load", "motor": motor.full_name, "sample": sample.mark, "supply": "psu",
-        "nominal_voltage_v": supply.nominal_voltage_v, "air_temp_c": 21.0,
-    }  # fmt: skip
+        "kind": "no_load",
+        "motor": motor.full_name,
+        "sample": sample.mark,
+        "supply": "psu",
+        "nominal_voltage_v": supply.nominal_voltage_v,
+        "air_temp_c": 21.0,
+    }
     return write_bench_log(
         header, recording.time_s, {name: recording.channels[name] for name in SHOWN}
     )
@@ -47,9 +58,13 @@ def import_no_load(actor: User, sample: Sample, index: int) -> None:
     """Record, import and accept one."""
     supply, stand = Supply.objects.get(name="Supply 16 V"), Stand.objects.get(live=True)
     run = import_log(
-        actor=actor, name=f"no-load-{sample.motor.size_code}-{sample.mark}.csv",
-        data=no_load_log(sample, supply), sample=sample, supply=supply, stand=stand,
+        actor=actor,
+        name=f"no-load-{sample.motor.size_code}-{sample.mark}.csv",
+        data=no_load_log(sample, supply),
+        sample=sample,
+        supply=supply,
+        stand=stand,
         note="kV before the first propeller.",
-    )  # fmt: skip
+    )
     run.started_at = SEASON_BEGINS - timedelta(hours=20) + timedelta(minutes=12 * index)
     review_run(actor=actor, run=run, review="accepted")

@@ -29,9 +29,11 @@ _PRICES: dict[str, dict[str, Any]] = {
 """In EUR; what is not said is each, shipping included, known, in stock. One has no price yet."""
 
 _FROM = {
-    "bought": "a shop in town", "loaned": "a reader of the bench", "sponsored": "the maker",
+    "bought": "a shop in town",
+    "loaned": "a reader of the bench",
+    "sponsored": "the maker",
     "early": "the maker, before the sale began",
-}  # fmt: skip
+}
 
 _EXPECTED: dict[str, list[dict[str, Any]]] = {
     "Quillmoor Sable 2105.5 1950": [
@@ -39,10 +41,10 @@ _EXPECTED: dict[str, list[dict[str, Any]]] = {
         {"text": "Should run cooler than it looks: single strand, open base."},
     ],
     "Ostrel Drift Lite 2205 2300": [
-        {"quantity": "kv_rpm_per_v", "value": 2300.0, "text": "If the label is honest."},
+        {"quantity": "kv_rpm_per_v", "value": 2300.0, "text": "If the label is honest."}
     ],
     "Brackwater No. 4 2306 1800": [
-        {"quantity": "max_thrust_gf", "value": 1250.0, "text": "A size above Drift: more thrust."},
+        {"quantity": "max_thrust_gf", "value": 1250.0, "text": "A size above Drift: more thrust."}
     ],
     "Hollin Pale 2807 1250": [{"quantity": "mass_g", "value": 50.0}],
 }
@@ -54,9 +56,10 @@ def fill_parcel(actor: User, motor: MotorModel, demo: DemoMotor, index: int) -> 
     price = _PRICES.get(demo.full_name)
     arrived = SEASON - timedelta(days=14 - index)
     values: dict[str, Any] = {
-        "obtained_from": _FROM.get(demo.obtained, ""), "arrived_on": arrived,
+        "obtained_from": _FROM.get(demo.obtained, ""),
+        "arrived_on": arrived,
         "availability": "in_stock",
-    }  # fmt: skip
+    }
     if price is not None:
         values |= {"price_currency": "EUR", "shipping": "included", "priced_on": arrived, **price}
     change_parcel(actor=actor, parcel=parcel, base=parcel.version, **values)
@@ -75,22 +78,37 @@ def _box(actor: User, parcel: Parcel, demo: DemoMotor) -> None:
     thread = 2.0 if demo.small else 3.0
     screws: dict[str, Any] = {"kind": "mounting_screw", "thread_mm": thread}
     parts: list[dict[str, Any]] = [
-        {**screws, "count": count + (2 if demo.maker != "Ostrel" else 0), "length_mm": 6.0},
+        {**screws, "count": count + (2 if demo.maker != "Ostrel" else 0), "length_mm": 6.0}
     ]
     if demo.name in ("Sable", "Drift"):
         # The longer ones go into the winding through an arm of 4 mm.
         parts.append({**screws, "count": count, "length_mm": 8.0})
     if demo.small:
-        parts.append({"kind": "prop_screw", "count": 2 * len(demo.samples) + 2,
-                      "thread_mm": 2.0, "length_mm": 7.0})  # fmt: skip
+        parts.append(
+            {
+                "kind": "prop_screw",
+                "count": 2 * len(demo.samples) + 2,
+                "thread_mm": 2.0,
+                "length_mm": 7.0,
+            }
+        )
     else:
-        parts.append({"kind": "nut", "count": len(demo.samples), "thread_mm": 5.0,
-                      "height_mm": 5.0})  # fmt: skip
+        parts.append(
+            {"kind": "nut", "count": len(demo.samples), "thread_mm": 5.0, "height_mm": 5.0}
+        )
     if demo.retention == "circlip":
         parts.append({"kind": "circlip", "count": 2})
     if demo.name == "Pale":
-        parts.append({"kind": "adapter", "count": 2, "inner_mm": 5.03, "outer_mm": 7.98,
-                      "height_mm": 6.5, "note": "plastic ring, 5 to 8 mm"})  # fmt: skip
+        parts.append(
+            {
+                "kind": "adapter",
+                "count": 2,
+                "inner_mm": 5.03,
+                "outer_mm": 7.98,
+                "height_mm": 6.5,
+                "note": "plastic ring, 5 to 8 mm",
+            }
+        )
     for part in parts:
         put_part(actor=actor, parcel=parcel, **part)
 
@@ -118,14 +136,26 @@ def _scale(actor: User, sample: Sample, demo: DemoMotor) -> None:
 
     def weigh(length_mm: float, day: date, **rest: Any) -> None:
         mass = at_60 + per_mm * (length_mm - 60.0) + (1.62 if rest.get("nut_on") else 0.0)
-        add_weighing(actor=actor, sample=sample, mass_g=round(mass, 2), lead_length_mm=length_mm,
-                     weighed_on=day, **scale, **rest)  # fmt: skip
+        add_weighing(
+            actor=actor,
+            sample=sample,
+            mass_g=round(mass, 2),
+            lead_length_mm=length_mm,
+            weighed_on=day,
+            **scale,
+            **rest,
+        )
 
     weigh(LEADS_AS_SHIPPED_MM, weighed)
     if demo.name == "Sable" and sample.mark == "A":
-        add_preparation(actor=actor, sample=sample, kind="leads_cut", lead_length_mm=60.0,
-                        done_on=weighed + timedelta(days=1),
-                        note="To the bench's length, for the runs.")  # fmt: skip
+        add_preparation(
+            actor=actor,
+            sample=sample,
+            kind="leads_cut",
+            lead_length_mm=60.0,
+            done_on=weighed + timedelta(days=1),
+            note="To the bench's length, for the runs.",
+        )
         weigh(60.0, weighed + timedelta(days=1))
     if demo.name == "No. 4":
         weigh(LEADS_AS_SHIPPED_MM, weighed, nut_on=True)
@@ -135,7 +165,11 @@ def burn_one(actor: User, motor: MotorModel) -> None:
     """The incident on file: the enamel of class F."""
     sample = motor.samples.get(mark="B")
     add_incident(
-        actor=actor, sample=sample, kind="burnt_winding", happened_on=SEASON + timedelta(days=20),
-        destroyed=True, note="Smoke after 12 s at full throttle with the 5.1 in prop; the "
+        actor=actor,
+        sample=sample,
+        kind="burnt_winding",
+        happened_on=SEASON + timedelta(days=20),
+        destroyed=True,
+        note="Smoke after 12 s at full throttle with the 5.1 in prop; the "
         "enamel is claimed as class F only.",
-    )  # fmt: skip
+    )

@@ -12,9 +12,17 @@ from spindle_server.intake.models import MotorModel, Sample
 from spindle_server.teardown.services import record_observation
 
 AS_FIRST = (
-    "screw_head", "magnet_shape", "winding", "winding_neatness", "base_type", "bell_build",
-    "stator_coating", "winding_material", "shaft_type", "lamination_thickness",
-)  # fmt: skip
+    "screw_head",
+    "magnet_shape",
+    "winding",
+    "winding_neatness",
+    "base_type",
+    "bell_build",
+    "stator_coating",
+    "winding_material",
+    "shaft_type",
+    "lamination_thickness",
+)
 """What a second sample is seen to share with the first."""
 
 FROM_SIBLING = ("shaft_material", "bearing_marked", "bell_top", "ring_parting", "balancing")
@@ -40,9 +48,14 @@ def infer_from_sibling(actor: User, sample: Sample, sibling: Sample) -> None:
 def beside_reference(actor: User, sample: Sample, reference: Sample) -> None:
     """How it pulls beside the bench's reference sample."""
     record_observation(
-        actor=actor, sample=sample, attribute="twist_play", status="ordinal", ordinal="less",
-        reference=reference, note="Both in the hand at once.",
-    )  # fmt: skip
+        actor=actor,
+        sample=sample,
+        attribute="twist_play",
+        status="ordinal",
+        ordinal="less",
+        reference=reference,
+        note="Both in the hand at once.",
+    )
 
 
 def _spread(demo: DemoMotor, mark: str) -> random.Random:
@@ -54,35 +67,52 @@ def _seen(demo: DemoMotor, spread: random.Random) -> list[dict[str, Any]]:
     large = diameter > 24
     no_screw = demo.retention != "hex_screw"
     choices = {
-        "prop_hold": "two_screws" if demo.small else "nut", "radial_play": "none",
-        "axial_play": "slight", "free_spin": "long",
+        "prop_hold": "two_screws" if demo.small else "nut",
+        "radial_play": "none",
+        "axial_play": "slight",
+        "free_spin": "long",
         "notching": "weak" if demo.magnet == "flat" else "strong",
-        "bell_retention": demo.retention, "screw_head": "none" if no_screw else "socket",
-        "thread_lock": "yes" if large else "no", "thread_direction": "right",
+        "bell_retention": demo.retention,
+        "screw_head": "none" if no_screw else "socket",
+        "thread_lock": "yes" if large else "no",
+        "thread_direction": "right",
         "screw_drags_bell": "no_screw" if no_screw else "no",
         "pull_force": "firm" if diameter < 24 else "strong",
         "shaft_type": "hollow" if height > 5 else "solid",
         "shaft_material": "titanium" if height > 5 else "steel",
-        "shaft_magnetic": "no" if height > 5 else "yes", "shaft_one_piece": "yes",
-        "washers": "one", "bearing_cushion": "yes" if large else "no", "bearing_marked": "no",
-        "magnet_shape": demo.magnet, "magnet_spacing": "even",
+        "shaft_magnetic": "no" if height > 5 else "yes",
+        "shaft_one_piece": "yes",
+        "washers": "one",
+        "bearing_cushion": "yes" if large else "no",
+        "bearing_marked": "no",
+        "magnet_shape": demo.magnet,
+        "magnet_spacing": "even",
         "magnet_bonding": "lip" if demo.base == "full" else "flush",
-        "balancing": spread.choice(["none", "putty"]), "stator_coating": "epoxy",
-        "winding": demo.winding, "winding_neatness": "even",
+        "balancing": spread.choice(["none", "putty"]),
+        "stator_coating": "epoxy",
+        "winding": demo.winding,
+        "winding_neatness": "even",
         "copper_room": "full" if demo.winding == "single" else "some",
-        "winding_material": "copper", "lead_relief": "glued",
+        "winding_material": "copper",
+        "lead_relief": "glued",
         "enamel_class": demo.words.get("enamel_class", "H"),
         "bell_build": "one_piece" if height > 5 else "two_piece",
         "ring_parting": "no" if height > 5 else "glue_only",
-        "bell_top": "spokes" if demo.base == "open" else "fins", "bell_finish": "clean",
-        "prop_knurling": "no" if demo.small else "yes", "base_type": demo.base,
-        "cable_retention": "channel", "bottom_of_shaft": "flush", "crash_marks": "no",
-    }  # fmt: skip
+        "bell_top": "spokes" if demo.base == "open" else "fins",
+        "bell_finish": "clean",
+        "prop_knurling": "no" if demo.small else "yes",
+        "base_type": demo.base,
+        "cable_retention": "channel",
+        "bottom_of_shaft": "flush",
+        "crash_marks": "no",
+    }
     counts = {
-        "mount_hole_count": 4, "lead_gauge": {True: 24, False: 20}[demo.small],
-        "pole_count": demo.poles, "slot_count": demo.slots,
+        "mount_hole_count": 4,
+        "lead_gauge": {True: 24, False: 20}[demo.small],
+        "pole_count": demo.poles,
+        "slot_count": demo.slots,
         "strand_count": 1 if demo.winding == "single" else 5,
-    }  # fmt: skip
+    }
     if demo.name == "Pale":
         counts["lead_gauge"] = 18
     if not demo.words:
@@ -130,14 +160,21 @@ def _measured(demo: DemoMotor, spread: random.Random) -> list[tuple[str, float, 
         ("screw_clearance", 1.2, 0.1, "depth gauge"),
     ]
     if small:
-        rows += [("prop_hole_circle", 9.0, 0.05, "calliper"),
-                 ("prop_hole_thread", 2.0, 0.02, "calliper")]  # fmt: skip
+        rows += [
+            ("prop_hole_circle", 9.0, 0.05, "calliper"),
+            ("prop_hole_thread", 2.0, 0.02, "calliper"),
+        ]
     else:
-        rows += [("nut_height", 5.0, 0.05, "calliper"), ("washer_height", 0.5, 0.05, "calliper"),
-                 ("nut_mass", 1.62, 0.003, "pocket scale")]  # fmt: skip
+        rows += [
+            ("nut_height", 5.0, 0.05, "calliper"),
+            ("washer_height", 0.5, 0.05, "calliper"),
+            ("nut_mass", 1.62, 0.003, "pocket scale"),
+        ]
     if demo.maker == "Brackwater":
-        rows += [("offcut_mass", lead_g_per_m(demo) * 0.08, 0.003, "pocket scale"),
-                 ("offcut_length", 80.0, 0.5, "ruler")]  # fmt: skip
+        rows += [
+            ("offcut_mass", lead_g_per_m(demo) * 0.08, 0.003, "pocket scale"),
+            ("offcut_length", 80.0, 0.5, "ruler"),
+        ]
     return rows
 
 
@@ -147,13 +184,21 @@ def _whole(actor: User, sample: Sample, demo: DemoMotor) -> None:
         record_observation(actor=actor, sample=sample, status="observed", **answer)
     for attribute, value, u, instrument in _measured(demo, spread):
         record_observation(
-            actor=actor, sample=sample, attribute=attribute, status="measured",
-            value=round(value, 2), u=u, instrument=instrument,
-        )  # fmt: skip
+            actor=actor,
+            sample=sample,
+            attribute=attribute,
+            status="measured",
+            value=round(value, 2),
+            u=u,
+            instrument=instrument,
+        )
     record_observation(
-        actor=actor, sample=sample, attribute="bearing_fit", status="could_not_tell",
+        actor=actor,
+        sample=sample,
+        attribute="bearing_fit",
+        status="could_not_tell",
         note="Did not want to press them out before the runs.",
-    )  # fmt: skip
+    )
 
 
 def _briefly(actor: User, sample: Sample, first: Sample, demo: DemoMotor) -> None:
@@ -176,14 +221,23 @@ def _briefly(actor: User, sample: Sample, first: Sample, demo: DemoMotor) -> Non
     for attribute, value, u, instrument in _measured(demo, spread):
         if attribute in wanted:
             record_observation(
-                actor=actor, sample=sample, attribute=attribute, status="measured",
-                value=round(value, 2), u=u, instrument=instrument,
-            )  # fmt: skip
+                actor=actor,
+                sample=sample,
+                attribute=attribute,
+                status="measured",
+                value=round(value, 2),
+                u=u,
+                instrument=instrument,
+            )
     for attribute in AS_FIRST:
         record_observation(
             actor=actor, sample=sample, attribute=attribute, status="same_as", reference=first
         )
     record_observation(
-        actor=actor, sample=sample, attribute="pull_force", status="ordinal", ordinal="same",
+        actor=actor,
+        sample=sample,
+        attribute="pull_force",
+        status="ordinal",
+        ordinal="same",
         reference=first,
-    )  # fmt: skip
+    )

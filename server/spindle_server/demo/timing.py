@@ -47,8 +47,10 @@ def time_endpoints(say: Say, *, rounds: int = 30, number: int = 3) -> None:
         ),
         "board": lambda: "board/",
     }
-    say(f"{len(motors)} motors, {len(samples)} samples, {rounds} requests each; budget p95 "
-        f"{BUDGET_MS:g} ms")  # fmt: skip
+    say(
+        f"{len(motors)} motors, {len(samples)} samples, {rounds} requests each; budget p95 "
+        f"{BUDGET_MS:g} ms"
+    )
     for name, path in asked.items():
         took = []
         for _ in range(rounds + 1):
@@ -62,5 +64,7 @@ def time_endpoints(say: Say, *, rounds: int = 30, number: int = 3) -> None:
         took = sorted(took[1:])
         p95 = took[min(len(took) - 1, round(0.95 * len(took)))]
         held = "" if p95 <= BUDGET_MS else "   over the budget"
-        say(f"  {name:<20} median {statistics.median(took):6.1f} ms   p95 {p95:6.1f} ms   "
-            f"{len(queries)} queries{held}")  # fmt: skip
+        say(
+            f"  {name:<20} median {statistics.median(took):6.1f} ms   p95 {p95:6.1f} ms   "
+            f"{len(queries)} queries{held}"
+        )

@@ -85,17 +85,22 @@ def against_claims(motor: MotorModel, measured: dict[str, Evidence]) -> list[dic
 
 
 def _row(
-    quantity: str, label: str, unit: str, said: float, source: str,
-    measured: dict[str, Evidence],
-) -> dict[str, Any]:  # fmt: skip
+    quantity: str, label: str, unit: str, said: float, source: str, measured: dict[str, Evidence]
+) -> dict[str, Any]:
     found = measured[quantity]
     held = against(said, found.figure, rating=source != EXPECTED_BY and quantity in RATINGS)
     return {
-        "quantity": quantity, "label": label, "unit": unit, "said": said, "source": source,
-        "measured": figure_json(found.figure), "measured_from": found.rests_on,
-        "deviation_pct": figure_json(held.deviation_pct), "resolved": held.differs,
+        "quantity": quantity,
+        "label": label,
+        "unit": unit,
+        "said": said,
+        "source": source,
+        "measured": figure_json(found.figure),
+        "measured_from": found.rests_on,
+        "deviation_pct": figure_json(held.deviation_pct),
+        "resolved": held.differs,
         "reached_pct": figure_json(held.reached_pct),
-    }  # fmt: skip
+    }
 
 
 EXPECTED_BY = "expected"
@@ -110,13 +115,20 @@ def against_expectations(
     rows = []
     for item in expectations:
         row: dict[str, Any] = {
-            "id": item.pk, "text": item.text, "noted_at": item.noted_at,
-            "who": item.noted_by.shown_name if item.noted_by else "", "held_against": None,
-        }  # fmt: skip
+            "id": item.pk,
+            "text": item.text,
+            "noted_at": item.noted_at,
+            "who": item.noted_by.shown_name if item.noted_by else "",
+            "held_against": None,
+        }
         if item.quantity and item.value is not None:
             row["held_against"] = _row(
-                item.quantity, item.get_quantity_display(), units[item.quantity], item.value,
-                EXPECTED_BY, measured,
-            )  # fmt: skip
+                item.quantity,
+                item.get_quantity_display(),
+                units[item.quantity],
+                item.value,
+                EXPECTED_BY,
+                measured,
+            )
         rows.append(row)
     return rows

@@ -64,24 +64,39 @@ def _screws(
     for length, in_box in wanted:
         if depth is None or room is None:
             missing = "Measure the thread's depth and its clearance to the winding first."
-            rows.append({"length_mm": length, "in_box": in_box, "outcome": "unknown",
-                         "reach_mm": None, "engagement_mm": None, "room_mm": None,
-                         "message": missing})  # fmt: skip
+            rows.append(
+                {
+                    "length_mm": length,
+                    "in_box": in_box,
+                    "outcome": "unknown",
+                    "reach_mm": None,
+                    "engagement_mm": None,
+                    "room_mm": None,
+                    "message": missing,
+                }
+            )
             continue
         reach = screw_reach(
-            length, arm_thickness_mm=arm, thread_depth_mm=depth, clearance_mm=room,
+            length,
+            arm_thickness_mm=arm,
+            thread_depth_mm=depth,
+            clearance_mm=room,
             washer_mm=asked.washer_mm,
-        )  # fmt: skip
+        )
         rows.append(_reach_json(length, in_box, reach))
     return rows
 
 
 def _reach_json(length: float, in_box: bool, reach: ScrewReach) -> dict[str, Any]:
     return {
-        "length_mm": length, "in_box": in_box, "outcome": str(reach.outcome),
-        "reach_mm": reach.reach_mm, "engagement_mm": reach.engagement_mm,
-        "room_mm": reach.room_mm, "message": reach.message,
-    }  # fmt: skip
+        "length_mm": length,
+        "in_box": in_box,
+        "outcome": str(reach.outcome),
+        "reach_mm": reach.reach_mm,
+        "engagement_mm": reach.engagement_mm,
+        "room_mm": reach.room_mm,
+        "message": reach.message,
+    }
 
 
 def _leads(known: Known, sample: Sample | None, needed_mm: float | None) -> dict[str, Any]:
@@ -89,11 +104,19 @@ def _leads(known: Known, sample: Sample | None, needed_mm: float | None) -> dict
     length = _lead_length_now(known, sample)
     if not length or needed_mm is None:
         missing = "no distance given" if length else "the leads were not measured"
-        return {"length_mm": length, "needed_mm": needed_mm, "state": "unknown",
-                "message": f"Cannot say: {missing}."}  # fmt: skip
+        return {
+            "length_mm": length,
+            "needed_mm": needed_mm,
+            "state": "unknown",
+            "message": f"Cannot say: {missing}.",
+        }
     reach = lead_reach(length, needed_mm=needed_mm)
-    return {"length_mm": length, "needed_mm": needed_mm, "state": reach.state,
-            "message": reach.message}  # fmt: skip
+    return {
+        "length_mm": length,
+        "needed_mm": needed_mm,
+        "state": reach.state,
+        "message": reach.message,
+    }
 
 
 def _lead_length_now(known: Known, sample: Sample | None) -> float | None:
@@ -123,10 +146,13 @@ def _shaft_of(known: Known, sample: Sample | None) -> Shaft | None:
 
 def _shaft_json(known: Known, sample: Sample | None) -> dict[str, Any]:
     names = {
-        "diameter_mm": "shaft_diameter", "free_length_mm": "shaft_free_length",
-        "nut_mm": "nut_height", "washer_mm": "washer_height",
-        "hole_circle_mm": "prop_hole_circle", "screw_mm": "prop_hole_thread",
-    }  # fmt: skip
+        "diameter_mm": "shaft_diameter",
+        "free_length_mm": "shaft_free_length",
+        "nut_mm": "nut_height",
+        "washer_mm": "washer_height",
+        "hole_circle_mm": "prop_hole_circle",
+        "screw_mm": "prop_hole_thread",
+    }
     return {
         **{name: known.number(key, sample) for name, key in names.items()},
         "hold": known.choice("prop_hold", sample) or "",
@@ -152,10 +178,15 @@ def _on_shaft(
     propeller: Propeller, shaft: Shaft | None, rings: list[Ring], nearest_part_mm: float | None
 ) -> dict[str, Any]:
     row: dict[str, Any] = {
-        "propeller": propeller.pk, "name": propeller.full_name, "bore_mm": propeller.bore_mm,
-        "hub_thickness_mm": propeller.hub_thickness_mm, "hole_circle_mm": propeller.hole_circle_mm,
-        "hole_mm": propeller.hole_mm, "rings": [], "findings": [],
-    }  # fmt: skip
+        "propeller": propeller.pk,
+        "name": propeller.full_name,
+        "bore_mm": propeller.bore_mm,
+        "hub_thickness_mm": propeller.hub_thickness_mm,
+        "hole_circle_mm": propeller.hole_circle_mm,
+        "hole_mm": propeller.hole_mm,
+        "rings": [],
+        "findings": [],
+    }
     missing = _missing(propeller, shaft)
     if missing or shaft is None or not propeller.bore_mm or not propeller.hub_thickness_mm:
         return {**row, "outcome": "unknown", "reason": missing}
@@ -168,8 +199,13 @@ def _on_shaft(
         return {**row, "outcome": "unknown", "reason": error.message}
     if nearest_part_mm is not None:
         found.append(tip_clearance(propeller.diameter_in, nearest_mm=nearest_part_mm))
-    return {**row, "rings": list(stack), "findings": found, "outcome": _verdict(found),
-            "reason": ""}  # fmt: skip
+    return {
+        **row,
+        "rings": list(stack),
+        "findings": found,
+        "outcome": _verdict(found),
+        "reason": "",
+    }
 
 
 def _missing(propeller: Propeller, shaft: Shaft | None) -> str:

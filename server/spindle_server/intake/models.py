@@ -7,42 +7,54 @@ from django.db import models
 from simple_history.models import HistoricalRecords
 
 from spindle_core.intake.claim_quantities import CLAIMS
+from spindle_core.intake.motor_kind import MotorKind
 from spindle_core.intake.parcel import PartKind
-from spindle_core.motor.kind import MotorKind
 from spindle_core.motor.size_code import Basis
 from spindle_server.versions import Versioned
 
 TURNING = [("cw", "Clockwise"), ("ccw", "Counter-clockwise"), ("unknown", "Unknown")]
 OBTAINED = [
-    ("bought", "Bought"), ("loaned", "Loaned"), ("given", "Given"), ("sponsored", "Sponsored"),
-    ("own_design", "Own design"), ("early", "Early access"), ("unknown", "Unknown"),
-]  # fmt: skip
+    ("bought", "Bought"),
+    ("loaned", "Loaned"),
+    ("given", "Given"),
+    ("sponsored", "Sponsored"),
+    ("own_design", "Own design"),
+    ("early", "Early access"),
+    ("unknown", "Unknown"),
+]
 PRICE_PER = [("each", "Each"), ("set", "Set")]
-SHIPPING = [
-    ("included", "Included"), ("extra", "Extra"), ("free", "Free"), ("unknown", "Unknown"),
-]  # fmt: skip
+SHIPPING = [("included", "Included"), ("extra", "Extra"), ("free", "Free"), ("unknown", "Unknown")]
 PRICE_STATUS = [("known", "Known"), ("guessed", "Guessed")]
 AVAILABILITY = [
-    ("in_stock", "In stock"), ("scarce", "Scarce"), ("sold_out", "Sold out"),
+    ("in_stock", "In stock"),
+    ("scarce", "Scarce"),
+    ("sold_out", "Sold out"),
     ("unknown", "Unknown"),
-]  # fmt: skip
+]
 MOTOR_KINDS = [(str(kind), str(kind).capitalize()) for kind in MotorKind]
 BASES = [(str(basis), basis.label.capitalize()) for basis in Basis]
 PART_KINDS = [(str(kind), kind.label.capitalize()) for kind in PartKind]
 PREPARATIONS = [
-    ("leads_cut", "Leads cut"), ("leads_replaced", "Leads replaced"),
-    ("connectors_on", "Connectors soldered on"), ("connectors_off", "Connectors taken off"),
+    ("leads_cut", "Leads cut"),
+    ("leads_replaced", "Leads replaced"),
+    ("connectors_on", "Connectors soldered on"),
+    ("connectors_off", "Connectors taken off"),
     ("other", "Other"),
-]  # fmt: skip
+]
 INCIDENTS = [
-    ("burnt_winding", "Burnt winding"), ("thrown_prop", "Thrown propeller"),
-    ("esc_failure", "ESC failure"), ("broken_part", "Broken part"), ("other", "Other"),
-]  # fmt: skip
+    ("burnt_winding", "Burnt winding"),
+    ("thrown_prop", "Thrown propeller"),
+    ("esc_failure", "ESC failure"),
+    ("broken_part", "Broken part"),
+    ("other", "Other"),
+]
 CLAIM_CHOICES = [(key, claim.label) for key, claim in CLAIMS.items()]
 EXPECTED_OF = [
-    ("max_thrust_gf", "Highest thrust"), ("max_current_a", "Highest current"),
-    ("kv_rpm_per_v", "kV"), ("mass_g", "Mass at the bench's lead length"),
-]  # fmt: skip
+    ("max_thrust_gf", "Highest thrust"),
+    ("max_current_a", "Highest current"),
+    ("kv_rpm_per_v", "kV"),
+    ("mass_g", "Mass at the bench's lead length"),
+]
 
 
 class Maker(models.Model):
@@ -191,7 +203,7 @@ class Sample(Versioned):
     class Meta:
         ordering = ["mark"]
         constraints = [
-            models.UniqueConstraint(fields=["motor", "mark"], name="sample_mark_is_unique"),
+            models.UniqueConstraint(fields=["motor", "mark"], name="sample_mark_is_unique")
         ]
 
     def __str__(self) -> str:
@@ -310,7 +322,7 @@ class Expectation(models.Model):
                 condition=models.Q(quantity="", value__isnull=True) & ~models.Q(text="")
                 | ~models.Q(quantity="") & models.Q(value__isnull=False, value__gt=0),
                 name="expectation_says_something",
-            ),
+            )
         ]
 
     def __str__(self) -> str:

@@ -39,11 +39,16 @@ def nearest(
     found = peers(traits, others)
     named = MotorModel.objects.select_related("maker").in_bulk([int(peer.name) for peer in found])
     return [
-        {"motor": int(peer.name), "full_name": named[int(peer.name)].full_name,
-         "distance": round(peer.distance, 2), "compared": list(peer.compared),
-         "traits": others[peer.name], "mass_weighed": int(peer.name) in weighed}
+        {
+            "motor": int(peer.name),
+            "full_name": named[int(peer.name)].full_name,
+            "distance": round(peer.distance, 2),
+            "compared": list(peer.compared),
+            "traits": others[peer.name],
+            "mass_weighed": int(peer.name) in weighed,
+        }
         for peer in found
-    ]  # fmt: skip
+    ]
 
 
 def weighed_masses(kv: float | None = None, motor: int | None = None) -> dict[int, float]:

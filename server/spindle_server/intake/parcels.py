@@ -16,9 +16,20 @@ from spindle_server.intake.models import MotorModel, Parcel, PartInBox
 from spindle_server.versions import locked, write_fields
 
 PARCEL_FIELDS = (
-    "obtained", "obtained_from", "arrived_on", "price_amount", "price_currency", "price_per",
-    "set_size", "shipping", "shipping_amount", "price_status", "priced_on", "availability", "note",
-)  # fmt: skip
+    "obtained",
+    "obtained_from",
+    "arrived_on",
+    "price_amount",
+    "price_currency",
+    "price_per",
+    "set_size",
+    "shipping",
+    "shipping_amount",
+    "price_status",
+    "priced_on",
+    "availability",
+    "note",
+)
 
 
 @transaction.atomic
@@ -59,10 +70,7 @@ def _check(parcel: Parcel) -> None:
             in_the_future(parcel.arrived_on),
             "A parcel cannot have arrived in the future.",
         ),
-        "priced_on": (
-            in_the_future(parcel.priced_on),
-            "A price is of today or before.",
-        ),
+        "priced_on": (in_the_future(parcel.priced_on), "A price is of today or before."),
     }
     fields = {name: [message] for name, (wrong, message) in faults.items() if wrong}
     if fields:
@@ -104,15 +112,19 @@ def parcel_price(parcel: Parcel) -> dict[str, Any]:
         return {"amount": None, "currency": "", "basis": figure.note, "guessed": False}
     basis = f"of a set of {parcel.set_size}" if parcel.set_size else "each"
     shipping = {
-        "included": "shipping included", "free": "free shipping",
-        "extra": "with its share of the shipping" if parcel.shipping_amount is not None
+        "included": "shipping included",
+        "free": "free shipping",
+        "extra": "with its share of the shipping"
+        if parcel.shipping_amount is not None
         else "shipping extra, amount not noted",
         "unknown": "shipping not known",
-    }[parcel.shipping]  # fmt: skip
+    }[parcel.shipping]
     return {
-        "amount": round(figure.value, 2), "currency": parcel.price_currency,
-        "basis": f"{basis}, {shipping}", "guessed": parcel.price_status == "guessed",
-    }  # fmt: skip
+        "amount": round(figure.value, 2),
+        "currency": parcel.price_currency,
+        "basis": f"{basis}, {shipping}",
+        "guessed": parcel.price_status == "guessed",
+    }
 
 
 def box_findings(
@@ -124,11 +136,16 @@ def box_findings(
     """
     parts = [
         Part(
-            PartKind(part.kind), part.count, part.thread_mm, part.length_mm, part.inner_mm,
-            part.outer_mm, part.height_mm,
+            PartKind(part.kind),
+            part.count,
+            part.thread_mm,
+            part.length_mm,
+            part.inner_mm,
+            part.outer_mm,
+            part.height_mm,
         )
         for part in parcel.parts.all()
-    ]  # fmt: skip
+    ]
     holes = known.get("mount_hole_count")
     needs = Needs(
         motors=max(1, motors),

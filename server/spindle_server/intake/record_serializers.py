@@ -37,9 +37,19 @@ class WeighingSerializer(StruckSerializer):
     class Meta:
         model = Weighing
         fields = [
-            "id", "sample", "mass_g", "resolution_g", "lead_length_mm", "nut_on",
-            "connectors_on", "instrument", "weighed_on", "note", "struck_reason", "noted_by_name",
-        ]  # fmt: skip
+            "id",
+            "sample",
+            "mass_g",
+            "resolution_g",
+            "lead_length_mm",
+            "nut_on",
+            "connectors_on",
+            "instrument",
+            "weighed_on",
+            "note",
+            "struck_reason",
+            "noted_by_name",
+        ]
         read_only_fields = ["id", "sample", "struck_reason"]
 
 
@@ -55,9 +65,16 @@ class PreparationSerializer(StruckSerializer):
     class Meta:
         model = Preparation
         fields = [
-            "id", "sample", "kind", "label", "done_on", "lead_length_mm", "note",
-            "struck_reason", "noted_by_name",
-        ]  # fmt: skip
+            "id",
+            "sample",
+            "kind",
+            "label",
+            "done_on",
+            "lead_length_mm",
+            "note",
+            "struck_reason",
+            "noted_by_name",
+        ]
         read_only_fields = ["id", "sample", "struck_reason"]
 
 
@@ -71,9 +88,17 @@ class IncidentSerializer(StruckSerializer):
     class Meta:
         model = Incident
         fields = [
-            "id", "sample", "mark", "kind", "label", "happened_on", "destroyed", "note",
-            "struck_reason", "noted_by_name",
-        ]  # fmt: skip
+            "id",
+            "sample",
+            "mark",
+            "kind",
+            "label",
+            "happened_on",
+            "destroyed",
+            "note",
+            "struck_reason",
+            "noted_by_name",
+        ]
         read_only_fields = ["id", "sample", "struck_reason"]
 
 

@@ -10,7 +10,7 @@ from django.db.models import Count, Prefetch, QuerySet
 from spindle_core.figures.measured import Absent
 from spindle_core.intake.claim_checks import Claimed, ClaimRemark, check_claims
 from spindle_core.intake.claim_quantities import CLAIMS
-from spindle_core.motor.kind import basis_conflict
+from spindle_core.intake.motor_kind import basis_conflict
 from spindle_core.motor.size_code import SizeCode, parse_size_code, propose_basis, stator_volume_mm3
 from spindle_core.teardown import ATTRIBUTES
 from spindle_server.history import changes_in
@@ -76,8 +76,9 @@ def motor_for_file(pk: int) -> QuerySet[MotorModel]:
     )
 
 
-def size_json(size: SizeCode, mass_g: float | None = None, *, kind: str = "outrunner"
-              ) -> dict[str, Any]:  # fmt: skip
+def size_json(
+    size: SizeCode, mass_g: float | None = None, *, kind: str = "outrunner"
+) -> dict[str, Any]:
     """A size code with its volume, or why it has none, and what is odd about it."""
     volume = stator_volume_mm3(size)
     proposed = propose_basis(size, mass_g)
@@ -89,11 +90,15 @@ def size_json(size: SizeCode, mass_g: float | None = None, *, kind: str = "outru
         )
     absent = isinstance(volume, Absent)
     return {
-        "text": size.text, "basis": str(size.basis), "diameter_mm": size.diameter_mm,
-        "height_mm": size.height_mm, "aspect": size.aspect,
+        "text": size.text,
+        "basis": str(size.basis),
+        "diameter_mm": size.diameter_mm,
+        "height_mm": size.height_mm,
+        "aspect": size.aspect,
         "stator_volume_mm3": None if absent else volume,
-        "absent_reason": volume.note if isinstance(volume, Absent) else "", "doubt": doubt,
-    }  # fmt: skip
+        "absent_reason": volume.note if isinstance(volume, Absent) else "",
+        "doubt": doubt,
+    }
 
 
 def claim_remarks(motor: MotorModel) -> list[ClaimRemark]:
@@ -153,12 +158,14 @@ def _parcels(
             "samples": [sample.mark for sample in parcel.samples.all()],
             "price": parcel_price(parcel),
             "findings": box_findings(
-                parcel, motors=len(parcel.samples.all()), arm_thickness_mm=arm_thickness_mm,
+                parcel,
+                motors=len(parcel.samples.all()),
+                arm_thickness_mm=arm_thickness_mm,
                 known=known,
             ),
         }
         for parcel in motor.parcels.all()
-    ]  # fmt: skip
+    ]
 
 
 def _family(motor: MotorModel) -> list[MotorModel]:
@@ -186,13 +193,17 @@ def _changes(motor: MotorModel) -> list[dict[str, Any]]:
     """History of the motor, its claims, parcels, samples and weighings, newest first."""
     sources: tuple[tuple[Any, Callable[[Any], str]], ...] = (
         (motor.history, lambda entry: "motor"),
-        (Claim.history.filter(motor_id=motor.pk),
-         lambda entry: f"claim: {CLAIMS[entry.quantity].label.lower()}"),
+        (
+            Claim.history.filter(motor_id=motor.pk),
+            lambda entry: f"claim: {CLAIMS[entry.quantity].label.lower()}",
+        ),
         (Parcel.history.filter(motor_id=motor.pk), lambda entry: "parcel"),
         (Sample.history.filter(motor_id=motor.pk), lambda entry: f"sample {entry.mark}"),
-        (Weighing.history.filter(sample__motor_id=motor.pk),
-         lambda entry: f"weighing of {entry.mass_g:g} g"),
-    )  # fmt: skip
+        (
+            Weighing.history.filter(sample__motor_id=motor.pk),
+            lambda entry: f"weighing of {entry.mass_g:g} g",
+        ),
+    )
     changes = [
         {**change, "what": name(change["entry"])}
         for rows, name in sources

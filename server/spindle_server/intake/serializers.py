@@ -45,8 +45,16 @@ class ClaimSerializer(serializers.ModelSerializer):
     class Meta:
         model = Claim
         fields = [
-            "id", "quantity", "label", "value", "words", "unit", "source", "noted_at", "version",
-        ]  # fmt: skip
+            "id",
+            "quantity",
+            "label",
+            "value",
+            "words",
+            "unit",
+            "source",
+            "noted_at",
+            "version",
+        ]
         read_only_fields = ["id", "noted_at"]
         validators: list[Any] = []
 
@@ -72,9 +80,21 @@ class MotorSerializer(serializers.ModelSerializer):
     class Meta:
         model = MotorModel
         fields = [
-            "id", "maker", "name", "kind", "size_code", "size_basis", "kv_label_rpm_per_v", "note",
-            "version", "full_name", "samples", "run_count", "observation_count", "claim_count",
-        ]  # fmt: skip
+            "id",
+            "maker",
+            "name",
+            "kind",
+            "size_code",
+            "size_basis",
+            "kv_label_rpm_per_v",
+            "note",
+            "version",
+            "full_name",
+            "samples",
+            "run_count",
+            "observation_count",
+            "claim_count",
+        ]
 
 
 class ParcelFieldsSerializer(serializers.ModelSerializer):
@@ -88,18 +108,32 @@ class ParcelFieldsSerializer(serializers.ModelSerializer):
     )
     set_size = serializers.IntegerField(min_value=2, max_value=200, required=False, allow_null=True)
     price_currency = serializers.RegexField(
-        r"^([A-Z]{3})?$", required=False, allow_blank=True,
+        r"^([A-Z]{3})?$",
+        required=False,
+        allow_blank=True,
         error_messages={"invalid": "A currency has three capital letters, EUR for instance."},
-    )  # fmt: skip
+    )
     version = serializers.IntegerField(required=False)
 
     class Meta:
         model = Parcel
         fields = [
-            "id", "obtained", "obtained_from", "arrived_on", "price_amount", "price_currency",
-            "price_per", "set_size", "shipping", "shipping_amount", "price_status", "priced_on",
-            "availability", "note", "version",
-        ]  # fmt: skip
+            "id",
+            "obtained",
+            "obtained_from",
+            "arrived_on",
+            "price_amount",
+            "price_currency",
+            "price_per",
+            "set_size",
+            "shipping",
+            "shipping_amount",
+            "price_status",
+            "priced_on",
+            "availability",
+            "note",
+            "version",
+        ]
         read_only_fields = ["id"]
         validators: list[Any] = []
 
@@ -140,11 +174,21 @@ class NewMotorSerializer(ParcelFieldsSerializer):
 
     class Meta(ParcelFieldsSerializer.Meta):
         fields = [
-            *(name for name in ParcelFieldsSerializer.Meta.fields
-              if name not in ("id", "version", "note")),
-            "maker", "name", "kind", "size_code", "size_basis", "kv_label_rpm_per_v",
-            "note", "sample_marks", "turning",
-        ]  # fmt: skip
+            *(
+                name
+                for name in ParcelFieldsSerializer.Meta.fields
+                if name not in ("id", "version", "note")
+            ),
+            "maker",
+            "name",
+            "kind",
+            "size_code",
+            "size_basis",
+            "kv_label_rpm_per_v",
+            "note",
+            "sample_marks",
+            "turning",
+        ]
 
 
 class MotorChangeSerializer(serializers.Serializer):

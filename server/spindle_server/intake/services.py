@@ -8,7 +8,7 @@ from django.db import transaction
 
 from spindle_core.errors import QuantityError, SizeCodeError
 from spindle_core.intake.claim_quantities import CLAIMS, check_claim
-from spindle_core.motor.kind import MotorKind
+from spindle_core.intake.motor_kind import MotorKind
 from spindle_core.motor.size_code import SizeCode, parse_size_code
 from spindle_server.accounts.models import User
 from spindle_server.errors import ConflictError, ServiceError
@@ -58,9 +58,14 @@ def take_in_motor(
         maker_row = Maker(name=maker.strip())
         save_as(maker_row, actor)
     motor = MotorModel(
-        maker=maker_row, name=name.strip(), kind=kind, size_code=size.text,
-        size_basis=str(size.basis), kv_label_rpm_per_v=kv_label_rpm_per_v, note=note,
-    )  # fmt: skip
+        maker=maker_row,
+        name=name.strip(),
+        kind=kind,
+        size_code=size.text,
+        size_basis=str(size.basis),
+        kv_label_rpm_per_v=kv_label_rpm_per_v,
+        note=note,
+    )
     _refuse_double(motor)
     save_as(motor, actor)
     delivery = add_parcel(actor=actor, motor=motor, **parcel)
@@ -71,14 +76,17 @@ def take_in_motor(
 
 def _refuse_double(motor: MotorModel) -> None:
     same = MotorModel.objects.filter(
-        maker=motor.maker, name=motor.name, size_code=motor.size_code,
+        maker=motor.maker,
+        name=motor.name,
+        size_code=motor.size_code,
         kv_label_rpm_per_v=motor.kv_label_rpm_per_v,
-    ).exclude(pk=motor.pk)  # fmt: skip
+    ).exclude(pk=motor.pk)
     if same.exists():
         raise ConflictError(
             f"{motor.full_name} is on the bench already; add a sample to it.",
-            code="motor_exists", fields={"name": ["This motor is on the bench already."]},
-        )  # fmt: skip
+            code="motor_exists",
+            fields={"name": ["This motor is on the bench already."]},
+        )
 
 
 @transaction.atomic
@@ -134,8 +142,9 @@ def _refuse_taken_mark(motor: MotorModel, mark: str) -> None:
     if motor.samples.filter(mark=mark).exists():
         raise ConflictError(
             f"There is a sample {mark} of this motor already.",
-            code="sample_exists", fields={"mark": ["This mark is taken."]},
-        )  # fmt: skip
+            code="sample_exists",
+            fields={"mark": ["This mark is taken."]},
+        )
 
 
 def _refuse_foreign_parcel(motor: MotorModel, parcel: Parcel | None) -> None:

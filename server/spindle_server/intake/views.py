@@ -217,10 +217,17 @@ class ClaimQuantities(APIView):
     def get(self, request: Request) -> Response:
         """Quantities with unit and possible range."""
         rows = [
-            {"key": key, "label": item.label, "unit": item.unit, "low": item.low,
-             "high": item.high, "words": item.words, "expected": key in EXPECTED}
+            {
+                "key": key,
+                "label": item.label,
+                "unit": item.unit,
+                "low": item.low,
+                "high": item.high,
+                "words": item.words,
+                "expected": key in EXPECTED,
+            }
             for key, item in CLAIMS.items()
-        ]  # fmt: skip
+        ]
         return Response(ClaimQuantitySerializer(rows, many=True).data)
 
 

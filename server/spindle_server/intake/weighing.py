@@ -9,13 +9,7 @@ from django.db import transaction
 
 from spindle_core.figures.measured import Absent, Measured, component
 from spindle_core.motor.lead_wire import cut_off
-from spindle_core.motor.mass import (
-    DeclaredMass,
-    LeadEvidence,
-    OnTheScale,
-    declared_mass,
-    spread_of,
-)
+from spindle_core.motor.mass import DeclaredMass, LeadEvidence, OnTheScale, declared_mass, spread_of
 from spindle_server.accounts.models import User
 from spindle_server.errors import ServiceError
 from spindle_server.history import save_as
@@ -114,9 +108,11 @@ def _sample_mass(sample: Sample, known: Known, lead_length_mm: float) -> dict[st
     )
     declared = declared_mass(on_scale, evidence, lead_length_mm=lead_length_mm)
     return {
-        "sample": sample, "declared": declared, "weighings": weighings,
+        "sample": sample,
+        "declared": declared,
+        "weighings": weighings,
         "cuts": _cuts(sample, declared, evidence.gauge, known.number("lead_length", sample)),
-    }  # fmt: skip
+    }
 
 
 def _cuts(
@@ -148,23 +144,34 @@ def _as_json(row: dict[str, Any]) -> dict[str, Any]:
     declared: DeclaredMass = row["declared"]
     used = None if declared.used is None else row["weighings"][declared.used].pk
     return {
-        "sample": row["sample"].pk, "mark": row["sample"].mark,
+        "sample": row["sample"].pk,
+        "mark": row["sample"].mark,
         "weighings": list(row["sample"].weighings.all()),
         "preparations": list(row["sample"].preparations.all()),
-        "mass_g": figure_json(declared.mass_g), "lead_g_per_m": figure_json(declared.lead_g_per_m),
-        "lead_from": declared.lead_from, "used": used,
+        "mass_g": figure_json(declared.mass_g),
+        "lead_g_per_m": figure_json(declared.lead_g_per_m),
+        "lead_from": declared.lead_from,
+        "used": used,
         "remarks": [*declared.remarks, *row["cuts"]],
-    }  # fmt: skip
+    }
 
 
 def figure_json(figure: Measured | Absent) -> dict[str, Any]:
     """A figure with its origin, or null with the reason."""
     if isinstance(figure, Absent):
         return {
-            "value": None, "u": None, "n": None, "origin": "", "reason": figure.note,
+            "value": None,
+            "u": None,
+            "n": None,
+            "origin": "",
+            "reason": figure.note,
             "assumed": False,
-        }  # fmt: skip
+        }
     return {
-        "value": figure.value, "u": figure.u or None, "n": figure.n,
-        "origin": str(figure.origin), "reason": "", "assumed": figure.assumed,
-    }  # fmt: skip
+        "value": figure.value,
+        "u": figure.u or None,
+        "n": figure.n,
+        "origin": str(figure.origin),
+        "reason": "",
+        "assumed": figure.assumed,
+    }

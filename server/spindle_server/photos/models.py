@@ -34,7 +34,7 @@ class Photo(models.Model):
     class Meta:
         ordering = ["pk"]
         constraints = [
-            models.UniqueConstraint(fields=["sample", "digest"], name="photo_once_per_sample"),
+            models.UniqueConstraint(fields=["sample", "digest"], name="photo_once_per_sample")
         ]
 
     def __str__(self) -> str:

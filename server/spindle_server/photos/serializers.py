@@ -22,12 +22,20 @@ class PhotoSerializer(serializers.ModelSerializer):
     class Meta:
         model = Photo
         fields = [
-            "id", "sample", "attribute", "caption", "width_px", "height_px", "size_bytes",
-            "taken_off", "uploaded_at", "uploaded_by_name", "image", "thumbnail",
-        ]  # fmt: skip
-        read_only_fields = [
-            "id", "sample", "width_px", "height_px", "size_bytes", "uploaded_at",
-        ]  # fmt: skip
+            "id",
+            "sample",
+            "attribute",
+            "caption",
+            "width_px",
+            "height_px",
+            "size_bytes",
+            "taken_off",
+            "uploaded_at",
+            "uploaded_by_name",
+            "image",
+            "thumbnail",
+        ]
+        read_only_fields = ["id", "sample", "width_px", "height_px", "size_bytes", "uploaded_at"]
         validators: list[Any] = []
 
     def get_image(self, photo: Photo) -> str:

@@ -42,10 +42,16 @@ def add_photo(
     picture = _read(data)
     full, thumbnail = _encoded(picture, LONGEST_EDGE_PX, 86), _encoded(picture, THUMBNAIL_PX, 80)
     photo = Photo(
-        sample=sample, attribute=attribute, caption=caption.strip(), digest=digest,
-        name=secrets.token_hex(16), width_px=picture.width, height_px=picture.height,
-        size_bytes=len(full), uploaded_by=actor,
-    )  # fmt: skip
+        sample=sample,
+        attribute=attribute,
+        caption=caption.strip(),
+        digest=digest,
+        name=secrets.token_hex(16),
+        width_px=picture.width,
+        height_px=picture.height,
+        size_bytes=len(full),
+        uploaded_by=actor,
+    )
     save_as(photo, actor)
     _write(photo, full, thumbnail)
     return photo

@@ -42,9 +42,7 @@ class SamplePhotos(APIView):
         file = values.pop("file")
         # One byte over the limit is enough to refuse it.
         content = file.read(services.LARGEST_BYTES + 1)
-        photo = services.add_photo(
-            actor=actor_of(request), sample=sample, data=content, **values
-        )  # fmt: skip
+        photo = services.add_photo(actor=actor_of(request), sample=sample, data=content, **values)
         return Response(PhotoSerializer(photo).data, 201)
 
 

@@ -19,7 +19,7 @@ class Snapshot(models.Model):
     class Meta:
         ordering = ["-frozen_at"]
         constraints = [
-            models.CheckConstraint(condition=~models.Q(title=""), name="snapshot_has_a_title"),
+            models.CheckConstraint(condition=~models.Q(title=""), name="snapshot_has_a_title")
         ]
 
     def __str__(self) -> str:

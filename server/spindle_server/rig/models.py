@@ -32,12 +32,15 @@ class Propeller(models.Model):
             ),
             models.CheckConstraint(
                 condition=models.Q(
-                    diameter_in__gt=0, diameter_in__lt=60, pitch_in__gt=0, blades__gte=1,
+                    diameter_in__gt=0,
+                    diameter_in__lt=60,
+                    pitch_in__gt=0,
+                    blades__gte=1,
                     blades__lte=12,
                 ),
                 name="propeller_is_possible",
             ),
-        ]  # fmt: skip
+        ]
 
     def __str__(self) -> str:
         return self.full_name
@@ -106,12 +109,14 @@ class Stand(models.Model):
         constraints = [
             models.CheckConstraint(
                 condition=models.Q(
-                    repeatability_rel__gt=0, repeatability_rel__lt=0.5, calibration_rel__gte=0,
+                    repeatability_rel__gt=0,
+                    repeatability_rel__lt=0.5,
+                    calibration_rel__gte=0,
                     calibration_rel__lt=0.5,
                 ),
                 name="stand_uncertainty_is_possible",
-            ),
-        ]  # fmt: skip
+            )
+        ]
 
     def __str__(self) -> str:
         return self.name
@@ -131,13 +136,15 @@ class Declaration(models.Model):
         constraints = [
             models.CheckConstraint(
                 condition=models.Q(
-                    lead_length_mm__gte=0, lead_length_mm__lte=600, arm_thickness_mm__gt=0,
+                    lead_length_mm__gte=0,
+                    lead_length_mm__lte=600,
+                    arm_thickness_mm__gt=0,
                     arm_thickness_mm__lte=30,
                 ),
                 name="declaration_is_possible",
             ),
             models.CheckConstraint(condition=models.Q(only=1), name="one_declaration"),
-        ]  # fmt: skip
+        ]
 
     def __str__(self) -> str:
         return "What the bench declares"

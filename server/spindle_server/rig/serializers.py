@@ -28,9 +28,17 @@ class PropellerSerializer(serializers.ModelSerializer):
     class Meta:
         model = Propeller
         fields = [
-            "id", "maker", "diameter_in", "pitch_in", "blades", "full_name", "bore_mm",
-            "hub_thickness_mm", "hole_circle_mm", "hole_mm",
-        ]  # fmt: skip
+            "id",
+            "maker",
+            "diameter_in",
+            "pitch_in",
+            "blades",
+            "full_name",
+            "bore_mm",
+            "hub_thickness_mm",
+            "hole_circle_mm",
+            "hole_mm",
+        ]
         read_only_fields = ["id", "bore_mm", "hub_thickness_mm", "hole_circle_mm", "hole_mm"]
         validators: list[Any] = []
 
@@ -74,9 +82,17 @@ class SupplySerializer(serializers.ModelSerializer):
     class Meta:
         model = Supply
         fields = [
-            "id", "name", "kind", "nominal_voltage_v", "open_circuit_v", "resistance_ohm",
-            "trip_a", "cells", "capacity_mah", "floor_v",
-        ]  # fmt: skip
+            "id",
+            "name",
+            "kind",
+            "nominal_voltage_v",
+            "open_circuit_v",
+            "resistance_ohm",
+            "trip_a",
+            "cells",
+            "capacity_mah",
+            "floor_v",
+        ]
 
 
 class StandSerializer(serializers.ModelSerializer):
@@ -84,9 +100,7 @@ class StandSerializer(serializers.ModelSerializer):
 
     class Meta:
         model = Stand
-        fields = [
-            "id", "name", "kind", "repeatability_rel", "calibration_rel", "live", "note",
-        ]  # fmt: skip
+        fields = ["id", "name", "kind", "repeatability_rel", "calibration_rel", "live", "note"]
 
 
 class NewSupplySerializer(serializers.Serializer):

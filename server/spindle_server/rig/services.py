@@ -88,9 +88,15 @@ def add_supply(
         nominal = full = nominal_voltage_v
         cells = capacity_mah = None
     supply = Supply(
-        name=name.strip(), kind=kind, nominal_voltage_v=nominal, open_circuit_v=full,
-        resistance_ohm=resistance_ohm, trip_a=trip_a, cells=cells, capacity_mah=capacity_mah,
-    )  # fmt: skip
+        name=name.strip(),
+        kind=kind,
+        nominal_voltage_v=nominal,
+        open_circuit_v=full,
+        resistance_ohm=resistance_ohm,
+        trip_a=trip_a,
+        cells=cells,
+        capacity_mah=capacity_mah,
+    )
     _refuse_double(Supply, supply.name)
     save_as(supply, actor)
     return supply
@@ -109,9 +115,13 @@ def add_stand(
 ) -> Stand:
     """A stand with what is declared of it."""
     stand = Stand(
-        name=name.strip(), kind=kind, repeatability_rel=repeatability_rel,
-        calibration_rel=calibration_rel, live=live, note=note,
-    )  # fmt: skip
+        name=name.strip(),
+        kind=kind,
+        repeatability_rel=repeatability_rel,
+        calibration_rel=calibration_rel,
+        live=live,
+        note=note,
+    )
     _refuse_double(Stand, stand.name)
     save_as(stand, actor)
     return stand

@@ -119,8 +119,7 @@ class TraceSegment(models.Model):
         constraints = [
             models.UniqueConstraint(fields=["run", "index"], name="segment_is_unique"),
             models.CheckConstraint(
-                condition=models.Q(row_count__gte=1, row_count__lte=65_536),
-                name="segment_has_rows",
+                condition=models.Q(row_count__gte=1, row_count__lte=65_536), name="segment_has_rows"
             ),
             models.CheckConstraint(
                 condition=models.Q(end_s__gte=models.F("begin_s")), name="segment_time_runs_forward"
@@ -155,5 +154,5 @@ class Reduction(models.Model):
             models.CheckConstraint(
                 condition=models.Q(result__isnull=False) | ~models.Q(error=""),
                 name="reduction_has_result_or_error",
-            ),
+            )
         ]

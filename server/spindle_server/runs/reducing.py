@@ -51,8 +51,10 @@ def reduce_run(run: Run) -> Reduction:
     reduction, _ = Reduction.objects.update_or_create(
         run=run,
         defaults={
-            "core_version": spindle_core.__version__, "inputs_hash": inputs_hash(run),
-            "result": result, "error": error,
+            "core_version": spindle_core.__version__,
+            "inputs_hash": inputs_hash(run),
+            "result": result,
+            "error": error,
         },
-    )  # fmt: skip
+    )
     return reduction

@@ -24,9 +24,14 @@ from spindle_server.runs.traces import read_trace, run_header
 def runs() -> QuerySet[Run]:
     """Runs with everything a list shows, in one query."""
     return Run.objects.select_related(
-        "sample__motor__maker", "propeller__maker", "supply", "stand", "operator", "end",
+        "sample__motor__maker",
+        "propeller__maker",
+        "supply",
+        "stand",
+        "operator",
+        "end",
         "reduction",
-    )  # fmt: skip
+    )
 
 
 def air_density(run: Run) -> float | None:
@@ -84,9 +89,18 @@ def run_as_bench_log(run: Run) -> bytes:
 
 
 POINT_COLUMNS = (
-    "throttle_pct", "thrust_gf", "voltage_v", "current_a", "power_w", "efficiency_g_per_w",
-    "speed_rpm", "torque_nm", "shaft_power_w", "motor_esc_efficiency_pct", "motor_temp_c",
-)  # fmt: skip
+    "throttle_pct",
+    "thrust_gf",
+    "voltage_v",
+    "current_a",
+    "power_w",
+    "efficiency_g_per_w",
+    "speed_rpm",
+    "torque_nm",
+    "shaft_power_w",
+    "motor_esc_efficiency_pct",
+    "motor_temp_c",
+)
 
 
 PLACES = ("start_s", "used_from_s", "end_s", "settled")
@@ -116,9 +130,11 @@ def points_as_csv(run: Run) -> str:
     writer.writerow(["start_s", "used_from_s", "end_s", "settled", *marks, *header])
     for point in points:
         row: list[Any] = [
-            point["start_s"], point["used_from_s"], point["end_s"],
+            point["start_s"],
+            point["used_from_s"],
+            point["end_s"],
             "yes" if point["settled"] else "no",
-        ]  # fmt: skip
+        ]
         row += [_YES_NO[point["marks"].get(name)] for name in marks]
         for name in columns:
             figure = point["figures"].get(name)
@@ -159,10 +175,14 @@ def understood_columns(log: BenchLog) -> list[dict[str, Any]]:
     rows = []
     for name, values in log.channels.items():
         finite = values[np.isfinite(values)]
-        rows.append({
-            "name": name, "label": CHANNELS[name].label, "unit": CHANNELS[name].unit,
-            "lowest": float(finite.min()) if finite.size else None,
-            "highest": float(finite.max()) if finite.size else None,
-            "missing": int(values.size - finite.size),
-        })  # fmt: skip
+        rows.append(
+            {
+                "name": name,
+                "label": CHANNELS[name].label,
+                "unit": CHANNELS[name].unit,
+                "lowest": float(finite.min()) if finite.size else None,
+                "highest": float(finite.max()) if finite.size else None,
+                "missing": int(values.size - finite.size),
+            }
+        )
     return rows

@@ -101,12 +101,33 @@ class RunSerializer(serializers.ModelSerializer):
     class Meta:
         model = Run
         fields = [
-            "id", "uid", "kind", "origin", "motor", "motor_name", "sample", "sample_mark",
-            "propeller", "propeller_name", "supply_name", "supply_kind", "stand_name",
-            "operator_name", "nominal_voltage_v", "started_at", "review", "review_reason",
-            "outcome", "end_reason", "end_code", "end_by", "max_thrust_gf", "max_current_a",
-            "best_efficiency_g_per_w", "warning_count",
-        ]  # fmt: skip
+            "id",
+            "uid",
+            "kind",
+            "origin",
+            "motor",
+            "motor_name",
+            "sample",
+            "sample_mark",
+            "propeller",
+            "propeller_name",
+            "supply_name",
+            "supply_kind",
+            "stand_name",
+            "operator_name",
+            "nominal_voltage_v",
+            "started_at",
+            "review",
+            "review_reason",
+            "outcome",
+            "end_reason",
+            "end_code",
+            "end_by",
+            "max_thrust_gf",
+            "max_current_a",
+            "best_efficiency_g_per_w",
+            "warning_count",
+        ]
 
     def get_supply_name(self, run: Run) -> str:
         """The supply's name, empty when not noted."""
@@ -179,11 +200,24 @@ class RunDetailSerializer(RunSerializer):
 
     class Meta(RunSerializer.Meta):
         fields = [
-            *RunSerializer.Meta.fields, "air_temp_c", "air_pressure_hpa", "air_humidity_pct",
-            "air_density_kg_per_m3", "rate_hz", "channels", "purpose", "note", "header",
-            "limits", "page_grace_s",
-            "result", "reduction_error", "stale", "core_version", "source_file_name",
-        ]  # fmt: skip
+            *RunSerializer.Meta.fields,
+            "air_temp_c",
+            "air_pressure_hpa",
+            "air_humidity_pct",
+            "air_density_kg_per_m3",
+            "rate_hz",
+            "channels",
+            "purpose",
+            "note",
+            "header",
+            "limits",
+            "page_grace_s",
+            "result",
+            "reduction_error",
+            "stale",
+            "core_version",
+            "source_file_name",
+        ]
 
     @extend_schema_field(LimitStateSerializer(many=True))
     def get_limits(self, run: Run) -> list[dict[str, Any]]:

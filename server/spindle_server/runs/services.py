@@ -83,13 +83,23 @@ def import_log(
         nominal = supply.nominal_voltage_v
     rate = (log.time_s.size - 1) / float(log.time_s[-1] - log.time_s[0] or 1.0)
     run = Run(
-        kind=log.kind, origin="import", sample=sample, propeller=propeller, supply=supply,
-        stand=stand, nominal_voltage_v=nominal, air_temp_c=log.number("air_temp_c"),
+        kind=log.kind,
+        origin="import",
+        sample=sample,
+        propeller=propeller,
+        supply=supply,
+        stand=stand,
+        nominal_voltage_v=nominal,
+        air_temp_c=log.number("air_temp_c"),
         air_pressure_hpa=log.number("air_pressure_hpa"),
-        air_humidity_pct=log.number("air_humidity_pct"), rate_hz=rate,
-        channels=list(log.channels), header=dict(log.header), note=note, operator=actor,
+        air_humidity_pct=log.number("air_humidity_pct"),
+        rate_hz=rate,
+        channels=list(log.channels),
+        header=dict(log.header),
+        note=note,
+        operator=actor,
         started_at=timezone.now(),
-    )  # fmt: skip
+    )
     save_as(run, actor)
     _store_segments(run, log)
     SourceFile.objects.create(
@@ -113,11 +123,16 @@ def _store_segments(run: Run, log: BenchLog) -> None:
         parquet = encode_segment(time, {name: v[part] for name, v in log.channels.items()})
         segments.append(
             TraceSegment(
-                run=run, index=index, first_row=first, row_count=time.size,
-                begin_s=float(time[0]), end_s=float(time[-1]), parquet=parquet,
+                run=run,
+                index=index,
+                first_row=first,
+                row_count=time.size,
+                begin_s=float(time[0]),
+                end_s=float(time[-1]),
+                parquet=parquet,
                 digest=hashlib.sha256(parquet).hexdigest(),
             )
-        )  # fmt: skip
+        )
     TraceSegment.objects.bulk_create(segments, batch_size=20)
 
 

@@ -66,20 +66,29 @@ class DatabaseRunStore:
         record: dict[str, Any] = plan.record
         started = record.get("started_at")
         run = Run(
-            uid=plan.run_id, kind="steps", origin=self.origin,
-            sample_id=record["sample_id"], propeller_id=record["propeller_id"],
-            supply_id=record["supply_id"], stand_id=record["stand_id"],
+            uid=plan.run_id,
+            kind="steps",
+            origin=self.origin,
+            sample_id=record["sample_id"],
+            propeller_id=record["propeller_id"],
+            supply_id=record["supply_id"],
+            stand_id=record["stand_id"],
             operator_id=record.get("operator_id"),
             nominal_voltage_v=record.get("nominal_voltage_v"),
             air_temp_c=record.get("air_temp_c"),
             air_pressure_hpa=record.get("air_pressure_hpa"),
             air_humidity_pct=record.get("air_humidity_pct"),
-            purpose=record.get("purpose", ""), note=record.get("note", ""),
-            rate_hz=plan.rate_hz, channels=channels, profile=plan.profile.as_json(),
-            limits=plan.limits.as_json(), limits_off=plan.limits_off,
-            page_grace_s=plan.page_grace_s, arming=plan.arming,
+            purpose=record.get("purpose", ""),
+            note=record.get("note", ""),
+            rate_hz=plan.rate_hz,
+            channels=channels,
+            profile=plan.profile.as_json(),
+            limits=plan.limits.as_json(),
+            limits_off=plan.limits_off,
+            page_grace_s=plan.page_grace_s,
+            arming=plan.arming,
             started_at=datetime.fromisoformat(started) if started else timezone.now(),
-        )  # fmt: skip
+        )
         save_as(run, run.operator)
 
     @_reconnecting
@@ -100,10 +109,14 @@ class DatabaseRunStore:
             raise BenchError("That run has ended; nothing is added to it.", code="ended")
         TraceSegment.objects.create(
             run=Run.objects.only("pk").get(uid=run_id),
-            index=segment.index, first_row=segment.first_row, row_count=segment.row_count,
-            begin_s=segment.begin_s, end_s=segment.end_s, parquet=segment.parquet,
+            index=segment.index,
+            first_row=segment.first_row,
+            row_count=segment.row_count,
+            begin_s=segment.begin_s,
+            end_s=segment.end_s,
+            parquet=segment.parquet,
             digest=hashlib.sha256(segment.parquet).hexdigest(),
-        )  # fmt: skip
+        )
 
     @_reconnecting
     @transaction.atomic

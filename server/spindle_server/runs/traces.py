@@ -25,16 +25,20 @@ def run_header(run: Run) -> dict[str, Any]:
     """The preamble of a run's bench log: what is known of it, and what came with an import."""
     propeller = run.propeller
     own: dict[str, Any] = {
-        "kind": run.kind, "motor": run.sample.motor.full_name, "sample": run.sample.mark,
+        "kind": run.kind,
+        "motor": run.sample.motor.full_name,
+        "sample": run.sample.mark,
         "propeller": propeller.full_name if propeller else None,
         "prop_diameter_in": propeller.diameter_in if propeller else None,
         "prop_pitch_in": propeller.pitch_in if propeller else None,
         "prop_blades": propeller.blades if propeller else None,
         "supply": run.supply.kind if run.supply else None,
         "stand": run.stand.name if run.stand else None,
-        "nominal_voltage_v": run.nominal_voltage_v, "air_temp_c": run.air_temp_c,
-        "air_pressure_hpa": run.air_pressure_hpa, "air_humidity_pct": run.air_humidity_pct,
-    }  # fmt: skip
+        "nominal_voltage_v": run.nominal_voltage_v,
+        "air_temp_c": run.air_temp_c,
+        "air_pressure_hpa": run.air_pressure_hpa,
+        "air_humidity_pct": run.air_humidity_pct,
+    }
     carried = {key: value for key, value in run.header.items() if own.get(key) is None}
     return {**own, **carried}
 

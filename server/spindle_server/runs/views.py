@@ -41,9 +41,13 @@ class RunList(generics.ListAPIView):
 
     serializer_class = RunSerializer
     filterset_fields = {
-        "sample": ["exact"], "sample__motor": ["exact"], "propeller": ["exact"],
-        "review": ["exact"], "kind": ["exact"], "uid": ["exact"],
-    }  # fmt: skip
+        "sample": ["exact"],
+        "sample__motor": ["exact"],
+        "propeller": ["exact"],
+        "review": ["exact"],
+        "kind": ["exact"],
+        "uid": ["exact"],
+    }
 
     def get_queryset(self) -> QuerySet[Run]:
         """In one query."""
@@ -68,9 +72,11 @@ class RunDetail(APIView):
         data = ReviewSerializer(data=request.data)
         data.is_valid(raise_exception=True)
         services.review_run(
-            actor=actor_of(request), run=_run(pk), review=data.validated_data["review"],
+            actor=actor_of(request),
+            run=_run(pk),
+            review=data.validated_data["review"],
             reason=data.validated_data["review_reason"],
-        )  # fmt: skip
+        )
         return Response(RunDetailSerializer(_run(pk)).data)
 
 
@@ -155,13 +161,17 @@ class ImportPreview(APIView):
         log, reduction = services.understand_log(name=file.name, data=file.read())
         duration = float(log.time_s[-1] - log.time_s[0])
         understood: dict[str, Any] = {
-            "file_name": file.name, "kind": log.kind,
+            "file_name": file.name,
+            "kind": log.kind,
             "header": [{"key": k, "value": v} for k, v in log.header.items()],
-            "columns": selectors.understood_columns(log), "carried_columns": list(log.extra),
-            "row_count": log.time_s.size, "duration_s": duration,
+            "columns": selectors.understood_columns(log),
+            "carried_columns": list(log.extra),
+            "row_count": log.time_s.size,
+            "duration_s": duration,
             "rate_hz": (log.time_s.size - 1) / duration if duration > 0 else None,
-            "result": shape_reduction(reduction), **selectors.proposals(log),
-        }  # fmt: skip
+            "result": shape_reduction(reduction),
+            **selectors.proposals(log),
+        }
         return Response(UnderstoodSerializer(understood).data)
 
 

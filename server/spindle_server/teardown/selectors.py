@@ -8,7 +8,7 @@ from collections.abc import Sequence
 from typing import Any
 
 from spindle_core.figures.measured import Absent, Measured
-from spindle_core.motor.kind import not_applicable
+from spindle_core.intake.motor_kind import not_applicable
 from spindle_core.motor.size_code import Basis, parse_size_code
 from spindle_core.teardown import (
     ATTRIBUTES,
@@ -32,9 +32,11 @@ from spindle_server.teardown.models import ANSWERED, TAKEN_OVER, Observation
 def vocabulary() -> dict[str, Any]:
     """The core's vocabulary as plain data."""
     return {
-        "version": VERSION, "steps": list(STEPS), "outside_step": OUTSIDE_STEP,
+        "version": VERSION,
+        "steps": list(STEPS),
+        "outside_step": OUTSIDE_STEP,
         "attributes": list(ATTRIBUTES.values()),
-    }  # fmt: skip
+    }
 
 
 def sheet(sample: Sample) -> dict[str, Any]:
@@ -119,12 +121,14 @@ def finding_json(item: Finding) -> dict[str, Any]:
     """A derived figure; null with its reason where something is missing."""
     figure = item.figure
     return {
-        "name": item.name, "label": item.label, "unit": item.unit,
+        "name": item.name,
+        "label": item.label,
+        "unit": item.unit,
         "value": None if isinstance(figure, Absent) else figure.value,
         "u": None if isinstance(figure, Absent) or not figure.u else figure.u,
         "origin": "" if isinstance(figure, Absent) else str(figure.origin),
         "note": figure.note if isinstance(figure, Absent) else item.note,
-    }  # fmt: skip
+    }
 
 
 def compare(sample_ids: Sequence[int]) -> dict[str, Any]:
@@ -166,10 +170,13 @@ def _seen(row: Observation) -> Seen:
 
 def _row_json(row: Row) -> dict[str, Any]:
     return {
-        "key": row.key, "label": row.label, "step": row.step, "unit": row.unit,
+        "key": row.key,
+        "label": row.label,
+        "step": row.step,
+        "unit": row.unit,
         "outcome": row.outcome,
         "cells": [_cell_json(row.key, cell) for cell in row.cells],
-    }  # fmt: skip
+    }
 
 
 def _cell_json(key: str, cell: Seen | Finding | None) -> dict[str, Any]:
@@ -178,10 +185,18 @@ def _cell_json(key: str, cell: Seen | Finding | None) -> dict[str, Any]:
         return {"status": "not_looked", "text": "not looked at", "value": None, "u": None}
     if isinstance(cell, Finding):
         found = finding_json(cell)
-        return {"status": "derived", "text": found["note"], "value": found["value"],
-                "u": found["u"]}  # fmt: skip
-    return {"status": str(cell.status), "text": in_words(key, cell), "value": cell.value,
-            "u": cell.u}  # fmt: skip
+        return {
+            "status": "derived",
+            "text": found["note"],
+            "value": found["value"],
+            "u": found["u"],
+        }
+    return {
+        "status": str(cell.status),
+        "text": in_words(key, cell),
+        "value": cell.value,
+        "u": cell.u,
+    }
 
 
 def in_words(key: str, seen: Seen) -> str:
@@ -208,10 +223,13 @@ def _claims(samples: Sequence[Sample]) -> list[dict[str, Any]]:
         found.setdefault(claim.quantity, {}).setdefault(claim.motor_id, claim)
         labels[claim.quantity] = claim.get_quantity_display()
     return [
-        {"quantity": quantity, "label": labels[quantity],
-         "cells": [by_motor.get(sample.motor_id) for sample in samples]}
+        {
+            "quantity": quantity,
+            "label": labels[quantity],
+            "cells": [by_motor.get(sample.motor_id) for sample in samples],
+        }
         for quantity, by_motor in found.items()
-    ]  # fmt: skip
+    ]
 
 
 def _unknown(samples: Sequence[Sample], looked: Sequence[Row]) -> list[dict[str, Any]]:

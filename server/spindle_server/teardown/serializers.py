@@ -23,10 +23,23 @@ class ObservationSerializer(serializers.ModelSerializer):
     class Meta:
         model = Observation
         fields = [
-            "id", "sample", "attribute", "status", "choice", "value", "u", "ordinal", "reference",
-            "reference_name", "reference_changed", "instrument", "note", "observed_at",
-            "observed_by_name", "version",
-        ]  # fmt: skip
+            "id",
+            "sample",
+            "attribute",
+            "status",
+            "choice",
+            "value",
+            "u",
+            "ordinal",
+            "reference",
+            "reference_name",
+            "reference_changed",
+            "instrument",
+            "note",
+            "observed_at",
+            "observed_by_name",
+            "version",
+        ]
         read_only_fields = ["id", "sample", "observed_at"]
         validators: list[Any] = []
 

@@ -7,14 +7,8 @@ from typing import Any
 from django.db import IntegrityError, transaction
 
 from spindle_core.errors import VocabularyError
-from spindle_core.motor.kind import not_applicable
-from spindle_core.teardown import (
-    REFERRING,
-    VERSION,
-    Status,
-    check_observation,
-    check_together,
-)
+from spindle_core.intake.motor_kind import not_applicable
+from spindle_core.teardown import REFERRING, VERSION, Status, check_observation, check_together
 from spindle_server.accounts.models import User
 from spindle_server.errors import ServiceError
 from spindle_server.history import save_as
@@ -63,10 +57,15 @@ def record_observation(
             error.message, code=error.code, fields={field: [error.message]}
         ) from error
     values: dict[str, Any] = {
-        "status": status, "choice": choice, "value": value, "u": u, "ordinal": ordinal,
-        "reference": reference if status in REFERRING else None, "instrument": instrument,
+        "status": status,
+        "choice": choice,
+        "value": value,
+        "u": u,
+        "ordinal": ordinal,
+        "reference": reference if status in REFERRING else None,
+        "instrument": instrument,
         "note": note,
-    }  # fmt: skip
+    }
     row = _answered(sample, attribute)
     if row is None:
         row = Observation(sample=sample, attribute=attribute, **values)

@@ -66,9 +66,11 @@ def read_sheet(data: bytes, dialect: Dialect | None = None) -> Sheet:
     head = found.header_line - 1
     if head >= len(lines):
         raise LogFormatError(
-            f"the file has {len(lines)} lines", code="no_header", line=found.header_line,
+            f"the file has {len(lines)} lines",
+            code="no_header",
+            line=found.header_line,
             expected="a header row there",
-        )  # fmt: skip
+        )
     names = _unique(split_line(lines[head], found.delimiter))
     first = head + 1 + int(found.units_line)
     units = split_line(lines[head + 1], found.delimiter) if found.units_line else []
@@ -130,9 +132,11 @@ def find_dialect(lines: list[str], encoding: str = "utf-8") -> Dialect:
                 best = (worth, guess)
     if best is None:
         raise LogFormatError(
-            "no table of numbers with a header row was found", code="no_table", line=1,
+            "no table of numbers with a header row was found",
+            code="no_table",
+            line=1,
             expected="a header row followed by rows of numbers",
-        )  # fmt: skip
+        )
     return best[1]
 
 

@@ -102,10 +102,12 @@ def mapping_to_json(mapping: LogMapping) -> str:
     if mapping.dialect is not None:
         dialect = mapping.dialect
         data["dialect"] = {
-            "encoding": dialect.encoding, "delimiter": dialect.delimiter,
-            "decimal": dialect.decimal, "header_line": dialect.header_line,
+            "encoding": dialect.encoding,
+            "delimiter": dialect.delimiter,
+            "decimal": dialect.decimal,
+            "header_line": dialect.header_line,
             "units_line": dialect.units_line,
-        }  # fmt: skip
+        }
     return json.dumps(data, ensure_ascii=False, indent=2)
 
 

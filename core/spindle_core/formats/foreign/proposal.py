@@ -20,34 +20,45 @@ from spindle_core.formats.foreign.units import UNITS, converted, plain, unit_nam
 
 # Words in a name, strongest first; a later word of the list is a weaker sign.
 _WORDS: tuple[tuple[str, tuple[str, ...], tuple[str, ...]], ...] = (
-    ("ambient_temp_c",
-     ("ambient", "air temp", "room", "environment", "outside"), ()),
-    ("motor_temp_c",
-     ("motor temp", "case temp", "winding temp", "temperature", "temp"),
-     ("ambient", "air", "room", "esc")),
+    ("ambient_temp_c", ("ambient", "air temp", "room", "environment", "outside"), ()),
+    (
+        "motor_temp_c",
+        ("motor temp", "case temp", "winding temp", "temperature", "temp"),
+        ("ambient", "air", "room", "esc"),
+    ),
     ("vibration_g", ("vibration", "vibr", "accel", "shake"), ()),
-    ("speed_rpm",
-     ("rpm", "erpm", "speed", "rotation", "revolutions", "rev/min"), ("air", "wind")),
+    ("speed_rpm", ("rpm", "erpm", "speed", "rotation", "revolutions", "rev/min"), ("air", "wind")),
     ("torque_nm", ("torque", "moment"), ()),
-    ("thrust_gf",
-     ("thrust", "force", "pull", "lift", "load cell", "loadcell", "weight"), ()),
-    ("throttle_pct",
-     ("throttle", "stick", "esc", "pwm", "signal", "command", "pulse"),
-     ("temp", "voltage", "current", "rpm")),
+    ("thrust_gf", ("thrust", "force", "pull", "lift", "load cell", "loadcell", "weight"), ()),
+    (
+        "throttle_pct",
+        ("throttle", "stick", "esc", "pwm", "signal", "command", "pulse"),
+        ("temp", "voltage", "current", "rpm"),
+    ),
     ("duty", ("duty",), ()),
     ("power_w", ("power", "watt"), ("mech", "shaft", "prop")),
     ("current_a", ("current", "amps", "ampere", "amp"), ()),
-    ("voltage_v",
-     ("voltage", "volts", "volt", "battery", "vbat", "supply"), ("current", "temp", "power")),
-    (TIME_COLUMN,
-     ("timestamp", "time", "elapsed", "seconds", "millis", "clock"), ("spin",)),
-)  # fmt: skip
+    (
+        "voltage_v",
+        ("voltage", "volts", "volt", "battery", "vbat", "supply"),
+        ("current", "temp", "power"),
+    ),
+    (TIME_COLUMN, ("timestamp", "time", "elapsed", "seconds", "millis", "clock"), ("spin",)),
+)
 """(channel, words in a name with the strongest first, words that speak against it)."""
 
 _SHORT = {
-    "t": TIME_COLUMN, "v": "voltage_v", "u": "voltage_v", "a": "current_a", "i": "current_a",
-    "p": "power_w", "w": "power_w", "n": "speed_rpm", "f": "thrust_gf", "m": "torque_nm",
-}  # fmt: skip
+    "t": TIME_COLUMN,
+    "v": "voltage_v",
+    "u": "voltage_v",
+    "a": "current_a",
+    "i": "current_a",
+    "p": "power_w",
+    "w": "power_w",
+    "n": "speed_rpm",
+    "f": "thrust_gf",
+    "m": "torque_nm",
+}
 
 _UNIT_IN_NAME = re.compile(r"[\(\[]([^\)\]]+)[\)\]]|[_\s]([a-zA-Zµμ°%/·²]+)$")
 
@@ -78,10 +89,13 @@ def propose(sheet: Sheet, *, pole_count: int | None = None) -> LogMapping:
     columns: dict[str, ColumnMapping] = {}
     taken: set[str] = set()
     ranked = sorted(
-        ((sure, name, channel, unit, why) for name, found in guesses.items()
-         for sure, channel, unit, why in found),
+        (
+            (sure, name, channel, unit, why)
+            for name, found in guesses.items()
+            for sure, channel, unit, why in found
+        ),
         key=lambda item: -item[0],
-    )  # fmt: skip
+    )
     for sure, name, channel, unit, why in ranked:
         if channel in taken or name in columns:
             continue
@@ -128,8 +142,14 @@ def _guesses(name: str, unit_below: str, values: Floats) -> list[tuple[float, st
         unit, why = _unit_of(channel, name, unit_below, finite)
         if "efficiency" in lowered or "/w" in lowered:
             continue
-        found.append((sure if "range" not in why else sure - 0.2, channel, unit,
-                      f"“{words[place]}” in the name; {why}"))  # fmt: skip
+        found.append(
+            (
+                sure if "range" not in why else sure - 0.2,
+                channel,
+                unit,
+                f"“{words[place]}” in the name; {why}",
+            )
+        )
     bare = plain(re.sub(r"[\(\[].*", "", name))
     if bare in _SHORT:
         channel = _SHORT[bare]
@@ -236,10 +256,12 @@ def _check_electrical(
     if fastest > 70_000.0 and pole_count:
         column = columns[name]
         columns[name] = ColumnMapping(
-            "speed_rpm", "electrical rpm", certainty=min(column.certainty, 0.5),
+            "speed_rpm",
+            "electrical rpm",
+            certainty=min(column.certainty, 0.5),
             why=f"{fastest:.0f} rpm is beyond any propeller: electrical, {pole_count} poles",
             alternatives=(("speed_rpm", "rpm"),),
-        )  # fmt: skip
+        )
 
 
 def speed_is_electrical(

@@ -80,10 +80,12 @@ def _numbers(sheet: Sheet, position: int, name: str) -> Floats:
             value = number(row[position], sheet.dialect.decimal)
         except ValueError as error:
             raise LogFormatError(
-                f"{row[position]!r} is not a number", code="not_a_number",
-                line=sheet.first_row_line + i, column=name,
+                f"{row[position]!r} is not a number",
+                code="not_a_number",
+                line=sheet.first_row_line + i,
+                column=name,
                 expected=f"a number with decimal sign {sheet.dialect.decimal!r}, or an empty cell",
-            ) from error  # fmt: skip
+            ) from error
         if value is not None:
             values[i] = value
     return values
@@ -94,13 +96,19 @@ def _check_time(sheet: Sheet, time: Floats, mapping: LogMapping) -> None:
     bad = np.flatnonzero(~np.isfinite(time))
     if bad.size:
         raise LogFormatError(
-            "the time is missing", code="no_time_value", line=sheet.first_row_line + int(bad[0]),
-            column=name, expected="a time in every row",
-        )  # fmt: skip
+            "the time is missing",
+            code="no_time_value",
+            line=sheet.first_row_line + int(bad[0]),
+            column=name,
+            expected="a time in every row",
+        )
     back = np.flatnonzero(np.diff(time) < 0)
     if back.size:
         i = int(back[0])
         raise LogFormatError(
-            f"time goes backward from {time[i]:g} s to {time[i + 1]:g} s", code="time_backward",
-            line=sheet.first_row_line + i + 1, column=name, expected="times that do not decrease",
-        )  # fmt: skip
+            f"time goes backward from {time[i]:g} s to {time[i + 1]:g} s",
+            code="time_backward",
+            line=sheet.first_row_line + i + 1,
+            column=name,
+            expected="times that do not decrease",
+        )

@@ -9,9 +9,7 @@ from django.db import migrations, models
 class Migration(migrations.Migration):
     initial = True
 
-    dependencies = [
-        migrations.swappable_dependency(settings.AUTH_USER_MODEL),
-    ]
+    dependencies = [migrations.swappable_dependency(settings.AUTH_USER_MODEL)]
 
     operations = [
         migrations.CreateModel(
@@ -160,9 +158,7 @@ class Migration(migrations.Migration):
                     ),
                 ),
             ],
-            options={
-                "ordering": ["maker__name", "name", "size_code", "kv_label_rpm_per_v"],
-            },
+            options={"ordering": ["maker__name", "name", "size_code", "kv_label_rpm_per_v"]},
         ),
         migrations.CreateModel(
             name="HistoricalSample",
@@ -345,9 +341,7 @@ class Migration(migrations.Migration):
                     ),
                 ),
             ],
-            options={
-                "ordering": ["quantity", "source"],
-            },
+            options={"ordering": ["quantity", "source"]},
         ),
         migrations.CreateModel(
             name="Sample",
@@ -398,9 +392,7 @@ class Migration(migrations.Migration):
                     ),
                 ),
             ],
-            options={
-                "ordering": ["mark"],
-            },
+            options={"ordering": ["mark"]},
         ),
         migrations.AddConstraint(
             model_name="motormodel",

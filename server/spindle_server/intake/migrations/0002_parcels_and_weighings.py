@@ -39,9 +39,7 @@ class Migration(migrations.Migration):
                 ("text", models.TextField(blank=True)),
                 ("noted_at", models.DateTimeField(auto_now_add=True)),
             ],
-            options={
-                "ordering": ["noted_at", "pk"],
-            },
+            options={"ordering": ["noted_at", "pk"]},
         ),
         migrations.CreateModel(
             name="HistoricalIncident",
@@ -338,9 +336,7 @@ class Migration(migrations.Migration):
                 ("happened_on", models.DateField()),
                 ("destroyed", models.BooleanField(default=False)),
             ],
-            options={
-                "ordering": ["happened_on", "pk"],
-            },
+            options={"ordering": ["happened_on", "pk"]},
         ),
         migrations.CreateModel(
             name="Parcel",
@@ -417,9 +413,7 @@ class Migration(migrations.Migration):
                 ),
                 ("note", models.TextField(blank=True)),
             ],
-            options={
-                "ordering": ["pk"],
-            },
+            options={"ordering": ["pk"]},
         ),
         migrations.CreateModel(
             name="PartInBox",
@@ -456,9 +450,7 @@ class Migration(migrations.Migration):
                 ("height_mm", models.FloatField(blank=True, null=True)),
                 ("note", models.CharField(blank=True, max_length=120)),
             ],
-            options={
-                "ordering": ["pk"],
-            },
+            options={"ordering": ["pk"]},
         ),
         migrations.CreateModel(
             name="Preparation",
@@ -487,9 +479,7 @@ class Migration(migrations.Migration):
                 ("done_on", models.DateField()),
                 ("lead_length_mm", models.FloatField(blank=True, null=True)),
             ],
-            options={
-                "ordering": ["done_on", "pk"],
-            },
+            options={"ordering": ["done_on", "pk"]},
         ),
         migrations.CreateModel(
             name="Weighing",
@@ -510,27 +500,15 @@ class Migration(migrations.Migration):
                 ("instrument", models.CharField(blank=True, max_length=60)),
                 ("weighed_on", models.DateField()),
             ],
-            options={
-                "ordering": ["weighed_on", "pk"],
-            },
+            options={"ordering": ["weighed_on", "pk"]},
         ),
-        migrations.RemoveConstraint(
-            model_name="claim",
-            name="claim_is_above_zero",
-        ),
-        migrations.RemoveConstraint(
-            model_name="motormodel",
-            name="motor_kv_label_is_possible",
+        migrations.RemoveConstraint(model_name="claim", name="claim_is_above_zero"),
+        migrations.RemoveConstraint(model_name="motormodel", name="motor_kv_label_is_possible"),
+        migrations.AddField(
+            model_name="claim", name="version", field=models.PositiveIntegerField(default=1)
         ),
         migrations.AddField(
-            model_name="claim",
-            name="version",
-            field=models.PositiveIntegerField(default=1),
-        ),
-        migrations.AddField(
-            model_name="claim",
-            name="words",
-            field=models.CharField(blank=True, max_length=80),
+            model_name="claim", name="words", field=models.CharField(blank=True, max_length=80)
         ),
         migrations.AddField(
             model_name="historicalclaim",
@@ -571,14 +549,10 @@ class Migration(migrations.Migration):
             ),
         ),
         migrations.AddField(
-            model_name="motormodel",
-            name="version",
-            field=models.PositiveIntegerField(default=1),
+            model_name="motormodel", name="version", field=models.PositiveIntegerField(default=1)
         ),
         migrations.AddField(
-            model_name="sample",
-            name="version",
-            field=models.PositiveIntegerField(default=1),
+            model_name="sample", name="version", field=models.PositiveIntegerField(default=1)
         ),
         migrations.AlterField(
             model_name="claim",
@@ -603,9 +577,7 @@ class Migration(migrations.Migration):
             ),
         ),
         migrations.AlterField(
-            model_name="claim",
-            name="value",
-            field=models.FloatField(blank=True, null=True),
+            model_name="claim", name="value", field=models.FloatField(blank=True, null=True)
         ),
         migrations.AlterField(
             model_name="historicalclaim",

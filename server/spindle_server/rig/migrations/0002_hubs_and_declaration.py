@@ -34,9 +34,7 @@ class Migration(migrations.Migration):
             field=models.FloatField(blank=True, null=True),
         ),
         migrations.AddField(
-            model_name="propeller",
-            name="bore_mm",
-            field=models.FloatField(blank=True, null=True),
+            model_name="propeller", name="bore_mm", field=models.FloatField(blank=True, null=True)
         ),
         migrations.AddField(
             model_name="propeller",
@@ -44,9 +42,7 @@ class Migration(migrations.Migration):
             field=models.FloatField(blank=True, null=True),
         ),
         migrations.AddField(
-            model_name="propeller",
-            name="hole_mm",
-            field=models.FloatField(blank=True, null=True),
+            model_name="propeller", name="hole_mm", field=models.FloatField(blank=True, null=True)
         ),
         migrations.AddField(
             model_name="propeller",
@@ -79,7 +75,7 @@ class Migration(migrations.Migration):
                         name="declaration_is_possible",
                     ),
                     models.CheckConstraint(condition=models.Q(("only", 1)), name="one_declaration"),
-                ],
+                ]
             },
         ),
         migrations.CreateModel(

@@ -262,9 +262,7 @@ class Migration(migrations.Migration):
                     ),
                 ),
             ],
-            options={
-                "ordering": ["-started_at", "-pk"],
-            },
+            options={"ordering": ["-started_at", "-pk"]},
         ),
         migrations.CreateModel(
             name="Reduction",
@@ -372,13 +370,10 @@ class Migration(migrations.Migration):
                     ),
                 ),
             ],
-            options={
-                "ordering": ["index"],
-            },
+            options={"ordering": ["index"]},
         ),
         migrations.AddIndex(
-            model_name="run",
-            index=models.Index(fields=["-started_at"], name="run_started"),
+            model_name="run", index=models.Index(fields=["-started_at"], name="run_started")
         ),
         migrations.AddConstraint(
             model_name="run",

@@ -4,9 +4,7 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-    dependencies = [
-        ("runs", "0002_without_propeller"),
-    ]
+    dependencies = [("runs", "0002_without_propeller")]
 
     operations = [
         migrations.AddField(
@@ -25,18 +23,12 @@ class Migration(migrations.Migration):
             field=models.CharField(blank=True, editable=False, max_length=40),
         ),
         migrations.AddField(
-            model_name="run",
-            name="limits_off",
-            field=models.JSONField(default=dict),
+            model_name="run", name="limits_off", field=models.JSONField(default=dict)
         ),
         migrations.AddField(
-            model_name="run",
-            name="page_grace_s",
-            field=models.FloatField(blank=True, null=True),
+            model_name="run", name="page_grace_s", field=models.FloatField(blank=True, null=True)
         ),
         migrations.AddField(
-            model_name="runend",
-            name="by",
-            field=models.CharField(blank=True, max_length=80),
+            model_name="runend", name="by", field=models.CharField(blank=True, max_length=80)
         ),
     ]

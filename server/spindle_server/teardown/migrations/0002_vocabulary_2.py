@@ -4,9 +4,7 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-    dependencies = [
-        ("teardown", "0001_initial"),
-    ]
+    dependencies = [("teardown", "0001_initial")]
 
     operations = [
         migrations.AlterField(

@@ -14,8 +14,7 @@ class Migration(migrations.Migration):
 
     operations = [
         migrations.RemoveConstraint(
-            model_name="observation",
-            name="observation_answer_fits_its_status",
+            model_name="observation", name="observation_answer_fits_its_status"
         ),
         migrations.AddField(
             model_name="historicalobservation",
@@ -64,9 +63,7 @@ class Migration(migrations.Migration):
             ),
         ),
         migrations.AddField(
-            model_name="observation",
-            name="version",
-            field=models.PositiveIntegerField(default=1),
+            model_name="observation", name="version", field=models.PositiveIntegerField(default=1)
         ),
         migrations.AlterField(
             model_name="historicalobservation",

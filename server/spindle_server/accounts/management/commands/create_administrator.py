@@ -20,9 +20,12 @@ class Command(BaseCommand):
             return
         password = secrets.token_urlsafe(12)
         create_user(
-            actor=None, username="admin", password=password, role=Role.ADMINISTRATOR,
+            actor=None,
+            username="admin",
+            password=password,
+            role=Role.ADMINISTRATOR,
             full_name="Administrator",
-        )  # fmt: skip
+        )
         self.stdout.write(
             f"First administrator: admin / {password} (shown only once; note it down)"
         )
