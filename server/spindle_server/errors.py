@@ -40,6 +40,13 @@ class ConflictError(ServiceError):
     status = 409
 
 
+class ForbiddenError(ServiceError):
+    """The role of who asks does not allow it."""
+
+    code = "permission_denied"
+    status = 403
+
+
 class UnavailableError(ServiceError):
     """Something this needs is not running."""
 

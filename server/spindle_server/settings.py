@@ -41,7 +41,8 @@ INSTALLED_APPS = [
     "axes",
     "csp",
     "spindle_server.accounts",
-    "spindle_server.intake",
+    "spindle_server.motors",
+    "spindle_server.motor_file",
     "spindle_server.teardown",
     "spindle_server.photos",
     "spindle_server.rig",
@@ -179,7 +180,7 @@ LANGUAGE_CODE = "en"
 
 REST_FRAMEWORK = {
     "DEFAULT_AUTHENTICATION_CLASSES": ["spindle_server.api.authentication.Session"],
-    "DEFAULT_PERMISSION_CLASSES": ["spindle_server.api.permissions.ByRole"],
+    "DEFAULT_PERMISSION_CLASSES": ["spindle_server.accounts.permissions.ByRole"],
     "DEFAULT_PARSER_CLASSES": ["rest_framework.parsers.JSONParser"],
     "DEFAULT_RENDERER_CLASSES": ["rest_framework.renderers.JSONRenderer"],
     "DEFAULT_FILTER_BACKENDS": ["django_filters.rest_framework.DjangoFilterBackend"],
@@ -198,13 +199,13 @@ SPECTACULAR_SETTINGS = {
     "ENUM_ADD_EXPLICIT_BLANK_NULL_CHOICE": True,
     "SCHEMA_PATH_PREFIX": "/api/v1",
     "ENUM_NAME_OVERRIDES": {
-        "MotorKindEnum": "spindle_server.intake.models.MOTOR_KINDS",
-        "SizeBasisEnum": "spindle_server.intake.models.BASES",
-        "PartKindEnum": "spindle_server.intake.models.PART_KINDS",
-        "PreparationKindEnum": "spindle_server.intake.models.PREPARATIONS",
-        "IncidentKindEnum": "spindle_server.intake.models.INCIDENTS",
-        "ClaimedQuantityEnum": "spindle_server.intake.models.CLAIM_CHOICES",
-        "ExpectedQuantityEnum": "spindle_server.intake.models.EXPECTED_OF",
+        "MotorKindEnum": "spindle_server.motors.models.MOTOR_KINDS",
+        "SizeBasisEnum": "spindle_server.motors.models.BASES",
+        "PartKindEnum": "spindle_server.motors.models.PART_KINDS",
+        "PreparationKindEnum": "spindle_server.motors.models.PREPARATIONS",
+        "IncidentKindEnum": "spindle_server.motors.models.INCIDENTS",
+        "ClaimedQuantityEnum": "spindle_server.motors.models.CLAIM_CHOICES",
+        "ExpectedQuantityEnum": "spindle_server.motors.models.EXPECTED_OF",
         "AttributeEnum": "spindle_server.teardown.models.ATTRIBUTE_CHOICES",
         "RoleEnum": "spindle_server.accounts.models.Role.choices",
         "ObservationStatusEnum": "spindle_server.teardown.models.STATUS_CHOICES",
@@ -219,9 +220,11 @@ SPECTACULAR_SETTINGS = {
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
-    "formatters": {"plain": {"format": "%(levelname)s %(name)s: %(message)s"}},
-    "handlers": {"stderr": {"class": "logging.StreamHandler", "formatter": "plain"}},
+    "formatters": {"lines": {"()": "spindle_server.logs.JsonLines"}},
+    "handlers": {"stderr": {"class": "logging.StreamHandler", "formatter": "lines"}},
     "root": {"handlers": ["stderr"], "level": "WARNING"},
+    # Every change to the record, and every defect with its trace.
+    "loggers": {"spindle_server": {"level": "INFO"}},
 }
 SILENCED_SYSTEM_CHECKS = [
     "security.W004",  # HSTS, W008 redirect, W012/W016 secure cookies: plain HTTP on loopback

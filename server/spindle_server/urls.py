@@ -8,7 +8,8 @@ from spindle_server.api.front_page import front_page
 stations = [
     path("", include("spindle_server.accounts.urls")),
     path("", include("spindle_server.board.urls")),
-    path("", include("spindle_server.intake.urls")),
+    path("", include("spindle_server.motors.urls")),
+    path("", include("spindle_server.motor_file.urls")),
     path("", include("spindle_server.teardown.urls")),
     path("", include("spindle_server.photos.urls")),
     path("", include("spindle_server.rig.urls")),

@@ -13,7 +13,7 @@ from spindle_core.formats.bench_log import write_bench_log
 from spindle_core.formats.trace_parquet import encode_segment
 from spindle_server.accounts.models import User
 from spindle_server.bench.services import plan_run
-from spindle_server.intake.services import take_in_motor
+from spindle_server.motors.services import take_in_motor
 from spindle_server.rig.models import Stand, Supply
 from spindle_server.rig.services import add_propeller
 from spindle_server.runs.models import Run

@@ -94,9 +94,9 @@ def test_weak_passwords_and_taken_names_are_refused(people):
 def test_the_last_administrator_keeps_the_role(people):
     admin = people["administrator"]
     with pytest.raises(ConflictError):
-        change_role(actor=admin, user=admin, role="reader")
+        change_role(actor=admin, user=admin, role="reader", base=1)
     create_user(actor=admin, username="second", password=PASSWORD, role="administrator")
-    assert change_role(actor=admin, user=admin, role="reader").role == "reader"
+    assert change_role(actor=admin, user=admin, role="reader", base=1).role == "reader"
 
 
 def test_administering_over_the_api(as_role, people):
@@ -104,7 +104,9 @@ def test_administering_over_the_api(as_role, people):
     body = {"username": "mira", "full_name": "Mira", "password": PASSWORD, "role": "reader"}
     made = api.post("/api/v1/users/", body, format="json")
     assert made.status_code == 201
-    changed = api.patch(f"/api/v1/users/{made.json()['id']}/", {"role": "reviewer"}, format="json")
+    changed = api.patch(
+        f"/api/v1/users/{made.json()['id']}/", {"role": "reviewer", "version": 1}, format="json"
+    )
     assert changed.json()["role"] == "reviewer"
     assert len(api.get("/api/v1/users/").json()["results"]) == 5
 

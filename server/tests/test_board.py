@@ -1,6 +1,6 @@
 """The board: gaps, next acts, and constant queries."""
 
-from spindle_server.intake.services import take_in_motor
+from spindle_server.motors.services import take_in_motor
 
 
 def test_a_motor_moves_along_the_stations(api, rig, record):
@@ -34,7 +34,9 @@ def test_runs_wait_for_a_verdict_until_they_have_one(api, record):
     run = record()
     board = api.get("/api/v1/board/").json()
     assert (board["unreviewed_count"], board["unreviewed"][0]["id"]) == (1, run.pk)
-    api.patch(f"/api/v1/runs/{run.pk}/", {"review": "accepted"}, format="json")
+    api.patch(
+        f"/api/v1/runs/{run.pk}/", {"review": "accepted", "version": run.version}, format="json"
+    )
     assert api.get("/api/v1/board/").json()["unreviewed_count"] == 0
 
 

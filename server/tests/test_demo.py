@@ -5,8 +5,8 @@ from django.core.management import CommandError, call_command
 
 from spindle_bench.stand.world import MOTORS, PROPELLER_FACTORS
 from spindle_server.demo import catalogue, loading, simulated_runs
-from spindle_server.intake.models import MotorModel
-from spindle_server.intake.selectors import motor_file, motor_for_file
+from spindle_server.motor_file.selectors import motor_file, motor_for_file
+from spindle_server.motors.models import MotorModel
 from spindle_server.photos.models import Photo
 from spindle_server.runs.models import Run
 from spindle_server.teardown.models import Observation

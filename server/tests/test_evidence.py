@@ -10,12 +10,12 @@ from spindle_core.figures.measured import Absent, Measured
 from spindle_core.intake.peers import peers
 from spindle_server.board.selectors import board
 from spindle_server.demo.no_load_runs import no_load_log
-from spindle_server.intake.evidence import against_claims, measured_figures
-from spindle_server.intake.models import MotorModel
-from spindle_server.intake.neighbours import nearest, traits_of
-from spindle_server.intake.open_points import OpenPoints
-from spindle_server.intake.services import add_sample, put_claim, take_in_motor
-from spindle_server.intake.weighing import add_weighing
+from spindle_server.motor_file.evidence import against_claims, measured_figures
+from spindle_server.motor_file.neighbours import nearest, traits_of
+from spindle_server.motor_file.open_points import OpenPoints
+from spindle_server.motors.models import MotorModel
+from spindle_server.motors.services import add_sample, put_claim, take_in_motor
+from spindle_server.motors.weighing import add_weighing
 from spindle_server.runs.models import Run
 from spindle_server.runs.services import import_log, review_run
 from spindle_server.teardown.services import record_observation
@@ -103,7 +103,9 @@ def test_a_rejected_run_does_not_count(rig, record, people):
     second = record(1.2)
     before = figures(rig)["max_current_a"]
     assert before.rests_on == "highest of 2 runs"
-    review_run(actor=people["reviewer"], run=second, review="rejected", reason="prop slipped")
+    review_run(
+        actor=people["reviewer"], run=second, review="rejected", reason="prop slipped", base=1
+    )
     after = figures(rig)["max_current_a"]
     assert after.rests_on == "highest of 1 run"
     assert after.figure.value < before.figure.value

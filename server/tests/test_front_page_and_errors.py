@@ -3,7 +3,6 @@
 import json
 
 import pytest
-from django.db import IntegrityError
 from rest_framework import exceptions
 
 from spindle_bench.errors import RefusedError, UnreachableError
@@ -59,7 +58,6 @@ CASES = [
     (LogFormatError("bad", code="short_row", line=3, column="x", expected="y"), 400, "short_row"),
     (UnreachableError("Away."), 503, "unreachable"),
     (RefusedError("Not armed.", code="state"), 409, "state"),
-    (IntegrityError("dup"), 409, "integrity"),
     (exceptions.NotFound(), 404, "not_found"),
     (exceptions.ParseError(), 400, "parse_error"),
     (exceptions.ValidationError({"a": [{"b": ["wrong"]}]}), 400, "invalid"),

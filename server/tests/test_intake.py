@@ -3,7 +3,7 @@
 import pytest
 from django.db import IntegrityError, transaction
 
-from spindle_server.intake.models import (
+from spindle_server.motors.models import (
     Claim,
     Expectation,
     Maker,

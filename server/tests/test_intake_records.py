@@ -5,8 +5,8 @@ import datetime
 import pytest
 
 from spindle_core.motor.lead_wire import mass_per_length_from_gauge
-from spindle_server.intake.models import Claim, MotorModel, Sample, Weighing
-from spindle_server.intake.services import take_in_motor
+from spindle_server.motors.models import Claim, MotorModel, Sample, Weighing
+from spindle_server.motors.services import take_in_motor
 from spindle_server.teardown.services import record_observation
 
 TODAY = datetime.date.today()
@@ -148,9 +148,14 @@ def test_the_box_is_held_against_what_a_builder_needs(api, rig):
 def test_parts_are_corrected_and_taken_off(api, rig):
     parcel = rig["motor"].parcels.get()
     made = send(api, "post", f"parcels/{parcel.pk}/parts/", kind="nut", count=2).json()
-    changed = send(api, "put", f"parts/{made['id']}/", kind="nut", count=3, height_mm=4.0)
+    values = {"kind": "nut", "count": 3, "height_mm": 4.0}
+    changed = send(api, "put", f"parts/{made['id']}/", version=made["version"], **values)
     assert (changed.json()["count"], changed.json()["height_mm"]) == (3, 4.0)
-    assert api.delete(f"/api/v1/parts/{made['id']}/").status_code == 204
+    late = send(api, "put", f"parts/{made['id']}/", version=1, kind="nut", count=4)
+    assert (late.status_code, late.json()["current"]["values"]["count"]) == (409, 3)
+    assert api.delete(f"/api/v1/parts/{made['id']}/?version=1").status_code == 409
+    assert api.delete(f"/api/v1/parts/{made['id']}/").status_code == 409
+    assert api.delete(f"/api/v1/parts/{made['id']}/?version=2").status_code == 204
     assert file_of(api, rig["motor"])["parcels"][0]["parcel"]["parts"] == []
     inside_out = send(
         api, "post", f"parcels/{parcel.pk}/parts/", kind="adapter", count=1, inner_mm=8, outer_mm=5
@@ -238,7 +243,7 @@ def test_two_weighings_make_the_mass_at_the_declared_length(api, rig):
     assert first["lead_from"] == "two weighings"
     assert second["mass_g"]["value"] is None
     assert second["mass_g"]["reason"] == "not weighed"
-    send(api, "patch", "bench-declaration/", lead_length_mm=40)
+    send(api, "patch", "bench-declaration/", version=1, lead_length_mm=40)
     assert file_of(api, rig["motor"])["masses"]["samples"][0]["mass_g"]["value"] == pytest.approx(
         26.35
     )
@@ -254,12 +259,16 @@ def test_a_mass_of_28_kg_is_asked_back(api, rig):
 def test_a_mistake_is_struck_out_and_stays(api, rig):
     sample = rig["samples"][0]
     wrong = weigh(api, sample, 48.6, lead_length_mm=60).json()
-    struck = send(api, "patch", f"weighings/{wrong['id']}/", struck_reason="read off the wrong way")
+    struck = send(
+        api, "patch", f"weighings/{wrong['id']}/", struck_reason="read off the wrong way", version=1
+    )
     assert struck.json()["struck_reason"] == "read off the wrong way"
     row = file_of(api, rig["motor"])["masses"]["samples"][0]
     assert len(row["weighings"]) == 1
     assert row["mass_g"]["value"] is None
-    send(api, "patch", f"weighings/{wrong['id']}/", struck_reason="")
+    stale = send(api, "patch", f"weighings/{wrong['id']}/", struck_reason="", version=1)
+    assert stale.status_code == 409
+    send(api, "patch", f"weighings/{wrong['id']}/", struck_reason="", version=2)
     assert file_of(api, rig["motor"])["masses"]["samples"][0]["mass_g"]["value"] == 48.6
     assert api.delete(f"/api/v1/weighings/{wrong['id']}/").status_code == 405
 
@@ -436,7 +445,7 @@ def test_every_propeller_of_the_library_at_once(api, rig):
         nut_height=4.0,
     )
     assert "bore and hub" in fit()["reason"]
-    send(api, "patch", f"propellers/{propeller.pk}/", bore_mm=8.0, hub_thickness_mm=6.0)
+    send(api, "patch", f"propellers/{propeller.pk}/", bore_mm=8.0, hub_thickness_mm=6.0, version=1)
     assert fit()["outcome"] == "impossible"
     parcel = motor.parcels.get()
     send(
@@ -451,7 +460,7 @@ def test_every_propeller_of_the_library_at_once(api, rig):
     )
     assert fit()["outcome"] == "good"
     assert fit()["rings"] == [{"inner_mm": 5.02, "outer_mm": 7.98, "height_mm": 5.0}]
-    send(api, "patch", "bench-declaration/", nearest_part_mm=60)
+    send(api, "patch", "bench-declaration/", nearest_part_mm=60, version=1)
     assert any("tip strikes" in item["message"] for item in fit()["findings"])
 
 
@@ -582,5 +591,5 @@ def test_an_incident_is_an_open_point_until_it_is_struck_out(api, rig):
     file = file_of(api, rig["motor"])
     assert file["open_points"][0] == ("Sample B: burnt winding on 2026-10-03, sample destroyed.")
     assert file["incidents"][0]["note"] == "smoke at 90 %"
-    send(api, "patch", f"incidents/{made['id']}/", struck_reason="it was the ESC")
+    send(api, "patch", f"incidents/{made['id']}/", struck_reason="it was the ESC", version=1)
     assert "burnt" not in " ".join(file_of(api, rig["motor"])["open_points"])

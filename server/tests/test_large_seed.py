@@ -5,8 +5,8 @@ from django.core.management import CommandError, call_command
 
 from spindle_server.demo.large import SIZES, seed
 from spindle_server.demo.timing import time_endpoints
-from spindle_server.intake.models import Claim, MotorModel, Sample, Weighing
-from spindle_server.intake.selectors import motor_file, motor_for_file
+from spindle_server.motor_file.selectors import motor_file, motor_for_file
+from spindle_server.motors.models import Claim, MotorModel, Sample, Weighing
 from spindle_server.teardown.models import Observation
 
 

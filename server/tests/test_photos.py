@@ -121,9 +121,9 @@ def test_taken_off_and_put_back(api, rig):
     sample = rig["samples"][0]
     photo = send(api, sample, picture()).json()
     path = f"/api/v1/photos/{photo['id']}/"
-    api.patch(path, {"taken_off": True}, format="json")
+    api.patch(path, {"taken_off": True, "version": 1}, format="json")
     assert api.get(f"/api/v1/samples/{sample.pk}/photos/").json() == []
-    api.patch(path, {"taken_off": False, "caption": "again"}, format="json")
+    api.patch(path, {"taken_off": False, "caption": "again", "version": 2}, format="json")
     assert api.get(f"/api/v1/samples/{sample.pk}/photos/").json()[0]["caption"] == "again"
     assert Photo.objects.get().history.count() == 3
 

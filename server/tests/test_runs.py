@@ -76,12 +76,14 @@ def test_a_stopped_run_keeps_its_data_and_reason(api, record):
 def test_reviewing(api, record):
     run = record()
     address = f"/api/v1/runs/{run.pk}/"
-    refused = api.patch(address, {"review": "rejected"}, format="json")
+    refused = api.patch(address, {"review": "rejected", "version": 1}, format="json")
     assert refused.status_code == 400
     assert "review_reason" in refused.json()["fields"]
-    body = {"review": "rejected", "review_reason": "prop slipped"}
+    body = {"review": "rejected", "review_reason": "prop slipped", "version": 1}
     assert api.patch(address, body, format="json").json()["review"] == "rejected"
-    taken_back = api.patch(address, {"review": ""}, format="json").json()
+    stale = api.patch(address, {"review": "accepted", "version": 1}, format="json")
+    assert (stale.status_code, stale.json()["current"]["values"]["review"]) == (409, "rejected")
+    taken_back = api.patch(address, {"review": "", "version": 2}, format="json").json()
     assert (taken_back["review"], taken_back["review_reason"]) == ("", "")
     assert [h.review for h in run.history.all()] == ["", "rejected", ""]
     with pytest.raises(IntegrityError), transaction.atomic():

@@ -6,7 +6,7 @@ import io
 import pytest
 from django.db import IntegrityError, transaction
 
-from spindle_server.intake.services import take_in_motor
+from spindle_server.motors.services import take_in_motor
 from spindle_server.teardown import services
 from spindle_server.teardown.models import Observation
 

@@ -5,6 +5,10 @@ from __future__ import annotations
 from django.contrib.auth.models import AbstractUser
 from django.db import models
 
+from spindle_server.records.choices import WordField
+from spindle_server.records.history import History
+from spindle_server.records.versions import Versioned
+
 
 class Role(models.TextChoices):
     """Each role may do what those before it may."""
@@ -18,11 +22,12 @@ class Role(models.TextChoices):
 _ORDER = [role.value for role in Role]
 
 
-class User(AbstractUser):
+class User(Versioned, AbstractUser):
     """A person of the bench."""
 
-    role = models.CharField(max_length=16, choices=Role.choices, default=Role.READER)
+    role = WordField(max_length=16, choices=Role.choices, default=Role.READER)
     full_name = models.CharField(max_length=80, blank=True)
+    history = History(excluded_fields=["password", "last_login"])
 
     class Meta:
         constraints = [

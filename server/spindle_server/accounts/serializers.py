@@ -12,8 +12,8 @@ class UserSerializer(serializers.ModelSerializer):
 
     class Meta:
         model = User
-        fields = ["id", "username", "full_name", "shown_name", "role"]
-        read_only_fields = ["id"]
+        fields = ["id", "username", "full_name", "shown_name", "role", "version"]
+        read_only_fields = ["id", "version"]
 
 
 class SessionSerializer(serializers.Serializer):
@@ -40,6 +40,7 @@ class NewUserSerializer(serializers.Serializer):
 
 
 class RoleSerializer(serializers.Serializer):
-    """Another role for a person."""
+    """Another role for a person, from a version that was read."""
 
     role = serializers.ChoiceField(Role.choices)
+    version = serializers.IntegerField(required=False)

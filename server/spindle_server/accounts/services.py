@@ -6,11 +6,12 @@ from axes.handlers.proxy import AxesProxyHandler
 from django.contrib.auth import authenticate, login
 from django.contrib.auth.password_validation import validate_password
 from django.core.exceptions import ValidationError
-from django.db import transaction
 from django.http import HttpRequest
 
 from spindle_server.accounts.models import Role, User
 from spindle_server.errors import ConflictError, ServiceError
+from spindle_server.records.versions import locked, write_fields
+from spindle_server.records.writes import writes
 
 LOCKED = "Too many wrong passwords. Wait a quarter of an hour, or ask an administrator."
 
@@ -43,13 +44,11 @@ def log_in(*, request: HttpRequest, username: str, password: str) -> User:
     return user
 
 
-@transaction.atomic
+@writes(Role.ADMINISTRATOR)
 def create_user(
     *, actor: User | None, username: str, password: str, role: Role | str, full_name: str = ""
 ) -> User:
     """A new person. ``actor`` is None only for the launcher, on the machine itself."""
-    if actor is not None and not actor.has_role(Role.ADMINISTRATOR):
-        raise ServiceError("Only an administrator adds people.", code="permission_denied")
     if User.objects.filter(username=username).exists():
         raise ConflictError(
             f"There is a person named {username!r} already.",
@@ -65,14 +64,12 @@ def create_user(
     return user
 
 
-@transaction.atomic
-def change_role(*, actor: User, user: User, role: Role | str) -> User:
-    """Give a person another role; the last administrator keeps theirs."""
-    if not actor.has_role(Role.ADMINISTRATOR):
-        raise ServiceError("Only an administrator changes roles.", code="permission_denied")
+@writes(Role.ADMINISTRATOR)
+def change_role(*, actor: User, user: User, role: Role | str, base: int | None) -> User:
+    """Give a person another role, from version ``base``; the last administrator keeps theirs."""
     others = User.objects.select_for_update().filter(role=Role.ADMINISTRATOR).exclude(pk=user.pk)
     if user.role == Role.ADMINISTRATOR and role != Role.ADMINISTRATOR and not others.exists():
         raise ConflictError("The last administrator keeps that role.", code="last_administrator")
-    user.role = str(role)
-    user.save(update_fields=["role"])
-    return user
+    row = locked(User, user.pk)
+    write_fields(row, {"role": str(role)}, base=base)
+    return row

@@ -16,6 +16,7 @@ from rest_framework.views import APIView
 
 from spindle_server.accounts import services
 from spindle_server.accounts.models import Role, User
+from spindle_server.accounts.permissions import actor_of
 from spindle_server.accounts.serializers import (
     LoginSerializer,
     NewUserSerializer,
@@ -23,7 +24,7 @@ from spindle_server.accounts.serializers import (
     SessionSerializer,
     UserSerializer,
 )
-from spindle_server.api.permissions import actor_of
+from spindle_server.api.inputs import typed, typed_from
 
 
 def _session(user: object) -> Response:
@@ -46,9 +47,8 @@ class SessionView(APIView):
     @method_decorator(csrf_protect)
     def post(self, request: Request) -> Response:
         """Log in."""
-        data = LoginSerializer(data=request.data)
-        data.is_valid(raise_exception=True)
-        return _session(services.log_in(request=request._request, **data.validated_data))
+        values = typed(request, LoginSerializer)
+        return _session(services.log_in(request=request._request, **values))
 
     @extend_schema(responses=SessionSerializer)
     def delete(self, request: Request) -> Response:
@@ -67,9 +67,8 @@ class UserList(generics.ListAPIView):
     @extend_schema(request=NewUserSerializer, responses={201: UserSerializer})
     def post(self, request: Request) -> Response:
         """Add a person."""
-        data = NewUserSerializer(data=request.data)
-        data.is_valid(raise_exception=True)
-        user = services.create_user(actor=actor_of(request), **data.validated_data)
+        values = typed(request, NewUserSerializer)
+        user = services.create_user(actor=actor_of(request), **values)
         return Response(UserSerializer(user).data, 201)
 
 
@@ -81,8 +80,7 @@ class UserDetail(APIView):
     @extend_schema(request=RoleSerializer, responses=UserSerializer)
     def patch(self, request: Request, pk: int) -> Response:
         """Change the role."""
-        data = RoleSerializer(data=request.data)
-        data.is_valid(raise_exception=True)
+        values, base = typed_from(request, RoleSerializer)
         user = get_object_or_404(User, pk=pk)
-        user = services.change_role(actor=actor_of(request), user=user, **data.validated_data)
+        user = services.change_role(actor=actor_of(request), user=user, base=base, **values)
         return Response(UserSerializer(user).data)

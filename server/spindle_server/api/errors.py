@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from django.core.exceptions import PermissionDenied
-from django.db import IntegrityError, InterfaceError, OperationalError
+from django.db import InterfaceError, OperationalError
 from django.http import Http404, HttpRequest, JsonResponse
 from rest_framework import exceptions
 from rest_framework.response import Response
@@ -53,9 +53,6 @@ def answer_error(error: Exception, context: dict[str, Any]) -> Response | None:
         return Response(error_body(error.code, error.message, fields), 409)
     if isinstance(error, OperationalError | InterfaceError):
         return Response(error_body("database_away", DATABASE_AWAY), 503)
-    if isinstance(error, IntegrityError):
-        text = "This contradicts what is on record, or is there already."
-        return Response(error_body("integrity", text), 409)
     return _answer_framework_error(error)
 
 

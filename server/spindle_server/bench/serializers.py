@@ -10,9 +10,9 @@ from rest_framework import serializers
 from spindle_bench.limits import KINDS
 from spindle_bench.plan import LONGEST_PAGE_GRACE_S, PAGE_GRACE_S, checklist_of
 from spindle_bench.states import State
-from spindle_server.bench.limit_states import LimitStateSerializer
-from spindle_server.intake.models import Sample
+from spindle_server.motors.models import Sample
 from spindle_server.rig.models import Propeller, Stand, Supply
+from spindle_server.runs.limit_states import LimitStateSerializer
 
 CAN_BE_OFF = [name for name, kind in KINDS.items() if kind.can_be_off]
 CHECKLIST_ITEMS = checklist_of(CAN_BE_OFF, LONGEST_PAGE_GRACE_S)

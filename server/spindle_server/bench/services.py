@@ -19,7 +19,7 @@ from spindle_core.model.air import air_density_kg_per_m3
 from spindle_core.run.facts import UNKNOWN_HUMIDITY_PCT
 from spindle_server.accounts.models import User
 from spindle_server.errors import ServiceError, UnavailableError
-from spindle_server.intake.models import Sample
+from spindle_server.motors.models import Sample
 from spindle_server.rig.models import Propeller, Stand, Supply
 
 

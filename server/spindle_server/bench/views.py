@@ -18,8 +18,9 @@ from rest_framework.views import APIView
 from spindle_bench.agent.control import watch
 from spindle_bench.errors import UnreachableError
 from spindle_server.accounts.models import Role, User
+from spindle_server.accounts.permissions import actor_of
 from spindle_server.api.errors import DATABASE_AWAY, error_body
-from spindle_server.api.permissions import actor_of
+from spindle_server.api.inputs import typed
 from spindle_server.bench import services
 from spindle_server.bench.serializers import (
     ArmSerializer,
@@ -47,9 +48,7 @@ class BenchArm(APIView):
     @extend_schema(request=ArmSerializer, responses=FrameSerializer)
     def post(self, request: Request) -> Response:
         """Mount, tare and arm; refused unless the whole checklist is confirmed."""
-        data = ArmSerializer(data=request.data)
-        data.is_valid(raise_exception=True)
-        values = dict(data.validated_data)
+        values = typed(request, ArmSerializer)
         checklist = values.pop("checklist")
         plan = services.plan_run(actor=actor_of(request), **values)
         return Response(FrameSerializer(services.arm(plan=plan, checklist=checklist)).data)
@@ -61,9 +60,8 @@ class BenchStart(APIView):
     @extend_schema(request=StartSerializer, responses=FrameSerializer)
     def post(self, request: Request) -> Response:
         """Start the armed run; only who armed it may, and only that run."""
-        data = StartSerializer(data=request.data)
-        data.is_valid(raise_exception=True)
-        frame = services.start(actor=actor_of(request), run_id=str(data.validated_data["run_id"]))
+        values = typed(request, StartSerializer)
+        frame = services.start(actor=actor_of(request), run_id=str(values["run_id"]))
         return Response(FrameSerializer(frame).data)
 
 
@@ -103,9 +101,8 @@ class BenchRetry(APIView):
     @extend_schema(request=RetrySerializer, responses=FrameSerializer)
     def post(self, request: Request) -> Response:
         """Try to bring one to the record again."""
-        data = RetrySerializer(data=request.data)
-        data.is_valid(raise_exception=True)
-        frame = services.command("retry", run_id=data.validated_data["run_id"])
+        values = typed(request, RetrySerializer)
+        frame = services.command("retry", run_id=values["run_id"])
         return Response(FrameSerializer(frame).data)
 
 

@@ -8,8 +8,8 @@ from typing import Any
 from django.db.models import Count, QuerySet
 
 from spindle_core.teardown import ATTRIBUTES
-from spindle_server.intake.models import Claim, MotorModel, Sample
-from spindle_server.intake.open_points import OpenPoints
+from spindle_server.motor_file.open_points import OpenPoints
+from spindle_server.motors.models import Claim, MotorModel, Sample
 from spindle_server.runs.models import Run
 from spindle_server.runs.selectors import runs
 from spindle_server.teardown.models import Observation

@@ -10,7 +10,7 @@ from PIL import Image, ImageDraw
 
 from spindle_server.accounts.models import User
 from spindle_server.demo.catalogue import DemoMotor
-from spindle_server.intake.models import Sample
+from spindle_server.motors.models import Sample
 from spindle_server.photos.services import add_photo
 
 SIZE = (960, 720)

@@ -14,7 +14,7 @@ from typing import Any
 from django.db import models, transaction
 
 from spindle_core.teardown import VERSION
-from spindle_server.intake.models import Claim, Maker, MotorModel, Parcel, Sample, Weighing
+from spindle_server.motors.models import Claim, Maker, MotorModel, Parcel, Sample, Weighing
 from spindle_server.rig.services import add_propeller
 from spindle_server.teardown.models import Observation
 

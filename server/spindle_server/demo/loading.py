@@ -23,9 +23,9 @@ from spindle_server.demo.no_load_runs import import_no_load
 from spindle_server.demo.parcels import burn_one, fill_parcel
 from spindle_server.demo.simulated_runs import LEVELS, RUNS, Played, air_of, play, started_at
 from spindle_server.demo.teardowns import beside_reference, infer_from_sibling, take_apart
-from spindle_server.history import save_as
-from spindle_server.intake.models import MotorModel, Sample
-from spindle_server.intake.services import put_claim, take_in_motor
+from spindle_server.motors.models import MotorModel, Sample
+from spindle_server.motors.services import put_claim, take_in_motor
+from spindle_server.records.writes import acting
 from spindle_server.rig.models import Propeller, Stand, Supply
 from spindle_server.rig.services import add_propeller, measure_hub
 from spindle_server.runs.models import Run
@@ -67,11 +67,14 @@ def _rig(actor: User) -> None:
             actor=actor, maker=maker, diameter_in=diameter, pitch_in=pitch, blades=blades
         )
         if propeller.full_name not in catalogue.UNMEASURED_HUBS:
-            measure_hub(actor=actor, propeller=propeller, **catalogue.HUBS[maker])
-    for supply in catalogue.SUPPLIES:
-        save_as(Supply(**supply), actor)
-    for stand in catalogue.STANDS:
-        save_as(Stand(**stand), actor)
+            measure_hub(
+                actor=actor, propeller=propeller, base=propeller.version, **catalogue.HUBS[maker]
+            )
+    with acting(actor):
+        for supply in catalogue.SUPPLIES:
+            Supply(**supply).save()
+        for stand in catalogue.STANDS:
+            Stand(**stand).save()
 
 
 def _motor(actor: User, demo: DemoMotor, index: int) -> None:
@@ -171,4 +174,5 @@ def _store(actor: User, played: Played, review: str) -> None:
     )
     store.end_run(run_id, played.end.as_json())
     if review:
-        review_run(actor=actor, run=Run.objects.get(uid=run_id), review=review)
+        run = Run.objects.get(uid=run_id)
+        review_run(actor=actor, run=run, review=review, base=run.version)

@@ -12,7 +12,7 @@ from spindle_bench.stand.world import mounted_from
 from spindle_core.formats.bench_log import write_bench_log
 from spindle_server.accounts.models import User
 from spindle_server.demo.simulated_runs import SEASON_BEGINS
-from spindle_server.intake.models import Sample
+from spindle_server.motors.models import Sample
 from spindle_server.rig.models import Stand, Supply
 from spindle_server.runs.services import import_log, review_run
 
@@ -67,4 +67,4 @@ def import_no_load(actor: User, sample: Sample, index: int) -> None:
         note="kV before the first propeller.",
     )
     run.started_at = SEASON_BEGINS - timedelta(hours=20) + timedelta(minutes=12 * index)
-    review_run(actor=actor, run=run, review="accepted")
+    review_run(actor=actor, run=run, review="accepted", base=run.version)

@@ -8,10 +8,10 @@ from typing import Any
 
 from spindle_server.accounts.models import User
 from spindle_server.demo.catalogue import DemoMotor
-from spindle_server.intake.models import MotorModel, Parcel, Sample
-from spindle_server.intake.parcels import change_parcel, put_part
-from spindle_server.intake.services import expect, put_claim
-from spindle_server.intake.weighing import add_incident, add_preparation, add_weighing
+from spindle_server.motors.models import MotorModel, Parcel, Sample
+from spindle_server.motors.parcels import change_parcel, put_part
+from spindle_server.motors.services import expect, put_claim
+from spindle_server.motors.weighing import add_incident, add_preparation, add_weighing
 
 SEASON = date(2026, 10, 1)
 LEADS_AS_SHIPPED_MM = 150.0

@@ -8,7 +8,7 @@ from typing import Any
 from spindle_server.accounts.models import User
 from spindle_server.demo.catalogue import DemoMotor
 from spindle_server.demo.parcels import LEADS_AS_SHIPPED_MM, lead_g_per_m
-from spindle_server.intake.models import MotorModel, Sample
+from spindle_server.motors.models import MotorModel, Sample
 from spindle_server.teardown.services import record_observation
 
 AS_FIRST = (

@@ -12,7 +12,7 @@ from django.test.utils import CaptureQueriesContext
 from rest_framework.test import APIClient
 
 from spindle_server.accounts.models import User
-from spindle_server.intake.models import MotorModel, Sample
+from spindle_server.motors.models import MotorModel, Sample
 
 Say = Callable[[str], None]
 

@@ -4,18 +4,20 @@ from __future__ import annotations
 
 from django.conf import settings
 from django.db import models
-from simple_history.models import HistoricalRecords
 
 from spindle_core.teardown import ATTRIBUTES
-from spindle_server.intake.models import Sample
+from spindle_server.motors.models import Sample
+from spindle_server.records.choices import WordField
+from spindle_server.records.history import History
+from spindle_server.records.versions import Versioned
 
 
-class Photo(models.Model):
+class Photo(Versioned):
     """A picture that was re-encoded here: no location, no camera data. The files lie outside
     everything that is served, under ``name``."""
 
     sample = models.ForeignKey(Sample, on_delete=models.PROTECT, related_name="photos")
-    attribute = models.CharField(
+    attribute = WordField(
         max_length=32, blank=True, choices=[(key, item.label) for key, item in ATTRIBUTES.items()]
     )
     caption = models.CharField(max_length=200, blank=True)
@@ -29,7 +31,7 @@ class Photo(models.Model):
     uploaded_by = models.ForeignKey(
         settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+"
     )
-    history = HistoricalRecords()
+    history = History()
 
     class Meta:
         ordering = ["pk"]

@@ -18,6 +18,7 @@ class PhotoSerializer(serializers.ModelSerializer):
     image = serializers.SerializerMethodField()
     thumbnail = serializers.SerializerMethodField()
     uploaded_by_name = serializers.SerializerMethodField()
+    version = serializers.IntegerField(required=False)
 
     class Meta:
         model = Photo
@@ -34,6 +35,7 @@ class PhotoSerializer(serializers.ModelSerializer):
             "uploaded_by_name",
             "image",
             "thumbnail",
+            "version",
         ]
         read_only_fields = ["id", "sample", "width_px", "height_px", "size_bytes", "uploaded_at"]
         validators: list[Any] = []

@@ -9,14 +9,14 @@ from pathlib import Path
 from typing import Any
 
 from django.conf import settings
-from django.db import transaction
 from PIL import Image, ImageOps, UnidentifiedImageError
 
-from spindle_server.accounts.models import User
+from spindle_server.accounts.models import Role, User
 from spindle_server.errors import ServiceError
-from spindle_server.history import save_as
-from spindle_server.intake.models import Sample
+from spindle_server.motors.models import Sample
 from spindle_server.photos.models import Photo
+from spindle_server.records.versions import locked, write_fields
+from spindle_server.records.writes import writes
 
 LARGEST_BYTES = 12_000_000
 MOST_PIXELS = 80_000_000
@@ -25,7 +25,7 @@ THUMBNAIL_PX = 360
 FORMATS = ("JPEG", "PNG", "WEBP")
 
 
-@transaction.atomic
+@writes(Role.REVIEWER)
 def add_photo(
     *, actor: User | None, sample: Sample, data: bytes, attribute: str = "", caption: str = ""
 ) -> Photo:
@@ -36,9 +36,9 @@ def add_photo(
     digest = hashlib.sha256(data).hexdigest()
     there = Photo.objects.filter(sample=sample, digest=digest).first()
     if there is not None:
-        there.taken_off = False
-        save_as(there, actor)
-        return there
+        row = locked(Photo, there.pk)
+        write_fields(row, {"taken_off": False}, base=row.version)
+        return row
     picture = _read(data)
     full, thumbnail = _encoded(picture, LONGEST_EDGE_PX, 86), _encoded(picture, THUMBNAIL_PX, 80)
     photo = Photo(
@@ -52,18 +52,17 @@ def add_photo(
         size_bytes=len(full),
         uploaded_by=actor,
     )
-    save_as(photo, actor)
+    photo.save()
     _write(photo, full, thumbnail)
     return photo
 
 
-@transaction.atomic
-def change_photo(*, actor: User, photo: Photo, **values: Any) -> Photo:
+@writes(Role.REVIEWER)
+def change_photo(*, actor: User, photo: Photo, base: int | None, **values: Any) -> Photo:
     """Change a caption, what it shows, or take it off the record and put it back."""
-    for name, value in values.items():
-        setattr(photo, name, value)
-    save_as(photo, actor)
-    return photo
+    row = locked(Photo, photo.pk)
+    write_fields(row, values, base=base)
+    return row
 
 
 def photo_path(photo: Photo, *, thumbnail: bool) -> Path:

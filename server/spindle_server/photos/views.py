@@ -12,8 +12,9 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from spindle_server.api.permissions import actor_of
-from spindle_server.intake.models import Sample
+from spindle_server.accounts.permissions import actor_of
+from spindle_server.api.inputs import typed, typed_from
+from spindle_server.motors.models import Sample
 from spindle_server.photos import services
 from spindle_server.photos.models import Photo
 from spindle_server.photos.serializers import NewPhotoSerializer, PhotoSerializer
@@ -36,9 +37,7 @@ class SamplePhotos(APIView):
     def post(self, request: Request, pk: int) -> Response:
         """Take one in."""
         sample = get_object_or_404(Sample, pk=pk)
-        data = NewPhotoSerializer(data=request.data)
-        data.is_valid(raise_exception=True)
-        values = dict(data.validated_data)
+        values = typed(request, NewPhotoSerializer)
         file = values.pop("file")
         # One byte over the limit is enough to refuse it.
         content = file.read(services.LARGEST_BYTES + 1)
@@ -65,9 +64,8 @@ class PhotoDetail(APIView):
     def patch(self, request: Request, pk: int) -> Response:
         """Change its caption or what it shows; take it off, or put it back."""
         photo = get_object_or_404(Photo.objects.select_related("uploaded_by"), pk=pk)
-        data = PhotoSerializer(photo, data=request.data, partial=True)
-        data.is_valid(raise_exception=True)
-        changed = services.change_photo(actor=actor_of(request), photo=photo, **data.validated_data)
+        values, base = typed_from(request, PhotoSerializer, photo)
+        changed = services.change_photo(actor=actor_of(request), photo=photo, base=base, **values)
         return Response(PhotoSerializer(changed).data)
 
 

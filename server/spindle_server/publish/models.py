@@ -5,6 +5,8 @@ from __future__ import annotations
 from django.conf import settings
 from django.db import models
 
+from spindle_server.records.history import History
+
 
 class Snapshot(models.Model):
     """A comparison as it stood when an editor froze it. Never changed, only superseded."""
@@ -15,6 +17,7 @@ class Snapshot(models.Model):
         settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+"
     )
     frozen_at = models.DateTimeField(auto_now_add=True)
+    history = History(excluded_fields=["content"])
 
     class Meta:
         ordering = ["-frozen_at"]

@@ -2,22 +2,19 @@
 
 from __future__ import annotations
 
-from django.db import transaction
-
 from spindle_server.accounts.models import Role, User
 from spindle_server.compare.selectors import compared
 from spindle_server.compare.serializers import ComparisonSerializer
 from spindle_server.errors import ServiceError
 from spindle_server.publish.models import Snapshot
+from spindle_server.records.writes import writes
 
 
-@transaction.atomic
+@writes(Role.EDITOR)
 def freeze_comparison(
     *, actor: User, title: str, runs: list[int], baseline: int | None, thrusts_gf: list[float]
 ) -> Snapshot:
     """A frozen copy of a comparison; rejected runs cannot be published."""
-    if not actor.has_role(Role.EDITOR):
-        raise ServiceError("Only an editor publishes.", code="permission_denied")
     comparison = compared(runs, baseline, thrusts_gf)
     rejected = [run.pk for run in comparison["runs"] if run.review == "rejected"]
     if rejected:
@@ -25,4 +22,6 @@ def freeze_comparison(
             f"Run {rejected[0]} was rejected; leave it out or accept it first.", code="rejected_run"
         )
     content = ComparisonSerializer(comparison).data
-    return Snapshot.objects.create(title=title.strip(), content=content, frozen_by=actor)
+    row = Snapshot(title=title.strip(), content=content, frozen_by=actor)
+    row.save()
+    return row

@@ -10,7 +10,8 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from spindle_server.accounts.models import Role
-from spindle_server.api.permissions import actor_of
+from spindle_server.accounts.permissions import actor_of
+from spindle_server.api.inputs import typed
 from spindle_server.compare.serializers import ComparisonSerializer
 from spindle_server.publish import services
 from spindle_server.publish.models import Snapshot
@@ -52,7 +53,6 @@ class SnapshotList(generics.ListAPIView):
     @extend_schema(request=FreezeSerializer, responses={201: SnapshotSerializer})
     def post(self, request: Request) -> Response:
         """Freeze a comparison; editors only."""
-        data = FreezeSerializer(data=request.data)
-        data.is_valid(raise_exception=True)
-        snapshot = services.freeze_comparison(actor=actor_of(request), **data.validated_data)
+        values = typed(request, FreezeSerializer)
+        snapshot = services.freeze_comparison(actor=actor_of(request), **values)
         return Response(SnapshotSerializer(snapshot).data, 201)

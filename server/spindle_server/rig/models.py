@@ -3,15 +3,17 @@
 from __future__ import annotations
 
 from django.db import models
-from simple_history.models import HistoricalRecords
 
-from spindle_server.intake.models import Maker
+from spindle_server.motors.models import Maker
+from spindle_server.records.choices import WordField
+from spindle_server.records.history import History
+from spindle_server.records.versions import Versioned
 
 SUPPLY_KINDS = [("psu", "Bench supply"), ("pack", "Pack")]
 STAND_KINDS = [("direct", "Direct load cell"), ("lever", "Lever arm on a scale")]
 
 
-class Propeller(models.Model):
+class Propeller(Versioned):
     """A propeller: diameter and pitch in inches, number of blades; its hub in mm where measured."""
 
     maker = models.ForeignKey(Maker, on_delete=models.PROTECT, related_name="propellers")
@@ -22,7 +24,7 @@ class Propeller(models.Model):
     hub_thickness_mm = models.FloatField(null=True, blank=True)
     hole_circle_mm = models.FloatField(null=True, blank=True)
     hole_mm = models.FloatField(null=True, blank=True)
-    history = HistoricalRecords()
+    history = History()
 
     class Meta:
         ordering = ["diameter_in", "pitch_in", "blades", "maker__name"]
@@ -51,18 +53,18 @@ class Propeller(models.Model):
         return f"{self.maker.name} {self.diameter_in:g}x{self.pitch_in:g}x{self.blades}"
 
 
-class Supply(models.Model):
+class Supply(Versioned):
     """A bench supply or a pack. A pack's nominal voltage is 3.7 V a cell."""
 
     name = models.CharField(max_length=60, unique=True)
-    kind = models.CharField(max_length=4, choices=SUPPLY_KINDS)
+    kind = WordField(max_length=4, choices=SUPPLY_KINDS)
     nominal_voltage_v = models.FloatField()
     open_circuit_v = models.FloatField()
     resistance_ohm = models.FloatField()
     trip_a = models.FloatField(null=True, blank=True)
     cells = models.PositiveSmallIntegerField(null=True, blank=True)
     capacity_mah = models.FloatField(null=True, blank=True)
-    history = HistoricalRecords()
+    history = History()
 
     class Meta:
         ordering = ["kind", "name"]
@@ -89,7 +91,7 @@ class Supply(models.Model):
         return 3.3 * self.cells if self.cells else 0.8 * self.nominal_voltage_v
 
 
-class Stand(models.Model):
+class Stand(Versioned):
     """A thrust stand with what is declared of it.
 
     ``repeatability_rel``: relative standard deviation of one run; ``calibration_rel``: relative
@@ -97,12 +99,12 @@ class Stand(models.Model):
     """
 
     name = models.CharField(max_length=60, unique=True)
-    kind = models.CharField(max_length=8, choices=STAND_KINDS)
+    kind = WordField(max_length=8, choices=STAND_KINDS)
     repeatability_rel = models.FloatField()
     calibration_rel = models.FloatField()
     live = models.BooleanField(default=False)
     note = models.TextField(blank=True)
-    history = HistoricalRecords()
+    history = History()
 
     class Meta:
         ordering = ["name"]
@@ -122,7 +124,7 @@ class Stand(models.Model):
         return self.name
 
 
-class Declaration(models.Model):
+class Declaration(Versioned):
     """What the bench declares once: the lead length masses are compared at, the usual arm, and
     the room round the propeller on the stand."""
 
@@ -130,7 +132,7 @@ class Declaration(models.Model):
     lead_length_mm = models.FloatField(default=60.0)
     arm_thickness_mm = models.FloatField(default=4.0)
     nearest_part_mm = models.FloatField(null=True, blank=True)
-    history = HistoricalRecords()
+    history = History()
 
     class Meta:
         constraints = [

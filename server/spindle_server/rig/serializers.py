@@ -38,8 +38,16 @@ class PropellerSerializer(serializers.ModelSerializer):
             "hub_thickness_mm",
             "hole_circle_mm",
             "hole_mm",
+            "version",
         ]
-        read_only_fields = ["id", "bore_mm", "hub_thickness_mm", "hole_circle_mm", "hole_mm"]
+        read_only_fields = [
+            "id",
+            "bore_mm",
+            "hub_thickness_mm",
+            "hole_circle_mm",
+            "hole_mm",
+            "version",
+        ]
         validators: list[Any] = []
 
 
@@ -54,10 +62,11 @@ class HubSerializer(serializers.ModelSerializer):
         min_value=2, max_value=60, allow_null=True, required=False
     )
     hole_mm = serializers.FloatField(min_value=0.5, max_value=8, allow_null=True, required=False)
+    version = serializers.IntegerField(required=False)
 
     class Meta:
         model = Propeller
-        fields = ["bore_mm", "hub_thickness_mm", "hole_circle_mm", "hole_mm"]
+        fields = ["bore_mm", "hub_thickness_mm", "hole_circle_mm", "hole_mm", "version"]
 
 
 class DeclarationSerializer(serializers.ModelSerializer):
@@ -68,10 +77,11 @@ class DeclarationSerializer(serializers.ModelSerializer):
     nearest_part_mm = serializers.FloatField(
         min_value=10, max_value=2000, required=False, allow_null=True
     )
+    version = serializers.IntegerField(required=False)
 
     class Meta:
         model = Declaration
-        fields = ["lead_length_mm", "arm_thickness_mm", "nearest_part_mm"]
+        fields = ["lead_length_mm", "arm_thickness_mm", "nearest_part_mm", "version"]
 
 
 class SupplySerializer(serializers.ModelSerializer):

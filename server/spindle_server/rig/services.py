@@ -4,17 +4,15 @@ from __future__ import annotations
 
 from typing import Any
 
-from django.db import transaction
-
-from spindle_server.accounts.models import User
+from spindle_server.accounts.models import Role, User
 from spindle_server.errors import ConflictError, ServiceError
-from spindle_server.history import save_as
-from spindle_server.intake.models import Maker
+from spindle_server.motors.models import Maker
+from spindle_server.records.versions import locked, write_fields
+from spindle_server.records.writes import writes
 from spindle_server.rig.models import Declaration, Propeller, Stand, Supply
-from spindle_server.rig.selectors import declaration
 
 
-@transaction.atomic
+@writes(Role.REVIEWER)
 def add_propeller(
     *, actor: User | None, maker: str, diameter_in: float, pitch_in: float, blades: int
 ) -> Propeller:
@@ -22,7 +20,7 @@ def add_propeller(
     maker_row = Maker.objects.filter(name=maker.strip()).first()
     if maker_row is None:
         maker_row = Maker(name=maker.strip())
-        save_as(maker_row, actor)
+        maker_row.save()
     propeller = Propeller(
         maker=maker_row, diameter_in=diameter_in, pitch_in=pitch_in, blades=blades
     )
@@ -30,37 +28,37 @@ def add_propeller(
         maker=maker_row, diameter_in=diameter_in, pitch_in=pitch_in, blades=blades
     ).exists():
         raise ConflictError(f"{propeller.full_name} is there already.", code="propeller_exists")
-    save_as(propeller, actor)
+    propeller.save()
     return propeller
 
 
-@transaction.atomic
-def measure_hub(*, actor: User, propeller: Propeller, **values: float | None) -> Propeller:
-    """Note what a propeller's hub measures [mm]."""
+@writes(Role.REVIEWER)
+def measure_hub(
+    *, actor: User, propeller: Propeller, base: int | None, **values: float | None
+) -> Propeller:
+    """Note what a propeller's hub measures [mm], from version ``base``."""
     bore, circle = values.get("bore_mm"), values.get("hole_circle_mm")
     if bore is not None and circle is not None and bore >= circle:
         message = f"The bore ({bore:g} mm) must be below the circle of holes ({circle:g} mm)."
         raise ServiceError(message, code="does_not_fit", fields={"bore_mm": [message]})
-    for name, value in values.items():
-        setattr(propeller, name, value)
-    save_as(propeller, actor)
-    return propeller
+    row = locked(Propeller, propeller.pk)
+    write_fields(row, values, base=base)
+    return row
 
 
-@transaction.atomic
-def declare(*, actor: User, **values: float | None) -> Declaration:
-    """What the bench declares: lead length, usual arm, room round the propeller."""
-    row = declaration()
-    for name, value in values.items():
-        setattr(row, name, value)
-    save_as(row, actor)
+@writes(Role.REVIEWER)
+def declare(*, actor: User, base: int | None, **values: float | None) -> Declaration:
+    """What the bench declares, from version ``base``: lead length, usual arm, room round the
+    propeller."""
+    row = Declaration.objects.select_for_update().first() or Declaration()
+    write_fields(row, values, base=base)
     return row
 
 
 CELL_NOMINAL_V, CELL_FULL_V = 3.7, 4.2
 
 
-@transaction.atomic
+@writes(Role.REVIEWER)
 def add_supply(
     *,
     actor: User | None,
@@ -98,11 +96,11 @@ def add_supply(
         capacity_mah=capacity_mah,
     )
     _refuse_double(Supply, supply.name)
-    save_as(supply, actor)
+    supply.save()
     return supply
 
 
-@transaction.atomic
+@writes(Role.REVIEWER)
 def add_stand(
     *,
     actor: User | None,
@@ -123,7 +121,7 @@ def add_stand(
         note=note,
     )
     _refuse_double(Stand, stand.name)
-    save_as(stand, actor)
+    stand.save()
     return stand
 
 

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from django.shortcuts import get_object_or_404
 from drf_spectacular.utils import extend_schema
 from rest_framework import generics
@@ -11,7 +9,8 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from spindle_server.api.permissions import actor_of
+from spindle_server.accounts.permissions import actor_of
+from spindle_server.api.inputs import typed, typed_from
 from spindle_server.rig import services
 from spindle_server.rig.models import Propeller, Stand, Supply
 from spindle_server.rig.selectors import declaration
@@ -35,9 +34,7 @@ class PropellerList(generics.ListAPIView):
     @extend_schema(request=PropellerSerializer, responses={201: PropellerSerializer})
     def post(self, request: Request) -> Response:
         """Add a propeller."""
-        data = PropellerSerializer(data=request.data)
-        data.is_valid(raise_exception=True)
-        values: dict[str, Any] = dict(data.validated_data)
+        values = typed(request, PropellerSerializer)
         values["maker"] = values["maker"]["name"]
         propeller = services.add_propeller(actor=actor_of(request), **values)
         return Response(PropellerSerializer(propeller).data, 201)
@@ -48,12 +45,13 @@ class PropellerDetail(APIView):
 
     @extend_schema(request=HubSerializer, responses=PropellerSerializer)
     def patch(self, request: Request, pk: int) -> Response:
-        """Note what its hub measures."""
+        """Note what its hub measures, from a version that was read."""
         propeller = get_object_or_404(Propeller.objects.select_related("maker"), pk=pk)
-        data = HubSerializer(data=request.data)
-        data.is_valid(raise_exception=True)
-        services.measure_hub(actor=actor_of(request), propeller=propeller, **data.validated_data)
-        return Response(PropellerSerializer(propeller).data)
+        values, base = typed_from(request, HubSerializer)
+        row = services.measure_hub(
+            actor=actor_of(request), propeller=propeller, base=base, **values
+        )
+        return Response(PropellerSerializer(row).data)
 
 
 class BenchDeclaration(APIView):
@@ -67,9 +65,8 @@ class BenchDeclaration(APIView):
     @extend_schema(request=DeclarationSerializer, responses=DeclarationSerializer)
     def patch(self, request: Request) -> Response:
         """Declare anew; every mass is brought to the new length."""
-        data = DeclarationSerializer(data=request.data)
-        data.is_valid(raise_exception=True)
-        row = services.declare(actor=actor_of(request), **data.validated_data)
+        values, base = typed_from(request, DeclarationSerializer)
+        row = services.declare(actor=actor_of(request), base=base, **values)
         return Response(DeclarationSerializer(row).data)
 
 
@@ -82,9 +79,8 @@ class SupplyList(generics.ListAPIView):
     @extend_schema(request=NewSupplySerializer, responses={201: SupplySerializer})
     def post(self, request: Request) -> Response:
         """Add a supply or a pack."""
-        data = NewSupplySerializer(data=request.data)
-        data.is_valid(raise_exception=True)
-        supply = services.add_supply(actor=actor_of(request), **data.validated_data)
+        values = typed(request, NewSupplySerializer)
+        supply = services.add_supply(actor=actor_of(request), **values)
         return Response(SupplySerializer(supply).data, 201)
 
 
@@ -97,7 +93,6 @@ class StandList(generics.ListAPIView):
     @extend_schema(request=NewStandSerializer, responses={201: StandSerializer})
     def post(self, request: Request) -> Response:
         """Add a stand."""
-        data = NewStandSerializer(data=request.data)
-        data.is_valid(raise_exception=True)
-        stand = services.add_stand(actor=actor_of(request), **data.validated_data)
+        values = typed(request, NewStandSerializer)
+        stand = services.add_stand(actor=actor_of(request), **values)
         return Response(StandSerializer(stand).data, 201)

@@ -6,11 +6,13 @@ import uuid
 
 from django.conf import settings
 from django.db import models
-from simple_history.models import HistoricalRecords
 
 from spindle_bench.states import Outcome
 from spindle_core.figures.quantities import RUN_KINDS
-from spindle_server.intake.models import Sample
+from spindle_server.motors.models import Sample
+from spindle_server.records.choices import WordField
+from spindle_server.records.history import History
+from spindle_server.records.versions import Versioned
 from spindle_server.rig.models import Propeller, Stand, Supply
 
 KIND_CHOICES = [(kind, kind.replace("_", " ").capitalize()) for kind in RUN_KINDS]
@@ -20,12 +22,12 @@ REVIEW_CHOICES = [("accepted", "Accepted"), ("rejected", "Rejected")]
 OUTCOME_CHOICES = [(str(item), str(item).capitalize()) for item in Outcome]
 
 
-class Run(models.Model):
+class Run(Versioned):
     """One run. Raw data hangs on it and is never changed; the review may be."""
 
     uid = models.UUIDField(unique=True, default=uuid.uuid4, editable=False)
-    kind = models.CharField(max_length=12, choices=KIND_CHOICES, default="steps")
-    origin = models.CharField(
+    kind = WordField(max_length=12, choices=KIND_CHOICES, default="steps")
+    origin = WordField(
         max_length=8,
         choices=[("bench", "Live on the bench"), ("import", "Imported log"), ("demo", "Demo")],
     )
@@ -57,11 +59,9 @@ class Run(models.Model):
         settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+"
     )
     started_at = models.DateTimeField()
-    review = models.CharField(max_length=8, blank=True, choices=REVIEW_CHOICES)
+    review = WordField(max_length=8, blank=True, choices=REVIEW_CHOICES)
     review_reason = models.CharField(max_length=200, blank=True)
-    history = HistoricalRecords(
-        excluded_fields=["channels", "profile", "limits", "limits_off", "header"]
-    )
+    history = History(excluded_fields=["channels", "profile", "limits", "limits_off", "header"])
 
     class Meta:
         ordering = ["-started_at", "-pk"]
@@ -95,7 +95,7 @@ class RunEnd(models.Model):
     """The one end record of a run, with its reason."""
 
     run = models.OneToOneField(Run, on_delete=models.CASCADE, related_name="end")
-    outcome = models.CharField(max_length=12, choices=OUTCOME_CHOICES)
+    outcome = WordField(max_length=12, choices=OUTCOME_CHOICES)
     code = models.CharField(max_length=40)
     reason = models.CharField(max_length=300)
     by = models.CharField(max_length=80, blank=True)
@@ -148,6 +148,7 @@ class Reduction(models.Model):
     result = models.JSONField(null=True)
     error = models.CharField(max_length=300, blank=True)
     made_at = models.DateTimeField(auto_now=True)
+    history = History(excluded_fields=["result"])
 
     class Meta:
         constraints = [

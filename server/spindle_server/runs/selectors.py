@@ -15,7 +15,7 @@ from spindle_core.figures.measured import Absent
 from spindle_core.figures.quantities import CHANNELS
 from spindle_core.formats.bench_log import BenchLog, write_bench_log
 from spindle_core.run.facts import RunFacts
-from spindle_server.intake.models import MotorModel, Sample
+from spindle_server.motors.models import MotorModel, Sample
 from spindle_server.rig.models import Propeller
 from spindle_server.runs.models import Run
 from spindle_server.runs.traces import read_trace, run_header

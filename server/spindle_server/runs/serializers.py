@@ -9,9 +9,9 @@ from rest_framework import serializers
 
 from spindle_bench.limits import states
 from spindle_core.formats.result_json import reduction_to_json
-from spindle_server.bench.limit_states import LimitStateSerializer
-from spindle_server.intake.models import Sample
+from spindle_server.motors.models import Sample
 from spindle_server.rig.models import Propeller, Stand, Supply
+from spindle_server.runs.limit_states import LimitStateSerializer
 from spindle_server.runs.models import KIND_CHOICES, REVIEW_CHOICES, Run
 from spindle_server.runs.reducing import is_stale
 from spindle_server.runs.selectors import air_density, shape_point
@@ -119,6 +119,7 @@ class RunSerializer(serializers.ModelSerializer):
             "started_at",
             "review",
             "review_reason",
+            "version",
             "outcome",
             "end_reason",
             "end_code",
@@ -270,6 +271,7 @@ class ReviewSerializer(serializers.Serializer):
     review_reason = serializers.CharField(
         max_length=200, required=False, default="", allow_blank=True
     )
+    version = serializers.IntegerField(required=False)
 
 
 class LogFileSerializer(serializers.Serializer):

@@ -8,7 +8,6 @@ import logging
 from pathlib import PurePath
 from typing import Any
 
-from django.db import transaction
 from django.utils import timezone
 
 from spindle_core.errors import CoreError
@@ -16,12 +15,20 @@ from spindle_core.formats.bench_log import BenchLog
 from spindle_core.formats.log_files import read_log
 from spindle_core.formats.trace_parquet import encode_segment
 from spindle_core.reduction import reduce_trace
-from spindle_server.accounts.models import User
+from spindle_server.accounts.models import Role, User
 from spindle_server.errors import ConflictError, ServiceError
-from spindle_server.history import save_as
-from spindle_server.intake.models import Sample
+from spindle_server.motors.models import Sample
+from spindle_server.records.versions import locked, write_fields
+from spindle_server.records.writes import writes
 from spindle_server.rig.models import Propeller, Stand, Supply
-from spindle_server.runs.models import WITHOUT_PROPELLER, Run, RunEnd, SourceFile, TraceSegment
+from spindle_server.runs.models import (
+    WITHOUT_PROPELLER,
+    Reduction,
+    Run,
+    RunEnd,
+    SourceFile,
+    TraceSegment,
+)
 from spindle_server.runs.reducing import reduce_run
 
 LARGEST_FILE_BYTES = 30_000_000
@@ -55,7 +62,7 @@ def understand_log(*, name: str, data: bytes) -> tuple[BenchLog, Any]:
         ) from problem
 
 
-@transaction.atomic
+@writes(Role.REVIEWER)
 def import_log(
     *,
     actor: User,
@@ -100,7 +107,7 @@ def import_log(
         operator=actor,
         started_at=timezone.now(),
     )
-    save_as(run, actor)
+    run.save()
     _store_segments(run, log)
     SourceFile.objects.create(
         run=run, name=PurePath(name).name[:200], digest=digest, gzip=gzip.compress(data, mtime=0)
@@ -136,22 +143,19 @@ def _store_segments(run: Run, log: BenchLog) -> None:
     TraceSegment.objects.bulk_create(segments, batch_size=20)
 
 
-@transaction.atomic
-def review_run(*, actor: User, run: Run, review: str, reason: str = "") -> Run:
-    """Accept or reject a run, or take that back; rejecting needs a reason."""
+@writes(Role.REVIEWER)
+def review_run(*, actor: User, run: Run, review: str, reason: str = "", base: int | None) -> Run:
+    """Accept or reject a run, or take that back, from version ``base``; a rejection
+    needs its reason."""
     if review == "rejected" and not reason.strip():
         message = "Say why the run is rejected."
         raise ServiceError(message, code="reason_needed", fields={"review_reason": [message]})
-    run.review, run.review_reason = review, reason.strip()
-    save_as(run, actor)
-    return run
+    row = locked(Run, run.pk)
+    write_fields(row, {"review": review, "review_reason": reason.strip()}, base=base)
+    return row
 
 
-def rereduce(*, run: Run) -> None:
-    """Rebuild the figures of a run.
-
-    :raises CoreError: the trace still cannot be reduced.
-    """
-    reduction = reduce_run(run)
-    if reduction.error:
-        raise CoreError(reduction.error, code="reduction")
+@writes(Role.REVIEWER)
+def rereduce(*, actor: User | None, run: Run) -> Reduction:
+    """Rebuild the figures of a run; where that cannot be done, the reason stands in their place."""
+    return reduce_run(run)

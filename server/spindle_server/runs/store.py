@@ -18,7 +18,7 @@ from django.utils import timezone
 from spindle_bench.delivery import Segment
 from spindle_bench.errors import BenchError, StoreAwayError
 from spindle_bench.plan import RunPlan
-from spindle_server.history import save_as
+from spindle_server.records.writes import acting
 from spindle_server.runs.models import Run, RunEnd, TraceSegment
 from spindle_server.runs.reducing import reduce_run
 
@@ -89,7 +89,8 @@ class DatabaseRunStore:
             arming=plan.arming,
             started_at=datetime.fromisoformat(started) if started else timezone.now(),
         )
-        save_as(run, run.operator)
+        with acting(run.operator):
+            run.save()
 
     @_reconnecting
     def stored_rows(self, run_id: str) -> tuple[int, int]:

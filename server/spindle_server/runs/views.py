@@ -18,8 +18,10 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from spindle_core.errors import CoreError
 from spindle_core.formats.log_files import SUFFIXES
-from spindle_server.api.permissions import actor_of
+from spindle_server.accounts.permissions import actor_of
+from spindle_server.api.inputs import typed, typed_from
 from spindle_server.runs import selectors, services
 from spindle_server.runs.models import Run, SourceFile
 from spindle_server.runs.serializers import (
@@ -68,14 +70,14 @@ class RunDetail(APIView):
 
     @extend_schema(request=ReviewSerializer, responses=RunDetailSerializer)
     def patch(self, request: Request, pk: int) -> Response:
-        """Accept or reject it."""
-        data = ReviewSerializer(data=request.data)
-        data.is_valid(raise_exception=True)
+        """Accept or reject it, from a version that was read."""
+        values, base = typed_from(request, ReviewSerializer)
         services.review_run(
             actor=actor_of(request),
             run=_run(pk),
-            review=data.validated_data["review"],
-            reason=data.validated_data["review_reason"],
+            review=values["review"],
+            reason=values["review_reason"],
+            base=base,
         )
         return Response(RunDetailSerializer(_run(pk)).data)
 
@@ -86,7 +88,9 @@ class RunReduction(APIView):
     @extend_schema(request=None, responses=RunDetailSerializer)
     def post(self, request: Request, pk: int) -> Response:
         """Rebuild them with the core as it is now."""
-        services.rereduce(run=_run(pk))
+        reduction = services.rereduce(actor=actor_of(request), run=_run(pk))
+        if reduction.error:
+            raise CoreError(reduction.error, code="reduction")
         return Response(RunDetailSerializer(_run(pk)).data)
 
 
@@ -155,9 +159,8 @@ class ImportPreview(APIView):
     @extend_schema(request=LogFileSerializer, responses=UnderstoodSerializer)
     def post(self, request: Request) -> Response:
         """Read, reduce and show."""
-        data = LogFileSerializer(data=request.data)
-        data.is_valid(raise_exception=True)
-        file = data.validated_data["file"]
+        values = typed(request, LogFileSerializer)
+        file = values["file"]
         log, reduction = services.understand_log(name=file.name, data=file.read())
         duration = float(log.time_s[-1] - log.time_s[0])
         understood: dict[str, Any] = {
@@ -183,9 +186,7 @@ class ImportConfirm(APIView):
     @extend_schema(request=ImportSerializer, responses={201: RunDetailSerializer})
     def post(self, request: Request) -> Response:
         """Store; the same file twice is refused."""
-        data = ImportSerializer(data=request.data)
-        data.is_valid(raise_exception=True)
-        values = dict(data.validated_data)
+        values = typed(request, ImportSerializer)
         file = values.pop("file")
         run = services.import_log(
             actor=actor_of(request), name=file.name, data=file.read(), **values

@@ -9,7 +9,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 
 from spindle_core.figures.measured import Measured
-from spindle_server.intake.models import MotorModel, Sample
+from spindle_server.motors.models import MotorModel, Sample
 from spindle_server.teardown.models import ANSWERED, Observation
 
 

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from django.conf import settings
 from django.db import models
-from simple_history.models import HistoricalRecords
 
 from spindle_core.teardown import ATTRIBUTES, REFERRING, Ordinal, Status
-from spindle_server.intake.models import Sample
-from spindle_server.versions import Versioned
+from spindle_server.motors.models import Sample
+from spindle_server.records.choices import WordField
+from spindle_server.records.history import History
+from spindle_server.records.versions import Versioned
 
 STATUS_CHOICES = [(str(status), str(status).replace("_", " ").capitalize()) for status in Status]
 ATTRIBUTE_CHOICES = [(key, item.label) for key, item in ATTRIBUTES.items()]
@@ -27,13 +28,13 @@ class Observation(Versioned):
     """
 
     sample = models.ForeignKey(Sample, on_delete=models.PROTECT, related_name="observations")
-    attribute = models.CharField(max_length=32, choices=ATTRIBUTE_CHOICES)
+    attribute = WordField(max_length=32, choices=ATTRIBUTE_CHOICES)
     vocabulary_version = models.PositiveSmallIntegerField()
-    status = models.CharField(max_length=16, choices=STATUS_CHOICES)
+    status = WordField(max_length=16, choices=STATUS_CHOICES)
     choice = models.CharField(max_length=24, blank=True)
     value = models.FloatField(null=True, blank=True)
     u = models.FloatField(null=True, blank=True)
-    ordinal = models.CharField(max_length=4, blank=True, choices=ORDINAL_CHOICES)
+    ordinal = WordField(max_length=4, blank=True, choices=ORDINAL_CHOICES)
     reference = models.ForeignKey(
         Sample, on_delete=models.PROTECT, null=True, blank=True, related_name="+"
     )
@@ -43,7 +44,7 @@ class Observation(Versioned):
         settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+"
     )
     observed_at = models.DateTimeField(auto_now=True)
-    history = HistoricalRecords()
+    history = History()
 
     class Meta:
         ordering = ["pk"]

@@ -25,7 +25,7 @@ from spindle_core.teardown import (
     findings,
 )
 from spindle_server.errors import ServiceError
-from spindle_server.intake.models import Claim, MotorModel, Sample
+from spindle_server.motors.models import Claim, MotorModel, Sample
 from spindle_server.teardown.models import ANSWERED, TAKEN_OVER, Observation
 
 

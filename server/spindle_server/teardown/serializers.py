@@ -7,7 +7,7 @@ from typing import Any
 from rest_framework import serializers
 
 from spindle_core.teardown import Attribute
-from spindle_server.intake.serializers import ClaimSerializer
+from spindle_server.motors.serializers import ClaimSerializer
 from spindle_server.teardown.models import Observation
 
 

@@ -9,15 +9,15 @@ from django.db import IntegrityError, transaction
 from spindle_core.errors import VocabularyError
 from spindle_core.intake.motor_kind import not_applicable
 from spindle_core.teardown import REFERRING, VERSION, Status, check_observation, check_together
-from spindle_server.accounts.models import User
+from spindle_server.accounts.models import Role, User
 from spindle_server.errors import ServiceError
-from spindle_server.history import save_as
-from spindle_server.intake.models import Sample
+from spindle_server.motors.models import Sample
+from spindle_server.records.versions import changed_meanwhile, write_fields
+from spindle_server.records.writes import writes
 from spindle_server.teardown.models import ANSWERED, TAKEN_OVER, Observation
-from spindle_server.versions import changed_meanwhile, write_fields
 
 
-@transaction.atomic
+@writes(Role.REVIEWER)
 def record_observation(
     *,
     actor: User | None,
@@ -75,7 +75,7 @@ def record_observation(
     if base is None and any(getattr(row, name) != value for name, value in values.items()):
         raise changed_meanwhile(row, list(values))
     row.vocabulary_version, row.observed_by = VERSION, actor
-    write_fields(row, values, actor=actor, base=base)
+    write_fields(row, values, base=base)
     return row
 
 
@@ -89,7 +89,7 @@ def _save_first(row: Observation, actor: User | None, names: list[str]) -> None:
     """Save a first answer. Of two people who give one at the same instant the second is told."""
     try:
         with transaction.atomic():
-            save_as(row, actor)
+            row.save()
     except IntegrityError:
         other = Observation.objects.filter(sample=row.sample, attribute=row.attribute).first()
         if other is None:

@@ -10,9 +10,10 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from spindle_server.api.permissions import actor_of
+from spindle_server.accounts.permissions import actor_of
+from spindle_server.api.inputs import typed_from
 from spindle_server.errors import ServiceError
-from spindle_server.intake.models import Sample
+from spindle_server.motors.models import Sample
 from spindle_server.teardown import selectors, services
 from spindle_server.teardown.serializers import (
     ObservationSerializer,
@@ -46,10 +47,7 @@ class TeardownSheet(APIView):
         changes nothing.
         """
         sample = get_object_or_404(Sample.objects.select_related("motor"), pk=pk)
-        data = ObservationSerializer(data=request.data)
-        data.is_valid(raise_exception=True)
-        values = dict(data.validated_data)
-        base = values.pop("version", None)
+        values, base = typed_from(request, ObservationSerializer)
         observation = services.record_observation(
             actor=actor_of(request), sample=sample, base=base, **values
         )

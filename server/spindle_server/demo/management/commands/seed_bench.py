@@ -6,7 +6,7 @@ from django.core.management.base import BaseCommand, CommandError, CommandParser
 
 from spindle_server.demo.large import SIZES, seed
 from spindle_server.demo.timing import time_endpoints
-from spindle_server.intake.models import MotorModel
+from spindle_server.motors.models import MotorModel
 
 
 class Command(BaseCommand):

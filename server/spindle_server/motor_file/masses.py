@@ -1,0 +1,128 @@
+"""What a motor weighs: every sample brought to the bench's declared lead length."""
+
+from __future__ import annotations
+
+import math
+from typing import Any
+
+from spindle_core.figures.measured import Absent, Measured, component
+from spindle_core.motor.lead_wire import cut_off
+from spindle_core.motor.mass import DeclaredMass, LeadEvidence, OnTheScale, declared_mass, spread_of
+from spindle_server.motors.models import MotorModel, Sample
+from spindle_server.teardown.known import Known
+
+LEAD_LENGTH_U_MM = 1.0
+"""Standard uncertainty of a lead's length read off a ruler [mm]."""
+
+
+def masses(motor: MotorModel, known: Known, *, lead_length_mm: float) -> dict[str, Any]:
+    """Every sample's weighings and its mass at the declared lead length, and their spread.
+
+    ``motor`` comes with samples, their weighings and preparations prefetched.
+    """
+    rows = [_sample_mass(sample, known, lead_length_mm) for sample in motor.samples.all()]
+    figures = [row["declared"].mass_g for row in rows]
+    spread = spread_of([figure for figure in figures if isinstance(figure, Measured)])
+    return {
+        "lead_length_mm": lead_length_mm,
+        "samples": [_as_json(row) for row in rows],
+        "spread": None if isinstance(spread, Absent) else spread,
+        "figures": figures,
+    }
+
+
+def _sample_mass(sample: Sample, known: Known, lead_length_mm: float) -> dict[str, Any]:
+    weighings = [row for row in sample.weighings.all() if not row.struck_reason]
+    on_scale = [
+        OnTheScale(
+            Measured(
+                row.mass_g,
+                {component("scale", f"weighing {row.pk}"): row.resolution_g / math.sqrt(12.0)},
+            ),
+            None
+            if row.lead_length_mm is None
+            else Measured(
+                row.lead_length_mm, {component("ruler", f"weighing {row.pk}"): LEAD_LENGTH_U_MM}
+            ),
+            row.nut_on,
+            row.connectors_on,
+        )
+        for row in weighings
+    ]
+    gauge = known.number("lead_gauge", sample)
+    evidence = LeadEvidence(
+        offcut_mass_g=known.figure("offcut_mass", sample),
+        offcut_length_mm=known.figure("offcut_length", sample),
+        gauge=int(gauge) if gauge else None,
+        nut_g=known.figure("nut_mass", sample),
+        connectors_g=known.figure("connector_mass", sample),
+    )
+    declared = declared_mass(on_scale, evidence, lead_length_mm=lead_length_mm)
+    return {
+        "sample": sample,
+        "declared": declared,
+        "weighings": weighings,
+        "cuts": _cuts(sample, declared, evidence.gauge, known.number("lead_length", sample)),
+    }
+
+
+def _cuts(
+    sample: Sample, declared: DeclaredMass, gauge: int | None, first_length_mm: float | None
+) -> list[str]:
+    """What each cutting of the leads took off: grams and milliohms per phase."""
+    said, before = [], first_length_mm
+    for cut in sample.preparations.all():
+        if cut.struck_reason or cut.lead_length_mm is None:
+            continue
+        if cut.kind == "leads_cut" and before is not None and before > cut.lead_length_mm:
+            gone = cut_off(
+                before, cut.lead_length_mm, lead_g_per_m=declared.lead_g_per_m, gauge=gauge
+            )
+            parts = []
+            if isinstance(gone.mass_g, Measured):
+                parts.append(f"{gone.mass_g.value:.2f} g")
+            if not isinstance(gone.resistance_mohm, Absent):
+                parts.append(f"{gone.resistance_mohm:.1f} mΩ per phase")
+            took = f", about {' and '.join(parts)} less" if parts else ""
+            said.append(
+                f"{cut.done_on}: leads cut from {before:g} to {cut.lead_length_mm:g} mm{took}."
+            )
+        before = cut.lead_length_mm
+    return said
+
+
+def _as_json(row: dict[str, Any]) -> dict[str, Any]:
+    declared: DeclaredMass = row["declared"]
+    used = None if declared.used is None else row["weighings"][declared.used].pk
+    return {
+        "sample": row["sample"].pk,
+        "mark": row["sample"].mark,
+        "weighings": list(row["sample"].weighings.all()),
+        "preparations": list(row["sample"].preparations.all()),
+        "mass_g": figure_json(declared.mass_g),
+        "lead_g_per_m": figure_json(declared.lead_g_per_m),
+        "lead_from": declared.lead_from,
+        "used": used,
+        "remarks": [*declared.remarks, *row["cuts"]],
+    }
+
+
+def figure_json(figure: Measured | Absent) -> dict[str, Any]:
+    """A figure with its origin, or null with the reason."""
+    if isinstance(figure, Absent):
+        return {
+            "value": None,
+            "u": None,
+            "n": None,
+            "origin": "",
+            "reason": figure.note,
+            "assumed": False,
+        }
+    return {
+        "value": figure.value,
+        "u": figure.u or None,
+        "n": figure.n,
+        "origin": str(figure.origin),
+        "reason": "",
+        "assumed": figure.assumed,
+    }

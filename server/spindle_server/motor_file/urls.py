@@ -1,0 +1,14 @@
+"""Addresses of motors and their files."""
+
+from django.urls import path
+
+from spindle_server.motor_file import views
+
+urlpatterns = [
+    path("motors/", views.MotorList.as_view()),
+    path("motors/<int:pk>/", views.MotorFile.as_view()),
+    path("motors/<int:pk>/claim-check/", views.ClaimCheck.as_view()),
+    path("motors/<int:pk>/fit/", views.MotorFit.as_view()),
+    path("peers/", views.Peers.as_view()),
+    path("size-code/", views.SizeReading.as_view()),
+]
