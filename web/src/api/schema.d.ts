@@ -474,10 +474,10 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** @description Correct them. */
+        /** @description Correct them, from a version that was read. */
         put: operations["parts_update"];
         post?: never;
-        /** @description Take them off the list; the history keeps them. */
+        /** @description Take them off the list, as they were read at ``version``; the history keeps them. */
         delete: operations["parts_destroy"];
         options?: never;
         head?: never;
@@ -583,7 +583,7 @@ export interface paths {
         delete?: never;
         options?: never;
         head?: never;
-        /** @description Note what its hub measures. */
+        /** @description Note what its hub measures, from a version that was read. */
         patch: operations["propellers_partial_update"];
         trace?: never;
     };
@@ -618,7 +618,7 @@ export interface paths {
         delete?: never;
         options?: never;
         head?: never;
-        /** @description Accept or reject it. */
+        /** @description Accept or reject it, from a version that was read. */
         patch: operations["runs_partial_update"];
         trace?: never;
     };
@@ -1401,6 +1401,7 @@ export interface components {
             arm_thickness_mm?: number;
             /** Format: double */
             nearest_part_mm?: number | null;
+            version?: number;
         };
         /** @description How this page reaches the stop door; ``url`` is empty when the page's own host is meant. */
         DoorPass: {
@@ -1595,6 +1596,7 @@ export interface components {
             readonly struck_reason: string;
             /** @description Who noted it. */
             readonly noted_by_name: string;
+            readonly version: number;
         };
         /**
          * @description * `burnt_winding` - Burnt winding
@@ -2104,6 +2106,7 @@ export interface components {
             /** Format: double */
             height_mm?: number | null;
             note?: string;
+            version?: number;
         };
         /** @description The box against what a builder needs. */
         PartFinding: {
@@ -2148,6 +2151,7 @@ export interface components {
             /** Format: double */
             height_mm?: number | null;
             note?: string;
+            version?: number;
         };
         /** @description What the bench declares once [mm]. */
         PatchedDeclarationRequest: {
@@ -2157,6 +2161,7 @@ export interface components {
             arm_thickness_mm?: number;
             /** Format: double */
             nearest_part_mm?: number | null;
+            version?: number;
         };
         /** @description A propeller's hub as measured [mm]; null where it was not. */
         PatchedHubRequest: {
@@ -2168,6 +2173,7 @@ export interface components {
             hole_circle_mm?: number | null;
             /** Format: double */
             hole_mm?: number | null;
+            version?: number;
         };
         /** @description What of a motor can be changed; ``version`` is the one the change is made from. */
         PatchedMotorChangeRequest: {
@@ -2206,16 +2212,19 @@ export interface components {
             attribute?: components["schemas"]["AttributeEnum"] | components["schemas"]["BlankEnum"];
             caption?: string;
             taken_off?: boolean;
+            version?: number;
         };
         /** @description Accept, reject, or take back. */
         PatchedReviewRequest: {
             review?: components["schemas"]["ReviewEnum"] | components["schemas"]["BlankEnum"];
             /** @default  */
             review_reason?: string;
+            version?: number;
         };
-        /** @description Another role for a person. */
+        /** @description Another role for a person, from a version that was read. */
         PatchedRoleRequest: {
             role?: components["schemas"]["RoleEnum"];
+            version?: number;
         };
         /** @description A sample; the motor is given by the address. ``version`` is the one a change is made from. */
         PatchedSampleRequest: {
@@ -2228,6 +2237,7 @@ export interface components {
         /** @description Why a record is a mistake; empty lets it stand again. */
         PatchedStrikeRequest: {
             struck_reason?: string;
+            version?: number;
         };
         /** @description A near motor; its distance is 1 at the edge of being one. */
         Peer: {
@@ -2258,6 +2268,7 @@ export interface components {
             readonly image: string;
             /** @description Address of the small picture. */
             readonly thumbnail: string;
+            version?: number;
         };
         /**
          * @description One stretch of a run: its figures by name (null where absent, with the reason), yes-or-no
@@ -2295,6 +2306,7 @@ export interface components {
             readonly struck_reason: string;
             /** @description Who noted it. */
             readonly noted_by_name: string;
+            readonly version: number;
         };
         /**
          * @description * `leads_cut` - Leads cut
@@ -2379,6 +2391,7 @@ export interface components {
             readonly hole_circle_mm: number | null;
             /** Format: double */
             readonly hole_mm: number | null;
+            readonly version: number;
         };
         /** @description One propeller of the library on this shaft. */
         PropellerFit: {
@@ -2493,6 +2506,8 @@ export interface components {
             started_at: string;
             review?: components["schemas"]["ReviewEnum"] | components["schemas"]["BlankEnum"];
             review_reason?: string;
+            /** Format: int64 */
+            version?: number;
             /** @description How it ended; empty while it is still running. */
             readonly outcome: string;
             /** @description Why it ended. */
@@ -2534,6 +2549,8 @@ export interface components {
             started_at: string;
             review?: components["schemas"]["ReviewEnum"] | components["schemas"]["BlankEnum"];
             review_reason?: string;
+            /** Format: int64 */
+            version?: number;
             /** @description How it ended; empty while it is still running. */
             readonly outcome: string;
             /** @description Why it ended. */
@@ -2865,6 +2882,7 @@ export interface components {
             full_name?: string;
             readonly shown_name: string;
             role?: components["schemas"]["RoleEnum"];
+            readonly version: number;
         };
         /** @description The vocabulary in the order of looking. */
         Vocabulary: {
@@ -2892,6 +2910,7 @@ export interface components {
             readonly struck_reason: string;
             /** @description Who noted it. */
             readonly noted_by_name: string;
+            readonly version: number;
         };
         /** @description One reading of a scale. */
         WeighingRequest: {
@@ -3638,7 +3657,10 @@ export interface operations {
     };
     parts_destroy: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The version that was read. */
+                version?: number;
+            };
             header?: never;
             path: {
                 id: number;

@@ -26,9 +26,18 @@ export function standaloneSvg(svg: SVGSVGElement, ground: string): string {
 }
 
 const INK = [
-  'fill', 'stroke', 'stroke-width', 'stroke-dasharray', 'stroke-linejoin', 'vector-effect',
-  'font-family', 'font-size', 'font-style', 'font-weight', 'text-anchor',
-] // prettier-ignore
+  'fill',
+  'stroke',
+  'stroke-width',
+  'stroke-dasharray',
+  'stroke-linejoin',
+  'vector-effect',
+  'font-family',
+  'font-size',
+  'font-style',
+  'font-weight',
+  'text-anchor',
+]
 
 /** A copy of a drawing with its style sheet's ink written into it, so that it stands alone. */
 export function withInk(svg: SVGSVGElement): SVGSVGElement {

@@ -19,10 +19,20 @@ const detail = computed(() => {
   const edge = Math.min(gapHalf, half * 0.9)
   return {
     half,
-    stator: polygon([[-half, -half], [-edge, -half], [-edge, half], [-half, half]]),
-    magnet: polygon([[edge, -half], [half, -half], [half, half], [edge, half]]),
+    stator: polygon([
+      [-half, -half],
+      [-edge, -half],
+      [-edge, half],
+      [-half, half],
+    ]),
+    magnet: polygon([
+      [edge, -half],
+      [half, -half],
+      [half, half],
+      [edge, half],
+    ]),
     edge,
-  } // prettier-ignore
+  }
 })
 </script>
 

@@ -74,9 +74,11 @@ function turned(along: number, across: number, angle: number): [number, number] 
 
 function stem(hub: number, shoe: number, width: number, angle: number): string {
   return polygon([
-    turned(hub * 1.06, -width / 2, angle), turned(shoe * 1.01, -width / 2, angle),
-    turned(shoe * 1.01, width / 2, angle), turned(hub * 1.06, width / 2, angle),
-  ]) // prettier-ignore
+    turned(hub * 1.06, -width / 2, angle),
+    turned(shoe * 1.01, -width / 2, angle),
+    turned(shoe * 1.01, width / 2, angle),
+    turned(hub * 1.06, width / 2, angle),
+  ])
 }
 
 /** Half a coil: what lies in the slot on one side of a tooth. */
@@ -88,7 +90,6 @@ function coil(
   pitch: number,
   side: number,
 ): string {
-  // prettier-ignore
   const reach = (radius: number) => 0.94 * radius * Math.tan(pitch / 2)
   const low = hub * 1.2
   const high = shoe * 0.985
@@ -106,7 +107,9 @@ function flatMagnet(inner: number, outer: number, middle: number, half: number):
   const depth = outer * Math.cos(half)
   const front = Math.max(inner, depth - (outer - inner))
   return polygon([
-    turned(front, -across, middle), turned(depth, -across, middle),
-    turned(depth, across, middle), turned(front, across, middle),
-  ]) // prettier-ignore
+    turned(front, -across, middle),
+    turned(depth, -across, middle),
+    turned(depth, across, middle),
+    turned(front, across, middle),
+  ])
 }

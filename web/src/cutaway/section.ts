@@ -36,34 +36,80 @@ export function section(d: Dimensions): Section {
   const base = Math.max(d.baseDiameter.value / 2, tube + 1)
   const shapes: Shape[] = [
     shape('outside bell', rectangle(-radius.bell, at.bellTop, radius.bell, at.magnetBottom), [
-      d.magnetInner, d.magnetThickness, d.ringThickness, d.statorHeight,
+      d.magnetInner,
+      d.magnetThickness,
+      d.ringThickness,
+      d.statorHeight,
     ]),
     shape('outside base', rectangle(-base, at.baseTop, base, d.baseThickness.value), [
-      d.baseThickness, d.baseDiameter,
+      d.baseThickness,
+      d.baseDiameter,
     ]),
-    shape('bell', polygon([
-      [radius.shaft, at.bellTop], [radius.bell, at.bellTop], [radius.bell, at.plateBottom],
-      [radius.shaft, at.plateBottom],
-    ]), [d.bellTop, d.magnetInner]),
-    shape('ring', rectangle(radius.magnetOut, at.plateBottom, d.ringThickness.value,
-      at.magnetBottom - at.plateBottom), [d.ringThickness, d.magnetInner, d.statorHeight]),
-    shape('magnet', rectangle(radius.magnetIn, at.magnetTop, d.magnetThickness.value,
-      at.magnetBottom - at.magnetTop), [d.magnetThickness, d.magnetInner, d.magnetHeight]),
+    shape(
+      'bell',
+      polygon([
+        [radius.shaft, at.bellTop],
+        [radius.bell, at.bellTop],
+        [radius.bell, at.plateBottom],
+        [radius.shaft, at.plateBottom],
+      ]),
+      [d.bellTop, d.magnetInner],
+    ),
+    shape(
+      'ring',
+      rectangle(
+        radius.magnetOut,
+        at.plateBottom,
+        d.ringThickness.value,
+        at.magnetBottom - at.plateBottom,
+      ),
+      [d.ringThickness, d.magnetInner, d.statorHeight],
+    ),
+    shape(
+      'magnet',
+      rectangle(
+        radius.magnetIn,
+        at.magnetTop,
+        d.magnetThickness.value,
+        at.magnetBottom - at.magnetTop,
+      ),
+      [d.magnetThickness, d.magnetInner, d.magnetHeight],
+    ),
     shape('stator', rectangle(tube, at.statorTop, radius.stator - tube, d.statorHeight.value), [
-      d.statorDiameter, d.statorHeight,
+      d.statorDiameter,
+      d.statorHeight,
     ]),
     ...[at.statorTop - at.head, at.statorBottom].map((y) =>
-      shape('winding', head(tube, radius.stator, y, at.head, y < at.statorTop), [ASSUMED])),
-    shape('tube', rectangle(radius.bearing, at.tubeTop, tube - radius.bearing,
-      at.baseTop - at.tubeTop), [d.hubDiameter]),
+      shape('winding', head(tube, radius.stator, y, at.head, y < at.statorTop), [ASSUMED]),
+    ),
+    shape(
+      'tube',
+      rectangle(radius.bearing, at.tubeTop, tube - radius.bearing, at.baseTop - at.tubeTop),
+      [d.hubDiameter],
+    ),
     ...[at.tubeTop, at.baseBottom - d.bearingHeight.value].map((y) =>
-      shape('bearing', rectangle(radius.shaft, y, radius.bearing - radius.shaft,
-        d.bearingHeight.value), [d.bearingDiameter, d.bearingHeight])),
-    shape('base', rectangle(radius.bearing, at.baseTop, base - radius.bearing,
-      d.baseThickness.value), [d.baseThickness, d.baseDiameter]),
-    shape('screw', screw(Math.min(d.mountCircle.value / 2, base - 1), d.mountThread.value,
-      at.baseTop, at.baseBottom), [ASSUMED]),
-        shape(
+      shape(
+        'bearing',
+        rectangle(radius.shaft, y, radius.bearing - radius.shaft, d.bearingHeight.value),
+        [d.bearingDiameter, d.bearingHeight],
+      ),
+    ),
+    shape(
+      'base',
+      rectangle(radius.bearing, at.baseTop, base - radius.bearing, d.baseThickness.value),
+      [d.baseThickness, d.baseDiameter],
+    ),
+    shape(
+      'screw',
+      screw(
+        Math.min(d.mountCircle.value / 2, base - 1),
+        d.mountThread.value,
+        at.baseTop,
+        at.baseBottom,
+      ),
+      [ASSUMED],
+    ),
+    shape(
       'shaft',
       polygon([
         [-radius.prop, -at.propShaft],
@@ -77,7 +123,7 @@ export function section(d: Dimensions): Section {
       ]),
       [d.shaftDiameter, d.shaftInside, d.shaftFree],
     ),
-  ] // prettier-ignore
+  ]
   if (d.hollowShaft)
     shapes.push(
       shape('bore', rectangle(0, -at.propShaft, 0.5 * radius.shaft, at.propShaft + at.baseBottom), [
@@ -156,10 +202,15 @@ function screw(middle: number, thread: number, top: number, bottom: number): str
   const half = thread / 2
   const head = 0.95 * thread
   return polygon([
-    [middle - half, top + 0.4], [middle + half, top + 0.4], [middle + half, bottom + 1.4],
-    [middle + head, bottom + 1.4], [middle + head, bottom + 3], [middle - head, bottom + 3],
-    [middle - head, bottom + 1.4], [middle - half, bottom + 1.4],
-  ]) // prettier-ignore
+    [middle - half, top + 0.4],
+    [middle + half, top + 0.4],
+    [middle + half, bottom + 1.4],
+    [middle + head, bottom + 1.4],
+    [middle + head, bottom + 3],
+    [middle - head, bottom + 3],
+    [middle - head, bottom + 1.4],
+    [middle - half, bottom + 1.4],
+  ])
 }
 
 /** The true number of laminations where it can be drawn, else every few of them. */

@@ -136,7 +136,20 @@ export const useBench = defineStore('bench', () => {
   }
 
   return {
-    frame, away, silent_s, trail, door, hot, canCut, arming, stopping, stopProblem, stopNews,
-    take, connect, disconnect, stop,
-  } // prettier-ignore
+    frame,
+    away,
+    silent_s,
+    trail,
+    door,
+    hot,
+    canCut,
+    arming,
+    stopping,
+    stopProblem,
+    stopNews,
+    take,
+    connect,
+    disconnect,
+    stop,
+  }
 })

@@ -50,8 +50,14 @@ describe('two people at one fact', () => {
 
   it('shows absent as a dash, never as 0', () => {
     expect([null, '', undefined, 0, false, true, 'x'].map(shown)).toEqual([
-      '—', '—', '—', '0', 'no', 'yes', 'x',
-    ]) // prettier-ignore
+      '—',
+      '—',
+      '—',
+      '0',
+      'no',
+      'yes',
+      'x',
+    ])
   })
 })
 
@@ -64,9 +70,12 @@ describe('a form over a fact', () => {
     return { stored, form }
   }
   const conflict = new ApiError(409, {
-    code: 'changed_meanwhile', message: 'x', fields: {}, where: null,
+    code: 'changed_meanwhile',
+    message: 'x',
+    fields: {},
+    where: null,
     current: by({ note: 'theirs', count: 1 }),
-  }) // prettier-ignore
+  })
 
   it('keeps the draft over a reload, with the version it was begun from', async () => {
     const first = make(async () => 4)

@@ -112,8 +112,15 @@ describe('the bench strip', () => {
 
 describe('the live state', () => {
   const STATES = [
-    'idle', 'armed', 'running', 'aborting', 'coasting', 'zeroed', 'safe', 'faulted',
-  ] as const // prettier-ignore
+    'idle',
+    'armed',
+    'running',
+    'aborting',
+    'coasting',
+    'zeroed',
+    'safe',
+    'faulted',
+  ] as const
 
   it('is hot from arming until it is still, and can cut a fault as well', async () => {
     await show(BenchStrip)
@@ -288,8 +295,13 @@ describe('what to run', () => {
     })
     await page.get('#supply').setValue('2')
     await settle()
-    const floor = () => (page.findAll('.number-field').find((f) => f.text().startsWith('Below, V'))
-      ?.get('input').element as HTMLInputElement).value // prettier-ignore
+    const floor = () =>
+      (
+        page
+          .findAll('.number-field')
+          .find((f) => f.text().startsWith('Below, V'))
+          ?.get('input').element as HTMLInputElement
+      ).value
     expect(floor()).toBe('13.2')
     await page.get('#supply').setValue('1')
     await settle()

@@ -18,9 +18,16 @@ afterEach(() => {
 })
 
 const cell = (changed: object) => ({
-  value: 150, u: 1, absent_reason: '', absent_note: '', delta: null, delta_pct: null, u_pct: null,
-  outcome: '', ...changed,
-}) // prettier-ignore
+  value: 150,
+  u: 1,
+  absent_reason: '',
+  absent_note: '',
+  delta: null,
+  delta_pct: null,
+  u_pct: null,
+  outcome: '',
+  ...changed,
+})
 
 const comparison = {
   runs: [aRun(7), aRun(13, { motor: 5, motor_name: 'Brackwater No. 4 2306 1800' })],
@@ -32,12 +39,30 @@ const comparison = {
     {
       thrust_gf: 600,
       name: 'efficiency_g_per_w',
-      cells: [cell({ value: 3.51, u: 0.03 }), cell({ value: 3.57, u: 0.03, delta: 0.06, delta_pct: 1.7, u_pct: 0.7, outcome: 'different' })],
+      cells: [
+        cell({ value: 3.51, u: 0.03 }),
+        cell({
+          value: 3.57,
+          u: 0.03,
+          delta: 0.06,
+          delta_pct: 1.7,
+          u_pct: 0.7,
+          outcome: 'different',
+        }),
+      ],
     },
     {
       thrust_gf: 600,
       name: 'power_w',
-      cells: [cell({}), cell({ value: null, u: null, absent_reason: 'not_reached', absent_note: 'measured from 0 to 500 gf' })],
+      cells: [
+        cell({}),
+        cell({
+          value: null,
+          u: null,
+          absent_reason: 'not_reached',
+          absent_note: 'measured from 0 to 500 gf',
+        }),
+      ],
     },
   ],
   crossings: [],
@@ -49,7 +74,7 @@ const comparison = {
   ],
   confounded: ['motor', 'propeller'],
   remarks: ['Run 13 names no stand; a repeatability of 2 % is assumed for it.'],
-} // prettier-ignore
+}
 
 describe('the table at equal thrust', () => {
   const props = { comparison, marks: runMarks([3, 5]) }
@@ -112,14 +137,26 @@ describe('the compared runs', () => {
 })
 
 const boardRow = {
-  id: 3, full_name: 'Ostrel Drift 2206 1900', samples: 2, claims: 4, observations: 10, runs: 3,
-  most_repeats: 3, gaps: ['Only one sample'], next_station: 'bench', next_act: 'Repeat a run',
+  id: 3,
+  full_name: 'Ostrel Drift 2206 1900',
+  samples: 2,
+  claims: 4,
+  observations: 10,
+  runs: 3,
+  most_repeats: 3,
+  gaps: ['Only one sample'],
+  next_station: 'bench',
+  next_act: 'Repeat a run',
   urgency: 3,
-} // prettier-ignore
+}
 const board = {
-  motors: [boardRow], motor_count: 1, in_hand: boardRow, unreviewed: [], unreviewed_count: 0,
+  motors: [boardRow],
+  motor_count: 1,
+  in_hand: boardRow,
+  unreviewed: [],
+  unreviewed_count: 0,
   attribute_count: 20,
-} // prettier-ignore
+}
 
 describe('the spindle', () => {
   it('links what is built, says what is not, and fills rings for the motor in hand', async () => {
@@ -178,7 +215,13 @@ describe('the board', () => {
 
 describe('publish', () => {
   it('lists frozen copies with who froze them', async () => {
-    const snapshot = { id: 1, title: 'Drift against No. 4', frozen_at: '2026-10-20T10:00:00Z', frozen_by_name: 'Tomas Rook', content: comparison } // prettier-ignore
+    const snapshot = {
+      id: 1,
+      title: 'Drift against No. 4',
+      frozen_at: '2026-10-20T10:00:00Z',
+      frozen_by_name: 'Tomas Rook',
+      content: comparison,
+    }
     serve({ 'GET /api/v1/snapshots/': { results: [snapshot] } })
     const { page } = await show(PublishPage)
     expect(page.get('summary').text()).toContain('by Tomas Rook')

@@ -53,8 +53,11 @@ describe('what the motor is', () => {
     await page.get('form').trigger('submit')
     await settle()
     expect(sent(asked, 'PATCH')[0]).toMatchObject({
-      version: 2, kind: 'brushed', kv_label_rpm_per_v: null, name: 'Drift',
-    }) // prettier-ignore
+      version: 2,
+      kind: 'brushed',
+      kv_label_rpm_per_v: null,
+      name: 'Drift',
+    })
   })
 
   it('says a doubt about the code beside it', async () => {
@@ -73,9 +76,11 @@ describe('what the motor is', () => {
 
   it('keeps a sample when its field is left, and merges when somebody else wrote', async () => {
     const current = {
-      version: 4, who: 'Tomas', at: null,
+      version: 4,
+      who: 'Tomas',
+      at: null,
       values: { mark: 'A', turning: 'ccw', parcel: 21, note: '' },
-    } // prettier-ignore
+    }
     const answer = refusal(409, 'x', { code: 'changed_meanwhile', current })
     serve({ ...base, 'PATCH /api/v1/samples/7/': answer })
     const { page } = await show(IdentitySheet, { props: { file: aMotorFile() } })
@@ -89,8 +94,10 @@ describe('what the motor is', () => {
     await button(page, 'Keep these')?.trigger('click')
     await settle()
     expect(sent(asked, 'PATCH')[0]).toMatchObject({
-      version: 4, note: 'scratched bell', turning: 'ccw',
-    }) // prettier-ignore
+      version: 4,
+      note: 'scratched bell',
+      turning: 'ccw',
+    })
     expect(page.find('.merge').exists()).toBe(false)
   })
 })
@@ -123,11 +130,17 @@ describe('taking a motor in', () => {
     ...base,
     'GET /api/v1/motors/': { count: 130, next: 'x', results: [] },
     'GET /api/v1/size-code/': {
-      text: '8x20', basis: 'case', diameter_mm: 8, height_mm: 20, aspect: 2.5,
-      stator_volume_mm3: null, absent_reason: 'the size code measures the case', doubt: '',
+      text: '8x20',
+      basis: 'case',
+      diameter_mm: 8,
+      height_mm: 20,
+      aspect: 2.5,
+      stator_volume_mm3: null,
+      absent_reason: 'the size code measures the case',
+      doubt: '',
     },
     'POST /api/v1/motors/': { id: 11 },
-  } // prettier-ignore
+  }
 
   it('records a brushed can without a kV, and says why it has no volume', async () => {
     const asked = serve(answers)
@@ -208,16 +221,21 @@ describe('taking a motor in', () => {
 
 describe('small forms of intake', () => {
   it('declare the lead length for the whole bench', async () => {
-    const asked = serve({ ...base, 'PATCH /api/v1/bench-declaration/': {} })
+    const asked = serve({
+      ...base,
+      'GET /api/v1/bench-declaration/': { lead_length_mm: 60, version: 4 },
+      'PATCH /api/v1/bench-declaration/': {},
+    })
     const { page } = await show(LengthDeclared, { props: { length: 60 } })
     await page.get('button').trigger('click')
+    await settle()
     await page.get('input').setValue('short')
     await page.get('form').trigger('submit')
     expect(page.get('[role=alert]').text()).toContain('A length in mm')
     await page.get('input').setValue('50')
     await page.get('form').trigger('submit')
     await settle()
-    expect(sent(asked, 'PATCH')[0]).toEqual({ lead_length_mm: 50 })
+    expect(sent(asked, 'PATCH')[0]).toEqual({ lead_length_mm: 50, version: 4 })
   })
 
   it('ask how long cut leads are now', async () => {
@@ -256,11 +274,24 @@ describe('the motor file', () => {
 
   it('names a sample that is gone, and a guessed price as one', async () => {
     serve(base)
-    const incident = { id: 1, sample: 8, mark: 'B', kind: 'other', label: 'Other', happened_on: '', destroyed: true, note: '', struck_reason: '' } // prettier-ignore
+    const incident = {
+      id: 1,
+      sample: 8,
+      mark: 'B',
+      kind: 'other',
+      label: 'Other',
+      happened_on: '',
+      destroyed: true,
+      note: '',
+      struck_reason: '',
+    }
     const file = aMotorFile({ incidents: [incident] })
     Object.assign(file.parcels[0]?.price as object, {
-      amount: 15.5, currency: 'EUR', basis: 'each', guessed: true,
-    }) // prettier-ignore
+      amount: 15.5,
+      currency: 'EUR',
+      basis: 'each',
+      guessed: true,
+    })
     const { page } = await show(SampleSheet, { props: { file } })
     const rows = page.findAll('tbody tr').map((row) => row.text())
     expect(rows[0]).not.toContain('destroyed')
@@ -271,16 +302,32 @@ describe('the motor file', () => {
 
   it('holds expectations against the result, or keeps them in words', async () => {
     const figure = (value: number | null) => ({
-      value, u: null, n: 1, origin: 'measured', reason: 'no run measured thrust',
-    }) // prettier-ignore
+      value,
+      u: null,
+      n: 1,
+      origin: 'measured',
+      reason: 'no run measured thrust',
+    })
     const held = {
-      quantity: 'x', label: 'Highest thrust', unit: 'gf', said: 1250, source: 'expected',
-      measured: figure(1135), measured_from: '', deviation_pct: figure(-9.2), resolved: true,
+      quantity: 'x',
+      label: 'Highest thrust',
+      unit: 'gf',
+      said: 1250,
+      source: 'expected',
+      measured: figure(1135),
+      measured_from: '',
+      deviation_pct: figure(-9.2),
+      resolved: true,
       reached_pct: figure(null),
-    } // prettier-ignore
+    }
     const row = (id: number, rest: object) => ({
-      id, text: '', noted_at: '2026-10-01T09:00:00Z', who: 'Ilse', held_against: null, ...rest,
-    }) // prettier-ignore
+      id,
+      text: '',
+      noted_at: '2026-10-01T09:00:00Z',
+      who: 'Ilse',
+      held_against: null,
+      ...rest,
+    })
     const { page } = await show(ExpectationList, {
       props: { expectations: [row(1, { held_against: held }), row(2, { text: 'Smooth.' })] },
     })
@@ -291,7 +338,14 @@ describe('the motor file', () => {
   })
 
   it('says what peers are near in', async () => {
-    const peer = { motor: 5, full_name: 'Brackwater No. 4', distance: 0.4, compared: ['kv_rpm_per_v', 'price'], traits: { kv_rpm_per_v: 1800, mass_g: 34.9 }, mass_weighed: true } // prettier-ignore
+    const peer = {
+      motor: 5,
+      full_name: 'Brackwater No. 4',
+      distance: 0.4,
+      compared: ['kv_rpm_per_v', 'price'],
+      traits: { kv_rpm_per_v: 1800, mass_g: 34.9 },
+      mass_weighed: true,
+    }
     const { page } = await show(PeerList, { props: { peers: [peer] } })
     expect(page.text()).toContain('kV label, price')
     expect(page.findAll('.absent').length).toBe(1)
@@ -303,9 +357,15 @@ describe('the motor file', () => {
 
   it('shows who changed what, without the count of versions', async () => {
     const change = {
-      what: 'parcel', at: '2026-10-01T09:00:00Z', who: 'Ilse', kind: 'changed',
-      changed: [{ field: 'note', before: '', after: 'dented' }, { field: 'version', before: '1', after: '2' }],
-    } // prettier-ignore
+      what: 'parcel',
+      at: '2026-10-01T09:00:00Z',
+      who: 'Ilse',
+      kind: 'changed',
+      changed: [
+        { field: 'note', before: '', after: 'dented' },
+        { field: 'version', before: '1', after: '2' },
+      ],
+    }
     const { page } = await show(HistorySheet, { props: { changes: [change] } })
     expect(page.text()).toContain('note: — → dented')
     expect(page.text()).not.toContain('version')
@@ -313,8 +373,27 @@ describe('the motor file', () => {
 })
 
 describe('the board of a large bench', () => {
-  const motor = { id: 3, full_name: 'Ostrel Drift', samples: 2, claims: 1, observations: 3, runs: 0, most_repeats: 0, gaps: ['No sample was weighed'], next_station: 'intake', next_act: 'Write down what the maker claims', urgency: 1 } // prettier-ignore
-  const answer = { motors: [motor], motor_count: 2000, in_hand: null, unreviewed: [], unreviewed_count: 0, attribute_count: 80 } // prettier-ignore
+  const motor = {
+    id: 3,
+    full_name: 'Ostrel Drift',
+    samples: 2,
+    claims: 1,
+    observations: 3,
+    runs: 0,
+    most_repeats: 0,
+    gaps: ['No sample was weighed'],
+    next_station: 'intake',
+    next_act: 'Write down what the maker claims',
+    urgency: 1,
+  }
+  const answer = {
+    motors: [motor],
+    motor_count: 2000,
+    in_hand: null,
+    unreviewed: [],
+    unreviewed_count: 0,
+    attribute_count: 80,
+  }
 
   it('shows the most urgent and finds the others by name', async () => {
     serve({ ...base, 'GET /api/v1/board/': answer })

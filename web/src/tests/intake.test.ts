@@ -25,8 +25,14 @@ afterEach(() => {
 })
 
 const number = (key: string, label: string, unit: string, high: number) => ({
-  key, label, unit, low: 0.5, high, words: false, expected: false,
-}) // prettier-ignore
+  key,
+  label,
+  unit,
+  low: 0.5,
+  high,
+  words: false,
+  expected: false,
+})
 const base = {
   'GET /api/v1/session/': session(),
   'GET /api/v1/claim-quantities/': [
@@ -35,17 +41,28 @@ const base = {
     { ...number('bearings', 'Bearings', '', 0), words: true },
   ],
   'GET /api/v1/teardown/vocabulary/': {
-    version: 3, steps: ['Magnets'], outside_step: 'Outside',
+    version: 3,
+    steps: ['Magnets'],
+    outside_step: 'Outside',
     attributes: [
       anAttribute('total_height', { label: 'Height over all', unit: 'mm', low: 4, high: 200 }),
       anAttribute('body_height', { label: 'Height of the body', unit: 'mm', low: 3, high: 150 }),
-      anAttribute('lead_gauge', { label: 'Gauge of the leads', unit: 'AWG', integer: true, low: 10, high: 34 }),
-      anAttribute('prop_hold', { label: 'What holds the propeller', choices: [{ key: 'nut', label: 'a nut', suggests: '', helps: [], costs: [] }] }),
+      anAttribute('lead_gauge', {
+        label: 'Gauge of the leads',
+        unit: 'AWG',
+        integer: true,
+        low: 10,
+        high: 34,
+      }),
+      anAttribute('prop_hold', {
+        label: 'What holds the propeller',
+        choices: [{ key: 'nut', label: 'a nut', suggests: '', helps: [], costs: [] }],
+      }),
     ],
   },
   'GET /api/v1/samples/7/teardown/': { observations: [], findings: [], not_applicable: [] },
   'GET /api/v1/motors/3/': aMotorFile(),
-} // prettier-ignore
+}
 /** Bodies of the requests that write; a late check of typed claims is none. */
 const body = (asked: { method: string; path: string; body: unknown }[], method: string) =>
   asked
@@ -83,8 +100,10 @@ describe('claims', () => {
     await page.get('#claim-mass_g').trigger('keydown', { key: 'Enter' })
     await settle()
     expect(asked.find((a) => a.path === '/api/v1/motors/3/claims/')?.body).toMatchObject({
-      quantity: 'mass_g', value: 30.1, source: 'box label',
-    }) // prettier-ignore
+      quantity: 'mass_g',
+      value: 30.1,
+      source: 'box label',
+    })
     expect(document.activeElement?.id).toBe('claim-max_current_a')
   })
 
@@ -103,7 +122,16 @@ describe('claims', () => {
   })
 
   it('are sent from the version the typing was begun from, also to take one off', async () => {
-    const claim = (version: number, value: number) => ({ id: 1, quantity: 'mass_g', label: 'Mass', value, words: '', unit: 'g', source: 'box label', version }) // prettier-ignore
+    const claim = (version: number, value: number) => ({
+      id: 1,
+      quantity: 'mass_g',
+      label: 'Mass',
+      value,
+      words: '',
+      unit: 'g',
+      source: 'box label',
+      version,
+    })
     serve(answers)
     const { page } = await show(ClaimStep, {
       props: { file: aMotorFile({ claims: [claim(2, 30)] }) },
@@ -114,15 +142,27 @@ describe('claims', () => {
     await page.get('#claim-mass_g').trigger('blur')
     await settle()
     expect(asked.find((a) => a.path === '/api/v1/motors/3/claims/')?.body).toMatchObject({
-      value: 32, version: 2,
-    }) // prettier-ignore
+      value: 32,
+      version: 2,
+    })
   })
 
   it('offer both when somebody else wrote first', async () => {
     const current = { version: 3, who: 'Tomas', at: null, values: { value: 31, words: '' } }
     const file = aMotorFile({
-      claims: [{ id: 1, quantity: 'mass_g', label: 'Mass', value: 30, words: '', unit: 'g', source: 'box label', version: 2 }],
-    }) // prettier-ignore
+      claims: [
+        {
+          id: 1,
+          quantity: 'mass_g',
+          label: 'Mass',
+          value: 30,
+          words: '',
+          unit: 'g',
+          source: 'box label',
+          version: 2,
+        },
+      ],
+    })
     serve({
       ...answers,
       'POST /api/v1/motors/3/claims/': refusal(409, 'x', { code: 'changed_meanwhile', current }),
@@ -137,8 +177,9 @@ describe('claims', () => {
     await mine?.trigger('click')
     await settle()
     expect(asked.find((a) => a.path === '/api/v1/motors/3/claims/')?.body).toMatchObject({
-      value: 32, version: 3,
-    }) // prettier-ignore
+      value: 32,
+      version: 3,
+    })
   })
 })
 
@@ -156,9 +197,14 @@ describe('a parcel', () => {
     await page.get('form').trigger('submit')
     await settle()
     expect(body(asked, 'PATCH')[0]).toMatchObject({
-      version: 4, price_amount: 79.6, price_currency: 'EUR', price_per: 'set', set_size: 4,
-      shipping_amount: null, arrived_on: null,
-    }) // prettier-ignore
+      version: 4,
+      price_amount: 79.6,
+      price_currency: 'EUR',
+      price_per: 'set',
+      set_size: 4,
+      shipping_amount: null,
+      arrived_on: null,
+    })
     expect(page.text()).toContain('On record.')
   })
 
@@ -205,8 +251,11 @@ describe('a parcel', () => {
     await page.get('form').trigger('submit')
     await settle()
     expect(body(asked, 'POST')[0]).toEqual({
-      kind: 'mounting_screw', count: 8, thread_mm: null, length_mm: 6.5,
-    }) // prettier-ignore
+      kind: 'mounting_screw',
+      count: 8,
+      thread_mm: null,
+      length_mm: 6.5,
+    })
     await page.get('#part-21').setValue('adapter')
     expect(page.find('#inner-21').exists()).toBe(true)
     expect(page.find('#length-21').exists()).toBe(false)
@@ -227,8 +276,11 @@ describe('the scale', () => {
     await page.get('#w-mass').trigger('submit')
     await settle()
     expect(body(asked, 'POST')[0]).toMatchObject({
-      mass_g: 28.6, resolution_g: 0.01, lead_length_mm: 140, nut_on: false,
-    }) // prettier-ignore
+      mass_g: 28.6,
+      resolution_g: 0.01,
+      lead_length_mm: 140,
+      nut_on: false,
+    })
     expect(value(page, '#w-mass')).toBe('')
   })
 
@@ -247,9 +299,19 @@ describe('the scale', () => {
     const asked = serve({ ...base, 'PATCH /api/v1/weighings/9/': {} })
     const file = aMotorFile()
     const weighing = {
-      id: 9, sample: 7, mass_g: 48.6, resolution_g: 0.1, lead_length_mm: null, nut_on: true,
-      connectors_on: false, instrument: '', weighed_on: '2026-10-01', note: '', struck_reason: '',
-    } // prettier-ignore
+      id: 9,
+      sample: 7,
+      mass_g: 48.6,
+      resolution_g: 0.1,
+      lead_length_mm: null,
+      nut_on: true,
+      connectors_on: false,
+      instrument: '',
+      weighed_on: '2026-10-01',
+      note: '',
+      struck_reason: '',
+      version: 3,
+    }
     Object.assign(file.masses.samples[0] as object, { weighings: [weighing] })
     const { page } = await show(MassStep, { props: { file, sample: 7 } })
     const strike = () => page.findAll('button').filter((b) => b.text() === 'Strike out')
@@ -259,7 +321,7 @@ describe('the scale', () => {
     await page.get('.why input').setValue('read off wrongly')
     await page.get('.why').trigger('submit')
     await settle()
-    expect(body(asked, 'PATCH')[0]).toEqual({ struck_reason: 'read off wrongly' })
+    expect(body(asked, 'PATCH')[0]).toEqual({ struck_reason: 'read off wrongly', version: 3 })
   })
 })
 
@@ -274,8 +336,11 @@ describe('the outside', () => {
     await page.get('#m-total_height').trigger('keydown', { key: 'Enter' })
     await settle()
     expect(body(asked, 'PUT')[0]).toMatchObject({
-      attribute: 'total_height', status: 'measured', value: 31.2, instrument: 'calliper',
-    }) // prettier-ignore
+      attribute: 'total_height',
+      status: 'measured',
+      value: 31.2,
+      instrument: 'calliper',
+    })
     expect(document.activeElement?.id).toBe('m-body_height')
     await page.get('#m-lead_gauge').setValue('20')
     await page.get('#m-lead_gauge').trigger('keydown', { key: 'Enter' })
@@ -284,7 +349,21 @@ describe('the outside', () => {
   })
 
   it('keeps the version a dimension was begun from while somebody else measures it', async () => {
-    const at = (version: number, v: number) => ({ observations: [{ id: 1, sample: 7, attribute: 'total_height', status: 'measured', value: v, u: null, version }], findings: [], not_applicable: [] }) // prettier-ignore
+    const at = (version: number, v: number) => ({
+      observations: [
+        {
+          id: 1,
+          sample: 7,
+          attribute: 'total_height',
+          status: 'measured',
+          value: v,
+          u: null,
+          version,
+        },
+      ],
+      findings: [],
+      not_applicable: [],
+    })
     const path = 'GET /api/v1/samples/7/teardown/'
     serve({ ...base, [path]: at(5, 30) })
     const first = await open()
@@ -336,15 +415,62 @@ describe('the outside', () => {
 
 describe('the fit', () => {
   const fit = {
-    arm_thickness_mm: 4, thread_depth_mm: 2.5, clearance_mm: 1.2, base_thickness_mm: 2.6, mount_thread_mm: 3,
-    screws: [{ length_mm: 8, in_box: true, outcome: 'hits_winding', reach_mm: 4, engagement_mm: 2.5, room_mm: -0.3, message: 'The screw ends inside the winding.' }],
-    leads: { length_mm: 150, needed_mm: null, state: 'unknown', message: 'Cannot say: no distance given.' },
-    shaft: { diameter_mm: 5, free_length_mm: 13, nut_mm: 5, washer_mm: 0.5, hole_circle_mm: null, screw_mm: null, hold: 'nut' },
-    propellers: [
-      { propeller: 1, name: 'Sallow 3x3x3', bore_mm: 2, hub_thickness_mm: 5, outcome: 'impossible', reason: '', rings: [], findings: [{ code: 'too_tight', state: 'impossible', message: 'does not go over the shaft' }] },
-      { propeller: 2, name: 'Wickett 5.1x4.2x3', bore_mm: 5.02, hub_thickness_mm: 6, outcome: 'good', reason: '', rings: [], findings: [{ code: 'bore', state: 'good', message: '0.02 mm of play' }] },
+    arm_thickness_mm: 4,
+    thread_depth_mm: 2.5,
+    clearance_mm: 1.2,
+    base_thickness_mm: 2.6,
+    mount_thread_mm: 3,
+    screws: [
+      {
+        length_mm: 8,
+        in_box: true,
+        outcome: 'hits_winding',
+        reach_mm: 4,
+        engagement_mm: 2.5,
+        room_mm: -0.3,
+        message: 'The screw ends inside the winding.',
+      },
     ],
-  } // prettier-ignore
+    leads: {
+      length_mm: 150,
+      needed_mm: null,
+      state: 'unknown',
+      message: 'Cannot say: no distance given.',
+    },
+    shaft: {
+      diameter_mm: 5,
+      free_length_mm: 13,
+      nut_mm: 5,
+      washer_mm: 0.5,
+      hole_circle_mm: null,
+      screw_mm: null,
+      hold: 'nut',
+    },
+    propellers: [
+      {
+        propeller: 1,
+        name: 'Sallow 3x3x3',
+        bore_mm: 2,
+        hub_thickness_mm: 5,
+        outcome: 'impossible',
+        reason: '',
+        rings: [],
+        findings: [
+          { code: 'too_tight', state: 'impossible', message: 'does not go over the shaft' },
+        ],
+      },
+      {
+        propeller: 2,
+        name: 'Wickett 5.1x4.2x3',
+        bore_mm: 5.02,
+        hub_thickness_mm: 6,
+        outcome: 'good',
+        reason: '',
+        rings: [],
+        findings: [{ code: 'bore', state: 'good', message: '0.02 mm of play' }],
+      },
+    ],
+  }
 
   it('shows every screw and every propeller with its reason, and draws them', async () => {
     serve({ ...base, 'GET /api/v1/motors/3/fit/': fit })
@@ -410,36 +536,74 @@ describe('when the server does not answer', () => {
 
 describe('the steps', () => {
   it('are reached by a digit and say which are there', async () => {
-    serve({ ...base, 'GET /api/v1/motors/3/': aMotorFile({ expectations: [{ id: 1, text: 'x', noted_at: '2026-10-01T00:00:00Z', who: '', held_against: null }] }) })
-    const { page, path } = await show(MotorIntakePage, { path: '/intake/3/peers', at: '/intake/:id/:step?' })
+    serve({
+      ...base,
+      'GET /api/v1/motors/3/': aMotorFile({
+        expectations: [
+          { id: 1, text: 'x', noted_at: '2026-10-01T00:00:00Z', who: '', held_against: null },
+        ],
+      }),
+    })
+    const { page, path } = await show(MotorIntakePage, {
+      path: '/intake/3/peers',
+      at: '/intake/:id/:step?',
+    })
     expect(page.get('[aria-current=step]').text()).toContain('Peers')
     expect(page.findAll('.steps .done').map((a) => a.text())).toEqual(['6 Peers there'])
     document.body.dispatchEvent(new KeyboardEvent('keydown', { key: '3', bubbles: true }))
     await settle()
     expect(path()).toBe('/intake/3/mass')
-  }) // prettier-ignore
+  })
 })
 
 describe('the motor file', () => {
   const figure = (v: number | null, u: number | null, reason = '') => ({
-    value: v, u, n: 1, origin: 'measured', reason, assumed: u === 9,
-  }) // prettier-ignore
+    value: v,
+    u,
+    n: 1,
+    origin: 'measured',
+    reason,
+    assumed: u === 9,
+  })
   it('holds claims against measurements and says what is not told apart', async () => {
     serve(base)
     const against = (label: string, resolved: boolean, off: number | null) => ({
-      quantity: label, label, unit: 'rpm/V', said: 1900, source: 'label',
+      quantity: label,
+      label,
+      unit: 'rpm/V',
+      said: 1900,
+      source: 'label',
       measured: figure(off === null ? null : 1800, 9, 'no run without a propeller'),
-      measured_from: '', deviation_pct: figure(off, 0.5, 'x'), resolved,
+      measured_from: '',
+      deviation_pct: figure(off, 0.5, 'x'),
+      resolved,
       reached_pct: figure(null, null, 'no limit'),
-    }) // prettier-ignore
+    })
     const rating = {
-      ...against('Rated current', false, 0), deviation_pct: figure(null, null, 'a rating is a limit'),
+      ...against('Rated current', false, 0),
+      deviation_pct: figure(null, null, 'a rating is a limit'),
       reached_pct: figure(80.2, 1.0),
-    } // prettier-ignore
+    }
     const file = aMotorFile({
-      against_claims: [against('kV', true, -5.3), against('Other', false, 0.4), against('None', false, null), rating],
-      claims: [{ id: 1, quantity: 'bearings', label: 'Bearings', value: null, words: 'sealed', unit: '', source: 'box', version: 1 }],
-    }) // prettier-ignore
+      against_claims: [
+        against('kV', true, -5.3),
+        against('Other', false, 0.4),
+        against('None', false, null),
+        rating,
+      ],
+      claims: [
+        {
+          id: 1,
+          quantity: 'bearings',
+          label: 'Bearings',
+          value: null,
+          words: 'sealed',
+          unit: '',
+          source: 'box',
+          version: 1,
+        },
+      ],
+    })
     const { page } = await show(AgainstSheet, { props: { file } })
     const rows = page.findAll('tbody tr').map((row) => row.text())
     expect(rows[0]).toContain('differs')
@@ -467,7 +631,15 @@ describe('the motor file', () => {
 })
 
 describe("a propeller's hub", () => {
-  const propeller = { id: 2, full_name: 'Wickett', diameter_in: 5, bore_mm: null, hub_thickness_mm: 6, hole_circle_mm: null, hole_mm: null } // prettier-ignore
+  const propeller = {
+    id: 2,
+    full_name: 'Wickett',
+    diameter_in: 5,
+    bore_mm: null,
+    hub_thickness_mm: 6,
+    hole_circle_mm: null,
+    hole_mm: null,
+  }
   it('is kept when a field is left, and only when it changed', async () => {
     const asked = serve({ ...base, 'PATCH /api/v1/propellers/2/': {} })
     const { page } = await show(HubRow, { props: { propeller } })

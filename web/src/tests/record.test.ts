@@ -25,6 +25,7 @@ describe('the verdict on a run', () => {
     expect(asked.find((a) => a.method === 'PATCH')?.body).toEqual({
       review: 'accepted',
       review_reason: '',
+      version: 1,
     })
   })
 
@@ -40,6 +41,7 @@ describe('the verdict on a run', () => {
     expect(asked.find((a) => a.method === 'PATCH')?.body).toEqual({
       review: 'rejected',
       review_reason: 'prop slipped',
+      version: 1,
     })
   })
 
@@ -102,10 +104,16 @@ describe('intake', () => {
     'GET /api/v1/motors/': { count: 0, next: null, results: [] },
     'GET /api/v1/peers/': [{ motor: 3, full_name: 'Ostrel Drift 2206 1900' }],
     'GET /api/v1/size-code/': {
-      text: '2207', basis: 'stator', diameter_mm: 22, height_mm: 7, aspect: 0.318,
-      stator_volume_mm3: 2661, absent_reason: '', doubt: '',
+      text: '2207',
+      basis: 'stator',
+      diameter_mm: 22,
+      height_mm: 7,
+      aspect: 0.318,
+      stator_volume_mm3: 2661,
+      absent_reason: '',
+      doubt: '',
     },
-  } // prettier-ignore
+  }
 
   async function fill(page: Awaited<ReturnType<typeof show>>['page']) {
     await page.get('#maker').setValue('Tarnwick')
@@ -159,11 +167,20 @@ describe('import', () => {
   }
   const result = { points: [], summary: {}, absent: {}, warnings: [], outliers: [] }
   const understood = {
-    file_name: 'log.csv', kind: 'steps', header: [{ key: 'weather', value: 'drizzle' }],
-    columns: [{ name: 'thrust_gf', label: 'Thrust', unit: 'gf', lowest: 0, highest: 1139, missing: 2 }],
-    carried_columns: ['note'], row_count: 1200, duration_s: 12, rate_hz: 100, sample: null,
-    propeller: 1, result,
-  } // prettier-ignore
+    file_name: 'log.csv',
+    kind: 'steps',
+    header: [{ key: 'weather', value: 'drizzle' }],
+    columns: [
+      { name: 'thrust_gf', label: 'Thrust', unit: 'gf', lowest: 0, highest: 1139, missing: 2 },
+    ],
+    carried_columns: ['note'],
+    row_count: 1200,
+    duration_s: 12,
+    rate_hz: 100,
+    sample: null,
+    propeller: 1,
+    result,
+  }
 
   async function drop(page: Awaited<ReturnType<typeof show>>['page']) {
     const file = new File(['time_s\n0\n'], 'log.csv', { type: 'text/csv' })

@@ -16,18 +16,45 @@ afterEach(() => {
 
 const SESSION = { 'GET /api/v1/session/': session() }
 const choice = (key: string, rest: object = {}) => ({
-  key, label: key, suggests: '', helps: [], costs: [], ...rest,
-}) // prettier-ignore
+  key,
+  label: key,
+  suggests: '',
+  helps: [],
+  costs: [],
+  ...rest,
+})
 const motor = {
-  id: 3, maker: 'Ostrel', name: 'Drift', full_name: 'Ostrel Drift 2206 1900', size_code: '2206',
-  size_basis: 'stator', kv_label_rpm_per_v: 1900,
-  samples: [{ id: 7, motor: 3, mark: 'A' }, { id: 8, motor: 3, mark: 'B' }],
-} // prettier-ignore
+  id: 3,
+  maker: 'Ostrel',
+  name: 'Drift',
+  full_name: 'Ostrel Drift 2206 1900',
+  size_code: '2206',
+  size_basis: 'stator',
+  kv_label_rpm_per_v: 1900,
+  samples: [
+    { id: 7, motor: 3, mark: 'A' },
+    { id: 8, motor: 3, mark: 'B' },
+  ],
+}
 const seen = (attribute: string, rest: object) => ({
-  id: 1, sample: 8, attribute, status: 'observed', choice: '', value: null, u: null, ordinal: '',
-  reference: null, reference_name: '', reference_changed: false, instrument: '', note: '',
-  observed_at: '2026-10-05T09:00:00Z', observed_by_name: 'Ilse', version: 1, ...rest,
-}) // prettier-ignore
+  id: 1,
+  sample: 8,
+  attribute,
+  status: 'observed',
+  choice: '',
+  value: null,
+  u: null,
+  ordinal: '',
+  reference: null,
+  reference_name: '',
+  reference_changed: false,
+  instrument: '',
+  note: '',
+  observed_at: '2026-10-05T09:00:00Z',
+  observed_by_name: 'Ilse',
+  version: 1,
+  ...rest,
+})
 const empty = { observations: [], findings: [], not_applicable: [] }
 const answers = {
   ...SESSION,
@@ -42,14 +69,19 @@ const answers = {
         choices: [choice('arc', { helps: ['power'], costs: ['cost'] }), choice('flat')],
         ordinal_words: ['less', 'about the same', 'more'],
       }),
-      anAttribute('diameter', { unit: 'mm', low: 4, high: 120, ordinal_words: ['smaller', 'about the same', 'larger'] }),
+      anAttribute('diameter', {
+        unit: 'mm',
+        low: 4,
+        high: 120,
+        ordinal_words: ['smaller', 'about the same', 'larger'],
+      }),
       anAttribute('pole_count', { unit: '', integer: true, low: 2, high: 96 }),
     ],
   },
   'GET /api/v1/samples/7/teardown/': empty,
   'GET /api/v1/samples/8/teardown/': { ...empty, observations: [seen('shape', { choice: 'arc' })] },
   'GET /api/v1/samples/7/photos/': [],
-} // prettier-ignore
+}
 const open = () => show(TeardownPage, { path: '/teardown/7', at: '/teardown/:sample' })
 const press = (key: string) =>
   (document.activeElement ?? document.body).dispatchEvent(
@@ -117,14 +149,20 @@ describe('the teardown sheet', () => {
     await page.get('.measure').trigger('submit')
     await settle()
     expect(puts(asked)[0]).toMatchObject({
-      status: 'measured', value: 21.2, u: 0.01, instrument: 'calliper',
-    }) // prettier-ignore
+      status: 'measured',
+      value: 21.2,
+      u: 0.01,
+      instrument: 'calliper',
+    })
     await page.get('.measure input').setValue('14')
     await page.get('.measure').trigger('submit')
     await settle()
     expect(puts(asked)[1]).toMatchObject({
-      attribute: 'pole_count', status: 'observed', value: 14, u: null,
-    }) // prettier-ignore
+      attribute: 'pole_count',
+      status: 'observed',
+      value: 14,
+      u: null,
+    })
   })
 
   it.each([
@@ -174,9 +212,11 @@ describe('the teardown sheet', () => {
 
   it('shows two versions field by field when somebody else answered first', async () => {
     const current = {
-      version: 5, who: 'Tomas', at: null,
+      version: 5,
+      who: 'Tomas',
+      at: null,
       values: { status: 'observed', choice: 'flat', note: 'looked twice' },
-    } // prettier-ignore
+    }
     serve({
       ...answers,
       'PUT /api/v1/samples/7/teardown/': refusal(409, 'x', { code: 'changed_meanwhile', current }),
@@ -242,10 +282,19 @@ describe('the teardown sheet', () => {
 
 describe('photos', () => {
   const photo = {
-    id: 4, sample: 7, attribute: 'shape', caption: 'from below', width_px: 10, height_px: 8,
-    size_bytes: 9, taken_off: false, uploaded_at: '', uploaded_by_name: 'Ilse',
-    image: '/api/v1/photos/4/picture/', thumbnail: '/api/v1/photos/4/picture/?small=1',
-  } // prettier-ignore
+    id: 4,
+    sample: 7,
+    attribute: 'shape',
+    caption: 'from below',
+    width_px: 10,
+    height_px: 8,
+    size_bytes: 9,
+    taken_off: false,
+    uploaded_at: '',
+    uploaded_by_name: 'Ilse',
+    image: '/api/v1/photos/4/picture/',
+    thumbnail: '/api/v1/photos/4/picture/?small=1',
+  }
   const props = { sample: 7, mark: 'A' }
   async function choose(page: Awaited<ReturnType<typeof show>>['page'], file: File) {
     const input = page.get('input[type=file]')
@@ -307,24 +356,74 @@ describe('photos', () => {
 
 describe('teardown compare', () => {
   const cell = (text: string, rest: object = {}) => ({
-    status: 'observed', text, value: null, u: null, ...rest,
-  }) // prettier-ignore
+    status: 'observed',
+    text,
+    value: null,
+    u: null,
+    ...rest,
+  })
   const table = {
     samples: motor.samples.map((sample) => ({
-      id: sample.id, mark: sample.mark, motor: 3, motor_name: motor.full_name, size_code: '2206',
+      id: sample.id,
+      mark: sample.mark,
+      motor: 3,
+      motor_name: motor.full_name,
+      size_code: '2206',
       size_basis: 'stator',
     })),
     observations: [[], []],
     rows: [
-      { key: 'shape', label: 'Magnet shape', step: 'Magnets', unit: null, outcome: 'different', cells: [cell('arc'), cell('flat')] },
-      { key: 'winding', label: 'Winding', step: 'Winding', unit: null, outcome: 'same', cells: [cell('single'), cell('single')] },
+      {
+        key: 'shape',
+        label: 'Magnet shape',
+        step: 'Magnets',
+        unit: null,
+        outcome: 'different',
+        cells: [cell('arc'), cell('flat')],
+      },
+      {
+        key: 'winding',
+        label: 'Winding',
+        step: 'Winding',
+        unit: null,
+        outcome: 'same',
+        cells: [cell('single'), cell('single')],
+      },
     ],
     arguments: [
-      { topic: 'power', column: 0, speaks_for: true, label: 'Magnet shape', answer: 'arc', suggests: 'even gap', counterpoint: 'Some say no.' },
+      {
+        topic: 'power',
+        column: 0,
+        speaks_for: true,
+        label: 'Magnet shape',
+        answer: 'arc',
+        suggests: 'even gap',
+        counterpoint: 'Some say no.',
+      },
     ],
-    claims: [{ quantity: 'mass_g', label: 'Mass', cells: [{ id: 1, quantity: 'mass_g', label: 'Mass', value: 30.1, words: '', unit: 'g', source: 'box' }, null] }],
-    unknown: [{ sample: 7, labels: ['Balancing'] }, { sample: 8, labels: [] }],
-  } // prettier-ignore
+    claims: [
+      {
+        quantity: 'mass_g',
+        label: 'Mass',
+        cells: [
+          {
+            id: 1,
+            quantity: 'mass_g',
+            label: 'Mass',
+            value: 30.1,
+            words: '',
+            unit: 'g',
+            source: 'box',
+          },
+          null,
+        ],
+      },
+    ],
+    unknown: [
+      { sample: 7, labels: ['Balancing'] },
+      { sample: 8, labels: [] },
+    ],
+  }
   const at = (path: string) => show(TeardownComparePage, { path, at: '/teardown/compare' })
 
   it('shows the differences alone until asked for everything', async () => {

@@ -13,14 +13,28 @@ import { PARTS, SIZES_OF } from './words'
 const props = defineProps<{ parcel: Schemas['ParcelWithParts'] }>()
 const { mayWrite } = useSession()
 const client = useQueryClient()
-const EMPTY = { kind: 'mounting_screw', count: '', thread: '', length: '', inner: '', outer: '', height: '' } // prettier-ignore
+const EMPTY = {
+  kind: 'mounting_screw',
+  count: '',
+  thread: '',
+  length: '',
+  inner: '',
+  outer: '',
+  height: '',
+}
 const draft = useLocalStorage(`spindle.part-${props.parcel.id}`, { ...EMPTY })
 const problem = ref<unknown>(null)
 const fault = ref('')
 const kindField = ref<HTMLSelectElement | null>(null)
 const sizes = computed(() => SIZES_OF[draft.value.kind] ?? [])
 const SIZES = ['thread', 'length', 'inner', 'outer', 'height'] as const
-const HEADS = { thread: 'Thread', length: 'Length', inner: 'Inside', outer: 'Outside', height: 'Height' } // prettier-ignore
+const HEADS = {
+  thread: 'Thread',
+  length: 'Length',
+  inner: 'Inside',
+  outer: 'Outside',
+  height: 'Height',
+}
 
 async function act(request: Promise<unknown>): Promise<boolean> {
   problem.value = null
@@ -56,7 +70,8 @@ async function add() {
   kindField.value?.focus()
 }
 
-const remove = (id: number) => act(api.DELETE('/api/v1/parts/{id}/', { params: { path: { id } } }))
+const remove = ({ id, version }: Schemas['Part']) =>
+  act(api.DELETE('/api/v1/parts/{id}/', { params: { path: { id }, query: { version } } }))
 const first = computed(() => {
   for (const field of ['count', ...SIZES.map((size) => `${size}_mm`)]) {
     const message = fieldMessage(problem.value, field)
@@ -90,7 +105,7 @@ const first = computed(() => {
           />
         </td>
         <td class="num">
-          <button v-if="mayWrite" type="button" class="plain" @click="remove(part.id)">
+          <button v-if="mayWrite" type="button" class="plain" @click="remove(part)">
             Take off<span class="visually-hidden"> {{ PARTS[part.kind] }}</span>
           </button>
         </td>

@@ -2,7 +2,7 @@
 /** The bench's lead length, in the sentence it stands in; a click changes it for all motors. */
 import { useQueryClient } from '@tanstack/vue-query'
 import { ref } from 'vue'
-import { api, sentenceOf } from '@/api/client'
+import { api, dataOf, sentenceOf } from '@/api/client'
 import { refreshRecord } from '@/api/queries'
 import { useSession } from '@/app/useSession'
 import { readNumber } from '@/figures/readNumber'
@@ -12,13 +12,26 @@ const { mayWrite } = useSession()
 const client = useQueryClient()
 const text = ref<string | null>(null)
 const problem = ref('')
+/** The version that the length shown was read from. */
+const version = ref<number>()
+
+async function begin() {
+  text.value = String(props.length)
+  try {
+    version.value = dataOf(await api.GET('/api/v1/bench-declaration/')).version
+  } catch (failure) {
+    problem.value = sentenceOf(failure)
+  }
+}
 
 async function declare() {
   const value = readNumber(text.value ?? '')
   problem.value = value === null ? 'A length in mm, for instance 60.' : ''
   if (value === null) return
   try {
-    await api.PATCH('/api/v1/bench-declaration/', { body: { lead_length_mm: value } })
+    await api.PATCH('/api/v1/bench-declaration/', {
+      body: { lead_length_mm: value, version: version.value },
+    })
     await refreshRecord(client)
     text.value = null
   } catch (failure) {
@@ -39,7 +52,7 @@ async function declare() {
     class="declared"
     :disabled="!mayWrite"
     title="the bench's declared lead length"
-    @click="text = String(props.length)"
+    @click="begin"
   >
     {{ length }} mm
   </button>

@@ -1,4 +1,4 @@
-<script setup lang="ts" generic="R extends { id: number; struck_reason: string }">
+<script setup lang="ts" generic="R extends { id: number; struck_reason: string; version: number }">
 /** Records that are never deleted: a mistake is struck out with its reason, and can stand again. */
 import { useQueryClient } from '@tanstack/vue-query'
 import { nextTick, ref } from 'vue'
@@ -28,9 +28,9 @@ async function begin(id: number) {
   field.value[0]?.focus()
 }
 
-async function strike(id: number, why: string) {
+async function strike({ id, version }: R, why: string) {
   problem.value = ''
-  const options = { params: { path: { id } }, body: { struck_reason: why } }
+  const options = { params: { path: { id } }, body: { struck_reason: why, version } }
   try {
     if (props.kind === 'weighings') await api.PATCH('/api/v1/weighings/{id}/', options)
     else if (props.kind === 'preparations') await api.PATCH('/api/v1/preparations/{id}/', options)
@@ -64,7 +64,7 @@ async function strike(id: number, why: string) {
                 v-if="record.struck_reason"
                 type="button"
                 class="plain"
-                @click="strike(record.id, '')"
+                @click="strike(record, '')"
               >
                 Let it stand
               </button>
@@ -79,7 +79,7 @@ async function strike(id: number, why: string) {
             <form
               v-if="striking === record.id"
               class="why"
-              @submit.prevent="strike(record.id, reason)"
+              @submit.prevent="strike(record, reason)"
             >
               <input
                 ref="field"

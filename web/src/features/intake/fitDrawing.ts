@@ -97,13 +97,31 @@ export function propPicture(fit: {
     const at = (middle: number, width: number) => (side * middle) / 2 - width / 2
     blocks.push({ part: 'room', x: at(holeCircle, hole), y: -hub, width: hole, height: hub })
     blocks.push({ part: 'screw', x: at(circle, thread), y: -hub, width: thread, height: hub + 2 })
-    blocks.push({ part: 'head', x: at(circle, 1.9 * thread), y: -hub - 1.5, width: 1.9 * thread, height: 1.5 })
-  } // prettier-ignore
+    blocks.push({
+      part: 'head',
+      x: at(circle, 1.9 * thread),
+      y: -hub - 1.5,
+      width: 1.9 * thread,
+      height: 1.5,
+    })
+  }
   const seat = Math.max(hub, ...rings.map((ring) => ring.height_mm))
   if (nut > 0) {
-    blocks.push({ part: 'washer', x: -1.3 * shaft, y: -seat - washer, width: 2.6 * shaft, height: washer })
-    blocks.push({ part: 'nut', x: -0.9 * shaft, y: -seat - washer - nut, width: 1.8 * shaft, height: nut })
-  } // prettier-ignore
+    blocks.push({
+      part: 'washer',
+      x: -1.3 * shaft,
+      y: -seat - washer,
+      width: 2.6 * shaft,
+      height: washer,
+    })
+    blocks.push({
+      part: 'nut',
+      x: -0.9 * shaft,
+      y: -seat - washer - nut,
+      width: 1.8 * shaft,
+      height: nut,
+    })
+  }
   const top = Math.max(free, seat + washer + nut, hub + 1.5) + 1
   return {
     blocks: blocks.filter((block) => block.height > 0 && block.width > 0),

@@ -18,7 +18,12 @@ describe('the motor from outside', () => {
   })
 
   it('draws to scale what is measured', () => {
-    const known = { bell_outer_diameter: 28, body_height: 18, shaft_diameter: 5, shaft_free_length: 13 }
+    const known = {
+      bell_outer_diameter: 28,
+      body_height: 18,
+      shaft_diameter: 5,
+      shaft_free_length: 13,
+    }
     const drawing = outside(known, code)
     const bell = drawing.side.find((piece) => piece.part === 'bell')
     expect(bell?.path).toMatch(/^M-14 0h28v/)
@@ -26,7 +31,7 @@ describe('the motor from outside', () => {
     expect(drawing.side.find((piece) => piece.part === 'shaft')?.path).toBe('M-2.5 -13h5v13h-5Z')
     expect(at(drawing, 'bell_outer_diameter')?.measured).toBe(true)
     expect(drawing.side.find((piece) => piece.part === 'base')?.measured).toBe(false)
-  }) // prettier-ignore
+  })
 
   it('has as many mounting holes as were counted, on two circles where there are two', () => {
     const holes = (known: object) =>
@@ -77,17 +82,32 @@ describe('the fit drawings', () => {
     expect(picture.blocks.find((one) => one.part === 'head')?.y).toBe(4.5)
   })
   it('nests rings between shaft and hub, and seats the nut on the taller', () => {
-    const fit = { shaft: 5, free: 14, bore: 8, hub: 6, nut: 4, washer: 0.5, rings: [{ inner_mm: 5, outer_mm: 8, height_mm: 6.5 }] }
+    const fit = {
+      shaft: 5,
+      free: 14,
+      bore: 8,
+      hub: 6,
+      nut: 4,
+      washer: 0.5,
+      rings: [{ inner_mm: 5, outer_mm: 8, height_mm: 6.5 }],
+    }
     const picture = propPicture(fit)
     const rings = picture.blocks.filter((block) => block.part === 'ring')
-    expect(rings.map((ring) => [ring.x, ring.width])).toEqual([[-4, 1.5], [2.5, 1.5]])
+    expect(rings.map((ring) => [ring.x, ring.width])).toEqual([
+      [-4, 1.5],
+      [2.5, 1.5],
+    ])
     expect(picture.blocks.find((block) => block.part === 'nut')?.y).toBe(-11)
     const screws = { circle: 9, thread: 2, holeCircle: 9, hole: 2.1 }
     const held = propPicture({ ...fit, nut: 0, rings: [], screws })
-    expect(held.blocks.filter((block) => block.part === 'screw').map((block) => block.x)).toEqual([-5.5, 3.5])
-    expect(held.blocks.filter((block) => block.part === 'room').every((block) => block.width === 2.1)).toBe(true)
+    expect(held.blocks.filter((block) => block.part === 'screw').map((block) => block.x)).toEqual([
+      -5.5, 3.5,
+    ])
+    expect(
+      held.blocks.filter((block) => block.part === 'room').every((block) => block.width === 2.1),
+    ).toBe(true)
     expect(propPicture({ ...fit, nut: 0 }).blocks.some((block) => block.part === 'nut')).toBe(false)
-  }) // prettier-ignore
+  })
 })
 
 describe('what is typed at intake', () => {
@@ -130,7 +150,13 @@ describe('the steps of intake', () => {
     const claims = [{ quantity: 'mass_g' }]
     expect(of({ claims })).toEqual(['claims'])
     expect(of({ claims, remarks: [{ state: 'missing', code: '', message: '' }] })).toEqual([])
-    const needed = ['shaft_diameter', 'shaft_free_length', 'mount_circle', 'thread_depth', 'screw_clearance'] // prettier-ignore
+    const needed = [
+      'shaft_diameter',
+      'shaft_free_length',
+      'mount_circle',
+      'thread_depth',
+      'screw_clearance',
+    ]
     expect(of({}, needed)).toEqual(['outside', 'fit'])
   })
   it('follow each other to the teardown', () => {

@@ -33,11 +33,27 @@ export interface Outside {
 
 /** In the order of the hand: over all, bell, shaft, base, thread, leads. */
 export const OUTSIDE_KEYS = [
-  'total_height', 'body_height', 'bell_outer_diameter', 'base_diameter', 'shaft_diameter',
-  'shaft_free_length', 'prop_hold', 'nut_height', 'washer_height', 'prop_hole_circle',
-  'prop_hole_thread', 'mount_circle', 'mount_circle_second', 'mount_hole_count', 'mount_thread',
-  'base_thickness', 'thread_depth', 'screw_clearance', 'lead_gauge', 'lead_length',
-] // prettier-ignore
+  'total_height',
+  'body_height',
+  'bell_outer_diameter',
+  'base_diameter',
+  'shaft_diameter',
+  'shaft_free_length',
+  'prop_hold',
+  'nut_height',
+  'washer_height',
+  'prop_hole_circle',
+  'prop_hole_thread',
+  'mount_circle',
+  'mount_circle_second',
+  'mount_hole_count',
+  'mount_thread',
+  'base_thickness',
+  'thread_depth',
+  'screw_clearance',
+  'lead_gauge',
+  'lead_length',
+]
 
 const MARGIN = 11
 const DRAWN_LEAD_MM = 16
@@ -65,20 +81,41 @@ export function outside(known: Known, code: { diameter: number; height: number }
   const has = (...keys: string[]) => keys.every((key) => known[key] !== undefined)
 
   const side: Piece[] = [
-    { part: 'shaft', path: rect(-shaft / 2, -free, shaft, free), measured: has('shaft_diameter', 'shaft_free_length') },
-    { part: 'bell', path: rect(-bell / 2, 0, bell, body - thick - 0.8), measured: has('bell_outer_diameter', 'body_height') },
-    { part: 'base', path: rect(-base / 2, body - thick, base, thick), measured: has('base_diameter', 'base_thickness') },
+    {
+      part: 'shaft',
+      path: rect(-shaft / 2, -free, shaft, free),
+      measured: has('shaft_diameter', 'shaft_free_length'),
+    },
+    {
+      part: 'bell',
+      path: rect(-bell / 2, 0, bell, body - thick - 0.8),
+      measured: has('bell_outer_diameter', 'body_height'),
+    },
+    {
+      part: 'base',
+      path: rect(-base / 2, body - thick, base, thick),
+      measured: has('base_diameter', 'base_thickness'),
+    },
     ...[0, 1, 2].map((k): Piece => ({
       part: 'lead',
-      path: rect(base / 2, body - thick + 0.1 + k * (thick / 3), DRAWN_LEAD_MM, Math.min(lead, thick / 3 - 0.1)),
+      path: rect(
+        base / 2,
+        body - thick + 0.1 + k * (thick / 3),
+        DRAWN_LEAD_MM,
+        Math.min(lead, thick / 3 - 0.1),
+      ),
       measured: has('lead_length', 'lead_gauge'),
     })),
-  ] // prettier-ignore
+  ]
   if (known.nut_height !== undefined) {
     const y = -Math.min(free, nut + washer + 6)
     side.push({ part: 'nut', path: rect(-shaft, y, 2 * shaft, nut), measured: true })
-    side.push({ part: 'washer', path: rect(-1.2 * shaft, y + nut, 2.4 * shaft, washer), measured: has('washer_height') })
-  } // prettier-ignore
+    side.push({
+      part: 'washer',
+      path: rect(-1.2 * shaft, y + nut, 2.4 * shaft, washer),
+      measured: has('washer_height'),
+    })
+  }
   const thread = size('mount_thread', 3)
   const depth = Math.min(size('thread_depth', 2.5), body * 0.6)
   const room = size('screw_clearance', 1.2)
@@ -166,7 +203,7 @@ export function outside(known: Known, code: { diameter: number; height: number }
       across(-second / 2, second / 2, -half - 1.4),
     )
   call('mount_thread', belowAt, half + 4, -half * 0.4, '')
-  // prettier-ignore
+
   return {
     side,
     below,
@@ -179,9 +216,12 @@ export function outside(known: Known, code: { diameter: number; height: number }
 
 /** A path of absolute M, H, V and relative h, v commands moved by a vector. */
 function shift(path: string, [dx, dy]: readonly [number, number]): string {
-  return path.replace(/([MHV])(-?[\d.]+)(?: (-?[\d.]+))?/g, (_, command: string, a: string, b?: string) => {
-    if (command === 'H') return `H${Number(a) + dx}`
-    if (command === 'V') return `V${Number(a) + dy}`
-    return `M${Number(a) + dx} ${Number(b) + dy}`
-  })
-} // prettier-ignore
+  return path.replace(
+    /([MHV])(-?[\d.]+)(?: (-?[\d.]+))?/g,
+    (_, command: string, a: string, b?: string) => {
+      if (command === 'H') return `H${Number(a) + dx}`
+      if (command === 'V') return `V${Number(a) + dy}`
+      return `M${Number(a) + dx} ${Number(b) + dy}`
+    },
+  )
+}

@@ -18,8 +18,12 @@ export const STEPS: Step[] = [
 
 /** The measures that make the outside complete enough to check a fit. */
 export const OUTSIDE_NEEDED = [
-  'shaft_diameter', 'shaft_free_length', 'mount_circle', 'thread_depth', 'screw_clearance',
-] // prettier-ignore
+  'shaft_diameter',
+  'shaft_free_length',
+  'mount_circle',
+  'thread_depth',
+  'screw_clearance',
+]
 
 export interface Evidence {
   file: Schemas['MotorFile']

@@ -2,7 +2,7 @@
 /** Photos of a sample, or of one observation of it: look, add by file or camera, caption, take off. */
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
-import { api, type Schemas, sendForm, sentenceOf } from '@/api/client'
+import { api, dataOf, type Schemas, sendForm, sentenceOf } from '@/api/client'
 import { samplePhotosQuery, vocabularyQuery } from '@/api/queries'
 import PageState from '@/app/PageState.vue'
 import { useSession } from '@/app/useSession'
@@ -59,8 +59,13 @@ async function add(event: Event) {
 async function change(photo: Schemas['Photo'], body: Schemas['PatchedPhotoRequest']) {
   problem.value = ''
   try {
-    await api.PATCH('/api/v1/photos/{id}/', { params: { path: { id: photo.id } }, body })
-    takenOff.value = body.taken_off ? photo : null
+    const changed = dataOf(
+      await api.PATCH('/api/v1/photos/{id}/', {
+        params: { path: { id: photo.id } },
+        body: { ...body, version: photo.version },
+      }),
+    )
+    takenOff.value = body.taken_off ? changed : null
     if (body.taken_off) large.value = null
     await client.invalidateQueries({ queryKey: ['photos'] })
   } catch (failure) {

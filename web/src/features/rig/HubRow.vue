@@ -2,7 +2,7 @@
 /** One propeller of the library and what its hub measures, kept when a field is left. */
 import { useQueryClient } from '@tanstack/vue-query'
 import { ref, watch } from 'vue'
-import { api, type Schemas, sentenceOf } from '@/api/client'
+import { api, dataOf, type Schemas, sentenceOf } from '@/api/client'
 import { useSession } from '@/app/useSession'
 import Figure from '@/figures/Figure.vue'
 import { optional } from '@/features/intake/typed'
@@ -18,9 +18,12 @@ const { mayWrite } = useSession()
 const client = useQueryClient()
 const typed = ref<Record<string, string>>({})
 const problem = ref('')
+const version = ref(props.propeller.version)
+let writing: Promise<unknown> = Promise.resolve()
 watch(
   () => props.propeller,
   (row) => {
+    version.value = row.version
     for (const [field] of FIELDS) typed.value[field] = row[field] == null ? '' : String(row[field])
   },
   { immediate: true },
@@ -30,11 +33,19 @@ async function keep(field: (typeof FIELDS)[number][0]) {
   const value = optional(typed.value[field] ?? '')
   problem.value = value === undefined ? 'A number in mm, or leave it empty.' : ''
   if (value === undefined || value === (props.propeller[field] ?? null)) return
+  // One field after the other: each is made from the version that the one before it left.
+  writing = writing.then(() => write(field, value))
+}
+
+async function write(field: (typeof FIELDS)[number][0], value: number | null) {
   try {
-    await api.PATCH('/api/v1/propellers/{id}/', {
-      params: { path: { id: props.propeller.id } },
-      body: { [field]: value },
-    })
+    const row = dataOf(
+      await api.PATCH('/api/v1/propellers/{id}/', {
+        params: { path: { id: props.propeller.id } },
+        body: { [field]: value, version: version.value },
+      }),
+    )
+    version.value = row.version
     await client.invalidateQueries({ queryKey: ['propellers'] })
     await client.invalidateQueries({ queryKey: ['fit'] })
   } catch (failure) {

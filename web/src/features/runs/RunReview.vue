@@ -17,7 +17,11 @@ async function say(review: 'accepted' | 'rejected' | '') {
   try {
     await api.PATCH('/api/v1/runs/{id}/', {
       params: { path: { id: props.run.id } },
-      body: { review, review_reason: review === 'rejected' ? reason.value : '' },
+      body: {
+        review,
+        review_reason: review === 'rejected' ? reason.value : '',
+        version: props.run.version,
+      },
     })
     await refreshRecord(client)
   } catch (error) {

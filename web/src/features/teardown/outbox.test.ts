@@ -43,9 +43,14 @@ describe('answers that wait', () => {
 
 describe('samples that an answer can refer to', () => {
   const motor = (id: number, maker: string, name: string, kv: number, samples: number[]) => ({
-    id, maker, name, size_code: '2207', kv_label_rpm_per_v: kv, full_name: `${maker} ${name}`,
+    id,
+    maker,
+    name,
+    size_code: '2207',
+    kv_label_rpm_per_v: kv,
+    full_name: `${maker} ${name}`,
     samples: samples.map((sample) => ({ id: sample, motor: id, mark: 'ABC'[sample % 3] })),
-  }) // prettier-ignore
+  })
   const own = motor(1, 'Hollin', 'Pale', 1250, [3, 4])
   const wind = motor(2, 'Hollin', 'Pale', 1480, [6])
   const other = motor(3, 'Ostrel', 'Drift', 1900, [9])
@@ -77,8 +82,14 @@ describe('teardowns side by side', () => {
 
   it('gathers arguments by topic and says each counterpoint once', () => {
     const said = (topic: string, counterpoint: string) => ({
-      topic, column: 0, speaks_for: true, label: '', answer: '', suggests: '', counterpoint,
-    }) // prettier-ignore
+      topic,
+      column: 0,
+      speaks_for: true,
+      label: '',
+      answer: '',
+      suggests: '',
+      counterpoint,
+    })
     const topics = argumentsByTopic([said('power', 'no'), said('heat', ''), said('power', 'no')])
     expect(topics.map((topic) => [topic.topic, topic.said.length])).toEqual([
       ['power', 2],
