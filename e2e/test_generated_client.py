@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import subprocess
+import sys
 
 from e2e.application import CHECKOUT
 
@@ -33,3 +34,17 @@ def test_the_client_is_generated_from_the_schema(tmp_path):
         capture_output=True,
     )
     assert fresh.read_text() == kept.read_text(), "run 'npm run client' in web/"
+
+
+def test_the_words_of_the_front_ends_tests_are_those_that_pages_are_given():
+    done = subprocess.run(
+        [sys.executable, "-m", "spindle_server", "words"],
+        cwd=CHECKOUT / "server",
+        check=True,
+        capture_output=True,
+        text=True,
+    )
+    kept = CHECKOUT / "web" / "src" / "tests" / "words.json"
+    assert done.stdout == kept.read_text(), (
+        "run 'python -m spindle_server words > web/src/tests/words.json' (docs/development.md)"
+    )

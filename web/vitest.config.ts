@@ -8,6 +8,7 @@ export default mergeConfig(
       environment: 'happy-dom',
       environmentOptions: { happyDOM: { url: 'http://bench/' } },
       include: ['src/**/*.test.ts'],
+      setupFiles: ['src/tests/setup.ts'],
       server: { deps: { inline: ['element-plus'] } },
     },
   }),

@@ -30,6 +30,9 @@ class Kind:
     """One kind of limit: the channel it watches, its words, and what may be typed.
 
     ``both_signs``: the reading counts by its size, so that a reversed cell or clamp is not blind.
+    ``field``: the words of its field on a form, where they differ from its label. ``unwatched``:
+    what somebody confirms who switches it off. ``usual``: what a form proposes; None where it
+    depends on what is mounted.
     """
 
     channel: str
@@ -39,17 +42,68 @@ class Kind:
     highest: float
     both_signs: bool = False
     can_be_off: bool = True
+    field: str = ""
+    unwatched: str = ""
+    usual: float | None = None
 
 
 KINDS: Final[dict[str, Kind]] = {
-    "current_a": Kind("current_a", "Current", "A", 0.1, 500.0, True, False),
-    "power_w": Kind("power_w", "Power", "W", 1.0, 20_000.0, True),
-    "motor_temp_c": Kind("motor_temp_c", "Motor temperature", "°C", 1.0, 130.0),
-    "thrust_gf": Kind("thrust_gf", "Thrust", "gf", 1.0, 50_000.0, True),
-    "speed_rpm": Kind("speed_rpm", "Speed", "rpm", 500.0, 150_000.0, True),
-    "vibration_g": Kind("vibration_g", "Vibration", "g", 0.1, 200.0, True),
-    "voltage_floor_v": Kind("voltage_v", "Voltage", "V", 1.0, 100.0),
-    "lost_rpm_s": Kind("speed_rpm", "Lost speed signal", "s", 0.1, 2.0),
+    "current_a": Kind("current_a", "Current", "A", 0.1, 500.0, True, False, usual=40.0),
+    "power_w": Kind(
+        "power_w", "Power", "W", 10.0, 20_000.0, True, unwatched="Power does not cut this run"
+    ),
+    "motor_temp_c": Kind(
+        "motor_temp_c",
+        "Motor temperature",
+        "°C",
+        10.0,
+        130.0,
+        field="Motor",
+        unwatched="The motor's temperature does not cut this run",
+        usual=90.0,
+    ),
+    "thrust_gf": Kind(
+        "thrust_gf",
+        "Thrust",
+        "gf",
+        10.0,
+        50_000.0,
+        True,
+        unwatched="Thrust does not cut this run",
+        usual=4000.0,
+    ),
+    "speed_rpm": Kind(
+        "speed_rpm", "Speed", "rpm", 500.0, 150_000.0, True, unwatched="Speed does not cut this run"
+    ),
+    "vibration_g": Kind(
+        "vibration_g",
+        "Vibration",
+        "g",
+        0.1,
+        200.0,
+        True,
+        unwatched="Vibration does not cut this run",
+        usual=8.0,
+    ),
+    "voltage_floor_v": Kind(
+        "voltage_v",
+        "Voltage",
+        "V",
+        1.0,
+        100.0,
+        field="Below",
+        unwatched="No voltage floor cuts this run",
+    ),
+    "lost_rpm_s": Kind(
+        "speed_rpm",
+        "Lost speed signal",
+        "s",
+        0.1,
+        2.0,
+        field="No speed signal for",
+        unwatched="A lost speed signal does not cut this run",
+        usual=0.4,
+    ),
     "lost_sensor_s": Kind("", "Lost sensor", "s", 0.1, 2.0, False, False),
 }
 """130 °C leaves a common enamel little; the winding is hotter than the case that is measured."""

@@ -11,15 +11,15 @@ from spindle_bench.errors import PlanError, RefusedError
 from spindle_bench.limits import KINDS, Limits, check_off, limits_from_json
 from spindle_bench.profiles import StepsProfile, profile_from_json
 
-CHECKLIST: Final = (
-    "eye_protection",
-    "guard_in_place",
-    "prop_plane_clear",
-    "prop_checked",
-    "mount_clamped",
-    "kill_switch_in_reach",
-)
-"""What the reviewer confirms before arming; the sentences stand beside the control."""
+CHECKLIST: Final = {
+    "eye_protection": "Eye protection on; hair, sleeves and cables away",
+    "guard_in_place": "Guard in place; packs on its floor side",
+    "prop_plane_clear": "Nobody and nothing in the plane of the prop",
+    "prop_checked": "Prop not cracked, nut tight, direction right",
+    "mount_clamped": "Motor clamped to the stand, never held by hand",
+    "kill_switch_in_reach": "Kill switch of the supply within reach",
+}
+"""What the reviewer confirms before arming, word by word."""
 
 PAGE_GRACE_S: Final = 2.0
 LONGEST_PAGE_GRACE_S: Final = 10.0

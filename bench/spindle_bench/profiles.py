@@ -12,6 +12,7 @@ from dataclasses import asdict, dataclass
 from typing import Any
 
 from spindle_bench.errors import PlanError
+from spindle_core.reduction.kinds import KINDS
 
 
 @dataclass(frozen=True, slots=True)
@@ -43,13 +44,15 @@ class StepsProfile:
         for level in self.levels_pct:
             if not 0 < level <= 100:
                 raise PlanError(f"A plateau is above 0 and at most 100 % throttle, got {level:g}.")
-        for value, low, high, name in (
-            (self.dwell_s, 1.5, 60.0, "A dwell (s)"),
-            (self.ramp_pct_per_s, 5.0, 400.0, "A ramp (%/s)"),
-            (self.rest_s, 2.0, 30.0, "The rest at 0 (s)"),
-        ):
-            if not (math.isfinite(value) and low <= value <= high):
-                raise PlanError(f"{name} is {low:g} to {high:g}, got {value:g}.")
+        for parameter in KINDS["steps"].parameters:
+            if parameter.many:
+                continue
+            value = getattr(self, parameter.name)
+            if not (math.isfinite(value) and parameter.low <= value <= parameter.high):
+                raise PlanError(
+                    f"{parameter.label} is {parameter.low:g} to {parameter.high:g} "
+                    f"{parameter.unit}, got {value:g}."
+                )
 
     def as_json(self) -> dict[str, Any]:
         """The profile as plain data."""

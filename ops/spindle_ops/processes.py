@@ -17,6 +17,7 @@ from dataclasses import dataclass, field
 from pathlib import Path
 from typing import IO
 
+from spindle_ops.copies import copy_database
 from spindle_ops.health import Act, Prober, line_answers, web_answers, write_troubles
 from spindle_ops.instance import CHECKOUT, Instance, check_ports
 from spindle_ops.leftovers import end_leftovers, record
@@ -358,6 +359,8 @@ def migrate(instance: Instance) -> None:
     wanted = f"{_migrations()}\ncore {core.partition(chr(34))[0]}"
     if not stamp.exists() or stamp.read_text() != wanted:
         say("Preparing the database")
+        if stamp.exists():
+            say(f"It was copied to {copy_database(instance)}")
         manage(instance, "migrate", "--noinput", "--verbosity", "0")
         manage(instance, "reduce_stale")
         stamp.write_text(wanted)

@@ -1,14 +1,18 @@
 """The private database server: starts, stops, comes back, and says what is wrong."""
 
+import gzip
 import os
 import signal
 import socket
 import subprocess
 import sys
 import time
+from datetime import datetime
 
 import pytest
 
+from spindle_ops import processes
+from spindle_ops.copies import KEPT, copy_database
 from spindle_ops.instance import CHECKOUT, Instance, free_port
 from spindle_ops.leftovers import started_at
 from spindle_ops.mariadb import Database
@@ -126,3 +130,58 @@ def test_a_taken_port_is_said(instance, database):
         taken.listen()
         with pytest.raises(Problem, match=f"port {instance.database_port} is in use"):
             database.start()
+
+
+# A copy before anything is changed
+
+
+def restored(path):
+    return gzip.decompress(path.read_bytes()).decode()
+
+
+def test_a_copy_holds_every_row_and_is_nobody_elses(instance, database):
+    database.start()
+    query(instance, "CREATE TABLE kept (b BLOB); INSERT INTO kept VALUES (0x00FF27)")
+    path = copy_database(instance)
+    assert "0x00FF27" in restored(path)
+    assert path.stat().st_mode & 0o077 == 0
+    assert path.parent.stat().st_mode & 0o077 == 0
+
+
+def test_only_the_newest_copies_are_kept(instance, database):
+    database.start()
+    days = [datetime(2026, 11, day) for day in range(1, KEPT + 3)]
+    paths = [copy_database(instance, now) for now in days]
+    assert [path.exists() for path in paths] == [False] * 2 + [True] * KEPT
+
+
+@pytest.mark.parametrize("broken", ["the server is away", "the disk is not there"])
+def test_a_copy_that_cannot_be_whole_is_none(instance, database, monkeypatch, broken):
+    database.start()
+    if broken == "the server is away":
+        database.stop()
+    else:
+        (instance.folder / "copies").write_text("a file in its place")
+    with pytest.raises(Problem, match="could not be copied"):
+        copy_database(instance)
+    if (instance.folder / "copies").is_dir():
+        assert list((instance.folder / "copies").iterdir()) == []
+
+
+def test_a_new_version_copies_first_and_changes_nothing_if_it_cannot(
+    instance, database, monkeypatch
+):
+    asked = []
+    monkeypatch.setattr(processes, "manage", lambda _, *words: asked.append(words[0]))
+    processes.migrate(instance)
+    assert asked == ["migrate", "reduce_stale"]
+    processes.migrate(instance)
+    assert len(asked) == 2
+    (instance.folder / "migrated").write_text("of another version")
+    with pytest.raises(Problem, match="could not be copied"):
+        processes.migrate(instance)
+    assert len(asked) == 2
+    database.start()
+    processes.migrate(instance)
+    assert asked[2:] == ["migrate", "reduce_stale"]
+    assert len(list((instance.folder / "copies").iterdir())) == 1

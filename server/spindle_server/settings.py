@@ -50,6 +50,7 @@ INSTALLED_APPS = [
     "spindle_server.runs",
     "spindle_server.compare",
     "spindle_server.publish",
+    "spindle_server.vocabulary",
     "spindle_server.board",
     "spindle_server.demo",
 ]

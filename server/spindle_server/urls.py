@@ -17,6 +17,7 @@ stations = [
     path("", include("spindle_server.runs.urls")),
     path("", include("spindle_server.compare.urls")),
     path("", include("spindle_server.publish.urls")),
+    path("", include("spindle_server.vocabulary.urls")),
 ]
 
 urlpatterns = [path("api/v1/", include(stations)), re_path(r"^(?!api/|static/).*$", front_page)]

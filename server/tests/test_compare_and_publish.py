@@ -138,5 +138,5 @@ def test_a_rejected_run_cannot_be_published(as_role, record):
 
 def test_comparing_takes_constant_queries(api, record, django_assert_num_queries):
     many = [record() for _ in range(5)]
-    with django_assert_num_queries(1):
+    with django_assert_num_queries(2):  # runs, their figures
         assert compare(api, *many).status_code == 200

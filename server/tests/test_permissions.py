@@ -20,6 +20,7 @@ ENDPOINTS = [
     ("get", "/api/v1/teardown/compare/?samples=1,2", READ),
     ("get", "/api/v1/teardown/compare.csv?samples=1,2", READ),
     ("get", "/api/v1/bench-declaration/", READ),
+    ("get", "/api/v1/vocabulary/", READ),
     ("get", "/api/v1/propellers/", READ),
     ("get", "/api/v1/supplies/", READ),
     ("get", "/api/v1/stands/", READ),

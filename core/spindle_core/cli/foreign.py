@@ -8,13 +8,13 @@ from typing import Any
 
 from spindle_core.cli.files import naming, write
 from spindle_core.errors import MappingError
-from spindle_core.figures.quantities import RUN_KINDS
 from spindle_core.formats.foreign.dialect import read_sheet
 from spindle_core.formats.foreign.mapping import LogMapping, mapping_from_json, mapping_to_json
 from spindle_core.formats.foreign.proposal import previews, propose
 from spindle_core.formats.foreign.reader import read_foreign
 from spindle_core.formats.log_files import write_log
 from spindle_core.formats.plain import plain
+from spindle_core.reduction.kinds import RUN_KINDS
 
 
 def add_commands(commands: Any) -> None:

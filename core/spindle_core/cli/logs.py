@@ -7,10 +7,10 @@ from pathlib import Path
 from typing import Any
 
 from spindle_core.cli.files import load, naming, write
-from spindle_core.figures.quantities import RUN_KINDS
 from spindle_core.formats.log_files import write_log
 from spindle_core.formats.result_json import reduction_to_json
 from spindle_core.reduction import reduce_trace
+from spindle_core.reduction.kinds import RUN_KINDS
 
 
 def add_commands(commands: Any) -> None:

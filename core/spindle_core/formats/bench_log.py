@@ -18,8 +18,9 @@ import pyarrow.csv as pa_csv
 from spindle_core.errors import LogFormatError
 from spindle_core.figures.arrays import Floats
 from spindle_core.figures.instruments import INSTRUMENTS
-from spindle_core.figures.quantities import CHANNELS, RUN_KINDS, TIME_COLUMN
+from spindle_core.figures.quantities import CHANNELS, TIME_COLUMN
 from spindle_core.formats.bench_log_faults import find_fault
+from spindle_core.reduction.kinds import RUN_KINDS
 from spindle_core.run.facts import facts_from_header
 from spindle_core.run.stand import (
     CALIBRATION_SUFFIX,

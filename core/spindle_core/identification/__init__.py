@@ -14,6 +14,7 @@ from spindle_core.figures.remark import Remark
 from spindle_core.identification.blocks import Block, blocks_of
 from spindle_core.identification.motor import MotorFit, identify_motor
 from spindle_core.identification.propeller import PropellerFit, identify_propeller
+from spindle_core.reduction.kinds import KINDS
 from spindle_core.run.trace import Trace
 
 __all__ = ["Block", "Identification", "MotorFit", "PropellerFit", "identify"]
@@ -48,7 +49,7 @@ def identify(traces: Sequence[Trace]) -> Identification:
     models = {fit.motor: fit for fit in motors}
     by_propeller: dict[str, list[Trace]] = {}
     for trace in traces:
-        if trace.kind not in ("no_load", "flywheel", "soak", "response"):
+        if trace.kind not in KINDS or KINDS[trace.kind].loads_propeller:
             by_propeller.setdefault(trace.facts.propeller, []).append(trace)
     propellers = tuple(
         fit

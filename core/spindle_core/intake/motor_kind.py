@@ -19,6 +19,11 @@ class MotorKind(StrEnum):
     OUTRUNNER = "outrunner"
     BRUSHED = "brushed"
 
+    @property
+    def label(self) -> str:
+        """In words."""
+        return "Brushed can" if self is MotorKind.BRUSHED else "Brushless outrunner"
+
 
 NOT_IN_A_CAN = frozenset({"Retention", "Magnets", "Stator", "Winding", "Bell"})
 """Steps of the teardown that a closed brushed can does not have."""

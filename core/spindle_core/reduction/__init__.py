@@ -2,40 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from dataclasses import replace
 
 import numpy as np
 
 from spindle_core.errors import ReductionError
 from spindle_core.figures.remark import Remark
-from spindle_core.reduction import (
-    flywheel,
-    hold,
-    no_load,
-    peak,
-    ramp,
-    readings,
-    response,
-    soak,
-    steps,
-)
+from spindle_core.reduction.kinds import KINDS
 from spindle_core.reduction.result import Point, Reduction
 from spindle_core.run.trace import Trace
 
-__all__ = ["REDUCERS", "Point", "Reduction", "Remark", "reduce_trace"]
-
-REDUCERS: dict[str, Callable[[Trace], Reduction]] = {
-    "steps": steps.reduce,
-    "ramp": ramp.reduce,
-    "peak": peak.reduce,
-    "hold": hold.reduce,
-    "no_load": no_load.reduce,
-    "flywheel": flywheel.reduce,
-    "response": response.reduce,
-    "soak": soak.reduce,
-    "readings": readings.reduce,
-}
+__all__ = ["KINDS", "Point", "Reduction", "Remark", "reduce_trace"]
 
 
 def reduce_trace(trace: Trace) -> Reduction:
@@ -43,14 +20,14 @@ def reduce_trace(trace: Trace) -> Reduction:
 
     :raises ReductionError: no reduction for this kind, or a trace its reduction cannot use.
     """
-    reducer = REDUCERS.get(trace.kind)
-    if reducer is None:
+    kind = KINDS.get(trace.kind)
+    if kind is None:
         raise ReductionError(
-            f"{trace.kind!r} is not a kind of run; kinds are: {', '.join(REDUCERS)}.",
+            f"{trace.kind!r} is not a kind of run; kinds are: {', '.join(KINDS)}.",
             code="kind_not_supported",
         )
     trace, said = _with_time(trace.named())
-    found = reducer(trace)
+    found = kind.reduce(trace)
     if said:
         found = replace(found, warnings=(said, *found.warnings))
     words = [

@@ -6,7 +6,7 @@ import pytest
 from runs import plateau_run
 
 from spindle_core.figures.measured import Absent, Measured
-from spindle_core.figures.quantities import CHANNELS, RUN_KINDS
+from spindle_core.figures.quantities import CHANNELS
 from spindle_core.formats.result_json import (
     figure_from_json,
     figure_to_json,
@@ -15,6 +15,7 @@ from spindle_core.formats.result_json import (
     warnings_from_json,
 )
 from spindle_core.reduction import reduce_trace
+from spindle_core.reduction.kinds import RUN_KINDS
 
 
 def test_a_result_survives_json_and_gives_the_same_points():

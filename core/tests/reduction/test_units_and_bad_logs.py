@@ -13,7 +13,7 @@ from spindle_core.errors import CoreError, LogFormatError, ReductionError
 from spindle_core.formats.bench_log import read_bench_log, write_bench_log
 from spindle_core.formats.result_json import reduction_to_json
 from spindle_core.identification import identify
-from spindle_core.reduction import REDUCERS, reduce_trace
+from spindle_core.reduction import KINDS, reduce_trace
 from spindle_core.run.stand import Stand
 from spindle_core.run.trace import Trace
 
@@ -219,7 +219,7 @@ def test_what_nobody_foresaw_is_one_line_too(tmp_path, capsys, monkeypatch):
     def stumble(_):
         raise ZeroDivisionError("seven")
 
-    monkeypatch.setitem(REDUCERS, "steps", stumble)
+    monkeypatch.setitem(KINDS, "steps", dataclasses.replace(KINDS["steps"], reduce=stumble))
     assert main(["reduce", str(path)]) == 2
     assert "unforeseen (ZeroDivisionError: seven)" in capsys.readouterr().err
     monkeypatch.setenv("SPINDLE_TRACEBACK", "1")
@@ -276,7 +276,7 @@ def spoilt(rng, base):
     return time, channels
 
 
-@pytest.mark.parametrize("kind", REDUCERS)
+@pytest.mark.parametrize("kind", KINDS)
 def test_spoilt_logs_are_reduced_or_refused_but_never_crash(kind):
     rng = np.random.default_rng(sum(map(ord, kind)))
     refusals = []

@@ -10,30 +10,17 @@ from typing import Any
 
 import spindle_core
 from spindle_core.compare.delta import DEFAULT_MARGIN, Crossing, thrust_ladder
-from spindle_core.compare.like_with_like import (
-    Conditions,
-    confounded,
-    factors,
-    voltage_under_load_v,
-)
-from spindle_core.compare.table import (
-    ComparedRun,
-    Drawn,
-    Row,
-    comparison_rows,
-    drawn_curves,
-    told_crossings,
-)
+from spindle_core.compare.like_with_like import confounded, factors
+from spindle_core.compare.table import Drawn, Row, comparison_rows, drawn_curves, told_crossings
 from spindle_core.figures.measured import Absent
-from spindle_core.formats.result_json import points_from_json
 from spindle_core.run.stand import ASSUMED_REPEATABILITY
 from spindle_server.errors import ServiceError
+from spindle_server.runs.as_core import compared_run, conditions_of
 from spindle_server.runs.models import Run
-from spindle_server.runs.selectors import air_density, runs
+from spindle_server.runs.selectors import with_results
 
 MOST_RUNS = 8
 CURVES = (("throttle_pct", "thrust_gf"), ("thrust_gf", "power_w"), ("thrust_gf", "current_a"))
-SUPPLY_WORDS = {"psu": "bench supply", "pack": "pack"}
 
 
 def compared(
@@ -45,13 +32,13 @@ def compared(
     """
     chosen = _load(run_ids)
     base = chosen[0].pk if baseline is None else baseline
-    cores = [_as_core(run) for run in chosen]
+    cores = [compared_run(run) for run in chosen]
     maxima = [
         max(((p.value("thrust_gf") or 0.0) for p in core.points), default=0.0) for core in cores
     ]
     ladder = list(thrusts_gf) or thrust_ladder(maxima)
     rows = comparison_rows(cores, f"run {base}", ladder, margin=DEFAULT_MARGIN)
-    found = factors([_conditions(run, core) for run, core in zip(chosen, cores, strict=True)])
+    found = factors([conditions_of(run, core) for run, core in zip(chosen, cores, strict=True)])
     return {
         "runs": chosen,
         "baseline": base,
@@ -82,7 +69,7 @@ def compared(
 def _load(run_ids: Sequence[int]) -> list[Run]:
     if not 1 <= len(run_ids) <= MOST_RUNS or len(set(run_ids)) != len(run_ids):
         raise ServiceError(f"Compare 1 to {MOST_RUNS} different runs.", code="run_count")
-    by_id = {run.pk: run for run in runs().filter(pk__in=run_ids)}
+    by_id = {run.pk: run for run in with_results().filter(pk__in=run_ids)}
     missing = [pk for pk in run_ids if pk not in by_id]
     if missing:
         raise ServiceError(f"There is no run {missing[0]}.", code="unknown_run")
@@ -90,35 +77,6 @@ def _load(run_ids: Sequence[int]) -> list[Run]:
         if not hasattr(run, "reduction") or run.reduction.result is None:
             raise ServiceError(f"Run {run.pk} has no figures to compare.", code="no_figures")
     return [by_id[pk] for pk in run_ids]
-
-
-def _result(run: Run) -> dict[str, Any]:
-    result: dict[str, Any] = run.reduction.result or {}
-    return result
-
-
-def _as_core(run: Run) -> ComparedRun:
-    stand = run.stand
-    return ComparedRun(
-        key=f"run {run.pk}",
-        points=points_from_json(_result(run)),
-        repeatability=stand.repeatability_rel if stand else ASSUMED_REPEATABILITY,
-        repeat_kind="repeat" if stand else "assumed_repeat",
-    )
-
-
-def _conditions(run: Run, core: ComparedRun) -> Conditions:
-    return Conditions(
-        motor=run.sample.motor.full_name,
-        sample=run.sample.mark,
-        propeller=run.propeller_name,
-        supply_kind=SUPPLY_WORDS[run.supply.kind] if run.supply else None,
-        nominal_voltage_v=run.nominal_voltage_v,
-        stand=run.stand.name if run.stand else None,
-        start_rise_k=_result(run).get("start_rise_k"),
-        air_density_kg_per_m3=air_density(run),
-        voltage_under_load_v=voltage_under_load_v(core.points),
-    )
 
 
 def _drawn(curve: Drawn) -> dict[str, Any]:

@@ -5,8 +5,9 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 from typing import Any
 
-from spindle_core.figures.measured import Absent, Measured
-from spindle_core.formats.result_json import figure_from_json
+from django.db.models import F
+
+from spindle_core.figures.measured import Absent, Figure, Measured
 from spindle_core.intake.claim_evidence import (
     MEASURED_AS,
     RATINGS,
@@ -20,9 +21,8 @@ from spindle_core.intake.claim_evidence import (
 from spindle_core.intake.claim_quantities import CLAIMS
 from spindle_server.motor_file.masses import figure_json
 from spindle_server.motors.models import Expectation, MotorModel
-from spindle_server.runs.models import Reduction
-
-Figure = Measured | Absent
+from spindle_server.runs.as_core import figure_of
+from spindle_server.runs.models import SummaryFigure
 
 MISSING = {
     "max_current_a": "no run measured current",
@@ -38,15 +38,17 @@ def measured_figures(motor: MotorModel, masses: Sequence[Figure]) -> dict[str, E
 
     One query. A rejected run does not count; several samples make a mean of samples.
     """
-    runs = (
-        Reduction.objects.filter(run__sample__motor=motor, result__isnull=False)
+    wanted = {"kv_raw_rpm_per_v", *(name for names in MEASURED_AS.values() for name in names)}
+    rows = (
+        SummaryFigure.objects.filter(run__sample__motor=motor, name__in=wanted)
         .exclude(run__review="rejected")
-        .values_list("run__sample", "result__summary")
+        .order_by("run", "pk")
+        .annotate(sample=F("run__sample"))
     )
-    summaries = [
-        (str(sample), {name: figure_from_json(item) for name, item in (summary or {}).items()})
-        for sample, summary in runs
-    ]
+    by_run: dict[int, tuple[str, dict[str, Figure]]] = {}
+    for row in rows:
+        by_run.setdefault(row.run_id, (str(row.sample), {}))[1][row.name] = figure_of(row)
+    summaries = list(by_run.values())
     found = {
         quantity: evidence(quantity, _of_all(summaries, quantity), MISSING[quantity])
         for quantity in MEASURED_AS

@@ -13,7 +13,7 @@ from spindle_server.records.choices import WordField
 from spindle_server.records.history import History
 from spindle_server.records.versions import Versioned
 
-TURNING = [("cw", "Clockwise"), ("ccw", "Counter-clockwise"), ("unknown", "Unknown")]
+TURNING = [("cw", "Clockwise"), ("ccw", "Counter-clockwise"), ("unknown", "Not noted")]
 OBTAINED = [
     ("bought", "Bought"),
     ("loaned", "Loaned"),
@@ -21,18 +21,23 @@ OBTAINED = [
     ("sponsored", "Sponsored"),
     ("own_design", "Own design"),
     ("early", "Early access"),
-    ("unknown", "Unknown"),
+    ("unknown", "Not noted"),
 ]
 PRICE_PER = [("each", "Each"), ("set", "Set")]
-SHIPPING = [("included", "Included"), ("extra", "Extra"), ("free", "Free"), ("unknown", "Unknown")]
+SHIPPING = [
+    ("included", "Included"),
+    ("extra", "Extra"),
+    ("free", "Free"),
+    ("unknown", "Not known"),
+]
 PRICE_STATUS = [("known", "Known"), ("guessed", "Guessed")]
 AVAILABILITY = [
     ("in_stock", "In stock"),
     ("scarce", "Scarce"),
     ("sold_out", "Sold out"),
-    ("unknown", "Unknown"),
+    ("unknown", "Not known"),
 ]
-MOTOR_KINDS = [(str(kind), str(kind).capitalize()) for kind in MotorKind]
+MOTOR_KINDS = [(str(kind), kind.label) for kind in MotorKind]
 BASES = [(str(basis), basis.label.capitalize()) for basis in Basis]
 PART_KINDS = [(str(kind), kind.label.capitalize()) for kind in PartKind]
 PREPARATIONS = [

@@ -8,16 +8,14 @@ from django.conf import settings
 from django.db import models
 
 from spindle_bench.states import Outcome
-from spindle_core.figures.quantities import RUN_KINDS
+from spindle_core.reduction.kinds import KINDS, WITHOUT_PROPELLER
 from spindle_server.motors.models import Sample
 from spindle_server.records.choices import WordField
 from spindle_server.records.history import History
 from spindle_server.records.versions import Versioned
 from spindle_server.rig.models import Propeller, Stand, Supply
 
-KIND_CHOICES = [(kind, kind.replace("_", " ").capitalize()) for kind in RUN_KINDS]
-WITHOUT_PROPELLER = ["no_load", "flywheel"]
-"""Kinds of run that are made without a propeller."""
+KIND_CHOICES = [(kind.key, kind.label) for kind in KINDS.values()]
 REVIEW_CHOICES = [("accepted", "Accepted"), ("rejected", "Rejected")]
 OUTCOME_CHOICES = [(str(item), str(item).capitalize()) for item in Outcome]
 
@@ -68,7 +66,8 @@ class Run(Versioned):
         indexes = [models.Index(fields=["-started_at"], name="run_started")]
         constraints = [
             models.CheckConstraint(
-                condition=models.Q(propeller__isnull=False) | models.Q(kind__in=WITHOUT_PROPELLER),
+                condition=models.Q(propeller__isnull=False)
+                | models.Q(kind__in=list(WITHOUT_PROPELLER)),
                 name="run_has_the_propeller_its_kind_needs",
             ),
             models.CheckConstraint(
@@ -147,8 +146,9 @@ class Reduction(models.Model):
     inputs_hash = models.CharField(max_length=64)
     result = models.JSONField(null=True)
     error = models.CharField(max_length=300, blank=True)
+    warning_count = models.PositiveSmallIntegerField(default=0)
     made_at = models.DateTimeField(auto_now=True)
-    history = History(excluded_fields=["result"])
+    history = History(excluded_fields=["result", "warning_count"])
 
     class Meta:
         constraints = [
@@ -157,3 +157,38 @@ class Reduction(models.Model):
                 name="reduction_has_result_or_error",
             )
         ]
+
+
+class SummaryFigure(models.Model):
+    """One figure of a run's summary as a row, so that lists sort, filter and page in SQL.
+
+    Derived from :class:`Reduction` and written with it. An absent figure has no value but its
+    reason. ``components``: the parts of u by kind and source, as the core names them.
+    """
+
+    run = models.ForeignKey(Run, on_delete=models.CASCADE, related_name="figures")
+    name = models.CharField(max_length=48)
+    value = models.FloatField(null=True)
+    u = models.FloatField(null=True)
+    n = models.PositiveIntegerField(null=True)
+    origin = models.CharField(max_length=10, blank=True)
+    assumed = models.BooleanField(default=False)
+    samples = models.FloatField(null=True)
+    components = models.JSONField(default=dict)
+    absent_reason = models.CharField(max_length=40, blank=True)
+    absent_note = models.CharField(max_length=200, blank=True)
+
+    class Meta:
+        ordering = ["pk"]
+        indexes = [models.Index(fields=["name", "value"], name="figure_by_name_and_value")]
+        constraints = [
+            models.UniqueConstraint(fields=["run", "name"], name="figure_once_per_run"),
+            models.CheckConstraint(
+                condition=models.Q(value__isnull=False, absent_reason="")
+                | models.Q(value__isnull=True) & ~models.Q(absent_reason=""),
+                name="figure_is_there_or_says_why_not",
+            ),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.name} of run {self.run_id}"

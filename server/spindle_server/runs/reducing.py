@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import logging
+from typing import Any
 
 from django.db import transaction
 
@@ -11,8 +12,8 @@ import spindle_core
 from spindle_core.errors import CoreError
 from spindle_core.formats.result_json import reduction_to_json
 from spindle_core.reduction import reduce_trace
-from spindle_server.runs.models import Reduction, Run, TraceSegment
-from spindle_server.runs.traces import run_header, run_trace
+from spindle_server.runs.as_core import run_header, run_trace
+from spindle_server.runs.models import Reduction, Run, SummaryFigure, TraceSegment
 
 logger = logging.getLogger(__name__)
 
@@ -55,6 +56,37 @@ def reduce_run(run: Run) -> Reduction:
             "inputs_hash": inputs_hash(run),
             "result": result,
             "error": error,
+            "warning_count": len(result["warnings"]) if result else 0,
         },
     )
+    SummaryFigure.objects.filter(run=run).delete()
+    SummaryFigure.objects.bulk_create(rows_of(run.pk, result or {}))
     return reduction
+
+
+def rows_of(run_pk: int, result: dict[str, Any]) -> list[SummaryFigure]:
+    """The summary of a stored result as rows."""
+    absent = result.get("absent", {})
+    return [
+        _absent_row(run_pk, name, absent.get(name, {}))
+        if item is None
+        else SummaryFigure(
+            run_id=run_pk,
+            name=name,
+            value=item["value"],
+            u=item["u"],
+            n=item["n"],
+            origin=item["origin"],
+            assumed=item["assumed"],
+            samples=item.get("samples"),
+            components=item["components"],
+        )
+        for name, item in result.get("summary", {}).items()
+    ]
+
+
+def _absent_row(run_pk: int, name: str, why: dict[str, str]) -> SummaryFigure:
+    reason, note = why.get("reason", "not_stored"), why.get("note", "")
+    return SummaryFigure(
+        run_id=run_pk, name=name, absent_reason=reason[:40], absent_note=note[:200]
+    )

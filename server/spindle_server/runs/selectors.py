@@ -8,46 +8,46 @@ import math
 from typing import Any
 
 import numpy as np
-from django.db.models import QuerySet
+from django.db.models import Prefetch, QuerySet
 
-from spindle_core.errors import CoreError
-from spindle_core.figures.measured import Absent
 from spindle_core.figures.quantities import CHANNELS
 from spindle_core.formats.bench_log import BenchLog, write_bench_log
-from spindle_core.run.facts import RunFacts
+from spindle_core.reduction.kinds import KINDS
 from spindle_server.motors.models import MotorModel, Sample
 from spindle_server.rig.models import Propeller
-from spindle_server.runs.models import Run
-from spindle_server.runs.traces import read_trace, run_header
+from spindle_server.runs.as_core import read_trace, run_header
+from spindle_server.runs.models import Run, SummaryFigure
+
+IN_LISTS = sorted({name for kind in KINDS.values() for name in kind.headline})
+"""The figures that some kind of run shows in a list."""
+
+WITH = ("sample__motor__maker", "propeller__maker", "supply", "stand", "operator", "end")
+
+NOT_FOR_LISTS = (
+    "channels",
+    "profile",
+    "limits",
+    "limits_off",
+    "header",
+    "note",
+    "reduction__result",
+    "reduction__error",
+)
 
 
 def runs() -> QuerySet[Run]:
-    """Runs with everything a list shows, in one query."""
-    return Run.objects.select_related(
-        "sample__motor__maker",
-        "propeller__maker",
-        "supply",
-        "stand",
-        "operator",
-        "end",
-        "reduction",
+    """Runs with everything a list shows, in two queries; no whole result is loaded."""
+    headline = SummaryFigure.objects.filter(name__in=IN_LISTS).defer("components", "samples")
+    return (
+        Run.objects.select_related(*WITH, "reduction")
+        .defer(*NOT_FOR_LISTS)
+        .prefetch_related(Prefetch("figures", headline))
     )
 
 
-def air_density(run: Run) -> float | None:
-    """Air density at the run [kg/m³], None when the air was not noted; an absent humidity counts
-    as the core counts it, half, not none.
-    """
-    facts = RunFacts(
-        air_temp_c=run.air_temp_c,
-        air_pressure_hpa=run.air_pressure_hpa,
-        air_humidity_pct=run.air_humidity_pct,
-    )
-    try:
-        density = facts.air_density()
-    except CoreError:
-        return None
-    return None if isinstance(density, Absent) else density
+def with_results() -> QuerySet[Run]:
+    """Runs with their whole results, for one run or a few."""
+    return Run.objects.select_related(*WITH, "reduction").prefetch_related("figures")
 
 
 def drawn_trace(run: Run, most_points: int) -> dict[str, Any]:

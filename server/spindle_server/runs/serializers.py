@@ -9,12 +9,14 @@ from rest_framework import serializers
 
 from spindle_bench.limits import states
 from spindle_core.formats.result_json import reduction_to_json
+from spindle_core.reduction.kinds import KINDS
 from spindle_server.motors.models import Sample
 from spindle_server.rig.models import Propeller, Stand, Supply
+from spindle_server.runs.as_core import air_density
 from spindle_server.runs.limit_states import LimitStateSerializer
-from spindle_server.runs.models import KIND_CHOICES, REVIEW_CHOICES, Run
+from spindle_server.runs.models import KIND_CHOICES, REVIEW_CHOICES, Run, SummaryFigure
 from spindle_server.runs.reducing import is_stale
-from spindle_server.runs.selectors import air_density, shape_point
+from spindle_server.runs.selectors import shape_point
 
 
 class FigureSerializer(serializers.Serializer):
@@ -72,6 +74,33 @@ class ResultSerializer(serializers.Serializer):
     outliers = OutlierSerializer(many=True)
 
 
+THRUST_NAMES = ("max_thrust_gf", "burst_thrust_gf", "targets_reached")
+"""A run with one of these has points that can be read at equal thrust."""
+
+
+class HeadlineSerializer(serializers.Serializer):
+    """A summary figure by name; without a value, the reason."""
+
+    name = serializers.CharField()
+    value = serializers.FloatField(allow_null=True)
+    u = serializers.FloatField(allow_null=True)
+    n = serializers.IntegerField(allow_null=True)
+    assumed = serializers.BooleanField()
+    reason = serializers.CharField(allow_blank=True)
+
+
+def headline_of(row: SummaryFigure) -> dict[str, Any]:
+    """A stored figure in the API's shape."""
+    return {
+        "name": row.name,
+        "value": row.value,
+        "u": row.u,
+        "n": row.n,
+        "assumed": row.assumed,
+        "reason": row.absent_note or row.absent_reason,
+    }
+
+
 def shape_result(stored: dict[str, Any]) -> dict[str, Any]:
     """A stored result in the API's shape: figures apart from the place of a point."""
     return {**stored, "points": [shape_point(point) for point in stored["points"]]}
@@ -93,9 +122,8 @@ class RunSerializer(serializers.ModelSerializer):
     end_reason = serializers.SerializerMethodField()
     end_code = serializers.SerializerMethodField()
     end_by = serializers.SerializerMethodField()
-    max_thrust_gf = serializers.SerializerMethodField()
-    max_current_a = serializers.SerializerMethodField()
-    best_efficiency_g_per_w = serializers.SerializerMethodField()
+    headline = serializers.SerializerMethodField()
+    comparable = serializers.SerializerMethodField()
     warning_count = serializers.SerializerMethodField()
 
     class Meta:
@@ -124,9 +152,8 @@ class RunSerializer(serializers.ModelSerializer):
             "end_reason",
             "end_code",
             "end_by",
-            "max_thrust_gf",
-            "max_current_a",
-            "best_efficiency_g_per_w",
+            "headline",
+            "comparable",
             "warning_count",
         ]
 
@@ -162,30 +189,19 @@ class RunSerializer(serializers.ModelSerializer):
         """Who stopped it, if a person did."""
         return run.end.by if hasattr(run, "end") else ""
 
-    def _summary(self, run: Run, name: str) -> dict[str, Any] | None:
-        result = run.reduction.result if hasattr(run, "reduction") else None
-        figure: dict[str, Any] | None = (result or {}).get("summary", {}).get(name)
-        return None if figure is None else {key: figure[key] for key in ("value", "u", "n")}
+    @extend_schema_field(HeadlineSerializer(many=True))
+    def get_headline(self, run: Run) -> list[dict[str, Any]]:
+        """The figures that tell one run of its kind from another, in their order."""
+        rows = {row.name: row for row in run.figures.all()}
+        return [headline_of(rows[name]) for name in KINDS[run.kind].headline if name in rows]
 
-    @extend_schema_field(FigureSerializer(allow_null=True))
-    def get_max_thrust_gf(self, run: Run) -> dict[str, Any] | None:
-        """The largest thrust."""
-        return self._summary(run, "max_thrust_gf")
-
-    @extend_schema_field(FigureSerializer(allow_null=True))
-    def get_max_current_a(self, run: Run) -> dict[str, Any] | None:
-        """The largest current."""
-        return self._summary(run, "max_current_a")
-
-    @extend_schema_field(FigureSerializer(allow_null=True))
-    def get_best_efficiency_g_per_w(self, run: Run) -> dict[str, Any] | None:
-        """The best g/W."""
-        return self._summary(run, "best_efficiency_g_per_w")
+    def get_comparable(self, run: Run) -> bool:
+        """Whether it has points with thrust."""
+        return any(row.name in THRUST_NAMES and row.value is not None for row in run.figures.all())
 
     def get_warning_count(self, run: Run) -> int:
         """How many warnings the reduction has."""
-        result = run.reduction.result if hasattr(run, "reduction") else None
-        return len((result or {}).get("warnings", []))
+        return run.reduction.warning_count if hasattr(run, "reduction") else 0
 
 
 class RunDetailSerializer(RunSerializer):

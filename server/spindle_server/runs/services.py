@@ -14,21 +14,14 @@ from spindle_core.errors import CoreError
 from spindle_core.formats.bench_log import BenchLog
 from spindle_core.formats.log_files import read_log
 from spindle_core.formats.trace_parquet import encode_segment
-from spindle_core.reduction import reduce_trace
+from spindle_core.reduction import KINDS, reduce_trace
 from spindle_server.accounts.models import Role, User
 from spindle_server.errors import ConflictError, ServiceError
 from spindle_server.motors.models import Sample
 from spindle_server.records.versions import locked, write_fields
 from spindle_server.records.writes import writes
 from spindle_server.rig.models import Propeller, Stand, Supply
-from spindle_server.runs.models import (
-    WITHOUT_PROPELLER,
-    Reduction,
-    Run,
-    RunEnd,
-    SourceFile,
-    TraceSegment,
-)
+from spindle_server.runs.models import Reduction, Run, RunEnd, SourceFile, TraceSegment
 from spindle_server.runs.reducing import reduce_run
 
 LARGEST_FILE_BYTES = 30_000_000
@@ -76,7 +69,7 @@ def import_log(
 ) -> Run:
     """Store a log as a run; the same file twice is refused and names the first run."""
     log, _ = understand_log(name=name, data=data)
-    if propeller is None and log.kind not in WITHOUT_PROPELLER:
+    if propeller is None and KINDS[log.kind].needs_propeller:
         message = f"A {log.kind} run turns a propeller; say which."
         raise ServiceError(message, code="no_propeller", fields={"propeller": [message]})
     digest = hashlib.sha256(data).hexdigest()

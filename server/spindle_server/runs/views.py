@@ -23,6 +23,7 @@ from spindle_core.formats.log_files import SUFFIXES
 from spindle_server.accounts.permissions import actor_of
 from spindle_server.api.inputs import typed, typed_from
 from spindle_server.runs import selectors, services
+from spindle_server.runs.filters import RunFilter
 from spindle_server.runs.models import Run, SourceFile
 from spindle_server.runs.serializers import (
     ImportSerializer,
@@ -42,22 +43,15 @@ class RunList(generics.ListAPIView):
     """Runs, newest first."""
 
     serializer_class = RunSerializer
-    filterset_fields = {
-        "sample": ["exact"],
-        "sample__motor": ["exact"],
-        "propeller": ["exact"],
-        "review": ["exact"],
-        "kind": ["exact"],
-        "uid": ["exact"],
-    }
+    filterset_class = RunFilter
 
     def get_queryset(self) -> QuerySet[Run]:
-        """In one query."""
+        """In two queries."""
         return selectors.runs()
 
 
 def _run(pk: int) -> Run:
-    return get_object_or_404(selectors.runs().select_related("source_file"), pk=pk)
+    return get_object_or_404(selectors.with_results().select_related("source_file"), pk=pk)
 
 
 class RunDetail(APIView):

@@ -1,6 +1,7 @@
 /** Every query of the application in one place, reused by the pages. */
 import { keepPreviousData, queryOptions, type QueryClient } from '@tanstack/vue-query'
 import { api, dataOf } from './client'
+import type { paths } from './schema'
 
 const ALL = { page_size: 500 }
 
@@ -9,6 +10,14 @@ export const sessionQuery = () =>
     queryKey: ['session'],
     queryFn: async () => dataOf(await api.GET('/api/v1/session/')),
     staleTime: 60_000,
+  })
+
+/** Words and units; the same until the server is another version. */
+export const wordsQuery = () =>
+  queryOptions({
+    queryKey: ['words'],
+    queryFn: async () => dataOf(await api.GET('/api/v1/vocabulary/')),
+    staleTime: Infinity,
   })
 
 export const boardQuery = (search = '', inHand: number | null = null) =>
@@ -136,13 +145,23 @@ export const standsQuery = () =>
       dataOf(await api.GET('/api/v1/stands/', { params: { query: ALL } })).results,
   })
 
+export type RunsAsked = NonNullable<paths['/api/v1/runs/']['get']['parameters']['query']>
+
+/** One page of runs, filtered and ordered by the server. */
+export const runPageQuery = (asked: RunsAsked) =>
+  queryOptions({
+    queryKey: ['runs', 'page', asked],
+    queryFn: async () => dataOf(await api.GET('/api/v1/runs/', { params: { query: asked } })),
+    placeholderData: keepPreviousData,
+  })
+
 export const runsQuery = (filter: { motor?: number; uid?: string } = {}) =>
   queryOptions({
     queryKey: ['runs', filter],
     queryFn: async () =>
       dataOf(
         await api.GET('/api/v1/runs/', {
-          params: { query: { ...ALL, sample__motor: filter.motor, uid: filter.uid } },
+          params: { query: { ...ALL, motor: filter.motor, uid: filter.uid } },
         }),
       ).results,
     placeholderData: keepPreviousData,

@@ -990,6 +990,23 @@ export interface paths {
         patch: operations["users_partial_update"];
         trace?: never;
     };
+    "/api/v1/vocabulary/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The same for everybody, until the next version. */
+        get: operations["vocabulary_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/weighings/{id}/": {
         parameters: {
             query?: never;
@@ -1176,7 +1193,7 @@ export interface components {
          * @description * `in_stock` - In stock
          *     * `scarce` - Scarce
          *     * `sold_out` - Sold out
-         *     * `unknown` - Unknown
+         *     * `unknown` - Not known
          * @enum {string}
          */
         AvailabilityEnum: "in_stock" | "scarce" | "sold_out" | "unknown";
@@ -1226,6 +1243,11 @@ export interface components {
             field: string;
             before: string;
             after: string;
+        };
+        /** @description What is confirmed before arming. */
+        CheckItem: {
+            key: string;
+            text: string;
         };
         /**
          * @description * `eye_protection` - eye_protection
@@ -1571,6 +1593,17 @@ export interface components {
             key: string;
             value: string;
         };
+        /** @description A summary figure by name; without a value, the reason. */
+        Headline: {
+            name: string;
+            /** Format: double */
+            value: number | null;
+            /** Format: double */
+            u: number | null;
+            n: number | null;
+            assumed: boolean;
+            reason: string;
+        };
         /** @description A log to store, and what it belongs to. */
         ImportRequest: {
             /** Format: binary */
@@ -1649,6 +1682,20 @@ export interface components {
             needed_mm: number | null;
             state: string;
             message: string;
+        };
+        /** @description A limit that a form asks for. */
+        Limit: {
+            name: string;
+            label: string;
+            unit: string;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
+            can_be_off: boolean;
+            unwatched: string;
+            /** Format: double */
+            usual: number | null;
         };
         /** @description One limit beside its live figure: the run's, the stand's own, and what became of it. */
         LimitState: {
@@ -1753,8 +1800,8 @@ export interface components {
             changes: components["schemas"]["Change"][];
         };
         /**
-         * @description * `outrunner` - Outrunner
-         *     * `brushed` - Brushed
+         * @description * `outrunner` - Brushless outrunner
+         *     * `brushed` - Brushed can
          * @enum {string}
          */
         MotorKindEnum: "outrunner" | "brushed";
@@ -1908,7 +1955,7 @@ export interface components {
          *     * `sponsored` - Sponsored
          *     * `own_design` - Own design
          *     * `early` - Early access
-         *     * `unknown` - Unknown
+         *     * `unknown` - Not noted
          * @enum {string}
          */
         ObtainedEnum: "bought" | "loaned" | "given" | "sponsored" | "own_design" | "early" | "unknown";
@@ -2038,6 +2085,18 @@ export interface components {
              */
             previous?: string | null;
             results: components["schemas"]["User"][];
+        };
+        /** @description A number that a kind of run is asked for; ``default`` null where somebody has to say it. */
+        Parameter: {
+            name: string;
+            label: string;
+            unit: string;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
+            many: boolean;
+            default: number[] | null;
         };
         /** @description How a motor was obtained and what it cost. */
         ParcelFieldsRequest: {
@@ -2427,6 +2486,12 @@ export interface components {
             pitch_in: number;
             blades: number;
         };
+        /** @description A figure in words, with its unit. */
+        Quantity: {
+            name: string;
+            label: string;
+            unit: string;
+        };
         /** @description Something the claims say about each other. */
         Remark: {
             code: string;
@@ -2516,9 +2581,9 @@ export interface components {
             readonly end_code: string;
             /** @description Who stopped it, if a person did. */
             readonly end_by: string;
-            readonly max_thrust_gf: components["schemas"]["Figure"] | null;
-            readonly max_current_a: components["schemas"]["Figure"] | null;
-            readonly best_efficiency_g_per_w: components["schemas"]["Figure"] | null;
+            readonly headline: components["schemas"]["Headline"][];
+            /** @description Whether it has points with thrust. */
+            readonly comparable: boolean;
             /** @description How many warnings the reduction has. */
             readonly warning_count: number;
         };
@@ -2559,9 +2624,9 @@ export interface components {
             readonly end_code: string;
             /** @description Who stopped it, if a person did. */
             readonly end_by: string;
-            readonly max_thrust_gf: components["schemas"]["Figure"] | null;
-            readonly max_current_a: components["schemas"]["Figure"] | null;
-            readonly best_efficiency_g_per_w: components["schemas"]["Figure"] | null;
+            readonly headline: components["schemas"]["Headline"][];
+            /** @description Whether it has points with thrust. */
+            readonly comparable: boolean;
             /** @description How many warnings the reduction has. */
             readonly warning_count: number;
             /** Format: double */
@@ -2593,6 +2658,16 @@ export interface components {
             readonly core_version: string;
             /** @description The imported file's name. */
             readonly source_file_name: string;
+        };
+        /** @description A kind of run. */
+        RunKind: {
+            key: string;
+            label: string;
+            commands: string;
+            needs_propeller: boolean;
+            headline: string[];
+            first_look: string[];
+            parameters: components["schemas"]["Parameter"][];
         };
         /**
          * @description * `steps` - Steps
@@ -2696,7 +2771,7 @@ export interface components {
          * @description * `included` - Included
          *     * `extra` - Extra
          *     * `free` - Free
-         *     * `unknown` - Unknown
+         *     * `unknown` - Not known
          * @enum {string}
          */
         ShippingEnum: "included" | "extra" | "free" | "unknown";
@@ -2839,7 +2914,7 @@ export interface components {
         /**
          * @description * `cw` - Clockwise
          *     * `ccw` - Counter-clockwise
-         *     * `unknown` - Unknown
+         *     * `unknown` - Not noted
          * @enum {string}
          */
         TurningEnum: "cw" | "ccw" | "unknown";
@@ -2926,6 +3001,26 @@ export interface components {
             /** Format: date */
             weighed_on?: string;
             note?: string;
+        };
+        /** @description A key of the record and its word. */
+        Word: {
+            key: string;
+            label: string;
+        };
+        /** @description Everything a screen needs in words. */
+        Words: {
+            version: string;
+            quantities: components["schemas"]["Quantity"][];
+            run_kinds: components["schemas"]["RunKind"][];
+            limits: components["schemas"]["Limit"][];
+            checklist: components["schemas"]["CheckItem"][];
+            /** Format: double */
+            page_grace_s: number;
+            /** Format: double */
+            longest_page_grace_s: number;
+            choices: {
+                [key: string]: components["schemas"]["Word"][];
+            };
         };
     };
     responses: never;
@@ -3857,6 +3952,7 @@ export interface operations {
     runs_list: {
         parameters: {
             query?: {
+                day?: string;
                 /**
                  * @description * `steps` - Steps
                  *     * `ramp` - Ramp
@@ -3869,6 +3965,64 @@ export interface operations {
                  *     * `readings` - Readings
                  */
                 kind?: "flywheel" | "hold" | "no_load" | "peak" | "ramp" | "readings" | "response" | "soak" | "steps";
+                motor?: number;
+                /**
+                 * @description * `number` - number
+                 *     * `-number` - number
+                 *     * `started_at` - started_at
+                 *     * `-started_at` - started_at
+                 *     * `kind` - kind
+                 *     * `-kind` - kind
+                 *     * `motor` - motor
+                 *     * `-motor` - motor
+                 *     * `propeller` - propeller
+                 *     * `-propeller` - propeller
+                 *     * `supply` - supply
+                 *     * `-supply` - supply
+                 *     * `accel_rpm_per_s` - accel_rpm_per_s
+                 *     * `-accel_rpm_per_s` - accel_rpm_per_s
+                 *     * `best_efficiency_g_per_w` - best_efficiency_g_per_w
+                 *     * `-best_efficiency_g_per_w` - best_efficiency_g_per_w
+                 *     * `burst_current_a` - burst_current_a
+                 *     * `-burst_current_a` - burst_current_a
+                 *     * `burst_thrust_gf` - burst_thrust_gf
+                 *     * `-burst_thrust_gf` - burst_thrust_gf
+                 *     * `case_time_constant_s` - case_time_constant_s
+                 *     * `-case_time_constant_s` - case_time_constant_s
+                 *     * `dead_time_s` - dead_time_s
+                 *     * `-dead_time_s` - dead_time_s
+                 *     * `kv_raw_rpm_per_v` - kv_raw_rpm_per_v
+                 *     * `-kv_raw_rpm_per_v` - kv_raw_rpm_per_v
+                 *     * `kv_rpm_per_v` - kv_rpm_per_v
+                 *     * `-kv_rpm_per_v` - kv_rpm_per_v
+                 *     * `max_current_a` - max_current_a
+                 *     * `-max_current_a` - max_current_a
+                 *     * `max_thrust_gf` - max_thrust_gf
+                 *     * `-max_thrust_gf` - max_thrust_gf
+                 *     * `no_load_current_a` - no_load_current_a
+                 *     * `-no_load_current_a` - no_load_current_a
+                 *     * `peak_after_stop_c` - peak_after_stop_c
+                 *     * `-peak_after_stop_c` - peak_after_stop_c
+                 *     * `peak_torque_nm` - peak_torque_nm
+                 *     * `-peak_torque_nm` - peak_torque_nm
+                 *     * `rise_k` - rise_k
+                 *     * `-rise_k` - rise_k
+                 *     * `rise_time_s` - rise_time_s
+                 *     * `-rise_time_s` - rise_time_s
+                 *     * `speed_at_peak_torque_rpm` - speed_at_peak_torque_rpm
+                 *     * `-speed_at_peak_torque_rpm` - speed_at_peak_torque_rpm
+                 *     * `spin_up_time_s` - spin_up_time_s
+                 *     * `-spin_up_time_s` - spin_up_time_s
+                 *     * `sustained_thrust_gf` - sustained_thrust_gf
+                 *     * `-sustained_thrust_gf` - sustained_thrust_gf
+                 *     * `tare_drift_gf` - tare_drift_gf
+                 *     * `-tare_drift_gf` - tare_drift_gf
+                 *     * `targets` - targets
+                 *     * `-targets` - targets
+                 *     * `targets_reached` - targets_reached
+                 *     * `-targets_reached` - targets_reached
+                 */
+                order?: "-accel_rpm_per_s" | "-best_efficiency_g_per_w" | "-burst_current_a" | "-burst_thrust_gf" | "-case_time_constant_s" | "-dead_time_s" | "-kind" | "-kv_raw_rpm_per_v" | "-kv_rpm_per_v" | "-max_current_a" | "-max_thrust_gf" | "-motor" | "-no_load_current_a" | "-number" | "-peak_after_stop_c" | "-peak_torque_nm" | "-propeller" | "-rise_k" | "-rise_time_s" | "-speed_at_peak_torque_rpm" | "-spin_up_time_s" | "-started_at" | "-supply" | "-sustained_thrust_gf" | "-tare_drift_gf" | "-targets" | "-targets_reached" | "accel_rpm_per_s" | "best_efficiency_g_per_w" | "burst_current_a" | "burst_thrust_gf" | "case_time_constant_s" | "dead_time_s" | "kind" | "kv_raw_rpm_per_v" | "kv_rpm_per_v" | "max_current_a" | "max_thrust_gf" | "motor" | "no_load_current_a" | "number" | "peak_after_stop_c" | "peak_torque_nm" | "propeller" | "rise_k" | "rise_time_s" | "speed_at_peak_torque_rpm" | "spin_up_time_s" | "started_at" | "supply" | "sustained_thrust_gf" | "tare_drift_gf" | "targets" | "targets_reached";
                 /** @description A page number within the paginated result set. */
                 page?: number;
                 /** @description Number of results to return per page. */
@@ -3880,7 +4034,21 @@ export interface operations {
                  */
                 review?: "accepted" | "rejected";
                 sample?: number;
-                sample__motor?: number;
+                search?: string;
+                stand?: number;
+                /**
+                 * @description * `waiting` - Not reviewed
+                 *     * `accepted` - Accepted
+                 *     * `rejected` - Rejected
+                 *     * `recording` - Recording
+                 *     * `completed` - Completed
+                 *     * `stopped` - Stopped
+                 *     * `limit` - Limit
+                 *     * `fault` - Fault
+                 *     * `interrupted` - Interrupted
+                 */
+                state?: "accepted" | "completed" | "fault" | "interrupted" | "limit" | "recording" | "rejected" | "stopped" | "waiting";
+                supply?: number;
                 uid?: string;
             };
             header?: never;
@@ -4601,6 +4769,25 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["User"];
+                };
+            };
+        };
+    };
+    vocabulary_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Words"];
                 };
             };
         };

@@ -1,8 +1,11 @@
 <script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
 import { computed, onMounted, onUnmounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { catchStopKeys } from '@/live/stopKeys'
 import { useBench } from '@/live/useBench'
+import { wordsQuery } from '@/api/queries'
+import { tell } from '@/words/words'
 import BenchAlarms from './BenchAlarms.vue'
 import BenchStrip from './BenchStrip.vue'
 import KeyHelp from './KeyHelp.vue'
@@ -11,6 +14,17 @@ import { neighbour } from './stations'
 import { useSession } from './useSession'
 
 const { query, user } = useSession()
+const vocabulary = useQuery(computed(() => ({ ...wordsQuery(), enabled: user.value !== null })))
+const told = ref(false)
+watch(
+  vocabulary.data,
+  (words) => {
+    if (!words) return
+    tell(words)
+    told.value = true
+  },
+  { immediate: true },
+)
 const bench = useBench()
 const route = useRoute()
 const router = useRouter()
@@ -73,7 +87,7 @@ onUnmounted(() => {
 
 <template>
   <RouterView v-if="route.path === '/login'" />
-  <div v-else-if="user" class="frame" :class="{ dark }">
+  <div v-else-if="user && told" class="frame" :class="{ dark }">
     <BenchStrip />
     <BenchAlarms />
     <SpindleRail />
@@ -84,9 +98,9 @@ onUnmounted(() => {
     </main>
     <KeyHelp />
   </div>
-  <p v-else-if="query.isError.value" class="lost" role="alert">
+  <p v-else-if="query.isError.value || vocabulary.isError.value" class="lost" role="alert">
     The server cannot be reached.
-    <el-button @click="query.refetch()">Try again</el-button>
+    <el-button @click="(query.isError.value ? query : vocabulary).refetch()">Try again</el-button>
   </p>
   <p v-else class="lost">Loading…</p>
 </template>

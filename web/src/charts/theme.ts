@@ -1,6 +1,6 @@
 /** One look for every chart: paper by day, dark on the bench. */
 import type { EChartsOption } from 'echarts'
-import { headOf } from '@/figures/quantities'
+import { headOf } from '@/words/words'
 
 const FONT = "'B612', system-ui, sans-serif"
 

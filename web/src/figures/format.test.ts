@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { decimalsFor, deltaText, duration, figureLine, figureText, formatNumber } from './format'
-import { headOf, labelOf, unitOf } from './quantities'
+import { headOf, labelOf, unitOf } from '@/words/words'
 
 describe('figures for people', () => {
   it.each([

@@ -6,7 +6,7 @@ import BenchResult from '@/features/bench/BenchResult.vue'
 import BenchSetup from '@/features/bench/BenchSetup.vue'
 import LiveFigures from '@/features/bench/LiveFigures.vue'
 import SafetyChecklist from '@/features/bench/SafetyChecklist.vue'
-import { CHECKLIST, freshDraft } from '@/features/bench/setup'
+import { checklist, freshDraft } from '@/features/bench/setup'
 import { type Frame, useBench } from '@/live/useBench'
 import { aRun, serve, session, settle, show } from './mounting'
 
@@ -230,16 +230,16 @@ describe('the live figures', () => {
 describe('the checklist', () => {
   it('asks for everything and shows the cautions', async () => {
     const { page } = await show(SafetyChecklist, {
-      props: { modelValue: new Set(), items: CHECKLIST, disabled: false },
+      props: { modelValue: new Set(), items: checklist(), disabled: false },
     })
-    expect(page.findAll('input')).toHaveLength(CHECKLIST.length)
+    expect(page.findAll('input')).toHaveLength(checklist().length)
     expect(page.text()).toContain("maker's instructions, local codes and")
     expect(page.text()).toContain('does not make a run safe')
   })
 
   it('adds and takes back', async () => {
     const { page } = await show(SafetyChecklist, {
-      props: { modelValue: new Set(['mount_clamped']), items: CHECKLIST, disabled: false },
+      props: { modelValue: new Set(['mount_clamped']), items: checklist(), disabled: false },
     })
     const boxes = page.findAll('input')
     await boxes[0]?.setValue(true)

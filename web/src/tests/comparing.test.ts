@@ -111,7 +111,7 @@ describe('like with like', () => {
 
 describe('the compared runs', () => {
   const props = {
-    runs: [aRun(7), aRun(13), aRun(14), aRun(15, { max_thrust_gf: null })],
+    runs: [aRun(7), aRun(13), aRun(14), aRun(15, { comparable: false })],
     marks: runMarks([3, 3]),
     chosen: [7, 13],
     baseline: null,

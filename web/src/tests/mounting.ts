@@ -10,6 +10,7 @@ export interface Asked {
   method: string
   path: string
   body: unknown
+  query: Record<string, string>
 }
 
 type Answer = unknown | ((body: unknown) => unknown)
@@ -32,10 +33,11 @@ export function serve(answers: Record<string, Answer>): Asked[] {
   vi.stubGlobal('fetch', async (input: Request | string, init?: RequestInit) => {
     const request = input instanceof Request ? input : null
     const method = request?.method ?? init?.method ?? 'GET'
-    const path = new URL(request?.url ?? String(input), 'http://bench').pathname
+    const address = new URL(request?.url ?? String(input), 'http://bench')
+    const path = address.pathname
     const sent = request ? await request.clone().text() : init?.body
     const body = typeof sent === 'string' && sent ? (JSON.parse(sent) as unknown) : sent
-    asked.push({ method, path, body })
+    asked.push({ method, path, body, query: Object.fromEntries(address.searchParams) })
     const key = `${method} ${path}`
     if (!(key in answers)) throw new TypeError('network')
     const found = answers[key]
@@ -93,8 +95,17 @@ export async function settle(): Promise<void> {
 }
 
 /** A run as the API lists it. */
+/** A headline figure of a run; null: absent with its reason. */
+export const headline = (name: string, value: number | null, u = 0.1) => ({
+  name,
+  value,
+  u: value === null ? null : u,
+  n: value === null ? null : 1,
+  assumed: false,
+  reason: value === null ? 'thrust was not logged' : '',
+})
+
 export function aRun(id: number, changed: object = {}) {
-  const figure = (value: number, u: number) => ({ value, u, n: 1 })
   return {
     id,
     uid: `uid-${id}`,
@@ -118,9 +129,12 @@ export function aRun(id: number, changed: object = {}) {
     outcome: 'completed',
     end_reason: 'The profile ran to its end.',
     end_code: 'completed',
-    max_thrust_gf: figure(1123.5, 0.8),
-    max_current_a: figure(28.64, 0.03),
-    best_efficiency_g_per_w: figure(9.55, 0.02),
+    headline: [
+      headline('max_thrust_gf', 1123.5, 0.8),
+      headline('max_current_a', 28.64, 0.03),
+      headline('best_efficiency_g_per_w', 9.55, 0.02),
+    ],
+    comparable: true,
     warning_count: 0,
     ...changed,
   }

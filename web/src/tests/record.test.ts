@@ -5,7 +5,7 @@ import RunsPage from '@/features/runs/RunsPage.vue'
 import ImportPage from '@/features/imports/ImportPage.vue'
 import IntakePage from '@/features/intake/IntakePage.vue'
 import LoginPage from '@/features/accounts/LoginPage.vue'
-import { aRun, refusal, serve, session, settle, show } from './mounting'
+import { aRun, refusal, serve, session, settle, show, headline } from './mounting'
 
 afterEach(() => {
   // Requests that come late must not leave the test.
@@ -67,34 +67,118 @@ describe('the verdict on a run', () => {
 })
 
 describe('runs in a table', () => {
-  const runs = [aRun(1), aRun(2, { max_thrust_gf: null }), aRun(3, { review: 'rejected' })]
+  const bare = [headline('max_thrust_gf', null), headline('max_current_a', 4.2)]
+  const runs = [
+    aRun(1),
+    aRun(2, { headline: bare, comparable: false }),
+    aRun(3, { review: 'rejected' }),
+  ]
+  const table = async (props: object) => (await show(RunTable, { props: { runs, ...props } })).page
 
   it('are taken into the comparison one by one', async () => {
-    const { page } = await show(RunTable, { props: { runs, choosing: true, chosen: [3] } })
-    const boxes = page.findAll('input')
+    const page = await table({ choosing: true, chosen: [3] })
+    const boxes = page.findAll('tbody input')
+    expect((boxes[2]?.element as HTMLInputElement).checked).toBe(true)
     expect(boxes[1]?.attributes('disabled')).toBeDefined()
     await boxes[0]?.setValue(true)
-    expect(page.emitted('update:chosen')?.[0]).toEqual([[3, 1]])
-    await boxes[2]?.setValue(false)
-    expect(page.emitted('update:chosen')?.[1]).toEqual([[1]])
+    expect(page.emitted('update:chosen')?.at(-1)).toEqual([[3, 1]])
   })
 
-  it('show what was rejected, and a dash for a figure that is not there', async () => {
-    const { page } = await show(RunTable, { props: { runs } })
+  it('keep what was taken on another page', async () => {
+    const page = await table({ choosing: true, chosen: [77] })
+    await page.findAll('tbody input')[0]?.setValue(true)
+    expect(page.emitted('update:chosen')?.at(-1)).toEqual([[77, 1]])
+    expect(page.emitted('update:chosen')).toHaveLength(1)
+  })
+
+  it('let go of what was taken elsewhere', async () => {
+    const page = await table({ choosing: true, chosen: [1, 3] })
+    await page.setProps({ chosen: [] })
+    await settle()
+    const boxes = page.findAll('tbody input').map((box) => box.element as HTMLInputElement)
+    expect(boxes.map((box) => box.checked)).toEqual([false, false, false])
+  })
+
+  it('show what was rejected, and a dash with its reason for a figure that is not there', async () => {
+    const page = await table({})
     const rows = page.findAll('tbody tr')
     expect(rows[2]?.classes()).toContain('rejected')
-    expect(rows[1]?.find('.absent').exists()).toBe(true)
+    expect(rows[1]?.get('.absent').attributes('title')).toBe('thrust was not logged')
   })
 
-  it('are found by words in any order', async () => {
-    const other = aRun(9, { motor_name: 'Hollin Pale 2807 1250', propeller_name: 'Corran 7x3.8x3' })
-    serve({ ...SESSION, 'GET /api/v1/runs/': { results: [...runs, other] } })
-    const { page } = await show(RunsPage)
-    expect(page.findAll('tbody tr')).toHaveLength(4)
+  it('show the figures of each kind in its own words', async () => {
+    const own = [headline('kv_raw_rpm_per_v', 1902), headline('no_load_current_a', 0.81)]
+    const mixed = [aRun(1), aRun(2, { kind: 'no_load', headline: own, comparable: false })]
+    const page = await table({ runs: mixed })
+    const rows = page.findAll('tbody tr')
+    expect(rows[0]?.text()).toContain('Largest thrust')
+    expect(rows[1]?.text()).toContain('No load')
+    expect(rows[1]?.text()).toContain('kV, raw')
+    expect(rows[1]?.text()).not.toContain('Largest thrust')
+    expect(rows[1]?.findAll('.absent')).toHaveLength(0)
+  })
+
+  it('have columns of their own where all are of one kind', async () => {
+    const page = await table({ kind: 'steps', ordered: true })
+    expect(page.get('thead').text()).toContain('Largest thrust (gf)')
+    const press = () =>
+      page.findAll('.sort').find((head) => head.text().startsWith('Largest thrust'))
+    await press()?.trigger('click')
+    expect(page.emitted('update:order')?.at(-1)).toEqual(['-max_thrust_gf'])
+    await page.setProps({ order: '-max_thrust_gf' })
+    await press()?.trigger('click')
+    expect(page.emitted('update:order')?.at(-1)).toEqual(['max_thrust_gf'])
+    await page.setProps({ order: 'max_thrust_gf' })
+    await press()?.trigger('click')
+    expect(page.emitted('update:order')?.at(-1)).toEqual([''])
+  })
+})
+
+describe('the runs on record', () => {
+  const answers = {
+    ...SESSION,
+    'GET /api/v1/propellers/': { results: [] },
+    'GET /api/v1/supplies/': { results: [] },
+    'GET /api/v1/motors/': { count: 0, next: null, results: [] },
+  }
+  const queries = (asked: ReturnType<typeof serve>) =>
+    asked.filter((one) => one.path === '/api/v1/runs/').map((one) => one.query)
+
+  it('are found, ordered and paged by the server', async () => {
+    const asked = serve({ ...answers, 'GET /api/v1/runs/': { count: 60, results: [aRun(1)] } })
+    const { page, path } = await show(RunsPage, { path: '/runs?kind=steps&page=2' })
+    expect(queries(asked)[0]).toEqual({ kind: 'steps', page: '2', page_size: '25' })
+    expect(page.text()).toContain('60 found')
     await page.get('.find input').setValue('corran pale')
-    expect(page.findAll('tbody tr')).toHaveLength(1)
-    await page.get('.find input').setValue('nothing of the kind')
+    await vi.waitFor(() => expect(queries(asked).at(-1)?.search).toBe('corran pale'))
+    expect(queries(asked).at(-1)?.page).toBe('1')
+    expect(path()).toBe('/runs?kind=steps&search=corran+pale')
+    await page
+      .findAll('.sort')
+      .find((head) => head.text().startsWith('Largest current'))
+      ?.trigger('click')
+    await settle()
+    expect(queries(asked).at(-1)?.order).toBe('-max_current_a')
+  })
+
+  it('say what to do where none fits, and where there is none', async () => {
+    const asked = serve({ ...answers, 'GET /api/v1/runs/': { count: 0, results: [] } })
+    const { page } = await show(RunsPage, { path: '/runs?search=nothing' })
     expect(page.text()).toContain('No run fits')
+    await page.get('.el-table__empty-block a').trigger('click')
+    await vi.waitFor(() => expect(page.text()).toContain('Make one on the bench'))
+    expect(queries(asked).at(-1)).toEqual({ page: '1', page_size: '25' })
+  })
+
+  it('compare no more than fit, and say so', async () => {
+    const many = Array.from({ length: 9 }, (_, at) => aRun(at + 1))
+    serve({ ...answers, 'GET /api/v1/runs/': { count: 9, results: many } })
+    const { page } = await show(RunsPage)
+    for (const box of page.findAll('tbody input')) await box.setValue(true)
+    await settle()
+    expect(page.text()).toContain('8 runs fit one comparison; 9 are taken.')
+    const compare = page.findAll('button').find((one) => one.text().startsWith('Compare'))
+    expect(compare?.attributes('disabled')).toBeDefined()
   })
 })
 

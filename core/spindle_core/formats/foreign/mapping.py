@@ -8,9 +8,10 @@ from dataclasses import dataclass, field, replace
 from typing import Any
 
 from spindle_core.errors import MappingError
-from spindle_core.figures.quantities import RUN_KINDS, TIME_COLUMN
+from spindle_core.figures.quantities import TIME_COLUMN
 from spindle_core.formats.foreign.dialect import Dialect
 from spindle_core.formats.foreign.units import UNITS, unit_named
+from spindle_core.reduction.kinds import RUN_KINDS
 
 FORMAT = "log-mapping/1"
 

@@ -6,6 +6,7 @@ import type { Schemas } from '@/api/client'
 import { runQuery, runsQuery } from '@/api/queries'
 import RunReview from '@/features/runs/RunReview.vue'
 import Figure from '@/figures/Figure.vue'
+import { labelOf, unitOf } from '@/words/words'
 
 const props = defineProps<{ uid: string; end: Schemas['BenchEnd'] | null }>()
 
@@ -33,29 +34,14 @@ const { data: detail } = useQuery(
     <template v-else>
       <p class="line">
         <RouterLink :to="`/runs/${run.id}`">Run {{ run.id }}</RouterLink>
-        <span
-          >thrust
+        <span v-for="figure in run.headline" :key="figure.name"
+          >{{ labelOf(figure.name).toLowerCase() }}
           <Figure
-            :value="run.max_thrust_gf?.value"
-            :u="run.max_thrust_gf?.u"
-            :assumed="run.max_thrust_gf?.assumed"
-            unit="gf"
-        /></span>
-        <span
-          >current
-          <Figure
-            :value="run.max_current_a?.value"
-            :u="run.max_current_a?.u"
-            :assumed="run.max_current_a?.assumed"
-            unit="A"
-        /></span>
-        <span
-          >best
-          <Figure
-            :value="run.best_efficiency_g_per_w?.value"
-            :u="run.best_efficiency_g_per_w?.u"
-            :assumed="run.best_efficiency_g_per_w?.assumed"
-            unit="gf/W"
+            :value="figure.value"
+            :u="figure.u"
+            :assumed="figure.assumed"
+            :reason="figure.reason"
+            :unit="unitOf(figure.name)"
         /></span>
         <span v-if="run.warning_count"
           >{{ run.warning_count }} {{ run.warning_count === 1 ? 'warning' : 'warnings' }}</span

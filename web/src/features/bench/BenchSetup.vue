@@ -8,7 +8,7 @@ import { useInHand } from '@/app/useInHand'
 import { duration } from '@/figures/format'
 import { readNumber } from '@/figures/readNumber'
 import NumberField from '@/forms/NumberField.vue'
-import { canBeOff, type LimitName, LIMITS, proposed } from './limits'
+import { canBeOff, type LimitName, limitFields, proposed } from './limits'
 import { type BenchDraft, type FaultName, faultsOf, profileSeconds, readLevels } from './setup'
 
 const props = defineProps<{ wantedMotor: number | null; disabled: boolean; refusal?: unknown }>()
@@ -159,7 +159,7 @@ const time = computed(() => {
     <h2 id="cut-at">Cut at</h2>
     <div class="limits" role="group" aria-labelledby="cut-at">
       <NumberField
-        v-for="limit in LIMITS"
+        v-for="limit in limitFields()"
         :key="limit.name"
         v-model="draft.limits[limit.name]"
         inline

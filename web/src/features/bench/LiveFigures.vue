@@ -4,7 +4,7 @@ import { computed } from 'vue'
 import Digits from '@/figures/Digits.vue'
 import { formatNumber } from '@/figures/format'
 import type { Schemas } from '@/api/client'
-import { labelOf, unitOf } from '@/figures/quantities'
+import { labelOf, unitOf } from '@/words/words'
 import type { Frame } from '@/live/useBench'
 import { nearness } from './setup'
 

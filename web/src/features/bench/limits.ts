@@ -4,89 +4,42 @@
  */
 import type { Schemas } from '@/api/client'
 import { numberOf, type Range, readTyped } from '@/figures/readNumber'
+import { words } from '@/words/words'
+
+export type LimitName = keyof Schemas['LimitsRequest']
 
 export interface LimitField {
   name: LimitName
   label: string
   unit: string
-  /** What cuts when this is off, for the checklist. */
+  /** What somebody confirms who switches it off. */
   unwatched: string
   /** What can be meant, where a comma could mean two things. */
   within: Range
 }
 
-export type LimitName = keyof Schemas['LimitsRequest']
-
-export const LIMITS: LimitField[] = [
-  { name: 'current_a', label: 'Current', unit: 'A', unwatched: '', within: [0.5, 500] },
-  {
-    name: 'power_w',
-    label: 'Power',
-    unit: 'W',
-    unwatched: 'Power does not cut this run',
-    within: [10, 20_000],
-  },
-  {
-    name: 'motor_temp_c',
-    label: 'Motor',
-    unit: '°C',
-    unwatched: 'The motor’s temperature does not cut this run',
-    within: [10, 200],
-  },
-  {
-    name: 'thrust_gf',
-    label: 'Thrust',
-    unit: 'gf',
-    unwatched: 'Thrust does not cut this run',
-    within: [10, 50_000],
-  },
-  {
-    name: 'speed_rpm',
-    label: 'Speed',
-    unit: 'rpm',
-    unwatched: 'Speed does not cut this run',
-    within: [500, 150_000],
-  },
-  {
-    name: 'vibration_g',
-    label: 'Vibration',
-    unit: 'g',
-    unwatched: 'Vibration does not cut this run',
-    within: [0.1, 200],
-  },
-  {
-    name: 'voltage_floor_v',
-    label: 'Below',
-    unit: 'V',
-    unwatched: 'No voltage floor cuts this run',
-    within: [1, 100],
-  },
-  {
-    name: 'lost_rpm_s',
-    label: 'No speed signal for',
-    unit: 's',
-    unwatched: 'A lost speed signal does not cut this run',
-    within: [0.05, 5],
-  },
-]
-
 export type LimitTexts = Record<LimitName, string>
 
-export const LIMIT_DEFAULTS: LimitTexts = {
-  current_a: '40',
-  power_w: '',
-  motor_temp_c: '90',
-  thrust_gf: '4000',
-  speed_rpm: '',
-  vibration_g: '8',
-  voltage_floor_v: '',
-  lost_rpm_s: '0.4',
-}
+/** The limits that a form asks for, in the order in which the server tells them. */
+export const limitFields = (): LimitField[] =>
+  words().limits.map((limit) => ({
+    name: limit.name as LimitName,
+    label: limit.label,
+    unit: limit.unit,
+    unwatched: limit.unwatched,
+    within: [limit.low, limit.high],
+  }))
 
-const rangeOf = (name: LimitName) => LIMITS.find((limit) => limit.name === name)?.within
+/** What is proposed; empty where it depends on what is mounted. */
+export const usualLimits = (): LimitTexts =>
+  Object.fromEntries(
+    words().limits.map((limit) => [limit.name, limit.usual === null ? '' : String(limit.usual)]),
+  ) as LimitTexts
+
+const rangeOf = (name: LimitName) => limitFields().find((limit) => limit.name === name)?.within
 
 export function canBeOff(name: LimitName): boolean {
-  return name !== 'current_a'
+  return words().limits.find((limit) => limit.name === name)?.can_be_off ?? false
 }
 
 /** What is wrong with one limit as typed; empty when it is a number, or off by choice. */

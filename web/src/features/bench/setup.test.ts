@@ -1,8 +1,8 @@
 import { describe, expect, it } from 'vitest'
-import { LIMIT_DEFAULTS, type LimitName, type LimitTexts, proposed } from './limits'
+import { type LimitName, type LimitTexts, proposed, usualLimits } from './limits'
 import {
   armBody,
-  CHECKLIST,
+  checklist,
   checklistOf,
   faultsOf,
   freshDraft,
@@ -12,7 +12,7 @@ import {
   readLevels,
 } from './setup'
 
-const all = new Set(CHECKLIST.map((item) => item.key))
+const all = new Set(checklist().map((item) => item.key))
 const ready = (changed: Partial<LimitTexts> = {}, off: LimitName[] = []) => ({
   ...freshDraft(),
   sample: 1,
@@ -20,7 +20,7 @@ const ready = (changed: Partial<LimitTexts> = {}, off: LimitName[] = []) => ({
   supply: 3,
   stand: 4,
   limits: {
-    ...LIMIT_DEFAULTS,
+    ...usualLimits(),
     power_w: '640',
     speed_rpm: '33 500',
     voltage_floor_v: '13,2',

@@ -3,15 +3,14 @@
 import type { Schemas } from '@/api/client'
 import { numberFault, numberOf, numberOrNull, readTyped } from '@/figures/readNumber'
 import {
-  LIMIT_DEFAULTS,
   limitFault,
-  LIMITS,
+  limitFields,
   limitsBody,
   type LimitName,
   type LimitTexts,
+  usualLimits,
 } from './limits'
-
-export const PAGE_GRACE_S = 2
+import { runKind, words } from '@/words/words'
 
 export interface BenchDraft {
   sample: number | null
@@ -30,26 +29,30 @@ export interface BenchDraft {
   purpose: string
 }
 
-export const EMPTY_DRAFT: BenchDraft = {
-  sample: null,
-  propeller: null,
-  supply: null,
-  stand: null,
-  levels: '20 40 60 80 100',
-  dwell_s: '3',
-  ramp_pct_per_s: '40',
-  limits: LIMIT_DEFAULTS,
-  off: [],
-  page_grace_s: PAGE_GRACE_S,
-  air_temp_c: '',
-  air_pressure_hpa: '',
-  air_humidity_pct: '',
-  purpose: '',
+/** What a kind of run is usually asked for, as typed. */
+function usual(kind: string, parameter: string): string {
+  const found = runKind(kind)?.parameters.find((one) => one.name === parameter)
+  return found?.default?.join(' ') ?? ''
 }
 
 /** A fresh draft; its limits are its own. */
 export function freshDraft(): BenchDraft {
-  return { ...EMPTY_DRAFT, limits: { ...LIMIT_DEFAULTS }, off: [] }
+  return {
+    sample: null,
+    propeller: null,
+    supply: null,
+    stand: null,
+    levels: usual('steps', 'levels_pct'),
+    dwell_s: usual('steps', 'dwell_s'),
+    ramp_pct_per_s: usual('steps', 'ramp_pct_per_s'),
+    limits: usualLimits(),
+    off: [],
+    page_grace_s: words().page_grace_s,
+    air_temp_c: '',
+    air_pressure_hpa: '',
+    air_humidity_pct: '',
+    purpose: '',
+  }
 }
 
 export interface CheckItem {
@@ -57,23 +60,19 @@ export interface CheckItem {
   text: string
 }
 
-export const CHECKLIST: CheckItem[] = [
-  { key: 'eye_protection', text: 'Eye protection on; hair, sleeves and cables away' },
-  { key: 'guard_in_place', text: 'Guard in place; packs on its floor side' },
-  { key: 'prop_plane_clear', text: 'Nobody and nothing in the plane of the prop' },
-  { key: 'prop_checked', text: 'Prop not cracked, nut tight, direction right' },
-  { key: 'mount_clamped', text: 'Motor clamped to the stand, never held by hand' },
-  { key: 'kill_switch_in_reach', text: 'Kill switch of the supply within reach' },
-]
+/** What is confirmed before anything is armed. */
+export const checklist = (): readonly CheckItem[] => words().checklist
 
 /** The look around, each limit that is off, and a run that outlives its last page for longer. */
 export function checklistOf(draft: BenchDraft): CheckItem[] {
-  const off = LIMITS.filter((limit) => draft.off.includes(limit.name)).map((limit) => ({
-    key: `off_${limit.name}`,
-    text: `${limit.unwatched}: my choice`,
-  }))
+  const off = limitFields()
+    .filter((limit) => draft.off.includes(limit.name))
+    .map((limit) => ({
+      key: `off_${limit.name}`,
+      text: `${limit.unwatched}: my choice`,
+    }))
   const longer =
-    draft.page_grace_s > PAGE_GRACE_S
+    draft.page_grace_s > words().page_grace_s
       ? [
           {
             key: 'longer_page_grace',
@@ -81,7 +80,7 @@ export function checklistOf(draft: BenchDraft): CheckItem[] {
           },
         ]
       : []
-  return [...CHECKLIST, ...off, ...longer]
+  return [...checklist(), ...off, ...longer]
 }
 
 /**
@@ -109,10 +108,14 @@ export function profileSeconds(
   return 2 * rest_s + levels.length * dwell_s + way / ramp
 }
 
-const least = (text: string, low: number, sentence: string): string => {
+/** Whether a number lies in what its kind of run allows; the sentence says what that is. */
+function outside(text: string, parameter: string): string {
   const typed = readTyped(text)
   if (typed.kind === 'wrong') return numberFault(text)
-  return typed.kind === 'number' && typed.value >= low ? '' : sentence
+  const range = runKind('steps')?.parameters.find((one) => one.name === parameter)
+  if (!range) return ''
+  const inside = typed.kind === 'number' && typed.value >= range.low && typed.value <= range.high
+  return inside ? '' : `${range.label}: ${range.low} to ${range.high} ${range.unit}`
 }
 
 export type FaultName =
@@ -133,13 +136,13 @@ export function faultsOf(draft: BenchDraft): Partial<Record<FaultName, string>> 
       : levels.some((level) => level <= 0 || level > 100)
         ? 'Plateaus are above 0 and at most 100 %'
         : '',
-    dwell_s: least(draft.dwell_s, 1.5, 'A plateau lasts at least 1.5 s'),
-    ramp_pct_per_s: least(draft.ramp_pct_per_s, 5, 'A ramp is at least 5 %/s'),
+    dwell_s: outside(draft.dwell_s, 'dwell_s'),
+    ramp_pct_per_s: outside(draft.ramp_pct_per_s, 'ramp_pct_per_s'),
     air_temp_c: numberFault(draft.air_temp_c),
     air_pressure_hpa: numberFault(draft.air_pressure_hpa),
     air_humidity_pct: numberFault(draft.air_humidity_pct),
   }
-  for (const { name } of LIMITS) found[name] = limitFault(draft.limits, draft.off, name)
+  for (const { name } of limitFields()) found[name] = limitFault(draft.limits, draft.off, name)
   return Object.fromEntries(Object.entries(found).filter(([, fault]) => fault))
 }
 
@@ -152,7 +155,7 @@ export function gapsOf(draft: BenchDraft, confirmed: Set<string>): string[] {
   if (!draft.stand) gaps.push('Choose the stand')
   const faults = faultsOf(draft)
   for (const [name, fault] of Object.entries(faults)) {
-    const limit = LIMITS.find((item) => item.name === name)
+    const limit = limitFields().find((item) => item.name === name)
     gaps.push(limit ? `${limit.label}: ${fault}` : fault)
   }
   const open = checklistOf(draft).filter((item) => !confirmed.has(item.key)).length

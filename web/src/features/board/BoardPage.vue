@@ -13,6 +13,7 @@ import MotorMark from '@/figures/MotorMark.vue'
 import { dateTime } from '@/figures/format'
 import { nextPath } from './nextPath'
 import SetAsideRuns from './SetAsideRuns.vue'
+import { unitOf } from '@/words/words'
 
 const inHand = useInHand()
 const search = ref('')
@@ -128,10 +129,12 @@ function take(id: number, path: string) {
             </td>
             <td class="num">
               <Figure
-                :value="run.max_thrust_gf?.value"
-                :u="run.max_thrust_gf?.u"
-                :assumed="run.max_thrust_gf?.assumed"
-                unit="gf"
+                v-if="run.headline[0]"
+                :value="run.headline[0].value"
+                :u="run.headline[0].u"
+                :assumed="run.headline[0].assumed"
+                :reason="run.headline[0].reason"
+                :unit="unitOf(run.headline[0].name)"
               />
             </td>
             <td class="soft small">{{ dateTime(run.started_at) }}</td>

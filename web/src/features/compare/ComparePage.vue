@@ -41,7 +41,7 @@ watch(
   (all) => {
     if (!all || chosen.value.length) return
     const motor = Number(route.query.motor) || inHand.value
-    const usable = all.filter((run) => run.max_thrust_gf && run.review !== 'rejected')
+    const usable = all.filter((run) => run.comparable && run.review !== 'rejected')
     const first = usable.find((run) => run.motor === motor) ?? usable[0]
     if (!first) return
     const like = usable.find(

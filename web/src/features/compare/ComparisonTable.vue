@@ -6,7 +6,7 @@ import Digits from '@/figures/Digits.vue'
 import Figure from '@/figures/Figure.vue'
 import type { Mark } from '@/figures/motorMark'
 import MotorMark from '@/figures/MotorMark.vue'
-import { labelOf, unitOf } from '@/figures/quantities'
+import { labelOf, unitOf } from '@/words/words'
 import { absentText, deltaOf, deltaTone, OUTCOME_WORDS } from './cells'
 import { shortNames } from './comparisonOption'
 

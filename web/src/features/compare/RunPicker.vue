@@ -13,7 +13,7 @@ const rows = computed(() =>
   chosen.value.flatMap((id) => props.runs.find((run) => run.id === id) ?? []),
 )
 const left = computed(() =>
-  props.runs.filter((run) => run.max_thrust_gf && !chosen.value.includes(run.id)),
+  props.runs.filter((run) => run.comparable && !chosen.value.includes(run.id)),
 )
 const base = computed(() => baseline.value ?? chosen.value[0])
 

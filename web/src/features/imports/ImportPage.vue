@@ -14,6 +14,7 @@ import {
 import { useSession } from '@/app/useSession'
 import PointTable from '@/features/runs/PointTable.vue'
 import Figure from '@/figures/Figure.vue'
+import { runKind } from '@/words/words'
 
 const { data: motors } = useQuery(motorsQuery())
 const { data: propellers } = useQuery(propellersQuery())
@@ -55,7 +56,7 @@ async function look(chosen: File | undefined | null) {
 }
 
 /** Kinds of run that turn no propeller. */
-const bare = computed(() => ['no_load', 'flywheel'].includes(understood.value?.kind ?? ''))
+const bare = computed(() => runKind(understood.value?.kind ?? '')?.needs_propeller === false)
 const ready = computed(() => sample.value !== null && (propeller.value !== null || bare.value))
 
 async function confirm() {

@@ -8,7 +8,8 @@ import { refreshRecord } from '@/api/queries'
 import { useSession } from '@/app/useSession'
 import Figure from '@/figures/Figure.vue'
 import { optional } from './typed'
-import { PARTS, SIZES_OF } from './words'
+import { SIZES_OF } from './words'
+import { choices, wordOf } from '@/words/words'
 
 const props = defineProps<{ parcel: Schemas['ParcelWithParts'] }>()
 const { mayWrite } = useSession()
@@ -94,7 +95,7 @@ const first = computed(() => {
     <tbody>
       <tr v-for="part in parcel.parts" :key="part.id">
         <td>
-          {{ PARTS[part.kind] }} <span class="soft small">{{ part.note }}</span>
+          {{ wordOf('part_kind', part.kind) }} <span class="soft small">{{ part.note }}</span>
         </td>
         <td class="num">{{ part.count }}</td>
         <td v-for="size in SIZES" :key="size" class="num">
@@ -106,7 +107,7 @@ const first = computed(() => {
         </td>
         <td class="num">
           <button v-if="mayWrite" type="button" class="plain" @click="remove(part)">
-            Take off<span class="visually-hidden"> {{ PARTS[part.kind] }}</span>
+            Take off<span class="visually-hidden"> {{ wordOf('part_kind', part.kind) }}</span>
           </button>
         </td>
       </tr>
@@ -117,7 +118,9 @@ const first = computed(() => {
     <div>
       <label :for="`part-${parcel.id}`">Part</label>
       <select :id="`part-${parcel.id}`" ref="kindField" v-model="draft.kind">
-        <option v-for="(word, key) in PARTS" :key="key" :value="key">{{ word }}</option>
+        <option v-for="one in choices('part_kind')" :key="one.key" :value="one.key">
+          {{ one.label }}
+        </option>
       </select>
     </div>
     <div class="narrow">

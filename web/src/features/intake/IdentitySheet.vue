@@ -11,7 +11,7 @@ import MergeView from '@/merging/MergeView.vue'
 import { useFactForm } from '@/merging/useFactForm'
 import SampleRow from './SampleRow.vue'
 import { optional } from './typed'
-import { BASES, KINDS } from './words'
+import { choices } from '@/words/words'
 
 const props = defineProps<{ file: Schemas['MotorFile'] }>()
 const { mayWrite } = useSession()
@@ -57,7 +57,9 @@ const { form, base, dirty, problem, conflict, busy, save, drop } = useFactForm({
       <div>
         <label for="id-kind">Kind</label>
         <select id="id-kind" v-model="form.kind" :disabled="!mayWrite">
-          <option v-for="(word, key) in KINDS" :key="key" :value="key">{{ word }}</option>
+          <option v-for="one in choices('motor_kind')" :key="one.key" :value="one.key">
+            {{ one.label }}
+          </option>
         </select>
       </div>
       <div>
@@ -71,7 +73,9 @@ const { form, base, dirty, problem, conflict, busy, save, drop } = useFactForm({
       <div>
         <label for="id-basis">which measures the</label>
         <select id="id-basis" v-model="form.size_basis" :disabled="!mayWrite">
-          <option v-for="(word, key) in BASES" :key="key" :value="key">{{ word }}</option>
+          <option v-for="one in choices('size_basis')" :key="one.key" :value="one.key">
+            {{ one.label }}
+          </option>
         </select>
       </div>
       <div>

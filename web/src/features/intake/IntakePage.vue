@@ -12,7 +12,7 @@ import { useSession } from '@/app/useSession'
 import Figure from '@/figures/Figure.vue'
 import { readTyped } from '@/figures/readNumber'
 import MotorMark from '@/figures/MotorMark.vue'
-import { BASES, KINDS, OBTAINED, TURNING } from './words'
+import { choices, wordOf } from '@/words/words'
 
 const EMPTY = {
   kind: 'outrunner',
@@ -151,7 +151,9 @@ async function takeIn() {
         <div>
           <label for="kind">Kind</label>
           <select id="kind" v-model="draft.kind">
-            <option v-for="(word, key) in KINDS" :key="key" :value="key">{{ word }}</option>
+            <option v-for="one in choices('motor_kind')" :key="one.key" :value="one.key">
+              {{ one.label }}
+            </option>
           </select>
         </div>
         <div>
@@ -173,7 +175,9 @@ async function takeIn() {
           <label for="basis">which measures the</label>
           <select id="basis" v-model="draft.basis">
             <option value="">what it looks like</option>
-            <option v-for="(word, key) in BASES" :key="key" :value="key">{{ word }}</option>
+            <option v-for="one in choices('size_basis')" :key="one.key" :value="one.key">
+              {{ one.label }}
+            </option>
           </select>
         </div>
         <div>
@@ -184,7 +188,8 @@ async function takeIn() {
       </div>
       <p class="field-problem">{{ sizeProblem || fieldMessage(problem, 'size_code') }}</p>
       <p v-if="size" class="reading">
-        Read as the {{ BASES[size.basis] }}: <Figure :value="size.diameter_mm" unit="mm" /> across,
+        Read as the {{ wordOf('size_basis', size.basis).toLowerCase() }}:
+        <Figure :value="size.diameter_mm" unit="mm" /> across,
         <Figure :value="size.height_mm" unit="mm" /> high; stator volume
         <Figure :value="size.stator_volume_mm3" unit="mm³" :reason="size.absent_reason" />
         <span v-if="size.absent_reason" class="small">({{ size.absent_reason }})</span>. The kV
@@ -202,13 +207,17 @@ async function takeIn() {
         <div>
           <label for="turning">Turning direction</label>
           <select id="turning" v-model="draft.turning">
-            <option v-for="(word, key) in TURNING" :key="key" :value="key">{{ word }}</option>
+            <option v-for="one in choices('turning')" :key="one.key" :value="one.key">
+              {{ one.label }}
+            </option>
           </select>
         </div>
         <div>
           <label for="obtained">How it was obtained</label>
           <select id="obtained" v-model="draft.obtained">
-            <option v-for="(word, key) in OBTAINED" :key="key" :value="key">{{ word }}</option>
+            <option v-for="one in choices('obtained')" :key="one.key" :value="one.key">
+              {{ one.label }}
+            </option>
           </select>
         </div>
         <div>

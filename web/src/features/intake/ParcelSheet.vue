@@ -8,7 +8,8 @@ import MergeView from '@/merging/MergeView.vue'
 import { useFactForm } from '@/merging/useFactForm'
 import BoxTable from './BoxTable.vue'
 import { optional } from './typed'
-import { AVAILABILITY, OBTAINED, SHIPPING, TAGS } from './words'
+import { TAGS } from './words'
+import { choices } from '@/words/words'
 
 const props = defineProps<{ row: Schemas['ParcelOnFile']; number: number; of: number }>()
 const { mayWrite } = useSession()
@@ -78,7 +79,9 @@ const fault = (field: string) => fieldMessage(problem.value, field)
           <div>
             <label :for="`got-${row.parcel.id}`">How it was obtained</label>
             <select :id="`got-${row.parcel.id}`" v-model="form.obtained">
-              <option v-for="(word, key) in OBTAINED" :key="key" :value="key">{{ word }}</option>
+              <option v-for="one in choices('obtained')" :key="one.key" :value="one.key">
+                {{ one.label }}
+              </option>
             </select>
           </div>
           <div class="wide">
@@ -128,7 +131,9 @@ const fault = (field: string) => fieldMessage(problem.value, field)
           <div class="narrow">
             <label :for="`shipping-${row.parcel.id}`">Shipping</label>
             <select :id="`shipping-${row.parcel.id}`" v-model="form.shipping">
-              <option v-for="(word, key) in SHIPPING" :key="key" :value="key">{{ word }}</option>
+              <option v-for="one in choices('shipping')" :key="one.key" :value="one.key">
+                {{ one.label }}
+              </option>
             </select>
           </div>
           <div v-if="form.shipping === 'extra'" class="narrow">
@@ -150,8 +155,8 @@ const fault = (field: string) => fieldMessage(problem.value, field)
           <div class="narrow">
             <label :for="`stock-${row.parcel.id}`">To be had</label>
             <select :id="`stock-${row.parcel.id}`" v-model="form.availability">
-              <option v-for="(word, key) in AVAILABILITY" :key="key" :value="key">
-                {{ word }}
+              <option v-for="one in choices('availability')" :key="one.key" :value="one.key">
+                {{ one.label }}
               </option>
             </select>
           </div>

@@ -6,16 +6,10 @@ import { ref } from 'vue'
 import { api, fieldMessage, type Schemas, sentenceOf } from '@/api/client'
 import { refreshRecord } from '@/api/queries'
 import { optional } from './typed'
+import { choices } from '@/words/words'
 
 const props = defineProps<{ sample: number }>()
 const client = useQueryClient()
-const KINDS: Record<string, string> = {
-  leads_cut: 'Leads cut',
-  leads_replaced: 'Leads replaced',
-  connectors_on: 'Connectors soldered on',
-  connectors_off: 'Connectors taken off',
-  other: 'Other',
-}
 const EMPTY = { kind: 'leads_cut', leads: '', on: '', note: '' }
 const draft = useLocalStorage(`spindle.preparation-${props.sample}`, { ...EMPTY })
 const problem = ref<unknown>(null)
@@ -51,7 +45,9 @@ async function add() {
     <div>
       <label for="p-kind">What was done</label>
       <select id="p-kind" v-model="draft.kind">
-        <option v-for="(word, key) in KINDS" :key="key" :value="key">{{ word }}</option>
+        <option v-for="one in choices('preparation')" :key="one.key" :value="one.key">
+          {{ one.label }}
+        </option>
       </select>
     </div>
     <div class="narrow">

@@ -6,7 +6,7 @@ import { refreshRecord } from '@/api/queries'
 import { useSession } from '@/app/useSession'
 import MergeView from '@/merging/MergeView.vue'
 import { useFactForm } from '@/merging/useFactForm'
-import { OBTAINED, TURNING } from './words'
+import { choices, wordOf } from '@/words/words'
 
 const props = defineProps<{
   sample: Schemas['Sample']
@@ -41,7 +41,7 @@ function keep() {
   if (dirty.value) void save()
 }
 function name(row: Schemas['ParcelOnFile'], at: number) {
-  return `${at + 1}: ${OBTAINED[row.parcel.obtained ?? 'unknown']}`
+  return `${at + 1}: ${wordOf('obtained', row.parcel.obtained ?? 'unknown')}`
 }
 </script>
 
@@ -63,7 +63,9 @@ function name(row: Schemas['ParcelOnFile'], at: number) {
         aria-label="Turning direction"
         @change="keep"
       >
-        <option v-for="(word, key) in TURNING" :key="key" :value="key">{{ word }}</option>
+        <option v-for="one in choices('turning')" :key="one.key" :value="one.key">
+          {{ one.label }}
+        </option>
       </select>
     </td>
     <td>

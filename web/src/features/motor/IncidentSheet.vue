@@ -7,17 +7,11 @@ import { api, type Schemas, sentenceOf } from '@/api/client'
 import { refreshRecord } from '@/api/queries'
 import { useSession } from '@/app/useSession'
 import RecordTable from '@/features/intake/RecordTable.vue'
+import { choices } from '@/words/words'
 
 const props = defineProps<{ file: Schemas['MotorFile'] }>()
 const { mayWrite } = useSession()
 const client = useQueryClient()
-const KINDS: Record<string, string> = {
-  burnt_winding: 'Burnt winding',
-  thrown_prop: 'Thrown propeller',
-  esc_failure: 'ESC failure',
-  broken_part: 'Broken part',
-  other: 'Other',
-}
 const EMPTY = { sample: 0, kind: 'other', destroyed: false, note: '' }
 const draft = useLocalStorage(`spindle.incident-${props.file.motor.id}`, { ...EMPTY })
 const open = ref(false)
@@ -72,7 +66,9 @@ async function add() {
           </option>
         </select>
         <select v-model="draft.kind" aria-label="What happened">
-          <option v-for="(word, key) in KINDS" :key="key" :value="key">{{ word }}</option>
+          <option v-for="one in choices('incident')" :key="one.key" :value="one.key">
+            {{ one.label }}
+          </option>
         </select>
         <label><input v-model="draft.destroyed" type="checkbox" /> destroyed</label>
         <input v-model="draft.note" class="note" aria-label="Note" placeholder="What happened" />

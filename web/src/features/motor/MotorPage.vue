@@ -9,7 +9,6 @@ import { useInHand } from '@/app/useInHand'
 import Cutaway from '@/cutaway/Cutaway.vue'
 import PhotoStrip from '@/features/photos/PhotoStrip.vue'
 import RunTable from '@/features/runs/RunTable.vue'
-import { KINDS } from '@/features/intake/words'
 import Figure from '@/figures/Figure.vue'
 import MotorMark from '@/figures/MotorMark.vue'
 import SamplePicker from '@/figures/SamplePicker.vue'
@@ -20,6 +19,7 @@ import IncidentSheet from './IncidentSheet.vue'
 import ObservationList from './ObservationList.vue'
 import PeerList from './PeerList.vue'
 import SampleSheet from './SampleSheet.vue'
+import { wordOf } from '@/words/words'
 
 const route = useRoute()
 const id = computed(() => Number(route.params.id))
@@ -51,7 +51,7 @@ watchEffect(() => {
       <div>
         <h1><MotorMark :motor="id" />{{ file.motor.full_name }}</h1>
         <p class="soft">
-          {{ KINDS[file.motor.kind ?? 'outrunner'] }} ·
+          {{ wordOf('motor_kind', file.motor.kind ?? 'outrunner') }} ·
           {{ file.size.basis === 'stator' ? 'stator' : file.size.basis.replace('_', ' ') }}
           <Figure :value="file.size.diameter_mm" unit="mm" /> ×
           <Figure :value="file.size.height_mm" unit="mm" /> by its size code · stator volume

@@ -2,16 +2,16 @@
 /** The samples side by side: direction, parcel, mass at one lead length, and their spread. */
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
-import { OBTAINED, TURNING } from '@/features/intake/words'
 import Figure from '@/figures/Figure.vue'
 import SampleAdder from './SampleAdder.vue'
+import { wordOf } from '@/words/words'
 
 const props = defineProps<{ file: Schemas['MotorFile'] }>()
 const masses = computed(() => props.file.masses)
 const massOf = (sample: number) => masses.value.samples.find((row) => row.sample === sample)
 function obtained(sample: Schemas['Sample']): string {
   const row = props.file.parcels.find((one) => one.parcel.id === sample.parcel)
-  return row ? (OBTAINED[row.parcel.obtained ?? 'unknown'] ?? '') : '—'
+  return row ? (wordOf('obtained', row.parcel.obtained ?? 'unknown') ?? '') : '—'
 }
 const gone = (sample: number) =>
   props.file.incidents.some((one) => one.sample === sample && one.destroyed && !one.struck_reason)
@@ -33,7 +33,7 @@ const gone = (sample: number) =>
       <tbody>
         <tr v-for="sample in file.motor.samples" :key="sample.id">
           <td>{{ sample.mark }} <span v-if="gone(sample.id)" class="tag over">destroyed</span></td>
-          <td>{{ TURNING[sample.turning ?? 'unknown'] }}</td>
+          <td>{{ wordOf('turning', sample.turning ?? 'unknown') }}</td>
           <td>{{ obtained(sample) }}</td>
           <td class="num">
             <Figure
@@ -58,7 +58,7 @@ const gone = (sample: number) =>
     <p v-else class="soft small">One weighed sample has no spread.</p>
     <ul class="parcels">
       <li v-for="row in file.parcels" :key="row.parcel.id" class="small">
-        {{ OBTAINED[row.parcel.obtained ?? 'unknown']
+        {{ wordOf('obtained', row.parcel.obtained ?? 'unknown')
         }}<template v-if="row.parcel.obtained_from"> from {{ row.parcel.obtained_from }}</template
         >:
         <template v-if="row.price.amount !== null"

@@ -6,7 +6,7 @@
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
 import Figure from '@/figures/Figure.vue'
-import { labelOf, QUANTITIES, unitOf } from '@/figures/quantities'
+import { isQuantity, labelOf, unitOf } from '@/words/words'
 
 const props = defineProps<{ points: Schemas['Point'][] }>()
 const ORDER = [
@@ -33,7 +33,7 @@ const columns = computed(() => {
     ),
   )
   const own = [...held].filter(
-    (name) => name in QUANTITIES && !ORDER.includes(name) && !EXPORT_ONLY.includes(name),
+    (name) => isQuantity(name) && !ORDER.includes(name) && !EXPORT_ONLY.includes(name),
   )
   return [...ORDER.filter((name) => held.has(name)), ...own]
 })

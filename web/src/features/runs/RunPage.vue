@@ -12,7 +12,7 @@ import { dateTime } from '@/figures/format'
 import Figure from '@/figures/Figure.vue'
 import SampleThumb from '@/cutaway/SampleThumb.vue'
 import MotorMark from '@/figures/MotorMark.vue'
-import { headOf, labelOf, unitOf } from '@/figures/quantities'
+import { headOf, labelOf, runKind, unitOf } from '@/words/words'
 import PointTable from './PointTable.vue'
 import RunLimits from './RunLimits.vue'
 import RunReview from './RunReview.vue'
@@ -28,18 +28,12 @@ const left = ref('thrust_gf')
 const right = ref('current_a')
 
 const channels = computed(() => Object.keys(trace.data.value?.channels ?? {}))
-/** What is worth looking at first depends on what was done. */
-const FIRST_LOOK: Record<string, [string, string]> = {
-  flywheel: ['speed_rpm', 'current_a'],
-  no_load: ['speed_rpm', 'current_a'],
-  response: ['speed_rpm', 'throttle_pct'],
-  soak: ['motor_temp_c', 'current_a'],
-}
+// What is worth looking at first depends on what was done.
 watch(
   () => run.value?.kind,
   (kind) => {
-    const look = kind ? FIRST_LOOK[kind] : undefined
-    if (look) [left.value, right.value] = look
+    const look = kind ? runKind(kind)?.first_look : undefined
+    if (look?.length === 2) [left.value, right.value] = look as [string, string]
   },
   { immediate: true },
 )

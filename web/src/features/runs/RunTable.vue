@@ -1,121 +1,199 @@
 <script setup lang="ts">
-/** Runs in a table; with `choosing`, each can be taken into a comparison. */
+/**
+ * Runs in a table. With `choosing`, runs that have points are taken into a comparison, and stay
+ * taken over pages. With `kind`, its headline figures have columns of their own; without, each run
+ * shows those of its own kind. A head with an order asks for it with `update:order`.
+ */
+import { computed, ref, watch } from 'vue'
+import type { TableInstance } from 'element-plus'
 import type { Schemas } from '@/api/client'
 import { dateTime } from '@/figures/format'
 import Figure from '@/figures/Figure.vue'
 import MotorMark from '@/figures/MotorMark.vue'
+import { headOf, labelOf, runKind, unitOf, wordOf } from '@/words/words'
+import SortHead from './SortHead.vue'
 
-defineProps<{ runs: Schemas['Run'][]; choosing?: boolean }>()
+type Run = Schemas['Run']
+const props = defineProps<{
+  runs: readonly Run[]
+  choosing?: boolean
+  kind?: string
+  /** Whether heads can be pressed to order by them. */
+  ordered?: boolean
+}>()
 const chosen = defineModel<number[]>('chosen', { default: () => [] })
+const order = defineModel<string>('order', { default: '' })
+const table = ref<TableInstance>()
+const columns = computed(() => (props.kind ? (runKind(props.kind)?.headline ?? []) : []))
 
-function toggle(id: number, on: boolean) {
-  chosen.value = on ? [...chosen.value, id] : chosen.value.filter((other) => other !== id)
+const figureOf = (run: Run, name: string) => run.headline.find((figure) => figure.name === name)
+const mayChoose = (run: Run) => run.comparable
+const rowClass = ({ row }: { row: Run }) => (row.review === 'rejected' ? 'rejected' : '')
+
+// What is taken may change elsewhere: the boxes follow.
+watch(
+  [chosen, () => props.runs, table],
+  ([ids, runs]) => {
+    const held = new Set(
+      (table.value?.getSelectionRows() as Run[] | undefined)?.map((run) => run.id),
+    )
+    for (const run of runs) {
+      if (held.has(run.id) !== ids.includes(run.id))
+        table.value?.toggleRowSelection(run, ids.includes(run.id))
+    }
+  },
+  { immediate: true, flush: 'post' },
+)
+
+function take(rows: Run[]) {
+  const here = new Set(props.runs.map((run) => run.id))
+  const ticked = new Set(rows.map((run) => run.id))
+  const kept = chosen.value.filter((id) => !here.has(id) || ticked.has(id))
+  const added = rows.map((run) => run.id).filter((id) => here.has(id) && !kept.includes(id))
+  if (added.length || kept.length !== chosen.value.length) chosen.value = [...kept, ...added]
 }
 </script>
 
 <template>
-  <table class="grid">
-    <thead>
-      <tr>
-        <th v-if="choosing"><span class="visually-hidden">Compare</span></th>
-        <th>Run</th>
-        <th>Motor</th>
-        <th>Propeller</th>
-        <th class="wide">Supply</th>
-        <th class="num">Largest thrust</th>
-        <th class="num">Largest current</th>
-        <th class="num">Best gf/W</th>
-        <th>State</th>
-        <th class="wide">When</th>
-      </tr>
-    </thead>
-    <tbody>
-      <tr v-for="run in runs" :key="run.id" :class="{ rejected: run.review === 'rejected' }">
-        <td v-if="choosing">
-          <input
-            type="checkbox"
-            :checked="chosen.includes(run.id)"
-            :disabled="!run.max_thrust_gf"
-            :aria-label="`Compare run ${run.id}`"
-            @change="toggle(run.id, ($event.target as HTMLInputElement).checked)"
-          />
-        </td>
-        <td>
-          <RouterLink :to="`/runs/${run.id}`">{{ run.id }}</RouterLink>
-        </td>
-        <td>
-          <MotorMark :motor="run.motor" />{{ run.motor_name }}
-          <span class="soft">{{ run.sample_mark }}</span>
-        </td>
-        <td class="when">{{ run.propeller_name }}</td>
-        <td class="small when wide">{{ run.supply_name || '—' }}</td>
-        <td class="num">
-          <Figure
-            :value="run.max_thrust_gf?.value"
-            :u="run.max_thrust_gf?.u"
-            :assumed="run.max_thrust_gf?.assumed"
-            unit="gf"
-          />
-        </td>
-        <td class="num">
-          <Figure
-            :value="run.max_current_a?.value"
-            :u="run.max_current_a?.u"
-            :assumed="run.max_current_a?.assumed"
-            unit="A"
-          />
-        </td>
-        <td class="num">
-          <Figure
-            :value="run.best_efficiency_g_per_w?.value"
-            :u="run.best_efficiency_g_per_w?.u"
-            :assumed="run.best_efficiency_g_per_w?.assumed"
-            unit=""
-          />
-        </td>
-        <td class="small">
-          <span v-if="!run.outcome" class="tag">recording</span>
-          <span
-            v-else-if="run.outcome !== 'completed'"
-            class="tag caution"
-            :title="run.end_reason"
-            >{{ run.outcome }}</span
-          >
-          <span
-            v-if="run.review"
-            class="tag"
-            :class="run.review === 'accepted' ? 'within' : 'over'"
-            >{{ run.review }}</span
-          >
-          <span v-if="run.warning_count" class="tag caution" title="warnings of the reduction"
-            >{{ run.warning_count }} ⚠</span
-          >
-        </td>
-        <td class="soft small when wide">{{ dateTime(run.started_at) }}</td>
-      </tr>
-    </tbody>
-  </table>
+  <el-table
+    ref="table"
+    :data="runs as Run[]"
+    row-key="id"
+    :row-class-name="rowClass"
+    class="runs"
+    @selection-change="take"
+  >
+    <el-table-column
+      v-if="choosing"
+      type="selection"
+      width="44"
+      :selectable="mayChoose"
+      :reserve-selection="true"
+    />
+    <el-table-column label="Run" width="78">
+      <template #header>
+        <SortHead v-model="order" :ordered="ordered" name="number" label="Run" />
+      </template>
+      <template #default="{ row }: { row: Run }">
+        <RouterLink :to="`/runs/${row.id}`">{{ row.id }}</RouterLink>
+      </template>
+    </el-table-column>
+    <el-table-column v-if="!kind" label="Kind" width="96">
+      <template #header>
+        <SortHead v-model="order" :ordered="ordered" name="kind" label="Kind" />
+      </template>
+      <template #default="{ row }: { row: Run }">{{ runKind(row.kind)?.label }}</template>
+    </el-table-column>
+    <el-table-column label="Motor" min-width="210">
+      <template #header>
+        <SortHead v-model="order" :ordered="ordered" name="motor" label="Motor" />
+      </template>
+      <template #default="{ row }: { row: Run }">
+        <MotorMark :motor="row.motor" />{{ row.motor_name }}
+        <span class="soft">{{ row.sample_mark }}</span>
+      </template>
+    </el-table-column>
+    <el-table-column label="Propeller and supply" min-width="190">
+      <template #header>
+        <SortHead
+          v-model="order"
+          :ordered="ordered"
+          name="propeller"
+          label="Propeller and supply"
+        />
+      </template>
+      <template #default="{ row }: { row: Run }">
+        {{ row.propeller_name }}
+        <div class="soft small">{{ row.supply_name || 'supply not noted' }}</div>
+      </template>
+    </el-table-column>
+    <el-table-column
+      v-for="name in columns"
+      :key="name"
+      :label="headOf(name)"
+      align="right"
+      min-width="130"
+    >
+      <template #header>
+        <SortHead v-model="order" :ordered="ordered" :name="name" :label="headOf(name)" />
+      </template>
+      <template #default="{ row }: { row: Run }">
+        <Figure
+          :value="figureOf(row, name)?.value"
+          :u="figureOf(row, name)?.u"
+          :assumed="figureOf(row, name)?.assumed"
+          :reason="figureOf(row, name)?.reason"
+        />
+      </template>
+    </el-table-column>
+    <el-table-column v-if="!kind" label="Figures" min-width="400">
+      <template #default="{ row }: { row: Run }">
+        <dl class="figures">
+          <div v-for="figure in row.headline" :key="figure.name">
+            <dt class="soft">{{ labelOf(figure.name) }}</dt>
+            <dd>
+              <Figure
+                :value="figure.value"
+                :u="figure.u"
+                :assumed="figure.assumed"
+                :reason="figure.reason"
+                :unit="unitOf(figure.name)"
+              />
+            </dd>
+          </div>
+        </dl>
+      </template>
+    </el-table-column>
+    <el-table-column label="State" width="128">
+      <template #default="{ row }: { row: Run }">
+        <span v-if="!row.outcome" class="tag">recording</span>
+        <span v-else-if="row.outcome !== 'completed'" class="tag caution" :title="row.end_reason">{{
+          row.outcome
+        }}</span>
+        <span
+          v-if="row.review"
+          class="tag"
+          :class="row.review === 'accepted' ? 'within' : 'over'"
+          >{{ wordOf('review', row.review).toLowerCase() }}</span
+        >
+        <span v-else-if="row.outcome" class="tag">not reviewed</span>
+        <span v-if="row.warning_count" class="tag caution"
+          >{{ row.warning_count }} {{ row.warning_count === 1 ? 'warning' : 'warnings' }}</span
+        >
+      </template>
+    </el-table-column>
+    <el-table-column label="When" width="120">
+      <template #header>
+        <SortHead v-model="order" :ordered="ordered" name="started_at" label="When" />
+      </template>
+      <template #default="{ row }: { row: Run }">
+        <span class="soft small">{{ dateTime(row.started_at) }}</span>
+      </template>
+    </el-table-column>
+    <template #empty><slot name="empty">No run yet.</slot></template>
+  </el-table>
 </template>
 
 <style scoped>
-.rejected td {
+.runs :deep(.rejected .cell) {
   text-decoration: line-through;
   color: var(--ink-soft);
 }
-input {
-  width: 18px;
-  height: 18px;
-  accent-color: var(--copper);
+.figures {
+  display: grid;
+  grid-template-columns: repeat(3, minmax(0, 1fr));
+  gap: 2px 12px;
+  margin: 0;
 }
-.when {
+dt {
+  font-size: 11px;
+  line-height: 1.2;
+}
+dd {
+  margin: 0;
   white-space: nowrap;
 }
 .tag {
-  margin-right: 3px;
-}
-@media (max-width: 1100px) {
-  .wide {
-    display: none;
-  }
+  margin: 1px 3px 1px 0;
 }
 </style>

@@ -1,53 +1,211 @@
 <script setup lang="ts">
-/** Every run; choose some to compare, or bring in somebody else's log. */
+/** Every run: found, filtered and ordered by the server; some are taken into a comparison. */
 import { useQuery } from '@tanstack/vue-query'
-import { computed, ref } from 'vue'
-import { useRouter } from 'vue-router'
-import { runsQuery } from '@/api/queries'
+import { refDebounced } from '@vueuse/core'
+import { computed, ref, watch } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+import {
+  motorSearchQuery,
+  propellersQuery,
+  runPageQuery,
+  suppliesQuery,
+  type RunsAsked,
+} from '@/api/queries'
 import PageState from '@/app/PageState.vue'
 import { useSession } from '@/app/useSession'
+import { choices, words } from '@/words/words'
 import RunTable from './RunTable.vue'
 
-const { data: runs, isPending, error, refetch } = useQuery(runsQuery())
+const PAGE_SIZES = [25, 50, 100]
+const MOST_COMPARED = 8
 const { mayWrite } = useSession()
+const route = useRoute()
 const router = useRouter()
-const chosen = ref<number[]>([])
-const word = ref('')
+const text = (name: string) => (typeof route.query[name] === 'string' ? route.query[name] : '')
+const number = (name: string) => Number(text(name)) || undefined
 
-const shown = computed(() => {
-  const words = word.value.toLowerCase().split(/\s+/).filter(Boolean)
-  return (runs.value ?? []).filter((run) => {
-    const text = `${run.motor_name} ${run.sample_mark} ${run.propeller_name} ${run.supply_name} ${run.outcome}`
-    return words.every((part) => text.toLowerCase().includes(part))
-  })
+const chosen = ref<number[]>([])
+const search = ref(text('search'))
+const settled = refDebounced(search, 200)
+const order = ref(text('order'))
+const filters = ref({
+  kind: text('kind') || undefined,
+  state: text('state') || undefined,
+  motor: number('motor'),
+  propeller: number('propeller'),
+  supply: number('supply'),
+  day: text('day') || undefined,
 })
+const page = ref(number('page') ?? 1)
+const size = ref(number('size') ?? 25)
+const asked = computed(
+  () =>
+    ({
+      ...filters.value,
+      search: settled.value || undefined,
+      order: order.value || undefined,
+      page: page.value,
+      page_size: size.value,
+    }) as RunsAsked,
+)
+const { data, isPending, isFetching, error, refetch } = useQuery(
+  computed(() => runPageQuery(asked.value)),
+)
+const { data: propellers } = useQuery(propellersQuery())
+const { data: supplies } = useQuery(suppliesQuery())
+const motorWords = ref('')
+const { data: motors, isFetching: searching } = useQuery(
+  computed(() => motorSearchQuery(motorWords.value, 1)),
+)
+const narrowed = computed(
+  () => Boolean(settled.value) || Object.values(filters.value).some((value) => value !== undefined),
+)
+const states = [
+  { key: 'waiting', label: 'Not reviewed' },
+  ...choices('review'),
+  { key: 'recording', label: 'Recording' },
+  ...choices('outcome'),
+]
+
+// Another question begins on its first page; the address keeps it for the way back.
+watch([filters, settled, order, size], () => (page.value = 1), { deep: true })
+watch(asked, (now) => {
+  const kept = Object.entries({ ...now, page_size: undefined, size: now.page_size })
+  const said = kept.filter(([name, value]) => value && !(name === 'page' && value === 1))
+  const query = Object.fromEntries(said.map(([name, value]) => [name, String(value)]))
+  if (query.size === '25') delete query.size
+  void router.replace({ path: '/runs', query })
+})
+
+function widen() {
+  search.value = ''
+  filters.value = {
+    kind: undefined,
+    state: undefined,
+    motor: undefined,
+    propeller: undefined,
+    supply: undefined,
+    day: undefined,
+  }
+}
 </script>
 
 <template>
   <header class="head">
     <h1>Runs</h1>
-    <el-input
-      v-model="word"
-      class="find"
-      clearable
-      placeholder="Find motor, prop, supply"
-      aria-label="Find runs"
-    />
+    <span v-if="data" class="soft" role="status"
+      >{{ data.count }} {{ narrowed ? 'found' : 'on record' }}</span
+    >
     <el-button
+      class="first"
       type="primary"
-      :disabled="!chosen.length"
+      :disabled="!chosen.length || chosen.length > MOST_COMPARED"
       @click="router.push(`/compare?runs=${chosen.join(',')}`)"
       >Compare {{ chosen.length || '' }}</el-button
     >
+    <el-button v-if="chosen.length" @click="chosen = []">Take none</el-button>
     <el-button v-if="mayWrite" @click="router.push('/import')">Import a log</el-button>
   </header>
+  <p v-if="chosen.length > MOST_COMPARED" class="soft" role="status">
+    {{ MOST_COMPARED }} runs fit one comparison; {{ chosen.length }} are taken.
+  </p>
+  <form class="filters" aria-label="Which runs" @submit.prevent>
+    <el-input
+      v-model="search"
+      class="find"
+      clearable
+      placeholder="Motor, prop, supply, kV"
+      aria-label="Find runs"
+    />
+    <el-select v-model="filters.kind" clearable placeholder="Any kind" aria-label="Kind of run">
+      <el-option
+        v-for="kind in words().run_kinds"
+        :key="kind.key"
+        :value="kind.key"
+        :label="kind.label"
+      />
+    </el-select>
+    <el-select v-model="filters.state" clearable placeholder="Any state" aria-label="State">
+      <el-option v-for="one in states" :key="one.key" :value="one.key" :label="one.label" />
+    </el-select>
+    <el-select
+      v-model="filters.motor"
+      clearable
+      filterable
+      remote
+      :remote-method="(typed: string) => (motorWords = typed)"
+      :loading="searching"
+      placeholder="Any motor"
+      aria-label="Motor"
+    >
+      <el-option
+        v-for="motor in motors?.results"
+        :key="motor.id"
+        :value="motor.id"
+        :label="motor.full_name"
+      />
+    </el-select>
+    <el-select
+      v-model="filters.propeller"
+      clearable
+      filterable
+      placeholder="Any propeller"
+      aria-label="Propeller"
+    >
+      <el-option
+        v-for="propeller in propellers"
+        :key="propeller.id"
+        :value="propeller.id"
+        :label="propeller.full_name"
+      />
+    </el-select>
+    <el-select
+      v-model="filters.supply"
+      clearable
+      filterable
+      placeholder="Any supply"
+      aria-label="Supply"
+    >
+      <el-option v-for="one in supplies" :key="one.id" :value="one.id" :label="one.name" />
+    </el-select>
+    <el-date-picker
+      v-model="filters.day"
+      type="date"
+      value-format="YYYY-MM-DD"
+      format="YYYY-MM-DD"
+      placeholder="Any day"
+      aria-label="Day"
+    />
+    <el-button v-if="narrowed" @click="widen">Show all</el-button>
+  </form>
   <PageState :loading="isPending" :error="error" :retry="refetch" />
-  <section v-if="runs" class="sheet">
-    <p v-if="!runs.length" class="soft">
-      No run yet. <RouterLink to="/bench">Make one on the bench</RouterLink>.
-    </p>
-    <p v-else-if="!shown.length" class="soft">No run fits “{{ word }}”.</p>
-    <RunTable v-else v-model:chosen="chosen" :runs="shown" choosing />
+  <section v-if="data" class="sheet" :aria-busy="isFetching">
+    <RunTable
+      v-model:chosen="chosen"
+      v-model:order="order"
+      :runs="data.results"
+      :kind="filters.kind"
+      choosing
+      ordered
+    >
+      <template #empty>
+        <template v-if="narrowed"
+          >No run fits. <a href="#" @click.prevent="widen">Show all</a></template
+        >
+        <template v-else
+          >No run yet. <RouterLink to="/bench">Make one on the bench</RouterLink>.</template
+        >
+      </template>
+    </RunTable>
+    <el-pagination
+      v-if="data.count > PAGE_SIZES[0]!"
+      v-model:current-page="page"
+      v-model:page-size="size"
+      class="pages"
+      :total="data.count"
+      :page-sizes="PAGE_SIZES"
+      layout="sizes, prev, pager, next, jumper"
+    />
   </section>
 </template>
 
@@ -56,10 +214,29 @@ const shown = computed(() => {
   display: flex;
   gap: 12px;
   align-items: center;
-  margin-bottom: 14px;
+  margin-bottom: 10px;
 }
-.find {
-  width: 280px;
+.first {
   margin-left: auto;
+}
+.filters {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+  margin-bottom: 12px;
+}
+.filters > * {
+  flex: 0 1 150px;
+  min-width: 120px;
+}
+.filters .find {
+  flex: 1 1 210px;
+}
+.filters :deep(.el-date-editor) {
+  flex: 0 1 140px;
+  width: 140px;
+}
+.pages {
+  margin-top: 12px;
 }
 </style>

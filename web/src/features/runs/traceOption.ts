@@ -2,7 +2,7 @@
 import type { EChartsOption } from 'echarts'
 import type { Schemas } from '@/api/client'
 import { axis, base, PAPER } from '@/charts/theme'
-import { labelOf } from '@/figures/quantities'
+import { labelOf } from '@/words/words'
 
 const COLORS = ['#a6501f', '#1f6f78']
 

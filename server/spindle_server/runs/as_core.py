@@ -1,16 +1,23 @@
-"""Stored segments as a trace, with everything that was noted of the run."""
+"""Stored runs in the core's terms: traces, summaries, and what a comparison takes."""
 
 from __future__ import annotations
 
 from dataclasses import replace
 from typing import Any
 
+from spindle_core.compare.like_with_like import Conditions, voltage_under_load_v
+from spindle_core.compare.table import ComparedRun
+from spindle_core.errors import CoreError
 from spindle_core.figures.arrays import Floats
+from spindle_core.figures.measured import Absent, Figure, Measured, Origin
 from spindle_core.figures.quantities import CHANNELS
 from spindle_core.formats.bench_log import BenchLog
+from spindle_core.formats.result_json import points_from_json
 from spindle_core.formats.trace_parquet import decode_segments
+from spindle_core.run.facts import RunFacts
+from spindle_core.run.stand import ASSUMED_REPEATABILITY
 from spindle_core.run.trace import Trace
-from spindle_server.runs.models import Run, TraceSegment
+from spindle_server.runs.models import Run, SummaryFigure, TraceSegment
 
 
 def read_trace(run: Run) -> tuple[Floats, dict[str, Floats]]:
@@ -61,4 +68,59 @@ def run_trace(run: Run) -> Trace:
             calibration={"thrust_gf": run.stand.calibration_rel, **declared.calibration},
             repeatability=declared.repeatability or run.stand.repeatability_rel,
         ),
+    )
+
+
+def figure_of(row: SummaryFigure) -> Figure:
+    """A stored summary figure."""
+    if row.value is None:
+        return Absent(row.absent_reason, row.absent_note)
+    return Measured(
+        row.value, row.components, n=row.n or 1, origin=Origin(row.origin), samples=row.samples
+    )
+
+
+def air_density(run: Run) -> float | None:
+    """Air density at the run [kg/m³], None when the air was not noted; an absent humidity counts
+    as the core counts it, half, not none.
+    """
+    facts = RunFacts(
+        air_temp_c=run.air_temp_c,
+        air_pressure_hpa=run.air_pressure_hpa,
+        air_humidity_pct=run.air_humidity_pct,
+    )
+    try:
+        density = facts.air_density()
+    except CoreError:
+        return None
+    return None if isinstance(density, Absent) else density
+
+
+def compared_run(run: Run) -> ComparedRun:
+    """A run with stored figures as a comparison takes it; without a stand with the repeatability
+    that is assumed then."""
+    stand = run.stand
+    return ComparedRun(
+        key=f"run {run.pk}",
+        points=points_from_json(run.reduction.result or {"points": []}),
+        repeatability=stand.repeatability_rel if stand else ASSUMED_REPEATABILITY,
+        repeat_kind="repeat" if stand else "assumed_repeat",
+    )
+
+
+SUPPLY_WORDS = {"psu": "bench supply", "pack": "pack"}
+
+
+def conditions_of(run: Run, core: ComparedRun) -> Conditions:
+    """What has to be alike for a fair comparison."""
+    return Conditions(
+        motor=run.sample.motor.full_name,
+        sample=run.sample.mark,
+        propeller=run.propeller_name,
+        supply_kind=SUPPLY_WORDS[run.supply.kind] if run.supply else None,
+        nominal_voltage_v=run.nominal_voltage_v,
+        stand=run.stand.name if run.stand else None,
+        start_rise_k=(run.reduction.result or {}).get("start_rise_k"),
+        air_density_kg_per_m3=air_density(run),
+        voltage_under_load_v=voltage_under_load_v(core.points),
     )

@@ -1,0 +1,91 @@
+"""Every word that a screen shows for what the record keeps as a key, from where it is defined."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from spindle_bench.limits import KINDS as LIMIT_KINDS
+from spindle_bench.plan import CHECKLIST, LONGEST_PAGE_GRACE_S, PAGE_GRACE_S
+from spindle_core.figures.quantities import QUANTITIES
+from spindle_core.reduction.kinds import KINDS, Parameter
+from spindle_server import __version__
+from spindle_server.accounts.models import Role
+from spindle_server.motors import models as motors
+from spindle_server.rig import models as rig
+from spindle_server.runs import models as runs
+
+CHOICES = {
+    "motor_kind": motors.MOTOR_KINDS,
+    "size_basis": motors.BASES,
+    "turning": motors.TURNING,
+    "obtained": motors.OBTAINED,
+    "price_per": motors.PRICE_PER,
+    "price_status": motors.PRICE_STATUS,
+    "shipping": motors.SHIPPING,
+    "availability": motors.AVAILABILITY,
+    "part_kind": motors.PART_KINDS,
+    "preparation": motors.PREPARATIONS,
+    "incident": motors.INCIDENTS,
+    "supply_kind": rig.SUPPLY_KINDS,
+    "stand_kind": rig.STAND_KINDS,
+    "review": runs.REVIEW_CHOICES,
+    "outcome": runs.OUTCOME_CHOICES,
+    "role": Role.choices,
+}
+
+
+def vocabulary() -> dict[str, Any]:
+    """Quantities, kinds of run, limits, the checklist and the words of every choice."""
+    return {
+        "version": __version__,
+        "quantities": list(QUANTITIES.values()),
+        "run_kinds": [
+            {
+                "key": kind.key,
+                "label": kind.label,
+                "commands": kind.commands,
+                "needs_propeller": kind.needs_propeller,
+                "headline": list(kind.headline),
+                "first_look": list(kind.first_look),
+                "parameters": [_parameter(item) for item in kind.parameters],
+            }
+            for kind in KINDS.values()
+        ],
+        "limits": [
+            {
+                "name": name,
+                "label": kind.field or kind.label,
+                "unit": kind.unit,
+                "low": kind.lowest,
+                "high": kind.highest,
+                "can_be_off": kind.can_be_off,
+                "unwatched": kind.unwatched,
+                "usual": kind.usual,
+            }
+            for name, kind in LIMIT_KINDS.items()
+            if kind.channel
+        ],
+        "checklist": [{"key": key, "text": text} for key, text in CHECKLIST.items()],
+        "page_grace_s": PAGE_GRACE_S,
+        "longest_page_grace_s": LONGEST_PAGE_GRACE_S,
+        "choices": {
+            name: [{"key": key, "label": label} for key, label in choices]
+            for name, choices in CHOICES.items()
+        },
+    }
+
+
+def _parameter(item: Parameter) -> dict[str, Any]:
+    usual = item.default
+    several: list[float] | None = None
+    if usual is not None:
+        several = list(usual) if isinstance(usual, tuple) else [usual]
+    return {
+        "name": item.name,
+        "label": item.label,
+        "unit": item.unit,
+        "low": item.low,
+        "high": item.high,
+        "many": item.many,
+        "default": several,
+    }

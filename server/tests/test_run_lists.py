@@ -1,0 +1,174 @@
+"""Runs found, filtered, ordered and paged by the database, from figures kept as rows."""
+
+import pytest
+from django.db import IntegrityError, connection, transaction
+from django.test.utils import CaptureQueriesContext
+
+from spindle_core.figures.measured import Measured
+from spindle_core.formats.result_json import figure_from_json
+from spindle_core.reduction import KINDS
+from spindle_server.motors.services import take_in_motor
+from spindle_server.rig.services import add_propeller
+from spindle_server.runs.as_core import figure_of
+from spindle_server.runs.models import Run, SummaryFigure
+from spindle_server.runs.reducing import reduce_run
+from spindle_server.runs.services import review_run
+
+
+def listed(api, query=""):
+    answer = api.get(f"/api/v1/runs/?{query}")
+    assert answer.status_code == 200, answer.json()
+    return [row["id"] for row in answer.json()["results"]]
+
+
+def set_figure(run, name, value):
+    SummaryFigure.objects.filter(run=run, name=name).delete()
+    reason = "" if value is not None else "not_logged"
+    u = None if value is None else 0.5
+    SummaryFigure.objects.create(run=run, name=name, value=value, u=u, absent_reason=reason)
+
+
+def test_the_rows_are_the_summary_of_the_stored_result(record):
+    run = record()
+    stored = run.reduction.result["summary"]
+    rows = {row.name: row for row in run.figures.all()}
+    assert set(rows) == set(stored)
+    for name, item in stored.items():
+        figure = figure_of(rows[name])
+        if item is None:
+            assert rows[name].absent_reason == run.reduction.result["absent"][name]["reason"]
+            continue
+        kept = figure_from_json(item)
+        assert isinstance(figure, Measured)
+        assert (figure.value, dict(figure.components), figure.n) == (
+            kept.value,
+            dict(kept.components),
+            kept.n,
+        )
+        assert figure.u == pytest.approx(rows[name].u)
+    assert run.reduction.warning_count == len(run.reduction.result["warnings"])
+
+
+def test_reducing_again_leaves_no_figure_of_before(record):
+    run = record()
+    set_figure(run, "max_thrust_gf", 9.0)
+    set_figure(run, "of_an_earlier_core", 1.0)
+    reduce_run(run)
+    names = [row.name for row in run.figures.all()]
+    assert "of_an_earlier_core" not in names
+    assert run.figures.get(name="max_thrust_gf").value > 100
+
+
+def test_a_figure_is_there_or_says_why_not(record):
+    run = record()
+    for wrong in ({"value": None}, {"value": 1.0, "absent_reason": "not_logged"}):
+        with pytest.raises(IntegrityError), transaction.atomic():
+            SummaryFigure.objects.create(run=run, name="x", **wrong)
+
+
+def test_a_list_shows_the_headline_of_each_kind_and_loads_no_whole_result(api, record):
+    run = record()
+    set_figure(run, "max_current_a", None)
+    with CaptureQueriesContext(connection) as asked:
+        row = api.get("/api/v1/runs/").json()["results"][0]
+    assert [figure["name"] for figure in row["headline"]] == list(KINDS["steps"].headline)
+    current = row["headline"][1]
+    assert (current["value"], current["reason"]) == (None, "not_logged")
+    assert row["comparable"] is True
+    said = " ".join(query["sql"] for query in asked.captured_queries)
+    assert "`result`" not in said
+    assert "`components`" not in said
+
+
+def test_ordered_by_a_figure_the_runs_without_it_come_last_either_way(api, record):
+    low, none, high = record(), record(), record()
+    for run, value in ((low, 100.0), (none, None), (high, 900.0)):
+        set_figure(run, "max_thrust_gf", value)
+    assert listed(api, "order=max_thrust_gf") == [low.pk, high.pk, none.pk]
+    assert listed(api, "order=-max_thrust_gf") == [high.pk, low.pk, none.pk]
+    none.figures.filter(name="max_thrust_gf").delete()
+    assert listed(api, "order=-max_thrust_gf") == [high.pk, low.pk, none.pk]
+    assert listed(api, "order=number") == [low.pk, none.pk, high.pk]
+    assert api.get("/api/v1/runs/?order=password").status_code == 400
+
+
+def test_filtered_by_what_a_run_is_and_how_it_stands(api, rig, record, people):
+    first, second = record(), record()
+    review_run(
+        actor=people["reviewer"], run=first, review="rejected", reason="slipped", base=first.version
+    )
+    assert listed(api, "state=waiting") == [second.pk]
+    assert listed(api, "state=rejected") == [first.pk]
+    assert set(listed(api, "state=completed")) == {first.pk, second.pk}
+    assert listed(api, "state=recording") == []
+    assert set(listed(api, "kind=steps")) == {first.pk, second.pk}
+    assert listed(api, "kind=soak") == []
+    assert api.get("/api/v1/runs/?kind=dance").status_code == 400
+    other = take_in_motor(actor=None, maker="Hollin", name="Pale", size_code="2807")
+    assert listed(api, f"motor={other.pk}") == []
+    assert set(listed(api, f"motor={rig['motor'].pk}")) == {first.pk, second.pk}
+    day = f"{first.started_at:%Y-%m-%d}"
+    assert first.pk in listed(api, f"day={day}")
+    assert listed(api, "day=1999-01-01") == []
+    assert api.get("/api/v1/runs/?day=09/19/2026").status_code == 400
+
+
+@pytest.mark.parametrize(
+    ("words", "found"),
+    [
+        ("quill", True),
+        ("WICKETT sable", True),
+        ("sable wickett steps", True),
+        ("1950", True),
+        ("5.1", True),
+        ("5,1", True),
+        ("A", True),
+        ("pale", False),
+        ("1951", False),
+        ("sable pale", False),
+        ("supply", True),
+        ("%", False),
+    ],
+)
+def test_found_by_words_in_any_order(api, record, words, found):
+    run = record()
+    assert (listed(api, f"search={words.replace('%', '%25')}") == [run.pk]) is found
+
+
+def test_a_run_is_found_by_its_number(api, record):
+    run, other = record(), record()
+    assert run.pk in listed(api, f"search={run.pk}")
+    assert other.pk not in listed(api, f"search={run.pk}")
+
+
+def test_paged_with_the_same_queries_however_many(api, record, django_assert_num_queries):
+    for _ in range(5):
+        record()
+    with django_assert_num_queries(3):
+        answer = api.get("/api/v1/runs/?page_size=2&page=2&order=-max_thrust_gf").json()
+    assert (answer["count"], len(answer["results"])) == (5, 2)
+    first = api.get("/api/v1/runs/?page_size=2&order=-max_thrust_gf").json()
+    assert not {r["id"] for r in first["results"]} & {r["id"] for r in answer["results"]}
+
+
+def test_by_propeller_a_bare_run_comes_last(api, rig, record):
+    with_prop = record()
+    small = add_propeller(actor=None, maker="Corran", diameter_in=3.0, pitch_in=2.0, blades=3)
+    smaller = record()
+    Run.objects.filter(pk=smaller.pk).update(propeller=small)
+    bare = record()
+    Run.objects.filter(pk=bare.pk).update(propeller=None, kind="no_load")
+    assert listed(api, "order=propeller") == [smaller.pk, with_prop.pk, bare.pk]
+
+
+def test_the_vocabulary_names_whatever_a_screen_may_show(api, record):
+    told = api.get("/api/v1/vocabulary/").json()
+    names = {quantity["name"] for quantity in told["quantities"]}
+    assert {row.name for row in record().figures.all()} <= names
+    assert [kind["key"] for kind in told["run_kinds"]] == list(KINDS)
+    dwell = next(one for one in told["run_kinds"][0]["parameters"] if one["name"] == "dwell_s")
+    assert (dwell["low"], dwell["default"], dwell["unit"]) == (1.5, [3.0], "s")
+    assert {limit["name"] for limit in told["limits"] if not limit["can_be_off"]} == {"current_a"}
+    assert all(limit["unwatched"] for limit in told["limits"] if limit["can_be_off"])
+    assert {one["key"] for one in told["choices"]["turning"]} == {"cw", "ccw", "unknown"}
+    assert all(item["text"] for item in told["checklist"])
