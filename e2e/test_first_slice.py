@@ -103,12 +103,12 @@ def test_from_parcel_to_comparison(demo, log_in, tmp_path):
 
 def test_the_motor_file_brings_it_together(demo, log_in):
     page = log_in("ilse")
-    page.get_by_role("link", name="Ostrel Drift Lite 2205 2300").first.click()
+    page.get_by_role("link", name="Ostrel Drift Lite 2205 2420").first.click()
     expect(page.get_by_text("Sample B: dry or rough bearing.")).to_be_visible()
     expect(page.get_by_role("row", name="Rated current box label 32")).to_contain_text(
         "of the rating reached"
     )
-    kv = page.get_by_role("row", name="kV label 2,300")
+    kv = page.get_by_role("row", name="kV label 2,420")
     expect(kv).to_contain_text("2 samples")
     expect(kv).to_contain_text("differs")
     expect(page.get_by_role("row", name="Air gap")).to_contain_text("±")

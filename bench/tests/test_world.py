@@ -20,8 +20,8 @@ def test_every_motor_is_possible(name):
 
 
 def test_one_label_is_six_percent_optimistic():
-    motor = world.true_motor("Ostrel Drift Lite 2205 2300", "A", "2205", 2300)
-    assert motor.electrical.kv_rpm_per_v / 2300 == pytest.approx(0.943, abs=0.007)
+    motor = world.true_motor("Ostrel Drift Lite 2205 2420", "A", "2205", 2420)
+    assert motor.electrical.kv_rpm_per_v / 2420 == pytest.approx(0.943, abs=0.007)
 
 
 def test_two_motors_perform_the_same_in_two_boxes():
@@ -46,8 +46,8 @@ def test_samples_of_one_model_differ_a_little_and_always_the_same_way():
 
 
 def test_the_dry_bearing_costs_current_and_shakes():
-    name = "Ostrel Drift Lite 2205 2300"
-    good, dry = (world.true_motor(name, mark, "2205", 2300).electrical for mark in "AB")
+    name = "Ostrel Drift Lite 2205 2420"
+    good, dry = (world.true_motor(name, mark, "2205", 2420).electrical for mark in "AB")
     assert dry.no_load_current_a > 1.8 * good.no_load_current_a
     assert world.imbalance(name, "B") > 2 * world.imbalance(name, "A")
 

@@ -59,19 +59,19 @@ def look_at_the_motors():
     def off(name, quantity):
         return next(r for r in files[name]["against_claims"] if r["quantity"] == quantity)
 
-    lite = off("Ostrel Drift Lite 2205 2300", "kv_rpm_per_v")
+    lite = off("Ostrel Drift Lite 2205 2420", "kv_rpm_per_v")
     assert lite["deviation_pct"]["value"] == pytest.approx(-6, abs=0.8)
     assert lite["resolved"]
     assert abs(off(DRIFT, "kv_rpm_per_v")["deviation_pct"]["value"]) < 2
 
     points = {name: " ".join(file["open_points"]) for name, file in files.items()}
-    assert "Sample B: dry or rough bearing" in points["Ostrel Drift Lite 2205 2300"]
+    assert "Sample B: dry or rough bearing" in points["Ostrel Drift Lite 2205 2420"]
     assert "burnt winding" in points["Quillmoor Sable 2105.5 2650"]
     assert "never written down" in points["Fennick & Daw Teal 1404 4100"]
     assert "Only one sample weighed" in points[DRIFT]
     remarks = {name: {r.code: r.state for r in file["remarks"]} for name, file in files.items()}
-    assert remarks["Ostrel Drift Lite 2205 2300"]["sources_differ"] == "odd"
-    assert remarks["Ostrel Drift Lite 2205 2300"]["magnet_grade"] == "odd"
+    assert remarks["Ostrel Drift Lite 2205 2420"]["sources_differ"] == "odd"
+    assert remarks["Ostrel Drift Lite 2205 2420"]["magnet_grade"] == "odd"
     sources = {
         name: {row["lead_from"] for row in file["masses"]["samples"]}
         for name, file in files.items()

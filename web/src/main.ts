@@ -1,8 +1,6 @@
 import '@fontsource/b612/400.css'
 import '@fontsource/b612/700.css'
 import '@fontsource/b612/400-italic.css'
-import '@fontsource/b612-mono/400.css'
-import '@fontsource/b612-mono/700.css'
 import 'element-plus/theme-chalk/base.css'
 import './styles/base.css'
 import { VueQueryPlugin } from '@tanstack/vue-query'

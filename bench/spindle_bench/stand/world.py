@@ -31,7 +31,7 @@ MOTORS: dict[str, MotorFacts] = {
     "Quillmoor Sable 2105.5 1950": MotorFacts(0.992, 0.94, 0.9),
     "Quillmoor Sable 2105.5 2650": MotorFacts(0.985, 0.97, 0.95),
     "Ostrel Drift 2206 1900": MotorFacts(0.9895, 0.98, 1.05),
-    "Ostrel Drift Lite 2205 2300": MotorFacts(0.943, 1.08, 1.1),
+    "Ostrel Drift Lite 2205 2420": MotorFacts(0.943, 1.08, 1.1),
     "Brackwater No. 4 2306 1800": MotorFacts(1.0444, 0.9613, 1.014),
     "Fennick & Daw Teal 1505 3600": MotorFacts(0.99, 1.05, 1.0),
     "Fennick & Daw Teal 1404 4100": MotorFacts(0.98, 1.02, 1.0),
@@ -41,7 +41,7 @@ MOTORS: dict[str, MotorFacts] = {
 """Drift Lite's label is 6 % optimistic; Drift and No. 4 end up as the same motor in practice."""
 
 SAMPLES: dict[tuple[str, str], MotorFacts] = {
-    ("Ostrel Drift Lite 2205 2300", "B"): MotorFacts(1.0, 1.0, 1.9, 2.2)
+    ("Ostrel Drift Lite 2205 2420", "B"): MotorFacts(1.0, 1.0, 1.9, 2.2)
 }
 """A dry bearing: more no-load current and vibration."""
 

@@ -52,6 +52,13 @@ def add_commands(commands: Any) -> None:
     operate.add_argument(
         "--flight-speed", type=float, help="also estimate the point at this speed [m/s]"
     )
+    operate.add_argument(
+        "--flight-less-current",
+        type=float,
+        nargs=2,
+        metavar=("LOW", "HIGH"),
+        help="the bench's own rule beside it: so much less current in flight [%%]",
+    )
     operate.set_defaults(run=_operate)
 
 
@@ -146,6 +153,7 @@ def _operate(options: argparse.Namespace) -> dict[str, Any]:
             voltage_v=point.voltage_v,
             duty=options.duty,
             density_kg_per_m3=options.rho,
+            less_current_pct=options.flight_less_current and tuple(options.flight_less_current),
         )
         result["in_flight"] = {**plain(flying), "origin": "estimated"}
     return result

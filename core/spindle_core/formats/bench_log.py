@@ -48,6 +48,8 @@ NUMBER_KEYS = frozenset(
         "resistance_ohm",
         "no_load_current_a",
         "winding_ceiling_c",
+        "spin_up_from_rpm",
+        "spin_up_to_rpm",
         "lead_length_mm",
         REPEATABILITY_KEY,
         "local_gravity_m_per_s2",
@@ -68,6 +70,8 @@ ABOVE_ZERO_KEYS = frozenset(
         "inertia_kg_mm2",
         "pole_count",
         "resistance_ohm",
+        "spin_up_from_rpm",
+        "spin_up_to_rpm",
     }
 )
 CHOICE_KEYS = {"supply": ("pack", "psu"), "esc_linear": ("yes", "no"), "kind": RUN_KINDS}

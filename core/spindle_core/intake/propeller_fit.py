@@ -75,7 +75,7 @@ def propeller_fit(hub: Hub, shaft: Shaft, rings: Sequence[Ring] = ()) -> list[Fi
     if any(not 0 < ring.inner_mm < ring.outer_mm or ring.height_mm <= 0 for ring in rings):
         raise QuantityError("A ring's inner diameter lies below its outer one.")
     findings = _bore(hub, shaft, rings)
-    findings += [_push_through(hub, ring) for ring in rings if ring.height_mm > hub.thickness_mm]
+    findings += [_ring_above_hub(hub, ring) for ring in rings if ring.height_mm > hub.thickness_mm]
     findings += _nut(hub, shaft)
     findings += _holes(hub, shaft)
     return findings
@@ -135,10 +135,10 @@ def _bore(hub: Hub, shaft: Shaft, rings: Sequence[Ring]) -> list[FitFinding]:
     return [FitFinding("bore", state, f"{total:.2f} mm of play between shaft and hub.")]
 
 
-def _push_through(hub: Hub, ring: Ring) -> FitFinding:
+def _ring_above_hub(hub: Hub, ring: Ring) -> FitFinding:
     over = ring.height_mm - hub.thickness_mm
     return FitFinding(
-        "push_through",
+        "ring_above_hub",
         "impossible",
         f"The ring stands {over:.1f} mm above the hub: the nut clamps the ring and the propeller "
         "stays loose.",

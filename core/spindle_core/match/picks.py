@@ -140,7 +140,7 @@ def pick(matched: Sequence[Matched], *, thrift: float = DEFAULT_THRIFT) -> Picks
 
 
 def trade(chosen: Matched, against: Matched) -> str:
-    """The trade in words, such as “−8 % thrust for −26 % current”."""
+    """The trade in words, such as “−7 % thrust for −21 % current”."""
     if chosen.name == against.name:
         return "the strongest is also the one to choose"
     thrust = 100.0 * (chosen.max_thrust_gf.value / against.max_thrust_gf.value - 1.0)

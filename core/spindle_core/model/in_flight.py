@@ -2,7 +2,8 @@
 
 A static stand loads a propeller more than flight does. CT falls with the advance ratio
 J = v/(n·D) to zero at J_T, which follows from pitch and diameter; the motor then turns faster with
-less current. Beside the solved estimate stands the bench's rule of thumb.
+less current. Beside the solved estimate stands the bench's own rule, where it has one: it is typed,
+or learnt from flights; there is no default.
 """
 
 from __future__ import annotations
@@ -14,7 +15,7 @@ from scipy.optimize import brentq
 
 from spindle_core.errors import QuantityError
 from spindle_core.figures.constants import METRE_PER_INCH
-from spindle_core.figures.measured import Measured, Origin
+from spindle_core.figures.measured import Absent, Measured, Origin
 from spindle_core.model.operating_point import Motor, OperatingPoint, Propeller, solve
 
 ZERO_THRUST_OFFSET = 0.15
@@ -24,15 +25,13 @@ ZERO_THRUST_RELATIVE_U = 0.12
 POWER_FALL = 0.6
 """Share of CP that is gone where CT is 0."""
 
-RULE_OF_THUMB = (0.35, 0.40)
-"""How much less current than on the stand, as a range."""
-
 
 @dataclass(frozen=True, slots=True)
 class InFlight:
-    """Solved at one speed, with the range that the rule of thumb gives beside it.
+    """Solved at one speed, with the range that the bench's own rule gives beside it.
 
-    ``current_a`` and ``thrust_gf`` carry u from J_T. ``rule_current_a``: (low, high) [A].
+    ``current_a`` and ``thrust_gf`` carry u from J_T. ``rule_current_a``: (low, high) [A]; absent
+    where the bench has no rule.
     ``unloading_pct``: how much faster than on the stand [%].
     """
 
@@ -41,7 +40,7 @@ class InFlight:
     speed_rpm: float
     current_a: Measured
     thrust_gf: Measured
-    rule_current_a: tuple[float, float]
+    rule_current_a: tuple[float, float] | Absent
     unloading_pct: float
 
 
@@ -62,13 +61,17 @@ def in_flight(
     voltage_v: float,
     duty: float = 1.0,
     density_kg_per_m3: float = 1.2250,
+    less_current_pct: tuple[float, float] | None = None,
 ) -> InFlight:
     """The operating point at a flight speed, with CT(J) = CT₀·(1 − J/J_T).
 
     CP falls as CP₀·(1 − 0.6·(J/J_T)²). The speed is found by bisection, since J depends on it.
 
     :param flight_speed_m_per_s: along the propeller's axis, ≥ 0.
-    :raises QuantityError: a negative speed, or one at which the propeller no longer pulls.
+    :param less_current_pct: the bench's own rule: so much less current than on the stand, as a
+        range (low, high) [%].
+    :raises QuantityError: a rule outside 0 to 100 %, a negative speed, or one at which the
+        propeller no longer pulls.
     """
     if flight_speed_m_per_s < 0:
         raise QuantityError("A flight speed cannot be below 0 m/s.")
@@ -96,7 +99,7 @@ def in_flight(
         point.speed_rpm,
         figure("current_a"),
         figure("thrust_gf"),
-        (static.current_a * (1.0 - RULE_OF_THUMB[1]), static.current_a * (1.0 - RULE_OF_THUMB[0])),
+        _by_rule(static.current_a, less_current_pct),
         100.0 * (point.speed_rpm / static.speed_rpm - 1.0),
     )
 
@@ -133,6 +136,18 @@ def _solve_at(
         )
     j = float(brentq(gap, 0.0, 0.999 * j_zero, xtol=1e-6))
     return with_j(j), j
+
+
+def _by_rule(static_a: float, less_pct: tuple[float, float] | None) -> tuple[float, float] | Absent:
+    if less_pct is None:
+        return Absent("no_rule", "the bench has no rule of its own for the current in flight")
+    low, high = less_pct
+    if not 0.0 <= low <= high < 100.0:
+        raise QuantityError(
+            f"So much less current in flight is 0 to below 100 %, low before high, "
+            f"not {low:g} to {high:g}."
+        )
+    return static_a * (1.0 - high / 100.0), static_a * (1.0 - low / 100.0)
 
 
 def torque_reserve_pct(

@@ -22,12 +22,15 @@ from spindle_core.reduction.plateau import REST_BELOW_PCT, filled_forward
 from spindle_core.reduction.result import Point, Reduction
 from spindle_core.reduction.spin_up import BIN_RPM, SpinUp, coast_drag, spin_up
 from spindle_core.run.duty import known_duty
+from spindle_core.run.facts import RunFacts
 from spindle_core.run.trace import Trace
 
 ASSUMED_INERTIA = 0.01
 """What an inertia without its u may be off (half-width, relative)."""
 
-ASKED_FROM_RPM, ASKED_TO_RPM = 5_000.0, 20_000.0
+WINDOW_RPM = (4_000.0, 18_000.0)
+"""The spin-up time is taken over this window where the log asks for no other."""
+
 PEAK_SHARE = 0.98
 ENERGY_TOLERANCE = 0.005
 SCALED_BY_SPEED = (
@@ -47,12 +50,25 @@ BRAKED_SHARE = 0.3
 Span = tuple[int, int]
 
 
-def reduce(
-    trace: Trace, *, from_rpm: float = ASKED_FROM_RPM, to_rpm: float = ASKED_TO_RPM
-) -> Reduction:
+def _window(facts: RunFacts) -> tuple[float, float]:
+    """The asked window [1/min]; half of one is completed by the usual."""
+    low, high = WINDOW_RPM
+    low = low if facts.spin_up_from_rpm is None else facts.spin_up_from_rpm
+    high = high if facts.spin_up_to_rpm is None else facts.spin_up_to_rpm
+    if low >= high:
+        raise ReductionError(
+            f"The window of the spin-up time runs from {low:g} to {high:g} rpm; its end must lie "
+            "above its beginning (spin_up_from_rpm, spin_up_to_rpm).",
+            code="empty_window",
+        )
+    return low, high
+
+
+def reduce(trace: Trace) -> Reduction:
     """Torque over speed, peak torque and spin-up time of a ``flywheel`` run.
 
-    :param from_rpm, to_rpm: window of the spin-up time [1/min].
+    The window of the spin-up time is the log's ``spin_up_from_rpm`` to ``spin_up_to_rpm``.
+
     :raises ReductionError: no inertia, no speed, or no acceleration in the log.
     """
     inertia = trace.facts.inertia_kg_mm2
@@ -82,7 +98,7 @@ def reduce(
             "The spin-up is too short: fewer than three bins of 250 rpm.", code="no_spin_up"
         )
     points = _points(work, curves, spun)
-    summary = _summary(work, curves, spun, from_rpm, to_rpm)
+    summary = _summary(work, curves, spun, *_window(trace.facts))
     cleaning.say_outliers(work)
     return Reduction("flywheel", points, summary, tuple(work.warnings), tuple(work.outliers))
 

@@ -145,8 +145,17 @@ _KINDS: Final = (
         (
             Parameter("duty_pct", "Duty", "% throttle", 5.0, 100.0, 100.0),
             Parameter("spin_ups", "Spin-ups", "", 1.0, 10.0, 3.0),
-            Parameter("window_from_rpm", "Window from", "rpm", 100.0, 200_000.0, 4_000.0),
-            Parameter("window_to_rpm", "Window to", "rpm", 200.0, 250_000.0, 18_000.0),
+            Parameter(
+                "spin_up_from_rpm",
+                "Spin-up time from",
+                "rpm",
+                100.0,
+                200_000.0,
+                flywheel.WINDOW_RPM[0],
+            ),
+            Parameter(
+                "spin_up_to_rpm", "Spin-up time to", "rpm", 200.0, 250_000.0, flywheel.WINDOW_RPM[1]
+            ),
             REST,
         ),
         needs_propeller=False,

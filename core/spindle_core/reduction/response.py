@@ -1,4 +1,4 @@
-"""Reduction of repeated throttle steps (10 → 50 → 10 %) to how fast the motor follows.
+"""Reduction of repeated throttle steps (15 → 55 → 15 % for instance) to how fast the motor follows.
 
 The cycles are laid over each other at the instant of the command and averaged; what differs
 between them gives u.

@@ -38,6 +38,8 @@ class RunFacts:
     resistance_ohm: float | None = None
     no_load_current_a: float | None = None
     winding_ceiling_c: float | None = None
+    spin_up_from_rpm: float | None = None
+    spin_up_to_rpm: float | None = None
     target_thrust_gf: tuple[float, ...] = ()
     stand: str = ""
     esc: str = ""
@@ -78,6 +80,8 @@ _NUMBERS = (
     "resistance_ohm",
     "no_load_current_a",
     "winding_ceiling_c",
+    "spin_up_from_rpm",
+    "spin_up_to_rpm",
     "lead_length_mm",
 )
 _WORDS = ("motor", "sample", "propeller", "supply", "stand", "esc", "esc_settings")

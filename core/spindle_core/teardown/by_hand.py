@@ -203,7 +203,7 @@ ATTRIBUTES: Final = (
     Attribute(
         "bearing_cushion",
         SHAFT,
-        "An O-ring cushions the top bearing",
+        "Rubber ring under the upper bearing",
         yes_no("takes up hits and heat", helps=(LASTS,)),
     ),
     Attribute(

@@ -48,7 +48,9 @@ OF_MAGNETS: Final = (
         "How the magnets are held",
         (
             Choice("flush", "glued flush"),
-            Choice("lip", "glued against a lip", "cannot slide out of the bell", (LASTS,)),
+            Choice(
+                "lip", "glued, with a stop edge below", "cannot slide out of the bell", (LASTS,)
+            ),
             Choice("loose", "one is loose", "do not run: an open point", (), (LASTS,)),
         ),
     ),
@@ -75,17 +77,19 @@ OF_BELL: Final = (
         BELL,
         "Bell and shaft",
         (
-            Choice("one_piece", "machined as one", "cannot part in a crash", (LASTS,), (COST,)),
+            Choice(
+                "one_piece", "machined as one", "nothing to come loose on impact", (LASTS,), (COST,)
+            ),
             Choice("two_piece", "joined", "look where they join", (SERVICE, COST)),
         ),
     ),
     Attribute(
         "ring_parting",
         BELL,
-        "Could ring and bell part in a crash?",
+        "What keeps ring and bell together on impact?",
         (
-            Choice("no", "no", "a shoulder or pins hold it", (LASTS,)),
-            Choice("glue_only", "glue alone", "a hard stop may part them", (), (LASTS,)),
+            Choice("no", "a shoulder or pins", "holds on impact", (LASTS,)),
+            Choice("glue_only", "glue alone", "may come loose on impact", (), (LASTS,)),
         ),
     ),
     Attribute(

@@ -364,4 +364,21 @@ def test_operate_in_flight_is_an_estimate_beside_the_stand(capsys):
     assert flying["origin"] == "estimated"
     assert flying["speed_rpm"] > found["speed_rpm"]
     assert flying["current_a"]["value"] < found["current_a"]
+    assert flying["rule_current_a"]["absent"] == "no_rule"
+    own = answer(
+        capsys,
+        *point,
+        "--voltage",
+        "16",
+        "--pitch-in",
+        "4.2",
+        "--flight-speed",
+        "15",
+        "--flight-less-current",
+        "20",
+        "30",
+    )["in_flight"]
+    assert own["rule_current_a"] == pytest.approx(
+        [0.7 * found["current_a"], 0.8 * found["current_a"]]
+    )
     assert "pitch-in" in refusal(capsys, *point, "--voltage", "16", "--flight-speed", "15")

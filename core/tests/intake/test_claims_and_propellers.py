@@ -53,7 +53,7 @@ def test_deviation_and_label_conflicts():
     motors = {
         "one": (1900.0, Measured(1880.0, {"a": 4.0})),
         "two": (1905.0, Measured(1790.0, {"b": 4.0})),
-        "three": (2300.0, Measured(2170.0, {"c": 4.0})),
+        "three": (2420.0, Measured(2282.0, {"c": 4.0})),
         "four": (1900.0, Measured(1884.0, {"d": 4.0})),
     }
     pairs = {(c.first, c.second) for c in label_conflicts(motors)}

@@ -100,12 +100,30 @@ def test_correction_round_trip_and_limits():
 def test_flight_unloads_the_propeller():
     still = in_flight(MOTOR, PROP, pitch_in=4.2, flight_speed_m_per_s=0.0, voltage_v=22.2)
     assert still.current_a.value == pytest.approx(47.74, abs=0.01)
-    fast = in_flight(MOTOR, PROP, pitch_in=4.2, flight_speed_m_per_s=25.0, voltage_v=22.2)
+    assert still.rule_current_a.reason == "no_rule"
+    fast = in_flight(
+        MOTOR,
+        PROP,
+        pitch_in=4.2,
+        flight_speed_m_per_s=25.0,
+        voltage_v=22.2,
+        less_current_pct=(21.0, 28.0),
+    )
     assert fast.current_a.value < still.current_a.value
     assert fast.thrust_gf.value < still.thrust_gf.value
     assert fast.unloading_pct > 0
     assert fast.current_a.u > 0
-    assert fast.rule_current_a == pytest.approx((47.74 * 0.60, 47.74 * 0.65), abs=0.01)
+    assert fast.rule_current_a == pytest.approx((47.74 * 0.72, 47.74 * 0.79), abs=0.01)
+    for wrong in ((28.0, 21.0), (-1.0, 5.0), (5.0, 100.0), (float("nan"), 5.0)):
+        with pytest.raises(QuantityError, match="less current"):
+            in_flight(
+                MOTOR,
+                PROP,
+                pitch_in=4.2,
+                flight_speed_m_per_s=5.0,
+                voltage_v=22.2,
+                less_current_pct=wrong,
+            )
     with pytest.raises(QuantityError) as caught:
         in_flight(MOTOR, PROP, pitch_in=4.2, flight_speed_m_per_s=90.0, voltage_v=22.2)
     assert caught.value.code == "beyond_pitch_speed"

@@ -150,7 +150,7 @@ def test_bore_and_rings():
     ring = Ring(5.02, 5.98, 4.0)
     assert fits(propeller_fit(Hub(6.0, 6.5), SHAFT, [ring]))
     tall = propeller_fit(Hub(6.0, 6.5), SHAFT, [Ring(5.02, 5.98, 7.0)])
-    assert states(tall)["push_through"] == "impossible"
+    assert states(tall)["ring_above_hub"] == "impossible"
 
 
 def test_nut_needs_shaft_to_hold_on():

@@ -8,6 +8,7 @@ from runs import plateau_run
 
 from spindle_core.errors import ReductionError
 from spindle_core.figures.measured import Absent, Measured
+from spindle_core.formats.bench_log import read_bench_log
 from spindle_core.reduction import reduce_trace
 from spindle_core.reduction.flywheel import spin_up_time
 from spindle_core.reduction.no_load import corrected_kv
@@ -134,8 +135,36 @@ def test_spin_up_time_is_that_of_the_exponential():
     result = reduce_trace(flywheel_run())
     # Straight torque line: n(t) = n0·(1 − exp(−t/T)), T = J·ω0/τ0.
     constant = 62e-6 * 26_000.0 * np.pi / 30 / 0.06
-    expected = constant * np.log((1 - 5_000 / 26_000) / (1 - 20_000 / 26_000))
+    expected = constant * np.log((1 - 4_000 / 26_000) / (1 - 18_000 / 26_000))
     assert result.summary["spin_up_time_s"].value == pytest.approx(expected, rel=0.003)
+
+
+def test_the_window_of_the_spin_up_time_is_the_logs():
+    asked = flywheel_run()
+
+    def within(**window):
+        facts = dataclasses.replace(asked.facts, **window)
+        return reduce_trace(dataclasses.replace(asked, facts=facts)).summary["spin_up_time_s"]
+
+    constant = 62e-6 * 26_000.0 * np.pi / 30 / 0.06
+    expected = constant * np.log((1 - 8_000 / 26_000) / (1 - 12_000 / 26_000))
+    found = within(spin_up_from_rpm=8_000.0, spin_up_to_rpm=12_000.0)
+    assert found.value == pytest.approx(expected, rel=0.003)
+    # Half a window is completed by the usual one; one that is empty is refused with its names.
+    half = within(spin_up_to_rpm=9_000.0)
+    assert half.value < within().value
+    with pytest.raises(ReductionError, match="spin_up_from_rpm") as refusal:
+        within(spin_up_from_rpm=18_000.0)
+    assert refusal.value.code == "empty_window"
+
+
+def test_a_log_carries_its_window():
+    text = (
+        "# format: bench-log/1\n# kind: flywheel\n# inertia_kg_mm2: 62\n"
+        "# spin_up_from_rpm: 5000\n# spin_up_to_rpm: 9000\n"
+    )
+    facts = read_bench_log((text + "time_s,speed_rpm\n0,1\n1,2\n").encode()).trace().facts
+    assert (facts.spin_up_from_rpm, facts.spin_up_to_rpm) == (5000.0, 9000.0)
 
 
 def test_coast_down_drag_is_added():

@@ -20,9 +20,9 @@ def response_run(
     jitter_s=0.0,
     seed=1,
 ):
-    """10 → 50 → 10 %, speeds 6,000 and 15,000 rpm, first-order after a dead time."""
+    """15 → 55 → 15 %, speeds 6,000 and 15,000 rpm, first-order after a dead time."""
     step = 1.0 / rate_hz
-    schedule = [(0.0, 2.0), (10.0, 2.0)] + [(50.0, 1.5), (10.0, 1.5)] * cycles + [(0.0, 2.0)]
+    schedule = [(0.0, 2.0), (15.0, 2.0)] + [(55.0, 1.5), (15.0, 1.5)] * cycles + [(0.0, 2.0)]
     throttle = np.concatenate([np.full(round(s * rate_hz), level) for level, s in schedule])
     target = np.select([throttle > 40, throttle > 5], [15_000.0, 6_000.0], 0.0)
     delayed = np.concatenate((np.zeros(round(dead_s * rate_hz)), target))[: target.size]
@@ -80,15 +80,15 @@ def test_starts_and_stops_are_no_response():
     trace = response_run(cycles=2)
     edges = find_edges(trace.time_s, trace.channels["throttle_pct"])
     assert [(e.from_pct, e.to_pct) for e in edges] == [
-        (0, 10),
-        (10, 50),
-        (50, 10),
-        (10, 50),
-        (50, 10),
-        (10, 0),
+        (0, 15),
+        (15, 55),
+        (55, 15),
+        (15, 55),
+        (55, 15),
+        (15, 0),
     ]
     points = reduce_trace(trace).points
-    assert {p.value("from_throttle_pct") for p in points} == {10.0, 50.0}
+    assert {p.value("from_throttle_pct") for p in points} == {15.0, 55.0}
 
 
 def test_no_step_is_an_error():

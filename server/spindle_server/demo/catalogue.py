@@ -97,7 +97,7 @@ MOTORS = (
         "Ostrel",
         "Drift Lite",
         "2205",
-        2300,
+        2420,
         ("A", "B"),
         "sponsored",
         {"mass_g": 25.6, "max_current_a": 32, "max_thrust_gf": 1180},

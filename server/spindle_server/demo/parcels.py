@@ -20,7 +20,7 @@ _PRICES: dict[str, dict[str, Any]] = {
     "Quillmoor Sable 2105.5 1950": {"price_amount": 21.9},
     "Quillmoor Sable 2105.5 2650": {"price_amount": 21.9},
     "Ostrel Drift 2206 1900": {"price_amount": 74.0, "price_per": "set", "set_size": 4},
-    "Ostrel Drift Lite 2205 2300": {"price_amount": 15.5, "price_status": "guessed"},
+    "Ostrel Drift Lite 2205 2420": {"price_amount": 15.5, "price_status": "guessed"},
     "Brackwater No. 4 2306 1800": {"price_amount": 24.5, "availability": "scarce"},
     "Fennick & Daw Teal 1505 3600": {"price_amount": 13.9},
     "Fennick & Daw Teal 1404 4100": {"price_amount": 11.9, "availability": "sold_out"},
@@ -40,8 +40,8 @@ _EXPECTED: dict[str, list[dict[str, Any]]] = {
         {"quantity": "max_thrust_gf", "value": 1050.0, "text": "Between the 2205s and the 2206s."},
         {"text": "Should run cooler than it looks: single strand, open base."},
     ],
-    "Ostrel Drift Lite 2205 2300": [
-        {"quantity": "kv_rpm_per_v", "value": 2300.0, "text": "If the label is honest."}
+    "Ostrel Drift Lite 2205 2420": [
+        {"quantity": "kv_rpm_per_v", "value": 2420.0, "text": "If the label is honest."}
     ],
     "Brackwater No. 4 2306 1800": [
         {"quantity": "max_thrust_gf", "value": 1250.0, "text": "A size above Drift: more thrust."}

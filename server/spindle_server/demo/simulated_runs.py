@@ -33,7 +33,7 @@ class DemoRun:
 _PSU, _HIGH = "Supply 16 V", "Supply 24 V"
 _BIG, _MID, _TWO = "Wickett 5.1x4.2x3", "Wickett 5x3.6x3", "Wickett 5.1x3.1x2"
 _SABLE, _SABLE_FAST = "Quillmoor Sable 2105.5 1950", "Quillmoor Sable 2105.5 2650"
-_DRIFT, _LITE = "Ostrel Drift 2206 1900", "Ostrel Drift Lite 2205 2300"
+_DRIFT, _LITE = "Ostrel Drift 2206 1900", "Ostrel Drift Lite 2205 2420"
 _FOUR, _TEAL = "Brackwater No. 4 2306 1800", "Fennick & Daw Teal 1505 3600"
 _TEAL_SMALL = "Fennick & Daw Teal 1404 4100"
 _PALE, _PALE_FAST = "Hollin Pale 2807 1250", "Hollin Pale 2807 1480"

@@ -1143,7 +1143,7 @@ export interface components {
          *     * `shaft_magnetic` - Does a magnet stick to the shaft?
          *     * `shaft_one_piece` - Shaft and prop thread are one piece
          *     * `washers` - Washers between bell and bearing
-         *     * `bearing_cushion` - An O-ring cushions the top bearing
+         *     * `bearing_cushion` - Rubber ring under the upper bearing
          *     * `bearing_outer_diameter` - Outer diameter of a bearing
          *     * `bearing_height` - Height of a bearing
          *     * `bearing_marked` - Is a maker marked on the bearings?
@@ -1174,7 +1174,7 @@ export interface components {
          *     * `bell_outer_diameter` - Outer diameter of the bell
          *     * `ring_thickness` - Thickness of the flux ring
          *     * `bell_build` - Bell and shaft
-         *     * `ring_parting` - Could ring and bell part in a crash?
+         *     * `ring_parting` - What keeps ring and bell together on impact?
          *     * `bell_top` - Top of the bell
          *     * `bell_finish` - Finish of the bell
          *     * `prop_knurling` - Grip under the prop

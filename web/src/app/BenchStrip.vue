@@ -5,7 +5,6 @@ import { computed } from 'vue'
 import { useRouter } from 'vue-router'
 import { api } from '@/api/client'
 import { duration, formatNumber } from '@/figures/format'
-import Digits from '@/figures/Digits.vue'
 import type { StandNow } from '@/live/stopDoor'
 import { useBench } from '@/live/useBench'
 import { useSession } from './useSession'
@@ -84,7 +83,7 @@ async function logOut() {
         }}</RouterLink></span
       >
       <span v-if="temperature !== undefined" class="temp">
-        Motor <Digits :text="formatNumber(temperature, 1)" /><span class="unit"> °C</span>
+        Motor {{ formatNumber(temperature, 1) }}<span class="unit"> °C</span>
         <span v-if="ready" class="soft"> · {{ ready }}</span>
       </span>
       <span class="running" :title="running">{{ running }}</span>
@@ -169,7 +168,7 @@ async function logOut() {
   font-size: 13px;
 }
 .temp .digits {
-  font-family: var(--mono);
+  font-family: var(--digits);
 }
 .unit {
   font-size: 0.85em;

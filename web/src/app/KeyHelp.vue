@@ -82,7 +82,7 @@ dl {
   margin: 8px 0 0;
 }
 dt {
-  font-family: var(--mono);
+  font-family: var(--digits);
   color: #f0b98a;
 }
 dd {

@@ -1,7 +1,6 @@
 <script setup lang="ts">
 /** A figure with its u and unit; an em dash with a reason where it is absent. */
 import { computed } from 'vue'
-import Digits from './Digits.vue'
 import { figureText } from './format'
 
 const props = defineProps<{
@@ -21,10 +20,8 @@ const text = computed(() =>
 
 <template>
   <span v-if="text" class="figure" :class="{ estimated }">
-    <template v-if="estimated">~</template><Digits :text="text.value" /><span
-      v-if="text.u"
-      class="u"
-      ><span class="pm">±</span><Digits :text="text.u" /></span
+    <template v-if="estimated">~</template>{{ text.value
+    }}<span v-if="text.u" class="u"><span class="pm">±</span>{{ text.u }}</span
     ><sup
       v-if="assumed && text.u"
       class="assumed"

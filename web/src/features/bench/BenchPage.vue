@@ -229,7 +229,7 @@ const reset = () => ask(async () => bench.take(dataOf(await api.POST('/api/v1/be
 }
 .progress-label {
   font-size: 24px;
-  font-family: var(--mono);
+  font-family: var(--digits);
 }
 progress {
   width: 100%;

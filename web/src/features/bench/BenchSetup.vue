@@ -240,7 +240,7 @@ select,
   padding: 0 8px;
 }
 .figures {
-  font-family: var(--mono);
+  font-family: var(--digits);
 }
 .row {
   display: flex;
@@ -271,7 +271,7 @@ select,
   color: var(--dark-soft);
 }
 .takes strong {
-  font-family: var(--mono);
+  font-family: var(--digits);
   color: var(--dark-ink);
   line-height: 34px;
 }

@@ -1,7 +1,6 @@
 <script setup lang="ts">
 /** The big live figures, readable from two metres; a bar shows how near each is to its limit. */
 import { computed } from 'vue'
-import Digits from '@/figures/Digits.vue'
 import { formatNumber } from '@/figures/format'
 import type { Schemas } from '@/api/client'
 import { labelOf, unitOf } from '@/words/words'
@@ -76,7 +75,7 @@ const NEAR_WORDS = ['', 'near its limit', 'over its limit']
     <div v-for="cell in cells" :key="cell.name" :class="`near-${cell.near}`">
       <dt>{{ labelOf(cell.name) }}</dt>
       <dd>
-        <Digits :text="cell.text" /><span class="unit"> {{ unitOf(cell.name) }}</span>
+        {{ cell.text }}<span class="unit"> {{ unitOf(cell.name) }}</span>
       </dd>
       <dd class="limit">
         <span v-if="cell.share !== null" class="bar"
@@ -114,7 +113,7 @@ dt {
 }
 dd {
   margin: 0;
-  font-family: var(--mono);
+  font-family: var(--digits);
   font-weight: 700;
   font-size: 34px;
   line-height: 1.1;

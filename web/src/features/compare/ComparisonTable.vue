@@ -2,7 +2,6 @@
 /** Figures at equal thrust, a column per run, with what may be said of each difference. */
 import { computed, ref } from 'vue'
 import type { Schemas } from '@/api/client'
-import Digits from '@/figures/Digits.vue'
 import Figure from '@/figures/Figure.vue'
 import type { Mark } from '@/figures/motorMark'
 import MotorMark from '@/figures/MotorMark.vue'
@@ -47,8 +46,8 @@ const heads = computed(() => shortNames(props.comparison.runs))
             <Figure :value="cell.value" :u="cell.u" :unit="unitOf(name)" />
             <span v-if="cell.outcome" class="delta" :class="deltaTone(name, cell)">
               <span v-if="deltaOf(cell)" class="figure"
-                ><Digits :text="deltaOf(cell)!.value" /><span class="u"
-                  ><span class="pm">±</span><Digits :text="deltaOf(cell)!.u" /></span
+                >{{ deltaOf(cell)!.value
+                }}<span class="u"><span class="pm">±</span>{{ deltaOf(cell)!.u }}</span
                 ><span class="unit">%</span></span
               >
               <span class="tag" :class="cell.outcome">{{ OUTCOME_WORDS[cell.outcome] }}</span>

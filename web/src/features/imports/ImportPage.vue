@@ -267,7 +267,7 @@ dt {
 }
 dd {
   margin: 0;
-  font-family: var(--mono);
+  font-family: var(--digits);
 }
 .columns {
   display: grid;

@@ -138,7 +138,7 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
   color: var(--within);
 }
 kbd {
-  font-family: var(--mono);
+  font-family: var(--digits);
   font-size: 12px;
   border: 1px solid var(--line);
   border-radius: 3px;

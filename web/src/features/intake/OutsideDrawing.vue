@@ -131,7 +131,7 @@ path {
   stroke-width: 1.8px;
 }
 text {
-  font: 1.7px var(--mono);
+  font: 1.7px var(--digits);
   fill: var(--ink);
 }
 figcaption {

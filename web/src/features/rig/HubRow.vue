@@ -79,7 +79,7 @@ input {
   width: 52px;
   height: 28px;
   text-align: right;
-  font-family: var(--mono);
+  font-family: var(--digits);
   border: 1px solid var(--line);
   border-radius: 3px;
   background: var(--el-fill-color-blank);

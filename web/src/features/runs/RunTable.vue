@@ -70,30 +70,33 @@ function take(rows: Run[]) {
       :selectable="mayChoose"
       :reserve-selection="true"
     />
-    <el-table-column label="Run" width="78">
+    <el-table-column label="Run and when" width="128">
       <template #header>
         <SortHead v-model="order" :ordered="ordered" name="number" label="Run" />
+        <span v-if="!ordered">, when</span>
+        <div v-else><SortHead v-model="order" ordered name="started_at" label="When" /></div>
       </template>
-      <template #default="{ row }: { row: Run }">
+      <template #default="{ row }">
         <RouterLink :to="`/runs/${row.id}`">{{ row.id }}</RouterLink>
+        <div class="soft small when">{{ dateTime(row.started_at) }}</div>
       </template>
     </el-table-column>
-    <el-table-column v-if="!kind" label="Kind" width="96">
+    <el-table-column v-if="!kind" label="Kind" width="84">
       <template #header>
         <SortHead v-model="order" :ordered="ordered" name="kind" label="Kind" />
       </template>
-      <template #default="{ row }: { row: Run }">{{ runKind(row.kind)?.label }}</template>
+      <template #default="{ row }">{{ runKind(row.kind)?.label }}</template>
     </el-table-column>
-    <el-table-column label="Motor" min-width="210">
+    <el-table-column label="Motor" min-width="200">
       <template #header>
         <SortHead v-model="order" :ordered="ordered" name="motor" label="Motor" />
       </template>
-      <template #default="{ row }: { row: Run }">
+      <template #default="{ row }">
         <MotorMark :motor="row.motor" />{{ row.motor_name }}
         <span class="soft">{{ row.sample_mark }}</span>
       </template>
     </el-table-column>
-    <el-table-column label="Propeller and supply" min-width="190">
+    <el-table-column label="Propeller and supply" min-width="160">
       <template #header>
         <SortHead
           v-model="order"
@@ -102,7 +105,7 @@ function take(rows: Run[]) {
           label="Propeller and supply"
         />
       </template>
-      <template #default="{ row }: { row: Run }">
+      <template #default="{ row }">
         {{ row.propeller_name }}
         <div class="soft small">{{ row.supply_name || 'supply not noted' }}</div>
       </template>
@@ -117,17 +120,17 @@ function take(rows: Run[]) {
       <template #header>
         <SortHead v-model="order" :ordered="ordered" :name="name" :label="headOf(name)" />
       </template>
-      <template #default="{ row }: { row: Run }">
+      <template #default="{ row }">
         <Figure
-          :value="figureOf(row, name)?.value"
-          :u="figureOf(row, name)?.u"
-          :assumed="figureOf(row, name)?.assumed"
-          :reason="figureOf(row, name)?.reason"
+          :value="figureOf(row as Run, name)?.value"
+          :u="figureOf(row as Run, name)?.u"
+          :assumed="figureOf(row as Run, name)?.assumed"
+          :reason="figureOf(row as Run, name)?.reason"
         />
       </template>
     </el-table-column>
-    <el-table-column v-if="!kind" label="Figures" min-width="400">
-      <template #default="{ row }: { row: Run }">
+    <el-table-column v-if="!kind" label="Figures" min-width="350">
+      <template #default="{ row }">
         <dl class="figures">
           <div v-for="figure in row.headline" :key="figure.name">
             <dt class="soft">{{ labelOf(figure.name) }}</dt>
@@ -144,8 +147,8 @@ function take(rows: Run[]) {
         </dl>
       </template>
     </el-table-column>
-    <el-table-column label="State" width="128">
-      <template #default="{ row }: { row: Run }">
+    <el-table-column label="State" width="176">
+      <template #default="{ row }">
         <span v-if="!row.outcome" class="tag">recording</span>
         <span v-else-if="row.outcome !== 'completed'" class="tag caution" :title="row.end_reason">{{
           row.outcome
@@ -162,14 +165,6 @@ function take(rows: Run[]) {
         >
       </template>
     </el-table-column>
-    <el-table-column label="When" width="120">
-      <template #header>
-        <SortHead v-model="order" :ordered="ordered" name="started_at" label="When" />
-      </template>
-      <template #default="{ row }: { row: Run }">
-        <span class="soft small">{{ dateTime(row.started_at) }}</span>
-      </template>
-    </el-table-column>
     <template #empty><slot name="empty">No run yet.</slot></template>
   </el-table>
 </template>
@@ -181,7 +176,7 @@ function take(rows: Run[]) {
 }
 .figures {
   display: grid;
-  grid-template-columns: repeat(3, minmax(0, 1fr));
+  grid-template-columns: repeat(auto-fit, minmax(106px, 1fr));
   gap: 2px 12px;
   margin: 0;
 }
@@ -195,5 +190,16 @@ dd {
 }
 .tag {
   margin: 1px 3px 1px 0;
+}
+.when {
+  white-space: nowrap;
+  font-size: 11.5px;
+}
+.runs :deep(.el-table__cell) {
+  padding: 5px 0;
+}
+.runs :deep(.cell) {
+  padding: 0 8px;
+  line-height: 1.35;
 }
 </style>
