@@ -1,18 +1,24 @@
-"""Everything ``./spindle test`` runs, in order, with one line of counts at the end."""
+"""Everything ``./spindle test`` runs, with one line of counts at the end.
+
+Two lanes run side by side; what watches a clock comes after them, alone.
+"""
 
 from __future__ import annotations
 
 import json
 import os
 import subprocess
+import threading
 import time
 import xml.etree.ElementTree as ET
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, field
 from pathlib import Path
 
 from spindle_ops import setup
 from spindle_ops.instance import CHECKOUT, Instance, free_port
 from spindle_ops.mariadb import Database
+from spindle_ops.problem import Problem
 from spindle_ops.setup import PYTHON, WEB, say
 
 RESULTS = CHECKOUT / "var" / "test-results"
@@ -25,6 +31,7 @@ class Tally:
     passed: int = 0
     failed: int = 0
     broken: list[str] = field(default_factory=list)
+    lock: threading.Lock = field(default_factory=threading.Lock)
 
     def add_junit(self, path: Path) -> None:
         """Counts of a pytest run."""
@@ -43,8 +50,28 @@ class Tally:
             self.failed += data["numFailedTests"]
 
 
+@dataclass(frozen=True, slots=True)
+class Step:
+    """One check. Steps of a lane follow each other; lanes of a stage run side by side."""
+
+    name: str
+    lane: str
+    command: list[str]
+    folder: Path = CHECKOUT
+
+
+STAGES = (("python", "web"), ("alone",))
+
+
 def run_checks(only: list[str]) -> int:
-    """Run all checks, or those named; returns the exit status."""
+    """Run all checks, or those named; returns the exit status.
+
+    :raises Problem: a name that is no step.
+    """
+    known = [step.name for step in _steps()]
+    for name in only:
+        if name not in known:
+            raise Problem(f"There is no step {name!r}; the steps are {', '.join(known)}.")
     instance = Instance("test", CHECKOUT / "var" / "test", free_port(), demo=False)
     instance.prepare()
     RESULTS.mkdir(parents=True, exist_ok=True)
@@ -54,11 +81,12 @@ def run_checks(only: list[str]) -> int:
     database = Database(instance, durable=False)
     lock = instance.lock()
     database.start()
+    wanted = [step for step in _steps() if not only or step.name in only]
     try:
-        for name, command, folder in _steps():
-            if only and name not in only:
-                continue
-            _step(name, command, folder, environment, tally)
+        for lanes in STAGES:
+            with ThreadPoolExecutor(len(lanes)) as pool:
+                chosen = [[step for step in wanted if step.lane == lane] for lane in lanes]
+                list(pool.map(lambda steps: _lane(steps, environment, tally), chosen))
     finally:
         database.stop()
         lock.close()
@@ -69,105 +97,78 @@ def run_checks(only: list[str]) -> int:
     return 1 if failed else 0
 
 
-def _steps() -> list[tuple[str, list[str], Path]]:
+def _steps() -> list[Step]:
     python, web = str(PYTHON), WEB
     pytest = [python, "-m", "pytest", "-q"]
+    manage = [python, "-m", "spindle_server"]
+    npm = ["npm", "run", "--silent"]
+    in_checks = ["check", "--database", "default", "--fail-level", "WARNING"]
+    schema = ["spectacular", "--validate", "--fail-on-warn", "--file"]
+    vitest = ["--reporter=default", "--reporter=json"]
+
+    def tests(name: str, *words: str) -> list[str]:
+        return [*pytest, *words, f"--junitxml={RESULTS / name}.xml"]
+
+    generated = "e2e/test_generated_client.py"
     return [
-        ("ruff", ["ruff", "check", "."], CHECKOUT),
-        ("format", ["ruff", "format", "--check", "."], CHECKOUT),
-        ("mypy", ["mypy"], CHECKOUT),
-        ("imports", ["env", f"PYTHONPATH={CHECKOUT / 'ops'}", "lint-imports"], CHECKOUT),
-        (
-            "django",
-            [
-                python,
-                "-m",
-                "spindle_server",
-                "check",
-                "--database",
-                "default",
-                "--fail-level",
-                "WARNING",
-            ],
-            CHECKOUT,
-        ),
-        (
-            "migrations",
-            [python, "-m", "spindle_server", "makemigrations", "--check", "--dry-run"],
-            CHECKOUT,
-        ),
-        (
-            "schema",
-            [
-                python,
-                "-m",
-                "spindle_server",
-                "spectacular",
-                "--validate",
-                "--fail-on-warn",
-                "--file",
-                str(RESULTS / "openapi.yaml"),
-            ],
-            CHECKOUT,
-        ),
-        ("pytest", [*pytest, f"--junitxml={RESULTS / 'pytest.xml'}"], CHECKOUT),
-        ("vue-tsc", ["npm", "run", "--silent", "typecheck"], web),
-        ("eslint", ["npm", "run", "--silent", "lint"], web),
-        ("prettier", ["npm", "run", "--silent", "format:check"], web),
-        (
+        Step("ruff", "python", ["ruff", "check", "."]),
+        Step("format", "python", ["ruff", "format", "--check", "."]),
+        Step("mypy", "python", ["mypy"]),
+        Step("imports", "python", ["env", f"PYTHONPATH={CHECKOUT / 'ops'}", "lint-imports"]),
+        Step("django", "python", [*manage, *in_checks]),
+        Step("migrations", "python", [*manage, "makemigrations", "--check", "--dry-run"]),
+        Step("schema", "python", [*manage, *schema, str(RESULTS / "openapi.yaml")]),
+        Step("server", "python", tests("server", "server/tests")),
+        Step("vue-tsc", "web", [*npm, "typecheck"], web),
+        Step("eslint", "web", [*npm, "lint"], web),
+        Step("prettier", "web", [*npm, "format:check"], web),
+        Step(
             "vitest",
-            [
-                "npm",
-                "run",
-                "--silent",
-                "test",
-                "--",
-                "--reporter=default",
-                "--reporter=json",
-                f"--outputFile={RESULTS / 'vitest.json'}",
-            ],
+            "web",
+            [*npm, "test", "--", *vitest, f"--outputFile={RESULTS / 'vitest.json'}"],
             web,
         ),
-        ("build", [python, str(CHECKOUT / "spindle"), "build"], CHECKOUT),
-        (
-            "client",
-            [
-                python,
-                "-m",
-                "pytest",
-                "-q",
-                "e2e/test_generated_client.py",
-                f"--junitxml={RESULTS / 'client.xml'}",
-            ],
-            CHECKOUT,
-        ),
-        (
-            "playwright",
-            [
-                *pytest,
-                "e2e",
-                "--ignore=e2e/test_generated_client.py",
-                f"--junitxml={RESULTS / 'playwright.xml'}",
-            ],
-            CHECKOUT,
-        ),
+        Step("build", "web", [python, str(CHECKOUT / "spindle"), "build"]),
+        Step("core", "web", tests("core", "core/tests", "ops/tests")),
+        # What watches a clock has the machine to itself.
+        Step("bench", "alone", tests("bench", "bench/tests")),
+        Step("client", "alone", tests("client", generated)),
+        Step("playwright", "alone", tests("playwright", "e2e", f"--ignore={generated}")),
     ]
 
 
-def _step(
-    name: str, command: list[str], folder: Path, environment: dict[str, str], tally: Tally
-) -> None:
-    say(f"── {name}")
+def _lane(steps: list[Step], environment: dict[str, str], tally: Tally) -> None:
+    for step in steps:
+        _play(step, environment, tally)
+
+
+def _play(step: Step, environment: dict[str, str], tally: Tally) -> None:
+    """Run a step; what it printed comes in one piece, as another lane prints too."""
     began = time.monotonic()
-    results = [Path(part.split("=", 1)[1]) for part in command if part.startswith("--junitxml=")]
-    results += [Path(part.split("=", 1)[1]) for part in command if part.startswith("--outputFile=")]
+    results = [
+        Path(part.split("=", 1)[1])
+        for part in step.command
+        if part.startswith(("--junitxml=", "--outputFile="))
+    ]
     for path in results:
         path.unlink(missing_ok=True)
-    status = subprocess.run(
-        command, check=False, cwd=folder, env=environment, stdin=subprocess.DEVNULL
-    ).returncode
-    for path in results:
-        tally.add_vitest(path) if path.suffix == ".json" else tally.add_junit(path)
-    if status:
-        tally.broken.append(name)
-    say(f"   {'ok' if status == 0 else 'FAILED'} after {time.monotonic() - began:.1f} s")
+    done = subprocess.run(
+        step.command,
+        check=False,
+        cwd=step.folder,
+        env=environment,
+        stdin=subprocess.DEVNULL,
+        stdout=subprocess.PIPE,
+        stderr=subprocess.STDOUT,
+    )
+    printed = done.stdout.decode(errors="replace").rstrip()
+    word = "ok" if done.returncode == 0 else "FAILED"
+    with tally.lock:
+        for path in results:
+            tally.add_vitest(path) if path.suffix == ".json" else tally.add_junit(path)
+        if done.returncode:
+            tally.broken.append(step.name)
+        say(f"── {step.name}")
+        if printed:
+            say(printed)
+        say(f"   {word} after {time.monotonic() - began:.1f} s")

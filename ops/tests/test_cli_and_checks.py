@@ -1,6 +1,7 @@
 """The command line of the launcher, and how test results are counted."""
 
 import contextlib
+import os
 import signal
 import subprocess
 import sys
@@ -8,7 +9,7 @@ import threading
 
 import pytest
 
-from spindle_ops import cli, processes
+from spindle_ops import checks, cli, processes
 from spindle_ops.checks import Tally
 from spindle_ops.instance import Instance
 from spindle_ops.leftovers import record
@@ -154,3 +155,55 @@ def test_counting_results(tmp_path):
     tally.add_vitest(vitest)
     tally.add_junit(tmp_path / "missing.xml")
     assert (tally.passed, tally.failed) == (76, 5)
+
+
+# Lanes
+
+
+def step(name, lane, code):
+    return checks.Step(name, lane, [sys.executable, "-c", code])
+
+
+BAD = "import sys; print('first', flush=True); print('second', file=sys.stderr); sys.exit(3)"
+
+
+def played(monkeypatch, steps, capsys):
+    monkeypatch.setattr(checks, "_steps", lambda: steps)
+    tally = checks.Tally()
+    for lanes in checks.STAGES:
+        for lane in lanes:
+            checks._lane([one for one in steps if one.lane == lane], dict(os.environ), tally)
+    return tally, capsys.readouterr().out
+
+
+def test_a_failed_step_is_named_and_what_it_printed_is_in_one_piece(monkeypatch, capsys):
+    steps = [
+        step("good", "python", "print('all well')"),
+        step("bad", "web", BAD),
+        step("late", "alone", "print('after')"),
+    ]
+    tally, said = played(monkeypatch, steps, capsys)
+    assert tally.broken == ["bad"]
+    assert said.index("all well") < said.index("first") < said.index("second")
+    assert said.index("second") < said.index("FAILED") < said.index("── late")
+
+
+def test_every_step_is_in_a_lane_of_a_stage_and_clocks_are_watched_alone():
+    lanes = {lane for stage in checks.STAGES for lane in stage}
+    steps = checks._steps()
+    assert {one.lane for one in steps} == lanes
+    assert len({one.name for one in steps}) == len(steps)
+    watched = [one.name for one in steps if one.lane == "alone"]
+    assert {"bench", "playwright"} <= set(watched)
+    assert checks.STAGES[-1] == ("alone",)
+
+
+def test_every_folder_of_tests_belongs_to_one_step():
+    asked = [part for one in checks._steps() for part in one.command]
+    for folder in ("core/tests", "ops/tests", "server/tests", "bench/tests", "e2e"):
+        assert asked.count(folder) == 1, folder
+
+
+def test_a_step_that_is_not_there_is_refused():
+    with pytest.raises(Problem, match="no step 'pytest'"):
+        checks.run_checks(["pytest"])
