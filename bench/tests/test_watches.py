@@ -114,3 +114,73 @@ def test_only_what_is_newer_is_taken():
     back = newer_than(200.0, [99.0, 200.1], rows[:2])
     assert (back.times_s, back.back_s) == ([200.1], 101.0)
     assert newer_than(None, [5.0], [[1.0]]).times_s == [5.0]
+
+
+# By their numbers
+
+
+def test_a_tick_is_late_beyond_a_tenth_of_a_second_and_not_at_it():
+    watch = StallWatch()
+    assert not watch.tick(1.0)  # the first tick has nothing before it
+    assert not watch.tick(1.0 + 0.1 - 1e-9)
+    assert watch.tick(1.2 + 1e-6)
+
+
+def test_a_clock_that_runs_one_percent_fast_or_slow_is_a_clock():
+    for rate in (0.9905, 1.0095):
+        assert followed(ClockWatch(), seconds=120.0, rate=rate) >= 120.0
+
+
+@pytest.mark.parametrize(("rate", "which"), [(1.08, "ahead"), (0.92, "behind")])
+def test_a_clock_that_runs_much_too_fast_or_slow_is_none(rate, which):
+    watch, now, found = ClockWatch(), 0.0, None
+    while found is None and now < 20.0:
+        now = round(now + 0.02, 6)
+        ahead = watch.see(100.0 + rate * now, now)
+        behind = watch.judge(now)
+        found = "ahead" if ahead is not None else "behind" if behind is not None else None
+    assert found == which
+
+
+def test_how_far_it_is_off_is_told():
+    watch = ClockWatch()
+    now = followed(watch) + 0.02
+    assert watch.see(100.0 + now + 2.0, now) == pytest.approx(2.0, abs=0.1)
+    watch = ClockWatch()
+    now = followed(watch) + 0.02
+    watch.see(100.0 + now - 2.0, now)
+    assert watch.judge(now) == pytest.approx(2.0, abs=0.15)
+
+
+def test_a_clock_is_held_against_the_last_ten_seconds_and_not_against_last_week():
+    """A slow drift that comes to seconds over minutes is a rate, taken off piece by piece."""
+    watch = ClockWatch()
+    now = followed(watch, seconds=300.0, rate=1.004)
+    assert watch.see(100.0 + 1.004 * now + 0.4, now + 0.02) is None
+
+
+def test_of_what_was_read_at_once_the_freshest_tells():
+    watch = ClockWatch()
+    now = followed(watch) + 0.8
+    # Read in one go, out of order of age: the freshest is in the middle.
+    for late in (0.75, 0.0, 0.6):
+        assert watch.see(100.0 + now - late, now) is None
+    assert watch.judge(now) is None
+
+
+def test_still_needs_to_be_below_its_speed_and_not_at_it():
+    from spindle_bench.stillness import STILL_BELOW_RPM
+
+    at, below = Stillness(), Stillness()
+    for time in (0.0, STILL_FOR_S):
+        at.see(STILL_BELOW_RPM, time)
+        below.see(STILL_BELOW_RPM - 0.1, time)
+    assert not at.still(STILL_FOR_S)
+    assert below.still(STILL_FOR_S)
+
+
+def test_before_anything_is_read_nothing_is_known():
+    still = Stillness()
+    assert not still.known(0.0)
+    assert not still.still(0.0)
+    assert not still.still(-1e8)

@@ -94,13 +94,26 @@ PACKAGES: dict[str, Package] = {
         "bench",
         "spindle_bench",
         ("limits.py", "watches.py"),
-        _bench_tests("profiles_and_limits", "watches", "engine", "engine_edges"),
+        _bench_tests(
+            "limits_to_the_letter",
+            "profiles_and_limits",
+            "watches",
+            "engine_by_hand",
+            "engine_edges",
+        ),
     ),
     "engine": Package(
         "bench",
         "spindle_bench",
         ("engine.py", "arming.py", "course.py", "overdue.py", "incoming.py", "stillness.py"),
-        _bench_tests("engine", "engine_edges", "watches", "profiles_and_limits", "stand_runs"),
+        _bench_tests(
+            "engine_by_hand",
+            "engine_edges",
+            "engine",
+            "watches",
+            "limits_to_the_letter",
+            "profiles_and_limits",
+        ),
     ),
 }
 
