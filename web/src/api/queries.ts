@@ -34,7 +34,7 @@ export const boardQuery = (search = '', inHand: number | null = null) =>
 
 export const motorsQuery = () =>
   queryOptions({
-    queryKey: ['motors'],
+    queryKey: ['motors', 'all'],
     queryFn: async () => {
       const page = async (number: number) =>
         dataOf(await api.GET('/api/v1/motors/', { params: { query: { ...ALL, page: number } } }))
@@ -98,7 +98,7 @@ export const teardownComparisonQuery = (samples: number[]) =>
 
 export const motorFileQuery = (id: number) =>
   queryOptions({
-    queryKey: ['motors', id],
+    queryKey: ['motor', id],
     queryFn: async () =>
       dataOf(await api.GET('/api/v1/motors/{id}/', { params: { path: { id } } })),
   })
@@ -211,8 +211,21 @@ export const snapshotsQuery = () =>
 /** After a write: everything that counts or lists what has changed. */
 export async function refreshRecord(client: QueryClient): Promise<void> {
   await Promise.all(
-    ['board', 'motors', 'runs', 'run', 'teardown', 'compare', 'fit', 'photos'].map((key) =>
+    ['board', 'motors', 'motor', 'runs', 'run', 'teardown', 'compare', 'fit', 'photos'].map((key) =>
       client.invalidateQueries({ queryKey: [key] }),
     ),
   )
+}
+
+/**
+ * After one answer of a teardown: its sheet has new findings, and a motor file that is shown has
+ * other open points. What else rests on answers is read anew when somebody looks at it.
+ */
+export async function refreshAnswers(client: QueryClient, sample: number): Promise<void> {
+  for (const key of ['board', 'motors', 'fit', 'teardown', 'motor'])
+    void client.invalidateQueries({ queryKey: [key], refetchType: 'none' })
+  await Promise.all([
+    client.refetchQueries({ queryKey: ['teardown', sample], type: 'active' }),
+    client.refetchQueries({ queryKey: ['motor'], type: 'active' }),
+  ])
 }

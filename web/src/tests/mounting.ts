@@ -41,7 +41,9 @@ export function serve(answers: Record<string, Answer>): Asked[] {
     const key = `${method} ${path}`
     if (!(key in answers)) throw new TypeError('network')
     const found = answers[key]
-    const answer = typeof found === 'function' ? (found as (b: unknown) => unknown)(body) : found
+    const answer = await (typeof found === 'function'
+      ? (found as (b: unknown) => unknown)(body)
+      : found)
     if (answer instanceof Refusal)
       return new Response(JSON.stringify(answer.body), { status: answer.status })
     return new Response(JSON.stringify(answer), { status: 200 })

@@ -92,6 +92,36 @@ const puts = (asked: { method: string; body: unknown }[]) =>
 const stored = (body: unknown) => ({ ...seen('x', {}), ...(body as object), sample: 7, version: 1 })
 
 describe('the teardown sheet', () => {
+  it('sends one answer as one request and reads its sheet once', async () => {
+    const asked = serve({ ...answers, 'PUT /api/v1/samples/7/teardown/': stored })
+    await open()
+    const before = asked.length
+    press('2')
+    await settle()
+    await settle()
+    expect(asked.slice(before).map((one) => `${one.method} ${one.path}`)).toEqual([
+      'PUT /api/v1/samples/7/teardown/',
+      'GET /api/v1/samples/7/teardown/',
+    ])
+  })
+
+  it('shows an answer while it is on its way, and takes it back where it is refused', async () => {
+    let answer: (value: unknown) => void = () => {}
+    const held = new Promise((resolve) => (answer = resolve))
+    serve({ ...answers, 'PUT /api/v1/samples/7/teardown/': () => held })
+    const { page } = await open()
+    const listed = () => page.get('.questions').text()
+    press('2')
+    await settle()
+    expect(page.text()).toContain('flat')
+    const underway = listed()
+    answer(refusal(400, 'This cannot be.'))
+    await settle()
+    await settle()
+    expect(page.text()).toContain('This cannot be.')
+    expect(listed()).not.toBe(underway)
+  })
+
   it('takes one key per answer and goes on to the next question', async () => {
     const asked = serve({ ...answers, 'PUT /api/v1/samples/7/teardown/': stored })
     const { page } = await open()

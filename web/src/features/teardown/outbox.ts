@@ -36,7 +36,12 @@ export function withWaiting(
   waiting: Waiting[],
   sample: number,
 ): Schemas['Observation'][] {
-  const own = waiting.filter((item) => item.sample === sample)
+  const last = new Map(
+    waiting
+      .filter((item) => item.sample === sample)
+      .map((item) => [item.answer.attribute as string, item]),
+  )
+  const own = [...last.values()]
   const kept = observations.filter(
     (seen) => !own.some((item) => item.answer.attribute === seen.attribute),
   )

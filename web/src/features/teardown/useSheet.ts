@@ -2,11 +2,11 @@
  * One sample's answers: read from the record, written to it, and kept here while the server is
  * away. Shared by the teardown and by the outside measures of intake.
  */
-import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { useEventListener, useIntervalFn, useLocalStorage } from '@vueuse/core'
-import { computed, ref, type Ref } from 'vue'
+import { computed, ref, type Ref, shallowRef } from 'vue'
 import { api, currentOf, dataOf, isOffline, type Schemas, sentenceOf } from '@/api/client'
-import { refreshRecord, teardownQuery } from '@/api/queries'
+import { refreshAnswers, teardownQuery } from '@/api/queries'
 import { nextToSend, put, type Waiting, withWaiting, without } from './outbox'
 
 const RETRY_MS = 4000
@@ -20,9 +20,47 @@ export function useSheet(sample: Ref<number>) {
     computed(() => ({ ...teardownQuery(sample.value), enabled: sample.value > 0 })),
   )
   const problem = ref<unknown>(null)
+  /** What is on its way is shown at once; it is taken back where it is refused. */
+  const underway = shallowRef<Waiting[]>([])
+
+  const sender = useMutation({
+    // The outbox keeps what a lost network does not take; nothing is paused here.
+    networkMode: 'always',
+    mutationFn: async (item: Waiting) =>
+      dataOf(
+        await api.PUT('/api/v1/samples/{id}/teardown/', {
+          params: { path: { id: item.sample } },
+          body: item.answer,
+        }),
+      ),
+    onMutate: (item) => {
+      underway.value = put(underway.value, item)
+    },
+    onSuccess: (seen, item) => {
+      client.setQueryData(
+        teardownQuery(item.sample).queryKey,
+        (old: Schemas['TeardownSheet'] | undefined) =>
+          old && {
+            ...old,
+            observations: [
+              ...old.observations.filter((o) => o.attribute !== item.answer.attribute),
+              seen,
+            ],
+          },
+      )
+      void refreshAnswers(client, item.sample)
+    },
+    onSettled: (_, __, item) => {
+      underway.value = without(underway.value, item.sample, item.answer.attribute)
+    },
+  })
 
   const observations = computed(() =>
-    withWaiting(query.data.value?.observations ?? [], outbox.value, sample.value),
+    withWaiting(
+      query.data.value?.observations ?? [],
+      [...outbox.value, ...underway.value],
+      sample.value,
+    ),
   )
   const answers = computed(
     () => new Map(observations.value.map((seen) => [seen.attribute as string, seen])),
@@ -50,22 +88,8 @@ export function useSheet(sample: Ref<number>) {
   async function send(item: Waiting): Promise<'sent' | 'waits' | 'refused'> {
     const { attribute } = item.answer
     try {
-      const seen = dataOf(
-        await api.PUT('/api/v1/samples/{id}/teardown/', {
-          params: { path: { id: item.sample } },
-          body: item.answer,
-        }),
-      )
+      await sender.mutateAsync(item)
       outbox.value = without(outbox.value, item.sample, attribute)
-      client.setQueryData(
-        teardownQuery(item.sample).queryKey,
-        (old: Schemas['TeardownSheet'] | undefined) =>
-          old && {
-            ...old,
-            observations: [...old.observations.filter((o) => o.attribute !== attribute), seen],
-          },
-      )
-      void refreshRecord(client)
       return 'sent'
     } catch (failure) {
       if (isOffline(failure)) {
