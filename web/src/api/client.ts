@@ -1,5 +1,6 @@
 /** The typed client: throws on errors instead of returning them, and sends the CSRF token. */
 import createClient, { type Middleware } from 'openapi-fetch'
+import { sessionEnded } from './again'
 import type { components, paths } from './schema'
 
 export type Schemas = components['schemas']
@@ -85,16 +86,30 @@ export function asJson(body: unknown): string {
   })
 }
 
+/** What was sent, as long as it may have to be sent again: a body can be read once only. */
+const copies = new Map<string, Request>()
+
 const middleware: Middleware = {
-  onRequest({ request }) {
+  onRequest({ request, id }) {
     if (!['GET', 'HEAD'].includes(request.method)) request.headers.set('X-CSRFToken', csrfToken())
+    copies.set(id, request.clone())
     return request
   },
-  async onResponse({ response }) {
-    if (!response.ok) throw await errorOf(response)
-    return response
+  async onResponse({ response, id, schemaPath }) {
+    const copy = copies.get(id)
+    copies.delete(id)
+    let final = response
+    if (response.status === 401 && copy && schemaPath !== '/api/v1/session/') {
+      if (await sessionEnded()) {
+        if (copy.headers.has('X-CSRFToken')) copy.headers.set('X-CSRFToken', csrfToken())
+        final = await fetch(copy)
+      }
+    }
+    if (!final.ok) throw await errorOf(final)
+    return final
   },
-  onError({ error }) {
+  onError({ error, id }) {
+    copies.delete(id)
     return error instanceof ApiError ? error : new ApiError(0, OFFLINE)
   },
 }
@@ -116,17 +131,20 @@ export function dataOf<T>(answer: { data?: T }): T {
 
 /** Send a form with a file; multipart is outside the typed client. */
 export async function sendForm<T>(path: string, form: FormData): Promise<T> {
-  let response: Response
-  try {
-    response = await fetch(path, {
-      method: 'POST',
-      body: form,
-      headers: { 'X-CSRFToken': csrfToken() },
-      signal: AbortSignal.timeout(UPLOADED_WITHIN_MS),
-    })
-  } catch {
-    throw new ApiError(0, OFFLINE)
+  const post = async () => {
+    try {
+      return await fetch(path, {
+        method: 'POST',
+        body: form,
+        headers: { 'X-CSRFToken': csrfToken() },
+        signal: AbortSignal.timeout(UPLOADED_WITHIN_MS),
+      })
+    } catch {
+      throw new ApiError(0, OFFLINE)
+    }
   }
+  let response = await post()
+  if (response.status === 401 && (await sessionEnded())) response = await post()
   if (!response.ok) throw await errorOf(response)
   return (await response.json()) as T
 }

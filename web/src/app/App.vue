@@ -6,9 +6,11 @@ import { catchStopKeys } from '@/live/stopKeys'
 import { useBench } from '@/live/useBench'
 import { wordsQuery } from '@/api/queries'
 import { tell } from '@/words/words'
+import { sessionEnded, sessionIsOver, whoWorks, works } from '@/api/again'
 import BenchAlarms from './BenchAlarms.vue'
 import BenchStrip from './BenchStrip.vue'
 import KeyHelp from './KeyHelp.vue'
+import SessionEnded from './SessionEnded.vue'
 import SpindleRail from './SpindleRail.vue'
 import { neighbour } from './stations'
 import { useSession } from './useSession'
@@ -16,6 +18,19 @@ import { useSession } from './useSession'
 const { query, user } = useSession()
 const vocabulary = useQuery(computed(() => ({ ...wordsQuery(), enabled: user.value !== null })))
 const told = ref(false)
+
+// A session that is gone without a log-out has ended by itself.
+watch(
+  () => (query.isSuccess.value ? (query.data.value?.user ?? null) : undefined),
+  (now) => {
+    if (now) {
+      const another = whoWorks.value && whoWorks.value.id !== now.id
+      works(now)
+      if (another) window.location.reload()
+    } else if (now === null && whoWorks.value) void sessionEnded()
+  },
+  { immediate: true },
+)
 watch(
   vocabulary.data,
   (words) => {
@@ -38,7 +53,7 @@ watch(
   [user, () => query.isSuccess.value && ready.value, () => route.fullPath],
   ([who, known, path]) => {
     if (who) bench.connect()
-    else if (known) {
+    else if (known && !sessionIsOver.value) {
       bench.disconnect()
       if (route.path !== '/login') void router.replace({ path: '/login', query: { next: path } })
     }
@@ -97,6 +112,7 @@ onUnmounted(() => {
       </RouterView>
     </main>
     <KeyHelp />
+    <SessionEnded />
   </div>
   <p v-else-if="query.isError.value || vocabulary.isError.value" class="lost" role="alert">
     The server cannot be reached.

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** The bench strip: link, state, temperature, what runs, and the stop control. Always there. */
+import { works } from '@/api/again'
 import { useQueryClient } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { useRouter } from 'vue-router'
@@ -65,6 +66,7 @@ const running = computed(() => {
 })
 
 async function logOut() {
+  works(null)
   await api.DELETE('/api/v1/session/')
   client.clear()
   await router.push('/login')

@@ -1,6 +1,7 @@
 /** Who is logged in and what the role allows. */
 import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
+import { sessionIsOver, whoWorks } from '@/api/again'
 import { sessionQuery } from '@/api/queries'
 
 const ORDER = ['reader', 'reviewer', 'editor', 'administrator']
@@ -11,7 +12,10 @@ export function roleIncludes(role: string | undefined, needed: string): boolean 
 
 export function useSession() {
   const query = useQuery(sessionQuery())
-  const user = computed(() => query.data.value?.user ?? null)
+  // While the password is asked for again, the page stays that of who worked on it.
+  const user = computed(
+    () => query.data.value?.user ?? (sessionIsOver.value ? whoWorks.value : null),
+  )
   return {
     query,
     user,

@@ -1,9 +1,11 @@
-import { afterEach, describe, expect, it } from 'vitest'
+import { QueryClient } from '@tanstack/vue-query'
+import { afterEach, describe, expect, it, vi } from 'vitest'
 import { useInHand } from '@/app/useInHand'
 import KeyHelp from '@/app/KeyHelp.vue'
 import SpindleRail from '@/app/SpindleRail.vue'
 import ComparisonTable from '@/features/compare/ComparisonTable.vue'
 import LikeWithLike from '@/features/compare/LikeWithLike.vue'
+import { firstPair } from '@/features/compare/firstPair'
 import RunPicker from '@/features/compare/RunPicker.vue'
 import BoardPage from '@/features/board/BoardPage.vue'
 import PublishPage from '@/features/publish/PublishPage.vue'
@@ -110,29 +112,71 @@ describe('like with like', () => {
 })
 
 describe('the compared runs', () => {
-  const props = {
-    runs: [aRun(7), aRun(13), aRun(14), aRun(15, { comparable: false })],
-    marks: runMarks([3, 3]),
-    chosen: [7, 13],
-    baseline: null,
-  }
+  const listed = [aRun(7), aRun(13), aRun(14), aRun(15, { comparable: false })]
+  const props = { runs: listed, marks: runMarks([3, 3]), chosen: [7, 13], baseline: null }
+  const answers = { 'GET /api/v1/runs/': { count: 4, results: listed } }
 
   it('have the first as baseline until another is chosen', async () => {
+    serve(answers)
     const { page } = await show(RunPicker, { props })
     const radios = page.findAll('input[type=radio]')
     expect((radios[0]?.element as HTMLInputElement).checked).toBe(true)
-    await radios[1]?.trigger('change')
+    await radios[1]?.setValue(true)
     expect(page.emitted('update:baseline')?.[0]).toEqual([13])
   })
 
-  it('can be left out and added, but only runs with figures', async () => {
-    const { page } = await show(RunPicker, { props })
+  it('can be left out, and the name of one on its way is not made up', async () => {
+    serve(answers)
+    const { page } = await show(RunPicker, { props: { ...props, runs: [aRun(7)] } })
+    expect(page.findAll('.run')[1]?.text()).toContain('#13')
+    expect(page.findAll('.run')[1]?.text()).toContain('reading…')
     await page.findAll('.run button')[0]?.trigger('click')
     expect(page.emitted('update:chosen')?.[0]).toEqual([[13]])
-    const options = page.findAll('select option').map((o) => o.attributes('value'))
-    expect(options).toEqual(['', '7', '14'])
-    await page.get('select').setValue('14')
-    expect(page.emitted('update:chosen')?.[1]?.[0]).toContain(14)
+  })
+
+  it('are found among all runs by the server, and only runs with figures are offered', async () => {
+    const asked = serve(answers)
+    const { page } = await show(RunPicker, { props })
+    const field = page.get('.add input')
+    await field.trigger('click')
+    await field.setValue('pale 1250')
+    await vi.waitFor(() => expect(asked.at(-1)?.query.search).toBe('pale 1250'))
+    await settle()
+    const offered = [...document.querySelectorAll('.el-select-dropdown__item')]
+    expect(offered.map((item) => item.textContent?.trim().slice(0, 3))).toEqual(['#14'])
+    ;(offered[0] as HTMLElement).click()
+    await settle()
+    expect(page.emitted('update:chosen')?.[0]).toEqual([[7, 13, 14]])
+  })
+
+  it('are eight at most', async () => {
+    serve(answers)
+    const eight = [1, 2, 3, 4, 5, 6, 7, 8]
+    const { page } = await show(RunPicker, { props: { ...props, chosen: eight } })
+    expect(page.get('.add input').attributes('disabled')).toBeDefined()
+  })
+})
+
+describe('what is compared first', () => {
+  const other = aRun(20, { motor: 9, supply_name: 'Supply 16 V' })
+  const pair = (runs: object[], motor: number | null) => {
+    serve({ 'GET /api/v1/runs/': { count: runs.length, results: runs } })
+    return firstPair(new QueryClient(), motor)
+  }
+
+  it('is the motor in hand against another on the same propeller and supply', async () => {
+    expect(await pair([aRun(7), other], 3)).toEqual([7, 20])
+  })
+
+  it('is one run where no other is like it', async () => {
+    expect(await pair([aRun(7), aRun(8)], 3)).toEqual([7])
+    expect(await pair([aRun(7), { ...other, supply_name: 'Pack' }], 3)).toEqual([7])
+  })
+
+  it('is never a rejected run, nor one without figures, nor anything where there is nothing', async () => {
+    const unfit = [aRun(7, { review: 'rejected' }), aRun(8, { comparable: false })]
+    expect(await pair([...unfit, other], null)).toEqual([20])
+    expect(await pair(unfit, 3)).toEqual([])
   })
 })
 

@@ -1,16 +1,17 @@
 <script setup lang="ts">
 /** Which is better, where, and is it real? */
-import { useQuery } from '@tanstack/vue-query'
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, sentenceOf } from '@/api/client'
-import { comparisonQuery, runsQuery } from '@/api/queries'
+import { comparisonQuery } from '@/api/queries'
 import PageState from '@/app/PageState.vue'
 import { useInHand } from '@/app/useInHand'
 import { useSession } from '@/app/useSession'
 import ChartSheet from '@/charts/ChartSheet.vue'
 import MotorMark from '@/figures/MotorMark.vue'
 import { runMarks } from '@/figures/motorMark'
+import { firstPair } from './firstPair'
 import RunPicker from './RunPicker.vue'
 import { comparisonOption, comparisonTable } from './comparisonOption'
 import ComparisonTable from './ComparisonTable.vue'
@@ -33,33 +34,37 @@ const thrusts = ref<number[]>(numbers(route.query.thrusts))
 const typed = ref('')
 const pinned = ref<number | null>(null)
 const said = ref('')
-const { data: runs, isPending: listing, error: listError } = useQuery(runsQuery())
+const client = useQueryClient()
+const nothing = ref(false)
+const looking = ref(!chosen.value.length)
+const listError = ref<unknown>(null)
 
 // Without runs in the address, begin with the motor in hand against its nearest like run.
-watch(
-  runs,
-  (all) => {
-    if (!all || chosen.value.length) return
-    const motor = Number(route.query.motor) || inHand.value
-    const usable = all.filter((run) => run.comparable && run.review !== 'rejected')
-    const first = usable.find((run) => run.motor === motor) ?? usable[0]
-    if (!first) return
-    const like = usable.find(
-      (run) =>
-        run.motor !== first.motor &&
-        run.propeller === first.propeller &&
-        run.supply_name === first.supply_name,
-    )
-    chosen.value = like ? [first.id, like.id] : [first.id]
-  },
-  { immediate: true },
-)
+async function look() {
+  looking.value = true
+  listError.value = null
+  try {
+    const pair = await firstPair(client, Number(route.query.motor) || inHand.value)
+    nothing.value = !pair.length
+    if (!chosen.value.length) chosen.value = pair
+  } catch (failure) {
+    listError.value = failure
+  } finally {
+    looking.value = false
+  }
+}
+if (!chosen.value.length) void look()
 
 const base = computed(() =>
   baseline.value !== null && chosen.value.includes(baseline.value) ? baseline.value : null,
 )
 const query = computed(() => comparisonQuery(chosen.value, base.value, thrusts.value))
-const { data: comparison, error, isFetching, refetch } = useQuery(query)
+const {
+  data: comparison,
+  error,
+  isFetching,
+  refetch,
+} = useQuery(computed(() => ({ ...query.value, enabled: chosen.value.length > 0 })))
 const marks = computed(() => runMarks(comparison.value?.runs.map((run) => run.motor) ?? []))
 
 watch([chosen, base, thrusts], () => {
@@ -128,20 +133,20 @@ async function freeze() {
       <span v-if="said" role="status">{{ said }}</span>
     </nav>
   </header>
-  <PageState :loading="listing" :error="listError" />
-  <section v-if="runs && !runs.length" class="sheet">
+  <PageState :loading="looking" :error="listError" :retry="look" />
+  <section v-if="nothing && !chosen.length" class="sheet">
     <p>There is nothing to compare yet. <RouterLink to="/bench">Make a run</RouterLink> first.</p>
   </section>
   <RunPicker
-    v-else-if="runs"
+    v-else-if="!looking"
     v-model:chosen="chosen"
     v-model:baseline="baseline"
-    :runs="runs"
+    :runs="comparison?.runs ?? []"
     :marks="marks"
   />
   <PageState v-if="chosen.length" :loading="!comparison" :error="error" :retry="refetch" />
 
-  <template v-if="comparison && !error">
+  <template v-if="comparison && !error && chosen.length">
     <div class="charts">
       <section v-for="[x, y] in VIEWS" :key="y" class="sheet">
         <ChartSheet

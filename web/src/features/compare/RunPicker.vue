@@ -1,58 +1,77 @@
 <script setup lang="ts">
-/** The compared runs and the baseline; more are added from a list of what is left. */
-import { computed } from 'vue'
+/** The compared runs and the baseline; more are found among all runs, by the server. */
+import { useQuery } from '@tanstack/vue-query'
+import { refDebounced } from '@vueuse/core'
+import { computed, ref } from 'vue'
 import type { Schemas } from '@/api/client'
+import { runPageQuery } from '@/api/queries'
 import MotorMark from '@/figures/MotorMark.vue'
 import type { Mark } from '@/figures/motorMark'
 
-const props = defineProps<{ runs: Schemas['Run'][]; marks: Mark[] }>()
+const MOST = 8
+const props = defineProps<{ runs: readonly Schemas['Run'][]; marks: Mark[] }>()
 const chosen = defineModel<number[]>('chosen', { required: true })
 const baseline = defineModel<number | null>('baseline', { required: true })
 
-const rows = computed(() =>
-  chosen.value.flatMap((id) => props.runs.find((run) => run.id === id) ?? []),
+const base = computed(() => baseline.value ?? chosen.value[0])
+const search = ref('')
+const settled = refDebounced(search, 200)
+const { data: found, isFetching } = useQuery(
+  computed(() => runPageQuery({ search: settled.value || undefined, page_size: 25 })),
 )
 const left = computed(() =>
-  props.runs.filter((run) => run.comparable && !chosen.value.includes(run.id)),
+  (found.value?.results ?? []).filter(
+    (run) => run.comparable && run.review !== 'rejected' && !chosen.value.includes(run.id),
+  ),
 )
-const base = computed(() => baseline.value ?? chosen.value[0])
+const added = ref<number>()
+const named = (run: Schemas['Run']) =>
+  `#${run.id} ${run.motor_name} ${run.sample_mark} · ${run.propeller_name} · ${run.supply_name || 'supply not noted'}`
+const nameOf = (id: number) => {
+  const run = props.runs.find((one) => one.id === id)
+  return run ? named(run).slice(`#${id} `.length) : 'reading…'
+}
+const motorOf = (id: number) => props.runs.find((one) => one.id === id)?.motor ?? 0
 
-function add(event: Event) {
-  const select = event.target as HTMLSelectElement
-  if (select.value) chosen.value = [...chosen.value, Number(select.value)]
-  select.value = ''
+function add(id: number) {
+  chosen.value = [...chosen.value, id]
+  added.value = undefined
+  search.value = ''
 }
 </script>
 
 <template>
   <section class="sheet picker" aria-label="Compared runs">
-    <div v-for="(run, index) in rows" :key="run.id" class="run">
-      <MotorMark :motor="run.motor" :mark="marks[index]" />
+    <div v-for="(id, index) in chosen" :key="id" class="run">
+      <MotorMark :motor="motorOf(id)" :mark="marks[index]" />
       <span class="name">
-        <RouterLink :to="`/runs/${run.id}`">#{{ run.id }}</RouterLink>
-        {{ run.motor_name }} {{ run.sample_mark }} · {{ run.propeller_name }} ·
-        {{ run.supply_name || 'supply not noted' }}
+        <RouterLink :to="`/runs/${id}`">#{{ id }}</RouterLink> {{ nameOf(id) }}
       </span>
-      <label
-        ><input
-          type="radio"
-          name="baseline"
-          :checked="run.id === base"
-          @change="baseline = run.id"
-        />
-        baseline</label
+      <el-radio :model-value="base" :value="id" name="baseline" @change="baseline = id"
+        >baseline</el-radio
       >
-      <button type="button" @click="chosen = chosen.filter((id) => id !== run.id)">
-        Leave out<span class="visually-hidden"> run {{ run.id }}</span>
-      </button>
+      <el-button text size="small" @click="chosen = chosen.filter((other) => other !== id)">
+        Leave out<span class="visually-hidden"> run {{ id }}</span>
+      </el-button>
     </div>
-    <select aria-label="Add a run" :disabled="chosen.length >= 8" @change="add">
-      <option value="">add a run…</option>
-      <option v-for="run in left" :key="run.id" :value="run.id">
-        #{{ run.id }} {{ run.motor_name }} {{ run.sample_mark }} · {{ run.propeller_name }} ·
-        {{ run.supply_name }}
-      </option>
-    </select>
+    <el-select
+      v-model="added"
+      class="add"
+      filterable
+      remote
+      :remote-method="(typed: string) => (search = typed)"
+      :loading="isFetching"
+      :disabled="chosen.length >= MOST"
+      :placeholder="
+        chosen.length >= MOST
+          ? `${MOST} runs are taken`
+          : 'Add a run: motor, prop, supply, kV, number'
+      "
+      aria-label="Add a run"
+      @change="add"
+    >
+      <el-option v-for="run in left" :key="run.id" :value="run.id" :label="named(run)" />
+    </el-select>
   </section>
 </template>
 
@@ -65,28 +84,13 @@ function add(event: Event) {
   display: flex;
   gap: 8px;
   align-items: center;
-  padding: 3px 0;
+  padding: 1px 0;
 }
 .name {
   flex: 1;
 }
-.run button {
-  border: 0;
-  background: none;
-  text-decoration: underline;
-  cursor: pointer;
-  color: var(--ink-soft);
-  min-height: 26px;
-}
-select {
-  height: 30px;
-  margin-top: 4px;
-  max-width: 100%;
-  border: 1px solid var(--el-border-color);
-  border-radius: 3px;
-  background: var(--el-fill-color-blank);
-}
-input {
-  accent-color: var(--copper);
+.add {
+  margin-top: 6px;
+  max-width: 640px;
 }
 </style>

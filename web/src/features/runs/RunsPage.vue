@@ -197,15 +197,17 @@ function widen() {
         >
       </template>
     </RunTable>
-    <el-pagination
-      v-if="data.count > PAGE_SIZES[0]!"
-      v-model:current-page="page"
-      v-model:page-size="size"
-      class="pages"
-      :total="data.count"
-      :page-sizes="PAGE_SIZES"
-      layout="sizes, prev, pager, next, jumper"
-    />
+    <div v-if="data.count > PAGE_SIZES[0]!" class="pages">
+      <el-pagination
+        v-model:current-page="page"
+        :page-size="size"
+        :total="data.count"
+        layout="prev, pager, next"
+      />
+      <el-select v-model="size" class="size" aria-label="Runs on a page">
+        <el-option v-for="one in PAGE_SIZES" :key="one" :value="one" :label="`${one} on a page`" />
+      </el-select>
+    </div>
   </section>
 </template>
 
@@ -237,6 +239,12 @@ function widen() {
   width: 140px;
 }
 .pages {
+  display: flex;
+  gap: 16px;
+  align-items: center;
   margin-top: 12px;
+}
+.size {
+  width: 140px;
 }
 </style>

@@ -26,6 +26,8 @@ function press() {
 <style scoped>
 .sort {
   border: 0;
+  min-width: 24px;
+  min-height: 26px;
   padding: 2px 0;
   background: none;
   font-weight: inherit;

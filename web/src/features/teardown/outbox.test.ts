@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { nextToSend, put, type Waiting, withWaiting, without } from './outbox'
+import { nextToSend, ofPerson, put, type Waiting, withWaiting, without } from './outbox'
 import { argumentsByTopic, chosenSamples, shownRows } from './comparing'
 import { referencesFor } from './references'
 
@@ -18,15 +18,31 @@ describe('answers that wait', () => {
       ['base_type', 'arc'],
       ['winding', 'multi'],
     ])
-    expect(without(waiting, 7, 'winding')).toHaveLength(1)
-    expect(without(waiting, 8, 'winding')).toHaveLength(2)
+    expect(without(waiting, item('winding'))).toHaveLength(1)
+    expect(without(waiting, item('winding', { sample: 8 }))).toHaveLength(2)
   })
 
   it('are sent in order, but for those that need a person', () => {
     const refused = item('winding', { refused: 'no' })
     const conflict = item('base_type', { current: { version: 2, who: 'x', at: null, values: {} } })
-    expect(nextToSend([refused, conflict, item('balancing')])?.answer.attribute).toBe('balancing')
-    expect(nextToSend([refused, conflict])).toBeNull()
+    expect(nextToSend([refused, conflict, item('balancing')], 1)?.answer.attribute).toBe(
+      'balancing',
+    )
+    expect(nextToSend([refused, conflict], 1)).toBeNull()
+  })
+
+  it('belong to who gave them: nobody else sends, replaces or takes them away', () => {
+    const mine = item('winding', { person: 1 })
+    const theirs = item('winding', { person: 2 })
+    const both = put([mine], theirs)
+    expect(both).toEqual([mine, theirs])
+    expect(nextToSend(both, 2)).toEqual(theirs)
+    expect(nextToSend([mine], 2)).toBeNull()
+    expect(nextToSend([mine], undefined)).toBeNull()
+    expect(without(both, theirs)).toEqual([mine])
+    expect(ofPerson(both, 1)).toEqual([mine])
+    // What an earlier version kept named nobody.
+    expect(nextToSend([item('winding')], 2)?.answer.attribute).toBe('winding')
   })
 
   it('stand in the place of what is on record, for their own sample alone', () => {

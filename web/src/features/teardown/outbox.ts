@@ -5,6 +5,8 @@ export type Answer = Schemas['ObservationRequest']
 
 export interface Waiting {
   sample: number
+  /** Who gave the answer; nobody else's login sends it. */
+  person?: number
   answer: Answer
   /** What stood on record when the answer was made from it; empty when there was nothing. */
   base: object
@@ -13,21 +15,29 @@ export interface Waiting {
   current?: Current
 }
 
-const isFor = (item: Waiting, sample: number, attribute: string) =>
-  item.sample === sample && item.answer.attribute === attribute
+const isFor = (item: Waiting, sample: number, attribute: string, person: number | undefined) =>
+  item.sample === sample &&
+  item.answer.attribute === attribute &&
+  (item.person === undefined || person === undefined || item.person === person)
 
-/** Put an answer at the end; a later answer to the same question replaces the earlier one. */
+/** Put an answer at the end; a later one of the same person to the same question replaces it. */
 export function put(waiting: Waiting[], item: Waiting): Waiting[] {
-  return [...without(waiting, item.sample, item.answer.attribute), item]
+  return [...without(waiting, item), item]
 }
 
-export function without(waiting: Waiting[], sample: number, attribute: string): Waiting[] {
-  return waiting.filter((item) => !isFor(item, sample, attribute))
+/** Without what this person answered to this question. */
+export function without(waiting: Waiting[], of: Waiting): Waiting[] {
+  return waiting.filter((item) => !isFor(item, of.sample, of.answer.attribute, of.person))
 }
 
-/** The next that can be sent by itself; what was refused waits for a person. */
-export function nextToSend(waiting: Waiting[]): Waiting | null {
-  return waiting.find((item) => !item.refused && !item.current) ?? null
+/** The next that can be sent by itself for who is logged in; what was refused waits for them. */
+export function nextToSend(waiting: Waiting[], person: number | undefined): Waiting | null {
+  return ofPerson(waiting, person).find((item) => !item.refused && !item.current) ?? null
+}
+
+/** What waits of one person; what an earlier version kept without a name is anybody's. */
+export function ofPerson(waiting: Waiting[], person: number | undefined): Waiting[] {
+  return waiting.filter((item) => item.person === undefined || item.person === person)
 }
 
 /** What is on record of a sample with what waits in its place, as one will see it once sent. */

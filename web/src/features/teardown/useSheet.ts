@@ -7,7 +7,8 @@ import { useEventListener, useIntervalFn, useLocalStorage } from '@vueuse/core'
 import { computed, ref, type Ref, shallowRef } from 'vue'
 import { api, currentOf, dataOf, isOffline, type Schemas, sentenceOf } from '@/api/client'
 import { refreshAnswers, teardownQuery } from '@/api/queries'
-import { nextToSend, put, type Waiting, withWaiting, without } from './outbox'
+import { useSession } from '@/app/useSession'
+import { nextToSend, ofPerson, put, type Waiting, withWaiting, without } from './outbox'
 
 const RETRY_MS = 4000
 /** One sender for all that show a sheet. */
@@ -16,6 +17,8 @@ const outbox = useLocalStorage<Waiting[]>('spindle.answers-waiting', [])
 
 export function useSheet(sample: Ref<number>) {
   const client = useQueryClient()
+  const { user } = useSession()
+  const person = computed(() => user.value?.id)
   const query = useQuery(
     computed(() => ({ ...teardownQuery(sample.value), enabled: sample.value > 0 })),
   )
@@ -51,21 +54,23 @@ export function useSheet(sample: Ref<number>) {
       void refreshAnswers(client, item.sample)
     },
     onSettled: (_, __, item) => {
-      underway.value = without(underway.value, item.sample, item.answer.attribute)
+      underway.value = without(underway.value, item)
     },
   })
 
   const observations = computed(() =>
     withWaiting(
       query.data.value?.observations ?? [],
-      [...outbox.value, ...underway.value],
+      [...ofPerson(outbox.value, person.value), ...underway.value],
       sample.value,
     ),
   )
   const answers = computed(
     () => new Map(observations.value.map((seen) => [seen.attribute as string, seen])),
   )
-  const waiting = computed(() => outbox.value.filter((item) => item.sample === sample.value))
+  const waiting = computed(() =>
+    ofPerson(outbox.value, person.value).filter((item) => item.sample === sample.value),
+  )
 
   /** Send, and say whether the answer is safe: on record, or waiting here. */
   async function record(
@@ -80,7 +85,7 @@ export function useSheet(sample: Ref<number>) {
       ...answer,
     } as Schemas['ObservationRequest']
     const base = stored?.version === full.version ? (stored ?? {}) : {}
-    const item: Waiting = { sample: sample.value, answer: full, base }
+    const item: Waiting = { sample: sample.value, person: person.value, answer: full, base }
     const outcome = await send(item)
     return outcome !== 'refused'
   }
@@ -89,7 +94,7 @@ export function useSheet(sample: Ref<number>) {
     const { attribute } = item.answer
     try {
       await sender.mutateAsync(item)
-      outbox.value = without(outbox.value, item.sample, attribute)
+      outbox.value = without(outbox.value, item)
       return 'sent'
     } catch (failure) {
       if (isOffline(failure)) {
@@ -113,8 +118,8 @@ export function useSheet(sample: Ref<number>) {
     if (sending) return
     sending = true
     try {
-      let item = nextToSend(outbox.value)
-      while (item && (await send(item)) === 'sent') item = nextToSend(outbox.value)
+      let item = nextToSend(outbox.value, person.value)
+      while (item && (await send(item)) === 'sent') item = nextToSend(outbox.value, person.value)
     } finally {
       sending = false
     }
@@ -125,12 +130,12 @@ export function useSheet(sample: Ref<number>) {
   /** Settle a conflict: send again from the version that stands there now. */
   function settle(item: Waiting, values: Record<string, unknown>, version: number) {
     const answer = { ...item.answer, ...values, version } as Schemas['ObservationRequest']
-    outbox.value = put(outbox.value, { sample: item.sample, answer, base: item.base })
+    outbox.value = put(outbox.value, { ...item, answer, current: undefined, refused: undefined })
     void flush()
   }
 
   function drop(item: Waiting) {
-    outbox.value = without(outbox.value, item.sample, item.answer.attribute)
+    outbox.value = without(outbox.value, item)
     void client.invalidateQueries({ queryKey: ['teardown', item.sample] })
   }
 
