@@ -81,7 +81,7 @@ def test_from_parcel_to_comparison(demo, log_in, tmp_path):
     assert float(rows[2]["thrust_gf"]) > float(rows[1]["thrust_gf"]) > 200
 
     page.get_by_role("link", name="Compare", exact=True).click()
-    page.get_by_label("Add a run").wait_for()
+    page.get_by_role("combobox", name="Add a run").wait_for()
     page.goto(f"{demo.address}/compare?runs={run},7")
     expect(page.get_by_role("table").first).to_contain_text("baseline")
     outcome = page.get_by_text(re.compile("^(different|no measurable difference|not resolved)$"))

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+
 import pytest
 from playwright.sync_api import expect
 
@@ -141,3 +143,46 @@ def test_the_keys_of_a_screen(demo, log_in):
     expect(page.get_by_role("heading", name="Intake")).to_be_visible()
     page.keyboard.press("[")
     expect(page.get_by_role("heading", name="Publish")).to_be_visible()
+
+
+def test_a_session_that_ends_in_mid_work_is_taken_up_in_place(demo, log_in):
+    page = log_in("ilse")
+    page.goto(f"{demo.address}/runs/7")
+    take_back = page.get_by_role("button", name="Take back")
+    expect(take_back).to_be_visible()
+    page.context.clear_cookies()
+    take_back.click()
+    dialog = page.get_by_role("dialog", name="Your session has ended")
+    expect(dialog).to_be_visible()
+    field = dialog.get_by_label(re.compile("^Password of"))
+    expect(field).to_be_focused()
+    field.fill("wrong")
+    page.keyboard.press("Enter")
+    expect(dialog.get_by_role("alert")).to_contain_text("do not match")
+    field.fill(demo.password("ilse"))
+    page.keyboard.press("Enter")
+    expect(dialog).to_be_hidden()
+    # What was pressed before is done, once, and nothing else was lost.
+    expect(page.get_by_role("button", name="Accept")).to_be_visible()
+    page.get_by_role("button", name="Accept").click()
+    expect(take_back).to_be_visible()
+
+
+def test_runs_are_ordered_filtered_and_taken_by_keyboard(demo, log_in):
+    page = log_in("ilse")
+    page.goto(f"{demo.address}/runs?kind=steps")
+    head = page.get_by_role("button", name=re.compile("^Largest thrust"))
+    head.focus()
+    page.keyboard.press("Enter")
+    expect(page).to_have_url(re.compile("order=-max_thrust_gf"))
+    values = page.locator("tbody tr td:nth-child(5) .figure")
+    expect(values.nth(5)).to_be_visible()
+    page.wait_for_timeout(300)
+    seen = [float(text.split("±")[0].replace(",", "")) for text in values.all_inner_texts()[:6]]
+    assert seen == sorted(seen, reverse=True)
+    page.get_by_label("Find runs").fill("hollin")
+    expect(page.get_by_text(re.compile(r"^\d+ found$"))).to_be_visible()
+    box = page.get_by_role("checkbox").nth(1)
+    box.focus()
+    page.keyboard.press("Space")
+    expect(page.get_by_role("button", name="Compare 1")).to_be_enabled()

@@ -8,6 +8,7 @@ from rest_framework import exceptions
 from spindle_bench.errors import RefusedError, UnreachableError
 from spindle_core.errors import LogFormatError, QuantityError
 from spindle_server.api import front_page
+from spindle_server.api.build import build_id
 from spindle_server.api.errors import answer_error
 from spindle_server.errors import ConflictError
 
@@ -90,3 +91,20 @@ def test_a_defect_is_not_dressed_up():
 def test_unreadable_json_is_a_clear_error(api):
     answer = api.post("/api/v1/motors/", "{", content_type="application/json")
     assert (answer.status_code, answer.json()["code"]) == (400, "parse_error")
+
+
+def test_answers_of_the_api_name_the_build_and_other_answers_do_not(client, db, settings, tmp_path):
+    manifest = tmp_path / ".vite" / "manifest.json"
+    settings.WEB_BUILD = tmp_path
+    build_id.cache_clear()
+    assert "X-Spindle-Build" not in client.get("/api/v1/session/").headers
+    manifest.parent.mkdir()
+    names = []
+    for text in ("{}", '{"a": 1}'):
+        manifest.write_text(text)
+        build_id.cache_clear()
+        names.append(client.get("/api/v1/session/").headers["X-Spindle-Build"])
+        assert client.get("/api/v1/runs/").headers["X-Spindle-Build"] == names[-1]
+    assert names[0] != names[1]
+    assert "X-Spindle-Build" not in client.get("/static/nothing.js").headers
+    build_id.cache_clear()

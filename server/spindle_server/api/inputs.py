@@ -16,7 +16,7 @@ def typed(
 
     :raises ValidationError: with a message beside each field at fault.
     """
-    data = serializer(row, data=request.data, partial=row is not None)  # type: ignore[arg-type]
+    data = serializer(row, data=request.data, partial=row is not None)
     data.is_valid(raise_exception=True)
     return dict(data.validated_data)
 

@@ -78,7 +78,9 @@ def _refuse_double(motor: MotorModel, *, but: int | None = None) -> None:
         name=motor.name,
         size_code=motor.size_code,
         kv_label_rpm_per_v=motor.kv_label_rpm_per_v,
-    ).exclude(pk=but)
+    )
+    if but is not None:
+        same = same.exclude(pk=but)
     if same.exists():
         raise ConflictError(
             f"{motor.full_name} is on the bench already; add a sample to it.",

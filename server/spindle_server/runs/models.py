@@ -173,7 +173,7 @@ class SummaryFigure(models.Model):
     n = models.PositiveIntegerField(null=True)
     origin = models.CharField(max_length=10, blank=True)
     assumed = models.BooleanField(default=False)
-    samples = models.FloatField(null=True)
+    samples = models.PositiveIntegerField(null=True)
     components = models.JSONField(default=dict)
     absent_reason = models.CharField(max_length=40, blank=True)
     absent_note = models.CharField(max_length=200, blank=True)

@@ -1,6 +1,7 @@
 /** The typed client: throws on errors instead of returning them, and sends the CSRF token. */
 import createClient, { type Middleware } from 'openapi-fetch'
 import { sessionEnded } from './again'
+import { noteBuild } from './build'
 import type { components, paths } from './schema'
 
 export type Schemas = components['schemas']
@@ -96,6 +97,7 @@ const middleware: Middleware = {
     return request
   },
   async onResponse({ response, id, schemaPath }) {
+    noteBuild(response)
     const copy = copies.get(id)
     copies.delete(id)
     let final = response

@@ -12,6 +12,7 @@ import BenchStrip from './BenchStrip.vue'
 import KeyHelp from './KeyHelp.vue'
 import SessionEnded from './SessionEnded.vue'
 import SpindleRail from './SpindleRail.vue'
+import UpgradeNotice from './UpgradeNotice.vue'
 import { neighbour } from './stations'
 import { useSession } from './useSession'
 
@@ -107,6 +108,7 @@ onUnmounted(() => {
     <BenchAlarms />
     <SpindleRail />
     <main class="page" tabindex="-1">
+      <UpgradeNotice />
       <RouterView v-slot="{ Component }">
         <component :is="Component" :key="route.path" />
       </RouterView>

@@ -22,6 +22,8 @@ async function goOn() {
   problem.value = ''
   busy.value = true
   try {
+    // The cookie that a write needs may have gone with the session.
+    await api.GET('/api/v1/session/')
     const body = { username, password: password.value }
     const session = dataOf(await api.POST('/api/v1/session/', { body }))
     client.setQueryData(['session'], session)
@@ -46,6 +48,7 @@ function somebodyElse() {
     :model-value="sessionIsOver"
     title="Your session has ended"
     width="420"
+    modal-class="below-strip"
     :show-close="false"
     :close-on-click-modal="false"
     :close-on-press-escape="false"
@@ -73,6 +76,13 @@ function somebodyElse() {
     </form>
   </el-dialog>
 </template>
+
+<style>
+/* The strip with its stop control stays in sight and in reach. */
+.below-strip {
+  top: 46px;
+}
+</style>
 
 <style scoped>
 .acts {

@@ -26,7 +26,7 @@ class Migration(migrations.Migration):
                 ("n", models.PositiveIntegerField(null=True)),
                 ("origin", models.CharField(blank=True, max_length=10)),
                 ("assumed", models.BooleanField(default=False)),
-                ("samples", models.FloatField(null=True)),
+                ("samples", models.PositiveIntegerField(null=True)),
                 ("components", models.JSONField(default=dict)),
                 ("absent_reason", models.CharField(blank=True, max_length=40)),
                 ("absent_note", models.CharField(blank=True, max_length=200)),

@@ -129,7 +129,7 @@ function take(rows: Run[]) {
         />
       </template>
     </el-table-column>
-    <el-table-column v-if="!kind" label="Figures" min-width="350">
+    <el-table-column v-if="!kind" label="Figures" min-width="336">
       <template #default="{ row }">
         <dl class="figures">
           <div v-for="figure in row.headline" :key="figure.name">
@@ -147,7 +147,7 @@ function take(rows: Run[]) {
         </dl>
       </template>
     </el-table-column>
-    <el-table-column label="State" width="176">
+    <el-table-column label="State" width="152">
       <template #default="{ row }">
         <span v-if="!row.outcome" class="tag">recording</span>
         <span v-else-if="row.outcome !== 'completed'" class="tag caution" :title="row.end_reason">{{
@@ -161,7 +161,10 @@ function take(rows: Run[]) {
         >
         <span v-else-if="row.outcome" class="tag">not reviewed</span>
         <span v-if="row.warning_count" class="tag caution"
-          >{{ row.warning_count }} {{ row.warning_count === 1 ? 'warning' : 'warnings' }}</span
+          >{{ row.warning_count }} <span aria-hidden="true">⚠</span
+          ><span class="visually-hidden">{{
+            row.warning_count === 1 ? 'warning' : 'warnings'
+          }}</span></span
         >
       </template>
     </el-table-column>
@@ -176,7 +179,7 @@ function take(rows: Run[]) {
 }
 .figures {
   display: grid;
-  grid-template-columns: repeat(auto-fit, minmax(106px, 1fr));
+  grid-template-columns: repeat(3, minmax(98px, 1fr));
   gap: 2px 12px;
   margin: 0;
 }
