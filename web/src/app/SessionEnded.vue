@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** The session ended in mid-work: the password, in place; nothing that was typed is lost. */
 import { useQueryClient } from '@tanstack/vue-query'
-import { nextTick, ref, watch } from 'vue'
+import { ref } from 'vue'
 import { sessionIsOver, whoWorks, works } from '@/api/again'
 import { api, dataOf, sentenceOf } from '@/api/client'
 
@@ -10,12 +10,6 @@ const password = ref('')
 const problem = ref('')
 const busy = ref(false)
 const field = ref<{ focus: () => void }>()
-
-watch(sessionIsOver, async (over) => {
-  if (!over) return
-  await nextTick()
-  field.value?.focus()
-})
 
 async function goOn() {
   const username = whoWorks.value?.username ?? ''
@@ -52,6 +46,7 @@ function somebodyElse() {
     :show-close="false"
     :close-on-click-modal="false"
     :close-on-press-escape="false"
+    @opened="field?.focus()"
   >
     <form @submit.prevent="goOn">
       <p>
