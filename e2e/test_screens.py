@@ -145,7 +145,7 @@ def test_the_keys_of_a_screen(demo, log_in):
     expect(page.get_by_role("heading", name="Publish")).to_be_visible()
 
 
-def test_a_session_that_ends_in_mid_work_is_taken_up_in_place(demo, log_in):
+def test_a_session_that_ends_in_mid_work_is_taken_up_in_place(demo, log_in, problems):
     page = log_in("ilse")
     page.goto(f"{demo.address}/runs/7")
     take_back = page.get_by_role("button", name="Take back")
@@ -166,6 +166,8 @@ def test_a_session_that_ends_in_mid_work_is_taken_up_in_place(demo, log_in):
     expect(page.get_by_role("button", name="Accept")).to_be_visible()
     page.get_by_role("button", name="Accept").click()
     expect(take_back).to_be_visible()
+    # The wrong password was refused, and the browser says so.
+    problems[:] = [text for text in problems if "403" not in text]
 
 
 def test_runs_are_ordered_filtered_and_taken_by_keyboard(demo, log_in):
