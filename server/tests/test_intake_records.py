@@ -593,3 +593,38 @@ def test_an_incident_is_an_open_point_until_it_is_struck_out(api, rig):
     assert file["incidents"][0]["note"] == "smoke at 90 %"
     send(api, "patch", f"incidents/{made['id']}/", struck_reason="it was the ESC", version=1)
     assert "burnt" not in " ".join(file_of(api, rig["motor"])["open_points"])
+
+
+def test_the_history_of_a_motor_names_everything_that_was_changed(api, rig, record):
+    motor, sample = rig["motor"], rig["samples"][0]
+    weighing = weigh(api, sample, 28.6, lead_length_mm=60).json()
+    send(api, "patch", f"weighings/{weighing['id']}/", struck_reason="upside down", version=1)
+    parcel = motor.parcels.get()
+    part = send(api, "post", f"parcels/{parcel.pk}/parts/", kind="nut", count=2).json()
+    api.delete(f"/api/v1/parts/{part['id']}/?version=1")
+    kinds = {
+        f"samples/{sample.pk}/preparations/": {"kind": "connectors_on"},
+        f"samples/{sample.pk}/incidents/": {"kind": "thrown_prop"},
+        f"motors/{motor.pk}/expectations/": {"text": "quiet"},
+    }
+    for path, values in kinds.items():
+        assert send(api, "post", path, **values).status_code == 201
+    run = record()
+    send(api, "patch", f"runs/{run.pk}/", review="accepted", version=run.version)
+    told = [(c["what"], c["kind"], c["who"]) for c in file_of(api, motor)["changes"]]
+    for what, kind in (
+        ("weighing of 28.6 g", "added"),
+        ("weighing of 28.6 g", "changed"),
+        ("in the box: nut", "added"),
+        ("in the box: nut", "removed"),
+        ("preparation: connectors soldered on", "added"),
+        ("incident: thrown propeller", "added"),
+        ("expectation", "added"),
+        (f"review of run {run.pk}", "changed"),
+    ):
+        assert (what, kind, "reviewer") in told, (what, kind)
+    review = next(c for c in file_of(api, motor)["changes"] if c["what"].startswith("review"))
+    assert {"field": "review", "before": "", "after": "accepted"} in review["changed"]
+    assert not any(what.startswith("review") and kind == "added" for what, kind, _ in told)
+    times = [c["at"] for c in file_of(api, motor)["changes"]]
+    assert times == sorted(times, reverse=True)

@@ -22,15 +22,21 @@ from spindle_server.motor_file.masses import masses
 from spindle_server.motor_file.neighbours import nearest, traits_of, weighed_masses
 from spindle_server.motor_file.open_points import OpenPoints
 from spindle_server.motors.models import (
+    INCIDENTS,
+    PART_KINDS,
+    PREPARATIONS,
     Claim,
+    Expectation,
     Incident,
     MotorModel,
     Parcel,
+    PartInBox,
     Preparation,
     Sample,
     Weighing,
 )
 from spindle_server.motors.parcels import box_findings, parcel_price
+from spindle_server.photos.models import Photo
 from spindle_server.records.history import changes_in
 from spindle_server.rig.selectors import declaration
 from spindle_server.runs.models import Run
@@ -194,7 +200,7 @@ def _changed_answers(motor: MotorModel) -> list[dict[str, Any]]:
 
 
 def _changes(motor: MotorModel) -> list[dict[str, Any]]:
-    """History of the motor, its claims, parcels, samples and weighings, newest first."""
+    """History of everything on file of the motor, newest first."""
     sources: tuple[tuple[Any, Callable[[Any], str]], ...] = (
         (motor.history, lambda entry: "motor"),
         (
@@ -207,11 +213,31 @@ def _changes(motor: MotorModel) -> list[dict[str, Any]]:
             Weighing.history.filter(sample__motor_id=motor.pk),
             lambda entry: f"weighing of {entry.mass_g:g} g",
         ),
+        (
+            Preparation.history.filter(sample__motor_id=motor.pk),
+            lambda entry: f"preparation: {dict(PREPARATIONS)[entry.kind].lower()}",
+        ),
+        (
+            Incident.history.filter(sample__motor_id=motor.pk),
+            lambda entry: f"incident: {dict(INCIDENTS)[entry.kind].lower()}",
+        ),
+        (
+            PartInBox.history.filter(parcel__motor_id=motor.pk),
+            lambda entry: f"in the box: {dict(PART_KINDS)[entry.kind].lower()}",
+        ),
+        (Expectation.history.filter(motor_id=motor.pk), lambda entry: "expectation"),
+        (
+            Photo.history.filter(sample__motor_id=motor.pk),
+            lambda entry: f"photo: {entry.caption or 'without a caption'}",
+        ),
+        (Run.history.filter(sample__motor_id=motor.pk), lambda entry: f"review of run {entry.id}"),
     )
     changes = [
         {**change, "what": name(change["entry"])}
         for rows, name in sources
         for change in changes_in(rows.select_related("history_user"))
+        # That a run was made stands in the list of runs.
+        if not (rows.model is Run.history.model and change["kind"] == "added")
     ]
     changes += _changed_answers(motor)
     return sorted(changes, key=lambda change: change["at"], reverse=True)[:MOST_CHANGES]
