@@ -144,7 +144,7 @@ def test_a_run_is_found_by_its_number(api, record):
 def test_paged_with_the_same_queries_however_many(api, record, django_assert_num_queries):
     for _ in range(5):
         record()
-    with django_assert_num_queries(3):
+    with django_assert_num_queries(4):  # count, numbers, runs, their headline figures
         answer = api.get("/api/v1/runs/?page_size=2&page=2&order=-max_thrust_gf").json()
     assert (answer["count"], len(answer["results"])) == (5, 2)
     first = api.get("/api/v1/runs/?page_size=2&order=-max_thrust_gf").json()
@@ -172,3 +172,20 @@ def test_the_vocabulary_names_whatever_a_screen_may_show(api, record):
     assert all(limit["unwatched"] for limit in told["limits"] if limit["can_be_off"])
     assert {one["key"] for one in told["choices"]["turning"]} == {"cw", "ccw", "unknown"}
     assert all(item["text"] for item in told["checklist"])
+
+
+def test_pages_by_a_figure_go_on_where_the_figure_ends(api, record):
+    runs = [record() for _ in range(7)]
+    for number, run in enumerate(runs):
+        set_figure(run, "max_thrust_gf", 100.0 * number if number < 4 else None)
+    runs[6].figures.filter(name="max_thrust_gf").delete()
+    pages = [listed(api, f"order=max_thrust_gf&page_size=3&page={page}") for page in (1, 2, 3)]
+    having = [run.pk for run in runs[:4]]
+    without = [run.pk for run in runs[:3:-1]]
+    assert [pk for page in pages for pk in page] == [*having, *without]
+    down = [listed(api, f"order=-max_thrust_gf&page_size=3&page={page}") for page in (1, 2, 3)]
+    assert [pk for page in down for pk in page] == [*having[::-1], *without]
+    assert listed(api, "order=max_thrust_gf&kind=soak") == []
+    one = f"order=max_thrust_gf&search={runs[5].pk}"
+    assert runs[5].pk in listed(api, one)
+    assert api.get("/api/v1/runs/?order=max_thrust_gf&page_size=3&page=4").status_code == 404

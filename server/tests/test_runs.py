@@ -148,7 +148,7 @@ def test_a_thinned_trace_loses_no_peak(api, record):
 def test_listing_runs_takes_constant_queries(api, record, django_assert_num_queries):
     for _ in range(6):
         record()
-    with django_assert_num_queries(3):  # count, runs, their headline figures
+    with django_assert_num_queries(4):  # count, numbers, runs, their headline figures
         assert len(api.get("/api/v1/runs/").json()["results"]) == 6
 
 

@@ -6,7 +6,6 @@ import gzip
 from pathlib import PurePath
 from typing import Any
 
-from django.db.models import QuerySet
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404
 from drf_spectacular.types import OpenApiTypes
@@ -23,7 +22,7 @@ from spindle_core.formats.log_files import SUFFIXES
 from spindle_server.accounts.permissions import actor_of
 from spindle_server.api.inputs import typed, typed_from
 from spindle_server.runs import selectors, services
-from spindle_server.runs.filters import RunFilter
+from spindle_server.runs.filters import ByFigure, RunFilter
 from spindle_server.runs.models import Run, SourceFile
 from spindle_server.runs.serializers import (
     ImportSerializer,
@@ -45,9 +44,20 @@ class RunList(generics.ListAPIView):
     serializer_class = RunSerializer
     filterset_class = RunFilter
 
-    def get_queryset(self) -> QuerySet[Run]:
-        """In two queries."""
-        return selectors.runs()
+    queryset = Run.objects.all()
+
+    def paginate_queryset(self, queryset: Any) -> Any:
+        """One page: its numbers are found and ordered first, then its runs are read by number.
+
+        Ordering fifty thousand rows with all that a list shows of each takes seconds.
+        """
+        order = self.request.query_params.get("order", "")
+        found: Any = queryset.values_list("pk", flat=True)
+        if order.removeprefix("-") in selectors.IN_LISTS:
+            found = ByFigure(queryset, order)
+        numbers = super().paginate_queryset(found) or []
+        by_number = {run.pk: run for run in selectors.runs().filter(pk__in=numbers)}
+        return [by_number[number] for number in numbers if number in by_number]
 
 
 def _run(pk: int) -> Run:
