@@ -17,6 +17,7 @@ from spindle_server.teardown.models import Observation
 RUNS_WANTED = 3
 FEW_OBSERVATIONS = 6
 MOST_ROWS = 100
+MOST_WAITING = 8
 
 
 def board(*, search: str = "", in_hand: int | None = None, most: int = MOST_ROWS) -> dict[str, Any]:
@@ -39,12 +40,13 @@ def board(*, search: str = "", in_hand: int | None = None, most: int = MOST_ROWS
     points.look_closer([row["id"] for row in shown])
     for row in shown:
         row["gaps"] = points.gaps(row["id"], row["samples"])
-    waiting = runs().filter(review="", end__isnull=False)
+    waiting = Run.objects.filter(review="", end__isnull=False)
+    first = list(waiting.values_list("pk", flat=True)[:MOST_WAITING])
     return {
         "motors": shown,
         "motor_count": len(rows),
         "in_hand": None if held is None else {**_row(*held, points, counts), "gaps": []},
-        "unreviewed": list(waiting[:8]),
+        "unreviewed": list(runs().filter(pk__in=first)),
         "unreviewed_count": waiting.count(),
         "attribute_count": len(ATTRIBUTES),
     }
@@ -72,24 +74,28 @@ class _Counts:
         self.observations: Counter[int] = Counter()
         for sample, total in _grouped(Observation.objects.all(), "sample").items():
             self.observations[motor_of[sample]] += total
-        self.runs = _grouped(Run.objects.all(), "sample__motor")
-        self.repeats = _repeats()
+        self.runs: Counter[int] = Counter()
+        for sample, total in _grouped(Run.objects.all(), "sample").items():
+            self.runs[motor_of[sample]] += total
+        self.repeats = _repeats(motor_of)
 
 
 def _grouped(rows: QuerySet[Any], path: str) -> dict[int, int]:
     return dict(rows.order_by().values(path).annotate(total=Count("pk")).values_list(path, "total"))
 
 
-def _repeats() -> dict[int, int]:
+def _repeats(motor_of: dict[int, int]) -> dict[int, int]:
+    """Of each motor, how often its most repeated combination was run."""
     counted = (
         Run.objects.exclude(review="rejected")
-        .values("sample__motor", "sample", "propeller", "supply")
+        .order_by()
+        .values_list("sample", "propeller", "supply")
         .annotate(count=Count("pk"))
     )
     most: dict[int, int] = {}
-    for row in counted:
-        motor = row["sample__motor"]
-        most[motor] = max(most.get(motor, 0), row["count"])
+    for sample, _, _, count in counted:
+        motor = motor_of[sample]
+        most[motor] = max(most.get(motor, 0), count)
     return most
 
 

@@ -63,7 +63,11 @@ class Run(Versioned):
 
     class Meta:
         ordering = ["-started_at", "-pk"]
-        indexes = [models.Index(fields=["-started_at"], name="run_started")]
+        indexes = [
+            models.Index(fields=["-started_at"], name="run_started"),
+            # The Board counts repeats without looking at a run.
+            models.Index(fields=["sample", "propeller", "supply", "review"], name="run_repeats"),
+        ]
         constraints = [
             models.CheckConstraint(
                 condition=models.Q(propeller__isnull=False)
