@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { decimalsFor, deltaText, duration, figureLine, figureText, formatNumber } from './format'
-import { headOf, labelOf, unitOf } from '@/words/words'
+import { choices, headOf, labelOf, midSentence, runKind, unitOf, wordOf } from '@/words/words'
 
 describe('figures for people', () => {
   it.each([
@@ -56,5 +56,23 @@ describe('names of quantities', () => {
     expect(headOf('top_end_ratio')).toBe('Top-end ratio')
     expect(unitOf('motor_temp_c')).toBe('°C')
     expect(labelOf('something_else')).toBe('something_else')
+  })
+})
+
+describe('the words that were told', () => {
+  it('stand within a sentence without losing a symbol', () => {
+    expect(midSentence('Largest thrust')).toBe('largest thrust')
+    expect(midSentence('Best gf/W')).toBe('best gf/W')
+    expect(midSentence('kV, raw')).toBe('kV, raw')
+    expect(midSentence('ESC')).toBe('ESC')
+  })
+
+  it('name what the record keeps as a key, and keep a key that nobody told', () => {
+    expect(wordOf('turning', 'ccw')).toBe('Counter-clockwise')
+    expect(wordOf('turning', 'sideways')).toBe('sideways')
+    expect(wordOf('turning', null)).toBe('')
+    expect(choices('motor_kind').map((one) => one.key)).toEqual(['outrunner', 'brushed'])
+    expect(runKind('no_load')?.needs_propeller).toBe(false)
+    expect(runKind('dance')).toBeUndefined()
   })
 })

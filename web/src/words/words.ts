@@ -45,6 +45,11 @@ export function labelOf(name: string): string {
   return quantities.value.get(name)?.label ?? name
 }
 
+/** As within a sentence: "largest thrust"; symbols such as kV keep their letters. */
+export function midSentence(label: string): string {
+  return /^[A-Z][a-z]/.test(label) ? label.charAt(0).toLowerCase() + label.slice(1) : label
+}
+
 export function unitOf(name: string): string {
   return quantities.value.get(name)?.unit ?? ''
 }

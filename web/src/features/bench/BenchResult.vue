@@ -6,7 +6,7 @@ import type { Schemas } from '@/api/client'
 import { runQuery, runsQuery } from '@/api/queries'
 import RunReview from '@/features/runs/RunReview.vue'
 import Figure from '@/figures/Figure.vue'
-import { labelOf, unitOf } from '@/words/words'
+import { labelOf, midSentence, unitOf } from '@/words/words'
 
 const props = defineProps<{ uid: string; end: Schemas['BenchEnd'] | null }>()
 
@@ -35,7 +35,7 @@ const { data: detail } = useQuery(
       <p class="line">
         <RouterLink :to="`/runs/${run.id}`">Run {{ run.id }}</RouterLink>
         <span v-for="figure in run.headline" :key="figure.name"
-          >{{ labelOf(figure.name).toLowerCase() }}
+          >{{ midSentence(labelOf(figure.name)) }}
           <Figure
             :value="figure.value"
             :u="figure.u"
