@@ -13,6 +13,7 @@ from spindle_core.compare.nominal import at_nominal
 from spindle_core.compare.repeats_table import repeats_table, scatter_of_one_run
 from spindle_core.errors import QuantityError
 from spindle_core.figures.measured import Absent, Measured, mean_of_figures
+from spindle_core.figures.remark import Remark
 from spindle_core.formats.plain import plain
 from spindle_core.identification import identify
 from spindle_core.match.candidates import candidates
@@ -183,3 +184,57 @@ def test_equal_thrust_readings_scatter_as_monte_carlo_does():
         for a, b in rng.standard_normal((300, 2))
     ]
     assert stated.component("repeat") == pytest.approx(np.std(drawn), rel=0.2)
+
+
+def test_one_repeat_is_too_few_to_say_what_a_run_scatters_by():
+    """Two like runs have one degree of freedom; until there are two the stand's word counts."""
+    runs = [
+        run("1", motor="Sable", repeatability=0.004, seed=1),
+        run("2", motor="Sable", repeatability=0.004, seed=2),
+        run("3", motor="Drift", repeatability=0.004, seed=3),
+    ]
+    found = compare_motors(runs)[0]
+    assert (found.repeatability, found.repeatability_from) == (0.004, "stand")
+    more = [*runs, run("4", motor="Sable", repeatability=0.004, seed=4)]
+    assert compare_motors(more)[0].repeatability_from == "repeats"
+
+
+def test_at_equal_throttle_the_levels_are_fifths():
+    runs = [run("1", motor="Sable", seed=1), run("2", motor="Drift", seed=2)]
+    found = compare_motors(runs, condition="throttle_pct")[0]
+    assert sorted({row.at for row in found.rows}) == [20.0, 40.0, 60.0, 80.0, 100.0]
+
+
+def test_a_baseline_need_not_be_in_every_comparison():
+    runs = [
+        run("1", "heavy", motor="Sable", seed=1),
+        run("2", "heavy", motor="Drift", seed=2),
+        run("3", "light", motor="Teal", seed=3),
+        run("4", "light", motor="Pale", seed=4),
+    ]
+    found = compare_motors(runs, baseline="Drift")
+    assert [item.baseline for item in found] == ["Drift", "Pale"]
+    with pytest.raises(QuantityError, match="there are Drift, Pale, Sable, Teal"):
+        compare_motors(runs, baseline="Midge")
+
+
+def test_a_run_tells_whether_its_thrust_counts_from_a_zero_and_with_which_esc():
+    made = run("1", seed=1)
+    assert made.tared
+    warned = dataclasses.replace(
+        made.reduction,
+        warnings=(Remark("unsettled", "x"), Remark("tare_missing", "x"), Remark("other", "x")),
+    )
+    assert not dataclasses.replace(made, reduction=warned).tared
+    facts = dataclasses.replace(made.trace.facts, esc="Sallow 45", esc_settings="24 kHz")
+    named = dataclasses.replace(made, trace=dataclasses.replace(made.trace, facts=facts))
+    assert (named.conditions().esc, named.conditions().esc_settings) == ("Sallow 45", "24 kHz")
+    assert made.conditions().esc is None
+
+
+def test_only_a_known_motor_and_a_known_propeller_make_a_model():
+    made = run("1", seed=1)
+    models = identify([made.trace, run("2", "light", seed=2).trace, no_load_run()])
+    nameless = dataclasses.replace(models, propellers=())
+    by_powers = at_nominal(made)
+    assert at_nominal(made, nameless)["max_thrust_gf"].value == by_powers["max_thrust_gf"].value
