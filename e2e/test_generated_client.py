@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import subprocess
 import sys
 
@@ -45,6 +46,6 @@ def test_the_words_of_the_front_ends_tests_are_those_that_pages_are_given():
         text=True,
     )
     kept = CHECKOUT / "web" / "src" / "tests" / "words.json"
-    assert done.stdout == kept.read_text(), (
+    assert json.loads(done.stdout) == json.loads(kept.read_text()), (
         "run 'python -m spindle_server words > web/src/tests/words.json' (docs/development.md)"
     )
