@@ -1,6 +1,13 @@
 import { QueryClient } from '@tanstack/vue-query'
 import { afterEach, expect, it, vi } from 'vitest'
-import { motorsQuery } from './queries'
+import {
+  motorsQuery,
+  propellersQuery,
+  runsQuery,
+  snapshotsQuery,
+  standsQuery,
+  suppliesQuery,
+} from './queries'
 
 afterEach(() => vi.unstubAllGlobals())
 
@@ -21,6 +28,21 @@ function bench(count: number): string[] {
   })
   return asked
 }
+
+const LISTS = {
+  propellers: propellersQuery,
+  supplies: suppliesQuery,
+  stands: standsQuery,
+  snapshots: snapshotsQuery,
+  'runs of a motor': () => runsQuery({ motor: 3 }),
+}
+
+it.each(Object.entries(LISTS))('loads %s past the largest page, each once', async (_, query) => {
+  const asked = bench(1201)
+  const rows = await new QueryClient().fetchQuery(query() as ReturnType<typeof standsQuery>)
+  expect(new Set(rows.map((row) => row.id)).size).toBe(1201)
+  expect(asked).toHaveLength(3)
+})
 
 const load = () => new QueryClient().fetchQuery(motorsQuery())
 

@@ -32,18 +32,27 @@ export const boardQuery = (search = '', inHand: number | null = null) =>
     placeholderData: keepPreviousData,
   })
 
+interface Page<T> {
+  count: number
+  next?: string | null
+  results: T[]
+}
+
+/** Every row of a list, page after page: a large bench has more than fit the largest page. */
+async function everyPage<T>(read: (page: number) => Promise<Page<T>>): Promise<T[]> {
+  const first = await read(1)
+  const more = first.next ? Math.ceil(first.count / ALL.page_size) - 1 : 0
+  const rest = await Promise.all(Array.from({ length: more }, (_, at) => read(at + 2)))
+  return [first, ...rest].flatMap((page) => page.results)
+}
+
 export const motorsQuery = () =>
   queryOptions({
     queryKey: ['motors', 'all'],
-    queryFn: async () => {
-      const page = async (number: number) =>
-        dataOf(await api.GET('/api/v1/motors/', { params: { query: { ...ALL, page: number } } }))
-      const first = await page(1)
-      // A large bench has more than one page of the largest size.
-      const more = first.next ? Math.ceil(first.count / ALL.page_size) - 1 : 0
-      const rest = await Promise.all(Array.from({ length: more }, (_, at) => page(at + 2)))
-      return [first, ...rest].flatMap((found) => found.results)
-    },
+    queryFn: () =>
+      everyPage(async (page) =>
+        dataOf(await api.GET('/api/v1/motors/', { params: { query: { ...ALL, page } } })),
+      ),
   })
 
 /** A page of motors that hold some words; for records too large to list whole. */
@@ -127,22 +136,28 @@ export const claimQuantitiesQuery = () =>
 export const propellersQuery = () =>
   queryOptions({
     queryKey: ['propellers'],
-    queryFn: async () =>
-      dataOf(await api.GET('/api/v1/propellers/', { params: { query: ALL } })).results,
+    queryFn: () =>
+      everyPage(async (page) =>
+        dataOf(await api.GET('/api/v1/propellers/', { params: { query: { ...ALL, page } } })),
+      ),
   })
 
 export const suppliesQuery = () =>
   queryOptions({
     queryKey: ['supplies'],
-    queryFn: async () =>
-      dataOf(await api.GET('/api/v1/supplies/', { params: { query: ALL } })).results,
+    queryFn: () =>
+      everyPage(async (page) =>
+        dataOf(await api.GET('/api/v1/supplies/', { params: { query: { ...ALL, page } } })),
+      ),
   })
 
 export const standsQuery = () =>
   queryOptions({
     queryKey: ['stands'],
-    queryFn: async () =>
-      dataOf(await api.GET('/api/v1/stands/', { params: { query: ALL } })).results,
+    queryFn: () =>
+      everyPage(async (page) =>
+        dataOf(await api.GET('/api/v1/stands/', { params: { query: { ...ALL, page } } })),
+      ),
   })
 
 export type RunsAsked = NonNullable<paths['/api/v1/runs/']['get']['parameters']['query']>
@@ -158,12 +173,10 @@ export const runPageQuery = (asked: RunsAsked) =>
 export const runsQuery = (filter: { motor?: number; uid?: string } = {}) =>
   queryOptions({
     queryKey: ['runs', filter],
-    queryFn: async () =>
-      dataOf(
-        await api.GET('/api/v1/runs/', {
-          params: { query: { ...ALL, motor: filter.motor, uid: filter.uid } },
-        }),
-      ).results,
+    queryFn: () =>
+      everyPage(async (page) =>
+        dataOf(await api.GET('/api/v1/runs/', { params: { query: { ...ALL, ...filter, page } } })),
+      ),
     placeholderData: keepPreviousData,
   })
 
@@ -204,8 +217,10 @@ export const comparisonQuery = (runs: number[], baseline: number | null, thrusts
 export const snapshotsQuery = () =>
   queryOptions({
     queryKey: ['snapshots'],
-    queryFn: async () =>
-      dataOf(await api.GET('/api/v1/snapshots/', { params: { query: ALL } })).results,
+    queryFn: () =>
+      everyPage(async (page) =>
+        dataOf(await api.GET('/api/v1/snapshots/', { params: { query: { ...ALL, page } } })),
+      ),
   })
 
 /** After a write: everything that counts or lists what has changed. */
