@@ -135,6 +135,22 @@ def test_found_by_words_in_any_order(api, record, words, found):
     assert (listed(api, f"search={words.replace('%', '%25')}") == [run.pk]) is found
 
 
+@pytest.mark.parametrize("word", ["nan", "inf", "1e30", "-1", "1e400", "9" * 300, "'", "\\"])
+def test_a_word_that_no_run_can_be_finds_nothing_and_breaks_nothing(api, record, word):
+    record()
+    assert api.get("/api/v1/runs/", {"search": word}).json()["results"] == []
+
+
+def test_a_novel_is_no_search(api, record, django_assert_max_num_queries):
+    record()
+    with django_assert_max_num_queries(40):
+        assert listed(api, "search=" + "+".join(["sable", "SABLE"] * 150)) != []
+        many = " ".join(f"word{number}" for number in range(9))
+        refused = api.get("/api/v1/runs/", {"search": many})
+    assert refused.status_code == 400
+    assert "at most 8 words" in refused.json()["fields"]["search"][0]
+
+
 def test_a_run_is_found_by_its_number(api, record):
     run, other = record(), record()
     assert run.pk in listed(api, f"search={run.pk}")

@@ -7,6 +7,7 @@ from typing import Any
 
 import django_filters
 from django.db.models import Exists, F, OuterRef, Q, QuerySet
+from rest_framework.exceptions import ValidationError
 
 from spindle_core.reduction.kinds import KINDS
 from spindle_server.motors.models import MotorModel, Sample
@@ -28,6 +29,7 @@ COLUMNS = {
     "propeller": ("propeller__diameter_in", "propeller__pitch_in", "propeller__maker__name"),
     "supply": ("supply__name",),
 }
+MOST_WORDS = 8
 STATES = [
     ("waiting", "Not reviewed"),
     ("accepted", "Accepted"),
@@ -73,7 +75,11 @@ class RunFilter(django_filters.FilterSet):
     def with_words(self, rows: QuerySet[Run], name: str, value: str) -> QuerySet[Run]:
         """Every word is in the motor, sample, propeller, supply, kind, state, or is a number of
         one. The words are looked up where there are few rows, not in every run."""
-        for word in value.split():
+        words = list(dict.fromkeys(value.lower().split()))
+        if len(words) > MOST_WORDS:
+            message = f"Search for at most {MOST_WORDS} words; these are {len(words)}."
+            raise ValidationError({"search": [message]})
+        for word in words:
             found = _matching(word)
             if not found:
                 return rows.none()

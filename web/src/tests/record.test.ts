@@ -170,6 +170,19 @@ describe('the runs on record', () => {
     expect(queries(asked).at(-1)).toEqual({ page: '1', page_size: '25' })
   })
 
+  it('begin anew where an address names a page past the end', async () => {
+    const asked = serve({
+      ...answers,
+      'GET /api/v1/runs/': () =>
+        queries(asked).at(-1)?.page === '1'
+          ? { count: 1, results: [aRun(1)] }
+          : refusal(404, 'Invalid page.'),
+    })
+    const { page } = await show(RunsPage, { path: '/runs?page=99' })
+    await vi.waitFor(() => expect(page.findAll('tbody tr')).toHaveLength(1))
+    expect(queries(asked).map((one) => one.page)).toEqual(['99', '1'])
+  })
+
   it('compare no more than fit, and say so', async () => {
     const many = Array.from({ length: 9 }, (_, at) => aRun(at + 1))
     serve({ ...answers, 'GET /api/v1/runs/': { count: 9, results: many } })

@@ -4,6 +4,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { refDebounced } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
+import { ApiError } from '@/api/client'
 import {
   motorSearchQuery,
   propellersQuery,
@@ -67,6 +68,10 @@ const states = [
   ...choices('outcome'),
 ]
 
+// A page past the end, from an old address or after runs went elsewhere, is the first one.
+watch(error, (failure) => {
+  if (failure instanceof ApiError && failure.status === 404 && page.value > 1) page.value = 1
+})
 // Another question begins on its first page; the address keeps it for the way back.
 watch([filters, settled, order, size], () => (page.value = 1), { deep: true })
 watch(asked, (now) => {
