@@ -23,6 +23,39 @@ def test_the_same_propeller_is_there_once(api, rig):
 
 
 @pytest.mark.parametrize(
+    ("words", "found"),
+    [
+        ("corr", 1),
+        ("7x3.8x3", 1),
+        ("7x", 1),
+        ("7x3.8", 1),
+        ("7x3,8x3", 1),
+        ("7x3.9", 0),
+        ("7x3.8x2", 0),
+        ("7x3x3", 0),
+        ("5", 1),
+        ("wick 5.1", 1),
+        ("wick 7", 0),
+        ("x", 0),
+        ("7xx", 1),
+        ("", 2),
+        ("9" * 400, 0),
+        ("9" * 400 + "x", 0),
+        ("5.1x4.2x99999999999999999999", 0),
+    ],
+)
+def test_propellers_are_found_by_words_and_geometry(api, rig, words, found):
+    api.post("/api/v1/propellers/", NEW, format="json")
+    answer = api.get("/api/v1/propellers/", {"search": words})
+    assert (answer.status_code, answer.json()["count"]) == (200, found)
+
+
+def test_one_propeller_is_found_by_its_number(api, rig):
+    made = api.post("/api/v1/propellers/", NEW, format="json").json()
+    assert api.get("/api/v1/propellers/", {"id": made["id"]}).json()["results"] == [made]
+
+
+@pytest.mark.parametrize(
     ("changed", "field"),
     [
         ({"diameter_in": 0}, "diameter_in"),

@@ -9,13 +9,14 @@ from spindle_server.motors.models import MotorModel
 
 
 class MotorFilter(django_filters.FilterSet):
-    """By maker, size code, or words of the name in any order."""
+    """By maker, size code, a sample of it, or words of the name in any order."""
 
+    sample = django_filters.NumberFilter(field_name="samples", label="Number of a sample")
     search = django_filters.CharFilter(method="by_words", label="Words of maker, name or size")
 
     class Meta:
         model = MotorModel
-        fields = {"maker__name": ["exact"], "size_code": ["exact"]}
+        fields = {"id": ["exact"], "maker__name": ["exact"], "size_code": ["exact"]}
 
     def by_words(self, rows: QuerySet[MotorModel], name: str, text: str) -> QuerySet[MotorModel]:
         """Every word must stand somewhere."""

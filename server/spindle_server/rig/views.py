@@ -12,6 +12,7 @@ from rest_framework.views import APIView
 from spindle_server.accounts.permissions import actor_of
 from spindle_server.api.inputs import typed, typed_from
 from spindle_server.rig import services
+from spindle_server.rig.filters import PropellerFilter
 from spindle_server.rig.models import Propeller, Stand, Supply
 from spindle_server.rig.selectors import declaration
 from spindle_server.rig.serializers import (
@@ -30,6 +31,7 @@ class PropellerList(generics.ListAPIView):
 
     queryset = Propeller.objects.select_related("maker")
     serializer_class = PropellerSerializer
+    filterset_class = PropellerFilter
 
     @extend_schema(request=PropellerSerializer, responses={201: PropellerSerializer})
     def post(self, request: Request) -> Response:

@@ -1,4 +1,5 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
+import { Uploading } from '@/tests/mounting'
 import { sessionEnded, sessionIsOver, whoWorks, works } from './again'
 import { api, ApiError, sendForm } from './client'
 
@@ -81,6 +82,7 @@ describe('a session that ends in mid-work', () => {
   })
 
   it('holds a file that was being sent as well', async () => {
+    vi.stubGlobal('XMLHttpRequest', Uploading)
     const server = serveOnce()
     const sent = sendForm('/api/v1/imports/', new FormData())
     await tick()

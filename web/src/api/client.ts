@@ -131,22 +131,32 @@ export function dataOf<T>(answer: { data?: T }): T {
   return answer.data as T
 }
 
-/** Send a form with a file; multipart is outside the typed client. */
-export async function sendForm<T>(path: string, form: FormData): Promise<T> {
-  const post = async () => {
-    try {
-      return await fetch(path, {
-        method: 'POST',
-        body: form,
-        headers: { 'X-CSRFToken': csrfToken() },
-        signal: AbortSignal.timeout(UPLOADED_WITHIN_MS),
-      })
-    } catch {
-      throw new ApiError(0, OFFLINE)
+/** One try at an upload; only this way does a browser say how much of it is on its way. */
+function upload(path: string, form: FormData, sent?: (percent: number) => void): Promise<Response> {
+  return new Promise((resolve, reject) => {
+    const request = new XMLHttpRequest()
+    const away = () => reject(new ApiError(0, OFFLINE))
+    request.open('POST', path)
+    request.setRequestHeader('X-CSRFToken', csrfToken())
+    request.timeout = UPLOADED_WITHIN_MS
+    request.upload.onprogress = ({ loaded, total }) => {
+      if (total) sent?.(Math.round((100 * loaded) / total))
     }
-  }
-  let response = await post()
-  if (response.status === 401 && (await sessionEnded())) response = await post()
+    request.onload = () => resolve(new Response(request.responseText, { status: request.status }))
+    request.onerror = away
+    request.ontimeout = away
+    request.send(form)
+  })
+}
+
+/** Send a form with a file, and say how much of it is sent [%]; outside the typed client. */
+export async function sendForm<T>(
+  path: string,
+  form: FormData,
+  sent?: (percent: number) => void,
+): Promise<T> {
+  let response = await upload(path, form, sent)
+  if (response.status === 401 && (await sessionEnded())) response = await upload(path, form, sent)
   if (!response.ok) throw await errorOf(response)
   return (await response.json()) as T
 }

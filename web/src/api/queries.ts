@@ -66,6 +66,30 @@ export const motorSearchQuery = (search: string, page: number) =>
     placeholderData: keepPreviousData,
   })
 
+/** The motor that a sample is of. */
+export const motorOfSampleQuery = (sample: number | null) =>
+  queryOptions({
+    queryKey: ['motors', 'of-sample', sample],
+    queryFn: async () => {
+      const query = { sample: sample ?? undefined, page_size: 1 }
+      const page = dataOf(await api.GET('/api/v1/motors/', { params: { query } }))
+      return page.results[0] ?? null
+    },
+    enabled: sample !== null,
+  })
+
+/** One motor as lists show it; null where there is none. */
+export const motorQuery = (id: number | null) =>
+  queryOptions({
+    queryKey: ['motors', 'one', id],
+    queryFn: async () => {
+      const query = { id: id ?? undefined, page_size: 1 }
+      const page = dataOf(await api.GET('/api/v1/motors/', { params: { query } }))
+      return page.results[0] ?? null
+    },
+    enabled: id !== null,
+  })
+
 export const motorFitQuery = (
   id: number,
   asked: {
@@ -140,6 +164,29 @@ export const propellersQuery = () =>
       everyPage(async (page) =>
         dataOf(await api.GET('/api/v1/propellers/', { params: { query: { ...ALL, page } } })),
       ),
+  })
+
+/** The first propellers of the library that hold some words. */
+export const propellerSearchQuery = (search: string) =>
+  queryOptions({
+    queryKey: ['propellers', 'search', search],
+    queryFn: async () => {
+      const query = { search: search || undefined, page_size: 50 }
+      return dataOf(await api.GET('/api/v1/propellers/', { params: { query } })).results
+    },
+    placeholderData: keepPreviousData,
+  })
+
+export const propellerQuery = (id: number | null) =>
+  queryOptions({
+    queryKey: ['propellers', 'one', id],
+    queryFn: async () => {
+      const query = { id: id ?? undefined, page_size: 1 }
+      const page = dataOf(await api.GET('/api/v1/propellers/', { params: { query } }))
+      return page.results[0] ?? null
+    },
+    enabled: id !== null,
+    placeholderData: keepPreviousData,
   })
 
 export const suppliesQuery = () =>
@@ -222,15 +269,6 @@ export const snapshotsQuery = () =>
         dataOf(await api.GET('/api/v1/snapshots/', { params: { query: { ...ALL, page } } })),
       ),
   })
-
-/** After a write: everything that counts or lists what has changed. */
-export async function refreshRecord(client: QueryClient): Promise<void> {
-  await Promise.all(
-    ['board', 'motors', 'motor', 'runs', 'run', 'teardown', 'compare', 'fit', 'photos'].map((key) =>
-      client.invalidateQueries({ queryKey: [key] }),
-    ),
-  )
-}
 
 /**
  * After one answer of a teardown: its sheet has new findings, and a motor file that is shown has

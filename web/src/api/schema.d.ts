@@ -3385,11 +3385,14 @@ export interface operations {
     motors_list: {
         parameters: {
             query?: {
+                id?: number;
                 maker__name?: string;
                 /** @description A page number within the paginated result set. */
                 page?: number;
                 /** @description Number of results to return per page. */
                 page_size?: number;
+                /** @description Number of a sample */
+                sample?: number;
                 /** @description Words of maker, name or size */
                 search?: string;
                 size_code?: string;
@@ -3880,10 +3883,13 @@ export interface operations {
     propellers_list: {
         parameters: {
             query?: {
+                id?: number;
                 /** @description A page number within the paginated result set. */
                 page?: number;
                 /** @description Number of results to return per page. */
                 page_size?: number;
+                /** @description Words of maker or geometry */
+                search?: string;
             };
             header?: never;
             path?: never;

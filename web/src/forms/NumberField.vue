@@ -1,7 +1,9 @@
 <script setup lang="ts">
 /** One number with its unit; what cannot be read is said beside it, and kept as it was typed. */
-import { computed, useId } from 'vue'
+import { computed, ref, useId } from 'vue'
+import type { InputInstance } from 'element-plus'
 import { numberFault, type Range } from '@/figures/readNumber'
+import FieldRow from './FieldRow.vue'
 
 const props = withDefaults(
   defineProps<{
@@ -10,28 +12,34 @@ const props = withDefaults(
     problem?: string
     disabled?: boolean
     placeholder?: string
+    id?: string
+    width?: 'narrow' | 'usual' | 'wide'
     /** The possible values, where a comma could mean two things. */
     within?: Range
     /** The label stands to the left instead of above. */
     inline?: boolean
   }>(),
-  { unit: '', problem: '', placeholder: '', within: undefined },
+  { unit: '', problem: '', placeholder: '', id: undefined, width: 'narrow', within: undefined },
 )
 const text = defineModel<string>({ required: true })
-const id = useId()
+const own = useId()
+const id = computed(() => props.id ?? own)
 const fault = computed(() => numberFault(text.value, props.within) || props.problem)
+const input = ref<InputInstance | null>(null)
+defineExpose({ focus: () => input.value?.focus() })
 </script>
 
 <template>
-  <div class="number-field" :class="{ inline }">
+  <div v-if="inline" class="number-field">
     <label :for="id"
       >{{ label }}<template v-if="unit">, {{ unit }}</template></label
     >
     <el-input
       :id="id"
+      ref="input"
       v-model="text"
       inputmode="decimal"
-      :size="inline ? 'small' : 'default'"
+      size="small"
       autocomplete="off"
       :disabled="disabled"
       :placeholder="placeholder"
@@ -42,10 +50,23 @@ const fault = computed(() => numberFault(text.value, props.within) || props.prob
     <slot />
     <p v-if="fault" :id="`${id}-fault`" class="fault" role="alert">{{ fault }}</p>
   </div>
+  <FieldRow v-else :for="id" :label="label" :unit="unit" :problem="fault" :width="width">
+    <el-input
+      :id="id"
+      ref="input"
+      v-model="text"
+      inputmode="decimal"
+      autocomplete="off"
+      :disabled="disabled"
+      :placeholder="placeholder"
+      :aria-invalid="fault ? 'true' : undefined"
+      :aria-describedby="fault ? `${id}-fault` : undefined"
+    />
+  </FieldRow>
 </template>
 
 <style scoped>
-.number-field.inline {
+.number-field {
   display: grid;
   grid-template-columns: minmax(0, 1fr) 92px 56px;
   align-items: center;

@@ -48,10 +48,13 @@ function settle() {
           <td>{{ label(row.field) }}</td>
           <td class="soft">{{ shown(row.base) }}</td>
           <td v-for="side in ['mine', 'theirs'] as const" :key="side">
-            <label>
-              <input v-model="row.choice" type="radio" :name="`merge-${row.field}`" :value="side" />
-              {{ shown(row[side]) }}
-            </label>
+            <el-radio
+              :model-value="row.choice ?? undefined"
+              :name="`merge-${row.field}`"
+              :value="side"
+              @update:model-value="row.choice = side"
+              >{{ shown(row[side]) }}</el-radio
+            >
           </td>
         </tr>
       </tbody>
@@ -72,11 +75,10 @@ function settle() {
   padding: 10px 14px;
   margin: 10px 0;
 }
-.merge label {
-  display: flex;
-  gap: 6px;
-  align-items: baseline;
+.merge :deep(.el-radio) {
+  height: auto;
   min-height: 24px;
+  white-space: normal;
   overflow-wrap: anywhere;
 }
 .open td:first-child {

@@ -8,7 +8,7 @@ import LiveFigures from '@/features/bench/LiveFigures.vue'
 import SafetyChecklist from '@/features/bench/SafetyChecklist.vue'
 import { checklist, freshDraft } from '@/features/bench/setup'
 import { type Frame, useBench } from '@/live/useBench'
-import { aRun, serve, session, settle, show } from './mounting'
+import { aRun, pick, serve, session, settle, show } from './mounting'
 
 afterEach(() => {
   // Requests that come late must not leave the test.
@@ -250,18 +250,27 @@ describe('the checklist', () => {
   })
 })
 
-const RIG = {
-  'GET /api/v1/motors/': {
-    results: [
-      {
-        id: 3,
-        full_name: 'Ostrel Drift 2206 1900',
-        samples: [{ id: 7, motor: 3, mark: 'A' }],
-      },
-      { id: 4, full_name: 'Hollin Pale 2807 1250', samples: [{ id: 9, motor: 4, mark: 'B' }] },
-    ],
+const MOTORS = [
+  {
+    id: 3,
+    full_name: 'Ostrel Drift 2206 1900',
+    samples: [{ id: 7, motor: 3, mark: 'A' }],
   },
-  'GET /api/v1/propellers/': { results: [{ id: 1, full_name: 'Wickett 5.1x4.2x3' }] },
+  { id: 4, full_name: 'Hollin Pale 2807 1250', samples: [{ id: 9, motor: 4, mark: 'B' }] },
+]
+const RIG = {
+  'GET /api/v1/motors/': (_: unknown, { id, sample }: Record<string, string>) => ({
+    results: MOTORS.filter(
+      (motor) =>
+        (!id || motor.id === Number(id)) &&
+        (!sample || motor.samples.some((one) => one.id === Number(sample))),
+    ),
+  }),
+  'GET /api/v1/propellers/': (_: unknown, { id }: Record<string, string>) => ({
+    results: [{ id: 1, full_name: 'Wickett 5.1x4.2x3' }].filter(
+      (one) => !id || one.id === Number(id),
+    ),
+  }),
   'GET /api/v1/supplies/': {
     results: [
       { id: 1, name: 'Supply 16 V', trip_a: 55, cells: null, floor_v: 12.8 },
@@ -293,8 +302,7 @@ describe('what to run', () => {
     const { page } = await show(BenchSetup, {
       props: { modelValue: reactive(freshDraft()), wantedMotor: null, disabled: false },
     })
-    await page.get('#supply').setValue('2')
-    await settle()
+    await pick(page, '#supply', 'Pack 4-1')
     const floor = () =>
       (
         page
@@ -303,8 +311,7 @@ describe('what to run', () => {
           ?.get('input').element as HTMLInputElement
       ).value
     expect(floor()).toBe('13.2')
-    await page.get('#supply').setValue('1')
-    await settle()
+    await pick(page, '#supply', 'Supply 16 V')
     expect(page.text()).toContain('Supply 16 V trips at 55 A.')
     expect(floor()).toBe('12.8')
   })

@@ -14,7 +14,17 @@ import AgainstSheet from '@/features/motor/AgainstSheet.vue'
 import IncidentSheet from '@/features/motor/IncidentSheet.vue'
 import PhotoStrip from '@/features/photos/PhotoStrip.vue'
 import HubRow from '@/features/rig/HubRow.vue'
-import { aMotorFile, anAttribute, refusal, serve, session, settle, show } from './mounting'
+import {
+  aMotorFile,
+  alerts,
+  anAttribute,
+  pick,
+  refusal,
+  serve,
+  session,
+  settle,
+  show,
+} from './mounting'
 
 // Keys are listened for on the window: a page of an earlier test must not hear them.
 enableAutoUnmount(afterEach)
@@ -192,7 +202,7 @@ describe('a parcel', () => {
     const { page } = await show(ParcelSheet, { props: props() })
     await page.get('#price-21').setValue('79,60')
     await page.get('#currency-21').setValue('EUR')
-    await page.get('#per-21').setValue('set')
+    await pick(page, '#per-21', 'a set')
     await page.get('#set-21').setValue('4')
     await page.get('form').trigger('submit')
     await settle()
@@ -218,7 +228,7 @@ describe('a parcel', () => {
       await page.get('form').trigger('submit')
       await settle()
       expect(body(asked, 'PATCH')).toEqual([])
-      expect(page.findAll('.field-problem').some((p) => p.text().includes('no number'))).toBe(true)
+      expect(alerts(page).join()).toContain('is no number')
       expect(value(page, '#price-21')).toBe(text)
     },
   )
@@ -234,7 +244,7 @@ describe('a parcel', () => {
     await page.get('#price-21').setValue('20')
     await page.get('form').trigger('submit')
     await settle()
-    expect(page.findAll('.field-problem').some((p) => p.text().includes('currency'))).toBe(true)
+    expect(alerts(page)).toContain('A price needs its currency.')
     expect(value(page, '#price-21')).toBe('20')
     page.unmount()
     const again = await show(ParcelSheet, { props: props() })
@@ -256,12 +266,12 @@ describe('a parcel', () => {
       thread_mm: null,
       length_mm: 6.5,
     })
-    await page.get('#part-21').setValue('adapter')
+    await pick(page, '#part-21', 'Adapter')
     expect(page.find('#inner-21').exists()).toBe(true)
     expect(page.find('#length-21').exists()).toBe(false)
     await page.get('#count-21').setValue('two')
     await page.get('form').trigger('submit')
-    expect(page.get('[role=alert]').text()).toContain('whole number')
+    expect(alerts(page).join()).toContain('whole number')
   })
 })
 
@@ -288,7 +298,7 @@ describe('the scale', () => {
     const asked = serve(base)
     const { page } = await open()
     await page.get('#w-mass').setValue('28000')
-    expect(page.get('#w-fault').text()).toContain('Did you mean 28 g?')
+    expect(alerts(page).join()).toContain('Did you mean 28 g?')
     await page.get('#w-mass').trigger('submit')
     await settle()
     expect(body(asked, 'POST')).toEqual([])
@@ -491,7 +501,7 @@ describe('the fit', () => {
     )
     serve(base)
     const { page } = await show(FitStep, { props: { file: aMotorFile(), sample: 7 } })
-    expect(page.get('[role=alert]').text()).toContain('5O')
+    expect(alerts(page).join()).toContain('5O')
   })
 
   it('asks for what is missing instead of drawing it', async () => {
@@ -508,9 +518,10 @@ describe('peers and expectations', () => {
     const asked = serve({ ...base, 'POST /api/v1/motors/3/expectations/': {} })
     const { page } = await show(PeersStep, { props: { file: aMotorFile() } })
     expect(page.text()).toContain('No motor on the bench is near')
-    await page.get('#expect-of').setValue('max_thrust_gf')
+    await pick(page, '#expect-of', 'Highest thrust (gf)')
     await page.get('form').trigger('submit')
-    expect(page.get('[role=alert]').text()).toContain('Write the number')
+    await settle()
+    expect(alerts(page).join()).toContain('Write the number')
     await page.get('#expect-value').setValue('1150')
     await page.get('form').trigger('submit')
     await settle()
@@ -621,8 +632,9 @@ describe('the motor file', () => {
     const asked = serve({ ...base, 'POST /api/v1/samples/8/incidents/': {} })
     const { page } = await show(IncidentSheet, { props: { file: aMotorFile() } })
     await page.findAll('button').at(-1)?.trigger('click')
-    await page.get('select').setValue(8)
-    await page.findAll('select')[1]?.setValue('burnt_winding')
+    const [sample, kind] = page.findAll('[role=combobox]')
+    await pick(page, `#${sample?.attributes('id')}`, 'B')
+    await pick(page, `#${kind?.attributes('id')}`, 'Burnt winding')
     await page.get('input[type=checkbox]').setValue(true)
     await page.get('form').trigger('submit')
     await settle()

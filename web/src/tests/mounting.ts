@@ -13,7 +13,33 @@ export interface Asked {
   query: Record<string, string>
 }
 
-type Answer = unknown | ((body: unknown) => unknown)
+type Answer = unknown | ((body: unknown, query: Record<string, string>) => unknown)
+
+/** Uploads go another way than fetch; here both come from the same table. */
+export class Uploading {
+  status = 0
+  responseText = ''
+  timeout = 0
+  upload: { onprogress?: (event: { loaded: number; total: number }) => void } = {}
+  onload?: () => void
+  onerror?: () => void
+  private path = ''
+  open(_: string, path: string) {
+    this.path = path
+  }
+  setRequestHeader() {}
+  async send(form: FormData) {
+    try {
+      const response = await fetch(this.path, { method: 'POST', body: form })
+      this.upload.onprogress?.({ loaded: 1, total: 1 })
+      this.status = response.status
+      this.responseText = await response.text()
+      this.onload?.()
+    } catch {
+      this.onerror?.()
+    }
+  }
+}
 
 /** An answer that is an error of the API. */
 export class Refusal {
@@ -30,6 +56,7 @@ export function refusal(status: number, message: string, rest: object = {}): Ref
 /** Answer requests from a table of "METHOD /path"; what is not there is a network failure. */
 export function serve(answers: Record<string, Answer>): Asked[] {
   const asked: Asked[] = []
+  vi.stubGlobal('XMLHttpRequest', Uploading)
   vi.stubGlobal('fetch', async (input: Request | string, init?: RequestInit) => {
     const request = input instanceof Request ? input : null
     const method = request?.method ?? init?.method ?? 'GET'
@@ -42,7 +69,10 @@ export function serve(answers: Record<string, Answer>): Asked[] {
     if (!(key in answers)) throw new TypeError('network')
     const found = answers[key]
     const answer = await (typeof found === 'function'
-      ? (found as (b: unknown) => unknown)(body)
+      ? (found as (b: unknown, q: object) => unknown)(
+          body,
+          Object.fromEntries(address.searchParams),
+        )
       : found)
     if (answer instanceof Refusal)
       return new Response(JSON.stringify(answer.body), { status: answer.status })
@@ -87,6 +117,23 @@ export async function show(
   await wait()
   return { page, path: () => router.currentRoute.value.fullPath }
 }
+
+/** Take a word of a select, as a hand does: open it and click the word. */
+export async function pick(page: VueWrapper, selector: string, label: string): Promise<void> {
+  const field = page.get(selector)
+  await field.trigger('click')
+  await settle()
+  const list = document.getElementById(field.attributes('aria-controls') ?? '')
+  const words = [...(list?.querySelectorAll<HTMLElement>('.el-select-dropdown__item') ?? [])]
+  const found = words.find((one) => one.textContent?.trim() === label)
+  if (!found) throw new Error(`${label} is not among ${words.map((one) => one.textContent)}`)
+  found.click()
+  await settle()
+}
+
+/** What is said to be wrong, beside fields and below forms. */
+export const alerts = (page: VueWrapper): string[] =>
+  page.findAll('[role=alert]').map((one) => one.text())
 
 /** Let queries, watchers and renders that are due come through. */
 export async function settle(): Promise<void> {

@@ -5,7 +5,7 @@ import RunsPage from '@/features/runs/RunsPage.vue'
 import ImportPage from '@/features/imports/ImportPage.vue'
 import IntakePage from '@/features/intake/IntakePage.vue'
 import LoginPage from '@/features/accounts/LoginPage.vue'
-import { aRun, refusal, serve, session, settle, show, headline } from './mounting'
+import { aRun, alerts, headline, pick, refusal, serve, session, settle, show } from './mounting'
 
 afterEach(() => {
   // Requests that come late must not leave the test.
@@ -246,8 +246,7 @@ describe('intake', () => {
     await fill(page)
     await page.get('form').trigger('submit')
     await settle()
-    expect(page.get('[role=alert]').text()).toBe('On the bench already.')
-    expect(page.findAll('.field-problem').some((p) => p.text() === 'Is here.')).toBe(true)
+    expect(alerts(page)).toEqual(['Is here.', 'On the bench already.'])
     expect((page.get('#maker').element as HTMLInputElement).value).toBe('Tarnwick')
   })
 })
@@ -281,7 +280,7 @@ describe('import', () => {
 
   async function drop(page: Awaited<ReturnType<typeof show>>['page']) {
     const file = new File(['time_s\n0\n'], 'log.csv', { type: 'text/csv' })
-    await page.get('.drop').trigger('drop', { dataTransfer: { files: [file] } })
+    await page.get('.el-upload-dragger').trigger('drop', { dataTransfer: { files: [file] } })
     await settle()
   }
 
@@ -305,7 +304,7 @@ describe('import', () => {
     await drop(page)
     const store = page.findAll('button').find((b) => b.text() === 'Store it as a run')
     expect(store?.attributes('disabled')).toBeDefined()
-    await page.get('#belongs-sample').setValue('7')
+    await pick(page, '#belongs-sample', 'Drift · A')
     await page.get('form').trigger('submit')
     await settle()
     await vi.waitFor(() => expect(path()).toBe('/runs/31'))

@@ -4,7 +4,7 @@ import { afterEach, describe, expect, it, vi } from 'vitest'
 import PhotoStrip from '@/features/photos/PhotoStrip.vue'
 import TeardownComparePage from '@/features/teardown/TeardownComparePage.vue'
 import TeardownPage from '@/features/teardown/TeardownPage.vue'
-import { anAttribute, refusal, serve, session, settle, show } from './mounting'
+import { anAttribute, pick, refusal, serve, session, settle, show } from './mounting'
 
 // Keys are listened for on the window: a page of an earlier test must not hear them.
 enableAutoUnmount(afterEach)
@@ -482,7 +482,7 @@ describe('teardown compare', () => {
     const { page, path } = await at('/teardown/compare?samples=7')
     expect(page.text()).toContain('Choose two to four samples')
     expect(asked.some((a) => a.path.includes('compare'))).toBe(false)
-    await page.get('select').setValue('8')
+    await pick(page, '[role=combobox]', 'Ostrel Drift 2206 1900 · B')
     await vi.waitFor(() => expect(path()).toBe('/teardown/compare?samples=7,8'))
   })
 })

@@ -5,7 +5,7 @@ import { useLocalStorage } from '@vueuse/core'
 import { computed, nextTick, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import { api, dataOf, sentenceOf } from '@/api/client'
-import { refreshRecord } from '@/api/queries'
+import { keysAfter } from '@/api/useWrite'
 import { useSession } from '@/app/useSession'
 import { useBench } from '@/live/useBench'
 import BenchResult from './BenchResult.vue'
@@ -68,7 +68,7 @@ watch(state, (now, before) => {
   if (over && !bench.hot) {
     // Each run asks for its own look around.
     confirmed.value = new Set()
-    void refreshRecord(client)
+    for (const queryKey of keysAfter('run')) void client.invalidateQueries({ queryKey })
   }
 })
 

@@ -1,85 +1,31 @@
 <script setup lang="ts">
 /** What to run: motor sample, propeller, supply, stand, plateaus, limits and air. */
-import { useQuery } from '@tanstack/vue-query'
-import { computed, watch } from 'vue'
+import { computed } from 'vue'
 import { fieldMessage } from '@/api/client'
-import { motorsQuery, propellersQuery, standsQuery, suppliesQuery } from '@/api/queries'
-import { useInHand } from '@/app/useInHand'
 import { duration } from '@/figures/format'
 import { readNumber } from '@/figures/readNumber'
+import ChoiceField from '@/forms/ChoiceField.vue'
 import NumberField from '@/forms/NumberField.vue'
-import { canBeOff, type LimitName, limitFields, proposed } from './limits'
+import PropellerField from '@/forms/PropellerField.vue'
+import SampleField from '@/forms/SampleField.vue'
+import TextField from '@/forms/TextField.vue'
+import { canBeOff, type LimitName, limitFields } from './limits'
 import { type BenchDraft, type FaultName, faultsOf, profileSeconds, readLevels } from './setup'
+import { useWhatToRun } from './useWhatToRun'
 
 const props = defineProps<{ wantedMotor: number | null; disabled: boolean; refusal?: unknown }>()
 const draft = defineModel<BenchDraft>({ required: true })
-const inHand = useInHand()
-const { data: motors } = useQuery(motorsQuery())
-const { data: propellers } = useQuery(propellersQuery())
-const { data: supplies } = useQuery(suppliesQuery())
-const { data: stands } = useQuery(standsQuery())
-const live = computed(() => stands.value?.filter((stand) => stand.live) ?? [])
-const supply = computed(() => supplies.value?.find((item) => item.id === draft.value.supply))
-
-watch(
-  [motors, live, supplies, propellers],
-  () => {
-    const samples = motors.value?.flatMap((motor) => motor.samples) ?? []
-    const motorId = props.wantedMotor ?? inHand.value
-    const known = samples.some((sample) => sample.id === draft.value.sample)
-    const ofMotor = samples.filter((sample) => sample.motor === motorId)
-    const keeps = ofMotor.some((sample) => sample.id === draft.value.sample)
-    if (
-      motors.value &&
-      ((!known && motorId === null) || (motorId !== null && ofMotor.length && !keeps))
-    )
-      draft.value.sample = ofMotor[0]?.id ?? null
-    if (live.value.length === 1) draft.value.stand = live.value[0]?.id ?? null
-    if (supplies.value && !supply.value) draft.value.supply = null
-    if (propellers.value && !propellers.value.some((item) => item.id === draft.value.propeller))
-      draft.value.propeller = null
-  },
-  { immediate: true },
-)
-watch(
-  () => draft.value.sample,
-  (id) => {
-    const motor = motors.value?.find((row) => row.samples.some((sample) => sample.id === id))
-    if (motor) inHand.value = motor.id
-  },
-)
-const chosen = computed(() =>
-  motors.value?.find((row) => row.samples.some((sample) => sample.id === draft.value.sample)),
-)
-// Each supply brings its own floor; the reviewer may change it afterwards.
-watch(
-  () => supply.value?.id,
-  (now, before) => {
-    const changed = before !== undefined && now !== before
-    if (supply.value && (changed || !draft.value.limits.voltage_floor_v))
-      draft.value.limits.voltage_floor_v = supply.value.floor_v.toFixed(1)
-  },
-  { immediate: true },
-)
-// Power and speed are proposed from what is chosen, until somebody types there.
-const proposedBefore: Record<string, string> = {}
-watch(
-  () => [draft.value.limits.current_a, supply.value?.open_circuit_v, chosen.value?.id] as const,
-  () => {
-    for (const name of ['power_w', 'speed_rpm'] as const) {
-      const text = draft.value.limits[name]
-      const next = proposed(
-        name,
-        draft.value.limits.current_a,
-        supply.value?.open_circuit_v,
-        chosen.value?.kv_label_rpm_per_v,
-      )
-      if (next && (!text || text === proposedBefore[name])) draft.value.limits[name] = next
-      proposedBefore[name] = next
-    }
-  },
-  { immediate: true },
-)
+const { takeInHand, supplies, supply, stands, live } = useWhatToRun(draft, () => props.wantedMotor)
+const named = (rows: readonly { id: number; name: string }[] | undefined) =>
+  (rows ?? []).map((row) => ({ key: row.id, label: row.name }))
+/** Nothing is chosen yet: the fields show their word for it, the body of the request null. */
+const chosen = (field: 'supply' | 'stand') =>
+  computed({
+    get: () => draft.value[field] ?? 0,
+    set: (id: number) => (draft.value[field] = id || null),
+  })
+const supplyId = chosen('supply')
+const standId = chosen('stand')
 
 const faults = computed(() => faultsOf(draft.value))
 /** What the server or the agent said beside a field; gone as soon as something else is typed. */
@@ -107,43 +53,26 @@ const time = computed(() => {
 </script>
 
 <template>
-  <fieldset :disabled="disabled">
-    <label for="sample">Motor and sample</label>
-    <select id="sample" v-model="draft.sample">
-      <option :value="null" disabled>choose</option>
-      <optgroup v-for="motor in motors" :key="motor.id" :label="motor.full_name">
-        <option v-for="sample in motor.samples" :key="sample.id" :value="sample.id">
-          {{ motor.full_name }} · {{ sample.mark }}
-        </option>
-      </optgroup>
-    </select>
-    <label for="propeller">Propeller</label>
-    <select id="propeller" v-model="draft.propeller">
-      <option :value="null" disabled>choose</option>
-      <option v-for="item in propellers" :key="item.id" :value="item.id">
-        {{ item.full_name }}
-      </option>
-    </select>
-    <label for="supply">Supply</label>
-    <select id="supply" v-model="draft.supply">
-      <option :value="null" disabled>choose</option>
-      <option v-for="item in supplies" :key="item.id" :value="item.id">{{ item.name }}</option>
-    </select>
-    <label for="stand">Stand</label>
-    <select id="stand" v-model="draft.stand">
-      <option v-for="item in live" :key="item.id" :value="item.id">{{ item.name }}</option>
-    </select>
+  <el-form :disabled="disabled" class="setup" @submit.prevent>
+    <SampleField
+      id="sample"
+      v-model="draft.sample"
+      label="Motor and sample"
+      :disabled="disabled"
+      @motor="takeInHand"
+    />
+    <PropellerField id="propeller" v-model="draft.propeller" label="Propeller" />
+    <ChoiceField id="supply" v-model="supplyId" label="Supply" :choices="named(supplies)" />
+    <ChoiceField id="stand" v-model="standId" label="Stand" :choices="named(live)" />
     <p v-if="stands && !live.length" class="note">
       No live stand yet: <RouterLink to="/rig">add one in the rig</RouterLink>.
     </p>
-    <label for="levels">Plateaus, % throttle</label>
-    <input
+    <TextField
       id="levels"
       v-model="draft.levels"
-      class="figures"
-      :aria-invalid="Boolean(faults.levels)"
+      label="Plateaus, % throttle"
+      :problem="faults.levels && `${faults.levels}.`"
     />
-    <p v-if="faults.levels" class="fault" role="alert">{{ faults.levels }}.</p>
     <div class="row">
       <NumberField v-model="draft.dwell_s" label="Dwell" unit="s" :problem="faultOf('dwell_s')" />
       <NumberField
@@ -188,14 +117,12 @@ const time = computed(() => {
           : 'A supply that folds back shows below its floor.'
       }}
     </p>
-    <label for="grace">Without a page that could stop it, the run ends after</label>
-    <el-select
+    <ChoiceField
       id="grace"
       v-model="draft.page_grace_s"
-      aria-label="Without a page that could stop it, the run ends after"
-    >
-      <el-option v-for="s in [2, 5, 10]" :key="s" :value="s" :label="`${s} s`" />
-    </el-select>
+      label="Without a page that could stop it, the run ends after"
+      :choices="[2, 5, 10].map((s) => ({ key: s, label: `${s} s` }))"
+    />
     <h2>Air</h2>
     <div class="row">
       <NumberField v-model="draft.air_temp_c" label="°C" :problem="faultOf('air_temp_c')" />
@@ -210,37 +137,20 @@ const time = computed(() => {
         :problem="faultOf('air_humidity_pct')"
       />
     </div>
-  </fieldset>
+  </el-form>
 </template>
 
 <style scoped>
-fieldset {
-  border: 0;
-  padding: 0;
-  margin: 0;
+.setup {
+  --ink-soft: var(--dark-soft);
+  --el-text-color-regular: var(--dark-soft);
 }
-label {
-  display: block;
+.setup :deep(.field-row) {
   margin-top: 7px;
-  font-size: 13px;
-  color: var(--dark-soft);
 }
 h2 {
   margin: 12px 0 0;
   font-size: 14px;
-}
-select,
-#levels {
-  width: 100%;
-  height: 34px;
-  border: 1px solid var(--dark-line);
-  border-radius: 3px;
-  background: var(--dark-sheet);
-  color: var(--dark-ink);
-  padding: 0 8px;
-}
-.figures {
-  font-family: var(--digits);
 }
 .row {
   display: flex;
@@ -258,12 +168,6 @@ select,
 .always {
   font-size: 12px;
   width: 52px;
-}
-.fault {
-  margin: 2px 0 0;
-  font-size: 12.5px;
-  font-weight: 700;
-  color: var(--fault);
 }
 .takes {
   margin-top: 7px;

@@ -16,14 +16,15 @@ function toggle(key: string, on: boolean) {
 <template>
   <fieldset class="checklist" :disabled="disabled">
     <legend>Before you arm</legend>
-    <label v-for="item in items" :key="item.key" :class="{ chosen: item.key.startsWith('off_') }">
-      <input
-        type="checkbox"
-        :checked="confirmed.has(item.key)"
-        @change="toggle(item.key, ($event.target as HTMLInputElement).checked)"
-      />
-      {{ item.text }}
-    </label>
+    <el-checkbox
+      v-for="item in items"
+      :key="item.key"
+      :class="{ chosen: item.key.startsWith('off_') }"
+      :disabled="disabled"
+      :model-value="confirmed.has(item.key)"
+      @update:model-value="(on: unknown) => toggle(item.key, Boolean(on))"
+      >{{ item.text }}</el-checkbox
+    >
     <p>
       Stop at smell, smoke or noise. A hot motor burns. The maker's instructions, local codes and
       licensed practice come first; this list does not make a run safe.
@@ -47,22 +48,18 @@ legend {
   color: #e2c27a;
   padding: 0 6px;
 }
-label {
-  display: flex;
-  gap: 9px;
-  align-items: center;
+.checklist :deep(.el-checkbox) {
+  --el-checkbox-font-size: 13.5px;
+  --el-checkbox-input-height: 18px;
+  --el-checkbox-input-width: 18px;
+  height: auto;
   min-height: 28px;
-  font-size: 13.5px;
+  margin: 0;
+  white-space: normal;
 }
 .chosen {
-  color: #e2c27a;
+  --el-checkbox-text-color: #e2c27a;
   font-weight: 700;
-}
-input {
-  width: 18px;
-  height: 18px;
-  flex: none;
-  accent-color: #d9a273;
 }
 p {
   grid-column: 1 / -1;

@@ -1,58 +1,59 @@
 <script setup lang="ts">
 /** A log that somebody else recorded: see what was understood, then confirm. */
-import { useQuery, useQueryClient } from '@tanstack/vue-query'
-import { computed, ref } from 'vue'
+import { useMutation, useQuery } from '@tanstack/vue-query'
+import { computed, ref, shallowRef } from 'vue'
 import { useRouter } from 'vue-router'
+import type { UploadFile } from 'element-plus'
 import { ApiError, type Schemas, sendForm, sentenceOf } from '@/api/client'
-import {
-  motorsQuery,
-  propellersQuery,
-  refreshRecord,
-  standsQuery,
-  suppliesQuery,
-} from '@/api/queries'
+import { standsQuery, suppliesQuery } from '@/api/queries'
+import { useWrite } from '@/api/useWrite'
 import { useSession } from '@/app/useSession'
+import ChoiceField from '@/forms/ChoiceField.vue'
+import PropellerField from '@/forms/PropellerField.vue'
+import SampleField from '@/forms/SampleField.vue'
 import PointTable from '@/features/runs/PointTable.vue'
 import Figure from '@/figures/Figure.vue'
 import { runKind } from '@/words/words'
 
-const { data: motors } = useQuery(motorsQuery())
-const { data: propellers } = useQuery(propellersQuery())
 const { data: supplies } = useQuery(suppliesQuery())
 const { data: stands } = useQuery(standsQuery())
 const { mayWrite } = useSession()
-const client = useQueryClient()
 const router = useRouter()
 
-const file = ref<File | null>(null)
+const file = shallowRef<File | null>(null)
 const understood = ref<Schemas['Understood'] | null>(null)
-const problem = ref<unknown>(null)
-const busy = ref(false)
-const over = ref(false)
 const sample = ref<number | null>(null)
 const propeller = ref<number | null>(null)
-const supply = ref<number | null>(null)
-const stand = ref<number | null>(null)
+const supply = ref(0)
+const stand = ref(0)
+const orNone = (rows: readonly { id: number; name: string }[] | undefined) => [
+  { key: 0, label: 'not noted' },
+  ...(rows ?? []).map((row) => ({ key: row.id, label: row.name })),
+]
 const where = computed(() => (problem.value instanceof ApiError ? problem.value.body.where : null))
+
+const looking = useMutation({
+  mutationFn: (form: FormData) => sendForm<Schemas['Understood']>('/api/v1/imports/preview/', form),
+  retry: false,
+})
+const storing = useWrite('run', (form: FormData) =>
+  sendForm<Schemas['RunDetail']>('/api/v1/imports/', form),
+)
+const problem = computed(() => looking.error.value ?? storing.problem.value)
+const busy = computed(() => looking.isPending.value || storing.busy.value)
 
 async function look(chosen: File | undefined | null) {
   if (!chosen) return
   file.value = chosen
   understood.value = null
-  problem.value = null
-  busy.value = true
-  try {
-    const form = new FormData()
-    form.append('file', chosen)
-    const seen = await sendForm<Schemas['Understood']>('/api/v1/imports/preview/', form)
-    understood.value = seen
-    sample.value = seen.sample
-    propeller.value = seen.propeller
-  } catch (failure) {
-    problem.value = failure
-  } finally {
-    busy.value = false
-  }
+  storing.clear()
+  const form = new FormData()
+  form.append('file', chosen)
+  const seen = await looking.mutateAsync(form).catch(() => null)
+  if (!seen || file.value !== chosen) return
+  understood.value = seen
+  sample.value = seen.sample
+  propeller.value = seen.propeller
 }
 
 /** Kinds of run that turn no propeller. */
@@ -61,23 +62,14 @@ const ready = computed(() => sample.value !== null && (propeller.value !== null 
 
 async function confirm() {
   if (!file.value || !sample.value || !ready.value) return
-  problem.value = null
-  busy.value = true
-  try {
-    const form = new FormData()
-    form.append('file', file.value)
-    form.append('sample', String(sample.value))
-    if (propeller.value) form.append('propeller', String(propeller.value))
-    if (supply.value) form.append('supply', String(supply.value))
-    if (stand.value) form.append('stand', String(stand.value))
-    const run = await sendForm<Schemas['RunDetail']>('/api/v1/imports/', form)
-    await refreshRecord(client)
-    await router.push(`/runs/${run.id}`)
-  } catch (failure) {
-    problem.value = failure
-  } finally {
-    busy.value = false
-  }
+  const form = new FormData()
+  form.append('file', file.value)
+  form.append('sample', String(sample.value))
+  if (propeller.value && !bare.value) form.append('propeller', String(propeller.value))
+  if (supply.value) form.append('supply', String(supply.value))
+  if (stand.value) form.append('stand', String(stand.value))
+  const run = await storing.send(form)
+  if (run) await router.push(`/runs/${run.id}`)
 }
 </script>
 
@@ -85,24 +77,21 @@ async function confirm() {
   <h1>Import a bench log</h1>
   <p v-if="!mayWrite" class="soft">Your role reads the record; a reviewer imports.</p>
   <template v-else>
-    <label
-      class="sheet drop"
-      :class="{ over }"
-      @dragover.prevent="over = true"
-      @dragleave="over = false"
-      @drop.prevent="((over = false), look($event.dataTransfer?.files[0]))"
+    <el-upload
+      class="drop"
+      drag
+      accept=".csv,.json,.parquet,.xlsx,text/csv"
+      :auto-upload="false"
+      :show-file-list="false"
+      :on-change="(chosen: UploadFile) => look(chosen.raw)"
     >
-      <input
-        type="file"
-        accept=".csv,.json,.parquet,.xlsx,text/csv"
-        @change="look(($event.target as HTMLInputElement).files?.[0])"
-      />
+      <strong>{{ file?.name ?? 'Choose a log, or drop it here' }}</strong>
       <span class="small soft"
         >A CSV with a header row that names time_s, and the channels with their units (throttle_pct,
         thrust_gf, voltage_v, current_a, speed_rpm …), or the same log as JSON, Parquet or XLSX.
-        Drop it here, or choose it. Nothing is stored before you confirm.</span
+        Nothing is stored before you confirm.</span
       >
-    </label>
+    </el-upload>
     <p v-if="busy" class="soft" role="status">Reading…</p>
     <section v-if="problem" class="sheet fault" role="alert">
       <h2>{{ file?.name }} was not imported; nothing was stored</h2>
@@ -185,52 +174,28 @@ async function confirm() {
         <h2>Its points</h2>
         <PointTable :points="understood.result.points" />
       </section>
-      <form class="sheet" @submit.prevent="confirm">
+      <el-form class="sheet" @submit.prevent="confirm">
         <h2>It belongs to</h2>
         <div class="belongs">
-          <div>
-            <label for="belongs-sample">Motor and sample</label>
-            <select id="belongs-sample" v-model="sample" required>
-              <option :value="null" disabled>choose</option>
-              <optgroup v-for="motor in motors" :key="motor.id" :label="motor.full_name">
-                <option v-for="item in motor.samples" :key="item.id" :value="item.id">
-                  {{ motor.full_name }} · {{ item.mark }}
-                </option>
-              </optgroup>
-            </select>
-          </div>
-          <div>
-            <label for="belongs-propeller">Propeller</label>
-            <select id="belongs-propeller" v-model="propeller" :required="!bare">
-              <option :value="null" :disabled="!bare">{{ bare ? 'none' : 'choose' }}</option>
-              <option v-for="item in propellers" :key="item.id" :value="item.id">
-                {{ item.full_name }}
-              </option>
-            </select>
-          </div>
-          <div>
-            <label for="belongs-supply">Supply</label>
-            <select id="belongs-supply" v-model="supply">
-              <option :value="null">not noted</option>
-              <option v-for="item in supplies" :key="item.id" :value="item.id">
-                {{ item.name }}
-              </option>
-            </select>
-          </div>
-          <div>
-            <label for="belongs-stand">Stand</label>
-            <select id="belongs-stand" v-model="stand">
-              <option :value="null">not noted</option>
-              <option v-for="item in stands" :key="item.id" :value="item.id">
-                {{ item.name }}
-              </option>
-            </select>
-          </div>
+          <SampleField id="belongs-sample" v-model="sample" label="Motor and sample" />
+          <PropellerField
+            v-if="!bare"
+            id="belongs-propeller"
+            v-model="propeller"
+            label="Propeller"
+          />
+          <ChoiceField
+            id="belongs-supply"
+            v-model="supply"
+            label="Supply"
+            :choices="orNone(supplies)"
+          />
+          <ChoiceField id="belongs-stand" v-model="stand" label="Stand" :choices="orNone(stands)" />
         </div>
         <el-button type="primary" native-type="submit" :disabled="!ready" :loading="busy"
           >Store it as a run</el-button
         >
-      </form>
+      </el-form>
     </template>
   </template>
 </template>
@@ -240,18 +205,17 @@ async function confirm() {
   margin-top: 12px;
 }
 .drop {
+  margin-top: 12px;
+}
+.drop :deep(.el-upload-dragger) {
   display: flex;
   gap: 16px;
   align-items: center;
-  border-style: dashed;
-  border-color: var(--ink-soft);
-  cursor: pointer;
+  padding: 14px 16px;
+  text-align: left;
 }
-.drop.over {
-  background: var(--copper-soft);
-}
-.drop span {
-  flex: 1;
+.drop strong {
+  white-space: nowrap;
 }
 .fault {
   border-left: 5px solid var(--stop);
@@ -284,18 +248,5 @@ dd {
   display: flex;
   gap: 14px;
   margin: 8px 0 14px;
-}
-.belongs > div {
-  flex: 1;
-  min-width: 0;
-  font-size: 13px;
-}
-select {
-  display: block;
-  width: 100%;
-  height: 32px;
-  border: 1px solid var(--el-border-color);
-  border-radius: 3px;
-  background: var(--el-fill-color-blank);
 }
 </style>

@@ -1,19 +1,19 @@
 <script setup lang="ts">
 /** The parts in a box: count, thread and length, or inside, outside and height. */
-import { useQueryClient } from '@tanstack/vue-query'
 import { useLocalStorage } from '@vueuse/core'
 import { computed, nextTick, ref } from 'vue'
 import { api, fieldMessage, type Schemas, sentenceOf } from '@/api/client'
-import { refreshRecord } from '@/api/queries'
+import { useWrite } from '@/api/useWrite'
 import { useSession } from '@/app/useSession'
 import Figure from '@/figures/Figure.vue'
+import ChoiceField from '@/forms/ChoiceField.vue'
+import NumberField from '@/forms/NumberField.vue'
 import { optional } from './typed'
 import { SIZES_OF } from './words'
 import { choices, wordOf } from '@/words/words'
 
 const props = defineProps<{ parcel: Schemas['ParcelWithParts'] }>()
 const { mayWrite } = useSession()
-const client = useQueryClient()
 const EMPTY = {
   kind: 'mounting_screw',
   count: '',
@@ -24,9 +24,8 @@ const EMPTY = {
   height: '',
 }
 const draft = useLocalStorage(`spindle.part-${props.parcel.id}`, { ...EMPTY })
-const problem = ref<unknown>(null)
 const fault = ref('')
-const kindField = ref<HTMLSelectElement | null>(null)
+const kindField = ref<{ focus: () => void } | null>(null)
 const sizes = computed(() => SIZES_OF[draft.value.kind] ?? [])
 const SIZES = ['thread', 'length', 'inner', 'outer', 'height'] as const
 const HEADS = {
@@ -37,17 +36,12 @@ const HEADS = {
   height: 'Height',
 }
 
-async function act(request: Promise<unknown>): Promise<boolean> {
-  problem.value = null
-  try {
-    await request
-    await refreshRecord(client)
-    return true
-  } catch (failure) {
-    problem.value = failure
-    return false
-  }
-}
+const adding = useWrite('motor', (body: Schemas['PartRequest']) =>
+  api.POST('/api/v1/parcels/{id}/parts/', { params: { path: { id: props.parcel.id } }, body }),
+)
+const taking = useWrite('motor', ({ id, version }: Schemas['Part']) =>
+  api.DELETE('/api/v1/parts/{id}/', { params: { path: { id }, query: { version } } }),
+)
 
 async function add() {
   fault.value = ''
@@ -59,20 +53,14 @@ async function add() {
     body[`${size}_mm`] = value ?? null
   }
   if (fault.value) return
-  const sent = await act(
-    api.POST('/api/v1/parcels/{id}/parts/', {
-      params: { path: { id: props.parcel.id } },
-      body: body as Schemas['PartRequest'],
-    }),
-  )
+  const sent = await adding.send(body as Schemas['PartRequest'])
   if (!sent) return
   draft.value = { ...EMPTY, kind: draft.value.kind }
   await nextTick()
   kindField.value?.focus()
 }
 
-const remove = ({ id, version }: Schemas['Part']) =>
-  act(api.DELETE('/api/v1/parts/{id}/', { params: { path: { id }, query: { version } } }))
+const problem = computed(() => adding.problem.value ?? taking.problem.value)
 const first = computed(() => {
   for (const field of ['count', ...SIZES.map((size) => `${size}_mm`)]) {
     const message = fieldMessage(problem.value, field)
@@ -106,36 +94,33 @@ const first = computed(() => {
           />
         </td>
         <td class="num">
-          <button v-if="mayWrite" type="button" class="plain" @click="remove(part)">
-            Take off<span class="visually-hidden"> {{ wordOf('part_kind', part.kind) }}</span>
-          </button>
+          <el-button v-if="mayWrite" link size="small" @click="taking.send(part)"
+            >Take off<span class="visually-hidden"> {{ wordOf('part_kind', part.kind) }}</span>
+          </el-button>
         </td>
       </tr>
     </tbody>
   </table>
   <p v-else class="soft">Nothing noted of the box yet.</p>
-  <form v-if="mayWrite" class="line" @submit.prevent="add">
-    <div>
-      <label :for="`part-${parcel.id}`">Part</label>
-      <select :id="`part-${parcel.id}`" ref="kindField" v-model="draft.kind">
-        <option v-for="one in choices('part_kind')" :key="one.key" :value="one.key">
-          {{ one.label }}
-        </option>
-      </select>
-    </div>
-    <div class="narrow">
-      <label :for="`count-${parcel.id}`">Count</label>
-      <input :id="`count-${parcel.id}`" v-model="draft.count" class="num" inputmode="numeric" />
-    </div>
-    <div v-for="size in sizes" :key="size" class="narrow">
-      <label :for="`${size}-${parcel.id}`"
-        >{{ HEADS[size] }}
-        <span class="soft">({{ size === 'thread' ? 'M, mm' : 'mm' }})</span></label
-      >
-      <input :id="`${size}-${parcel.id}`" v-model="draft[size]" class="num" inputmode="decimal" />
-    </div>
-    <el-button native-type="submit">Add to the box</el-button>
-  </form>
+  <el-form v-if="mayWrite" class="line" @submit.prevent="add">
+    <ChoiceField
+      :id="`part-${parcel.id}`"
+      ref="kindField"
+      v-model="draft.kind"
+      label="Part"
+      :choices="choices('part_kind')"
+    />
+    <NumberField :id="`count-${parcel.id}`" v-model="draft.count" label="Count" />
+    <NumberField
+      v-for="size in sizes"
+      :id="`${size}-${parcel.id}`"
+      :key="size"
+      v-model="draft[size]"
+      :label="HEADS[size]"
+      :unit="size === 'thread' ? 'M, mm' : 'mm'"
+    />
+    <el-button native-type="submit" :loading="adding.busy.value">Add to the box</el-button>
+  </el-form>
   <p v-if="fault || first" class="field-problem" role="alert">{{ fault || first }}</p>
 </template>
 

@@ -4,10 +4,12 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { useLocalStorage, watchDebounced } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import { api, currentOf, dataOf, fieldMessage, type Schemas, sentenceOf } from '@/api/client'
-import { claimQuantitiesQuery, refreshRecord } from '@/api/queries'
+import { claimQuantitiesQuery } from '@/api/queries'
+import { useWrite } from '@/api/useWrite'
 import PageState from '@/app/PageState.vue'
 import { useSession } from '@/app/useSession'
 import { readNumber } from '@/figures/readNumber'
+import FieldRow from '@/forms/FieldRow.vue'
 import { shown } from '@/merging/merge'
 import { claimFault } from './typed'
 import { TAGS } from './words'
@@ -18,6 +20,12 @@ const { mayWrite } = useSession()
 const client = useQueryClient()
 const id = computed(() => props.file.motor.id)
 
+const SOURCES = ['box label', 'web page', 'data sheet']
+function sources(typed: string, offer: (found: { value: string }[]) => void) {
+  const known = new Set([...SOURCES, ...props.file.claims.map((claim) => claim.source)])
+  const all = SOURCES.includes(typed) ? '' : typed.toLowerCase()
+  offer([...known].filter((one) => one.toLowerCase().includes(all)).map((value) => ({ value })))
+}
 const source = useLocalStorage('spindle.claim-source', 'box label')
 // Typed and not on record yet, by motor, source and quantity, with the version it was begun from.
 const drafts = useLocalStorage<Record<string, { text: string; version: number | null }>>(
@@ -79,6 +87,21 @@ watchDebounced(
   { debounce: 250, deep: true, immediate: true },
 )
 
+type Change = Schemas['ClaimRequest'] | { take: number; version?: number }
+const claiming = useWrite('motor', (change: Change): Promise<unknown> =>
+  'take' in change
+    ? api.DELETE('/api/v1/motors/{id}/claims/{claim_pk}/', {
+        params: {
+          path: { id: id.value, claim_pk: change.take },
+          query: { version: change.version },
+        },
+      })
+    : api.POST('/api/v1/motors/{id}/claims/', {
+        params: { path: { id: id.value } },
+        body: change,
+      }),
+)
+
 async function keep(quantity: Schemas['ClaimQuantity'], version?: number) {
   const text = typed(quantity.key)
   Reflect.deleteProperty(problems.value, quantity.key)
@@ -86,32 +109,27 @@ async function keep(quantity: Schemas['ClaimQuantity'], version?: number) {
   const row = stored(quantity.key)
   const from = version ?? begunFrom(quantity.key) ?? undefined
   try {
-    if (!text.trim() && row)
-      await api.DELETE('/api/v1/motors/{id}/claims/{claim_pk}/', {
-        params: { path: { id: id.value, claim_pk: row.id }, query: { version: from } },
-      })
-    else
-      await api.POST('/api/v1/motors/{id}/claims/', {
-        params: { path: { id: id.value } },
-        body: {
-          quantity: quantity.key as Schemas['ClaimedQuantityEnum'],
-          value: quantity.words ? null : readNumber(text),
-          words: quantity.words ? text : '',
-          source: source.value,
-          version: from,
-        },
-      })
-    await refreshRecord(client)
+    await claiming.sendOrThrow(
+      !text.trim() && row
+        ? { take: row.id, version: from }
+        : {
+            quantity: quantity.key as Schemas['ClaimedQuantityEnum'],
+            value: quantity.words ? null : readNumber(text),
+            words: quantity.words ? text : '',
+            source: source.value,
+            version: from,
+          },
+    )
     Reflect.deleteProperty(drafts.value, key(quantity.key))
   } catch (failure) {
     problems.value[quantity.key] = failure
   }
 }
 
-function next(event: KeyboardEvent, quantity: Schemas['ClaimQuantity']) {
+function next(event: Event | KeyboardEvent, quantity: Schemas['ClaimQuantity']) {
   event.preventDefault()
   void keep(quantity)
-  const fields = [...document.querySelectorAll<HTMLInputElement>('.claims input')]
+  const fields = [...document.querySelectorAll<HTMLInputElement>('.claims table input')]
   fields[fields.indexOf(event.target as HTMLInputElement) + 1]?.focus()
 }
 
@@ -127,7 +145,7 @@ const theirs = (quantity: string) => currentOf(problems.value[quantity])
 async function takeTheirs(quantity: string) {
   Reflect.deleteProperty(drafts.value, key(quantity))
   Reflect.deleteProperty(problems.value, quantity)
-  await refreshRecord(client)
+  await client.invalidateQueries({ queryKey: ['motor', id.value] })
 }
 </script>
 
@@ -135,23 +153,17 @@ async function takeTheirs(quantity: string) {
   <div class="halves">
     <section class="sheet claims">
       <h2>Claimed <span class="tag claimed">claims, not measurements</span></h2>
-      <div class="line">
-        <div class="wide">
-          <label for="claim-source">Source of what you type now</label>
-          <input
+      <el-form class="line" @submit.prevent>
+        <FieldRow for="claim-source" label="Source of what you type now" width="wide">
+          <el-autocomplete
             id="claim-source"
             v-model="source"
-            list="claim-sources"
+            :fetch-suggestions="sources"
             maxlength="120"
             :disabled="!mayWrite"
           />
-          <datalist id="claim-sources">
-            <option>box label</option>
-            <option>web page</option>
-            <option>data sheet</option>
-          </datalist>
-        </div>
-      </div>
+        </FieldRow>
+      </el-form>
       <PageState :loading="isLoading" :error="error" :retry="refetch" />
       <table class="grid">
         <tbody>
@@ -167,16 +179,16 @@ async function takeTheirs(quantity: string) {
               <label :for="`claim-${quantity.key}`">{{ quantity.label }}</label>
             </td>
             <td class="typed">
-              <input
+              <el-input
                 :id="`claim-${quantity.key}`"
-                :value="typed(quantity.key)"
-                :class="{ num: !quantity.words }"
+                class="claim"
+                :model-value="typed(quantity.key)"
                 :inputmode="quantity.words ? 'text' : 'decimal'"
                 :disabled="!mayWrite"
                 autocomplete="off"
                 :aria-invalid="said(quantity) ? 'true' : undefined"
                 :aria-describedby="`said-${quantity.key}`"
-                @input="type(quantity.key, ($event.target as HTMLInputElement).value)"
+                @update:model-value="type(quantity.key, $event)"
                 @keydown.enter="next($event, quantity)"
                 @blur="keep(quantity)"
               />
@@ -226,8 +238,8 @@ async function takeTheirs(quantity: string) {
 .typed {
   white-space: nowrap;
 }
-.typed input {
-  width: 110px;
+.typed .claim {
+  width: 116px;
 }
 td label {
   margin: 0;

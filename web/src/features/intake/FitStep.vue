@@ -9,7 +9,7 @@ import PageState from '@/app/PageState.vue'
 import Figure from '@/figures/Figure.vue'
 import { propPicture, screwPicture } from './fitDrawing'
 import FitDrawing from './FitDrawing.vue'
-import { numberFault } from '@/figures/readNumber'
+import NumberField from '@/forms/NumberField.vue'
 import { optional } from './typed'
 import { TAGS } from './words'
 
@@ -17,13 +17,6 @@ const props = defineProps<{ file: Schemas['MotorFile']; sample: number }>()
 // What somebody builds with is a matter of the builder, not of the motor: kept here, not on record.
 const asked = useLocalStorage('spindle.fit', { arm: '', screw: '8', washer: '', leads: '' })
 const number = (text: string) => optional(text) ?? undefined
-/** What is no number is said; it is not taken for a field that was left empty. */
-const typedFault = computed(
-  () =>
-    Object.values(asked.value)
-      .map((text) => numberFault(text))
-      .find(Boolean) ?? '',
-)
 const query = useQuery(
   computed(() => ({
     ...motorFitQuery(props.file.motor.id, {
@@ -99,30 +92,24 @@ function screwsOf(shaft: Schemas['Shaft'], one: Schemas['PropellerFit']) {
   <div class="halves">
     <section class="sheet">
       <h2>Mounting screws</h2>
-      <div class="line">
-        <div class="narrow">
-          <label for="fit-arm">Arm <span class="soft">(mm)</span></label>
-          <input
-            id="fit-arm"
-            v-model="asked.arm"
-            class="num"
-            :placeholder="String(fit?.arm_thickness_mm ?? 4)"
-          />
-        </div>
-        <div class="narrow">
-          <label for="fit-screw">Screw <span class="soft">(mm)</span></label>
-          <input id="fit-screw" v-model="asked.screw" class="num" />
-        </div>
-        <div class="narrow">
-          <label for="fit-washer">Washer <span class="soft">(mm)</span></label>
-          <input id="fit-washer" v-model="asked.washer" class="num" placeholder="0" />
-        </div>
-        <div class="narrow">
-          <label for="fit-leads">To the ESC <span class="soft">(mm)</span></label>
-          <input id="fit-leads" v-model="asked.leads" class="num" />
-        </div>
-      </div>
-      <p v-if="typedFault" class="field-problem" role="alert">{{ typedFault }}</p>
+      <el-form class="line" @submit.prevent>
+        <NumberField
+          id="fit-arm"
+          v-model="asked.arm"
+          label="Arm"
+          unit="mm"
+          :placeholder="String(fit?.arm_thickness_mm ?? 4)"
+        />
+        <NumberField id="fit-screw" v-model="asked.screw" label="Screw" unit="mm" />
+        <NumberField
+          id="fit-washer"
+          v-model="asked.washer"
+          label="Washer"
+          unit="mm"
+          placeholder="0"
+        />
+        <NumberField id="fit-leads" v-model="asked.leads" label="To the ESC" unit="mm" />
+      </el-form>
       <p v-if="query.error.value" class="field-problem" role="alert">
         {{ sentenceOf(query.error.value) }}
       </p>

@@ -1,23 +1,29 @@
 <script setup lang="ts">
 /** What the motor is: its kind, its size code on its basis, its kV label; and its samples. */
-import { useQueryClient } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { api, dataOf, fieldMessage, type Schemas, sentenceOf } from '@/api/client'
-import { refreshRecord } from '@/api/queries'
+import { useWrite } from '@/api/useWrite'
 import { useSession } from '@/app/useSession'
 import Figure from '@/figures/Figure.vue'
+import { readTyped } from '@/figures/readNumber'
+import ChoiceField from '@/forms/ChoiceField.vue'
+import NumberField from '@/forms/NumberField.vue'
+import TextField from '@/forms/TextField.vue'
 import SampleAdder from '@/features/motor/SampleAdder.vue'
 import MergeView from '@/merging/MergeView.vue'
 import { useFactForm } from '@/merging/useFactForm'
 import SampleRow from './SampleRow.vue'
-import { optional } from './typed'
 import { choices } from '@/words/words'
 
 const props = defineProps<{ file: Schemas['MotorFile'] }>()
 const { mayWrite } = useSession()
-const client = useQueryClient()
 const motor = computed(() => props.file.motor)
 
+const change = useWrite('motor', async (body: Schemas['PatchedMotorChangeRequest']) =>
+  dataOf(
+    await api.PATCH('/api/v1/motors/{id}/', { params: { path: { id: motor.value.id } }, body }),
+  ),
+)
 const { form, base, dirty, problem, conflict, busy, save, drop } = useFactForm({
   key: () => `motor-${motor.value.id}`,
   stored: () => ({
@@ -33,18 +39,10 @@ const { form, base, dirty, problem, conflict, busy, save, drop } = useFactForm({
     },
   }),
   write: async (values, version) => {
-    const kv = optional(String(values.kv_label_rpm_per_v ?? ''))
-    const changed = dataOf(
-      await api.PATCH('/api/v1/motors/{id}/', {
-        params: { path: { id: motor.value.id } },
-        body: {
-          ...values,
-          kv_label_rpm_per_v: kv === undefined ? Number.NaN : kv,
-          version,
-        } as Schemas['PatchedMotorChangeRequest'],
-      }),
-    )
-    await refreshRecord(client)
+    const typed = readTyped(String(values.kv_label_rpm_per_v ?? ''), [50, 30_000])
+    const kv = typed.kind === 'number' ? typed.value : typed.kind === 'empty' ? null : Number.NaN
+    const body = { ...values, kv_label_rpm_per_v: kv, version }
+    const changed = await change.sendOrThrow(body as Schemas['PatchedMotorChangeRequest'])
     return changed.version ?? version
   },
 })
@@ -53,43 +51,51 @@ const { form, base, dirty, problem, conflict, busy, save, drop } = useFactForm({
 <template>
   <section class="sheet">
     <h2>The motor</h2>
-    <form class="identity" @submit.prevent="save()">
-      <div>
-        <label for="id-kind">Kind</label>
-        <select id="id-kind" v-model="form.kind" :disabled="!mayWrite">
-          <option v-for="one in choices('motor_kind')" :key="one.key" :value="one.key">
-            {{ one.label }}
-          </option>
-        </select>
-      </div>
-      <div>
-        <label for="id-name">Name</label>
-        <input id="id-name" v-model="form.name" :disabled="!mayWrite" maxlength="60" />
-      </div>
-      <div>
-        <label for="id-size">Size code</label>
-        <input id="id-size" v-model="form.size_code" :disabled="!mayWrite" maxlength="12" />
-      </div>
-      <div>
-        <label for="id-basis">which measures the</label>
-        <select id="id-basis" v-model="form.size_basis" :disabled="!mayWrite">
-          <option v-for="one in choices('size_basis')" :key="one.key" :value="one.key">
-            {{ one.label }}
-          </option>
-        </select>
-      </div>
-      <div>
-        <label for="id-kv">kV on the label <span class="soft">(rpm/V)</span></label>
-        <input id="id-kv" v-model="form.kv_label_rpm_per_v" :disabled="!mayWrite" />
-      </div>
-      <div class="wide">
-        <label for="id-note">Note</label>
-        <input id="id-note" v-model="form.note" :disabled="!mayWrite" />
-      </div>
+    <el-form class="identity" @submit.prevent="save()">
+      <ChoiceField
+        id="id-kind"
+        v-model="form.kind"
+        label="Kind"
+        :choices="choices('motor_kind')"
+        :disabled="!mayWrite"
+      />
+      <TextField
+        id="id-name"
+        v-model="form.name"
+        label="Name"
+        :disabled="!mayWrite"
+        :maxlength="60"
+      />
+      <TextField
+        id="id-size"
+        v-model="form.size_code"
+        label="Size code"
+        :disabled="!mayWrite"
+        :maxlength="12"
+        :problem="fieldMessage(problem, 'size_code')"
+      />
+      <ChoiceField
+        id="id-basis"
+        v-model="form.size_basis"
+        label="which measures the"
+        :choices="choices('size_basis')"
+        :disabled="!mayWrite"
+      />
+      <NumberField
+        id="id-kv"
+        v-model="form.kv_label_rpm_per_v"
+        label="kV on the label"
+        unit="rpm/V"
+        width="usual"
+        :within="[50, 30_000]"
+        :disabled="!mayWrite"
+        :problem="fieldMessage(problem, 'kv_label_rpm_per_v')"
+      />
+      <TextField id="id-note" v-model="form.note" label="Note" width="wide" :disabled="!mayWrite" />
       <el-button v-if="dirty" type="primary" native-type="submit" :loading="busy"
         >Keep the change</el-button
       >
-    </form>
+    </el-form>
     <p class="reading">
       <Figure :value="file.size.diameter_mm" unit="mm" /> ×
       <Figure :value="file.size.height_mm" unit="mm" /> by its code · stator volume
@@ -98,11 +104,7 @@ const { form, base, dirty, problem, conflict, busy, save, drop } = useFactForm({
     </p>
     <p v-if="file.size.doubt" class="doubt" role="status">{{ file.size.doubt }}</p>
     <p v-if="problem" class="problem" role="alert">
-      {{
-        fieldMessage(problem, 'size_code') ||
-        fieldMessage(problem, 'kv_label_rpm_per_v') ||
-        sentenceOf(problem)
-      }}
+      {{ sentenceOf(problem) }}
     </p>
     <MergeView
       v-if="conflict"

@@ -1,15 +1,16 @@
 <script setup lang="ts">
 /** The bench's lead length, in the sentence it stands in; a click changes it for all motors. */
-import { useQueryClient } from '@tanstack/vue-query'
 import { ref } from 'vue'
-import { api, dataOf, sentenceOf } from '@/api/client'
-import { refreshRecord } from '@/api/queries'
+import { api, dataOf, type Schemas, sentenceOf } from '@/api/client'
+import { useWrite } from '@/api/useWrite'
 import { useSession } from '@/app/useSession'
 import { readNumber } from '@/figures/readNumber'
 
 const props = defineProps<{ length: number }>()
 const { mayWrite } = useSession()
-const client = useQueryClient()
+const declaring = useWrite('declaration', (body: Schemas['PatchedDeclarationRequest']) =>
+  api.PATCH('/api/v1/bench-declaration/', { body }),
+)
 const text = ref<string | null>(null)
 const problem = ref('')
 /** The version that the length shown was read from. */
@@ -28,24 +29,25 @@ async function declare() {
   const value = readNumber(text.value ?? '')
   problem.value = value === null ? 'A length in mm, for instance 60.' : ''
   if (value === null) return
-  try {
-    await api.PATCH('/api/v1/bench-declaration/', {
-      body: { lead_length_mm: value, version: version.value },
-    })
-    await refreshRecord(client)
-    text.value = null
-  } catch (failure) {
-    problem.value = sentenceOf(failure)
-  }
+  const sent = await declaring.send({ lead_length_mm: value, version: version.value })
+  if (sent) text.value = null
+  else problem.value = sentenceOf(declaring.problem.value)
 }
 </script>
 
 <template>
-  <form v-if="text !== null" class="inline" @submit.prevent="declare">
-    <input v-model="text" aria-label="Lead length of the bench, mm" @keydown.esc="text = null" /> mm
+  <el-form v-if="text !== null" class="inline" @submit.prevent="declare">
+    <el-input
+      v-model="text"
+      class="length"
+      size="small"
+      aria-label="Lead length of the bench, mm"
+      @keydown.esc="text = null"
+    />
+    mm
     <el-button size="small" native-type="submit">for all motors</el-button>
     <span v-if="problem" class="problem" role="alert">{{ problem }}</span>
-  </form>
+  </el-form>
   <button
     v-else
     type="button"
@@ -65,12 +67,8 @@ async function declare() {
   align-items: center;
   font-weight: 400;
 }
-.inline input {
-  width: 64px;
-  height: 28px;
-  border: 1px solid var(--el-border-color);
-  border-radius: 3px;
-  padding: 0 6px;
+.length {
+  width: 68px;
 }
 .declared {
   border: 0;

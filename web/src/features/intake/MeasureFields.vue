@@ -1,53 +1,49 @@
 <script setup lang="ts">
 /** Measures of a sample as lines: a number with its unit, Enter keeps it and goes to the next. */
-import { computed, nextTick, ref, toRef } from 'vue'
+import { computed, nextTick, toRef } from 'vue'
 import PageState from '@/app/PageState.vue'
 import { useSession } from '@/app/useSession'
 import { answerInWords } from '@/features/teardown/answers'
+import MeasuredField from '@/forms/MeasuredField.vue'
 import WaitingAnswers from '@/features/teardown/WaitingAnswers.vue'
 import { type Measure, useMeasures } from './useMeasures'
 
 const props = defineProps<{ sample: number; keys: string[]; chosen?: string }>()
 const emit = defineEmits<{ at: [key: string]; typed: [key: string, text: string] }>()
 const { mayWrite } = useSession()
-const fields = ref<HTMLElement | null>(null)
+const fields = new Map<string, { focus: () => void }>()
+function keepRef(key: string, field: unknown) {
+  if (field) fields.set(key, field as { focus: () => void })
+  else fields.delete(key)
+}
 const { measures, absent, typed, typedU, changed, type, keep, faults, instrument, sheet } =
   useMeasures(toRef(props, 'sample'), toRef(props, 'keys'))
 
 const shown = computed(() => measures.value.filter((m) => !absent.value.has(m.attribute.key)))
-const inputOf = (key: string) =>
-  fields.value?.querySelector<HTMLElement>(`[data-measure="${key}"]`) ?? null
-
 async function next(m: Measure) {
   if (!(await keep(m))) {
-    inputOf(m.attribute.key)?.focus()
+    fields.get(m.attribute.key)?.focus()
     return
   }
   const at = shown.value.findIndex((one) => one.attribute.key === m.attribute.key)
   await nextTick()
   const following = shown.value[at + 1]
-  if (following) inputOf(following.attribute.key)?.focus()
+  if (following) fields.get(following.attribute.key)?.focus()
 }
 
-function onInput(m: Measure, event: Event, part: '' | '±' = '') {
-  const text = (event.target as HTMLInputElement).value
+function onInput(m: Measure, text: string, part: '' | '±' = '') {
   type(m, text, part)
   if (!part) emit('typed', m.attribute.key, text)
 }
 
-/** A number that stands there is replaced by typing, as on an instrument. */
-function atField(m: Measure, event: Event) {
-  emit('at', m.attribute.key)
-  ;(event.target as HTMLInputElement).select()
-}
-
-async function choose(m: Measure, event: Event) {
-  const choice = (event.target as HTMLSelectElement).value
+/** A choice is kept as it is made, and the next field follows, as after a number. */
+async function choose(m: Measure, choice: string) {
   await sheet.record(
     choice
       ? { attribute: m.attribute.key, status: 'observed', choice }
       : { attribute: m.attribute.key, status: 'not_looked' },
   )
+  await next(m)
 }
 const taken = (m: Measure) =>
   m.seen && !['measured', 'observed', 'not_looked'].includes(m.seen.status)
@@ -56,7 +52,7 @@ const taken = (m: Measure) =>
 const waiting = computed(() =>
   sheet.waiting.value.filter((item) => props.keys.includes(item.answer.attribute)),
 )
-defineExpose({ focus: (key: string) => inputOf(key)?.focus() })
+defineExpose({ focus: (key: string) => fields.get(key)?.focus() })
 </script>
 
 <template>
@@ -71,61 +67,55 @@ defineExpose({ focus: (key: string) => inputOf(key)?.focus() })
     :error="sheet.query.error.value"
     :retry="sheet.query.refetch"
   />
-  <table ref="fields" class="grid measures">
+  <table class="grid measures">
     <tbody>
       <tr v-for="m in shown" :key="m.attribute.key" :class="{ chosen: chosen === m.attribute.key }">
         <td>
-          <label :for="`m-${m.attribute.key}`">{{ m.attribute.label }}</label>
+          <label v-if="m.attribute.choices.length" :for="`m-${m.attribute.key}`">{{
+            m.attribute.label
+          }}</label>
+          <span v-else aria-hidden="true">{{ m.attribute.label }}</span>
         </td>
         <td class="value">
-          <select
+          <el-select
             v-if="m.attribute.choices.length"
             :id="`m-${m.attribute.key}`"
-            :data-measure="m.attribute.key"
-            :value="m.seen?.status === 'observed' ? m.seen.choice : ''"
+            :ref="(select) => keepRef(m.attribute.key, select)"
+            class="choice"
+            filterable
+            default-first-option
+            :empty-values="[undefined]"
+            :model-value="m.seen?.status === 'observed' ? m.seen.choice : ''"
             :disabled="!mayWrite"
             @focus="emit('at', m.attribute.key)"
             @change="choose(m, $event)"
-            @keydown.enter.prevent="next(m)"
           >
-            <option value="">not looked at</option>
-            <option v-for="choice in m.attribute.choices" :key="choice.key" :value="choice.key">
-              {{ choice.label }}
-            </option>
-          </select>
-          <template v-else>
-            <input
-              :id="`m-${m.attribute.key}`"
-              :data-measure="m.attribute.key"
-              class="num"
-              inputmode="decimal"
-              autocomplete="off"
-              :value="typed(m)"
-              :disabled="!mayWrite"
-              :aria-invalid="faults[m.attribute.key] ? 'true' : undefined"
-              :aria-describedby="`f-${m.attribute.key}`"
-              @focus="atField(m, $event)"
-              @input="onInput(m, $event)"
-              @keydown.enter.prevent="next(m)"
-              @change="keep(m)"
+            <el-option value="" label="not looked at" />
+            <el-option
+              v-for="choice in m.attribute.choices"
+              :key="choice.key"
+              :value="choice.key"
+              :label="choice.label"
             />
-            <template v-if="!m.attribute.integer">
-              ±
-              <input
-                class="num u"
-                inputmode="decimal"
-                autocomplete="off"
-                :aria-label="`u of ${m.attribute.label}`"
-                :value="typedU(m)"
-                :disabled="!mayWrite"
-                @focus="atField(m, $event)"
-                @input="onInput(m, $event, '±')"
-                @keydown.enter.prevent="next(m)"
-                @change="keep(m)"
-              />
-            </template>
-            <span class="soft small">{{ m.attribute.unit }}</span>
-          </template>
+          </el-select>
+          <MeasuredField
+            v-else
+            :id="`m-${m.attribute.key}`"
+            :ref="(field) => keepRef(m.attribute.key, field)"
+            bare
+            :label="m.attribute.label"
+            :unit="m.attribute.unit ?? ''"
+            :counted="m.attribute.integer"
+            :disabled="!mayWrite"
+            :fault="faults[m.attribute.key]"
+            :value="typed(m)"
+            :u="typedU(m)"
+            @update:value="onInput(m, $event)"
+            @update:u="onInput(m, $event, '±')"
+            @at="emit('at', m.attribute.key)"
+            @enter="next(m)"
+            @left="keep(m)"
+          />
         </td>
         <td :id="`f-${m.attribute.key}`" class="small said">
           <span v-if="faults[m.attribute.key]" class="field-problem" role="alert">{{
@@ -138,9 +128,9 @@ defineExpose({ focus: (key: string) => inputOf(key)?.focus() })
       </tr>
     </tbody>
   </table>
-  <p v-if="mayWrite" class="line with">
+  <p v-if="mayWrite" class="with">
     <label for="m-with">measured with</label>
-    <input id="m-with" v-model="instrument" />
+    <el-input id="m-with" v-model="instrument" />
   </p>
   <p v-if="absent.size && shown.length < measures.length" class="soft small">
     {{ measures.length - shown.length }} of these do not apply: {{ [...absent.values()][0] }}.
@@ -159,14 +149,8 @@ defineExpose({ focus: (key: string) => inputOf(key)?.focus() })
 .value {
   white-space: nowrap;
 }
-.value input {
-  width: 82px;
-}
-.value input.u {
-  width: 62px;
-}
-.value select {
-  width: 168px;
+.value .choice {
+  width: 190px;
 }
 .said {
   min-width: 110px;
@@ -175,11 +159,13 @@ defineExpose({ focus: (key: string) => inputOf(key)?.focus() })
   background: var(--copper-soft);
 }
 .with {
+  display: flex;
   align-items: center;
   gap: 8px;
+  margin-top: 8px;
 }
-.with input {
-  width: 140px;
+.with .el-input {
+  width: 150px;
 }
 .with label {
   margin: 0;

@@ -1,9 +1,12 @@
 <script setup lang="ts">
 /** One parcel: how it was obtained, what it cost, and what lay in the box. */
-import { useQueryClient } from '@tanstack/vue-query'
 import { api, dataOf, fieldMessage, type Schemas, sentenceOf } from '@/api/client'
-import { refreshRecord } from '@/api/queries'
+import { useWrite } from '@/api/useWrite'
 import { useSession } from '@/app/useSession'
+import ChoiceField from '@/forms/ChoiceField.vue'
+import DayField from '@/forms/DayField.vue'
+import NumberField from '@/forms/NumberField.vue'
+import TextField from '@/forms/TextField.vue'
 import MergeView from '@/merging/MergeView.vue'
 import { useFactForm } from '@/merging/useFactForm'
 import BoxTable from './BoxTable.vue'
@@ -13,8 +16,15 @@ import { choices } from '@/words/words'
 
 const props = defineProps<{ row: Schemas['ParcelOnFile']; number: number; of: number }>()
 const { mayWrite } = useSession()
-const client = useQueryClient()
 
+const change = useWrite('motor', async (body: Schemas['PatchedParcelFieldsRequest']) =>
+  dataOf(
+    await api.PATCH('/api/v1/parcels/{id}/', {
+      params: { path: { id: props.row.parcel.id } },
+      body,
+    }),
+  ),
+)
 const text = (value: number | null | undefined) => (value == null ? '' : String(value))
 const { form, base, dirty, problem, conflict, busy, saved, save, drop } = useFactForm({
   key: () => `parcel-${props.row.parcel.id}`,
@@ -44,24 +54,26 @@ const { form, base, dirty, problem, conflict, busy, saved, save, drop } = useFac
       const typed = values[field as keyof typeof values]
       return optional(typed == null ? '' : String(typed)) ?? (typed ? Number.NaN : null)
     }
-    const changed = dataOf(
-      await api.PATCH('/api/v1/parcels/{id}/', {
-        params: { path: { id: props.row.parcel.id } },
-        body: {
-          ...values,
-          arrived_on: values.arrived_on || null,
-          priced_on: values.priced_on || null,
-          price_amount: number('price_amount'),
-          set_size: values.price_per === 'set' ? number('set_size') : null,
-          shipping_amount: values.shipping === 'extra' ? number('shipping_amount') : null,
-          version,
-        } as Schemas['PatchedParcelFieldsRequest'],
-      }),
-    )
-    await refreshRecord(client)
+    const changed = await change.sendOrThrow({
+      ...values,
+      arrived_on: values.arrived_on || null,
+      priced_on: values.priced_on || null,
+      price_amount: number('price_amount'),
+      set_size: values.price_per === 'set' ? number('set_size') : null,
+      shipping_amount: values.shipping === 'extra' ? number('shipping_amount') : null,
+      version,
+    } as Schemas['PatchedParcelFieldsRequest'])
     return changed.version ?? version
   },
 })
+const PER = [
+  { key: 'each', label: 'each' },
+  { key: 'set', label: 'a set' },
+]
+const KNOWN = [
+  { key: 'known', label: 'known' },
+  { key: 'guessed', label: 'guessed' },
+]
 const fault = (field: string) => fieldMessage(problem.value, field)
 </script>
 
@@ -73,112 +85,102 @@ const fault = (field: string) => fieldMessage(problem.value, field)
         row.samples.length ? `with sample ${row.samples.join(', ')}` : 'without a sample'
       }}</span>
     </h2>
-    <form @submit.prevent="save()">
-      <fieldset :disabled="!mayWrite" class="bare">
-        <div class="line">
-          <div>
-            <label :for="`got-${row.parcel.id}`">How it was obtained</label>
-            <select :id="`got-${row.parcel.id}`" v-model="form.obtained">
-              <option v-for="one in choices('obtained')" :key="one.key" :value="one.key">
-                {{ one.label }}
-              </option>
-            </select>
-          </div>
-          <div class="wide">
-            <label :for="`from-${row.parcel.id}`">From whom</label>
-            <input :id="`from-${row.parcel.id}`" v-model="form.obtained_from" maxlength="120" />
-          </div>
-          <div>
-            <label :for="`arrived-${row.parcel.id}`">Arrived on</label>
-            <input :id="`arrived-${row.parcel.id}`" v-model="form.arrived_on" type="date" />
-            <p class="field-problem">{{ fault('arrived_on') }}</p>
-          </div>
-          <div class="wide">
-            <label :for="`note-${row.parcel.id}`">Note</label>
-            <input :id="`note-${row.parcel.id}`" v-model="form.note" />
-          </div>
-        </div>
-        <div class="line">
-          <div class="narrow">
-            <label :for="`price-${row.parcel.id}`">Price</label>
-            <input
-              :id="`price-${row.parcel.id}`"
-              v-model="form.price_amount"
-              class="num"
-              inputmode="decimal"
-            />
-          </div>
-          <div class="narrow">
-            <label :for="`currency-${row.parcel.id}`">Currency</label>
-            <input
-              :id="`currency-${row.parcel.id}`"
-              v-model="form.price_currency"
-              maxlength="3"
-              placeholder="EUR"
-            />
-          </div>
-          <div class="narrow">
-            <label :for="`per-${row.parcel.id}`">for</label>
-            <select :id="`per-${row.parcel.id}`" v-model="form.price_per">
-              <option value="each">each</option>
-              <option value="set">a set</option>
-            </select>
-          </div>
-          <div v-if="form.price_per === 'set'" class="narrow">
-            <label :for="`set-${row.parcel.id}`">Motors in it</label>
-            <input :id="`set-${row.parcel.id}`" v-model="form.set_size" class="num" />
-          </div>
-          <div class="narrow">
-            <label :for="`shipping-${row.parcel.id}`">Shipping</label>
-            <select :id="`shipping-${row.parcel.id}`" v-model="form.shipping">
-              <option v-for="one in choices('shipping')" :key="one.key" :value="one.key">
-                {{ one.label }}
-              </option>
-            </select>
-          </div>
-          <div v-if="form.shipping === 'extra'" class="narrow">
-            <label :for="`extra-${row.parcel.id}`">Shipping paid</label>
-            <input :id="`extra-${row.parcel.id}`" v-model="form.shipping_amount" class="num" />
-          </div>
-          <div class="narrow">
-            <label :for="`status-${row.parcel.id}`">Known?</label>
-            <select :id="`status-${row.parcel.id}`" v-model="form.price_status">
-              <option value="known">known</option>
-              <option value="guessed">guessed</option>
-            </select>
-          </div>
-          <div>
-            <label :for="`priced-${row.parcel.id}`">Price of</label>
-            <input :id="`priced-${row.parcel.id}`" v-model="form.priced_on" type="date" />
-            <p class="field-problem">{{ fault('priced_on') }}</p>
-          </div>
-          <div class="narrow">
-            <label :for="`stock-${row.parcel.id}`">To be had</label>
-            <select :id="`stock-${row.parcel.id}`" v-model="form.availability">
-              <option v-for="one in choices('availability')" :key="one.key" :value="one.key">
-                {{ one.label }}
-              </option>
-            </select>
-          </div>
-        </div>
-        <p class="field-problem">
-          {{
-            fault('price_amount') ||
-            fault('price_currency') ||
-            fault('set_size') ||
-            fault('shipping_amount')
-          }}
-        </p>
-        <p v-if="problem" class="problem" role="alert">{{ sentenceOf(problem) }}</p>
-        <p v-if="mayWrite" class="acts">
-          <el-button type="primary" native-type="submit" :disabled="!dirty" :loading="busy"
-            >Keep the parcel</el-button
-          >
-          <span v-if="saved && !dirty" class="soft small" role="status">On record.</span>
-          <span v-else-if="dirty" class="soft small">Not on record yet; kept in this browser.</span>
-        </p>
-      </fieldset>
-    </form>
+    <el-form :disabled="!mayWrite" @submit.prevent="save()">
+      <div class="line">
+        <ChoiceField
+          :id="`got-${row.parcel.id}`"
+          v-model="form.obtained"
+          label="How it was obtained"
+          :choices="choices('obtained')"
+        />
+        <TextField
+          :id="`from-${row.parcel.id}`"
+          v-model="form.obtained_from"
+          label="From whom"
+          width="wide"
+          :maxlength="120"
+        />
+        <DayField
+          :id="`arrived-${row.parcel.id}`"
+          v-model="form.arrived_on"
+          label="Arrived on"
+          :problem="fault('arrived_on')"
+        />
+        <TextField :id="`note-${row.parcel.id}`" v-model="form.note" label="Note" width="wide" />
+      </div>
+      <div class="line">
+        <NumberField
+          :id="`price-${row.parcel.id}`"
+          v-model="form.price_amount"
+          label="Price"
+          :problem="fault('price_amount')"
+        />
+        <TextField
+          :id="`currency-${row.parcel.id}`"
+          v-model="form.price_currency"
+          label="Currency"
+          placeholder="EUR"
+          width="narrow"
+          :maxlength="3"
+          :problem="fault('price_currency')"
+        />
+        <ChoiceField
+          :id="`per-${row.parcel.id}`"
+          v-model="form.price_per"
+          label="for"
+          width="narrow"
+          :choices="PER"
+        />
+        <NumberField
+          v-if="form.price_per === 'set'"
+          :id="`set-${row.parcel.id}`"
+          v-model="form.set_size"
+          label="Motors in it"
+          :problem="fault('set_size')"
+        />
+        <ChoiceField
+          :id="`shipping-${row.parcel.id}`"
+          v-model="form.shipping"
+          label="Shipping"
+          width="narrow"
+          :choices="choices('shipping')"
+        />
+        <NumberField
+          v-if="form.shipping === 'extra'"
+          :id="`extra-${row.parcel.id}`"
+          v-model="form.shipping_amount"
+          label="Shipping paid"
+          :problem="fault('shipping_amount')"
+        />
+        <ChoiceField
+          :id="`status-${row.parcel.id}`"
+          v-model="form.price_status"
+          label="Known?"
+          width="narrow"
+          :choices="KNOWN"
+        />
+        <DayField
+          :id="`priced-${row.parcel.id}`"
+          v-model="form.priced_on"
+          label="Price of"
+          :problem="fault('priced_on')"
+        />
+        <ChoiceField
+          :id="`stock-${row.parcel.id}`"
+          v-model="form.availability"
+          label="To be had"
+          :choices="choices('availability')"
+        />
+      </div>
+      <p v-if="problem" class="problem" role="alert">{{ sentenceOf(problem) }}</p>
+      <p v-if="mayWrite" class="acts">
+        <el-button type="primary" native-type="submit" :disabled="!dirty" :loading="busy"
+          >Keep the parcel</el-button
+        >
+        <span v-if="saved && !dirty" class="soft small" role="status">On record.</span>
+        <span v-else-if="dirty" class="soft small">Not on record yet; kept in this browser.</span>
+      </p>
+    </el-form>
     <MergeView
       v-if="conflict"
       :base="base"
@@ -211,12 +213,6 @@ const fault = (field: string) => fieldMessage(problem.value, field)
 
 <style scoped src="./intake.css"></style>
 <style scoped>
-.bare {
-  border: 0;
-  padding: 0;
-  margin: 0;
-  min-width: 0;
-}
 .acts {
   display: flex;
   gap: 12px;

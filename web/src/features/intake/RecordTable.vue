@@ -1,9 +1,8 @@
 <script setup lang="ts" generic="R extends { id: number; struck_reason: string; version: number }">
 /** Records that are never deleted: a mistake is struck out with its reason, and can stand again. */
-import { useQueryClient } from '@tanstack/vue-query'
-import { nextTick, ref } from 'vue'
+import { computed, nextTick, ref } from 'vue'
 import { api, sentenceOf } from '@/api/client'
-import { refreshRecord } from '@/api/queries'
+import { useWrite } from '@/api/useWrite'
 import { useSession } from '@/app/useSession'
 
 const props = defineProps<{
@@ -15,11 +14,9 @@ const props = defineProps<{
   empty: string
 }>()
 const { mayWrite } = useSession()
-const client = useQueryClient()
 const striking = ref(0)
 const reason = ref('')
-const problem = ref('')
-const field = ref<HTMLInputElement[]>([])
+const field = ref<{ focus: () => void }[]>([])
 
 async function begin(id: number) {
   striking.value = id
@@ -28,18 +25,21 @@ async function begin(id: number) {
   field.value[0]?.focus()
 }
 
-async function strike({ id, version }: R, why: string) {
-  problem.value = ''
+interface Strike {
+  id: number
+  version: number
+  why: string
+}
+const write = useWrite('sample', ({ id, version, why }: Strike): Promise<unknown> => {
   const options = { params: { path: { id } }, body: { struck_reason: why, version } }
-  try {
-    if (props.kind === 'weighings') await api.PATCH('/api/v1/weighings/{id}/', options)
-    else if (props.kind === 'preparations') await api.PATCH('/api/v1/preparations/{id}/', options)
-    else await api.PATCH('/api/v1/incidents/{id}/', options)
-    striking.value = 0
-    await refreshRecord(client)
-  } catch (failure) {
-    problem.value = sentenceOf(failure)
-  }
+  if (props.kind === 'weighings') return api.PATCH('/api/v1/weighings/{id}/', options)
+  if (props.kind === 'preparations') return api.PATCH('/api/v1/preparations/{id}/', options)
+  return api.PATCH('/api/v1/incidents/{id}/', options)
+})
+const problem = computed(() => (write.problem.value ? sentenceOf(write.problem.value) : ''))
+
+async function strike({ id, version }: R, why: string) {
+  if (await write.send({ id, version, why })) striking.value = 0
 }
 </script>
 
@@ -60,28 +60,21 @@ async function strike({ id, version }: R, why: string) {
           <slot name="cells" :record="record" />
           <td class="num">
             <template v-if="mayWrite">
-              <button
-                v-if="record.struck_reason"
-                type="button"
-                class="plain"
-                @click="strike(record, '')"
+              <el-button v-if="record.struck_reason" link size="small" @click="strike(record, '')"
+                >Let it stand</el-button
               >
-                Let it stand
-              </button>
-              <button v-else type="button" class="plain" @click="begin(record.id)">
-                Strike out
-              </button>
+              <el-button v-else link size="small" @click="begin(record.id)">Strike out</el-button>
             </template>
           </td>
         </tr>
         <tr v-if="record.struck_reason || striking === record.id">
           <td :colspan="head.length + 1" class="small">
-            <form
+            <el-form
               v-if="striking === record.id"
               class="why"
               @submit.prevent="strike(record, reason)"
             >
-              <input
+              <el-input
                 ref="field"
                 v-model="reason"
                 aria-label="Why it is a mistake"
@@ -92,7 +85,7 @@ async function strike({ id, version }: R, why: string) {
               <el-button size="small" native-type="submit" :disabled="!reason.trim()"
                 >Strike out</el-button
               >
-            </form>
+            </el-form>
             <template v-else>Struck out: {{ record.struck_reason }}</template>
           </td>
         </tr>

@@ -1,8 +1,7 @@
 <script setup lang="ts">
 /** One sample: its mark, direction, parcel and note, kept when a field is left. */
-import { useQueryClient } from '@tanstack/vue-query'
 import { api, dataOf, type Schemas, sentenceOf } from '@/api/client'
-import { refreshRecord } from '@/api/queries'
+import { useWrite } from '@/api/useWrite'
 import { useSession } from '@/app/useSession'
 import MergeView from '@/merging/MergeView.vue'
 import { useFactForm } from '@/merging/useFactForm'
@@ -13,8 +12,12 @@ const props = defineProps<{
   parcels: Schemas['ParcelOnFile'][]
 }>()
 const { mayWrite } = useSession()
-const client = useQueryClient()
 
+const change = useWrite('sample', async (body: Schemas['PatchedSampleRequest']) =>
+  dataOf(
+    await api.PATCH('/api/v1/samples/{id}/', { params: { path: { id: props.sample.id } }, body }),
+  ),
+)
 const { form, base, dirty, problem, conflict, save, drop } = useFactForm({
   key: () => `sample-${props.sample.id}`,
   stored: () => ({
@@ -27,13 +30,8 @@ const { form, base, dirty, problem, conflict, save, drop } = useFactForm({
     },
   }),
   write: async (values, version) => {
-    const changed = dataOf(
-      await api.PATCH('/api/v1/samples/{id}/', {
-        params: { path: { id: props.sample.id } },
-        body: { ...values, version } as Schemas['PatchedSampleRequest'],
-      }),
-    )
-    await refreshRecord(client)
+    const body = { ...values, version } as Schemas['PatchedSampleRequest']
+    const changed = await change.sendOrThrow(body)
     return changed.version ?? version
   },
 })
@@ -48,7 +46,7 @@ function name(row: Schemas['ParcelOnFile'], at: number) {
 <template>
   <tr>
     <td>
-      <input
+      <el-input
         v-model="form.mark"
         class="mark"
         :disabled="!mayWrite"
@@ -57,33 +55,41 @@ function name(row: Schemas['ParcelOnFile'], at: number) {
       />
     </td>
     <td>
-      <select
+      <el-select
         v-model="form.turning"
+        class="turning"
         :disabled="!mayWrite"
         aria-label="Turning direction"
         @change="keep"
       >
-        <option v-for="one in choices('turning')" :key="one.key" :value="one.key">
-          {{ one.label }}
-        </option>
-      </select>
+        <el-option
+          v-for="one in choices('turning')"
+          :key="one.key"
+          :value="one.key"
+          :label="one.label"
+        />
+      </el-select>
     </td>
     <td>
-      <select v-model="form.parcel" :disabled="!mayWrite" aria-label="Parcel" @change="keep">
-        <option :value="null">none</option>
-        <option v-for="(row, at) in parcels" :key="row.parcel.id" :value="row.parcel.id">
-          {{ name(row, at) }}
-        </option>
-      </select>
-    </td>
-    <td>
-      <input
-        v-model="form.note"
-        class="long"
+      <el-select
+        :model-value="form.parcel ?? 0"
+        class="parcel"
         :disabled="!mayWrite"
-        aria-label="Note"
+        aria-label="Parcel"
+        @update:model-value="form.parcel = $event || null"
         @change="keep"
-      />
+      >
+        <el-option :value="0" label="none" />
+        <el-option
+          v-for="(row, at) in parcels"
+          :key="row.parcel.id"
+          :value="row.parcel.id"
+          :label="name(row, at)"
+        />
+      </el-select>
+    </td>
+    <td>
+      <el-input v-model="form.note" :disabled="!mayWrite" aria-label="Note" @change="keep" />
       <span v-if="problem" class="problem" role="alert">{{ sentenceOf(problem) }}</span>
     </td>
     <td><RouterLink :to="`/teardown/${sample.id}`">Take apart</RouterLink></td>
@@ -102,18 +108,12 @@ function name(row: Schemas['ParcelOnFile'], at: number) {
 </template>
 
 <style scoped>
-input {
-  height: 32px;
-  border: 1px solid var(--el-border-color);
-  border-radius: 3px;
-  background: var(--el-fill-color-blank);
-  padding: 0 8px;
-}
 .mark {
   width: 104px;
 }
-.long {
-  width: 100%;
+.turning,
+.parcel {
+  width: 190px;
 }
 .problem {
   color: var(--stop);

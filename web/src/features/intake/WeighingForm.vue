@@ -1,22 +1,20 @@
 <script setup lang="ts">
 /** One more reading of the scale; its last digit is read off what was typed. */
-import { useQueryClient } from '@tanstack/vue-query'
 import { useLocalStorage } from '@vueuse/core'
 import { computed, nextTick, ref } from 'vue'
-import { api, fieldMessage, sentenceOf } from '@/api/client'
-import { refreshRecord } from '@/api/queries'
+import { api, fieldMessage, type Schemas, sentenceOf } from '@/api/client'
+import { useWrite } from '@/api/useWrite'
 import { readNumber } from '@/figures/readNumber'
+import NumberField from '@/forms/NumberField.vue'
+import TextField from '@/forms/TextField.vue'
 import { lastDigit, massFault, optional } from './typed'
 
 const props = defineProps<{ sample: number }>()
-const client = useQueryClient()
 const EMPTY = { mass: '', leads: '', nut: false, connectors: false, note: '' }
 const draft = useLocalStorage(`spindle.weighing-${props.sample}`, { ...EMPTY })
 const instrument = useLocalStorage('spindle.scale', 'pocket scale')
-const problem = ref<unknown>(null)
 const tried = ref(false)
-const busy = ref(false)
-const massField = ref<HTMLInputElement | null>(null)
+const massField = ref<{ focus: () => void } | null>(null)
 
 const fault = computed(() => (draft.value.mass || tried.value ? massFault(draft.value.mass) : ''))
 const leadFault = computed(() => {
@@ -25,81 +23,53 @@ const leadFault = computed(() => {
   return value !== null && value > 600 ? 'Leads of more than 600 mm? Write millimetres.' : ''
 })
 
+const weighing = useWrite('sample', (body: Schemas['WeighingRequest']) =>
+  api.POST('/api/v1/samples/{id}/weighings/', { params: { path: { id: props.sample } }, body }),
+)
+const { problem, busy } = weighing
+
 async function add() {
   tried.value = true
-  problem.value = null
   if (fault.value || leadFault.value) {
     massField.value?.focus()
     return
   }
-  busy.value = true
-  try {
-    await api.POST('/api/v1/samples/{id}/weighings/', {
-      params: { path: { id: props.sample } },
-      body: {
-        mass_g: readNumber(draft.value.mass) ?? 0,
-        resolution_g: lastDigit(draft.value.mass),
-        lead_length_mm: optional(draft.value.leads) ?? null,
-        nut_on: draft.value.nut,
-        connectors_on: draft.value.connectors,
-        instrument: instrument.value,
-        note: draft.value.note,
-      },
-    })
-    draft.value = { ...EMPTY }
-    tried.value = false
-    await refreshRecord(client)
-    await nextTick()
-    massField.value?.focus()
-  } catch (failure) {
-    problem.value = failure
-  } finally {
-    busy.value = false
-  }
+  const sent = await weighing.send({
+    mass_g: readNumber(draft.value.mass) ?? Number.NaN,
+    resolution_g: lastDigit(draft.value.mass),
+    lead_length_mm: optional(draft.value.leads) ?? null,
+    nut_on: draft.value.nut,
+    connectors_on: draft.value.connectors,
+    instrument: instrument.value,
+    note: draft.value.note,
+  })
+  if (!sent) return
+  draft.value = { ...EMPTY }
+  tried.value = false
+  await nextTick()
+  massField.value?.focus()
 }
 </script>
 
 <template>
-  <form class="line" @submit.prevent="add">
-    <div class="narrow">
-      <label for="w-mass">Mass <span class="soft">(g)</span></label>
-      <input
-        id="w-mass"
-        ref="massField"
-        v-model="draft.mass"
-        class="num"
-        inputmode="decimal"
-        autocomplete="off"
-        aria-describedby="w-fault"
-      />
-    </div>
-    <div class="narrow">
-      <label for="w-leads">Leads <span class="soft">(mm)</span></label>
-      <input
-        id="w-leads"
-        v-model="draft.leads"
-        class="num"
-        inputmode="decimal"
-        autocomplete="off"
-        aria-describedby="w-fault"
-      />
-    </div>
-    <label class="check"><input v-model="draft.nut" type="checkbox" /> nut on</label>
-    <label class="check"><input v-model="draft.connectors" type="checkbox" /> connectors on</label>
-    <div>
-      <label for="w-scale">Scale</label>
-      <input id="w-scale" v-model="instrument" />
-    </div>
-    <div class="wide">
-      <label for="w-note">Note</label>
-      <input id="w-note" v-model="draft.note" />
-    </div>
+  <el-form class="line" @submit.prevent="add">
+    <NumberField
+      id="w-mass"
+      ref="massField"
+      v-model="draft.mass"
+      label="Mass"
+      unit="g"
+      :problem="fault || fieldMessage(problem, 'mass_g')"
+    />
+    <NumberField id="w-leads" v-model="draft.leads" label="Leads" unit="mm" :problem="leadFault" />
+    <el-checkbox v-model="draft.nut">nut on</el-checkbox>
+    <el-checkbox v-model="draft.connectors">connectors on</el-checkbox>
+    <TextField id="w-scale" v-model="instrument" label="Scale" />
+    <TextField id="w-note" v-model="draft.note" label="Note" width="wide" />
     <el-button type="primary" native-type="submit" :loading="busy">Note the weighing</el-button>
-  </form>
-  <p id="w-fault" class="field-problem" role="alert">
-    {{
-      fault || leadFault || fieldMessage(problem, 'mass_g') || (problem ? sentenceOf(problem) : '')
-    }}
+  </el-form>
+  <p v-if="problem && !fieldMessage(problem, 'mass_g')" class="field-problem" role="alert">
+    {{ sentenceOf(problem) }}
   </p>
   <p v-if="draft.mass && !fault" class="soft small">
     Read to {{ lastDigit(draft.mass) }} g: u

@@ -1,41 +1,41 @@
 <script setup lang="ts">
 /** What went wrong with a sample, dated; a mistake is struck out, never deleted. */
-import { useQueryClient } from '@tanstack/vue-query'
 import { useLocalStorage } from '@vueuse/core'
-import { ref } from 'vue'
+import { computed, ref } from 'vue'
 import { api, type Schemas, sentenceOf } from '@/api/client'
-import { refreshRecord } from '@/api/queries'
+import { useWrite } from '@/api/useWrite'
 import { useSession } from '@/app/useSession'
+import ChoiceField from '@/forms/ChoiceField.vue'
+import TextField from '@/forms/TextField.vue'
 import RecordTable from '@/features/intake/RecordTable.vue'
 import { choices } from '@/words/words'
 
 const props = defineProps<{ file: Schemas['MotorFile'] }>()
 const { mayWrite } = useSession()
-const client = useQueryClient()
 const EMPTY = { sample: 0, kind: 'other', destroyed: false, note: '' }
 const draft = useLocalStorage(`spindle.incident-${props.file.motor.id}`, { ...EMPTY })
 const open = ref(false)
-const problem = ref('')
+const samples = computed(() =>
+  props.file.motor.samples.map((one) => ({ key: one.id, label: one.mark })),
+)
+const sample = computed({
+  get: () => draft.value.sample || (samples.value[0]?.key ?? 0),
+  set: (id: number) => (draft.value.sample = id),
+})
+const adding = useWrite('sample', (body: Schemas['IncidentRequest']) =>
+  api.POST('/api/v1/samples/{id}/incidents/', { params: { path: { id: sample.value } }, body }),
+)
 
 async function add() {
-  problem.value = ''
-  const sample = draft.value.sample || props.file.motor.samples[0]?.id
-  if (!sample) return
-  try {
-    await api.POST('/api/v1/samples/{id}/incidents/', {
-      params: { path: { id: sample } },
-      body: {
-        kind: draft.value.kind as Schemas['IncidentKindEnum'],
-        destroyed: draft.value.destroyed,
-        note: draft.value.note,
-      },
-    })
-    draft.value = { ...EMPTY }
-    open.value = false
-    await refreshRecord(client)
-  } catch (failure) {
-    problem.value = sentenceOf(failure)
-  }
+  if (!sample.value) return
+  const sent = await adding.send({
+    kind: draft.value.kind as Schemas['IncidentKindEnum'],
+    destroyed: draft.value.destroyed,
+    note: draft.value.note,
+  })
+  if (!sent) return
+  draft.value = { ...EMPTY }
+  open.value = false
 }
 </script>
 
@@ -58,25 +58,20 @@ async function add() {
     </RecordTable>
     <template v-if="mayWrite">
       <el-button v-if="!open" size="small" @click="open = true">Note an incident</el-button>
-      <form v-else class="line" @submit.prevent="add">
-        <select v-model="draft.sample" aria-label="Sample">
-          <option :value="0">{{ file.motor.samples[0]?.mark }}</option>
-          <option v-for="sample in file.motor.samples.slice(1)" :key="sample.id" :value="sample.id">
-            {{ sample.mark }}
-          </option>
-        </select>
-        <select v-model="draft.kind" aria-label="What happened">
-          <option v-for="one in choices('incident')" :key="one.key" :value="one.key">
-            {{ one.label }}
-          </option>
-        </select>
-        <label><input v-model="draft.destroyed" type="checkbox" /> destroyed</label>
-        <input v-model="draft.note" class="note" aria-label="Note" placeholder="What happened" />
-        <el-button type="primary" native-type="submit">Note it</el-button>
+      <el-form v-else class="line" @submit.prevent="add">
+        <ChoiceField v-model="sample" label="Sample" width="narrow" :choices="samples" />
+        <ChoiceField v-model="draft.kind" label="What happened" :choices="choices('incident')" />
+        <TextField v-model="draft.note" label="Note" width="wide" />
+        <el-checkbox v-model="draft.destroyed">destroyed</el-checkbox>
+        <el-button type="primary" native-type="submit" :loading="adding.busy.value"
+          >Note it</el-button
+        >
         <el-button @click="open = false">Close</el-button>
-      </form>
+      </el-form>
     </template>
-    <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
+    <p v-if="adding.problem.value" class="problem" role="alert">
+      {{ sentenceOf(adding.problem.value) }}
+    </p>
   </section>
 </template>
 
@@ -85,16 +80,8 @@ async function add() {
   display: flex;
   flex-wrap: wrap;
   gap: 8px;
-  align-items: center;
+  align-items: flex-end;
   margin-top: 8px;
-}
-.note {
-  flex: 1;
-  min-width: 120px;
-  height: 32px;
-  border: 1px solid var(--el-border-color);
-  border-radius: 3px;
-  padding: 0 8px;
 }
 .problem {
   color: var(--stop);

@@ -1,9 +1,11 @@
 <script setup lang="ts">
 /** Photos of a sample, or of one observation of it: look, add by file or camera, caption, take off. */
-import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
+import type { UploadFile } from 'element-plus'
 import { api, dataOf, type Schemas, sendForm, sentenceOf } from '@/api/client'
 import { samplePhotosQuery, vocabularyQuery } from '@/api/queries'
+import { useWrite } from '@/api/useWrite'
 import PageState from '@/app/PageState.vue'
 import { useSession } from '@/app/useSession'
 import { photoFault } from './photoFile'
@@ -17,10 +19,7 @@ const {
 } = useQuery(computed(() => ({ ...samplePhotosQuery(props.sample), enabled: props.sample > 0 })))
 const { data: vocabulary } = useQuery(vocabularyQuery())
 const { mayWrite } = useSession()
-const client = useQueryClient()
 const caption = ref('')
-const problem = ref('')
-const busy = ref(false)
 const large = ref<Schemas['Photo'] | null>(null)
 const takenOff = ref<Schemas['Photo'] | null>(null)
 
@@ -32,45 +31,48 @@ const labelOf = (key: string | undefined) =>
 const describe = (photo: Schemas['Photo']) =>
   photo.caption || labelOf(photo.attribute) || `Photo of sample ${props.mark}`
 
-async function add(event: Event) {
-  const input = event.target as HTMLInputElement
-  const file = input.files?.[0]
-  problem.value = ''
-  if (!file) return
-  problem.value = photoFault(file)
-  if (problem.value) return
-  busy.value = true
-  const form = new FormData()
-  form.append('file', file)
-  form.append('caption', caption.value)
-  if (props.attribute) form.append('attribute', props.attribute)
-  try {
-    await sendForm(`/api/v1/samples/${props.sample}/photos/`, form)
-    caption.value = ''
-    input.value = ''
-    await client.invalidateQueries({ queryKey: ['photos'] })
-  } catch (failure) {
-    problem.value = sentenceOf(failure)
-  } finally {
-    busy.value = false
-  }
-}
-
-async function change(photo: Schemas['Photo'], body: Schemas['PatchedPhotoRequest']) {
-  problem.value = ''
-  try {
-    const changed = dataOf(
+const sent_pct = ref(0)
+const sending = useWrite('photo', (form: FormData) =>
+  sendForm(
+    `/api/v1/samples/${props.sample}/photos/`,
+    form,
+    (percent) => (sent_pct.value = percent),
+  ),
+)
+const changing = useWrite(
+  'photo',
+  async ({ photo, body }: { photo: Schemas['Photo']; body: Schemas['PatchedPhotoRequest'] }) =>
+    dataOf(
       await api.PATCH('/api/v1/photos/{id}/', {
         params: { path: { id: photo.id } },
         body: { ...body, version: photo.version },
       }),
-    )
-    takenOff.value = body.taken_off ? changed : null
-    if (body.taken_off) large.value = null
-    await client.invalidateQueries({ queryKey: ['photos'] })
-  } catch (failure) {
-    problem.value = sentenceOf(failure)
-  }
+    ),
+)
+const fault = ref('')
+const problem = computed(() => {
+  const refused = sending.problem.value ?? changing.problem.value
+  return fault.value || (refused ? sentenceOf(refused) : '')
+})
+
+async function add(file: File | undefined) {
+  if (!file) return
+  sending.clear()
+  fault.value = photoFault(file)
+  if (fault.value) return
+  sent_pct.value = 0
+  const form = new FormData()
+  form.append('file', file)
+  form.append('caption', caption.value)
+  if (props.attribute) form.append('attribute', props.attribute)
+  if (await sending.send(form)) caption.value = ''
+}
+
+async function change(photo: Schemas['Photo'], body: Schemas['PatchedPhotoRequest']) {
+  const changed = await changing.send({ photo, body })
+  if (!changed) return
+  takenOff.value = body.taken_off ? changed : null
+  if (body.taken_off) large.value = null
 }
 </script>
 
@@ -111,17 +113,18 @@ async function change(photo: Schemas['Photo'], body: Schemas['PatchedPhotoReques
       >
     </p>
     <div v-if="mayWrite" class="add">
-      <label class="file" :class="{ busy }">
-        {{ busy ? 'Sending…' : 'Add a photo' }}
-        <input
-          type="file"
-          accept="image/jpeg,image/png,image/webp"
-          capture="environment"
-          :disabled="busy"
-          @change="add"
-        />
-      </label>
-      <input v-model="caption" class="caption" placeholder="Caption" aria-label="Caption" />
+      <el-upload
+        accept="image/jpeg,image/png,image/webp"
+        :auto-upload="false"
+        :show-file-list="false"
+        :disabled="sending.busy.value"
+        :on-change="(chosen: UploadFile) => add(chosen.raw)"
+      >
+        <el-button :loading="sending.busy.value">{{
+          sending.busy.value ? `Sending, ${sent_pct} %` : 'Add a photo'
+        }}</el-button>
+      </el-upload>
+      <el-input v-model="caption" class="caption" placeholder="Caption" aria-label="Caption" />
     </div>
     <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
   </section>
@@ -167,34 +170,9 @@ li {
   align-items: center;
   margin-top: 8px;
 }
-.file {
-  position: relative;
-  border: 1px solid var(--el-border-color);
-  border-radius: 3px;
-  padding: 5px 12px;
-  min-height: 32px;
-  background: #fffefb;
-  cursor: pointer;
-  white-space: nowrap;
-}
-.file:focus-within {
-  outline: 2px solid var(--copper);
-  outline-offset: 2px;
-}
-.file input {
-  position: absolute;
-  inset: 0;
-  opacity: 0;
-  cursor: pointer;
-}
 .caption {
   flex: 1;
   min-width: 80px;
-  height: 32px;
-  border: 1px solid var(--el-border-color);
-  border-radius: 3px;
-  padding: 0 8px;
-  background: #fffefb;
 }
 .problem {
   color: var(--stop);

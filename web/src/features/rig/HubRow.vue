@@ -1,8 +1,8 @@
 <script setup lang="ts">
 /** One propeller of the library and what its hub measures, kept when a field is left. */
-import { useQueryClient } from '@tanstack/vue-query'
 import { ref, watch } from 'vue'
 import { api, dataOf, type Schemas, sentenceOf } from '@/api/client'
+import { useWrite } from '@/api/useWrite'
 import { useSession } from '@/app/useSession'
 import Figure from '@/figures/Figure.vue'
 import { optional } from '@/features/intake/typed'
@@ -15,7 +15,14 @@ const FIELDS = [
   ['hole_mm', 'size of the two holes'],
 ] as const
 const { mayWrite } = useSession()
-const client = useQueryClient()
+const measuring = useWrite('propeller', async (body: Schemas['PatchedHubRequest']) =>
+  dataOf(
+    await api.PATCH('/api/v1/propellers/{id}/', {
+      params: { path: { id: props.propeller.id } },
+      body,
+    }),
+  ),
+)
 const typed = ref<Record<string, string>>({})
 const problem = ref('')
 const version = ref(props.propeller.version)
@@ -38,19 +45,9 @@ async function keep(field: (typeof FIELDS)[number][0]) {
 }
 
 async function write(field: (typeof FIELDS)[number][0], value: number | null) {
-  try {
-    const row = dataOf(
-      await api.PATCH('/api/v1/propellers/{id}/', {
-        params: { path: { id: props.propeller.id } },
-        body: { [field]: value, version: version.value },
-      }),
-    )
-    version.value = row.version
-    await client.invalidateQueries({ queryKey: ['propellers'] })
-    await client.invalidateQueries({ queryKey: ['fit'] })
-  } catch (failure) {
-    problem.value = sentenceOf(failure)
-  }
+  const row = await measuring.send({ [field]: value, version: version.value })
+  if (row) version.value = row.version
+  else problem.value = sentenceOf(measuring.problem.value)
 }
 </script>
 
@@ -62,9 +59,11 @@ async function write(field: (typeof FIELDS)[number][0], value: number | null) {
     </td>
     <td class="num"><Figure :value="propeller.diameter_in" unit="in" /></td>
     <td v-for="[field, name] in FIELDS" :key="field" class="num">
-      <input
+      <el-input
         v-if="mayWrite"
         v-model="typed[field]"
+        class="size"
+        size="small"
         inputmode="decimal"
         :aria-label="`${propeller.full_name}: ${name}, mm`"
         @change="keep(field)"
@@ -75,15 +74,11 @@ async function write(field: (typeof FIELDS)[number][0], value: number | null) {
 </template>
 
 <style scoped>
-input {
-  width: 52px;
-  height: 28px;
+.size {
+  width: 58px;
+}
+.size :deep(input) {
   text-align: right;
-  font-family: var(--digits);
-  border: 1px solid var(--line);
-  border-radius: 3px;
-  background: var(--el-fill-color-blank);
-  padding: 0 5px;
 }
 .name {
   white-space: nowrap;

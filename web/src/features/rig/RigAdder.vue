@@ -1,86 +1,105 @@
 <script setup lang="ts">
 /** Adding a stand or a supply: a short row of fields, checked by the server. */
-import { useQueryClient } from '@tanstack/vue-query'
-import { ref } from 'vue'
-import { api, sentenceOf } from '@/api/client'
+import { computed, ref } from 'vue'
+import { api, fieldMessage, type Schemas, sentenceOf } from '@/api/client'
+import { useWrite } from '@/api/useWrite'
+import ChoiceField from '@/forms/ChoiceField.vue'
+import NumberField from '@/forms/NumberField.vue'
+import TextField from '@/forms/TextField.vue'
 import { standBody, supplyBody } from './bodies'
 
 const props = defineProps<{ what: 'stand' | 'supply' }>()
-const client = useQueryClient()
-const problem = ref('')
 const stand = ref({ name: '', kind: 'direct', repeatability: '', calibration: '', live: true })
 const supply = ref({ name: '', kind: 'psu', volts: '', trip: '', cells: '', mah: '', mohm: '' })
+const STANDS = [
+  { key: 'direct', label: 'direct load cell' },
+  { key: 'lever', label: 'lever arm on a scale' },
+]
+const SUPPLIES = [
+  { key: 'psu', label: 'supply' },
+  { key: 'pack', label: 'pack' },
+]
+const stands = useWrite('stand', (body: Schemas['NewStandRequest']) =>
+  api.POST('/api/v1/stands/', { body }),
+)
+const supplies = useWrite('supply', (body: Schemas['NewSupplyRequest']) =>
+  api.POST('/api/v1/supplies/', { body }),
+)
+const problem = computed(() => stands.problem.value ?? supplies.problem.value)
+const said = (field: string) => fieldMessage(problem.value, field)
 
 async function add() {
-  problem.value = ''
-  try {
-    if (props.what === 'stand') {
-      await api.POST('/api/v1/stands/', { body: standBody(stand.value) })
-      stand.value = { ...stand.value, name: '' }
-      await client.invalidateQueries({ queryKey: ['stands'] })
-    } else {
-      await api.POST('/api/v1/supplies/', { body: supplyBody(supply.value) })
-      supply.value = { ...supply.value, name: '' }
-      await client.invalidateQueries({ queryKey: ['supplies'] })
-    }
-  } catch (error) {
-    problem.value = sentenceOf(error)
-  }
+  if (props.what === 'stand') {
+    if (await stands.send(standBody(stand.value))) stand.value = { ...stand.value, name: '' }
+  } else if (await supplies.send(supplyBody(supply.value)))
+    supply.value = { ...supply.value, name: '' }
 }
 </script>
 
 <template>
-  <form v-if="what === 'stand'" class="add" @submit.prevent="add">
-    <el-input v-model="stand.name" placeholder="Stand" aria-label="Name of the stand" />
-    <select v-model="stand.kind" aria-label="Kind of stand">
-      <option value="direct">direct load cell</option>
-      <option value="lever">lever arm on a scale</option>
-    </select>
-    <el-input
+  <el-form v-if="what === 'stand'" class="add" @submit.prevent="add">
+    <TextField v-model="stand.name" label="A new stand" :problem="said('name')" />
+    <ChoiceField v-model="stand.kind" label="Kind" :choices="STANDS" />
+    <NumberField
       v-model="stand.repeatability"
-      placeholder="Repeatability, %"
-      aria-label="Repeatability of one run in percent"
+      label="Repeatability of one run"
+      unit="%"
+      width="usual"
+      :problem="said('repeatability_rel')"
     />
-    <el-input
+    <NumberField
       v-model="stand.calibration"
-      placeholder="Calibration, %"
-      aria-label="Calibration uncertainty in percent"
+      label="Calibration uncertainty"
+      unit="%"
+      width="usual"
+      :problem="said('calibration_rel')"
     />
-    <label><input v-model="stand.live" type="checkbox" /> live</label>
-    <el-button native-type="submit" :disabled="!stand.name">Add</el-button>
-  </form>
-  <form v-else class="add" @submit.prevent="add">
-    <el-input v-model="supply.name" placeholder="Supply" aria-label="Name of the supply" />
-    <select v-model="supply.kind" aria-label="Kind of supply">
-      <option value="psu">supply</option>
-      <option value="pack">pack</option>
-    </select>
+    <el-checkbox v-model="stand.live">live</el-checkbox>
+    <el-button native-type="submit" :disabled="!stand.name" :loading="stands.busy.value"
+      >Add</el-button
+    >
+  </el-form>
+  <el-form v-else class="add" @submit.prevent="add">
+    <TextField v-model="supply.name" label="A new supply" :problem="said('name')" />
+    <ChoiceField v-model="supply.kind" label="Kind" width="narrow" :choices="SUPPLIES" />
     <template v-if="supply.kind === 'psu'">
-      <el-input v-model="supply.volts" placeholder="V" aria-label="Voltage it is set to" />
-      <el-input v-model="supply.trip" placeholder="trips at, A" aria-label="Trip current" />
+      <NumberField
+        v-model="supply.volts"
+        label="Set to"
+        unit="V"
+        :problem="said('nominal_voltage_v')"
+      />
+      <NumberField v-model="supply.trip" label="Trips at" unit="A" :problem="said('trip_a')" />
     </template>
     <template v-else>
-      <el-input v-model="supply.cells" placeholder="cells" aria-label="Cells in series" />
-      <el-input v-model="supply.mah" placeholder="mAh" aria-label="Capacity" />
+      <NumberField v-model="supply.cells" label="Cells" :problem="said('cells')" />
+      <NumberField
+        v-model="supply.mah"
+        label="Capacity"
+        unit="mAh"
+        :problem="said('capacity_mah')"
+      />
     </template>
-    <el-input v-model="supply.mohm" placeholder="mΩ" aria-label="Internal resistance" />
-    <el-button native-type="submit" :disabled="!supply.name">Add</el-button>
-  </form>
-  <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
+    <NumberField
+      v-model="supply.mohm"
+      label="Resistance"
+      unit="mΩ"
+      :problem="said('resistance_ohm')"
+    />
+    <el-button native-type="submit" :disabled="!supply.name" :loading="supplies.busy.value"
+      >Add</el-button
+    >
+  </el-form>
+  <p v-if="problem" class="problem" role="alert">{{ sentenceOf(problem) }}</p>
 </template>
 
 <style scoped>
 .add {
   display: flex;
-  gap: 8px;
-  margin-top: 10px;
-  align-items: center;
-}
-select {
-  flex: none;
-}
-label {
-  white-space: nowrap;
+  flex-wrap: wrap;
+  gap: 8px 12px;
+  margin-top: 12px;
+  align-items: flex-end;
 }
 .problem {
   color: var(--stop);

@@ -1,42 +1,18 @@
 <script setup lang="ts">
 /** What a motor is tested with: stands with what they declare, supplies, propellers. */
-import { useQuery, useQueryClient } from '@tanstack/vue-query'
-import { ref } from 'vue'
-import { api, sentenceOf } from '@/api/client'
+import { useQuery } from '@tanstack/vue-query'
 import { propellersQuery, standsQuery, suppliesQuery } from '@/api/queries'
 import PageState from '@/app/PageState.vue'
 import { useSession } from '@/app/useSession'
-import { readNumber } from '@/figures/readNumber'
 import Figure from '@/figures/Figure.vue'
 import HubRow from './HubRow.vue'
+import PropellerAdder from './PropellerAdder.vue'
 import RigAdder from './RigAdder.vue'
 
 const stands = useQuery(standsQuery())
 const supplies = useQuery(suppliesQuery())
 const propellers = useQuery(propellersQuery())
 const { mayWrite } = useSession()
-const client = useQueryClient()
-const draft = ref({ maker: '', diameter: '', pitch: '', blades: '3' })
-const problem = ref('')
-
-async function add() {
-  problem.value = ''
-  const numbers = [draft.value.diameter, draft.value.pitch, draft.value.blades].map(readNumber)
-  const [diameter_in, pitch_in, blades] = numbers
-  if (diameter_in == null || pitch_in == null || blades == null) {
-    problem.value = 'Diameter and pitch are numbers in inches, blades a whole number.'
-    return
-  }
-  try {
-    await api.POST('/api/v1/propellers/', {
-      body: { maker: draft.value.maker, diameter_in, pitch_in, blades },
-    })
-    draft.value = { maker: draft.value.maker, diameter: '', pitch: '', blades: '3' }
-    await client.invalidateQueries({ queryKey: ['propellers'] })
-  } catch (error) {
-    problem.value = sentenceOf(error)
-  }
-}
 </script>
 
 <template>
@@ -126,18 +102,7 @@ async function add() {
           />
         </tbody>
       </table>
-      <form v-if="mayWrite" class="add" @submit.prevent="add">
-        <el-input v-model="draft.maker" placeholder="Maker" aria-label="Maker of the propeller" />
-        <el-input
-          v-model="draft.diameter"
-          placeholder="Diameter, in"
-          aria-label="Diameter in inches"
-        />
-        <el-input v-model="draft.pitch" placeholder="Pitch, in" aria-label="Pitch in inches" />
-        <el-input v-model="draft.blades" placeholder="Blades" aria-label="Number of blades" />
-        <el-button native-type="submit" :disabled="!draft.maker">Add</el-button>
-      </form>
-      <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
+      <PropellerAdder v-if="mayWrite" />
     </section>
   </div>
 </template>
@@ -152,11 +117,6 @@ async function add() {
   gap: 14px;
   align-items: start;
 }
-.add {
-  display: flex;
-  gap: 8px;
-  margin-top: 10px;
-}
 .caution {
   border-left: 4px solid var(--caution);
   background: var(--caution-soft);
@@ -165,10 +125,6 @@ async function add() {
 }
 .declared {
   margin: 8px 0 0;
-}
-.problem {
-  color: var(--stop);
-  margin-top: 8px;
 }
 @media (max-width: 1150px) {
   .columns {

@@ -1,10 +1,11 @@
 <script setup lang="ts">
 /** What happened, and what does it mean? */
-import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useQuery } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import { api, sentenceOf } from '@/api/client'
-import { refreshRecord, runQuery, traceQuery } from '@/api/queries'
+import { runQuery, traceQuery } from '@/api/queries'
+import { useWrite } from '@/api/useWrite'
 import PageState from '@/app/PageState.vue'
 import { useSession } from '@/app/useSession'
 import ChartSheet from '@/charts/ChartSheet.vue'
@@ -12,7 +13,8 @@ import { dateTime } from '@/figures/format'
 import Figure from '@/figures/Figure.vue'
 import SampleThumb from '@/cutaway/SampleThumb.vue'
 import MotorMark from '@/figures/MotorMark.vue'
-import { headOf, labelOf, runKind, unitOf } from '@/words/words'
+import { labelOf, runKind, unitOf } from '@/words/words'
+import ChannelPicker from './ChannelPicker.vue'
 import PointTable from './PointTable.vue'
 import RunLimits from './RunLimits.vue'
 import RunReview from './RunReview.vue'
@@ -22,8 +24,6 @@ const id = Number(useRoute().params.id)
 const { data: run, isPending, error, refetch } = useQuery(runQuery(id))
 const trace = useQuery(traceQuery(id))
 const { mayWrite } = useSession()
-const client = useQueryClient()
-const problem = ref('')
 const left = ref('thrust_gf')
 const right = ref('current_a')
 
@@ -54,15 +54,9 @@ const table = computed(() => ({
 const summary = computed(() => Object.entries(run.value?.result?.summary ?? {}))
 const someAssumed = computed(() => summary.value.some(([, figure]) => figure?.assumed))
 
-async function rebuild() {
-  problem.value = ''
-  try {
-    await api.POST('/api/v1/runs/{id}/reduction/', { params: { path: { id } } })
-    await refreshRecord(client)
-  } catch (failure) {
-    problem.value = sentenceOf(failure)
-  }
-}
+const rebuilding = useWrite('run', () =>
+  api.POST('/api/v1/runs/{id}/reduction/', { params: { path: { id } } }),
+)
 </script>
 
 <template>
@@ -110,8 +104,16 @@ async function rebuild() {
     <RunLimits v-if="run.limits.length" :run="run" />
     <section v-if="run.stale" class="sheet remark">
       These figures were made by core {{ run.core_version }} or from other data.
-      <el-button v-if="mayWrite" size="small" @click="rebuild">Rebuild them</el-button>
-      <span v-if="problem" role="alert">{{ problem }}</span>
+      <el-button
+        v-if="mayWrite"
+        size="small"
+        :loading="rebuilding.busy.value"
+        @click="rebuilding.send()"
+        >Rebuild them</el-button
+      >
+      <span v-if="rebuilding.problem.value" role="alert">{{
+        sentenceOf(rebuilding.problem.value)
+      }}</span>
     </section>
     <section v-if="run.reduction_error" class="sheet remark">
       No figures: {{ run.reduction_error }} The recording is kept.
@@ -127,19 +129,8 @@ async function rebuild() {
     <section class="sheet">
       <div class="pick">
         <h2>Trace</h2>
-        <label
-          >left
-          <select v-model="left">
-            <option v-for="name in channels" :key="name" :value="name">{{ headOf(name) }}</option>
-          </select></label
-        >
-        <label
-          >right
-          <select v-model="right">
-            <option value="">nothing</option>
-            <option v-for="name in channels" :key="name" :value="name">{{ headOf(name) }}</option>
-          </select></label
-        >
+        <ChannelPicker v-model="left" label="left" :channels="channels" />
+        <ChannelPicker v-model="right" label="right" :channels="channels" may-be-none />
         <span class="soft small"
           >Shaded: the part that was averaged (green settled, amber not). Diamonds: left out.</span
         >
@@ -226,12 +217,6 @@ async function rebuild() {
   gap: 16px;
   align-items: center;
   margin-bottom: 6px;
-}
-select {
-  height: 28px;
-  border: 1px solid var(--el-border-color);
-  border-radius: 3px;
-  background: var(--el-fill-color-blank);
 }
 .summary {
   display: grid;

@@ -1,33 +1,22 @@
 <script setup lang="ts">
 /** Accept or reject a run; rejecting needs a reason. */
-import { useQueryClient } from '@tanstack/vue-query'
 import { ref } from 'vue'
 import { api, type Schemas, sentenceOf } from '@/api/client'
-import { refreshRecord } from '@/api/queries'
+import { useWrite } from '@/api/useWrite'
 import { useSession } from '@/app/useSession'
 
 const props = defineProps<{ run: Schemas['RunDetail'] }>()
 const { mayWrite } = useSession()
-const client = useQueryClient()
 const reason = ref('')
-const problem = ref('')
-
-async function say(review: 'accepted' | 'rejected' | '') {
-  problem.value = ''
-  try {
-    await api.PATCH('/api/v1/runs/{id}/', {
-      params: { path: { id: props.run.id } },
-      body: {
-        review,
-        review_reason: review === 'rejected' ? reason.value : '',
-        version: props.run.version,
-      },
-    })
-    await refreshRecord(client)
-  } catch (error) {
-    problem.value = sentenceOf(error)
-  }
-}
+const reviewing = useWrite('run', (body: Schemas['PatchedReviewRequest']) =>
+  api.PATCH('/api/v1/runs/{id}/', { params: { path: { id: props.run.id } }, body }),
+)
+const say = (review: 'accepted' | 'rejected' | '') =>
+  reviewing.send({
+    review,
+    review_reason: review === 'rejected' ? reason.value : '',
+    version: props.run.version,
+  })
 </script>
 
 <template>
@@ -51,7 +40,9 @@ async function say(review: 'accepted' | 'rejected' | '') {
       <el-button size="small" :disabled="!reason.trim()" @click="say('rejected')">Reject</el-button>
     </template>
     <span v-else class="tag caution">not reviewed yet</span>
-    <span v-if="problem" role="alert" class="problem">{{ problem }}</span>
+    <span v-if="reviewing.problem.value" role="alert" class="problem">{{
+      sentenceOf(reviewing.problem.value)
+    }}</span>
   </div>
 </template>
 

@@ -4,6 +4,7 @@ import { useLocalStorage } from '@vueuse/core'
 import { computed, nextTick, ref, watch } from 'vue'
 import type { Schemas } from '@/api/client'
 import { readNumber } from '@/figures/readNumber'
+import MeasuredField from '@/forms/MeasuredField.vue'
 import { answerInWords, numberFault, type Reference, suggestionOf } from './answers'
 
 type Answer = Partial<Schemas['ObservationRequest']>
@@ -36,8 +37,8 @@ const typedU = ref('')
 const instrument = ref('')
 const note = ref('')
 const fault = ref('')
-const numberField = ref<HTMLInputElement | null>(null)
-const noteField = ref<HTMLTextAreaElement | null>(null)
+const numberField = ref<{ focus: () => void } | null>(null)
+const noteField = ref<{ focus: () => void } | null>(null)
 
 watch(
   [key, () => props.current],
@@ -111,11 +112,7 @@ const chosen = (choice: string) =>
 defineExpose({
   settled,
   // Selected, so that typing replaces what stands there.
-  focusNumber: () =>
-    void nextTick(() => {
-      numberField.value?.focus()
-      numberField.value?.select()
-    }),
+  focusNumber: () => void nextTick(() => numberField.value?.focus()),
   focusNote: () => noteField.value?.focus(),
   answer,
 })
@@ -146,29 +143,22 @@ defineExpose({
         >
       </button>
     </template>
-    <form v-else class="measure" @submit.prevent="answerNumber">
-      <label
-        >Value
-        <input
-          ref="numberField"
-          v-model="typed"
-          class="number"
-          inputmode="decimal"
-          autocomplete="off"
-          @input="keepDraft"
-        />
-        {{ question.unit }}</label
-      >
-      <template v-if="!question.integer">
-        <label
-          >± u
-          <input v-model="typedU" inputmode="decimal" autocomplete="off" @input="keepDraft" />
-          {{ question.unit }}</label
-        >
-        <label>with <input v-model="instrument" class="wide" @input="keepDraft" /></label>
-      </template>
+    <el-form v-else class="measure" @submit.prevent="answerNumber">
+      <MeasuredField
+        ref="numberField"
+        v-model:value="typed"
+        v-model:u="typedU"
+        v-model:instrument="instrument"
+        class="reading"
+        :label="question.label"
+        :unit="question.unit ?? ''"
+        :counted="question.integer"
+        :fault="fault"
+        @typed="keepDraft"
+        @enter="answerNumber"
+      />
       <el-button type="primary" native-type="submit">Keep (Enter)</el-button>
-    </form>
+    </el-form>
     <p v-if="fault || problem" class="problem" role="alert">{{ fault || problem }}</p>
 
     <div class="others">
@@ -233,7 +223,13 @@ defineExpose({
     </div>
     <label class="note"
       >Note, kept with the answer
-      <textarea ref="noteField" v-model="note" rows="1" @input="keepDraft" />
+      <el-input
+        ref="noteField"
+        v-model="note"
+        type="textarea"
+        :autosize="{ minRows: 1, maxRows: 4 }"
+        @input="keepDraft"
+      />
     </label>
     <el-button
       v-if="current && note !== (current.note ?? '')"

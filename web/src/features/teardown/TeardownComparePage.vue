@@ -1,14 +1,15 @@
 <script setup lang="ts">
 /** How do they differ inside? Two to four samples, one scale, the differences first. */
 import { useQuery } from '@tanstack/vue-query'
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { sentenceOf } from '@/api/client'
-import { motorsQuery, teardownComparisonQuery } from '@/api/queries'
+import { motorOfSampleQuery, teardownComparisonQuery } from '@/api/queries'
 import PageState from '@/app/PageState.vue'
 import { download, pngOf, sized, standaloneSvg, withInk } from '@/charts/save'
 import CutawayRow from '@/cutaway/CutawayRow.vue'
 import MotorMark from '@/figures/MotorMark.vue'
+import SampleField from '@/forms/SampleField.vue'
 import CompareRows from './CompareRows.vue'
 import { shortName } from './answers'
 import { argumentsByTopic, chosenSamples } from './comparing'
@@ -17,7 +18,11 @@ const MOST = 4
 const route = useRoute()
 const router = useRouter()
 const chosen = computed(() => chosenSamples(String(route.query.samples ?? '')))
-const { data: motors, isPending, error, refetch } = useQuery(motorsQuery())
+// At most four; each is asked for by its sample, however many motors there are.
+const motors = Array.from(
+  { length: MOST },
+  (_, at) => useQuery(computed(() => motorOfSampleQuery(chosen.value[at] ?? null))).data,
+)
 const comparison = useQuery(computed(() => teardownComparisonQuery(chosen.value)))
 const table = computed(() => (chosen.value.length > 1 ? comparison.data.value : undefined))
 
@@ -25,21 +30,20 @@ const everything = ref(false)
 const drawing = ref<InstanceType<typeof CutawayRow> | null>(null)
 const problem = ref('')
 
-const options = computed(() =>
-  (motors.value ?? []).flatMap((motor) =>
-    motor.samples.map((sample) => ({
-      id: sample.id,
-      motor: motor.id,
-      name: `${motor.full_name} ${sample.mark}`,
-    })),
-  ),
-)
 const named = computed(() =>
-  chosen.value.map(
-    (id) =>
-      options.value.find((one) => one.id === id) ?? { id, motor: 0, name: `sample number ${id}` },
-  ),
+  chosen.value.map((id, at) => {
+    const motor = motors[at]?.value
+    const mark = motor?.samples.find((sample) => sample.id === id)?.mark
+    return motor && mark
+      ? { id, motor: motor.id, name: `${motor.full_name} ${mark}` }
+      : { id, motor: 0, name: `sample number ${id}` }
+  }),
 )
+const added = ref<number | null>(null)
+watch(added, (id) => {
+  if (id) choose([...chosen.value, id])
+  added.value = null
+})
 const heads = computed(() =>
   (table.value?.samples ?? []).map((sample) => `${sample.motor_name} ${sample.mark}`),
 )
@@ -63,12 +67,6 @@ function choose(ids: number[]) {
   void router.replace({ query: { samples: ids.join(',') } })
 }
 
-function add(event: Event) {
-  const id = Number((event.target as HTMLSelectElement).value)
-  if (id) choose([...chosen.value, id])
-  ;(event.target as HTMLSelectElement).value = ''
-}
-
 async function save(kind: 'svg' | 'png') {
   problem.value = ''
   const svg = drawing.value?.svg
@@ -88,33 +86,22 @@ async function save(kind: 'svg' | 'png') {
 
 <template>
   <h1>Teardown compare</h1>
-  <PageState :loading="isPending" :error="error" :retry="refetch" />
   <section class="sheet choice">
     <ul aria-label="Samples in the comparison">
       <li v-for="one in named" :key="one.id">
         <MotorMark :motor="one.motor" />{{ one.name }}
-        <button
-          type="button"
-          class="plain"
-          @click="choose(chosen.filter((other) => other !== one.id))"
+        <el-button link size="small" @click="choose(chosen.filter((other) => other !== one.id))"
+          >Take out<span class="visually-hidden"> {{ one.name }}</span></el-button
         >
-          Take out<span class="visually-hidden"> {{ one.name }}</span>
-        </button>
       </li>
     </ul>
-    <label v-if="chosen.length < MOST"
-      >Add a sample
-      <select @change="add">
-        <option value="">choose…</option>
-        <option
-          v-for="one in options.filter((o) => !chosen.includes(o.id))"
-          :key="one.id"
-          :value="one.id"
-        >
-          {{ one.name }}
-        </option>
-      </select></label
-    >
+    <SampleField
+      v-if="chosen.length < MOST"
+      v-model="added"
+      class="adder"
+      label="Add a sample"
+      :without="chosen"
+    />
     <p v-if="chosen.length < 2" class="soft">
       Choose two to four samples: of one motor, of two winds, or of rivals.
     </p>
@@ -144,7 +131,7 @@ async function save(kind: 'svg' | 'png') {
           <span class="soft">({{ different }} differ)</span>
         </h2>
         <span>
-          <label><input v-model="everything" type="checkbox" /> show what is the same too</label>
+          <el-checkbox v-model="everything">show what is the same too</el-checkbox>
           <a :href="csv">table (CSV)</a>
         </span>
       </div>
@@ -225,14 +212,8 @@ async function save(kind: 'svg' | 'png') {
   flex-wrap: wrap;
   gap: 6px 18px;
 }
-.plain {
-  border: 0;
-  background: none;
-  text-decoration: underline;
-  color: var(--ink-soft);
-  font-size: 12px;
-  cursor: pointer;
-  min-height: 24px;
+.adder {
+  max-width: 420px;
 }
 .bar {
   display: flex;

@@ -5,7 +5,7 @@ import { useEventListener } from '@vueuse/core'
 import { computed, nextTick, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { type Schemas, sentenceOf } from '@/api/client'
-import { motorsQuery, teardownQuery, vocabularyQuery } from '@/api/queries'
+import { motorOfSampleQuery, motorQuery, teardownQuery, vocabularyQuery } from '@/api/queries'
 import PageState from '@/app/PageState.vue'
 import { useInHand } from '@/app/useInHand'
 import { useSession } from '@/app/useSession'
@@ -16,25 +16,27 @@ import PhotoStrip from '@/features/photos/PhotoStrip.vue'
 import AnswerPanel from './AnswerPanel.vue'
 import { answerOfKey, answerOfSign, nextOpen, type Reference } from './answers'
 import QuestionList from './QuestionList.vue'
-import { referencesFor } from './references'
+import type { ReferenceChoice } from './references'
+import ReferenceField from './ReferenceField.vue'
 import { useSheet } from './useSheet'
+import TeardownChoice from './TeardownChoice.vue'
 import WaitingAnswers from './WaitingAnswers.vue'
 
 const route = useRoute()
 const router = useRouter()
 const inHand = useInHand()
 const { mayWrite } = useSession()
-const { data: motors, isPending, error, refetch } = useQuery(motorsQuery())
 const { data: vocabulary } = useQuery(vocabularyQuery())
 
-const motorId = ref<number | null>(Number(route.query.motor) || inHand.value)
 const sampleId = ref<number>(Number(route.params.sample) || 0)
-const motor = computed(() =>
-  motors.value?.find((row) =>
-    sampleId.value
-      ? row.samples.some((sample) => sample.id === sampleId.value)
-      : row.id === motorId.value,
-  ),
+const motorId = ref<number | null>(Number(route.query.motor) || inHand.value)
+const ofSample = useQuery(computed(() => motorOfSampleQuery(sampleId.value || null)))
+const ofMotor = useQuery(computed(() => motorQuery(sampleId.value ? null : motorId.value)))
+const looked = computed(() => (sampleId.value ? ofSample : ofMotor))
+const motor = computed(() => looked.value.data.value ?? null)
+/** There is nothing to look up, or what was looked up is not on the bench. */
+const nothing = computed(
+  () => (!sampleId.value && !motorId.value) || looked.value.data.value === null,
 )
 watch(
   motor,
@@ -66,23 +68,13 @@ const typing = ref<number | null>(null)
 const problemText = computed(() => (problem.value ? sentenceOf(problem.value) : ''))
 
 // The sample that "same as", "inferred" and "less than" speak of.
-const references = computed(() =>
-  motor.value ? referencesFor(motors.value ?? [], motor.value, sampleId.value) : [],
-)
-const referenceId = ref(0)
-watch(
-  [references, sampleId],
-  () => {
-    if (!references.value.some((choice) => choice.id === referenceId.value))
-      referenceId.value = references.value[0]?.id ?? 0
-  },
-  { immediate: true },
-)
+const chosenReference = ref<ReferenceChoice | null>(null)
+const referenceId = computed(() => chosenReference.value?.id ?? 0)
 const { data: referenceSheet } = useQuery(
   computed(() => ({ ...teardownQuery(referenceId.value), enabled: referenceId.value > 0 })),
 )
 const reference = computed<Reference | null>(() => {
-  const chosen = references.value.find((choice) => choice.id === referenceId.value)
+  const chosen = chosenReference.value
   if (!chosen || !question.value) return null
   const seen = referenceSheet.value?.observations.find((o) => o.attribute === question.value?.key)
   return {
@@ -126,7 +118,7 @@ function go(to: number) {
 function onKey(event: KeyboardEvent) {
   if (event.ctrlKey || event.metaKey || event.altKey || !question.value) return
   const field = (event.target as HTMLElement).closest?.('input, textarea, select')
-  const inNumber = field?.classList.contains('number') ?? false
+  const inNumber = Boolean(field?.closest('.number'))
   if (event.key === 'ArrowDown' || event.key === 'ArrowUp') {
     if (field && !inNumber) return
     event.preventDefault()
@@ -156,50 +148,20 @@ function chooseSample(id: number) {
 </script>
 
 <template>
-  <PageState :loading="isPending" :error="error" :retry="refetch" />
-  <section v-if="motors && !motor" class="sheet">
-    <h1>Teardown</h1>
-    <p v-if="motors.length">Choose the motor to take apart.</p>
-    <p v-else class="soft">
-      No motor is on the bench yet. <RouterLink to="/intake">Take one in</RouterLink> first.
-    </p>
-    <ul class="choose">
-      <li v-for="row in motors" :key="row.id">
-        <button
-          v-for="sample in row.samples"
-          :key="sample.id"
-          type="button"
-          @click="chooseSample(sample.id)"
-        >
-          {{ row.full_name }} {{ sample.mark }}
-        </button>
-      </li>
-    </ul>
-  </section>
+  <PageState
+    v-if="!nothing"
+    :loading="looked.isPending.value"
+    :error="looked.error.value"
+    :retry="looked.refetch"
+  />
+  <TeardownChoice v-if="nothing" @choose="chooseSample" />
   <template v-else-if="motor && vocabulary">
     <header class="head">
       <h1>Teardown: {{ motor.full_name }}</h1>
       <div class="tools">
         <SamplePicker :samples="motor.samples" :chosen="sampleId" @choose="chooseSample" />
-        <label v-if="references.length"
-          >beside
-          <select v-model="referenceId" aria-label="Reference sample">
-            <optgroup
-              v-for="group in ['this motor', 'its family', 'the bench']"
-              :key="group"
-              :label="group"
-            >
-              <option
-                v-for="choice in references.filter((one) => one.group === group)"
-                :key="choice.id"
-                :value="choice.id"
-              >
-                {{ choice.name }}
-              </option>
-            </optgroup>
-          </select></label
-        >
-        <RouterLink :to="`/teardown/compare?samples=${sampleId},${referenceId}`"
+        <ReferenceField v-model="chosenReference" :motor="motor" :sample="sampleId" />
+        <RouterLink v-if="referenceId" :to="`/teardown/compare?samples=${sampleId},${referenceId}`"
           >Compare the two</RouterLink
         >
       </div>

@@ -3,16 +3,19 @@ import type { Schemas } from '@/api/client'
 
 type Motor = Schemas['Motor']
 
+/** In the order in which one would look for them. */
+export const GROUPS = ['this motor', 'its family', 'the bench'] as const
+
 export interface ReferenceChoice {
   id: number
   name: string
-  group: 'this motor' | 'its family' | 'the bench'
+  group: (typeof GROUPS)[number]
 }
 
 const sameFamily = (one: Motor, other: Motor) =>
   one.maker === other.maker && one.name === other.name
 
-/** The choices in the order in which one would look for them; never the sample itself. */
+/** The choices of these motors, each once, the nearest first; never the sample itself. */
 export function referencesFor(motors: Motor[], motor: Motor, sample: number): ReferenceChoice[] {
   const named = (row: Motor): ReferenceChoice[] =>
     row.samples
@@ -23,10 +26,10 @@ export function referencesFor(motors: Motor[], motor: Motor, sample: number): Re
         group:
           row.id === motor.id ? 'this motor' : sameFamily(row, motor) ? 'its family' : 'the bench',
       }))
-  const order = ['this motor', 'its family', 'the bench']
-  return [motor, ...motors.filter((row) => row.id !== motor.id)]
+  const each = new Map([motor, ...motors].map((row) => [row.id, row.id === motor.id ? motor : row]))
+  return [...each.values()]
     .flatMap(named)
-    .sort((a, b) => order.indexOf(a.group) - order.indexOf(b.group))
+    .sort((a, b) => GROUPS.indexOf(a.group) - GROUPS.indexOf(b.group))
 }
 
 function nameOf(row: Motor): string {

@@ -1,0 +1,59 @@
+/**
+ * A write, beside the queries that have to be read anew after it. What was refused is kept for the
+ * form to say; what was typed stays where it is.
+ */
+import { type QueryKey, useMutation, useQueryClient } from '@tanstack/vue-query'
+import { computed } from 'vue'
+
+/** What rests on a thing of the record, by the first word of the queries' keys. */
+const RESTS_ON = {
+  /** A motor's own facts: identity, claims, parcels, weighings, incidents, expectations. */
+  motor: ['motor', 'motors', 'board', 'fit'],
+  sample: ['motor', 'motors', 'board', 'fit', 'teardown'],
+  run: ['run', 'runs', 'board', 'compare', 'motor', 'motors'],
+  /** What the bench declares for all motors. */
+  declaration: ['motor', 'motors', 'fit', 'board'],
+  propeller: ['propellers', 'fit'],
+  supply: ['supplies'],
+  stand: ['stands', 'compare'],
+  photo: ['photos', 'motor'],
+  snapshot: ['snapshots'],
+} as const satisfies Record<string, readonly string[]>
+
+export type Thing = keyof typeof RESTS_ON
+
+/** The keys of the queries that are read anew after a thing was written. */
+export function keysAfter(thing: Thing): QueryKey[] {
+  return RESTS_ON[thing].map((key) => [key])
+}
+
+export function useWrite<Input = void, Output = unknown>(
+  thing: Thing,
+  write: (input: Input) => Promise<Output>,
+) {
+  const client = useQueryClient()
+  const mutation = useMutation({
+    mutationFn: write,
+    // A write is tried by who wrote it; a second try by itself could be a second row.
+    retry: false,
+    networkMode: 'always',
+    onSuccess: () =>
+      Promise.all(keysAfter(thing).map((queryKey) => client.invalidateQueries({ queryKey }))),
+  })
+  return {
+    /** The answer, or undefined where it was refused: then {@link problem} says why. */
+    async send(input: Input): Promise<Output | undefined> {
+      try {
+        return await mutation.mutateAsync(input)
+      } catch {
+        return undefined
+      }
+    },
+    /** The same for who handles a refusal; it throws. */
+    sendOrThrow: mutation.mutateAsync,
+    problem: computed<unknown>(() => mutation.error.value),
+    busy: computed(() => mutation.isPending.value),
+    /** Forget what was refused, for instance when something else is typed. */
+    clear: () => mutation.reset(),
+  }
+}
