@@ -7,6 +7,8 @@ export default mergeConfig(
     test: {
       environment: 'happy-dom',
       environmentOptions: { happyDOM: { url: 'http://bench/' } },
+      // Forms of the component library are slow to mount in a browser made of paper.
+      testTimeout: 20_000,
       include: ['src/**/*.test.ts'],
       setupFiles: ['src/tests/setup.ts'],
       server: { deps: { inline: ['element-plus'] } },

@@ -224,7 +224,7 @@ class Supervisor:
         if self.instance.demo:
             return self._demo()
         done = subprocess.run(
-            [str(PYTHON), "-m", "spindle_server", "create_administrator"],
+            [str(PYTHON), "-m", "spindle_server", "first_start"],
             check=False,
             capture_output=True,
             text=True,

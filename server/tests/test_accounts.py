@@ -112,9 +112,9 @@ def test_administering_over_the_api(as_role, people):
 
 
 def test_the_first_administrator_is_made_once(db, capsys):
-    call_command("create_administrator")
+    call_command("first_start")
     said = capsys.readouterr().out
     password = said.split("/ ")[1].split(" ")[0]
     assert User.objects.get(username="admin").check_password(password)
-    call_command("create_administrator")
+    call_command("first_start")
     assert capsys.readouterr().out == ""

@@ -1,6 +1,8 @@
 """The board: gaps, next acts, and constant queries."""
 
+from spindle_bench.states import Outcome, RunEnd
 from spindle_server.motors.services import take_in_motor
+from spindle_server.runs.models import Run
 
 
 def test_a_motor_moves_along_the_stations(api, rig, record):
@@ -42,7 +44,7 @@ def test_runs_wait_for_a_verdict_until_they_have_one(api, record):
 
 def test_constant_queries(api, rig, record, people, django_assert_num_queries):
     record()
-    with django_assert_num_queries(15) as first:
+    with django_assert_num_queries(17) as first:
         api.get("/api/v1/board/")
     for number in range(5):
         take_in_motor(
@@ -50,3 +52,36 @@ def test_constant_queries(api, rig, record, people, django_assert_num_queries):
         )
     with django_assert_num_queries(len(first.captured_queries)):
         assert len(api.get("/api/v1/board/").json()["motors"]) == 6
+
+
+def test_the_bench_day_is_the_last_one_on_which_something_ran(api, record, people):
+    assert api.get("/api/v1/board/").json()["bench_day"] is None
+    old, first, cut, last = (
+        record(),
+        record(),
+        record(end=RunEnd(Outcome.STOPPED, "stopped", "Stopped.")),
+        record(),
+    )
+    for run, at in (
+        (old, "2026-10-07T23:59:59Z"),
+        (first, "2026-10-08T00:00:00Z"),
+        (cut, "2026-10-08T09:30:00Z"),
+        (last, "2026-10-08T17:00:00Z"),
+    ):
+        Run.objects.filter(pk=run.pk).update(started_at=at)
+    Run.objects.filter(pk=last.pk).update(review="rejected")
+    assert api.get("/api/v1/board/").json()["bench_day"] == {
+        "day": "2026-10-08",
+        "today": False,
+        "runs": 3,
+        "not_completed": 1,
+        "rejected": 1,
+        "first_at": "2026-10-08T00:00:00Z",
+        "last_at": "2026-10-08T17:00:00Z",
+    }
+
+
+def test_a_day_with_one_run_is_today(api, record):
+    record()
+    day = api.get("/api/v1/board/").json()["bench_day"]
+    assert (day["runs"], day["today"], day["first_at"]) == (1, True, day["last_at"])

@@ -4,17 +4,21 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from scipy.special import chdtrc, stdtrit
 
 from spindle_core.errors import QuantityError
 from spindle_core.figures.measured import (
+    WHOLE,
     Measured,
+    component,
     kind_of,
     last_digit,
+    mean_of_figures,
     mean_of_repeats,
     sample_standard_deviation,
+    source_of,
 )
 
 SPREAD_ALPHA = 0.05
@@ -129,3 +133,34 @@ def coverage_factor(probability: float, freedom: float = math.inf) -> float:
         raise QuantityError(f"Degrees of freedom are at least 1, got {freedom:g}.")
     upper = 0.5 * (1.0 + probability)
     return float(stdtrit(min(freedom, 1e9), upper))
+
+
+def mean_of_like(figures: Sequence[Measured], kind: str) -> Measured:
+    """Mean of figures of one thing: their scatter is s/√n, or their own where that is larger.
+
+    Gains and offsets stay whole: each kind counts as one source's, the largest of them.
+
+    :param kind: of the component that the spread becomes, ``repeat`` or ``samples``.
+    """
+    if len(figures) == 1:
+        return figures[0]
+    mean = mean_of_figures(figures)
+    count = len(figures)
+    spread = sample_standard_deviation([figure.value for figure in figures]) / math.sqrt(count)
+    own = math.hypot(*(figure.scatter for figure in figures)) / count
+    parts = {component(kind, ""): max(spread, own)}
+    for figure in figures:
+        for key, size in _whole(figure).items():
+            parts[key] = max(parts.get(key, 0.0), size)
+    return replace(mean, components=parts)
+
+
+def _whole(figure: Measured) -> dict[str, float]:
+    """Gains and offsets of a figure by kind and channel, whichever stand's they are."""
+    found: dict[str, float] = {}
+    for key, part in figure.components.items():
+        if kind_of(key) in WHOLE:
+            channel = source_of(key).rpartition("/")[2]
+            name = component(kind_of(key), f"/{channel}")
+            found[name] = math.hypot(found.get(name, 0.0), part)
+    return found

@@ -7,22 +7,12 @@ said is how much of it was reached.
 
 from __future__ import annotations
 
-import math
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 from spindle_core.compare.delta import K_95
-from spindle_core.figures.measured import (
-    WHOLE,
-    Absent,
-    Figure,
-    Measured,
-    component,
-    kind_of,
-    mean_of_figures,
-    sample_standard_deviation,
-    source_of,
-)
+from spindle_core.figures.measured import Absent, Figure, Measured
+from spindle_core.figures.repeats import mean_of_like
 from spindle_core.intake.claims import deviation_pct
 
 MEASURED_AS: Mapping[str, tuple[str, ...]] = {
@@ -110,37 +100,6 @@ def mean_of_samples(masses: Sequence[Figure], missing: str, words: str) -> Evide
         return Evidence(Absent("not_weighed", missing))
     mean = mean_of_like(known, "samples")
     return Evidence(mean, f"{_count(len(known), 'sample')}, {words}")
-
-
-def mean_of_like(figures: Sequence[Measured], kind: str) -> Measured:
-    """Mean of figures of one thing: their scatter is s/√n, or their own where that is larger.
-
-    Gains and offsets stay whole: each kind counts as one source's, the largest of them.
-
-    :param kind: of the component that the spread becomes, ``repeat`` or ``samples``.
-    """
-    if len(figures) == 1:
-        return figures[0]
-    mean = mean_of_figures(figures)
-    count = len(figures)
-    spread = sample_standard_deviation([figure.value for figure in figures]) / math.sqrt(count)
-    own = math.hypot(*(figure.scatter for figure in figures)) / count
-    parts = {component(kind, ""): max(spread, own)}
-    for figure in figures:
-        for key, size in _whole(figure).items():
-            parts[key] = max(parts.get(key, 0.0), size)
-    return replace(mean, components=parts)
-
-
-def _whole(figure: Measured) -> dict[str, float]:
-    """Gains and offsets of a figure by kind and channel, whichever stand's they are."""
-    found: dict[str, float] = {}
-    for key, part in figure.components.items():
-        if kind_of(key) in WHOLE:
-            channel = source_of(key).rpartition("/")[2]
-            name = component(kind_of(key), f"/{channel}")
-            found[name] = math.hypot(found.get(name, 0.0), part)
-    return found
 
 
 def against(said: float, measured: Figure, *, rating: bool) -> Against:

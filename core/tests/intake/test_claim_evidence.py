@@ -6,11 +6,11 @@ import pytest
 
 from spindle_core.errors import QuantityError
 from spindle_core.figures.measured import Absent, Measured
+from spindle_core.figures.repeats import mean_of_like
 from spindle_core.intake.claim_evidence import (
     RunFigure,
     against,
     evidence,
-    mean_of_like,
     mean_of_samples,
     run_figures,
 )

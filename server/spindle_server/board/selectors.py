@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 from collections import Counter
+from datetime import datetime, time
 from typing import Any
 
-from django.db.models import Count, QuerySet
+from django.db.models import Count, Min, Q, QuerySet
+from django.utils import timezone
 
 from spindle_core.teardown import ATTRIBUTES
 from spindle_server.motor_file.open_points import OpenPoints
@@ -49,6 +51,33 @@ def board(*, search: str = "", in_hand: int | None = None, most: int = MOST_ROWS
         "unreviewed": list(runs().filter(pk__in=first)),
         "unreviewed_count": waiting.count(),
         "attribute_count": len(ATTRIBUTES),
+        "bench_day": bench_day(),
+    }
+
+
+def bench_day() -> dict[str, Any] | None:
+    """The last day on which something ran: how many runs, how many did not come through, and from
+    when to when. None where nothing ever ran. Days are those of the bench's time zone."""
+    newest = Run.objects.order_by("-started_at").values_list("started_at", flat=True).first()
+    if newest is None:
+        return None
+    day = timezone.localtime(newest).date()
+    begin = timezone.make_aware(datetime.combine(day, time.min))
+    runs = Run.objects.filter(started_at__gte=begin, started_at__lte=newest).order_by()
+    counted = runs.aggregate(
+        count=Count("pk"),
+        first=Min("started_at"),
+        cut=Count("pk", filter=Q(end__isnull=False) & ~Q(end__outcome="completed")),
+        rejected=Count("pk", filter=Q(review="rejected")),
+    )
+    return {
+        "day": day,
+        "today": day == timezone.localdate(),
+        "runs": counted["count"],
+        "not_completed": counted["cut"],
+        "rejected": counted["rejected"],
+        "first_at": counted["first"],
+        "last_at": newest,
     }
 
 

@@ -28,6 +28,18 @@ class BoardMotorSerializer(serializers.Serializer):
     urgency = serializers.IntegerField()
 
 
+class BenchDaySerializer(serializers.Serializer):
+    """The last day on which something ran."""
+
+    day = serializers.DateField()
+    today = serializers.BooleanField()
+    runs = serializers.IntegerField()
+    not_completed = serializers.IntegerField()
+    rejected = serializers.IntegerField()
+    first_at = serializers.DateTimeField()
+    last_at = serializers.DateTimeField()
+
+
 class BoardSerializer(serializers.Serializer):
     """What to do next."""
 
@@ -37,6 +49,7 @@ class BoardSerializer(serializers.Serializer):
     unreviewed = RunSerializer(many=True)
     unreviewed_count = serializers.IntegerField()
     attribute_count = serializers.IntegerField()
+    bench_day = BenchDaySerializer(allow_null=True)
 
 
 class Board(APIView):

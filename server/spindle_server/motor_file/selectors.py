@@ -18,7 +18,7 @@ from spindle_server.motor_file.evidence import (
     against_expectations,
     measured_figures,
 )
-from spindle_server.motor_file.masses import masses
+from spindle_server.motor_file.masses import figure_json, masses
 from spindle_server.motor_file.neighbours import nearest, traits_of, weighed_masses
 from spindle_server.motor_file.open_points import OpenPoints
 from spindle_server.motors.models import (
@@ -140,6 +140,14 @@ def motor_file(motor: MotorModel) -> dict[str, Any]:
         "masses": weighed,
         "incidents": [row for sample in motor.samples.all() for row in sample.incidents.all()],
         "against_claims": against_claims(motor, measured),
+        "key_figures": [
+            {
+                "quantity": quantity,
+                "measured": figure_json(found.figure),
+                "rests_on": found.rests_on,
+            }
+            for quantity, found in measured.items()
+        ],
         "expectations": against_expectations(
             motor.expectations.select_related("noted_by"), measured
         ),

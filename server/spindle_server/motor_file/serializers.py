@@ -109,6 +109,14 @@ class AgainstSerializer(serializers.Serializer):
     reached_pct = StatedFigureSerializer()
 
 
+class KeyFigureSerializer(serializers.Serializer):
+    """A figure that a motor is known by, and what it rests on."""
+
+    quantity = serializers.CharField()
+    measured = StatedFigureSerializer()
+    rests_on = serializers.CharField(allow_blank=True)
+
+
 class ExpectationOnFileSerializer(serializers.Serializer):
     """An expectation and what came of it."""
 
@@ -176,10 +184,46 @@ class MotorFileSerializer(serializers.Serializer):
     masses = MassesSerializer()
     incidents = IncidentSerializer(many=True)
     against_claims = AgainstSerializer(many=True)
+    key_figures = KeyFigureSerializer(many=True)
     expectations = ExpectationOnFileSerializer(many=True)
     peers = PeerSerializer(many=True)
     family = FamilySerializer(many=True)
     changes = ChangeSerializer(many=True)
+
+
+class SmallCurveSerializer(serializers.Serializer):
+    """A curve that is drawn small."""
+
+    thrust_gf = serializers.ListField(child=serializers.FloatField())
+    efficiency_g_per_w = serializers.ListField(child=serializers.FloatField())
+
+
+class OnPropellerSerializer(serializers.Serializer):
+    """Like runs on one propeller and voltage."""
+
+    propeller = serializers.CharField()
+    supply = serializers.CharField(allow_blank=True)
+    nominal_voltage_v = serializers.FloatField(allow_null=True)
+    runs = serializers.ListField(child=serializers.IntegerField())
+    largest_thrust_gf = StatedFigureSerializer()
+    efficiency_g_per_w = StatedFigureSerializer(help_text="At the common thrust.")
+    curve = SmallCurveSerializer(allow_null=True)
+
+
+class HeatFigureSerializer(serializers.Serializer):
+    """How warm it gets, by the newest run that says so."""
+
+    name = serializers.CharField()
+    run = serializers.IntegerField()
+    figure = StatedFigureSerializer()
+
+
+class PerformanceSerializer(serializers.Serializer):
+    """What a motor does on each propeller, and its heat."""
+
+    common_thrust_gf = serializers.FloatField(allow_null=True)
+    propellers = OnPropellerSerializer(many=True)
+    heat = HeatFigureSerializer(many=True)
 
 
 class ScrewFitSerializer(serializers.Serializer):

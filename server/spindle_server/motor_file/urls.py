@@ -7,6 +7,7 @@ from spindle_server.motor_file import views
 urlpatterns = [
     path("motors/", views.MotorList.as_view()),
     path("motors/<int:pk>/", views.MotorFile.as_view()),
+    path("motors/<int:pk>/performance/", views.MotorPerformance.as_view()),
     path("motors/<int:pk>/claim-check/", views.ClaimCheck.as_view()),
     path("motors/<int:pk>/fit/", views.MotorFit.as_view()),
     path("peers/", views.Peers.as_view()),

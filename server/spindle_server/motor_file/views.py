@@ -19,12 +19,14 @@ from spindle_server.api.inputs import asked, typed, typed_from
 from spindle_server.motor_file import selectors
 from spindle_server.motor_file.fit import Asked, fit
 from spindle_server.motor_file.neighbours import nearest, size_traits
+from spindle_server.motor_file.performance import performance
 from spindle_server.motor_file.serializers import (
     AskedFitSerializer,
     AskedPeersSerializer,
     FitSerializer,
     MotorFileSerializer,
     PeerSerializer,
+    PerformanceSerializer,
     RemarkSerializer,
 )
 from spindle_server.motors import services
@@ -82,6 +84,16 @@ class MotorFile(APIView):
         values, base = typed_from(request, MotorChangeSerializer)
         services.change_motor(actor=actor_of(request), motor=motor, base=base, **values)
         return Response(_one(pk))
+
+
+class MotorPerformance(APIView):
+    """What it does on each propeller."""
+
+    @extend_schema(responses=PerformanceSerializer)
+    def get(self, request: Request, pk: int) -> Response:
+        """Largest thrust and g/W at one thrust per propeller, and heat."""
+        motor = get_object_or_404(MotorModel, pk=pk)
+        return Response(PerformanceSerializer(performance(motor)).data)
 
 
 class ClaimCheck(APIView):

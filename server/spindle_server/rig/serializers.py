@@ -51,6 +51,22 @@ class PropellerSerializer(serializers.ModelSerializer):
         validators: list[Any] = []
 
 
+class CommonSizeSerializer(serializers.Serializer):
+    """A common size of propellers, and whether it is in the library."""
+
+    text = serializers.CharField()
+    diameter_in = serializers.FloatField()
+    pitch_in = serializers.FloatField()
+    blades = serializers.IntegerField()
+    taken = serializers.BooleanField()
+
+
+class TakeSizesSerializer(serializers.Serializer):
+    """Which of them to take."""
+
+    sizes = serializers.ListField(child=serializers.CharField(max_length=20), max_length=40)
+
+
 class HubSerializer(serializers.ModelSerializer):
     """A propeller's hub as measured [mm]; null where it was not."""
 

@@ -6,6 +6,7 @@ from spindle_server.rig import views
 
 urlpatterns = [
     path("propellers/", views.PropellerList.as_view()),
+    path("propellers/common-sizes/", views.CommonSizes.as_view()),
     path("propellers/<int:pk>/", views.PropellerDetail.as_view()),
     path("bench-declaration/", views.BenchDeclaration.as_view()),
     path("supplies/", views.SupplyList.as_view()),

@@ -11,11 +11,12 @@ from rest_framework.views import APIView
 
 from spindle_server.accounts.permissions import actor_of
 from spindle_server.api.inputs import typed, typed_from
-from spindle_server.rig import services
+from spindle_server.rig import first, services
 from spindle_server.rig.filters import PropellerFilter
 from spindle_server.rig.models import Propeller, Stand, Supply
 from spindle_server.rig.selectors import declaration
 from spindle_server.rig.serializers import (
+    CommonSizeSerializer,
     DeclarationSerializer,
     HubSerializer,
     NewStandSerializer,
@@ -23,6 +24,7 @@ from spindle_server.rig.serializers import (
     PropellerSerializer,
     StandSerializer,
     SupplySerializer,
+    TakeSizesSerializer,
 )
 
 
@@ -40,6 +42,23 @@ class PropellerList(generics.ListAPIView):
         values["maker"] = values["maker"]["name"]
         propeller = services.add_propeller(actor=actor_of(request), **values)
         return Response(PropellerSerializer(propeller).data, 201)
+
+
+class CommonSizes(APIView):
+    """Common sizes of propellers, to begin a library with."""
+
+    @extend_schema(responses=CommonSizeSerializer(many=True))
+    def get(self, request: Request) -> Response:
+        """All of them, and which are in the library."""
+        return Response(CommonSizeSerializer(first.common_sizes(), many=True).data)
+
+    @extend_schema(request=TakeSizesSerializer, responses={201: PropellerSerializer(many=True)})
+    def post(self, request: Request) -> Response:
+        """Take some into the library; those that are there stay."""
+        taken = first.take_common_sizes(
+            actor=actor_of(request), **typed(request, TakeSizesSerializer)
+        )
+        return Response(PropellerSerializer(taken, many=True).data, 201)
 
 
 class PropellerDetail(APIView):

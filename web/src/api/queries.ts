@@ -136,6 +136,14 @@ export const motorFileQuery = (id: number) =>
       dataOf(await api.GET('/api/v1/motors/{id}/', { params: { path: { id } } })),
   })
 
+/** What a motor does on each propeller, and its heat. */
+export const performanceQuery = (id: number) =>
+  queryOptions({
+    queryKey: ['motor', id, 'performance'],
+    queryFn: async () =>
+      dataOf(await api.GET('/api/v1/motors/{id}/performance/', { params: { path: { id } } })),
+  })
+
 export const vocabularyQuery = () =>
   queryOptions({
     queryKey: ['vocabulary'],
@@ -175,6 +183,12 @@ export const propellerSearchQuery = (search: string) =>
       return dataOf(await api.GET('/api/v1/propellers/', { params: { query } })).results
     },
     placeholderData: keepPreviousData,
+  })
+
+export const commonSizesQuery = () =>
+  queryOptions({
+    queryKey: ['propellers', 'common-sizes'],
+    queryFn: async () => dataOf(await api.GET('/api/v1/propellers/common-sizes/')),
   })
 
 export const propellerQuery = (id: number | null) =>

@@ -398,6 +398,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/motors/{id}/performance/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Largest thrust and g/W at one thrust per propeller, and heat. */
+        get: operations["motors_performance_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/motors/{id}/photos/": {
         parameters: {
             query?: never;
@@ -585,6 +602,24 @@ export interface paths {
         head?: never;
         /** @description Note what its hub measures, from a version that was read. */
         patch: operations["propellers_partial_update"];
+        trace?: never;
+    };
+    "/api/v1/propellers/common-sizes/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All of them, and which are in the library. */
+        get: operations["propellers_common_sizes_list"];
+        put?: never;
+        /** @description Take some into the library; those that are there stay. */
+        post: operations["propellers_common_sizes_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/v1/runs/": {
@@ -1197,6 +1232,19 @@ export interface components {
          * @enum {string}
          */
         AvailabilityEnum: "in_stock" | "scarce" | "sold_out" | "unknown";
+        /** @description The last day on which something ran. */
+        BenchDay: {
+            /** Format: date */
+            day: string;
+            today: boolean;
+            runs: number;
+            not_completed: number;
+            rejected: number;
+            /** Format: date-time */
+            first_at: string;
+            /** Format: date-time */
+            last_at: string;
+        };
         /** @description How the last run ended. */
         BenchEnd: {
             outcome: string;
@@ -1214,6 +1262,7 @@ export interface components {
             unreviewed: components["schemas"]["Run"][];
             unreviewed_count: number;
             attribute_count: number;
+            bench_day: components["schemas"]["BenchDay"] | null;
         };
         /** @description A motor with its evidence, gaps and next act. */
         BoardMotor: {
@@ -1343,6 +1392,16 @@ export interface components {
             /** Format: double */
             highest: number | null;
             missing: number;
+        };
+        /** @description A common size of propellers, and whether it is in the library. */
+        CommonSize: {
+            text: string;
+            /** Format: double */
+            diameter_in: number;
+            /** Format: double */
+            pitch_in: number;
+            blades: number;
+            taken: boolean;
         };
         /** @description One run's figure at one thrust, and its difference to the baseline. */
         ComparedCell: {
@@ -1604,6 +1663,12 @@ export interface components {
             assumed: boolean;
             reason: string;
         };
+        /** @description How warm it gets, by the newest run that says so. */
+        HeatFigure: {
+            name: string;
+            run: number;
+            figure: components["schemas"]["StatedFigure"];
+        };
         /** @description A log to store, and what it belongs to. */
         ImportRequest: {
             /** Format: binary */
@@ -1674,6 +1739,12 @@ export interface components {
          * @enum {string}
          */
         InsideRowOutcomeEnum: "same" | "different" | "unresolved" | "unknown";
+        /** @description A figure that a motor is known by, and what it rests on. */
+        KeyFigure: {
+            quantity: string;
+            measured: components["schemas"]["StatedFigure"];
+            rests_on: string;
+        };
         /** @description Whether the leads reach. */
         LeadFit: {
             /** Format: double */
@@ -1794,6 +1865,7 @@ export interface components {
             masses: components["schemas"]["Masses"];
             incidents: components["schemas"]["Incident"][];
             against_claims: components["schemas"]["Against"][];
+            key_figures: components["schemas"]["KeyFigure"][];
             expectations: components["schemas"]["ExpectationOnFile"][];
             peers: components["schemas"]["Peer"][];
             family: components["schemas"]["Family"][];
@@ -1959,6 +2031,18 @@ export interface components {
          * @enum {string}
          */
         ObtainedEnum: "bought" | "loaned" | "given" | "sponsored" | "own_design" | "early" | "unknown";
+        /** @description Like runs on one propeller and voltage. */
+        OnPropeller: {
+            propeller: string;
+            supply: string;
+            /** Format: double */
+            nominal_voltage_v: number | null;
+            runs: number[];
+            largest_thrust_gf: components["schemas"]["StatedFigure"];
+            /** @description At the common thrust. */
+            efficiency_g_per_w: components["schemas"]["StatedFigure"];
+            curve: components["schemas"]["SmallCurve"] | null;
+        };
         /**
          * @description * `less` - Less
          *     * `same` - Same
@@ -2308,6 +2392,13 @@ export interface components {
             traits: components["schemas"]["Traits"];
             /** @description Measured; else the mass is claimed. */
             mass_weighed: boolean;
+        };
+        /** @description What a motor does on each propeller, and its heat. */
+        Performance: {
+            /** Format: double */
+            common_thrust_gf: number | null;
+            propellers: components["schemas"]["OnPropeller"][];
+            heat: components["schemas"]["HeatFigure"][];
         };
         /** @description A photo with where its picture and its small picture are. */
         Photo: {
@@ -2797,6 +2888,11 @@ export interface components {
             absent_reason: string;
             doubt: string;
         };
+        /** @description A curve that is drawn small. */
+        SmallCurve: {
+            thrust_gf: number[];
+            efficiency_g_per_w: number[];
+        };
         /** @description A frozen comparison. */
         Snapshot: {
             readonly id: number;
@@ -2877,6 +2973,10 @@ export interface components {
          * @enum {string}
          */
         SupplyKindEnum: "psu" | "pack";
+        /** @description Which of them to take. */
+        TakeSizesRequest: {
+            sizes: string[];
+        };
         /** @description Two to four samples side by side. */
         TeardownComparison: {
             samples: components["schemas"]["ComparedSample"][];
@@ -3632,6 +3732,27 @@ export interface operations {
             };
         };
     };
+    motors_performance_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Performance"];
+                };
+            };
+        };
+    };
     motors_photos_list: {
         parameters: {
             query?: never;
@@ -3951,6 +4072,48 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Propeller"];
+                };
+            };
+        };
+    };
+    propellers_common_sizes_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CommonSize"][];
+                };
+            };
+        };
+    };
+    propellers_common_sizes_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeSizesRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Propeller"][];
                 };
             };
         };

@@ -36,7 +36,7 @@ p {
 }
 .stop-problem {
   background: var(--stop);
-  color: #fff;
+  color: var(--on-ink);
   font-size: 24px;
   font-weight: 700;
   padding: 14px 18px;
@@ -50,7 +50,7 @@ p {
 }
 .trouble {
   background: var(--caution-soft);
-  color: #4d3600;
-  border-bottom: 1px solid #e2c98b;
+  color: var(--caution-ink);
+  border-bottom: 1px solid var(--caution-line);
 }
 </style>

@@ -154,14 +154,14 @@ async function logOut() {
   color: var(--within);
 }
 .state.armed {
-  color: #6a4a00;
+  color: var(--caution-ink);
 }
 .state.running,
 .state.aborting,
 .state.coasting,
 .state.zeroed,
 .state.interrupted {
-  color: #8a3e12;
+  color: var(--copper-dark);
 }
 .state.faulted {
   color: var(--stop);
@@ -185,7 +185,7 @@ async function logOut() {
 .stop {
   flex: none;
   background: var(--stop);
-  color: #fff;
+  color: var(--on-ink);
   border: 0;
   border-radius: 4px;
   font-weight: 700;
@@ -195,8 +195,8 @@ async function logOut() {
 }
 .stop:disabled {
   background: transparent;
-  color: #7b5a57;
-  box-shadow: inset 0 0 0 1.5px #cfa9a5;
+  color: var(--stop-still);
+  box-shadow: inset 0 0 0 1.5px var(--stop-still-line);
   cursor: default;
 }
 .keys {

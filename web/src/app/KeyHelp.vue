@@ -68,7 +68,7 @@ onUnmounted(() => window.removeEventListener('keydown', onKey))
   right: 18px;
   bottom: 18px;
   background: var(--ink);
-  color: #f2ece1;
+  color: var(--dark-ink);
   border-radius: 5px;
   padding: 14px 18px;
   box-shadow: 0 6px 24px #0006;
@@ -83,7 +83,7 @@ dl {
 }
 dt {
   font-family: var(--digits);
-  color: #f0b98a;
+  color: var(--dark-copper-light);
 }
 dd {
   margin: 0;

@@ -70,7 +70,7 @@ const rings = computed(() =>
 .rail {
   grid-area: rail;
   background: var(--ink);
-  color: #e9e1d3;
+  color: var(--dark-ink);
   display: flex;
   flex-direction: column;
   align-items: center;
@@ -85,7 +85,7 @@ const rings = computed(() =>
   border-radius: 3px;
 }
 .head.here {
-  background: #d9a273;
+  background: var(--dark-copper);
   color: var(--ink);
 }
 ol {
@@ -107,7 +107,7 @@ ol::before {
   bottom: 0;
   width: 3px;
   margin-left: -1.5px;
-  background: linear-gradient(90deg, #65767c, #c9bfae, #65767c);
+  background: linear-gradient(90deg, var(--rail-line), var(--rail-shine), var(--rail-line));
 }
 .station {
   position: relative;
@@ -124,11 +124,11 @@ ol::before {
   padding: 0 4px;
 }
 .station.here span {
-  color: #f0b98a;
+  color: var(--dark-copper-light);
   font-weight: 700;
 }
 .station.later {
-  color: #93a1a6;
+  color: var(--rail-soft);
   cursor: default;
 }
 .station.later svg {
@@ -136,7 +136,7 @@ ol::before {
 }
 .ground {
   fill: var(--ink);
-  stroke: #65767c;
+  stroke: var(--rail-line);
   stroke-width: 3;
 }
 .later .ground {
@@ -144,11 +144,11 @@ ol::before {
 }
 .fill {
   fill: none;
-  stroke: #d9a273;
+  stroke: var(--dark-copper);
   stroke-width: 3.4;
 }
 .core {
-  fill: #d9a273;
+  fill: var(--dark-copper);
 }
 a.station:hover span {
   text-decoration: underline;
@@ -161,7 +161,7 @@ a.station:hover span {
   line-height: 1.25;
   text-align: center;
   padding: 6px 6px 0;
-  border-top: 1px solid #3c4c52;
+  border-top: 1px solid var(--dark-line);
   overflow-wrap: anywhere;
   flex: 0 0 auto;
   max-height: 78px;
@@ -169,6 +169,6 @@ a.station:hover span {
 }
 .in-hand .soft {
   display: block;
-  color: #a9b6ba;
+  color: var(--dark-soft);
 }
 </style>

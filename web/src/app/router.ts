@@ -6,7 +6,7 @@ export const router = createRouter({
     { path: '/', component: () => import('@/features/board/BoardPage.vue') },
     { path: '/login', component: () => import('@/features/accounts/LoginPage.vue') },
     { path: '/intake', component: () => import('@/features/intake/IntakePage.vue') },
-    { path: '/motors/:id(\\d+)', component: () => import('@/features/motor/MotorPage.vue') },
+    { path: '/motors/:id(\\d+)', component: () => import('@/features/motor_file/MotorPage.vue') },
     {
       path: '/intake/:id(\\d+)/:step?',
       component: () => import('@/features/intake/MotorIntakePage.vue'),
@@ -23,7 +23,7 @@ export const router = createRouter({
     { path: '/bench', component: () => import('@/features/bench/BenchPage.vue') },
     { path: '/runs', component: () => import('@/features/runs/RunsPage.vue') },
     { path: '/runs/:id(\\d+)', component: () => import('@/features/runs/RunPage.vue') },
-    { path: '/import', component: () => import('@/features/imports/ImportPage.vue') },
+    { path: '/import', component: () => import('@/features/runs/ImportPage.vue') },
     { path: '/compare', component: () => import('@/features/compare/ComparePage.vue') },
     { path: '/publish', component: () => import('@/features/publish/PublishPage.vue') },
     { path: '/:rest(.*)', component: () => import('@/app/NotFoundPage.vue') },

@@ -9,6 +9,11 @@ export interface ChartColors {
   soft: string
   line: string
   sheet: string
+  /** The curves of the left and the right axis. */
+  left: string
+  right: string
+  /** What was left out, what is over a limit. */
+  over: string
 }
 
 export const PAPER: ChartColors = {
@@ -16,12 +21,18 @@ export const PAPER: ChartColors = {
   soft: '#4d5c62',
   line: '#e1dbcf',
   sheet: '#fdfcf9',
+  left: '#a6501f',
+  right: '#1f6f78',
+  over: '#b3211d',
 }
 export const DARK: ChartColors = {
   ink: '#e9e4d9',
   soft: '#a3b1b5',
   line: '#2b3a40',
   sheet: '#182327',
+  left: '#f0b98a',
+  right: '#7fc7bd',
+  over: '#ff5b52',
 }
 
 export function base(colors: ChartColors): EChartsOption {

@@ -31,6 +31,6 @@ button {
 }
 button[aria-pressed='true'] {
   background: var(--ink);
-  color: #fff;
+  color: var(--on-ink);
 }
 </style>

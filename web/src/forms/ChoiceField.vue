@@ -13,7 +13,7 @@ defineProps<{
   id?: string
   width?: 'narrow' | 'usual' | 'wide'
 }>()
-const chosen = defineModel<K>({ required: true })
+const chosen = defineModel<K | null>({ required: true })
 const own = useId()
 const select = ref<SelectInstance | null>(null)
 defineExpose({ focus: () => select.value?.focus() })
@@ -24,13 +24,13 @@ defineExpose({ focus: () => select.value?.focus() })
     <el-select
       :id="id ?? own"
       ref="select"
-      v-model="chosen"
+      :model-value="chosen ?? undefined"
       filterable
       default-first-option
       :empty-values="[undefined]"
       :disabled="disabled"
       :placeholder="placeholder ?? 'choose'"
-      :fit-input-width="false"
+      @update:model-value="chosen = $event"
     >
       <el-option
         v-for="one in choices"

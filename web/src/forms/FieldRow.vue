@@ -47,6 +47,8 @@ withDefaults(
   padding: 0;
   line-height: 1.3;
   height: auto;
+  font-size: 13px;
+  color: var(--field-label, var(--ink));
 }
 .fault {
   flex-basis: 100%;

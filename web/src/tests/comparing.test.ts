@@ -84,7 +84,7 @@ describe('the table at equal thrust', () => {
   it('says what may be said of each difference', async () => {
     const { page } = await show(ComparisonTable, { props })
     const row = page.get('tbody tr').text().replaceAll(/\s+/g, '')
-    expect(row).toContain('600gf')
+    expect(row).toContain('600')
     expect(row).toContain('+1.7±0.7%different')
     expect(page.get('thead').text()).toContain('baseline')
     expect(page.text()).toContain('Run 13 names no stand')
@@ -92,9 +92,9 @@ describe('the table at equal thrust', () => {
 
   it('shows another figure on demand, and "not reached" with its reason', async () => {
     const { page } = await show(ComparisonTable, { props })
-    const tab = page.findAll('.tabs button').find((b) => b.text() === 'Power')
-    await tab?.trigger('click')
-    expect(tab?.attributes('aria-pressed')).toBe('true')
+    const power = page.findAll('.el-segmented__item').find((one) => one.text() === 'Power')
+    await power?.get('input').setValue(true)
+    await settle()
     const missing = page.findAll('tbody td').at(-1)
     expect(missing?.text()).toBe('not reached')
     expect(missing?.get('span').attributes('title')).toBe('measured from 0 to 500 gf')

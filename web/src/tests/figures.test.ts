@@ -82,7 +82,7 @@ describe('the points of a run', () => {
     const { page } = await show(PointTable, {
       props: { points: [point(30, true), point(60, false)] },
     })
-    expect(page.findAll('thead th').map(text)).toEqual(['Throttle%', 'Thrustgf', ''])
+    expect(page.findAll('thead th').map(text)).toEqual(['Throttle%', 'Thrustgf', 'State'])
     expect(text(page.findAll('tbody tr')[1] as never)).toContain('720.00±0.20')
   })
 

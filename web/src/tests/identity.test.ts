@@ -7,11 +7,11 @@ import IntakePage from '@/features/intake/IntakePage.vue'
 import LengthDeclared from '@/features/intake/LengthDeclared.vue'
 import ParcelStep from '@/features/intake/ParcelStep.vue'
 import PreparationForm from '@/features/intake/PreparationForm.vue'
-import ExpectationList from '@/features/motor/ExpectationList.vue'
-import HistorySheet from '@/features/motor/HistorySheet.vue'
-import MotorPage from '@/features/motor/MotorPage.vue'
-import PeerList from '@/features/motor/PeerList.vue'
-import SampleSheet from '@/features/motor/SampleSheet.vue'
+import ExpectationList from '@/features/motor_file/ExpectationList.vue'
+import HistorySheet from '@/features/motor_file/HistorySheet.vue'
+import MotorPage from '@/features/motor_file/MotorPage.vue'
+import PeerList from '@/features/motor_file/PeerList.vue'
+import SampleSheet from '@/features/motor_file/SampleSheet.vue'
 import MergeView from '@/merging/MergeView.vue'
 import { aMotorFile, alerts, pick, refusal, serve, session, settle, show } from './mounting'
 
@@ -264,11 +264,14 @@ describe('small forms of intake', () => {
 
 describe('the motor file', () => {
   it('brings it together, and shows each sample on demand', async () => {
-    serve(base)
+    serve({
+      ...base,
+      'GET /api/v1/motors/3/performance/': { common_thrust_gf: null, propellers: [], heat: [] },
+    })
     const { page } = await show(MotorPage, { path: '/motors/3', at: '/motors/:id' })
     expect(page.get('.open-points').text()).toContain('No sample was weighed.')
     expect(page.text()).toContain('from the teardown of sample A')
-    expect(page.text()).toContain('No run yet.')
+    expect(page.text()).toContain('No run with plateaus yet.')
     await page.findAll('.samples button')[1]?.trigger('click')
     await settle()
     expect(page.text()).toContain('from the teardown of sample B')

@@ -276,6 +276,7 @@ export function aMotorFile(changed: object = {}) {
     },
     incidents: [],
     against_claims: [],
+    key_figures: [],
     expectations: [],
     peers: [],
     family: [],

@@ -118,7 +118,7 @@ const reset = () => ask(async () => bench.take(dataOf(await api.POST('/api/v1/be
 
 <template>
   <div class="console">
-    <section class="left" aria-label="Run to make">
+    <section class="left on-dark" aria-label="Run to make">
       <h1>Bench</h1>
       <template v-if="!bench.hot">
         <BenchSetup
@@ -207,21 +207,6 @@ const reset = () => ask(async () => bench.take(dataOf(await api.POST('/api/v1/be
   gap: 22px;
   align-items: start;
 }
-/* The form is dark; the result beside it is a light sheet with the ordinary colours. */
-.left {
-  --fault: #ffb0a8;
-  --el-fill-color-blank: var(--dark-sheet);
-  --el-bg-color-overlay: var(--dark-sheet);
-  --el-border-color: var(--dark-line);
-  --el-border-color-hover: var(--dark-soft);
-  --el-text-color-regular: var(--dark-ink);
-  --el-text-color-placeholder: var(--dark-soft);
-  --el-disabled-bg-color: transparent;
-  --el-disabled-border-color: var(--dark-line);
-  --el-disabled-text-color: var(--dark-soft);
-  --el-color-primary: #d9a273;
-  --el-checkbox-font-size: 12px;
-}
 .title {
   font-size: 18px;
   font-weight: 700;
@@ -234,20 +219,20 @@ const reset = () => ask(async () => bench.take(dataOf(await api.POST('/api/v1/be
 progress {
   width: 100%;
   height: 14px;
-  accent-color: #d9a273;
+  accent-color: var(--dark-copper);
 }
 .problem {
   background: var(--stop);
-  color: #fff;
+  color: var(--on-ink);
   padding: 8px 12px;
   border-radius: 4px;
   font-weight: 700;
 }
 .problem.quiet {
-  background: #4a3410;
+  background: var(--dark-caution-soft);
 }
 .caution {
-  border-left: 4px solid #d8a72e;
+  border-left: 4px solid var(--dark-caution-line);
   padding-left: 10px;
 }
 /* However much there is to confirm, the arm control stays in sight. */
@@ -268,8 +253,8 @@ progress {
   font-weight: 700;
   border: 0;
   border-radius: 5px;
-  background: #d9a273;
-  color: #10181b;
+  background: var(--dark-copper);
+  color: var(--dark);
   cursor: pointer;
 }
 .start small {
@@ -281,7 +266,7 @@ progress {
   margin-top: 8px;
 }
 .gaps {
-  color: #e2c27a;
+  color: var(--dark-caution);
   margin-top: 8px;
   font-size: 13px;
 }

@@ -54,7 +54,7 @@ const { data: detail } = useQuery(
 
 <style scoped>
 .result {
-  background: #f4f1ea;
+  background: var(--paper);
   color: var(--ink);
   border-radius: 5px;
   padding: 10px 16px;

@@ -18,15 +18,6 @@ const draft = defineModel<BenchDraft>({ required: true })
 const { takeInHand, supplies, supply, stands, live } = useWhatToRun(draft, () => props.wantedMotor)
 const named = (rows: readonly { id: number; name: string }[] | undefined) =>
   (rows ?? []).map((row) => ({ key: row.id, label: row.name }))
-/** Nothing is chosen yet: the fields show their word for it, the body of the request null. */
-const chosen = (field: 'supply' | 'stand') =>
-  computed({
-    get: () => draft.value[field] ?? 0,
-    set: (id: number) => (draft.value[field] = id || null),
-  })
-const supplyId = chosen('supply')
-const standId = chosen('stand')
-
 const faults = computed(() => faultsOf(draft.value))
 /** What the server or the agent said beside a field; gone as soon as something else is typed. */
 const said = (name: string) =>
@@ -62,8 +53,8 @@ const time = computed(() => {
       @motor="takeInHand"
     />
     <PropellerField id="propeller" v-model="draft.propeller" label="Propeller" />
-    <ChoiceField id="supply" v-model="supplyId" label="Supply" :choices="named(supplies)" />
-    <ChoiceField id="stand" v-model="standId" label="Stand" :choices="named(live)" />
+    <ChoiceField id="supply" v-model="draft.supply" label="Supply" :choices="named(supplies)" />
+    <ChoiceField id="stand" v-model="draft.stand" label="Stand" :choices="named(live)" />
     <p v-if="stands && !live.length" class="note">
       No live stand yet: <RouterLink to="/rig">add one in the rig</RouterLink>.
     </p>
@@ -141,10 +132,6 @@ const time = computed(() => {
 </template>
 
 <style scoped>
-.setup {
-  --ink-soft: var(--dark-soft);
-  --el-text-color-regular: var(--dark-soft);
-}
 .setup :deep(.field-row) {
   margin-top: 7px;
 }

@@ -58,11 +58,11 @@ onUnmounted(release)
   position: relative;
   width: 100%;
   min-height: 58px;
-  border: 2px solid #d9a273;
+  border: 2px solid var(--dark-copper);
   border-radius: 5px;
   background: linear-gradient(
     90deg,
-    #a6501f calc(var(--share) * 100%),
+    var(--copper) calc(var(--share) * 100%),
     transparent calc(var(--share) * 100%)
   );
   color: var(--dark-ink);
@@ -78,6 +78,6 @@ onUnmounted(release)
   cursor: not-allowed;
 }
 .hold:focus-visible {
-  outline: 3px solid #f0b98a;
+  outline: 3px solid var(--dark-copper-light);
 }
 </style>

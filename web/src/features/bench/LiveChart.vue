@@ -13,8 +13,8 @@ const props = defineProps<{ trail: TrailPoint[]; since_s: number | null; height:
 // machine its main thread for the keys.
 const trail = refThrottled(toRef(props, 'trail'), 250, true)
 
-const THRUST = '#f0b98a'
-const CURRENT = '#7fc7bd'
+const THRUST = DARK.left
+const CURRENT = DARK.right
 
 /** An axis that does not blow up the noise of a stand at rest. */
 const atLeast = (least: number) => (range: { max: number }) => niceCeil(Math.max(least, range.max))

@@ -136,45 +136,45 @@ dd {
   margin-right: 8px;
 }
 .limit .off {
-  color: #e2c27a;
+  color: var(--dark-caution);
 }
 .limit .cannot_judge {
-  color: #ff8a80;
+  color: var(--dark-over);
   font-weight: 700;
 }
 .bar {
   display: inline-block;
   width: 36px;
   height: 6px;
-  background: #2b3a40;
+  background: var(--dark-track);
   margin-right: 6px;
 }
 .bar i {
   display: block;
   height: 100%;
-  background: #6fb7ad;
+  background: var(--dark-within);
 }
 .old {
   margin: 0 0 8px;
   padding: 6px 12px;
-  background: #4a3410;
+  background: var(--dark-caution-soft);
   font-weight: 700;
 }
 .stale dd:first-of-type {
   opacity: 0.45;
 }
 .near-1 {
-  border-color: #d8a72e !important;
+  border-color: var(--dark-caution-line) !important;
 }
 .near-1 .bar i {
-  background: #d8a72e;
+  background: var(--dark-caution-line);
 }
 .near-2 {
-  border-color: #ff5b52 !important;
-  background: #3a1715 !important;
+  border-color: var(--dark-over-line) !important;
+  background: var(--dark-over-soft) !important;
 }
 .near-2 .bar i {
-  background: #ff5b52;
+  background: var(--dark-over-line);
 }
 @media (max-width: 1000px) {
   .figures > div {

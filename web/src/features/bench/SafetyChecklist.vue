@@ -14,7 +14,7 @@ function toggle(key: string, on: boolean) {
 </script>
 
 <template>
-  <fieldset class="checklist" :disabled="disabled">
+  <fieldset class="checklist on-dark" :disabled="disabled">
     <legend>Before you arm</legend>
     <el-checkbox
       v-for="item in items"
@@ -35,7 +35,7 @@ function toggle(key: string, on: boolean) {
 <style scoped>
 .checklist {
   border: 1px solid var(--dark-line);
-  border-left: 4px solid #d8a72e;
+  border-left: 4px solid var(--dark-caution-line);
   border-radius: 4px;
   padding: 6px 14px 10px;
   margin: 10px 0;
@@ -45,7 +45,7 @@ function toggle(key: string, on: boolean) {
 }
 legend {
   font-weight: 700;
-  color: #e2c27a;
+  color: var(--dark-caution);
   padding: 0 6px;
 }
 .checklist :deep(.el-checkbox) {
@@ -58,7 +58,7 @@ legend {
   white-space: normal;
 }
 .chosen {
-  --el-checkbox-text-color: #e2c27a;
+  --el-checkbox-text-color: var(--dark-caution);
   font-weight: 700;
 }
 p {

@@ -66,37 +66,37 @@ rect {
   vector-effect: non-scaling-stroke;
 }
 .arm {
-  fill: #3d464a;
+  fill: var(--thread);
 }
 .base,
 .bell {
-  fill: #c9cdc9;
+  fill: var(--steel);
 }
 .room {
   fill: var(--sheet);
 }
 .copper {
-  fill: #cf8a58;
+  fill: var(--winding);
 }
 .screw,
 .head,
 .nut {
-  fill: #7e8a8f;
+  fill: var(--screw);
 }
 .screw {
   opacity: 0.9;
 }
 .shaft {
-  fill: #aeb5b4;
+  fill: var(--steel-mid);
 }
 .washer {
-  fill: #a3b1b5;
+  fill: var(--dark-soft);
 }
 .hub {
-  fill: #e6dcc6;
+  fill: var(--plastic);
 }
 .ring {
-  fill: #b9c7a8;
+  fill: var(--propeller);
 }
 .bad {
   fill: var(--stop);

@@ -163,7 +163,7 @@ kbd {
   display: inline-block;
   padding: 7px 16px;
   background: var(--copper);
-  color: #fff;
+  color: var(--on-ink);
   border-radius: 3px;
   text-decoration: none;
 }

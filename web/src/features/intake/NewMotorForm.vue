@@ -166,12 +166,7 @@ async function takeIn() {
       Peers on the bench: {{ peers.map((peer) => peer.full_name).join(', ') }}.
     </p>
     <div class="line">
-      <TextField
-        id="marks"
-        v-model="draft.marks"
-        label="Samples, by their marks"
-        placeholder="A B C"
-      />
+      <TextField id="marks" v-model="draft.marks" label="Sample marks" placeholder="A B C" />
       <ChoiceField
         id="turning"
         v-model="draft.turning"

@@ -80,29 +80,29 @@ path {
   vector-effect: non-scaling-stroke;
   stroke: var(--ink);
   stroke-width: 0.9px;
-  fill: #dcdcd4;
+  fill: var(--steel-light);
 }
 .assumed {
   stroke-dasharray: 3.5 2.5;
 }
 .shaft,
 .nut {
-  fill: #aeb5b4;
+  fill: var(--steel-mid);
 }
 .washer {
-  fill: #8b9699;
+  fill: var(--steel-dark);
 }
 .lead {
-  fill: #cf8a58;
+  fill: var(--winding);
 }
 .thread {
-  fill: #4d5c6233;
+  fill: color-mix(in srgb, var(--ink-soft) 20%, transparent);
 }
 .hole {
   fill: var(--paper);
 }
 .disc {
-  fill: #e9e6dc;
+  fill: var(--bore);
 }
 .callout {
   cursor: pointer;

@@ -1,10 +1,12 @@
 <script setup lang="ts">
 /** What a motor is tested with: stands with what they declare, supplies, propellers. */
 import { useQuery } from '@tanstack/vue-query'
+import { computed, ref } from 'vue'
 import { propellersQuery, standsQuery, suppliesQuery } from '@/api/queries'
 import PageState from '@/app/PageState.vue'
 import { useSession } from '@/app/useSession'
 import Figure from '@/figures/Figure.vue'
+import CommonSizes from './CommonSizes.vue'
 import HubRow from './HubRow.vue'
 import PropellerAdder from './PropellerAdder.vue'
 import RigAdder from './RigAdder.vue'
@@ -13,6 +15,12 @@ const stands = useQuery(standsQuery())
 const supplies = useQuery(suppliesQuery())
 const propellers = useQuery(propellersQuery())
 const { mayWrite } = useSession()
+const chosenOpen = ref<boolean | null>(null)
+/** An empty library begins with them. */
+const common = computed({
+  get: () => chosenOpen.value ?? propellers.data.value?.length === 0,
+  set: (open) => (chosenOpen.value = open),
+})
 </script>
 
 <template>
@@ -82,8 +90,17 @@ const { mayWrite } = useSession()
       </p>
     </section>
     <section class="sheet">
-      <h2>Propellers</h2>
-      <table class="grid">
+      <div class="bar">
+        <h2>Propellers</h2>
+        <el-button v-if="mayWrite" size="small" :aria-expanded="common" @click="common = !common"
+          >Common sizes</el-button
+        >
+      </div>
+      <CommonSizes v-if="mayWrite" :open="common" />
+      <p v-if="propellers.data.value && !propellers.data.value.length" class="soft">
+        None yet: take common sizes, or add your own below.
+      </p>
+      <table v-else class="grid">
         <thead>
           <tr>
             <th>Propeller</th>
@@ -122,6 +139,11 @@ const { mayWrite } = useSession()
   background: var(--caution-soft);
   padding: 6px 10px;
   margin-top: 10px;
+}
+.bar {
+  display: flex;
+  justify-content: space-between;
+  align-items: center;
 }
 .declared {
   margin: 8px 0 0;

@@ -5,7 +5,8 @@
  */
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
-import Figure from '@/figures/Figure.vue'
+import { columnLook } from '@/figures/columns'
+import FigureCell from '@/figures/FigureCell.vue'
 import { isQuantity, labelOf, unitOf } from '@/words/words'
 
 const props = defineProps<{ points: Schemas['Point'][] }>()
@@ -35,7 +36,17 @@ const columns = computed(() => {
   const own = [...held].filter(
     (name) => isQuantity(name) && !ORDER.includes(name) && !EXPORT_ONLY.includes(name),
   )
-  return [...ORDER.filter((name) => held.has(name)), ...own]
+  return [...ORDER.filter((name) => held.has(name)), ...own].map((name) => {
+    const look = columnLook(props.points.map((point) => point.figures[name]))
+    const figure = look.value_ch + (look.u_ch ? look.u_ch + 2 : 0)
+    // About 7.3 px a character at this size, and the padding of a cell.
+    const head = Math.max(
+      ...labelOf(name)
+        .split(' ')
+        .map((word) => word.length),
+    )
+    return { name, look, width: Math.ceil(7.3 * Math.max(figure, head)) + 14 }
+  })
 })
 
 function markOf(name: string, value: boolean): string {
@@ -44,50 +55,58 @@ function markOf(name: string, value: boolean): string {
 </script>
 
 <template>
-  <div class="wide" tabindex="0" role="region" aria-label="Points of the run">
-    <table class="grid points">
-      <thead>
-        <tr>
-          <th v-for="name in columns" :key="name" class="num">
-            {{ labelOf(name) }}<br /><span class="soft">{{ unitOf(name) }}</span>
-          </th>
-          <th></th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr v-for="point in points" :key="point.start_s">
-          <td v-for="name in columns" :key="name" class="num">
-            <Figure
-              :value="point.figures[name]?.value"
-              :u="point.figures[name]?.u"
-              :reason="point.absent[name]?.note"
-            />
-          </td>
-          <td>
-            <span v-if="!point.settled" class="tag caution">not settled</span>
-            <span
-              v-for="(value, name) in point.marks"
-              :key="name"
-              class="tag"
-              :class="{ caution: !value }"
-              >{{ markOf(String(name), value) }}</span
-            >
-          </td>
-        </tr>
-      </tbody>
-    </table>
-  </div>
+  <el-table
+    :data="points as Schemas['Point'][]"
+    row-key="start_s"
+    class="points"
+    max-height="420"
+    aria-label="Points of the run"
+  >
+    <el-table-column
+      v-for="{ name, look, width } in columns"
+      :key="name"
+      align="right"
+      :min-width="width"
+    >
+      <template #header
+        >{{ labelOf(name) }}<br /><span class="soft">{{ unitOf(name) || '\u00a0' }}</span></template
+      >
+      <template #default="{ row }">
+        <FigureCell
+          :value="row.figures[name]?.value"
+          :u="row.figures[name]?.u"
+          :reason="row.absent[name]?.note"
+          :look="look"
+        />
+      </template>
+    </el-table-column>
+    <el-table-column label="State" min-width="92">
+      <template #default="{ row }">
+        <span class="tag" :class="{ caution: !row.settled }">{{
+          row.settled ? 'settled' : 'not settled'
+        }}</span>
+        <span
+          v-for="(value, name) in row.marks"
+          :key="name"
+          class="tag"
+          :class="{ caution: !value }"
+          >{{ markOf(String(name), value) }}</span
+        >
+      </template>
+    </el-table-column>
+    <template #empty>No point was found in it.</template>
+  </el-table>
 </template>
 
 <style scoped>
-.wide {
-  overflow-x: auto;
-}
 .points {
   font-size: 12.5px;
 }
-.points td,
-.points th {
-  padding-right: 4px;
+.points :deep(.el-table__cell) {
+  padding: 4px 0;
+}
+.points :deep(.cell) {
+  padding: 0 6px;
+  line-height: 1.3;
 }
 </style>

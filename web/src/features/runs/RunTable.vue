@@ -8,7 +8,9 @@ import { computed, ref, watch } from 'vue'
 import type { TableInstance } from 'element-plus'
 import type { Schemas } from '@/api/client'
 import { dateTime } from '@/figures/format'
+import { columnLook } from '@/figures/columns'
 import Figure from '@/figures/Figure.vue'
+import FigureCell from '@/figures/FigureCell.vue'
 import MotorMark from '@/figures/MotorMark.vue'
 import { headOf, labelOf, runKind, unitOf, wordOf } from '@/words/words'
 import SortHead from './SortHead.vue'
@@ -27,6 +29,13 @@ const table = ref<TableInstance>()
 const columns = computed(() => (props.kind ? (runKind(props.kind)?.headline ?? []) : []))
 
 const figureOf = (run: Run, name: string) => run.headline.find((figure) => figure.name === name)
+const looks = computed(
+  () =>
+    new Map(
+      columns.value.map((name) => [name, columnLook(props.runs.map((run) => figureOf(run, name)))]),
+    ),
+)
+const lookOf = (name: string) => looks.value.get(name) ?? columnLook([])
 const mayChoose = (run: Run) => run.comparable
 const rowClass = ({ row }: { row: Run }) => (row.review === 'rejected' ? 'rejected' : '')
 
@@ -121,11 +130,12 @@ function take(rows: Run[]) {
         <SortHead v-model="order" :ordered="ordered" :name="name" :label="headOf(name)" />
       </template>
       <template #default="{ row }">
-        <Figure
+        <FigureCell
           :value="figureOf(row as Run, name)?.value"
           :u="figureOf(row as Run, name)?.u"
           :assumed="figureOf(row as Run, name)?.assumed"
           :reason="figureOf(row as Run, name)?.reason"
+          :look="lookOf(name)"
         />
       </template>
     </el-table-column>

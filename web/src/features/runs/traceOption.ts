@@ -4,7 +4,7 @@ import type { Schemas } from '@/api/client'
 import { axis, base, PAPER } from '@/charts/theme'
 import { labelOf } from '@/words/words'
 
-const COLORS = ['#a6501f', '#1f6f78']
+const COLORS = [PAPER.left, PAPER.right]
 
 /** The last tick is the end of the run, seldom a round number: it goes without a label. */
 function timeAxis() {
@@ -88,7 +88,7 @@ export function traceOption(
         yAxisIndex: index,
         symbol: 'diamond',
         symbolSize: 9,
-        itemStyle: { color: 'transparent', borderColor: '#b3211d', borderWidth: 1.6 },
+        itemStyle: { color: 'transparent', borderColor: PAPER.over, borderWidth: 1.6 },
         data: outliers.filter((o) => o.channel === name).map((o) => [o.time_s, o.value]),
       })),
     ],

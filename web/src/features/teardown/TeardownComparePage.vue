@@ -6,6 +6,7 @@ import { useRoute, useRouter } from 'vue-router'
 import { sentenceOf } from '@/api/client'
 import { motorOfSampleQuery, teardownComparisonQuery } from '@/api/queries'
 import PageState from '@/app/PageState.vue'
+import { PAPER } from '@/charts/theme'
 import { download, pngOf, sized, standaloneSvg, withInk } from '@/charts/save'
 import CutawayRow from '@/cutaway/CutawayRow.vue'
 import MotorMark from '@/figures/MotorMark.vue'
@@ -73,7 +74,7 @@ async function save(kind: 'svg' | 'png') {
   if (!svg) return
   const copy = withInk(svg)
   const size = sized(copy, 1400)
-  const text = standaloneSvg(copy, '#fdfcf9')
+  const text = standaloneSvg(copy, PAPER.sheet)
   try {
     if (kind === 'svg')
       download(new Blob([text], { type: 'image/svg+xml' }), 'teardown-comparison.svg')

@@ -61,6 +61,6 @@ const rows = computed(() =>
 
 <style scoped>
 .derived td {
-  background: #f5f0e6;
+  background: var(--paper-tint);
 }
 </style>
