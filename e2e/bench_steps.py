@@ -10,6 +10,7 @@ import pytest
 from playwright.sync_api import Page, TimeoutError, expect
 
 from e2e.canary import Canary
+from e2e.forms import choose
 
 
 @contextlib.contextmanager
@@ -26,9 +27,10 @@ def judged() -> Iterator[None]:
 
 def set_up_run(page: Page, *, sample: str, levels: str) -> None:
     """Choose what to run and confirm the checklist."""
-    page.get_by_label("Motor and sample", exact=True).select_option(label=sample)
-    page.get_by_label("Propeller", exact=True).select_option(label="Wickett 5.1x4.2x3")
-    page.get_by_label("Supply", exact=True).select_option(label="Supply 16 V")
+    motor, _, mark = sample.rpartition(" · ")
+    choose(page, "Motor and sample", f"{motor} · {mark}", typed=motor)
+    choose(page, "Propeller", "Wickett 5.1x4.2x3", typed="wick 5.1x4.2")
+    choose(page, "Supply", "Supply 16 V")
     page.get_by_label("Plateaus, % throttle").fill(levels)
     for box in page.get_by_role("group", name="Before you arm").get_by_role("checkbox").all():
         box.check()

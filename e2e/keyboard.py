@@ -25,6 +25,14 @@ def type_into(page: Page, label: str, text: str) -> None:
     page.keyboard.type(text)
 
 
+def take_word(page: Page, typed: str) -> None:
+    """In a select that has the focus: type what finds a word, Enter takes the first that fits."""
+    page.keyboard.type(typed)
+    page.get_by_role("option").filter(visible=True).first.wait_for()
+    page.wait_for_timeout(150)
+    page.keyboard.press("Enter")
+
+
 def press_on(page: Page, role: str, name: str) -> None:
     """Reach a button or link and press Enter on it."""
     tab_to(page, page.get_by_role(role, name=name).first)

@@ -10,6 +10,7 @@ from playwright.sync_api import expect
 from e2e.application import wait_for
 from e2e.bench_steps import arm, arm_and_start, judged, set_up_run
 from e2e.real_bench import RealBench
+from e2e.records import found
 
 SAMPLE = "Ostrel Drift 2206 1900 · A"
 
@@ -55,10 +56,12 @@ def test_space_cuts_the_throttle_and_the_data_is_kept(demo, log_in):
 @pytest.mark.parametrize(
     ("station", "focus", "how"),
     [
-        ("Teardown", "select", "click"),
-        ("Teardown", "select", "Alt+ArrowDown"),
+        ("Teardown", ".reference input", "click"),
+        ("Teardown", ".reference input", "ArrowDown"),
+        ("Runs", "[aria-label='Day']", "click"),
+        ("Runs", "[aria-label='Kind of run']", "ArrowDown"),
         ("Runs", "input[type=checkbox]", "focus"),
-        ("Import", "input[type=file]", "focus"),
+        ("Import", ".el-upload", "focus"),
         ("Bench", "text=Log out", "focus"),
         ("Bench", "text=Start the profile", "focus"),
     ],
@@ -137,7 +140,7 @@ def test_the_stop_control_cannot_be_scrolled_away(demo, log_in):
     page = log_in("ilse")
     for width, height in ((1280, 800), (900, 700), (640, 400)):
         page.set_viewport_size({"width": width, "height": height})
-        page.goto(f"{demo.address}/motors/3")
+        page.goto(f"{demo.address}/motors/{found(page, demo, 'drift 2206')['id']}")
         page.get_by_role("heading", name="History of changes").wait_for()
         page.locator("main").evaluate("page => page.scrollTo(0, 1e6)")
         page.evaluate("document.scrollingElement.scrollTo(0, 1e6)")

@@ -34,7 +34,7 @@ def note_claim(page: Page) -> None:
 
 def look_inside(page: Page) -> None:
     """Two observations by keyboard alone: a choice and a number."""
-    page.get_by_role("link", name="Take apart").click()
+    page.get_by_label("Of this motor").get_by_role("link", name="Teardown").click()
     heading = page.locator(".question").get_by_role("heading")
     expect(heading.first).to_have_text("Play when the bell is pushed sideways")
     page.keyboard.press("2")
@@ -113,4 +113,5 @@ def test_the_motor_file_brings_it_together(demo, log_in):
     expect(kv).to_contain_text("differs")
     expect(page.get_by_role("row", name="Air gap")).to_contain_text("±")
     expect(page.get_by_role("row", name="Air gap")).to_contain_text("derived")
+    page.get_by_role("tab", name="History").click()
     expect(page.get_by_role("heading", name="History of changes")).to_be_visible()

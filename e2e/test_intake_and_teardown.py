@@ -11,7 +11,8 @@ from PIL import Image
 from playwright.sync_api import Page, expect
 
 from e2e.axe import violations
-from e2e.keyboard import press_on, tab_to, type_into
+from e2e.keyboard import press_on, tab_to, take_word, type_into
+from e2e.records import own_motor, token
 
 MOTOR = "Tarnwick Redpoll 2207 1750"
 
@@ -74,7 +75,7 @@ def test_a_whole_intake_by_keyboard_alone(demo, log_in):
     type_into(page, "kV on the label (rpm/V)", "1750")
     expect(page.get_by_text("Read as the stator")).to_be_visible()
     expect(page.get_by_text("Peers on the bench: ")).to_contain_text("Brackwater")
-    type_into(page, "Samples, by their marks", "A B")
+    type_into(page, "Sample marks", "A B")
     press_on(page, "button", "Take it in")
     expect(page.get_by_role("heading", name=f"Intake: {MOTOR}")).to_be_visible()
 
@@ -90,7 +91,7 @@ def test_a_whole_intake_by_keyboard_alone(demo, log_in):
     expect(page.get_by_role("img", name=re.compile("^Wickett .* on the shaft"))).to_be_visible()
     press_on(page, "link", "Next: Peers")
     tab_to(page, page.get_by_label("Expected", exact=True))
-    page.keyboard.type("Highest thrust")
+    take_word(page, "Highest thrust")
     type_into(page, "Number", "1200")
     page.keyboard.press("Enter")
     expect(page.get_by_text("1,200gf expected")).to_be_visible()
@@ -100,14 +101,16 @@ def test_a_whole_intake_by_keyboard_alone(demo, log_in):
 
 def the_parcel(page: Page) -> None:
     tab_to(page, page.get_by_label("How it was obtained"))
-    page.keyboard.type("Spon")
+    take_word(page, "Spon")
     type_into(page, "From whom", "the maker")
     tab_to(page, page.get_by_label("Arrived on"))
-    page.keyboard.type("10012026")
+    page.keyboard.press("Control+a")
+    page.keyboard.type("2026-10-01")
+    page.keyboard.press("Enter")
     type_into(page, "Price", "79,60")
     type_into(page, "Currency", "EUR")
     tab_to(page, page.get_by_label("for", exact=True))
-    page.keyboard.type("a set")
+    take_word(page, "a set")
     type_into(page, "Motors in it", "4")
     page.keyboard.press("Enter")
     expect(page.get_by_text("19.90")).to_be_visible()
@@ -155,17 +158,7 @@ def the_outside(page: Page) -> None:
 def test_a_whole_teardown_by_keyboard_alone(demo, log_in):
     """Every question of the sheet with one key or one number; then the second sample beside it."""
     page = log_in("ilse")
-    made = page.request.post(
-        f"{demo.address}/api/v1/motors/",
-        data={
-            "maker": "Tarnwick",
-            "name": "Siskin",
-            "size_code": "2207",
-            "kv_label_rpm_per_v": 1900,
-            "sample_marks": ["A", "B"],
-        },
-        headers={"X-CSRFToken": token(page)},
-    ).json()
+    made = own_motor(page, demo, sample_marks=["A", "B"])
     first, second = (sample["id"] for sample in made["samples"])
     page.goto(f"{demo.address}/teardown/{first}")
     place = page.locator(".question > p").first
@@ -174,7 +167,7 @@ def test_a_whole_teardown_by_keyboard_alone(demo, log_in):
         expect(place).to_contain_text(f" {number} of 62")
         label = page.locator(".question h2").inner_text()
         if label in INSIDE:
-            expect(page.locator("input.number")).to_be_focused()
+            expect(page.locator(".measured-field .number input")).to_be_focused()
             page.keyboard.type(INSIDE[label])
             page.keyboard.press("Enter")
         else:
@@ -198,18 +191,10 @@ def test_a_whole_teardown_by_keyboard_alone(demo, log_in):
     expect(page.locator(".questions strong[title='looked twice']")).to_have_count(1)
 
 
-def token(page: Page) -> str:
-    return next(c["value"] for c in page.context.cookies() if c["name"] == "csrftoken")
-
-
 def test_a_motor_nobody_has_touched_asks_for_what_is_missing(demo, log_in):
     """Empty and half-filled: every step says what it needs instead of showing nothing or 0."""
     page = log_in("ilse")
-    made = page.request.post(
-        f"{demo.address}/api/v1/motors/",
-        data={"maker": "Tarnwick", "name": "Midge", "size_code": "8x20", "kind": "brushed"},
-        headers={"X-CSRFToken": token(page)},
-    ).json()
+    made = own_motor(page, demo, size_code="8x20", kind="brushed", kv_label_rpm_per_v=None)
     steps = f"{demo.address}/intake/{made['id']}"
     page.goto(f"{steps}/parcel")
     expect(page.get_by_text("no price on record").first).to_be_visible()
@@ -228,14 +213,15 @@ def test_a_motor_nobody_has_touched_asks_for_what_is_missing(demo, log_in):
     page.goto(f"{demo.address}/teardown/{made['samples'][0]['id']}")
     expect(page.get_by_text("questions do not apply: a brushed can has no bell")).to_be_visible()
     expect(page.get_by_text("A brushed can is not drawn")).to_be_visible()
-    page.goto(f"{demo.address}/motors/{made['id']}")
+    page.goto(f"{demo.address}/motors/{made['id']}?look=photos")
     expect(page.get_by_text("No sample was weighed.")).to_be_visible()
     expect(page.get_by_text("No photo yet.")).to_be_visible()
 
 
 def test_answers_survive_a_lost_server(demo, log_in, problems):
     page = log_in("ilse")
-    page.goto(f"{demo.address}/teardown/2")
+    sample = own_motor(page, demo)["samples"][0]["id"]
+    page.goto(f"{demo.address}/teardown/{sample}")
     page.get_by_role("button", name="Thread-lock on it").click()
     page.context.set_offline(True)
     page.keyboard.press("1")
@@ -251,11 +237,14 @@ def test_answers_survive_a_lost_server(demo, log_in, problems):
 
 def test_two_people_at_one_parcel_merge_field_by_field(demo, log_in, browser):
     page = log_in("ilse")
-    page.goto(f"{demo.address}/intake/6/parcel")
+    motor = own_motor(page, demo)["id"]
+    page.goto(f"{demo.address}/intake/{motor}/parcel")
     sheet = page.locator("section.sheet", has=page.get_by_role("heading", name="Parcel"))
     sheet.get_by_label("Note").fill("dented corner")
     sheet.get_by_label("From whom").fill("a reader")
-    parcel = page.request.get(f"{demo.address}/api/v1/motors/6/").json()["parcels"][0]["parcel"]
+    parcel = page.request.get(f"{demo.address}/api/v1/motors/{motor}/").json()["parcels"][0][
+        "parcel"
+    ]
     changed = page.request.patch(
         f"{demo.address}/api/v1/parcels/{parcel['id']}/",
         data={"version": parcel["version"], "note": "box opened", "availability": "scarce"},
@@ -270,10 +259,10 @@ def test_two_people_at_one_parcel_merge_field_by_field(demo, log_in, browser):
     row = merge.get_by_role("row", name=re.compile("^note"))
     expect(row).to_contain_text("box opened")
     assert violations(page, "merge") == []
-    row.get_by_label("dented corner").check()
+    row.get_by_label("dented corner").check(force=True)
     merge.get_by_role("button", name="Keep these").click()
     expect(page.get_by_text("On record.")).to_be_visible()
-    now = page.request.get(f"{demo.address}/api/v1/motors/6/").json()["parcels"][0]["parcel"]
+    now = page.request.get(f"{demo.address}/api/v1/motors/{motor}/").json()["parcels"][0]["parcel"]
     assert (now["note"], now["obtained_from"], now["availability"]) == (
         "dented corner",
         "a reader",
@@ -289,11 +278,11 @@ def picture() -> bytes:
 
 def test_photos_come_in_and_what_is_none_is_refused(demo, log_in):
     page = log_in("ilse")
-    page.goto(f"{demo.address}/motors/5")
+    page.goto(f"{demo.address}/motors/{own_motor(page, demo)['id']}?look=photos")
     strip = page.get_by_role("region", name="Photos of sample A")
-    expect(strip.get_by_role("img").first).to_be_visible()
+    expect(strip.get_by_text("No photo yet.")).to_be_visible()
     strip.get_by_label("Caption").fill("Base, from below")
-    strip.get_by_label("Add a photo").set_input_files(
+    strip.locator("input[type=file]").set_input_files(
         {"name": "base.jpg", "mimeType": "image/jpeg", "buffer": picture()}
     )
     expect(strip.get_by_role("img", name="Base, from below")).to_be_visible()
@@ -301,7 +290,7 @@ def test_photos_come_in_and_what_is_none_is_refused(demo, log_in):
     expect(strip.get_by_role("button", name="Take it off")).to_be_visible()
     assert violations(page, "photo") == []
     strip.get_by_role("button", name="Close").click()
-    strip.get_by_label("Add a photo").set_input_files(
+    strip.locator("input[type=file]").set_input_files(
         {"name": "base.jpg", "mimeType": "image/jpeg", "buffer": b"not a picture at all"}
     )
     expect(strip.get_by_role("alert")).to_contain_text("not a picture")

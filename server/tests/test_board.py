@@ -69,7 +69,7 @@ def test_the_bench_day_is_the_last_one_on_which_something_ran(api, record, peopl
         (last, "2026-10-08T17:00:00Z"),
     ):
         Run.objects.filter(pk=run.pk).update(started_at=at)
-    Run.objects.filter(pk=last.pk).update(review="rejected")
+    Run.objects.filter(pk=last.pk).update(review="rejected", review_reason="slipped")
     assert api.get("/api/v1/board/").json()["bench_day"] == {
         "day": "2026-10-08",
         "today": False,

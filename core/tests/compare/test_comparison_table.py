@@ -4,6 +4,7 @@ import numpy as np
 import pytest
 
 from spindle_core.compare.delta import Outcome
+from spindle_core.compare.factor_table import factor_table
 from spindle_core.compare.like_with_like import (
     Conditions,
     confounded,
@@ -342,3 +343,55 @@ def test_the_voltage_under_load_is_the_lowest_that_was_measured():
 def test_a_table_at_nothing_is_refused_before_anything_is_read():
     with pytest.raises(QuantityError, match="equal thrust_gf"):
         comparison_rows([BASE], "a", [], margin=0.02, condition="luck")
+
+
+def test_a_predicted_cell_carries_the_fit_and_what_one_run_scatters_by():
+    """Two motors on three propellers, one cell missing: ln y = motor + propeller, by hand."""
+    cells = {
+        ("A", "x"): Measured(100.0),
+        ("A", "y"): Measured(205.0),
+        ("A", "z"): Measured(298.0),
+        ("B", "x"): Measured(112.0),
+        ("B", "y"): Measured(221.0),
+    }
+    table = factor_table(cells)
+    y = np.log([100.0, 205.0, 298.0, 112.0, 221.0])
+    design = np.array(
+        [[1, 0, 0, 0], [1, 0, 1, 0], [1, 0, 0, 1], [0, 1, 0, 0], [0, 1, 1, 0]], dtype=float
+    )
+    values, residuals, *_ = np.linalg.lstsq(design, y, rcond=None)
+    variance = float(residuals[0]) / 1.0
+    row = np.array([0.0, 1.0, 0.0, 1.0])
+    fit = row @ np.linalg.inv(design.T @ design) @ row * variance
+    cell = table.predicted[("B", "z")]
+    assert cell.value == pytest.approx(np.exp(row @ values), rel=1e-9)
+    assert cell.u == pytest.approx(cell.value * np.sqrt(fit + variance), rel=1e-6)
+
+
+def test_at_equal_throttle_a_reading_carries_the_scatter_of_its_own_axis_alone():
+    """A commanded throttle does not scatter: the relative u of a thrust is that of one run."""
+    quiet = ComparedRun(
+        "a",
+        [
+            Point(
+                {
+                    "thrust_gf": Measured(thrust),
+                    "power_w": Measured(power),
+                    "throttle_pct": Measured(throttle),
+                },
+                0,
+                1,
+                2,
+                True,
+            )
+            for throttle, thrust, power in (
+                (20.0, 100.0, 10.0),
+                (50.0, 400.0, 70.0),
+                (100.0, 1000.0, 280.0),
+            )
+        ],
+        repeatability=0.01,
+    )
+    figure = read_at(quiet, 50.0, "throttle_pct")["thrust_gf"]
+    assert figure.value == pytest.approx(400.0)
+    assert figure.u == pytest.approx(4.0, rel=1e-6)

@@ -10,6 +10,7 @@ import RunPicker from '@/features/compare/RunPicker.vue'
 import BoardPage from '@/features/board/BoardPage.vue'
 import PublishPage from '@/features/publish/PublishPage.vue'
 import { runMarks } from '@/figures/motorMark'
+import { useBench } from '@/live/useBench'
 import { aRun, serve, session, settle, show } from './mounting'
 
 afterEach(() => {
@@ -193,7 +194,17 @@ const boardRow = {
   next_act: 'Repeat a run',
   urgency: 3,
 }
+const DAY = {
+  day: '2026-10-08',
+  today: false,
+  runs: 4,
+  not_completed: 1,
+  rejected: 0,
+  first_at: '2026-10-08T09:00:00Z',
+  last_at: '2026-10-08T15:20:00Z',
+}
 const board = {
+  bench_day: DAY as typeof DAY | null,
   motors: [boardRow],
   motor_count: 1,
   in_hand: boardRow,
@@ -247,10 +258,70 @@ describe('the board', () => {
     expect(useInHand().value).toBe(3)
   })
 
-  it('helps with an empty bench, and not with a lost server', async () => {
-    serve({ 'GET /api/v1/session/': session(), 'GET /api/v1/board/': { ...board, motors: [] } })
+  const empty = { ...board, motors: [], motor_count: 0, bench_day: null }
+  const stand = { id: 1, name: 'Simulated stand', live: true }
+  const rig = {
+    'GET /api/v1/session/': session(),
+    'GET /api/v1/propellers/': { results: [] },
+    'GET /api/v1/supplies/': { results: [{ id: 1, name: 'Supply' }] },
+    'GET /api/v1/stands/': { results: [stand] },
+  }
+
+  it('leads an empty bench through its first three steps', async () => {
+    serve({ ...rig, 'GET /api/v1/board/': empty })
     const { page } = await show(BoardPage)
     expect(page.text()).toContain('The bench is empty')
+    const acts = () =>
+      page.findAll('.steps button').map((b) => [b.text(), b.classes('el-button--primary')])
+    expect(acts()).toEqual([
+      ['Take in a motor', true],
+      ['Choose propellers', false],
+      ['Go to the bench', false],
+    ])
+    expect(page.text()).toContain('Simulated stand is there to try it on: nothing turns')
+  })
+
+  it('goes on where the bench has got to, and leads a reader nowhere', async () => {
+    const begun = { ...board, bench_day: null }
+    const bare = { 'GET /api/v1/stands/': { results: [] }, 'GET /api/v1/board/': begun }
+    serve({ ...rig, ...bare, 'GET /api/v1/propellers/': { results: [{ id: 1 }] } })
+    const { page } = await show(BoardPage)
+    expect(page.findAll('.steps li.done')).toHaveLength(2)
+    expect(page.get('.steps button').text()).toBe('Go to the rig')
+    serve({ ...rig, 'GET /api/v1/session/': session('reader'), 'GET /api/v1/board/': empty })
+    const { page: read } = await show(BoardPage)
+    expect(read.find('.steps').exists()).toBe(false)
+    expect(read.text()).toContain('No motor is on the bench yet.')
+  })
+
+  it('says when a motor is warm and when it is ready, and what the day brought', async () => {
+    serve({
+      ...rig,
+      'GET /api/v1/board/': { ...board, bench_day: { ...DAY, runs: 1, last_at: DAY.first_at } },
+    })
+    const { page } = await show(BoardPage)
+    expect(page.get('[aria-label="The bench now"]').text()).toContain('the agent is away')
+    expect(page.text()).toContain('The last bench day, 2026-10-08: 1 run, 1 cut short, at ')
+    const frame = {
+      state: 'idle',
+      link: true,
+      time_s: null,
+      values: { motor_temp_c: 61.3 },
+      ready_in_s: 125,
+      title: 'Drift A',
+      set_aside: [],
+    }
+    useBench().take(frame as never)
+    await settle()
+    expect(page.get('[aria-label="The bench now"]').text()).toMatch(
+      /warm Drift A 61°C, ready at about \d\d:\d\d, in 2.min 05.s/,
+    )
+    useBench().take({ ...frame, ready_in_s: 0, values: {} } as never)
+    await settle()
+    expect(page.text()).toContain('The stand tells no motor temperature.')
+  })
+
+  it('does not take a lost server for an empty bench', async () => {
     serve({ 'GET /api/v1/session/': session() })
     const { page: lost } = await show(BoardPage)
     expect(lost.get('[role=alert]').text()).toContain('cannot be reached')

@@ -120,9 +120,9 @@ async function change(photo: Schemas['Photo'], body: Schemas['PatchedPhotoReques
         :disabled="sending.busy.value"
         :on-change="(chosen: UploadFile) => add(chosen.raw)"
       >
-        <el-button :loading="sending.busy.value">{{
+        <span class="el-button">{{
           sending.busy.value ? `Sending, ${sent_pct} %` : 'Add a photo'
-        }}</el-button>
+        }}</span>
       </el-upload>
       <el-input v-model="caption" class="caption" placeholder="Caption" aria-label="Caption" />
     </div>

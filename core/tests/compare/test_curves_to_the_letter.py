@@ -1,0 +1,118 @@
+"""Readings between points, against the sums written out by hand."""
+
+import math
+
+import numpy as np
+import pytest
+
+from spindle_core.compare.curve import Curve, curve
+from spindle_core.figures.measured import Absent, Measured
+from spindle_core.reduction.hold import ASSUMED_BEND
+
+
+def line(x, y, **u) -> Curve:
+    return curve(x, y, x_name="thrust_gf", y_name="power_w", **u)
+
+
+def lagrange(xs, ys, at):
+    total = 0.0
+    for i, xi in enumerate(xs):
+        weight = 1.0
+        for j, xj in enumerate(xs):
+            if j != i:
+                weight *= (at - xj) / (xi - xj)
+        total += weight * ys[i]
+    return total
+
+
+def test_two_points_carry_the_bend_that_is_assumed():
+    figure = line([100.0, 300.0], [10.0, 50.0]).read(200.0)
+    at, low, high = math.log(200.0), math.log(100.0), math.log(300.0)
+    value = math.exp(lagrange([low, high], [math.log(10.0), math.log(50.0)], at))
+    assert figure.value == pytest.approx(value, rel=1e-12)
+    room = (at - low) * (high - at)
+    expected = 0.5 * ASSUMED_BEND * room / math.sqrt(3.0) * value
+    assert figure.component("assumed_interpolation") == pytest.approx(expected, rel=1e-9)
+
+
+def test_three_points_carry_a_quarter_of_the_bend_they_show():
+    x, y = [100.0, 200.0, 350.0], [10.0, 26.0, 61.0]
+    figure = line(x, y).read(150.0)
+    lx, ly, at = np.log(x), np.log(y), math.log(150.0)
+    parabola, chord = lagrange(lx, ly, at), lagrange(lx[:2], ly[:2], at)
+    assert figure.value == pytest.approx(math.exp(parabola), rel=1e-12)
+    expected = 0.25 * abs(parabola - chord) * figure.value
+    assert figure.component("interpolation") == pytest.approx(expected, rel=1e-9)
+
+
+def test_four_points_blend_two_parabolas_and_say_how_far_they_lie_apart():
+    x, y = [100.0, 180.0, 300.0, 520.0], [10.0, 23.0, 52.0, 109.0]
+    at = math.log(250.0)
+    figure = line(x, y).read(250.0)
+    lx, ly = np.log(x), np.log(y)
+    left, right = lagrange(lx[:3], ly[:3], at), lagrange(lx[1:], ly[1:], at)
+    chord = lagrange(lx[1:3], ly[1:3], at)
+    share = (at - lx[1]) / (lx[2] - lx[1])
+    assert figure.value == pytest.approx(math.exp((1 - share) * left + share * right), rel=1e-12)
+    bends = abs(left - chord), abs(right - chord)
+    expected = math.hypot(0.08 * 0.5 * sum(bends), 0.25 * 0.5 * abs(left - right)) * figure.value
+    assert figure.component("interpolation") == pytest.approx(expected, rel=1e-9)
+
+
+def test_a_node_too_near_to_show_a_bend_is_passed_over():
+    # 206 lies 3 % beyond 200: the parabola through both would follow their noise.
+    x, y = [100.0, 200.0, 206.0, 350.0], [10.0, 26.0, 29.0, 61.0]
+    figure = line(x, y).read(150.0)
+    keep = [0, 1, 3]
+    expected = lagrange(np.log(x)[keep], np.log(y)[keep], math.log(150.0))
+    assert figure.value == pytest.approx(math.exp(expected), rel=1e-12)
+
+
+def test_a_node_beyond_half_the_interval_is_far_enough():
+    # The interval spans ln 2; 290 lies ln 1.45 beyond it, more than half of that.
+    x, y = [100.0, 200.0, 290.0, 350.0], [10.0, 26.0, 44.0, 61.0]
+    figure = line(x, y).read(150.0)
+    expected = lagrange(np.log(x)[:3], np.log(y)[:3], math.log(150.0))
+    assert figure.value == pytest.approx(math.exp(expected), rel=1e-12)
+    # 270 lies less than half of it beyond: the next is taken.
+    x[2] = 270.0
+    figure = line(x, y).read(150.0)
+    keep = [0, 1, 3]
+    expected = lagrange(np.log(x)[keep], np.log(y)[keep], math.log(150.0))
+    assert figure.value == pytest.approx(math.exp(expected), rel=1e-12)
+
+
+@pytest.mark.parametrize("order", [1, -1])
+def test_a_wide_gap_is_refused_rising_and_falling(order):
+    x, y = [100.0, 450.0, 600.0][::order], [10.0, 80.0, 120.0][::order]
+    found = line(x, y).read(200.0)
+    assert isinstance(found, Absent)
+    assert found.note == "nothing was measured between 100 and 450 gf"
+    assert isinstance(line(x, y).read(500.0), Measured)
+
+
+@pytest.mark.parametrize("order", [1, -1])
+def test_a_curve_reads_the_same_whichever_way_it_was_run(order):
+    x, y = [100.0, 180.0, 300.0, 520.0][::order], [10.0, 23.0, 52.0, 109.0][::order]
+    figure = line(x, y, u_x=[1.0] * 4, u_y=[0.2] * 4).read(250.0)
+    assert figure.value == pytest.approx(39.2, rel=0.02)
+    assert figure.u == pytest.approx(
+        line(x[::-1], y[::-1], u_x=[1.0] * 4, u_y=[0.2] * 4).read(250.0).u
+    )
+
+
+def test_a_drawn_curve_has_eighty_points_from_end_to_end():
+    x, y = line([100.0, 180.0, 300.0], [10.0, 23.0, 52.0]).sampled()
+    assert (x.size, y.size) == (80, 80)
+    assert (x[0], x[-1]) == pytest.approx((100.0, 300.0))
+    assert not np.isnan(y).any()
+
+
+def test_a_step_back_within_three_u_is_noise_and_beyond_it_a_fold():
+    x = [100.0, 200.0, 199.0, 300.0]
+    y = [10.0, 26.0, 25.9, 50.0]
+    # The two u of 0.36 make 0.51 for the step of 1: it is within three of them.
+    near = line(x, y, u_x=[0.36] * 4).read(199.5)
+    assert isinstance(near, Measured)
+    fold = line(x, y, u_x=[0.1] * 4).read(199.5)
+    assert isinstance(fold, Absent)

@@ -1,0 +1,17 @@
+"""Fields of the component library, used as a person uses them."""
+
+from __future__ import annotations
+
+from playwright.sync_api import Page, expect
+
+
+def choose(page: Page, field: str, option: str, *, typed: str | None = None) -> None:
+    """Take a word of a select: by typing what finds it, then by Enter, or by pressing it.
+
+    ``option``: the whole word. ``typed``: what is typed to find it; the word itself by default.
+    """
+    box = page.get_by_role("combobox", name=field, exact=True)
+    box.click()
+    box.fill(option if typed is None else typed)
+    page.get_by_role("option", name=option, exact=True).click()
+    expect(page.get_by_role("option", name=option, exact=True)).to_be_hidden()
