@@ -88,7 +88,7 @@ def stop_does_not_arrive(page: Page, demo: Application) -> None:
     real = RealBench(demo)
     set_up_run(page, sample=SAMPLE, levels="20 40 60 80 100")
     page.get_by_label("Thrust: no limit").check(force=True)
-    page.get_by_label(re.compile("Thrust does not cut this run")).check()
+    page.get_by_label(re.compile("Thrust does not cut this run")).check(force=True)
     arm_and_start(page)
     page.get_by_text("2 of 5: 40 %").first.wait_for(timeout=20_000)
     real.freeze("stand", 6.0)

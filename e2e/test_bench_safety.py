@@ -131,7 +131,7 @@ def test_a_limit_that_is_no_number_blocks_arming_beside_its_field(demo, log_in):
     # Off is a choice, and it is confirmed by name.
     page.get_by_label("Motor: no limit").check(force=True)
     expect(hold).to_be_disabled()
-    page.get_by_label(re.compile("temperature does not cut this run")).check()
+    page.get_by_label(re.compile("temperature does not cut this run")).check(force=True)
     expect(hold).to_be_enabled()
     assert demo.ask_stand()["armed"] is False
 

@@ -86,7 +86,7 @@ def test_a_reader_sees_everything_and_changes_nothing(demo, log_in):
     expect(page.locator(".question .readonly")).to_have_text("none")
     page.keyboard.press("2")
     expect(page.locator(".question .readonly")).to_have_text("none")
-    page.goto(f"{demo.address}/motors/1")
+    page.goto(f"{demo.address}/motors/1?look=photos")
     expect(page.get_by_role("img", name="Stator of sample A").first).to_be_visible()
     expect(page.get_by_text("Add a photo")).to_have_count(0)
     page.goto(f"{demo.address}/runs/7")

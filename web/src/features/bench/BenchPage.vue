@@ -8,6 +8,7 @@ import { api, dataOf, sentenceOf } from '@/api/client'
 import { keysAfter } from '@/api/useWrite'
 import { useSession } from '@/app/useSession'
 import { useBench } from '@/live/useBench'
+import BenchNotices from './BenchNotices.vue'
 import BenchResult from './BenchResult.vue'
 import BenchSetup from './BenchSetup.vue'
 import HoldButton from './HoldButton.vue'
@@ -46,9 +47,6 @@ const mayArm = computed(
 )
 const finished = computed(
   () => !['armed', 'running', 'aborting'].includes(state.value) && frame.value?.end,
-)
-const interrupted = computed(
-  () => state.value === 'idle' && frame.value?.end?.outcome === 'interrupted',
 )
 /** Only who armed a run starts it. */
 const mayStart = computed(() => frame.value?.operator_id === user.value?.id)
@@ -146,19 +144,7 @@ const reset = () => ask(async () => bench.take(dataOf(await api.POST('/api/v1/be
         :since_s="bench.hot || finished ? startedAt_s : null"
         :height="chartHeight"
       />
-      <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
-      <p v-if="state === 'faulted'" class="problem" role="alert">{{ frame?.message }}</p>
-      <p v-if="interrupted" class="problem quiet" role="alert">{{ frame?.message }}</p>
-      <p v-if="state === 'zeroed'" class="caution" role="status">{{ frame?.message }}</p>
-      <p v-if="frame?.bad_lines" class="caution">
-        {{ frame.bad_lines }} {{ frame.bad_lines === 1 ? 'line' : 'lines' }} of the stand could not
-        be read and {{ frame.bad_lines === 1 ? 'was' : 'were' }} left out; the last:
-        {{ frame.bad_line }}
-      </p>
-      <p v-if="state === 'safe' && !frame?.end && !busy" class="caution" role="status">
-        Disarmed: {{ frame?.message }}
-      </p>
-      <p v-if="frame?.delivery_problem" class="caution">{{ frame.delivery_problem }}</p>
+      <BenchNotices :problem="problem" :busy="busy" />
 
       <div v-if="state === 'armed'" class="act">
         <button
@@ -220,20 +206,6 @@ progress {
   width: 100%;
   height: 14px;
   accent-color: var(--dark-copper);
-}
-.problem {
-  background: var(--stop);
-  color: var(--on-ink);
-  padding: 8px 12px;
-  border-radius: 4px;
-  font-weight: 700;
-}
-.problem.quiet {
-  background: var(--dark-caution-soft);
-}
-.caution {
-  border-left: 4px solid var(--dark-caution-line);
-  padding-left: 10px;
 }
 /* However much there is to confirm, the arm control stays in sight. */
 .arm {

@@ -5,6 +5,7 @@ import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, sentenceOf } from '@/api/client'
 import { comparisonQuery } from '@/api/queries'
+import { useWrite } from '@/api/useWrite'
 import PageState from '@/app/PageState.vue'
 import { useInHand } from '@/app/useInHand'
 import { useSession } from '@/app/useSession'
@@ -14,24 +15,18 @@ import { runMarks } from '@/figures/motorMark'
 import { firstPair } from './firstPair'
 import RunPicker from './RunPicker.vue'
 import { comparisonOption, comparisonTable } from './comparisonOption'
-import ComparisonTable from './ComparisonTable.vue'
+import EqualThrust from './EqualThrust.vue'
 import LikeWithLike from './LikeWithLike.vue'
+import { numbersIn } from './numbersIn'
 
 const HEIGHT = 290
 const route = useRoute()
 const router = useRouter()
 const inHand = useInHand()
 const { mayPublish } = useSession()
-const numbers = (text: unknown) =>
-  String(text ?? '')
-    .split(',')
-    .map(Number)
-    .filter((n) => n > 0)
-
-const chosen = ref<number[]>(numbers(route.query.runs))
-const baseline = ref<number | null>(numbers(route.query.baseline)[0] ?? null)
-const thrusts = ref<number[]>(numbers(route.query.thrusts))
-const typed = ref('')
+const chosen = ref<number[]>(numbersIn(route.query.runs))
+const baseline = ref<number | null>(numbersIn(route.query.baseline)[0] ?? null)
+const thrusts = ref<number[]>(numbersIn(route.query.thrusts))
 const pinned = ref<number | null>(null)
 const said = ref('')
 const client = useQueryClient()
@@ -89,10 +84,6 @@ const csv = computed(() => {
   return `/api/v1/compare.csv?${words}`
 })
 
-function setThrusts() {
-  thrusts.value = numbers(typed.value.replaceAll(/[\s;]+/g, ','))
-}
-
 function pin(x: number) {
   const thrust = Math.round(x / 5) * 5
   pinned.value = thrust
@@ -100,10 +91,9 @@ function pin(x: number) {
     thrusts.value = [...(comparison.value?.thrusts_gf ?? []), thrust].sort((a, b) => a - b)
 }
 
-async function freeze() {
-  said.value = ''
-  try {
-    const body = {
+const freezing = useWrite('snapshot', () =>
+  api.POST('/api/v1/snapshots/', {
+    body: {
       title:
         comparison.value?.runs
           .map((run) => `${run.motor_name} #${run.id}`)
@@ -112,12 +102,13 @@ async function freeze() {
       runs: chosen.value,
       baseline: base.value,
       thrusts_gf: thrusts.value,
-    }
-    await api.POST('/api/v1/snapshots/', { body })
-    said.value = 'Frozen; see Publish.'
-  } catch (failure) {
-    said.value = sentenceOf(failure)
-  }
+    },
+  }),
+)
+async function freeze() {
+  said.value = ''
+  const frozen = await freezing.send()
+  said.value = frozen ? 'Frozen; see Publish.' : sentenceOf(freezing.problem.value)
 }
 </script>
 
@@ -161,35 +152,7 @@ async function freeze() {
         />
       </section>
     </div>
-    <section class="sheet">
-      <header class="head">
-        <h2>At equal thrust</h2>
-        <span class="soft small"
-          >difference to the baseline with its standard uncertainty; a click into the right chart
-          adds a thrust</span
-        >
-        <form class="thrusts" @submit.prevent="setThrusts">
-          <el-input
-            v-model="typed"
-            size="small"
-            placeholder="300 600 900"
-            aria-label="Thrusts to compare at, in gf"
-          />
-          <span class="soft">gf</span>
-          <el-button size="small" native-type="submit">Read there</el-button>
-        </form>
-      </header>
-      <ComparisonTable :comparison="comparison" :marks="marks" />
-      <p
-        v-for="crossing in comparison.crossings"
-        :key="`${crossing.run_a}-${crossing.run_b}-${crossing.thrust_gf}`"
-        class="small crossing"
-      >
-        The power of runs {{ crossing.run_a }} and {{ crossing.run_b }} crosses at
-        {{ Math.round(crossing.thrust_gf) }} gf; they differ measurably below
-        {{ Math.round(crossing.from_gf) }} and above {{ Math.round(crossing.to_gf) }} gf.
-      </p>
-    </section>
+    <EqualThrust v-model:thrusts="thrusts" :comparison="comparison" :marks="marks" />
     <LikeWithLike :comparison="comparison">
       <template #run="{ index }"
         ><MotorMark :motor="comparison.runs[index]?.motor ?? 0" :mark="marks[index]" />#{{
@@ -222,17 +185,5 @@ async function freeze() {
 }
 .charts .sheet {
   padding: 8px 6px 4px;
-}
-.thrusts {
-  margin-left: auto;
-  display: flex;
-  gap: 6px;
-  align-items: center;
-}
-.thrusts .el-input {
-  width: 150px;
-}
-.crossing {
-  margin: 6px 0 0;
 }
 </style>

@@ -21,11 +21,9 @@ const client = useQueryClient()
 const id = computed(() => props.file.motor.id)
 
 const SOURCES = ['box label', 'web page', 'data sheet']
-function sources(typed: string, offer: (found: { value: string }[]) => void) {
-  const known = new Set([...SOURCES, ...props.file.claims.map((claim) => claim.source)])
-  const all = SOURCES.includes(typed) ? '' : typed.toLowerCase()
-  offer([...known].filter((one) => one.toLowerCase().includes(all)).map((value) => ({ value })))
-}
+const sources = computed(() => [
+  ...new Set([...SOURCES, ...props.file.claims.map((claim) => claim.source)]),
+])
 const source = useLocalStorage('spindle.claim-source', 'box label')
 // Typed and not on record yet, by motor, source and quantity, with the version it was begun from.
 const drafts = useLocalStorage<Record<string, { text: string; version: number | null }>>(
@@ -155,13 +153,16 @@ async function takeTheirs(quantity: string) {
       <h2>Claimed <span class="tag claimed">claims, not measurements</span></h2>
       <el-form class="line" @submit.prevent>
         <FieldRow for="claim-source" label="Source of what you type now" width="wide">
-          <el-autocomplete
+          <el-select
             id="claim-source"
             v-model="source"
-            :fetch-suggestions="sources"
-            maxlength="120"
+            filterable
+            allow-create
+            default-first-option
             :disabled="!mayWrite"
-          />
+          >
+            <el-option v-for="one in sources" :key="one" :value="one" :label="one" />
+          </el-select>
         </FieldRow>
       </el-form>
       <PageState :loading="isLoading" :error="error" :retry="refetch" />

@@ -4,16 +4,16 @@ import { useMutation, useQuery } from '@tanstack/vue-query'
 import { computed, ref, shallowRef } from 'vue'
 import { useRouter } from 'vue-router'
 import type { UploadFile } from 'element-plus'
-import { ApiError, type Schemas, sendForm, sentenceOf } from '@/api/client'
+import { type Schemas, sendForm } from '@/api/client'
 import { standsQuery, suppliesQuery } from '@/api/queries'
 import { useWrite } from '@/api/useWrite'
 import { useSession } from '@/app/useSession'
 import ChoiceField from '@/forms/ChoiceField.vue'
 import PropellerField from '@/forms/PropellerField.vue'
 import SampleField from '@/forms/SampleField.vue'
-import PointTable from '@/features/runs/PointTable.vue'
-import Figure from '@/figures/Figure.vue'
 import { runKind } from '@/words/words'
+import ImportFault from './ImportFault.vue'
+import UnderstoodSheet from './UnderstoodSheet.vue'
 
 const { data: supplies } = useQuery(suppliesQuery())
 const { data: stands } = useQuery(standsQuery())
@@ -30,8 +30,6 @@ const orNone = (rows: readonly { id: number; name: string }[] | undefined) => [
   { key: 0, label: 'not noted' },
   ...(rows ?? []).map((row) => ({ key: row.id, label: row.name })),
 ]
-const where = computed(() => (problem.value instanceof ApiError ? problem.value.body.where : null))
-
 const looking = useMutation({
   mutationFn: (form: FormData) => sendForm<Schemas['Understood']>('/api/v1/imports/preview/', form),
   retry: false,
@@ -93,87 +91,9 @@ async function confirm() {
       >
     </el-upload>
     <p v-if="busy" class="soft" role="status">Reading…</p>
-    <section v-if="problem" class="sheet fault" role="alert">
-      <h2>{{ file?.name }} was not imported; nothing was stored</h2>
-      <p>{{ sentenceOf(problem) }}</p>
-      <dl v-if="where">
-        <div v-if="where.line !== null">
-          <dt>Line</dt>
-          <dd>{{ where.line }}</dd>
-        </div>
-        <div v-if="where.column !== null">
-          <dt>Column</dt>
-          <dd>{{ where.column }}</dd>
-        </div>
-        <div v-if="where.expected">
-          <dt>Expected</dt>
-          <dd>{{ where.expected }}</dd>
-        </div>
-      </dl>
-    </section>
-
+    <ImportFault v-if="problem" :file-name="file?.name ?? 'The file'" :problem="problem" />
     <template v-if="understood">
-      <section class="sheet">
-        <h2>Understood of {{ understood.file_name }}</h2>
-        <p>
-          A <strong>{{ understood.kind }}</strong> run of
-          {{ understood.row_count.toLocaleString('en-US') }} rows over
-          <Figure :value="understood.duration_s" unit="s" /> at
-          <Figure :value="understood.rate_hz" unit="Hz" />;
-          {{ understood.result.points.length }} plateaus.
-        </p>
-        <div class="columns">
-          <table class="grid">
-            <thead>
-              <tr>
-                <th>Column</th>
-                <th>Read as</th>
-                <th class="num">Lowest</th>
-                <th class="num">Highest</th>
-                <th class="num">Missing cells</th>
-              </tr>
-            </thead>
-            <tbody>
-              <tr v-for="column in understood.columns" :key="column.name">
-                <td>{{ column.name }}</td>
-                <td>
-                  {{ column.label }} <span class="soft small">{{ column.unit }}</span>
-                </td>
-                <td class="num"><Figure :value="column.lowest" :unit="column.unit" /></td>
-                <td class="num"><Figure :value="column.highest" :unit="column.unit" /></td>
-                <td class="num">{{ column.missing }}</td>
-              </tr>
-              <tr v-for="name in understood.carried_columns" :key="name">
-                <td>{{ name }}</td>
-                <td colspan="4" class="soft">carried through, not used</td>
-              </tr>
-            </tbody>
-          </table>
-          <table class="grid">
-            <thead>
-              <tr>
-                <th colspan="2">Preamble</th>
-              </tr>
-            </thead>
-            <tbody>
-              <tr v-for="line in understood.header" :key="line.key">
-                <td>{{ line.key }}</td>
-                <td>{{ line.value }}</td>
-              </tr>
-              <tr v-if="!understood.header.length">
-                <td class="soft">none</td>
-              </tr>
-            </tbody>
-          </table>
-        </div>
-        <p v-for="warning in understood.result.warnings" :key="warning.message" class="remark">
-          {{ warning.message }}
-        </p>
-      </section>
-      <section class="sheet">
-        <h2>Its points</h2>
-        <PointTable :points="understood.result.points" />
-      </section>
+      <UnderstoodSheet :understood="understood" />
       <el-form class="sheet" @submit.prevent="confirm">
         <h2>It belongs to</h2>
         <div class="belongs">
@@ -216,33 +136,6 @@ async function confirm() {
 }
 .drop strong {
   white-space: nowrap;
-}
-.fault {
-  border-left: 5px solid var(--stop);
-}
-.fault dl {
-  display: flex;
-  gap: 28px;
-  margin: 8px 0 0;
-}
-dt {
-  font-size: 12px;
-  color: var(--ink-soft);
-}
-dd {
-  margin: 0;
-  font-family: var(--digits);
-}
-.columns {
-  display: grid;
-  grid-template-columns: minmax(0, 3fr) minmax(0, 2fr);
-  gap: 24px;
-  align-items: start;
-}
-.remark {
-  border-left: 4px solid var(--caution);
-  padding-left: 10px;
-  margin: 8px 0 0;
 }
 .belongs {
   display: flex;

@@ -1,56 +1,23 @@
 <script setup lang="ts">
 /** What happened, and what does it mean? */
 import { useQuery } from '@tanstack/vue-query'
-import { computed, ref, watch } from 'vue'
+import { computed } from 'vue'
 import { useRoute } from 'vue-router'
 import { api, sentenceOf } from '@/api/client'
-import { runQuery, traceQuery } from '@/api/queries'
+import { runQuery } from '@/api/queries'
 import { useWrite } from '@/api/useWrite'
 import PageState from '@/app/PageState.vue'
 import { useSession } from '@/app/useSession'
-import ChartSheet from '@/charts/ChartSheet.vue'
-import { dateTime } from '@/figures/format'
 import Figure from '@/figures/Figure.vue'
-import SampleThumb from '@/cutaway/SampleThumb.vue'
-import MotorMark from '@/figures/MotorMark.vue'
-import { labelOf, runKind, unitOf } from '@/words/words'
-import ChannelPicker from './ChannelPicker.vue'
+import { labelOf, unitOf } from '@/words/words'
 import PointTable from './PointTable.vue'
+import RunHead from './RunHead.vue'
 import RunLimits from './RunLimits.vue'
-import RunReview from './RunReview.vue'
-import { traceOption } from './traceOption'
+import RunTrace from './RunTrace.vue'
 
 const id = Number(useRoute().params.id)
 const { data: run, isPending, error, refetch } = useQuery(runQuery(id))
-const trace = useQuery(traceQuery(id))
 const { mayWrite } = useSession()
-const left = ref('thrust_gf')
-const right = ref('current_a')
-
-const channels = computed(() => Object.keys(trace.data.value?.channels ?? {}))
-// What is worth looking at first depends on what was done.
-watch(
-  () => run.value?.kind,
-  (kind) => {
-    const look = kind ? runKind(kind)?.first_look : undefined
-    if (look?.length === 2) [left.value, right.value] = look as [string, string]
-  },
-  { immediate: true },
-)
-const drawn = computed(() => {
-  const first = channels.value.includes(left.value) ? left.value : (channels.value[0] ?? '')
-  return right.value && channels.value.includes(right.value) ? [first, right.value] : [first]
-})
-const option = computed(() =>
-  trace.data.value ? traceOption(trace.data.value, drawn.value, run.value?.result ?? null) : {},
-)
-const table = computed(() => ({
-  columns: ['time_s', ...drawn.value],
-  rows: (trace.data.value?.time_s ?? []).map((time, i) => [
-    time,
-    ...drawn.value.map((name) => trace.data.value?.channels[name]?.[i] ?? null),
-  ]),
-}))
 const summary = computed(() => Object.entries(run.value?.result?.summary ?? {}))
 const someAssumed = computed(() => summary.value.some(([, figure]) => figure?.assumed))
 
@@ -62,42 +29,7 @@ const rebuilding = useWrite('run', () =>
 <template>
   <PageState :loading="isPending" :error="error" :retry="refetch" />
   <template v-if="run">
-    <header class="head">
-      <SampleThumb :sample="run.sample" :name="`${run.motor_name} ${run.sample_mark}`" />
-      <div>
-        <h1><MotorMark :motor="run.motor" />Run {{ run.id }}: {{ run.propeller_name }}</h1>
-        <p>
-          <RouterLink :to="`/motors/${run.motor}`"
-            >{{ run.motor_name }} {{ run.sample_mark }}</RouterLink
-          >
-          · {{ run.supply_name || 'supply not noted' }} ·
-          {{ run.stand_name || 'stand not noted' }} · {{ dateTime(run.started_at) }} ·
-          {{ run.operator_name }}
-        </p>
-        <p class="soft small">
-          <template v-if="run.air_density_kg_per_m3 !== null"
-            >Air <Figure :value="run.air_temp_c" unit="°C" />,
-            <Figure :value="run.air_pressure_hpa" unit="hPa" />, density
-            <Figure :value="run.air_density_kg_per_m3" unit="kg/m³"
-          /></template>
-          <template v-else>Air not noted</template>
-          · {{ run.origin === 'import' ? `imported from ${run.source_file_name}` : run.origin }} ·
-          ended: {{ run.end_reason || 'still recording' }}
-        </p>
-      </div>
-      <div class="acts">
-        <RunReview :run="run" />
-        <nav class="files small">
-          Export
-          <a :href="`/api/v1/runs/${id}/bench-log.csv`" download>bench log (CSV)</a>
-          <a :href="`/api/v1/runs/${id}/points.csv`" download>points (CSV)</a>
-          <a v-if="run.source_file_name" :href="`/api/v1/runs/${id}/source.csv`" download
-            >source file</a
-          >
-        </nav>
-      </div>
-    </header>
-
+    <RunHead :run="run" />
     <section v-if="run.outcome && run.outcome !== 'completed'" class="sheet remark">
       <strong>{{ run.outcome }}:</strong> {{ run.end_reason }} The data up to the cut is kept.
     </section>
@@ -126,26 +58,7 @@ const rebuilding = useWrite('run', () =>
       <span class="tag caution">{{ warning.code.replaceAll('_', ' ') }}</span> {{ warning.message }}
     </section>
 
-    <section class="sheet">
-      <div class="pick">
-        <h2>Trace</h2>
-        <ChannelPicker v-model="left" label="left" :channels="channels" />
-        <ChannelPicker v-model="right" label="right" :channels="channels" may-be-none />
-        <span class="soft small"
-          >Shaded: the part that was averaged (green settled, amber not). Diamonds: left out.</span
-        >
-      </div>
-      <PageState :loading="trace.isPending.value" :error="trace.error.value" />
-      <ChartSheet
-        v-if="trace.data.value"
-        :option="option"
-        :name="`run-${id}-trace`"
-        :table="table"
-        :height="270"
-        :label="`Trace of run ${id}: ${drawn.map(labelOf).join(' and ')} over time`"
-      />
-    </section>
-
+    <RunTrace :run="run" />
     <section v-if="run.result" class="sheet">
       <h2>
         Points
@@ -184,39 +97,12 @@ const rebuilding = useWrite('run', () =>
 </template>
 
 <style scoped>
-.head {
-  display: flex;
-  justify-content: space-between;
-  gap: 20px;
-}
-.head > div:first-of-type {
-  flex: 1;
-}
-.head p {
-  margin: 3px 0 0;
-}
-.acts {
-  display: flex;
-  flex-direction: column;
-  align-items: flex-end;
-  gap: 8px;
-}
-.files a {
-  margin-left: 8px;
-}
 .sheet {
   margin-top: 12px;
 }
 .remark {
   border-left: 4px solid var(--caution);
   padding: 7px 14px;
-}
-.pick {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 16px;
-  align-items: center;
-  margin-bottom: 6px;
 }
 .summary {
   display: grid;

@@ -5,16 +5,10 @@ import { refDebounced } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { ApiError } from '@/api/client'
-import {
-  motorSearchQuery,
-  propellersQuery,
-  runPageQuery,
-  suppliesQuery,
-  type RunsAsked,
-} from '@/api/queries'
+import { runPageQuery, type RunsAsked } from '@/api/queries'
 import PageState from '@/app/PageState.vue'
 import { useSession } from '@/app/useSession'
-import { choices, words } from '@/words/words'
+import RunFilters from './RunFilters.vue'
 import RunTable from './RunTable.vue'
 
 const PAGE_SIZES = [25, 50, 100]
@@ -52,22 +46,9 @@ const asked = computed(
 const { data, isPending, isFetching, error, refetch } = useQuery(
   computed(() => runPageQuery(asked.value)),
 )
-const { data: propellers } = useQuery(propellersQuery())
-const { data: supplies } = useQuery(suppliesQuery())
-const motorWords = ref('')
-const { data: motors, isFetching: searching } = useQuery(
-  computed(() => motorSearchQuery(motorWords.value, 1)),
-)
 const narrowed = computed(
   () => Boolean(settled.value) || Object.values(filters.value).some((value) => value !== undefined),
 )
-const states = [
-  { key: 'waiting', label: 'Not reviewed' },
-  ...choices('review'),
-  { key: 'recording', label: 'Recording' },
-  ...choices('outcome'),
-]
-
 // A page past the end, from an old address or after runs went elsewhere, is the first one.
 watch(error, (failure) => {
   if (failure instanceof ApiError && failure.status === 404 && page.value > 1) page.value = 1
@@ -114,75 +95,7 @@ function widen() {
   <p v-if="chosen.length > MOST_COMPARED" class="soft" role="status">
     {{ MOST_COMPARED }} runs fit one comparison; {{ chosen.length }} are taken.
   </p>
-  <form class="filters" aria-label="Which runs" @submit.prevent>
-    <el-input
-      v-model="search"
-      class="find"
-      clearable
-      placeholder="Motor, prop, supply, kV"
-      aria-label="Find runs"
-    />
-    <el-select v-model="filters.kind" clearable placeholder="Any kind" aria-label="Kind of run">
-      <el-option
-        v-for="kind in words().run_kinds"
-        :key="kind.key"
-        :value="kind.key"
-        :label="kind.label"
-      />
-    </el-select>
-    <el-select v-model="filters.state" clearable placeholder="Any state" aria-label="State">
-      <el-option v-for="one in states" :key="one.key" :value="one.key" :label="one.label" />
-    </el-select>
-    <el-select
-      v-model="filters.motor"
-      clearable
-      filterable
-      remote
-      :remote-method="(typed: string) => (motorWords = typed)"
-      :loading="searching"
-      placeholder="Any motor"
-      aria-label="Motor"
-    >
-      <el-option
-        v-for="motor in motors?.results"
-        :key="motor.id"
-        :value="motor.id"
-        :label="motor.full_name"
-      />
-    </el-select>
-    <el-select
-      v-model="filters.propeller"
-      clearable
-      filterable
-      placeholder="Any propeller"
-      aria-label="Propeller"
-    >
-      <el-option
-        v-for="propeller in propellers"
-        :key="propeller.id"
-        :value="propeller.id"
-        :label="propeller.full_name"
-      />
-    </el-select>
-    <el-select
-      v-model="filters.supply"
-      clearable
-      filterable
-      placeholder="Any supply"
-      aria-label="Supply"
-    >
-      <el-option v-for="one in supplies" :key="one.id" :value="one.id" :label="one.name" />
-    </el-select>
-    <el-date-picker
-      v-model="filters.day"
-      type="date"
-      value-format="YYYY-MM-DD"
-      format="YYYY-MM-DD"
-      placeholder="Any day"
-      aria-label="Day"
-    />
-    <el-button v-if="narrowed" @click="widen">Show all</el-button>
-  </form>
+  <RunFilters v-model="filters" v-model:search="search" :narrowed="narrowed" @widen="widen" />
   <PageState :loading="isPending" :error="error" :retry="refetch" />
   <section v-if="data" class="sheet" :aria-busy="isFetching">
     <RunTable
@@ -225,23 +138,6 @@ function widen() {
 }
 .first {
   margin-left: auto;
-}
-.filters {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 8px;
-  margin-bottom: 12px;
-}
-.filters > * {
-  flex: 0 1 150px;
-  min-width: 120px;
-}
-.filters .find {
-  flex: 1 1 210px;
-}
-.filters :deep(.el-date-editor) {
-  flex: 0 1 140px;
-  width: 140px;
 }
 .pages {
   display: flex;

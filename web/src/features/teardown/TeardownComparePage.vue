@@ -12,8 +12,9 @@ import CutawayRow from '@/cutaway/CutawayRow.vue'
 import MotorMark from '@/figures/MotorMark.vue'
 import SampleField from '@/forms/SampleField.vue'
 import CompareRows from './CompareRows.vue'
-import { shortName } from './answers'
-import { argumentsByTopic, chosenSamples } from './comparing'
+import CompareArguments from './CompareArguments.vue'
+import CompareClaims from './CompareClaims.vue'
+import { chosenSamples } from './comparing'
 
 const MOST = 4
 const route = useRoute()
@@ -55,7 +56,6 @@ const drawn = computed(() =>
     size: { code: sample.size_code, basis: sample.size_basis },
   })),
 )
-const topics = computed(() => argumentsByTopic(table.value?.arguments ?? []))
 const different = computed(
   () => (table.value?.rows ?? []).filter((row) => row.outcome === 'different').length,
 )
@@ -138,54 +138,9 @@ async function save(kind: 'svg' | 'png') {
       </div>
       <CompareRows :rows="table.rows" :heads="heads" :everything="everything" />
     </section>
-    <section class="sheet">
-      <h2>Claimed <span class="tag claimed">claims, not measurements</span></h2>
-      <p v-if="!table.claims.length" class="soft">Nothing is claimed of these motors.</p>
-      <table v-else class="grid">
-        <thead>
-          <tr>
-            <th>Claim</th>
-            <th v-for="head in heads" :key="head">{{ head }}</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="claim in table.claims" :key="claim.quantity">
-            <td>{{ claim.label }}</td>
-            <td v-for="(cell, at) in claim.cells" :key="at">
-              <template v-if="cell"
-                >{{ cell.words || cell.value }}
-                <span class="soft small">{{ cell.unit }} · {{ cell.source }}</span></template
-              >
-              <span v-else class="soft" title="nothing claimed">—</span>
-            </td>
-          </tr>
-        </tbody>
-      </table>
-    </section>
+    <CompareClaims :claims="table.claims" :heads="heads" />
     <div class="columns">
-      <section class="sheet">
-        <h2>What the differences suggest</h2>
-        <p class="soft small">
-          Read from experience, not measured; the runs decide. Others read some of it the other way.
-        </p>
-        <p v-if="!topics.length" class="soft">No difference speaks for or against anything.</p>
-        <dl>
-          <template v-for="topic in topics" :key="topic.topic">
-            <dt>{{ topic.topic }}</dt>
-            <dd v-for="(said, at) in topic.said" :key="at">
-              <span :class="said.speaks_for ? 'for' : 'against'">{{
-                said.speaks_for ? 'for' : 'against'
-              }}</span>
-              {{ shortName(heads[said.column] ?? '') }}: {{ said.label.toLowerCase() }}
-              {{ said.answer }}
-              <span v-if="said.suggests" class="soft">({{ said.suggests }})</span>
-            </dd>
-          </template>
-        </dl>
-        <p v-for="other in topics.counterpoints" :key="other" class="soft small">
-          On the other hand: {{ other }}
-        </p>
-      </section>
+      <CompareArguments :arguments="table.arguments" :heads="heads" />
       <section class="sheet">
         <h2>Nobody knows yet</h2>
         <template v-for="(one, at) in table.unknown" :key="one.sample">
@@ -232,28 +187,6 @@ async function save(kind: 'svg' | 'png') {
   grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
   gap: 14px;
   align-items: start;
-}
-dl {
-  margin: 8px 0;
-}
-dt {
-  font-weight: 700;
-  margin-top: 8px;
-}
-dd {
-  margin: 2px 0;
-}
-.for,
-.against {
-  display: inline-block;
-  min-width: 56px;
-  font-size: 12px;
-}
-.for {
-  color: var(--within);
-}
-.against {
-  color: var(--caution);
 }
 h3 {
   margin: 10px 0 2px;

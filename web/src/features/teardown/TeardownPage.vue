@@ -5,19 +5,19 @@ import { useEventListener } from '@vueuse/core'
 import { computed, nextTick, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { type Schemas, sentenceOf } from '@/api/client'
-import { motorOfSampleQuery, motorQuery, teardownQuery, vocabularyQuery } from '@/api/queries'
+import { motorOfSampleQuery, motorQuery, vocabularyQuery } from '@/api/queries'
 import PageState from '@/app/PageState.vue'
 import { useInHand } from '@/app/useInHand'
 import { useSession } from '@/app/useSession'
 import Cutaway from '@/cutaway/Cutaway.vue'
-import Figure from '@/figures/Figure.vue'
 import SamplePicker from '@/figures/SamplePicker.vue'
 import PhotoStrip from '@/features/photos/PhotoStrip.vue'
 import AnswerPanel from './AnswerPanel.vue'
-import { answerOfKey, answerOfSign, nextOpen, type Reference } from './answers'
+import { answerOfKey, answerOfSign, nextOpen } from './answers'
+import FindingList from './FindingList.vue'
 import QuestionList from './QuestionList.vue'
-import type { ReferenceChoice } from './references'
 import ReferenceField from './ReferenceField.vue'
+import { useReference } from './useReference'
 import { useSheet } from './useSheet'
 import TeardownChoice from './TeardownChoice.vue'
 import WaitingAnswers from './WaitingAnswers.vue'
@@ -68,22 +68,7 @@ const typing = ref<number | null>(null)
 const problemText = computed(() => (problem.value ? sentenceOf(problem.value) : ''))
 
 // The sample that "same as", "inferred" and "less than" speak of.
-const chosenReference = ref<ReferenceChoice | null>(null)
-const referenceId = computed(() => chosenReference.value?.id ?? 0)
-const { data: referenceSheet } = useQuery(
-  computed(() => ({ ...teardownQuery(referenceId.value), enabled: referenceId.value > 0 })),
-)
-const reference = computed<Reference | null>(() => {
-  const chosen = chosenReference.value
-  if (!chosen || !question.value) return null
-  const seen = referenceSheet.value?.observations.find((o) => o.attribute === question.value?.key)
-  return {
-    id: chosen.id,
-    name: chosen.name,
-    family: chosen.group !== 'the bench',
-    answered: seen?.status === 'measured' || seen?.status === 'observed',
-  }
-})
+const { chosenReference, referenceId, reference } = useReference(question)
 
 async function give(answer: Partial<Schemas['ObservationRequest']>) {
   const asked = question.value
@@ -210,22 +195,7 @@ function chooseSample(id: number) {
           :name="motor.full_name"
         />
         <PhotoStrip :sample="sampleId" :mark="mark" :attribute="question.key" compact />
-        <dl v-if="sheet" class="findings">
-          <template v-for="finding in sheet.findings" :key="finding.name">
-            <dt>
-              {{ finding.label }} <span class="soft small">{{ finding.origin || 'derived' }}</span>
-            </dt>
-            <dd>
-              <Figure
-                :value="finding.value"
-                :u="finding.u"
-                :unit="finding.unit"
-                :reason="finding.note"
-              />
-              <span v-if="finding.note" class="soft small"> {{ finding.note }}</span>
-            </dd>
-          </template>
-        </dl>
+        <FindingList v-if="sheet" :findings="sheet.findings" />
       </section>
     </div>
   </template>
