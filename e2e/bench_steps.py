@@ -10,7 +10,7 @@ import pytest
 from playwright.sync_api import Page, TimeoutError, expect
 
 from e2e.canary import Canary
-from e2e.forms import choose
+from e2e.forms import choose, tick
 
 
 @contextlib.contextmanager
@@ -33,7 +33,7 @@ def set_up_run(page: Page, *, sample: str, levels: str) -> None:
     choose(page, "Supply", "Supply 16 V")
     page.get_by_label("Plateaus, % throttle").fill(levels)
     for box in page.get_by_role("group", name="Before you arm").get_by_role("checkbox").all():
-        box.check(force=True)
+        tick(box)
 
 
 def arm(page: Page) -> None:

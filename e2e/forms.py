@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Locator, Page, expect
 
 
 def choose(page: Page, field: str, option: str, *, typed: str | None = None) -> None:
@@ -15,3 +15,11 @@ def choose(page: Page, field: str, option: str, *, typed: str | None = None) -> 
     box.fill(option if typed is None else typed)
     page.get_by_role("option", name=option, exact=True).click()
     expect(page.get_by_role("option", name=option, exact=True)).to_be_hidden()
+
+
+def tick(box: Locator) -> None:
+    """Tick a box by keyboard; what is seen of it is drawn over a control of no size."""
+    if not box.is_checked():
+        box.focus()
+        box.page.keyboard.press("Space")
+    expect(box).to_be_checked()

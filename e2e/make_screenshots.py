@@ -12,6 +12,7 @@ from playwright.sync_api import Page, sync_playwright
 
 from e2e.application import BROWSER, CHECKOUT, Application, running_demo
 from e2e.bench_steps import arm_and_start, run_to_the_end, set_up_run
+from e2e.forms import tick
 from e2e.real_bench import RealBench
 
 TARGET = CHECKOUT / "docs" / "screenshots"
@@ -87,8 +88,8 @@ def stop_does_not_arrive(page: Page, demo: Application) -> None:
     """The stand frozen in mid-run: what the page says when a stop is not confirmed."""
     real = RealBench(demo)
     set_up_run(page, sample=SAMPLE, levels="20 40 60 80 100")
-    page.get_by_label("Thrust: no limit").check(force=True)
-    page.get_by_label(re.compile("Thrust does not cut this run")).check(force=True)
+    tick(page.get_by_label("Thrust: no limit"))
+    tick(page.get_by_label(re.compile("Thrust does not cut this run")))
     arm_and_start(page)
     page.get_by_text("2 of 5: 40 %").first.wait_for(timeout=20_000)
     real.freeze("stand", 6.0)

@@ -9,6 +9,7 @@ from playwright.sync_api import expect
 
 from e2e.application import wait_for
 from e2e.bench_steps import arm, arm_and_start, judged, set_up_run
+from e2e.forms import tick
 from e2e.real_bench import RealBench
 from e2e.records import found
 
@@ -18,7 +19,7 @@ SAMPLE = "Ostrel Drift 2206 1900 · A"
 def spinning(page, demo):
     """A run that is under way on its long plateau."""
     page.goto(f"{demo.address}/bench")
-    page.get_by_label("Dwell, s").fill("30")
+    page.get_by_label("Dwell (s)").fill("30")
     set_up_run(page, sample=SAMPLE, levels="50")
     arm_and_start(page)
     wait_for(lambda: demo.ask_stand()["speed_rpm"] > 10_000, 20, "the prop to spin")
@@ -129,9 +130,9 @@ def test_a_limit_that_is_no_number_blocks_arming_beside_its_field(demo, log_in):
     field.fill("90,5")
     expect(said).to_have_count(0)
     # Off is a choice, and it is confirmed by name.
-    page.get_by_label("Motor: no limit").check(force=True)
+    tick(page.get_by_label("Motor: no limit"))
     expect(hold).to_be_disabled()
-    page.get_by_label(re.compile("temperature does not cut this run")).check(force=True)
+    tick(page.get_by_label(re.compile("temperature does not cut this run")))
     expect(hold).to_be_enabled()
     assert demo.ask_stand()["armed"] is False
 
