@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
+import { useEventListener } from '@vueuse/core'
 import { computed, onMounted, onUnmounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { catchStopKeys } from '@/live/stopKeys'
@@ -75,28 +76,17 @@ function onLeave(event: BeforeUnloadEvent) {
   if (bench.hot) event.preventDefault()
 }
 
-// A list that was open when the bench became hot would keep the stop keys to itself.
-watch(
-  () => bench.canCut,
-  (may) => {
-    const focused = document.activeElement
-    if (may && focused instanceof HTMLSelectElement) focused.blur()
-  },
-)
-
 let release = () => {}
 onMounted(() => {
   release = catchStopKeys(
     () => bench.canCut,
     () => void bench.stop(),
   )
-  window.addEventListener('keydown', onKey)
-  window.addEventListener('beforeunload', onLeave)
 })
+useEventListener(window, 'keydown', onKey)
+useEventListener(window, 'beforeunload', onLeave)
 onUnmounted(() => {
   release()
-  window.removeEventListener('keydown', onKey)
-  window.removeEventListener('beforeunload', onLeave)
   bench.disconnect()
 })
 </script>

@@ -1,32 +1,79 @@
-import { createRouter, createWebHistory } from 'vue-router'
+/** The addresses of the application, each with a name and with who may go there. */
+import { createRouter, createWebHistory, type RouteRecordRaw } from 'vue-router'
+import { whoWorks } from '@/api/again'
+import { roleIncludes } from './useSession'
+
+declare module 'vue-router' {
+  interface RouteMeta {
+    /** The least role that has something to do there; everybody who is logged in where absent. */
+    needs?: 'reviewer' | 'editor' | 'administrator'
+    /** Where others are led instead. */
+    instead?: string
+  }
+}
+
+const id = ':id(\\d+)'
+
+export const routes: RouteRecordRaw[] = [
+  { path: '/', name: 'board', component: () => import('@/features/board/BoardPage.vue') },
+  { path: '/login', name: 'login', component: () => import('@/features/accounts/LoginPage.vue') },
+  { path: '/intake', name: 'intake', component: () => import('@/features/intake/IntakePage.vue') },
+  {
+    path: `/motors/${id}`,
+    name: 'motor-file',
+    component: () => import('@/features/motor_file/MotorPage.vue'),
+  },
+  {
+    path: `/intake/${id}/:step?`,
+    name: 'intake-of',
+    component: () => import('@/features/intake/MotorIntakePage.vue'),
+  },
+  {
+    path: '/teardown/compare',
+    name: 'teardown-compare',
+    component: () => import('@/features/teardown/TeardownComparePage.vue'),
+  },
+  {
+    path: '/teardown/:sample(\\d+)?',
+    name: 'teardown',
+    component: () => import('@/features/teardown/TeardownPage.vue'),
+  },
+  { path: '/rig', name: 'rig', component: () => import('@/features/rig/RigPage.vue') },
+  { path: '/bench', name: 'bench', component: () => import('@/features/bench/BenchPage.vue') },
+  { path: '/runs', name: 'runs', component: () => import('@/features/runs/RunsPage.vue') },
+  { path: `/runs/${id}`, name: 'run', component: () => import('@/features/runs/RunPage.vue') },
+  {
+    path: '/import',
+    name: 'import',
+    component: () => import('@/features/runs/ImportPage.vue'),
+    meta: { needs: 'reviewer', instead: 'runs' },
+  },
+  {
+    path: '/compare',
+    name: 'compare',
+    component: () => import('@/features/compare/ComparePage.vue'),
+  },
+  {
+    path: '/publish',
+    name: 'publish',
+    component: () => import('@/features/publish/PublishPage.vue'),
+  },
+  { path: '/:rest(.*)', name: 'nowhere', component: () => import('@/app/NotFoundPage.vue') },
+]
 
 export const router = createRouter({
   history: createWebHistory('/'),
-  routes: [
-    { path: '/', component: () => import('@/features/board/BoardPage.vue') },
-    { path: '/login', component: () => import('@/features/accounts/LoginPage.vue') },
-    { path: '/intake', component: () => import('@/features/intake/IntakePage.vue') },
-    { path: '/motors/:id(\\d+)', component: () => import('@/features/motor_file/MotorPage.vue') },
-    {
-      path: '/intake/:id(\\d+)/:step?',
-      component: () => import('@/features/intake/MotorIntakePage.vue'),
-    },
-    {
-      path: '/teardown/compare',
-      component: () => import('@/features/teardown/TeardownComparePage.vue'),
-    },
-    {
-      path: '/teardown/:sample(\\d+)?',
-      component: () => import('@/features/teardown/TeardownPage.vue'),
-    },
-    { path: '/rig', component: () => import('@/features/rig/RigPage.vue') },
-    { path: '/bench', component: () => import('@/features/bench/BenchPage.vue') },
-    { path: '/runs', component: () => import('@/features/runs/RunsPage.vue') },
-    { path: '/runs/:id(\\d+)', component: () => import('@/features/runs/RunPage.vue') },
-    { path: '/import', component: () => import('@/features/runs/ImportPage.vue') },
-    { path: '/compare', component: () => import('@/features/compare/ComparePage.vue') },
-    { path: '/publish', component: () => import('@/features/publish/PublishPage.vue') },
-    { path: '/:rest(.*)', component: () => import('@/app/NotFoundPage.vue') },
-  ],
+  routes,
   scrollBehavior: () => ({ top: 0 }),
 })
+
+/** What a role has nothing to do in is not shown empty. The server decides; this only leads. */
+export function guard(
+  to: { meta: { needs?: string; instead?: string } },
+  role: string | undefined,
+): true | { name: string } {
+  if (!to.meta.needs || role === undefined || roleIncludes(role, to.meta.needs)) return true
+  return { name: to.meta.instead ?? 'board' }
+}
+
+router.beforeEach((to) => guard(to, whoWorks.value?.role))

@@ -141,9 +141,7 @@ async function freeze() {
     <div class="charts">
       <section v-for="[x, y] in VIEWS" :key="y" class="sheet">
         <ChartSheet
-          :option="
-            comparisonOption(comparison, marks, x, y, x === 'thrust_gf' ? pinned : null, HEIGHT)
-          "
+          :option="comparisonOption(comparison, marks, x, y, x === 'thrust_gf' ? pinned : null)"
           :table="comparisonTable(comparison, x, y)"
           :name="`compare-${y}-over-${x}`"
           :height="HEIGHT"

@@ -46,37 +46,19 @@ const errorBar: CustomSeriesRenderItem = (_params, api) => {
   }
 }
 
-/** Shift line-end labels apart so that none covers another; values in axis units. */
-export function spreadLabels(ends: number[], least: number): number[] {
-  const order = ends.map((_, i) => i).sort((a, b) => (ends[a] as number) - (ends[b] as number))
-  const placed = [...ends]
-  for (let k = 1; k < order.length; k++) {
-    const below = placed[order[k - 1] as number] as number
-    const here = order[k] as number
-    placed[here] = Math.max(placed[here] as number, below + least)
-  }
-  return placed
-}
-
 export function comparisonOption(
   comparison: Comparison,
   marks: Mark[],
   x_name: string,
   y_name: string,
   pinned: number | null,
-  height: number,
 ): EChartsOption {
   const names = shortNames(comparison.runs)
   const curves = comparison.runs.map((_, i) => curveOf(comparison, i, x_name, y_name))
-  const top = Math.max(0, ...curves.flatMap((curve) => curve?.points_y ?? []))
-  const ends = curves.map((curve) => curve?.y.at(-1) ?? 0)
-  const perPixel = (top * 1.08) / Math.max(60, height - 60)
-  const placed = spreadLabels(ends, 14 * perPixel)
   const series = curves.flatMap((curve, i) => {
     const mark = marks[i]
     if (!curve || !mark) return []
     const color = mark.color
-    const shift = ((placed[i] as number) - (ends[i] as number)) / perPixel
     return [
       {
         type: 'line' as const,
@@ -90,8 +72,10 @@ export function comparisonOption(
           formatter: names[i],
           color,
           fontSize: 11,
-          offset: [2, -shift],
+          offset: [2, 0],
         },
+        // Names at line ends move apart where they would cover each other.
+        labelLayout: { moveOverlap: 'shiftY' as const },
         markLine:
           i === 0 && pinned !== null
             ? {

@@ -1,0 +1,29 @@
+import { describe, expect, it } from 'vitest'
+import { guard, routes } from './router'
+import { STATIONS } from './stations'
+
+const importing = routes.find((route) => route.name === 'import') as { meta: object }
+
+describe('the addresses', () => {
+  it('have a name each, and every built station has one', () => {
+    const names = routes.map((route) => route.name)
+    expect(new Set(names).size).toBe(routes.length)
+    expect(names).not.toContain(undefined)
+    for (const station of STATIONS.filter((one) => one.built)) expect(names).toContain(station.key)
+  })
+
+  it.each([
+    ['reader', { name: 'runs' }],
+    ['reviewer', true],
+    ['editor', true],
+    // Who works is not known yet, or the session has ended: the login has its own way.
+    [undefined, true],
+  ])('lead %s from the import to %j', (role, to) => {
+    expect(guard(importing, role)).toEqual(to)
+  })
+
+  it('leave everybody in what asks for no role, and lead elsewhere to the board', () => {
+    expect(guard({ meta: {} }, 'reader')).toBe(true)
+    expect(guard({ meta: { needs: 'administrator' } }, 'editor')).toEqual({ name: 'board' })
+  })
+})
