@@ -1,7 +1,10 @@
 """The demo: its world is whole and its flaws are there to be found."""
 
+from datetime import timedelta
+
 import pytest
 from django.core.management import CommandError, call_command
+from django.utils import timezone
 
 from spindle_bench.stand.world import MOTORS, PROPELLER_FACTORS
 from spindle_server.demo import catalogue, loading, simulated_runs
@@ -42,6 +45,8 @@ def test_the_flaws_are_there_to_be_found(db, monkeypatch, settings, tmp_path):
     assert "tare_drift" in found["tare_drift"][0]
     assert "lost_rpm" in found["lost_rpm"][0]
     assert found["limit_cut"][1].end.outcome == "limit"
+    # Every run of the story is of its own day; none is of the day on which it was loaded.
+    assert not Run.objects.filter(started_at__gte=timezone.now() - timedelta(days=1)).exists()
     volts = [p["voltage_v"]["value"] for p in found["pack_sag"][1].reduction.result["points"]]
     assert volts[0] - volts[-1] > 0.8
     assert not found[""][0] & {"warm_start", "tare_drift", "lost_rpm"}

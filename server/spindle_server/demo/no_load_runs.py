@@ -14,6 +14,7 @@ from spindle_server.accounts.models import User
 from spindle_server.demo.simulated_runs import SEASON_BEGINS
 from spindle_server.motors.models import Sample
 from spindle_server.rig.models import Stand, Supply
+from spindle_server.runs.models import Run
 from spindle_server.runs.services import import_log, review_run
 
 SHOWN = ("throttle_pct", "voltage_v", "current_a", "speed_rpm", "motor_temp_c", "ambient_temp_c")
@@ -66,5 +67,6 @@ def import_no_load(actor: User, sample: Sample, index: int) -> None:
         stand=stand,
         note="kV before the first propeller.",
     )
-    run.started_at = SEASON_BEGINS - timedelta(hours=20) + timedelta(minutes=12 * index)
+    began = SEASON_BEGINS - timedelta(hours=20) + timedelta(minutes=12 * index)
+    Run.objects.filter(pk=run.pk).update(started_at=began)
     review_run(actor=actor, run=run, review="accepted", base=run.version)

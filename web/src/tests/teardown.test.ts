@@ -1,10 +1,9 @@
 /** The teardown sheet and the comparison as one uses them. */
 import { enableAutoUnmount } from '@vue/test-utils'
-import { afterEach, describe, expect, it, vi } from 'vitest'
+import { afterEach, describe, expect, it } from 'vitest'
 import PhotoStrip from '@/features/photos/PhotoStrip.vue'
-import TeardownComparePage from '@/features/teardown/TeardownComparePage.vue'
 import TeardownPage from '@/features/teardown/TeardownPage.vue'
-import { anAttribute, pick, refusal, serve, session, settle, show } from './mounting'
+import { anAttribute, refusal, serve, session, settle, show } from './mounting'
 
 // Keys are listened for on the window: a page of an earlier test must not hear them.
 enableAutoUnmount(afterEach)
@@ -381,108 +380,5 @@ describe('photos', () => {
       { taken_off: true },
       { taken_off: false },
     ])
-  })
-})
-
-describe('teardown compare', () => {
-  const cell = (text: string, rest: object = {}) => ({
-    status: 'observed',
-    text,
-    value: null,
-    u: null,
-    ...rest,
-  })
-  const table = {
-    samples: motor.samples.map((sample) => ({
-      id: sample.id,
-      mark: sample.mark,
-      motor: 3,
-      motor_name: motor.full_name,
-      size_code: '2206',
-      size_basis: 'stator',
-    })),
-    observations: [[], []],
-    rows: [
-      {
-        key: 'shape',
-        label: 'Magnet shape',
-        step: 'Magnets',
-        unit: null,
-        outcome: 'different',
-        cells: [cell('arc'), cell('flat')],
-      },
-      {
-        key: 'winding',
-        label: 'Winding',
-        step: 'Winding',
-        unit: null,
-        outcome: 'same',
-        cells: [cell('single'), cell('single')],
-      },
-    ],
-    arguments: [
-      {
-        topic: 'power',
-        column: 0,
-        speaks_for: true,
-        label: 'Magnet shape',
-        answer: 'arc',
-        suggests: 'even gap',
-        counterpoint: 'Some say no.',
-      },
-    ],
-    claims: [
-      {
-        quantity: 'mass_g',
-        label: 'Mass',
-        cells: [
-          {
-            id: 1,
-            quantity: 'mass_g',
-            label: 'Mass',
-            value: 30.1,
-            words: '',
-            unit: 'g',
-            source: 'box',
-          },
-          null,
-        ],
-      },
-    ],
-    unknown: [
-      { sample: 7, labels: ['Balancing'] },
-      { sample: 8, labels: [] },
-    ],
-  }
-  const at = (path: string) => show(TeardownComparePage, { path, at: '/teardown/compare' })
-
-  it('shows the differences alone until asked for everything', async () => {
-    serve({ ...answers, 'GET /api/v1/teardown/compare/': table })
-    const { page } = await at('/teardown/compare?samples=7,8')
-    expect(page.text()).toContain('Magnet shape')
-    expect(page.findAll('td').some((td) => td.text() === 'Winding')).toBe(false)
-    await page.get('input[type=checkbox]').setValue(true)
-    expect(page.findAll('td').some((td) => td.text() === 'Winding')).toBe(true)
-  })
-
-  it('keeps claims apart, says what differences suggest, and what nobody knows', async () => {
-    serve({ ...answers, 'GET /api/v1/teardown/compare/': table })
-    const { page } = await at('/teardown/compare?samples=7,8')
-    expect(page.text()).toContain('claims, not measurements')
-    expect(page.text()).toContain('On the other hand: Some say no.')
-    expect(page.text()).toContain('Balancing')
-    expect(page.text()).toContain('Everything was looked at.')
-    expect(page.get('svg[role=img]').attributes('aria-label')).toBe(
-      'Ostrel Drift 2206 1900 A, Ostrel Drift 2206 1900 B at one scale',
-    )
-  })
-
-  it('asks for a second sample', async () => {
-    const asked = serve(answers)
-    const { page, path } = await at('/teardown/compare?samples=7')
-    expect(page.text()).toContain('Choose two to four samples')
-    expect(asked.some((a) => a.path.includes('compare'))).toBe(false)
-    await pick(page, '[role=combobox]', 'Ostrel Drift 2206 1900 · B')
-    await vi.waitFor(() => expect(path()).toBe('/teardown/compare?samples=7,8'))
   })
 })

@@ -17,7 +17,7 @@ const COUNTS = [
 
 <template>
   <el-table :data="motors as Row[]" row-key="id" class="motors">
-    <el-table-column label="Motor" min-width="206">
+    <el-table-column label="Motor" min-width="196">
       <template #default="{ row }">
         <MotorMark :motor="row.id" /><RouterLink
           :to="`/motors/${row.id}`"
@@ -32,9 +32,9 @@ const COUNTS = [
       :prop="name"
       :label="label"
       align="right"
-      width="70"
+      width="62"
     />
-    <el-table-column label="Gaps" min-width="170">
+    <el-table-column label="Gaps" min-width="120">
       <template #default="{ row }">
         <span v-if="!row.gaps.length" class="soft">none</span>
         <el-popover v-else-if="row.gaps.length > 1" trigger="click" :width="320">
@@ -52,7 +52,7 @@ const COUNTS = [
         <span v-else class="text" :title="row.gaps[0]">{{ row.gaps[0] }}</span>
       </template>
     </el-table-column>
-    <el-table-column label="Next" min-width="150">
+    <el-table-column label="Next" min-width="128">
       <template #default="{ row }">
         <a
           :href="nextPath(row.next_station, row.id)"

@@ -67,15 +67,6 @@ export function comparisonOption(
         data: curve.x.map((x, k) => [x, curve.y[k] as number]),
         lineStyle: { color, width: 1.8, type: mark.dash },
         itemStyle: { color },
-        endLabel: {
-          show: true,
-          formatter: names[i],
-          color,
-          fontSize: 11,
-          offset: [2, 0],
-        },
-        // Names at line ends move apart where they would cover each other.
-        labelLayout: { moveOverlap: 'shiftY' as const },
         markLine:
           i === 0 && pinned !== null
             ? {
@@ -94,7 +85,19 @@ export function comparisonOption(
         symbolSize: 7,
         itemStyle: { color },
         tooltip: { show: false },
-        data: curve.points_x.map((x, k) => [x, curve.points_y[k] as number]),
+        data: curve.points_x.map((x, k) => ({
+          value: [x, curve.points_y[k] as number],
+          // The last point bears the name of its curve.
+          label: {
+            show: k === curve.points_x.length - 1,
+            formatter: names[i],
+            position: 'right' as const,
+            color,
+            fontSize: 11,
+          },
+        })),
+        // Names move apart where they would cover each other.
+        labelLayout: { moveOverlap: 'shiftY' as const },
       },
       {
         type: 'custom' as const,
