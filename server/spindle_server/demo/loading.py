@@ -12,6 +12,7 @@ import numpy as np
 from django.db import transaction
 
 from spindle_bench.delivery import Segment
+from spindle_bench.plan import RunPlan
 from spindle_core.formats.trace_parquet import encode_segment
 from spindle_server.accounts.models import User
 from spindle_server.accounts.services import create_user
@@ -41,11 +42,21 @@ def load_demo(say: Say) -> list[dict[str, str]]:
         logins = _people()
         ilse = User.objects.get(username="ilse")
         _rig(ilse)
-        for index, motor in enumerate(catalogue.MOTORS):
-            _motor(ilse, motor, index)
-        _beside_each_other(ilse)
-        say(f"{len(catalogue.MOTORS)} motors, {len(catalogue.PROPELLERS)} propellers")
-        _runs(ilse, say)
+        motors = [_motor(ilse, motor) for motor in catalogue.MOTORS]
+        # Spawned workers share no database connection with this process; the stand plays its runs
+        # there while the files of the motors are filled here.
+        context = multiprocessing.get_context("spawn")
+        with ProcessPoolExecutor(mp_context=context) as pool:
+            jobs = _planned(ilse)
+            played = pool.map(play, jobs)
+            for index, (motor, demo) in enumerate(zip(motors, catalogue.MOTORS, strict=True)):
+                _fill(ilse, motor, demo, index)
+            _beside_each_other(ilse)
+            say(f"{len(catalogue.MOTORS)} motors, {len(catalogue.PROPELLERS)} propellers")
+            for index, one in enumerate(played):
+                _store(ilse, one, RUNS[index].review)
+                if index % 5 == 4 or index == len(jobs) - 1:
+                    say(f"{index + 1} of {len(jobs)} runs on the simulated stand")
         _without_propeller(ilse)
     return logins
 
@@ -77,8 +88,8 @@ def _rig(actor: User) -> None:
             Stand(**stand).save()
 
 
-def _motor(actor: User, demo: DemoMotor, index: int) -> None:
-    motor = take_in_motor(
+def _motor(actor: User, demo: DemoMotor) -> MotorModel:
+    return take_in_motor(
         actor=actor,
         maker=demo.maker,
         name=demo.name,
@@ -88,6 +99,10 @@ def _motor(actor: User, demo: DemoMotor, index: int) -> None:
         obtained=demo.obtained,
         turning="cw",
     )
+
+
+def _fill(actor: User, motor: MotorModel, demo: DemoMotor, index: int) -> None:
+    """Claims, parcel, teardown and photos of a motor."""
     for quantity, value in demo.claims.items():
         put_claim(actor=actor, motor=motor, quantity=quantity, value=value, source="box label")
     for quantity, words in demo.words.items():
@@ -116,7 +131,8 @@ def _without_propeller(actor: User) -> None:
         import_no_load(actor, sample, index)
 
 
-def _runs(actor: User, say: Say) -> None:
+def _planned(actor: User) -> list[tuple[int, str, RunPlan]]:
+    """The runs of the season, each with its flaw, ready for the stand to play."""
     samples = {
         (s.motor.full_name, s.mark): s for s in Sample.objects.select_related("motor__maker")
     }
@@ -150,13 +166,7 @@ def _runs(actor: User, say: Say) -> None:
         )
         plan.record["started_at"] = started_at(index).isoformat()
         jobs.append((index, run.flaw, plan))
-    # Spawned workers share no database connection with this process.
-    context = multiprocessing.get_context("spawn")
-    with ProcessPoolExecutor(mp_context=context) as pool:
-        for (index, _, _), played in zip(jobs, pool.map(play, jobs), strict=True):
-            _store(actor, played, RUNS[index].review)
-            if index % 5 == 4 or index == len(jobs) - 1:
-                say(f"{index + 1} of {len(jobs)} runs on the simulated stand")
+    return jobs
 
 
 def _store(actor: User, played: Played, review: str) -> None:
