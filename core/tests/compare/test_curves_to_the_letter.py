@@ -68,15 +68,19 @@ def test_a_node_too_near_to_show_a_bend_is_passed_over():
     assert figure.value == pytest.approx(math.exp(expected), rel=1e-12)
 
 
-def test_a_node_beyond_half_the_interval_is_far_enough():
+@pytest.mark.parametrize("order", [1, -1])
+def test_a_node_beyond_half_the_interval_is_far_enough(order):
+    def read(x, y):
+        return line(x[::order], y[::order]).read(150.0)
+
     # The interval spans ln 2; 290 lies ln 1.45 beyond it, more than half of that.
     x, y = [100.0, 200.0, 290.0, 350.0], [10.0, 26.0, 44.0, 61.0]
-    figure = line(x, y).read(150.0)
+    figure = read(x, y)
     expected = lagrange(np.log(x)[:3], np.log(y)[:3], math.log(150.0))
     assert figure.value == pytest.approx(math.exp(expected), rel=1e-12)
     # 270 lies less than half of it beyond: the next is taken.
     x[2] = 270.0
-    figure = line(x, y).read(150.0)
+    figure = read(x, y)
     keep = [0, 1, 3]
     expected = lagrange(np.log(x)[keep], np.log(y)[keep], math.log(150.0))
     assert figure.value == pytest.approx(math.exp(expected), rel=1e-12)
@@ -116,3 +120,23 @@ def test_a_step_back_within_three_u_is_noise_and_beyond_it_a_fold():
     assert isinstance(near, Measured)
     fold = line(x, y, u_x=[0.1] * 4).read(199.5)
     assert isinstance(fold, Absent)
+
+
+def test_on_a_short_interval_a_twentieth_is_far_enough_to_show_a_bend():
+    # The interval spans ln 1.05; 225 lies ln 1.071 beyond it.
+    x, y = [200.0, 210.0, 225.0, 350.0], [26.0, 28.2, 31.4, 61.0]
+    figure = line(x, y).read(205.0)
+    expected = lagrange(np.log(x)[:3], np.log(y)[:3], math.log(205.0))
+    assert figure.value == pytest.approx(math.exp(expected), rel=1e-12)
+    # 219 lies ln 1.043 beyond it: the next is taken.
+    x[2] = 219.0
+    keep = [0, 1, 3]
+    expected = lagrange(np.log(x)[keep], np.log(y)[keep], math.log(205.0))
+    assert line(x, y).read(205.0).value == pytest.approx(math.exp(expected), rel=1e-12)
+
+
+def test_at_a_node_a_curve_that_falls_through_it_is_read_and_one_that_turns_there_is_not():
+    falling = line([300.0, 200.0, 100.0], [50.0, 26.0, 10.0])
+    assert falling.read(200.0).value == pytest.approx(26.0)
+    turning = line([100.0, 200.0, 100.5], [10.0, 26.0, 11.0])
+    assert isinstance(turning.read(200.0), Absent)

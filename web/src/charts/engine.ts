@@ -8,7 +8,6 @@ import {
   TooltipComponent,
 } from 'echarts/components'
 import { use } from 'echarts/core'
-import { LabelLayout } from 'echarts/features'
 import { SVGRenderer } from 'echarts/renderers'
 
 use([
@@ -20,6 +19,5 @@ use([
   MarkAreaComponent,
   MarkLineComponent,
   AxisPointerComponent,
-  LabelLayout,
   SVGRenderer,
 ])

@@ -36,8 +36,10 @@ function take(id: number, path: string) {
   <SetAsideRuns />
   <PageState :loading="isPending" :error="error" :retry="refetch" />
   <FirstSteps v-if="data && !data.bench_day && mayWrite && !sought" :motors="data.motor_count" />
-  <p v-if="data && !data.motor_count && !sought" class="soft">No motor is on the bench yet.</p>
-  <template v-else-if="data">
+  <p v-if="data && !data.motor_count && !sought && !mayWrite" class="soft">
+    No motor is on the bench yet.
+  </p>
+  <template v-else-if="data && (data.motor_count || sought)">
     <section v-if="first && mayWrite && data.bench_day" class="sheet next">
       <div>
         <span class="soft">Next</span>

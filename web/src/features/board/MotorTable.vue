@@ -8,10 +8,10 @@ type Row = Schemas['BoardMotor']
 defineProps<{ motors: readonly Row[] }>()
 const emit = defineEmits<{ take: [id: number, path: string]; hold: [id: number] }>()
 const COUNTS = [
-  ['samples', 'Samples'],
-  ['claims', 'Claims'],
-  ['observations', 'Seen'],
-  ['runs', 'Runs'],
+  ['samples', 'Samples', 74],
+  ['claims', 'Claims', 62],
+  ['observations', 'Seen', 52],
+  ['runs', 'Runs', 50],
 ] as const
 </script>
 
@@ -27,12 +27,12 @@ const COUNTS = [
       </template>
     </el-table-column>
     <el-table-column
-      v-for="[name, label] in COUNTS"
+      v-for="[name, label, width] in COUNTS"
       :key="name"
       :prop="name"
       :label="label"
       align="right"
-      width="62"
+      :width="width"
     />
     <el-table-column label="Gaps" min-width="120">
       <template #default="{ row }">
@@ -41,7 +41,7 @@ const COUNTS = [
           <template #reference>
             <button type="button" class="gap">
               <span class="text">{{ row.gaps[0] }}</span><span class="tag"
-                >and {{ row.gaps.length - 1 }} more</span
+                >+{{ row.gaps.length - 1 }}<span class="visually-hidden"> more</span></span
               >
             </button>
           </template>

@@ -141,7 +141,9 @@ async function freeze() {
     <div class="charts">
       <section v-for="[x, y] in VIEWS" :key="y" class="sheet">
         <ChartSheet
-          :option="comparisonOption(comparison, marks, x, y, x === 'thrust_gf' ? pinned : null)"
+          :option="
+            comparisonOption(comparison, marks, x, y, x === 'thrust_gf' ? pinned : null, HEIGHT)
+          "
           :table="comparisonTable(comparison, x, y)"
           :name="`compare-${y}-over-${x}`"
           :height="HEIGHT"

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import type { Schemas } from '@/api/client'
 import { runMarks } from '@/figures/motorMark'
-import { comparisonOption, comparisonTable, shortNames } from './comparisonOption'
+import { comparisonOption, comparisonTable, shortNames, spreadLabels } from './comparisonOption'
 
 const run = (id: number, motor: string, sample: string, prop: string) =>
   ({
@@ -42,7 +42,7 @@ describe('short names at line ends', () => {
 })
 
 describe('the drawn comparison', () => {
-  const option = comparisonOption(comparison, runMarks([1, 1]), 'thrust_gf', 'power_w', 250)
+  const option = comparisonOption(comparison, runMarks([1, 1]), 'thrust_gf', 'power_w', 250, 300)
   const series = option.series as { type: string; data: number[][]; markLine?: unknown }[]
 
   it('draws a line, its points and their ±2u, and nothing for a run without the curve', () => {
@@ -56,6 +56,14 @@ describe('the drawn comparison', () => {
 
   it('shows the pinned comparison point', () => {
     expect(series[0]?.markLine).toBeDefined()
+  })
+})
+
+describe('names at line ends', () => {
+  it('keep their order and a least distance', () => {
+    expect(spreadLabels([100, 101, 50], 10)).toEqual([100, 110, 50])
+    expect(spreadLabels([5, 5, 5], 1)).toEqual([5, 6, 7])
+    expect(spreadLabels([], 1)).toEqual([])
   })
 })
 

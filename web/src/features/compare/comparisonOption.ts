@@ -46,15 +46,35 @@ const errorBar: CustomSeriesRenderItem = (_params, api) => {
   }
 }
 
+/**
+ * Names at line ends moved apart so that none covers another, in units of the axis. The chart's own
+ * layout does not move labels that hang on points.
+ */
+export function spreadLabels(ends: number[], least: number): number[] {
+  const order = ends.map((_, i) => i).sort((a, b) => (ends[a] as number) - (ends[b] as number))
+  const placed = [...ends]
+  for (let k = 1; k < order.length; k++) {
+    const below = placed[order[k - 1] as number] as number
+    const here = order[k] as number
+    placed[here] = Math.max(placed[here] as number, below + least)
+  }
+  return placed
+}
+
 export function comparisonOption(
   comparison: Comparison,
   marks: Mark[],
   x_name: string,
   y_name: string,
   pinned: number | null,
+  height: number,
 ): EChartsOption {
   const names = shortNames(comparison.runs)
   const curves = comparison.runs.map((_, i) => curveOf(comparison, i, x_name, y_name))
+  const top = Math.max(0, ...curves.flatMap((curve) => curve?.points_y ?? []))
+  const ends = curves.map((curve) => curve?.points_y.at(-1) ?? 0)
+  const perPixel = (top * 1.08) / Math.max(60, height - 60)
+  const placed = spreadLabels(ends, 14 * perPixel)
   const series = curves.flatMap((curve, i) => {
     const mark = marks[i]
     if (!curve || !mark) return []
@@ -92,12 +112,12 @@ export function comparisonOption(
             show: k === curve.points_x.length - 1,
             formatter: names[i],
             position: 'right' as const,
+            offset: [2, -((placed[i] as number) - (ends[i] as number)) / perPixel],
             color,
+            opacity: 1,
             fontSize: 11,
           },
         })),
-        // Names move apart where they would cover each other.
-        labelLayout: { moveOverlap: 'shiftY' as const },
       },
       {
         type: 'custom' as const,

@@ -241,6 +241,7 @@ async function takeTheirs(quantity: string) {
 }
 .typed .claim {
   width: 116px;
+  margin-right: 6px;
 }
 td label {
   margin: 0;
