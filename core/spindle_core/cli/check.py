@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+import math
 from typing import Any
 
 from spindle_core.errors import QuantityError
@@ -26,6 +27,7 @@ from spindle_core.motor.lead_wire import (
 from spindle_core.motor.size_code import parse_size_code, propose_basis, stator_volume_mm3
 from spindle_core.motor.temperature_ceiling import temperature_ceiling
 from spindle_core.motor.winding import slots_and_poles
+from spindle_core.run.scale import DeadWeight, Geometry, Lever, total_disagrees
 
 Arguments = tuple[tuple[str, dict[str, Any]], ...]
 _NUMBER: dict[str, Any] = {"type": float, "required": True}
@@ -36,7 +38,7 @@ def add_commands(commands: Any) -> None:
     """``check`` with one question below it."""
     check = commands.add_parser(
         "check",
-        help="size code, winding, leads, screws, fit, ratings, heat, air",
+        help="size code, winding, leads, screws, fit, scale, ratings, heat, air",
         description="Answers one question about a motor as an object; numbers in mm, g, V, A, W.",
     )
     questions = check.add_subparsers(dest="question", required=True, metavar="QUESTION")
@@ -125,6 +127,46 @@ def _fit(options: argparse.Namespace) -> dict[str, Any]:
         options.ring,
     )
     return {"fits": fits(found), "findings": plain(found)}
+
+
+def _pair(text: str) -> tuple[float, float]:
+    """Two lengths as MOTOR/SCALE [mm]."""
+    parts = [float(part) for part in text.split("/")]
+    if len(parts) != 2:
+        raise argparse.ArgumentTypeError(f"{text!r}: expected MOTOR/SCALE in mm")
+    return parts[0], parts[1]
+
+
+_pair.__name__ = "pair"
+
+
+def _weight(text: str) -> DeadWeight:
+    """A dead weight as NAME=GRAMS."""
+    name, _, grams = text.partition("=")
+    return DeadWeight(name, float(grams))
+
+
+_weight.__name__ = "weight"
+
+
+def _scale(options: argparse.Namespace) -> dict[str, Any]:
+    lever = None if options.lever is None else Lever(*options.lever, u_mm=options.u_arm_mm)
+    stand = Geometry(
+        "scale",
+        lever=lever,
+        weights=options.weight,
+        lifts=options.at_rest is not None,
+        rest_g=options.at_rest or 0.0,
+    )
+    hidden = {"within_run": options.step / math.sqrt(12.0)} if options.step else {}
+    found = stand.thrust_gf(Measured(options.read, hidden))
+    said = "" if options.total is None else total_disagrees(stand, options.read, options.total)
+    return {
+        "thrust_gf": plain(found),
+        "assumed": found.assumed,
+        "added_g": stand.added_g,
+        "total": said or None,
+    }
 
 
 def _ratings(options: argparse.Namespace) -> dict[str, Any]:
@@ -245,6 +287,23 @@ _QUESTIONS: tuple[tuple[str, str, Any, Arguments], ...] = (
                 "--ring",
                 {"action": "append", "default": [], "type": _ring, "metavar": "INNER/OUTER/HEIGHT"},
             ),
+        ),
+    ),
+    (
+        "scale",
+        "the thrust that a reading means, with a lever and dead weights",
+        _scale,
+        (
+            ("read", {"type": float, "metavar": "GRAMS"}),
+            ("--lever", {"type": _pair, "metavar": "MOTOR/SCALE"}),
+            ("--u-arm-mm", _MAYBE),
+            (
+                "--weight",
+                {"action": "append", "default": [], "type": _weight, "metavar": "NAME=GRAMS"},
+            ),
+            ("--at-rest", {"type": float, "help": "what it shows at rest, where thrust lifts"}),
+            ("--step", {"type": float, "default": 1.0, "help": "its last digit [g]"}),
+            ("--total", {"type": float, "help": "a sum to check [gf]"}),
         ),
     ),
     (

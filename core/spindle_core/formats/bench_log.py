@@ -74,7 +74,12 @@ ABOVE_ZERO_KEYS = frozenset(
         "spin_up_to_rpm",
     }
 )
-CHOICE_KEYS = {"supply": ("pack", "psu"), "esc_linear": ("yes", "no"), "kind": RUN_KINDS}
+CHOICE_KEYS = {
+    "supply": ("pack", "psu"),
+    "esc_linear": ("yes", "no"),
+    "kind": RUN_KINDS,
+    "readings_are": ("held", "maxima"),
+}
 LAG_SUFFIX = "_lag_s"
 NUMBER_SUFFIXES = (
     LAG_SUFFIX,

@@ -21,9 +21,13 @@ from spindle_core.reduction.figures import NOT_LOGGED, derived
 from spindle_core.reduction.plateau import REST_BELOW_PCT
 from spindle_core.reduction.result import Point, Reduction
 from spindle_core.reduction.thrust_summary import summarise
-from spindle_core.reduction.typed_checks import power_agrees
+from spindle_core.reduction.typed_checks import check_peaks, power_agrees
 from spindle_core.run.tare import Tare, Zero
 from spindle_core.run.trace import Trace
+
+MAXIMA = Absent("maxima", "maxima of different instants do not multiply")
+PRODUCTS = ("shaft_power_w", "motor_esc_efficiency_pct")
+"""What is formed of a row's torque and speed, which have to be of one instant."""
 
 
 def reduce(trace: Trace) -> Reduction:
@@ -96,8 +100,14 @@ def _point(work: Cleaning, row: int, steps: dict[str, float]) -> Point:
             figures[name] = _reading(work, name, row, float(samples[row]), steps[name])
     if isinstance(figures["throttle_pct"], Measured):
         figures["throttle_pct"] = Measured(figures["throttle_pct"].value)
-    figures["power_w"] = _power(work, row, figures)
+    maxima = work.trace.facts.readings_are == "maxima"
+    if maxima:
+        _check_maxima(work, row, figures, steps)
+    else:
+        figures["power_w"] = _power(work, row, figures)
     figures.update(derived(figures))
+    if maxima:
+        figures |= {name: MAXIMA for name in PRODUCTS if name in figures}
     at = float(work.trace.time_s[row])
     return Point(figures, at, at, at, settled=True)
 
@@ -112,6 +122,34 @@ def _reading(work: Cleaning, name: str, row: int, value: float, step: float) -> 
     if zeros is not None:
         components |= zeros.components(time_s)
     return Measured(value, components, samples=1)
+
+
+def _check_maxima(
+    work: Cleaning, row: int, figures: dict[str, Figure], steps: dict[str, float]
+) -> None:
+    """Lowest volts, highest amps and highest watts of a meter: its watts stand, and are held
+    against what the other two allow. Where the meter keeps no watts, there are none."""
+    lowest, amps, watts = (figures[name] for name in ("voltage_v", "current_a", "power_w"))
+    if isinstance(watts, Absent):
+        figures["power_w"] = MAXIMA
+        return
+    if isinstance(lowest, Absent) or isinstance(amps, Absent):
+        return
+    volts = work.channels["voltage_v"]
+    highest = max(float(np.nanmax(volts)), lowest.value)
+    if min(lowest.value, amps.value, watts.value) <= 0:
+        return
+    half = {name: 0.5 * steps[name] for name in ("voltage_v", "current_a", "power_w")}
+    slack = half["voltage_v"] * amps.value + half["current_a"] * highest + half["power_w"]
+    for finding in check_peaks(
+        lowest_voltage_v=lowest.value,
+        # Without a row at rest nobody read the open voltage: then nothing bounds from above.
+        open_voltage_v=highest if _at_rest(work).any() else math.inf,
+        peak_current_a=amps.value,
+        peak_power_w=watts.value,
+        slack_w=slack,
+    ):
+        work.warn(finding.code, f"Row {row + 1}: {finding.message}")
 
 
 def _power(work: Cleaning, row: int, figures: dict[str, Figure]) -> Figure:

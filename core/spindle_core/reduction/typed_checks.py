@@ -37,13 +37,19 @@ def power_agrees(typed: Measured, computed: Measured) -> bool:
 
 
 def check_peaks(
-    *, lowest_voltage_v: float, open_voltage_v: float, peak_current_a: float, peak_power_w: float
+    *,
+    lowest_voltage_v: float,
+    open_voltage_v: float,
+    peak_current_a: float,
+    peak_power_w: float,
+    slack_w: float = 0.0,
 ) -> list[TypedFinding]:
     """Bounds on peaks that fell at different instants: Vmin·Apeak ≤ Wpeak ≤ Vopen·Apeak.
 
     The power at the instant of peak current is at least Vmin·Apeak; no instant has more than
     the open voltage and the peak current.
 
+    :param slack_w: what the last digits of the three may hide [W].
     :raises QuantityError: a value that is not positive, or a minimum above the open voltage.
     """
     values = (lowest_voltage_v, open_voltage_v, peak_current_a, peak_power_w)
@@ -55,23 +61,23 @@ def check_peaks(
             f"{open_voltage_v:g} V; check which is which."
         )
     least, most = lowest_voltage_v * peak_current_a, open_voltage_v * peak_current_a
-    if peak_power_w < least:
+    if peak_power_w < least - slack_w:
         return [
             TypedFinding(
                 "peak_power_w",
                 "power_below_bound",
-                f"{peak_power_w:g} W is less than the lowest voltage × the peak current, "
-                f"{least:.4g} W: one of the three was misread.",
+                f"{peak_power_w:g} W is impossible: {lowest_voltage_v:g} V at the least and "
+                f"{peak_current_a:g} A make at least {least:.4g} W. One of the three was misread.",
                 impossible=True,
             )
         ]
-    if peak_power_w > most:
+    if peak_power_w > most + slack_w:
         return [
             TypedFinding(
                 "peak_power_w",
                 "power_above_bound",
-                f"{peak_power_w:g} W is more than the open voltage × the peak current, "
-                f"{most:.4g} W: one of the three was misread.",
+                f"{peak_power_w:g} W is impossible: {open_voltage_v:g} V at the most and "
+                f"{peak_current_a:g} A make at most {most:.4g} W. One of the three was misread.",
                 impossible=True,
             )
         ]

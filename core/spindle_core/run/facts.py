@@ -17,6 +17,8 @@ class RunFacts:
     """Facts of one run; None or '' where it was not said. Names carry their units.
 
     ``esc_linear``: whether the ESC is declared to turn throttle into duty linearly.
+    ``readings_are``: ``held``, all figures of a row at one instant, or ``maxima``, each at its own
+    (lowest volts, highest amps, watts and thrust of a meter that keeps them); '' counts as held.
     ``resistance_ohm``: effective resistance of the motor with leads and ESC [Ω].
     """
 
@@ -45,6 +47,7 @@ class RunFacts:
     esc: str = ""
     esc_settings: str = ""
     lead_length_mm: float | None = None
+    readings_are: str = ""
 
     @property
     def motor_key(self) -> str:
@@ -84,7 +87,7 @@ _NUMBERS = (
     "spin_up_to_rpm",
     "lead_length_mm",
 )
-_WORDS = ("motor", "sample", "propeller", "supply", "stand", "esc", "esc_settings")
+_WORDS = ("motor", "sample", "propeller", "supply", "stand", "esc", "esc_settings", "readings_are")
 
 
 def facts_from_header(header: Mapping[str, str]) -> RunFacts:

@@ -231,6 +231,15 @@ def test_a_strangers_log_is_proposed_corrected_and_taken(tmp_path, capsys):
             "ratings --power 420 --current 26 --cells 4",
             {"implied_voltage_v": pytest.approx(16.15, abs=0.005)},
         ),
+        (
+            "scale 742 --weight plate=131 --weight clamp=92 --total 956",
+            {
+                "added_g": 223.0,
+                "assumed": True,
+                "total": "956 g was typed; 742 + 131 (plate) + 92 (clamp) make 965 gf.",
+            },
+        ),
+        ("scale 900 --lever 168/112 --u-arm-mm 0.5", {"assumed": False, "total": None}),
         ("ceiling --enamel H --magnets N52SH", {"winding_c": 150.0}),
         ("propeller 5.1x4.2x3", {"certain": True, "blades": 3}),
         ("load --voltage 14.8 --i0 1.1 --r 0.052", {"current_a": pytest.approx(17.69, abs=0.005)}),
@@ -257,6 +266,27 @@ def test_a_ring_that_is_none(ring, capsys):
     assert stop.value.code == 2
     assert capsys.readouterr().err.count("\n") == 1
     assert answer(capsys, *fit, "5/8/6")["fits"] is True
+
+
+@pytest.mark.parametrize(
+    ("read", "thrust_gf"),
+    [("742 --weight plate=131 --weight clamp=92", 965.0), ("420 --at-rest 1500", 1080.0)],
+)
+def test_a_scale_is_read_as_thrust(read, thrust_gf, capsys):
+    found = answer(capsys, "check", "scale", *read.split())
+    assert found["thrust_gf"]["value"] == pytest.approx(thrust_gf)
+
+
+@pytest.mark.parametrize(
+    "wrong", ["--lever 168", "--lever 0/112", "--weight plate", "--weight plate=-1", "--lever a/b"]
+)
+def test_a_geometry_that_is_none(wrong, capsys):
+    try:
+        status = main(["check", "scale", "900", *wrong.split()])
+    except SystemExit as stop:
+        status = stop.code
+    said = capsys.readouterr()
+    assert (status, said.out, said.err.count("\n")) == (2, "", 1)
 
 
 def test_leads_of_unknown_gauge_are_not_guessed(capsys):

@@ -5,8 +5,10 @@ import pytest
 from runs import EXACT
 
 from spindle_core.errors import QuantityError, ReductionError
+from spindle_core.figures.measured import Absent, Measured
 from spindle_core.reduction import reduce_trace
 from spindle_core.reduction.typed_checks import check_peaks, check_redundant
+from spindle_core.run.facts import RunFacts
 from spindle_core.run.stand import Stand
 from spindle_core.run.trace import Trace
 
@@ -102,3 +104,72 @@ def test_redundant_figures_are_recomputed():
         {"thrust_gf": 1180.0, "baseline_thrust_gf": 1100.0, "delta_thrust_gf": -80.0}
     )
     assert [finding.field for finding in delta] == ["delta_thrust_gf"]
+
+
+MAXIMA = ("throttle_pct", "thrust_gf", "voltage_v", "current_a", "power_w")
+AT_REST = (0, 0.0, 25.0, 0.0, 0.0)
+
+
+def maxima(*rows, **facts):
+    rows = [AT_REST, *rows, AT_REST]
+    return typed(rows, MAXIMA, facts=RunFacts(readings_are="maxima", **facts))
+
+
+def test_a_meters_maxima_keep_its_watts():
+    """Lowest volts times highest amps are of two instants: 22.9 V and 41.2 A are not 943 W."""
+    result = reduce_trace(maxima((100, 1890.0, 22.9, 41.2, 958.0)))
+    (point,) = result.points
+    assert point.value("power_w") == 958.0
+    assert point.value("efficiency_g_per_w") == pytest.approx(1890 / 958)
+    assert round(point.value("efficiency_g_per_w"), 2) == 1.97
+    assert not result.warnings
+
+
+def test_two_motors_whose_meters_differ_do_not_come_out_equal():
+    one, other = (
+        reduce_trace(maxima((100, 1890.0, 22.9, 41.2, watts))).summary["max_power_w"].value
+        for watts in (958.0, 1006.0)
+    )
+    assert other / one == pytest.approx(1.05, rel=0.001)
+
+
+@pytest.mark.parametrize(
+    ("row", "code", "says"),
+    [
+        # At least 23.61 × 41 = 968 W.
+        ((100, 1890.0, 23.61, 41.0, 940.0), "power_below_bound", "at least 968 W"),
+        ((100, 1890.0, 22.9, 41.0, 1200.0), "power_above_bound", "at most 1025 W"),
+        ((100, 1890.0, 23.61, 41.0, 968.0), "", ""),
+        # Read to whole amps and watts, 955 may be 968.
+        ((100, 1890.0, 23.61, 41.0, 957.0), "", ""),
+        ((100, 1890.0, np.nan, 41.0, 940.0), "", ""),
+    ],
+)
+def test_maxima_are_held_against_what_they_allow(row, code, says):
+    result = reduce_trace(maxima(row))
+    assert [w.code for w in result.warnings] == ([code] if code else [])
+    assert says in "".join(w.message for w in result.warnings)
+    assert result.points[0].value("power_w") == row[4]
+
+
+def test_without_an_open_voltage_nothing_bounds_from_above():
+    rows = [(100, 1890.0, 22.9, 41.0, 1200.0), (80, 1200.0, 23.4, 25.0, 580.0)]
+    result = reduce_trace(typed(rows, MAXIMA, facts=RunFacts(readings_are="maxima")))
+    assert not [w for w in result.warnings if w.code.startswith("power")]
+
+
+def test_maxima_without_a_watt_meter_have_no_watts():
+    trace = typed([AT_REST[:4], (100, 1890.0, 22.9, 41.2)], facts=RunFacts(readings_are="maxima"))
+    figures = reduce_trace(trace).points[0].figures
+    assert figures["power_w"].note == "maxima of different instants do not multiply"
+    assert isinstance(figures["efficiency_g_per_w"], Absent)
+
+
+def test_torque_and_speed_of_different_instants_make_no_shaft_power():
+    names = (*MAXIMA, "speed_rpm", "torque_nm")
+    rows = [(*AT_REST, 0.0, 0.0), (100, 1890.0, 22.9, 41.2, 958.0, 21000.0, 0.31)]
+    trace = typed(rows, names, facts=RunFacts(readings_are="maxima"))
+    figures = reduce_trace(trace).points[0].figures
+    assert isinstance(figures["shaft_power_w"], Absent)
+    held = reduce_trace(typed(rows, names)).points[0].figures
+    assert isinstance(held["shaft_power_w"], Measured)

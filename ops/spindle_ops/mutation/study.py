@@ -17,11 +17,13 @@ import os
 import signal
 import sys
 import time
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 from types import CodeType, ModuleType
 
+from spindle_ops.instance import Instance, free_port
+from spindle_ops.mariadb import Database
 from spindle_ops.mutation.mutants import Mutant, changed, chosen, mutants_of
 
 CHECKOUT = Path(__file__).resolve().parents[3]
@@ -42,18 +44,27 @@ LOADED_ONCE = (
 LONGEST_S = 120.0
 """A change whose tests run longer hangs, and counts as noticed."""
 
+WITH_DATABASE_S = 420.0
+"""The same where every test has its transaction."""
+
 
 @dataclass(frozen=True, slots=True)
 class Package:
     """What is changed together: files of a folder, and the tests that should notice.
 
-    ``own``: words of a module's name → the tests to run first for it.
+    ``database``: whether the tests need one; then they are run one change at a time.
     """
 
     root: str
     package: str
     files: tuple[str, ...]
     tests: tuple[str, ...]
+    database: bool = False
+
+    @property
+    def longest_s(self) -> float:
+        """A change whose tests run longer [s] hangs, and counts as noticed."""
+        return WITH_DATABASE_S if self.database else LONGEST_S
 
 
 def _bench_tests(*names: str) -> tuple[str, ...]:
@@ -101,6 +112,40 @@ PACKAGES: dict[str, Package] = {
             "engine_by_hand",
             "engine_edges",
         ),
+    ),
+    "services": Package(
+        "server",
+        "spindle_server",
+        (
+            "motors/services.py",
+            "motors/parcels.py",
+            "motor_file/*.py",
+            "compare/selectors.py",
+            "runs/as_core.py",
+            "runs/filters.py",
+            "runs/reducing.py",
+            "teardown/known.py",
+            "teardown/services.py",
+            "rig/services.py",
+            "rig/first.py",
+        ),
+        tuple(
+            f"server/tests/test_{name}.py"
+            for name in (
+                "evidence",
+                "intake",
+                "intake_records",
+                "compare_and_publish",
+                "performance",
+                "rig",
+                "first_rig",
+                "run_lists",
+                "runs",
+                "teardown",
+                "teardown_references",
+            )
+        ),
+        database=True,
     ),
     "engine": Package(
         "bench",
@@ -215,7 +260,7 @@ def study(name: str, count: int, seed: int, workers: int) -> Iterable[Played]:
             yield Played(mutant, outcome, time.monotonic() - since)
             continue
         for pid, (_, since) in running.items():
-            if time.monotonic() - since > LONGEST_S:
+            if time.monotonic() - since > package.longest_s:
                 with contextlib.suppress(ProcessLookupError):
                     os.kill(pid, signal.SIGKILL)
         time.sleep(0.02)
@@ -255,6 +300,7 @@ def _begin(package: Package, mutant: Mutant | None) -> int:
                     "-p",
                     "no:randomly",
                     "--hypothesis-seed=1",
+                    *(["--reuse-db"] if package.database else []),
                     *tests,
                 ]
             )
@@ -273,15 +319,39 @@ def main(arguments: Sequence[str] | None = None) -> int:
     parser.add_argument("--json", metavar="FILE", type=Path, help="every change and its outcome")
     options = parser.parse_args(arguments)
     os.chdir(CHECKOUT)
+    wanted = options.packages or list(PACKAGES)
+    with _database_for(wanted):
+        return _report(wanted, options)
+
+
+@contextlib.contextmanager
+def _database_for(names: Sequence[str]) -> Iterator[None]:
+    """A database of its own for the tests that need one, in the environment of all that follows."""
+    if not any(PACKAGES[name].database for name in names):
+        yield
+        return
+    instance = Instance("mutants", CHECKOUT / "var" / "mutants", free_port(), demo=False)
+    instance.prepare()
+    database = Database(instance, durable=False)
+    database.start()
+    os.environ.update(instance.environment(), DJANGO_SETTINGS_MODULE="spindle_server.settings")
+    try:
+        yield
+    finally:
+        database.stop()
+
+
+def _report(names: Sequence[str], options: argparse.Namespace) -> int:
     for name in LOADED_ONCE:
         importlib.import_module(name)
     rows = []
-    for name in options.packages or PACKAGES:
+    for name in names:
         if not passes_unchanged(PACKAGES[name]):
             sys.stdout.write(f"{name}: its tests do not pass on the code as it is\n")
             return 1
         played = []
-        for one in study(name, options.count, options.seed, options.workers):
+        workers = 1 if PACKAGES[name].database else options.workers
+        for one in study(name, options.count, options.seed, workers):
             played.append(one)
             if one.outcome == "survived":
                 where = f"{one.mutant.module.partition('.')[2]}:{one.mutant.line}"
