@@ -150,7 +150,10 @@ _weight.__name__ = "weight"
 
 
 def _scale(options: argparse.Namespace) -> dict[str, Any]:
-    lever = None if options.lever is None else Lever(*options.lever, u_mm=options.u_arm_mm)
+    lever = None
+    if options.lever is not None:
+        motor_mm, scale_mm = options.lever
+        lever = Lever(motor_mm, scale_mm, options.u_arm_mm)
     stand = Geometry(
         "scale",
         lever=lever,
