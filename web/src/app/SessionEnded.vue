@@ -48,7 +48,7 @@ function somebodyElse() {
     :close-on-press-escape="false"
     @opened="field?.focus()"
   >
-    <form @submit.prevent="goOn">
+    <el-form @submit.prevent="goOn">
       <p>
         Nothing you typed is lost. Give the password of
         <strong>{{ whoWorks?.shown_name }}</strong> to go on where you were.
@@ -68,7 +68,7 @@ function somebodyElse() {
         >
         <el-button text @click="somebodyElse">Log in as somebody else</el-button>
       </div>
-    </form>
+    </el-form>
   </el-dialog>
 </template>
 

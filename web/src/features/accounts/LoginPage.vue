@@ -37,7 +37,7 @@ async function logIn() {
       <line x1="40" y1="0" x2="40" y2="480" />
       <circle v-for="n in 9" :key="n" cx="40" :cy="n * 48" r="11" :class="{ on: n < 5 }" />
     </svg>
-    <form class="sheet" @submit.prevent="logIn">
+    <el-form class="sheet" @submit.prevent="logIn">
       <h1>Taut Spindle</h1>
       <p class="soft">Bench-test a motor, and say what it is worth.</p>
       <label for="username">Name</label>
@@ -61,7 +61,7 @@ async function logIn() {
       <p v-if="query.data.value?.demo" class="small soft">
         This is the demo bench. The start command printed the logins in its terminal.
       </p>
-    </form>
+    </el-form>
   </main>
 </template>
 
