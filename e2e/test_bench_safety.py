@@ -142,6 +142,7 @@ def test_the_stop_control_cannot_be_scrolled_away(demo, log_in):
     for width, height in ((1280, 800), (900, 700), (640, 400)):
         page.set_viewport_size({"width": width, "height": height})
         page.goto(f"{demo.address}/motors/{found(page, demo, 'drift 2206')['id']}")
+        page.get_by_role("tab", name="History").click()
         page.get_by_role("heading", name="History of changes").wait_for()
         page.locator("main").evaluate("page => page.scrollTo(0, 1e6)")
         page.evaluate("document.scrollingElement.scrollTo(0, 1e6)")

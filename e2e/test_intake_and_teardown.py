@@ -181,9 +181,11 @@ def test_a_whole_teardown_by_keyboard_alone(demo, log_in):
     page.goto(f"{demo.address}/teardown/{second}")
     expect(place).to_contain_text("1 of 62")
     expect(page.get_by_role("button", name="same as sample A").first).to_be_enabled()
-    for key, says in (("s", "none (same as"), ("<", "less play beside"), ("u", "could not tell")):
+    keys = (("s", "none (same as"), ("<", "less play beside"), ("u", "could not tell"))
+    for number, (key, says) in enumerate(keys, start=1):
         page.keyboard.press(key)
         expect(page.locator(".questions strong", has_text=says)).to_be_visible()
+        expect(place).to_contain_text(f" {number + 1} of 62")
     page.keyboard.press("ArrowUp")
     page.keyboard.press("n")
     page.keyboard.type("looked twice")

@@ -79,6 +79,7 @@ function answer(given: Answer) {
   // Somebody may have answered since this was begun: then the two are laid side by side.
   const begun = drafts.value[key.value]
   const from = begun ? { version: begun.version ?? undefined } : {}
+  sent.set(key.value, textOf(key.value))
   emit('answer', { note: note.value, ...from, ...given })
 }
 
@@ -101,9 +102,20 @@ function answerNumber() {
   })
 }
 
-/** Called when an answer is safe: what was half typed has become it. */
-function settled(attribute: string) {
-  Reflect.deleteProperty(drafts.value, `${props.sample}/${attribute}`)
+/** What stood in the draft of a question when its answer was sent. */
+const sent = new Map<string, string>()
+const textOf = (of: string) => JSON.stringify(drafts.value[of] ?? null)
+
+/**
+ * Called when an answer is safe: what was half typed has become it. What was typed while it was on
+ * its way stays, begun from the version that the answer made.
+ */
+function settled(attribute: string, version: number | null) {
+  const of = `${props.sample}/${attribute}`
+  const draft = drafts.value[of]
+  if (!draft) return
+  if (textOf(of) === sent.get(of)) Reflect.deleteProperty(drafts.value, of)
+  else draft.version = version
 }
 
 const chosen = (choice: string) =>

@@ -75,7 +75,7 @@ async function give(answer: Partial<Schemas['ObservationRequest']>) {
   if (!asked || !sampleId.value || !mayWrite.value) return
   const own = panel.value
   if (!(await record({ attribute: asked.key as Schemas['AttributeEnum'], ...answer }))) return
-  own?.settled(asked.key)
+  own?.settled(asked.key, answers.value.get(asked.key)?.version ?? null)
   // Whoever went on meanwhile is not pulled back.
   if (question.value?.key !== asked.key) return
   typing.value = null
