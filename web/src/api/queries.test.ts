@@ -1,17 +1,10 @@
 import { QueryClient } from '@tanstack/vue-query'
 import { afterEach, expect, it, vi } from 'vitest'
-import {
-  motorsQuery,
-  propellersQuery,
-  runsQuery,
-  snapshotsQuery,
-  standsQuery,
-  suppliesQuery,
-} from './queries'
+import { propellersQuery, runsQuery, snapshotsQuery, standsQuery, suppliesQuery } from './queries'
 
 afterEach(() => vi.unstubAllGlobals())
 
-/** A bench of so many motors, in pages of the size that is asked for. */
+/** A bench of so many rows, in pages of the size that is asked for. */
 function bench(count: number): string[] {
   const asked: string[] = []
   vi.stubGlobal('fetch', async (request: Request) => {
@@ -44,13 +37,13 @@ it.each(Object.entries(LISTS))('loads %s past the largest page, each once', asyn
   expect(asked).toHaveLength(3)
 })
 
-const load = () => new QueryClient().fetchQuery(motorsQuery())
+const load = () => new QueryClient().fetchQuery(propellersQuery())
 
-it('loads a bench of the design size whole, each motor once', async () => {
+it('loads a large library whole, each propeller once', async () => {
   const asked = bench(2000)
-  const motors = await load()
-  expect(motors).toHaveLength(2000)
-  expect(new Set(motors.map((motor) => motor.id)).size).toBe(2000)
+  const rows = await load()
+  expect(rows).toHaveLength(2000)
+  expect(new Set(rows.map((row) => row.id)).size).toBe(2000)
   expect(asked).toHaveLength(4)
 })
 

@@ -46,15 +46,6 @@ async function everyPage<T>(read: (page: number) => Promise<Page<T>>): Promise<T
   return [first, ...rest].flatMap((page) => page.results)
 }
 
-export const motorsQuery = () =>
-  queryOptions({
-    queryKey: ['motors', 'all'],
-    queryFn: () =>
-      everyPage(async (page) =>
-        dataOf(await api.GET('/api/v1/motors/', { params: { query: { ...ALL, page } } })),
-      ),
-  })
-
 /** A page of motors that hold some words; for records too large to list whole. */
 export const motorSearchQuery = (search: string, page: number) =>
   queryOptions({
