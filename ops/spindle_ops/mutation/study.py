@@ -110,6 +110,7 @@ PACKAGES: dict[str, Package] = {
             "profiles_and_limits",
             "watches",
             "engine_by_hand",
+            "engine_ends_by_hand",
             "engine_edges",
         ),
     ),
@@ -135,6 +136,7 @@ PACKAGES: dict[str, Package] = {
                 "evidence",
                 "intake",
                 "intake_records",
+                "parcels",
                 "compare_and_publish",
                 "performance",
                 "rig",
@@ -143,6 +145,7 @@ PACKAGES: dict[str, Package] = {
                 "runs",
                 "teardown",
                 "teardown_references",
+                "weighings",
             )
         ),
         database=True,
@@ -153,6 +156,7 @@ PACKAGES: dict[str, Package] = {
         ("engine.py", "arming.py", "course.py", "overdue.py", "incoming.py", "stillness.py"),
         _bench_tests(
             "engine_by_hand",
+            "engine_ends_by_hand",
             "engine_edges",
             "engine",
             "watches",

@@ -242,6 +242,8 @@ class Weighing(Struck):
     nut_on = models.BooleanField(default=False)
     connectors_on = models.BooleanField(default=False)
     instrument = models.CharField(max_length=60, blank=True)
+    typed = models.CharField(max_length=40, blank=True)
+    """The number as it was typed, where it was in another unit."""
     weighed_on = models.DateField()
     history = History()
 

@@ -45,6 +45,7 @@ class WeighingSerializer(StruckSerializer):
             "nut_on",
             "connectors_on",
             "instrument",
+            "typed",
             "weighed_on",
             "note",
             "struck_reason",

@@ -39,6 +39,8 @@ class Observation(Versioned):
         Sample, on_delete=models.PROTECT, null=True, blank=True, related_name="+"
     )
     instrument = models.CharField(max_length=60, blank=True)
+    typed = models.CharField(max_length=40, blank=True)
+    """The number as it was typed, where it was in another unit."""
     note = models.TextField(blank=True)
     observed_by = models.ForeignKey(
         settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+"

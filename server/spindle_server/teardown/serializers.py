@@ -35,6 +35,7 @@ class ObservationSerializer(serializers.ModelSerializer):
             "reference_name",
             "reference_changed",
             "instrument",
+            "typed",
             "note",
             "observed_at",
             "observed_by_name",

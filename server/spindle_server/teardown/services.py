@@ -30,6 +30,7 @@ def record_observation(
     ordinal: str = "",
     reference: Sample | None = None,
     instrument: str = "",
+    typed: str = "",
     note: str = "",
     base: int | None = None,
 ) -> Observation:
@@ -64,6 +65,7 @@ def record_observation(
         "ordinal": ordinal,
         "reference": reference if status in REFERRING else None,
         "instrument": instrument,
+        "typed": typed,
         "note": note,
     }
     row = _answered(sample, attribute)

@@ -50,6 +50,16 @@ class LimitSerializer(serializers.Serializer):
     usual = serializers.FloatField(allow_null=True)
 
 
+class EntryUnitSerializer(serializers.Serializer):
+    """A unit that may be typed into a field: value = (typed − offset) × factor."""
+
+    unit = serializers.CharField()
+    name = serializers.CharField()
+    factor = serializers.FloatField()
+    offset = serializers.FloatField()
+    spellings = serializers.ListField(child=serializers.CharField())
+
+
 class CheckItemSerializer(serializers.Serializer):
     """What is confirmed before arming."""
 
@@ -71,6 +81,7 @@ class WordsSerializer(serializers.Serializer):
     quantities = QuantitySerializer(many=True)
     run_kinds = RunKindSerializer(many=True)
     limits = LimitSerializer(many=True)
+    entry_units = EntryUnitSerializer(many=True)
     checklist = CheckItemSerializer(many=True)
     page_grace_s = serializers.FloatField()
     longest_page_grace_s = serializers.FloatField()

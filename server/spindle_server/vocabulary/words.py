@@ -6,6 +6,7 @@ from typing import Any
 
 from spindle_bench.limits import KINDS as LIMIT_KINDS
 from spindle_bench.plan import CHECKLIST, LONGEST_PAGE_GRACE_S, PAGE_GRACE_S
+from spindle_core.figures.entry_units import ENTRY_UNITS
 from spindle_core.figures.quantities import QUANTITIES
 from spindle_core.reduction.kinds import KINDS, Parameter
 from spindle_server import __version__
@@ -64,6 +65,17 @@ def vocabulary() -> dict[str, Any]:
             }
             for name, kind in LIMIT_KINDS.items()
             if kind.channel
+        ],
+        "entry_units": [
+            {
+                "unit": unit,
+                "name": one.name,
+                "factor": one.factor,
+                "offset": one.offset,
+                "spellings": list(one.spellings),
+            }
+            for unit, others in ENTRY_UNITS.items()
+            for one in others
         ],
         "checklist": [{"key": key, "text": text} for key, text in CHECKLIST.items()],
         "page_grace_s": PAGE_GRACE_S,

@@ -1500,6 +1500,16 @@ export interface components {
             points_y: number[];
             points_u: number[];
         };
+        /** @description A unit that may be typed into a field: value = (typed − offset) × factor. */
+        EntryUnit: {
+            unit: string;
+            name: string;
+            /** Format: double */
+            factor: number;
+            /** Format: double */
+            offset: number;
+            spellings: string[];
+        };
         /** @description What is expected: a number of something, words, or both. */
         Expectation: {
             /** @default  */
@@ -1987,6 +1997,7 @@ export interface components {
             /** @description Whether the reference's own answer has changed since it was taken over. */
             readonly reference_changed: boolean;
             instrument?: string;
+            typed?: string;
             note?: string;
             /** Format: date-time */
             readonly observed_at: string;
@@ -2006,6 +2017,7 @@ export interface components {
             ordinal?: components["schemas"]["OrdinalEnum"] | components["schemas"]["BlankEnum"];
             reference?: number | null;
             instrument?: string;
+            typed?: string;
             note?: string;
             version?: number;
         };
@@ -3079,6 +3091,7 @@ export interface components {
             nut_on?: boolean;
             connectors_on?: boolean;
             instrument?: string;
+            typed?: string;
             /** Format: date */
             weighed_on?: string;
             note?: string;
@@ -3098,6 +3111,7 @@ export interface components {
             nut_on?: boolean;
             connectors_on?: boolean;
             instrument?: string;
+            typed?: string;
             /** Format: date */
             weighed_on?: string;
             note?: string;
@@ -3113,6 +3127,7 @@ export interface components {
             quantities: components["schemas"]["Quantity"][];
             run_kinds: components["schemas"]["RunKind"][];
             limits: components["schemas"]["Limit"][];
+            entry_units: components["schemas"]["EntryUnit"][];
             checklist: components["schemas"]["CheckItem"][];
             /** Format: double */
             page_grace_s: number;

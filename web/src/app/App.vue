@@ -11,6 +11,7 @@ import { sessionEnded, sessionIsOver, whoWorks, works } from '@/api/again'
 import BenchAlarms from './BenchAlarms.vue'
 import BenchStrip from './BenchStrip.vue'
 import KeyHelp from './KeyHelp.vue'
+import ReasonPopover from './ReasonPopover.vue'
 import SessionEnded from './SessionEnded.vue'
 import SpindleRail from './SpindleRail.vue'
 import UpgradeNotice from './UpgradeNotice.vue'
@@ -105,6 +106,7 @@ onUnmounted(() => {
     </main>
     <KeyHelp />
     <SessionEnded />
+    <ReasonPopover />
   </div>
   <p v-else-if="query.isError.value || vocabulary.isError.value" class="lost" role="alert">
     The server cannot be reached.

@@ -25,11 +25,11 @@ const text = computed(() =>
     ><sup
       v-if="assumed && text.u"
       class="assumed"
-      title="a part of this uncertainty is assumed: nobody declared it"
+      data-reason="a part of this uncertainty is assumed: nobody declared it"
       >a<span class="visually-hidden">partly assumed</span></sup
     ><span v-if="unit" class="unit">{{ unit }}</span>
   </span>
-  <span v-else class="figure absent" :title="reason || 'not measured'"
+  <span v-else class="figure absent" tabindex="0" :data-reason="reason || 'not measured'"
     >—<span class="visually-hidden">{{ reason || 'not measured' }}</span></span
   >
 </template>

@@ -23,13 +23,15 @@ const text = computed(() =>
       :style="{ minWidth: `${look.u_ch + 2}ch` }"
       ><template v-if="text.u"
         ><span class="pm">±</span>{{ text.u
-        }}<sup v-if="assumed" title="a part of this uncertainty is assumed: nobody declared it"
+        }}<sup
+          v-if="assumed"
+          data-reason="a part of this uncertainty is assumed: nobody declared it"
           >a<span class="visually-hidden">partly assumed</span></sup
         ></template
       ></span
     >
   </span>
-  <span v-else class="figure absent" :title="reason || 'not measured'"
+  <span v-else class="figure absent" tabindex="0" :data-reason="reason || 'not measured'"
     >—<span class="visually-hidden">{{ reason || 'not measured' }}</span></span
   >
 </template>

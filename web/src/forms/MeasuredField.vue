@@ -2,6 +2,7 @@
 /** A reading: its value, what it is uncertain by, the unit, and what it was read with. */
 import { ref } from 'vue'
 import type { InputInstance } from 'element-plus'
+import { entered, withoutOwnUnit } from '@/figures/entryUnits'
 
 const props = defineProps<{
   label: string
@@ -25,6 +26,8 @@ const emit = defineEmits<{
 const value = defineModel<string>('value', { required: true })
 const u = defineModel<string>('u', { required: true })
 const instrument = defineModel<string>('instrument')
+/** What was typed in another unit. */
+const written = defineModel<string>('written', { default: '' })
 const number = ref<InputInstance | null>(null)
 
 function at(event: FocusEvent) {
@@ -32,9 +35,37 @@ function at(event: FocusEvent) {
   // What stands there is replaced by typing, as on an instrument.
   if (props.bare) (event.target as HTMLInputElement).select()
 }
-function enter(event: Event | KeyboardEvent) {
+function type(now: string) {
+  value.value = now
+  written.value = ''
+  emit('typed', 'value')
+}
+/** When the number is left, one in another unit becomes one in the field's. */
+function convert(now: string) {
+  const other = entered(now, props.unit ?? '')
+  const bare = other?.text ?? withoutOwnUnit(now, props.unit ?? '')
+  if (bare === now) return
+  value.value = bare
+  written.value = other?.typed ?? ''
+  emit('typed', 'value')
+}
+function convertU(now: string) {
+  // A difference knows no other zero: only lengths, masses and the like are turned over.
+  const unit = props.unit ?? ''
+  const other = unit === '°C' ? null : entered(now, unit)
+  const bare = other?.text ?? withoutOwnUnit(now, unit)
+  if (bare === now) return
+  u.value = bare
+  emit('typed', 'u')
+}
+function enter(event: Event | KeyboardEvent, of: (now: string) => void) {
   event.preventDefault()
+  of((event.target as HTMLInputElement).value)
   emit('enter')
+}
+function leave(now: string, of: (now: string) => void) {
+  of(now)
+  emit('left')
 }
 defineExpose({
   focus: () => {
@@ -51,7 +82,7 @@ defineExpose({
       <el-input
         :id="id"
         ref="number"
-        v-model="value"
+        :model-value="value"
         class="number"
         inputmode="decimal"
         autocomplete="off"
@@ -59,9 +90,9 @@ defineExpose({
         :aria-invalid="fault ? 'true' : undefined"
         :aria-describedby="fault && id ? `${id}-fault` : undefined"
         @focus="at"
-        @input="emit('typed', 'value')"
-        @keydown.enter="enter"
-        @change="emit('left')"
+        @update:model-value="type"
+        @keydown.enter="enter($event, convert)"
+        @change="leave($event, convert)"
     /></label>
     <template v-if="!counted">
       <label class="part"
@@ -74,11 +105,12 @@ defineExpose({
           :disabled="disabled"
           @focus="at"
           @input="emit('typed', 'u')"
-          @keydown.enter="enter"
-          @change="emit('left')"
+          @keydown.enter="enter($event, convertU)"
+          @change="leave($event, convertU)"
       /></label>
     </template>
     <span v-if="unit" class="soft small">{{ unit }}</span>
+    <span v-if="written" class="soft small">typed {{ written }}</span>
     <label v-if="instrument !== undefined && !counted" class="part"
       >with
       <el-input
@@ -86,7 +118,7 @@ defineExpose({
         class="with"
         :disabled="disabled"
         @input="emit('typed', 'instrument')"
-        @keydown.enter="enter"
+        @keydown.enter.prevent="emit('enter')"
     /></label>
   </span>
 </template>

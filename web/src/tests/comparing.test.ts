@@ -98,7 +98,7 @@ describe('the table at equal thrust', () => {
     await settle()
     const missing = page.findAll('tbody td').at(-1)
     expect(missing?.text()).toBe('not reached')
-    expect(missing?.get('span').attributes('title')).toBe('measured from 0 to 500 gf')
+    expect(missing?.get('span').attributes('data-reason')).toBe('measured from 0 to 500 gf')
   })
 })
 

@@ -1,9 +1,11 @@
-import { describe, expect, it } from 'vitest'
+import { describe, expect, it, vi } from 'vitest'
+import ReasonPopover from '@/app/ReasonPopover.vue'
+import NumberField from '@/forms/NumberField.vue'
 import Figure from '@/figures/Figure.vue'
 import MotorMark from '@/figures/MotorMark.vue'
 import PageState from '@/app/PageState.vue'
 import PointTable from '@/features/runs/PointTable.vue'
-import { refusal, show } from './mounting'
+import { refusal, settle, show } from './mounting'
 
 const text = (page: { text(): string }) => page.text().replaceAll(/\s+/g, ' ')
 
@@ -17,7 +19,7 @@ describe('a figure', () => {
     const { page } = await show(Figure, {
       props: { value: null, unit: 'gf', reason: 'torque was not logged' },
     })
-    expect(page.attributes('title')).toBe('torque was not logged')
+    expect(page.attributes('data-reason')).toBe('torque was not logged')
     expect(text(page)).toBe('—torque was not logged')
     expect(page.text()).not.toContain('0')
   })
@@ -31,6 +33,59 @@ describe('a figure', () => {
     const { page } = await show(Figure, { props: { value: 240, unit: 's', estimated: true } })
     expect(page.text().startsWith('~')).toBe(true)
     expect(page.classes()).toContain('estimated')
+  })
+})
+
+describe('a field', () => {
+  it('takes ounces where it is kept in grams, and says what was typed', async () => {
+    const { page } = await show(NumberField, {
+      props: { label: 'Mass', unit: 'g', modelValue: '' },
+    })
+    const field = page.get('input')
+    const given = () => page.emitted('update:modelValue')?.at(-1)
+    field.element.value = '1.02 oz'
+    await field.trigger('input')
+    expect(given()).toEqual(['1.02 oz'])
+    await field.trigger('change')
+    expect(given()).toEqual(['28.916'])
+    expect(page.emitted('update:typed')?.at(-1)).toEqual(['1.02 oz'])
+    await page.setProps({ modelValue: '28.916' })
+    expect(text(page)).toContain('typed 1.02 oz')
+    field.element.value = '29'
+    await field.trigger('input')
+    await page.setProps({ modelValue: '29' })
+    expect(text(page)).not.toContain('typed')
+  })
+
+  it('says that what it cannot read is no number, and keeps it', async () => {
+    const { page } = await show(NumberField, {
+      props: { label: 'Mass', unit: 'g', modelValue: '3 stone' },
+    })
+    expect(page.get('[role=alert]').text()).toContain('3 stone')
+    await page.get('input').trigger('change')
+    expect(page.emitted('update:modelValue')).toBeUndefined()
+  })
+})
+
+describe('why a figure is a dash', () => {
+  it('is shown under the pointer and in focus, and goes with Escape', async () => {
+    await show(ReasonPopover)
+    const dash = document.createElement('span')
+    dash.dataset.reason = 'torque was not logged'
+    dash.tabIndex = 0
+    document.body.append(dash)
+    const shown = () =>
+      [...document.querySelectorAll<HTMLElement>('.reason-popover')].some(
+        (one) => one.style.display !== 'none' && one.textContent?.includes('torque was not logged'),
+      )
+    expect(shown()).toBe(false)
+    dash.dispatchEvent(new Event('focusin', { bubbles: true }))
+    await settle()
+    expect(shown()).toBe(true)
+    document.dispatchEvent(new KeyboardEvent('keydown', { key: 'Escape' }))
+    await vi.waitFor(() => expect(shown()).toBe(false))
+    dash.dispatchEvent(new Event('mouseover', { bubbles: true }))
+    await vi.waitFor(() => expect(shown()).toBe(true))
   })
 })
 

@@ -302,7 +302,7 @@ describe('the motor file', () => {
     expect(rows[0]).not.toContain('destroyed')
     expect(rows[1]).toContain('destroyed')
     expect(page.get('.parcels').text()).toContain('~15.50')
-    expect(page.get('.absent').attributes('title')).toBe('not weighed')
+    expect(page.get('.absent').attributes('data-reason')).toBe('not weighed')
   })
 
   it('holds expectations against the result, or keeps them in words', async () => {

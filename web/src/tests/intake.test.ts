@@ -211,8 +211,56 @@ describe('a parcel', () => {
   })
 })
 
+describe('what is taken off', () => {
+  it('can be put back while it is said', async () => {
+    const part = {
+      id: 5,
+      version: 2,
+      kind: 'mounting_screw',
+      count: 4,
+      thread_mm: 3,
+      length_mm: 6,
+      inner_mm: null,
+      outer_mm: null,
+      height_mm: null,
+      note: 'black',
+    }
+    const asked = serve({
+      ...base,
+      'DELETE /api/v1/parts/5/': {},
+      'POST /api/v1/parcels/21/parts/': part,
+    })
+    const parcel = { ...aMotorFile().parcels[0]?.parcel, parts: [part] }
+    const { page } = await show(BoxTable, { props: { parcel } })
+    const off = page.findAll('button').find((one) => one.text().startsWith('Take off'))
+    await off?.trigger('click')
+    await settle()
+    const back = [...document.querySelectorAll('button')].find(
+      (one) => one.textContent === 'Put it back',
+    )
+    back?.click()
+    await settle()
+    expect(body(asked, 'POST')[0]).toMatchObject({
+      kind: 'mounting_screw',
+      count: 4,
+      note: 'black',
+    })
+  })
+})
+
 describe('the scale', () => {
   const open = () => show(MassStep, { props: { file: aMotorFile(), sample: 7 } })
+
+  it('takes ounces with the u of their last digit, and keeps what was typed', async () => {
+    const asked = serve({ ...base, 'POST /api/v1/samples/7/weighings/': {} })
+    const { page } = await open()
+    await page.get('#w-mass').setValue('1.02 oz')
+    await page.get('#w-mass').trigger('submit')
+    await settle()
+    expect(body(asked, 'POST')[0]).toMatchObject({ mass_g: 28.916, typed: '1.02 oz' })
+    const sent = body(asked, 'POST')[0] as { resolution_g: number }
+    expect(sent.resolution_g).toBeCloseTo(0.2835, 4)
+  })
 
   it('takes a reading with the digits it was typed with', async () => {
     const asked = serve({ ...base, 'POST /api/v1/samples/7/weighings/': {} })

@@ -103,7 +103,7 @@ describe('runs in a table', () => {
     const page = await table({})
     const rows = page.findAll('tbody tr')
     expect(rows[2]?.classes()).toContain('rejected')
-    expect(rows[1]?.get('.absent').attributes('title')).toBe('thrust was not logged')
+    expect(rows[1]?.get('.absent').attributes('data-reason')).toBe('thrust was not logged')
   })
 
   it('show the figures of each kind in its own words', async () => {

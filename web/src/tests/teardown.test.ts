@@ -131,6 +131,74 @@ describe('the teardown sheet', () => {
     expect(page.get('.question h2').text()).toBe('diameter')
   })
 
+  it('takes a key for the question that is shown, also before the server has replied', async () => {
+    const release: (() => void)[] = []
+    const asked = serve({
+      ...answers,
+      'PUT /api/v1/samples/7/teardown/': (body: unknown) =>
+        new Promise((resolve) => release.push(() => resolve(stored(body)))),
+    })
+    const { page } = await open()
+    press('2')
+    await settle()
+    expect(page.get('.question h2').text()).toBe('diameter')
+    press('u')
+    await settle()
+    expect(page.get('.question h2').text()).toBe('pole_count')
+    // One after the other: the second waits for the first.
+    expect(puts(asked)).toHaveLength(1)
+    release.shift()?.()
+    await settle()
+    await settle()
+    expect(puts(asked).map((body) => [body.attribute, body.status])).toEqual([
+      ['shape', 'observed'],
+      ['diameter', 'could_not_tell'],
+    ])
+    release.shift()?.()
+  })
+
+  it('says which answer was refused and leads back to it, without pulling anybody', async () => {
+    serve({
+      ...answers,
+      'PUT /api/v1/samples/7/teardown/': (body: unknown) =>
+        (body as { attribute: string }).attribute === 'shape'
+          ? refusal(400, 'This cannot be.')
+          : stored(body),
+    })
+    const { page } = await open()
+    press('2')
+    await settle()
+    press('u')
+    await settle()
+    await settle()
+    expect(page.get('.question h2').text()).toBe('pole_count')
+    const said = page.findAll('[role=alert]').find((one) => one.text().includes('cannot be'))
+    expect(said?.text()).toContain('shape')
+    await said?.get('button').trigger('click')
+    expect(page.get('.question h2').text()).toBe('shape')
+    expect(page.text()).not.toContain('This cannot be.')
+  })
+
+  it('takes a measure in inches, letters that are keys elsewhere and all', async () => {
+    const asked = serve({ ...answers, 'PUT /api/v1/samples/7/teardown/': stored })
+    const { page } = await open()
+    press('ArrowDown')
+    await settle()
+    const field = page.get<HTMLInputElement>('.measure input')
+    field.element.focus()
+    field.element.value = '1.1 '
+    await field.trigger('input')
+    press('i')
+    press('n')
+    await settle()
+    expect(puts(asked)).toHaveLength(0)
+    expect(document.activeElement).toBe(field.element)
+    await field.setValue('1.1 in')
+    await field.trigger('keydown', { key: 'Enter' })
+    await settle()
+    expect(puts(asked)[0]).toMatchObject({ attribute: 'diameter', value: 27.94, typed: '1.1 in' })
+  })
+
   it('keeps "could not tell" and "not looked at" apart', async () => {
     const asked = serve({ ...answers, 'PUT /api/v1/samples/7/teardown/': stored })
     await open()

@@ -65,7 +65,7 @@ const heads = computed(() => shortNames(props.comparison.runs))
             }}</span>
           </span>
         </template>
-        <span v-else class="soft" :title="cellOf(row, index).absent_note">{{
+        <span v-else class="soft" tabindex="0" :data-reason="cellOf(row, index).absent_note">{{
           absentText(cellOf(row, index))
         }}</span>
       </template>

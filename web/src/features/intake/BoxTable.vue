@@ -4,6 +4,7 @@ import { useLocalStorage } from '@vueuse/core'
 import { computed, nextTick, ref } from 'vue'
 import { api, fieldMessage, type Schemas, sentenceOf } from '@/api/client'
 import { useWrite } from '@/api/useWrite'
+import { offerUndo } from '@/app/offerUndo'
 import { useSession } from '@/app/useSession'
 import Figure from '@/figures/Figure.vue'
 import ChoiceField from '@/forms/ChoiceField.vue'
@@ -42,6 +43,11 @@ const adding = useWrite('motor', (body: Schemas['PartRequest']) =>
 const taking = useWrite('motor', ({ id, version }: Schemas['Part']) =>
   api.DELETE('/api/v1/parts/{id}/', { params: { path: { id }, query: { version } } }),
 )
+
+async function take(part: Schemas['Part']) {
+  if (!(await taking.send(part))) return
+  offerUndo(wordOf('part_kind', part.kind), () => adding.sendOrThrow(part))
+}
 
 async function add() {
   fault.value = ''
@@ -94,7 +100,7 @@ const first = computed(() => {
           />
         </td>
         <td class="num">
-          <el-button v-if="mayWrite" link size="small" @click="taking.send(part)"
+          <el-button v-if="mayWrite" link size="small" @click="take(part)"
             >Take off<span class="visually-hidden"> {{ wordOf('part_kind', part.kind) }}</span>
           </el-button>
         </td>

@@ -7,6 +7,7 @@ import { api, currentOf, dataOf, fieldMessage, type Schemas, sentenceOf } from '
 import { claimQuantitiesQuery } from '@/api/queries'
 import { useWrite } from '@/api/useWrite'
 import PageState from '@/app/PageState.vue'
+import { offerUndo } from '@/app/offerUndo'
 import { useSession } from '@/app/useSession'
 import { readNumber } from '@/figures/readNumber'
 import FieldRow from '@/forms/FieldRow.vue'
@@ -119,6 +120,15 @@ async function keep(quantity: Schemas['ClaimQuantity'], version?: number) {
           },
     )
     Reflect.deleteProperty(drafts.value, key(quantity.key))
+    if (!text.trim() && row)
+      offerUndo(quantity.label, () =>
+        claiming.sendOrThrow({
+          quantity: row.quantity,
+          value: row.value,
+          words: row.words,
+          source: row.source,
+        }),
+      )
   } catch (failure) {
     problems.value[quantity.key] = failure
   }

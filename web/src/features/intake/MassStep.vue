@@ -36,6 +36,7 @@ const OF_LEADS = ['lead_gauge', 'offcut_mass', 'offcut_length', 'nut_mass', 'con
             <span class="figure"
               >{{ asRead(record.mass_g, record.resolution_g) }}<span class="unit">g</span></span
             >
+            <div v-if="record.typed" class="soft small">{{ record.typed }}</div>
           </td>
           <td class="num">
             <Figure :value="record.lead_length_mm" unit="mm" reason="lead length not noted" />

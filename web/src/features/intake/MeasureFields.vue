@@ -16,8 +16,20 @@ function keepRef(key: string, field: unknown) {
   if (field) fields.set(key, field as { focus: () => void })
   else fields.delete(key)
 }
-const { measures, absent, typed, typedU, changed, type, keep, faults, instrument, sheet } =
-  useMeasures(toRef(props, 'sample'), toRef(props, 'keys'))
+const {
+  measures,
+  absent,
+  typed,
+  typedU,
+  written,
+  write,
+  changed,
+  type,
+  keep,
+  faults,
+  instrument,
+  sheet,
+} = useMeasures(toRef(props, 'sample'), toRef(props, 'keys'))
 
 const shown = computed(() => measures.value.filter((m) => !absent.value.has(m.attribute.key)))
 async function next(m: Measure) {
@@ -110,7 +122,9 @@ defineExpose({ focus: (key: string) => fields.get(key)?.focus() })
             :fault="faults[m.attribute.key]"
             :value="typed(m)"
             :u="typedU(m)"
+            :written="written(m)"
             @update:value="onInput(m, $event)"
+            @update:written="write(m, $event)"
             @update:u="onInput(m, $event, '±')"
             @at="emit('at', m.attribute.key)"
             @enter="next(m)"

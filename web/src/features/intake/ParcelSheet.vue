@@ -197,7 +197,10 @@ const fault = (field: string) => fieldMessage(problem.value, field)
           }}<span class="unit">{{ row.price.currency }}</span></span
         >, {{ row.price.basis }}</template
       >
-      <template v-else><span title="no price on record">—</span> {{ row.price.basis }}</template>
+      <template v-else
+        ><span tabindex="0" data-reason="no price on record">—</span>
+        {{ row.price.basis }}</template
+      >
     </p>
     <h3>In the box</h3>
     <BoxTable :parcel="row.parcel" />

@@ -7,17 +7,32 @@ import { useWrite } from '@/api/useWrite'
 import { readNumber } from '@/figures/readNumber'
 import NumberField from '@/forms/NumberField.vue'
 import TextField from '@/forms/TextField.vue'
+import { entered } from '@/figures/entryUnits'
 import { lastDigit, massFault, optional } from './typed'
 
 const props = defineProps<{ sample: number }>()
-const EMPTY = { mass: '', leads: '', nut: false, connectors: false, note: '' }
+const EMPTY = {
+  mass: '',
+  typed: '',
+  step: null as number | null,
+  leads: '',
+  nut: false,
+  connectors: false,
+  note: '',
+}
 const draft = useLocalStorage(`spindle.weighing-${props.sample}`, { ...EMPTY })
 const instrument = useLocalStorage('spindle.scale', 'pocket scale')
 const tried = ref(false)
 const massField = ref<{ focus: () => void } | null>(null)
 
-const fault = computed(() => (draft.value.mass || tried.value ? massFault(draft.value.mass) : ''))
+/** Still in ounces: turned into grams when the field is left. */
+const inAnotherUnit = computed(() => entered(draft.value.mass, 'g') !== null)
+const fault = computed(() =>
+  (draft.value.mass || tried.value) && !inAnotherUnit.value ? massFault(draft.value.mass) : '',
+)
+const step = computed(() => draft.value.step ?? lastDigit(draft.value.mass))
 const leadFault = computed(() => {
+  if (entered(draft.value.leads, 'mm')) return ''
   const value = optional(draft.value.leads)
   if (value === undefined) return 'A length in mm, or leave it empty.'
   return value !== null && value > 600 ? 'Leads of more than 600 mm? Write millimetres.' : ''
@@ -36,7 +51,8 @@ async function add() {
   }
   const sent = await weighing.send({
     mass_g: readNumber(draft.value.mass) ?? Number.NaN,
-    resolution_g: lastDigit(draft.value.mass),
+    resolution_g: step.value,
+    typed: draft.value.typed,
     lead_length_mm: optional(draft.value.leads) ?? null,
     nut_on: draft.value.nut,
     connectors_on: draft.value.connectors,
@@ -57,6 +73,8 @@ async function add() {
       id="w-mass"
       ref="massField"
       v-model="draft.mass"
+      v-model:typed="draft.typed"
+      v-model:step="draft.step"
       label="Mass"
       unit="g"
       :problem="fault || fieldMessage(problem, 'mass_g')"
@@ -71,9 +89,8 @@ async function add() {
   <p v-if="problem && !fieldMessage(problem, 'mass_g')" class="field-problem" role="alert">
     {{ sentenceOf(problem) }}
   </p>
-  <p v-if="draft.mass && !fault" class="soft small">
-    Read to {{ lastDigit(draft.mass) }} g: u
-    {{ (lastDigit(draft.mass) / Math.sqrt(12)).toPrecision(2) }} g.
+  <p v-if="draft.mass && !fault && !inAnotherUnit" class="soft small">
+    Read to {{ Number(step.toPrecision(3)) }} g: u {{ (step / Math.sqrt(12)).toPrecision(2) }} g.
   </p>
 </template>
 

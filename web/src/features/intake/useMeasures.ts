@@ -16,6 +16,8 @@ export interface Measure {
 /** What is typed and not on record yet, and the version it was begun from; null: there was none. */
 interface Draft {
   text: string
+  /** As it was typed in another unit. */
+  written?: string
   version: number | null
 }
 
@@ -53,6 +55,9 @@ export function useMeasures(sample: Ref<number>, keys: Ref<string[]>) {
   const typedU = (m: Measure) => draftOf(m, '±')?.text ?? storedU(m)
   const changed = (m: Measure) => typed(m) !== storedText(m) || typedU(m) !== storedU(m)
 
+  const written = (m: Measure) =>
+    draftOf(m)?.written ?? (draftOf(m) ? '' : (own(m.seen)?.typed ?? ''))
+
   /** The version that the typing was begun from, and stays so while it goes on. */
   function begunFrom(m: Measure): number | null {
     const begun = draftOf(m) ?? draftOf(m, '±')
@@ -64,6 +69,12 @@ export function useMeasures(sample: Ref<number>, keys: Ref<string[]>) {
     if (text === (part ? storedU(m) : storedText(m))) Reflect.deleteProperty(drafts.value, key)
     else drafts.value[key] = { text, version: begunFrom(m) }
     Reflect.deleteProperty(faults.value, m.attribute.key)
+  }
+
+  /** What a number was typed as, in another unit than the line's. */
+  function write(m: Measure, text: string) {
+    const draft = draftOf(m)
+    if (draft) draft.written = text
   }
 
   // Enter keeps a line, and so does leaving it: the second must not send the first again.
@@ -101,6 +112,7 @@ export function useMeasures(sample: Ref<number>, keys: Ref<string[]>) {
             value: readNumber(text),
             u: integer ? null : u,
             instrument: integer ? '' : instrument.value,
+            typed: written(m),
           },
     )
     if (safe) {
@@ -113,5 +125,18 @@ export function useMeasures(sample: Ref<number>, keys: Ref<string[]>) {
     return safe
   }
 
-  return { measures, absent, typed, typedU, changed, type, keep, faults, instrument, sheet }
+  return {
+    measures,
+    absent,
+    typed,
+    typedU,
+    written,
+    write,
+    changed,
+    type,
+    keep,
+    faults,
+    instrument,
+    sheet,
+  }
 }

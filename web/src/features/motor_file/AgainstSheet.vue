@@ -85,7 +85,9 @@ const others = computed(() =>
             <template v-if="claim.words">{{ claim.words }}</template>
             <Figure v-else :value="claim.value" :unit="claim.unit" />
           </td>
-          <td class="num"><span class="soft" title="nothing measures this yet">—</span></td>
+          <td class="num">
+            <span class="soft" tabindex="0" data-reason="nothing measures this yet">—</span>
+          </td>
           <td></td>
         </tr>
       </tbody>

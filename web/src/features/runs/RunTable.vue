@@ -160,9 +160,13 @@ function take(rows: Run[]) {
     <el-table-column label="State" width="152">
       <template #default="{ row }">
         <span v-if="!row.outcome" class="tag">recording</span>
-        <span v-else-if="row.outcome !== 'completed'" class="tag caution" :title="row.end_reason">{{
-          row.outcome
-        }}</span>
+        <span
+          v-else-if="row.outcome !== 'completed'"
+          class="tag caution"
+          tabindex="0"
+          :data-reason="row.end_reason"
+          >{{ row.outcome }}</span
+        >
         <span
           v-if="row.review"
           class="tag"

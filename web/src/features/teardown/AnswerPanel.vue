@@ -15,7 +15,6 @@ const props = defineProps<{
   current?: Schemas['Observation']
   reference: Reference | null
   mayWrite: boolean
-  problem: string
 }>()
 const emit = defineEmits<{ answer: [answer: Answer]; typed: [value: number | null] }>()
 
@@ -26,6 +25,7 @@ interface Draft {
   u?: string
   instrument?: string
   note?: string
+  written?: string
 }
 // What is half typed outlives a reload, per sample and question.
 const drafts = useLocalStorage<Record<string, Draft>>('spindle.answer-drafts', {})
@@ -35,6 +35,7 @@ const lastInstrument = useLocalStorage('spindle.instrument', 'calliper')
 const typed = ref('')
 const typedU = ref('')
 const instrument = ref('')
+const written = ref('')
 const note = ref('')
 const fault = ref('')
 const numberField = ref<{ focus: () => void } | null>(null)
@@ -48,6 +49,8 @@ watch(
     const text = (value: number | null | undefined) => (own && value != null ? String(value) : '')
     typed.value = draft.value ?? text(props.current?.value)
     typedU.value = draft.u ?? text(props.current?.u)
+    written.value =
+      draft.written ?? (own && draft.value === undefined ? (props.current?.typed ?? '') : '')
     instrument.value = draft.instrument ?? props.current?.instrument ?? ''
     if (!instrument.value && !props.question.integer) instrument.value = lastInstrument.value
     note.value = draft.note ?? props.current?.note ?? ''
@@ -68,6 +71,7 @@ function keepDraft() {
     value: typed.value,
     u: typedU.value,
     instrument: instrument.value,
+    written: written.value,
     note: note.value,
   }
   fault.value = ''
@@ -99,6 +103,7 @@ function answerNumber() {
     value: readNumber(typed.value),
     u: counted ? null : u,
     instrument: counted ? '' : instrument.value,
+    typed: written.value,
   })
 }
 
@@ -110,8 +115,8 @@ const textOf = (of: string) => JSON.stringify(drafts.value[of] ?? null)
  * Called when an answer is safe: what was half typed has become it. What was typed while it was on
  * its way stays, begun from the version that the answer made.
  */
-function settled(attribute: string, version: number | null) {
-  const of = `${props.sample}/${attribute}`
+function settled(sample: number, attribute: string, version: number | null) {
+  const of = `${sample}/${attribute}`
   const draft = drafts.value[of]
   if (!draft) return
   if (textOf(of) === sent.get(of)) Reflect.deleteProperty(drafts.value, of)
@@ -160,6 +165,7 @@ defineExpose({
         ref="numberField"
         v-model:value="typed"
         v-model:u="typedU"
+        v-model:written="written"
         v-model:instrument="instrument"
         class="reading"
         :label="question.label"
@@ -171,7 +177,7 @@ defineExpose({
       />
       <el-button type="primary" native-type="submit">Keep (Enter)</el-button>
     </el-form>
-    <p v-if="fault || problem" class="problem" role="alert">{{ fault || problem }}</p>
+    <p v-if="fault" class="problem" role="alert">{{ fault }}</p>
 
     <div class="others">
       <button
@@ -255,6 +261,7 @@ defineExpose({
           ordinal: current.ordinal,
           reference: current.reference,
           instrument: current.instrument,
+          typed: current.typed,
         })
       "
       >Keep the note alone</el-button

@@ -24,7 +24,7 @@ defineProps<{ claims: Schemas['TeardownComparison']['claims']; heads: string[] }
               >{{ cell.words || cell.value }}
               <span class="soft small">{{ cell.unit }} · {{ cell.source }}</span></template
             >
-            <span v-else class="soft" title="nothing claimed">—</span>
+            <span v-else class="soft" tabindex="0" data-reason="nothing claimed">—</span>
           </td>
         </tr>
       </tbody>

@@ -40,7 +40,13 @@ const TAGS: Record<string, string> = { different: 'caution', same: 'within' }
               :u="cell.u"
               :unit="row.unit ?? ''"
             />
-            <span v-else-if="cell.status === 'derived'" class="soft" :title="cell.text">—</span>
+            <span
+              v-else-if="cell.status === 'derived'"
+              class="soft"
+              tabindex="0"
+              :data-reason="cell.text"
+              >—</span
+            >
             <span v-if="cell.text && (cell.value === null || cell.status !== 'derived')">
               {{ cell.status === 'derived' ? '' : cell.text }}</span
             >

@@ -13,7 +13,7 @@ import Cutaway from '@/cutaway/Cutaway.vue'
 import SamplePicker from '@/figures/SamplePicker.vue'
 import PhotoStrip from '@/features/photos/PhotoStrip.vue'
 import AnswerPanel from './AnswerPanel.vue'
-import { answerOfKey, answerOfSign, nextOpen } from './answers'
+import { answerOfKey, answerOfSign, isUnitBeingTyped, nextOpen } from './answers'
 import FindingList from './FindingList.vue'
 import QuestionList from './QuestionList.vue'
 import ReferenceField from './ReferenceField.vue'
@@ -65,7 +65,6 @@ const question = computed(() => attributes.value[index.value])
 const current = computed(() => answers.value.get(question.value?.key ?? ''))
 const panel = ref<InstanceType<typeof AnswerPanel> | null>(null)
 const typing = ref<number | null>(null)
-const problemText = computed(() => (problem.value ? sentenceOf(problem.value) : ''))
 
 // The sample that "same as", "inferred" and "less than" speak of.
 const { chosenReference, referenceId, reference } = useReference(question)
@@ -74,13 +73,27 @@ async function give(answer: Partial<Schemas['ObservationRequest']>) {
   const asked = question.value
   if (!asked || !sampleId.value || !mayWrite.value) return
   const own = panel.value
-  if (!(await record({ attribute: asked.key as Schemas['AttributeEnum'], ...answer }))) return
-  own?.settled(asked.key, answers.value.get(asked.key)?.version ?? null)
-  // Whoever went on meanwhile is not pulled back.
-  if (question.value?.key !== asked.key) return
-  typing.value = null
+  const of = sampleId.value
+  turnedDown.value = turnedDown.value.filter((one) => one.key !== asked.key)
+  // The next question comes at once: a key pressed now is for the question that is shown.
+  const safe = record({ attribute: asked.key as Schemas['AttributeEnum'], ...answer })
   const keys = attributes.value.map((a) => a.key)
-  go(nextOpen(keys, new Set(answers.value.keys()), index.value))
+  go(nextOpen(keys, new Set([...answers.value.keys(), asked.key]), index.value))
+  if (await safe) own?.settled(of, asked.key, versionOf(of, asked.key))
+  // Nobody is pulled back in mid-typing; what was refused waits above the questions.
+  else {
+    const why = sentenceOf(problem.value)
+    turnedDown.value = [...turnedDown.value, { key: asked.key, label: asked.label, why }]
+  }
+}
+/** The version on record; null where the answer waits for the server or another sample is shown. */
+const versionOf = (of: number, key: string) =>
+  (of === sampleId.value && answers.value.get(key)?.version) || null
+/** Answers that the server refused, with the reason; what was typed still stands in them. */
+const turnedDown = ref<{ key: string; label: string; why: string }[]>([])
+function backTo(key: string) {
+  turnedDown.value = turnedDown.value.filter((one) => one.key !== key)
+  go(attributes.value.findIndex((one) => one.key === key))
 }
 
 /** What is on record, with the number that is just being typed in place of its own. */
@@ -96,7 +109,6 @@ const drawn = computed(() => {
 function go(to: number) {
   index.value = Math.max(0, Math.min(attributes.value.length - 1, to))
   typing.value = null
-  problem.value = null
   void nextTick(() => panel.value?.focusNumber())
 }
 
@@ -111,6 +123,7 @@ function onKey(event: KeyboardEvent) {
     return
   }
   if (field && !inNumber) return
+  if (inNumber && isUnitBeingTyped(field as HTMLInputElement, event.key)) return
   if (event.key === 'n') {
     event.preventDefault()
     panel.value?.focusNote()
@@ -162,6 +175,10 @@ function chooseSample(id: number) {
       @settle="settle"
       @drop="drop"
     />
+    <p v-for="one in turnedDown" :key="one.key" class="problem" role="alert">
+      {{ one.label }}: {{ one.why }}
+      <el-button size="small" @click="backTo(one.key)">Back to it</el-button>
+    </p>
     <p v-if="absent.size" class="reason">
       {{ absent.size }} questions do not apply: {{ [...absent.values()][0] }}.
     </p>
@@ -183,7 +200,6 @@ function chooseSample(id: number) {
           :current="current"
           :reference="reference"
           :may-write="mayWrite"
-          :problem="problemText"
           @answer="give"
           @typed="typing = $event"
         />

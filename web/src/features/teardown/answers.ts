@@ -38,6 +38,12 @@ export function suggestionOf(attribute: Attribute, seen: Observation): string {
   return attribute.choices.find((choice) => choice.key === seen.choice)?.suggests ?? ''
 }
 
+/** Whether a letter belongs to the number before it, as in 1.1 in; over a selection it is a key. */
+export function isUnitBeingTyped(field: HTMLInputElement, key: string): boolean {
+  const typing = /\d/.test(field.value) && field.selectionStart === field.selectionEnd
+  return typing && /^[a-zµ°"']$/i.test(key)
+}
+
 /** What a digit key means for a question: a choice, "could not tell", or nothing. */
 export function answerOfKey(
   attribute: Attribute,

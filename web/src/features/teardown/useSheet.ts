@@ -72,12 +72,35 @@ export function useSheet(sample: Ref<number>) {
     ofPerson(outbox.value, person.value).filter((item) => item.sample === sample.value),
   )
 
-  /** Send, and say whether the answer is safe: on record, or waiting here. */
-  async function record(
+  let before: Promise<unknown> = Promise.resolve()
+  /**
+   * Send, and say whether the answer is safe: on record, or waiting here. Answers go one after the
+   * other, so that each is made from what the one before it left.
+   */
+  function record(
+    answer: Omit<Partial<Schemas['ObservationRequest']>, 'attribute'> & { attribute: string },
+  ): Promise<boolean> {
+    const of = sample.value
+    // Shown at once, also while another is on its way.
+    const shown = { status: 'observed', ...answer } as Schemas['ObservationRequest']
+    underway.value = put(underway.value, {
+      sample: of,
+      person: person.value,
+      answer: shown,
+      base: {},
+    })
+    const safe = before.then(() => recordNow(of, answer))
+    before = safe.catch(() => {})
+    return safe
+  }
+
+  async function recordNow(
+    of: number,
     answer: Omit<Partial<Schemas['ObservationRequest']>, 'attribute'> & { attribute: string },
   ): Promise<boolean> {
     problem.value = null
-    const stored = query.data.value?.observations.find((o) => o.attribute === answer.attribute)
+    const sheet = client.getQueryData(teardownQuery(of).queryKey)
+    const stored = sheet?.observations.find((o) => o.attribute === answer.attribute)
     // A half-typed answer names the version it was begun from, which may be older than this one.
     const full = {
       status: 'observed',
@@ -85,7 +108,7 @@ export function useSheet(sample: Ref<number>) {
       ...answer,
     } as Schemas['ObservationRequest']
     const base = stored?.version === full.version ? (stored ?? {}) : {}
-    const item: Waiting = { sample: sample.value, person: person.value, answer: full, base }
+    const item: Waiting = { sample: of, person: person.value, answer: full, base }
     const outcome = await send(item)
     return outcome !== 'refused'
   }
