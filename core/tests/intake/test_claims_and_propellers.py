@@ -67,6 +67,9 @@ def test_deviation_and_label_conflicts():
         ("51433", (5.1, 4.3, 3), False),
         ("5.1×4.3×3", (5.1, 4.3, 3), True),
         ("7x3.8", (7.0, 3.8, 2), True),
+        ("7x3,8", (7.0, 3.8, 2), True),
+        ("940", (9.0, 4.0, 2), False),
+        ("6x3", (6.0, 3.0, 2), False),
         ("1045", (10.0, 4.5, 2), False),
         ("10x4.5x2", (10.0, 4.5, 2), True),
     ],
@@ -77,7 +80,9 @@ def test_propeller_codes(text, size, certain):
     assert code.certain is certain
 
 
-@pytest.mark.parametrize("text", ["", "five", "5x", "99x99", "5x4x12"])
+@pytest.mark.parametrize(
+    "text", ["", "five", "5x", "99x99", "5x4x12", "40mm", "7", "12345x3", "0000", "5x0.1", "٥x٣"]
+)
 def test_no_propeller_codes(text):
     with pytest.raises(QuantityError):
         parse_propeller_code(text)
