@@ -90,9 +90,9 @@ def test_floors_of_supplies(api, rig):
 @pytest.mark.parametrize(
     "wrong",
     [
-        lambda: Supply(
-            name="x", kind="pack", nominal_voltage_v=14.8, open_circuit_v=16.8, resistance_ohm=0.01
-        ),
+        lambda: Supply(name="x", kind="pack", resistance_ohm=0),
+        lambda: Supply(name="x", kind="pack", trip_a=30),
+        lambda: Supply(name="x", kind="psu"),
         lambda: Supply(
             name="x",
             kind="psu",
@@ -145,7 +145,10 @@ def test_adding_a_pack_and_a_supply(api, rig):
 @pytest.mark.parametrize(
     ("body", "field"),
     [
-        ({**PACK, "cells": None}, "cells"),
+        ({**PACK, "cells": 0}, "cells"),
+        ({**PACK, "chemistry": "lead"}, "chemistry"),
+        ({**PACK, "rate_c": -1}, "rate_c"),
+        ({**PSU, "name": " "}, "name"),
         ({**PSU, "nominal_voltage_v": None}, "nominal_voltage_v"),
         ({**PSU, "resistance_ohm": 0}, "resistance_ohm"),
         ({**PSU, "name": "Supply 16 V"}, "name"),

@@ -40,19 +40,11 @@ def test_an_observation_and_its_correction(api, rig):
 
 def test_what_was_typed_in_another_unit_is_kept_and_goes_with_its_number(api, rig):
     sample = rig["samples"][0]
-    first = put(
-        api, sample, attribute="magnet_inner_diameter", status="measured", value=10.16, typed="0.4 in"
-    )
+    answer = {"attribute": "magnet_inner_diameter", "status": "measured"}
+    first = put(api, sample, **answer, value=10.16, typed="0.4 in")
     assert first.status_code == 200, first.json()
     assert first.json()["typed"] == "0.4 in"
-    again = put(
-        api,
-        sample,
-        attribute="magnet_inner_diameter",
-        status="measured",
-        value=10.2,
-        version=first.json()["version"],
-    )
+    again = put(api, sample, **answer, value=10.2, version=first.json()["version"])
     assert again.json()["typed"] == ""
 
 

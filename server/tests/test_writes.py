@@ -19,7 +19,7 @@ from spindle_server.motors.services import expect, put_claim, take_in_motor
 from spindle_server.records.history import changes_in
 from spindle_server.records.writes import who_acts, writes
 from spindle_server.rig.models import Declaration, Propeller
-from spindle_server.rig.services import declare, measure_hub
+from spindle_server.rig.services import change_propeller, declare
 from spindle_server.runs.models import Reduction, Run
 from spindle_server.runs.services import rereduce, review_run
 
@@ -69,7 +69,7 @@ def test_every_kind_of_write_says_in_the_history_who_did_it(rig, record, people)
     run = record()
     review_run(actor=ilse, run=run, review="accepted", base=run.version)
     rereduce(actor=ilse, run=run)
-    measure_hub(actor=ilse, propeller=rig["propeller"], base=1, bore_mm=5.0)
+    change_propeller(actor=ilse, propeller=rig["propeller"], base=1, bore_mm=5.0)
     declare(actor=ilse, base=1, lead_length_mm=50.0)
     expect(actor=ilse, motor=rig["motor"], text="quieter than its name")
     change_role(actor=boss, user=people["reader"], role="reviewer", base=1)
@@ -165,6 +165,6 @@ def test_a_line_of_the_log_is_one_line_with_its_trace():
 
 
 def test_a_version_is_no_change_that_anybody_wants_to_read(rig, people):
-    measure_hub(actor=people["reviewer"], propeller=rig["propeller"], base=1, bore_mm=5.0)
+    change_propeller(actor=people["reviewer"], propeller=rig["propeller"], base=1, bore_mm=5.0)
     last = max(changes_in(rig["propeller"].history.all()), key=lambda change: change["at"])
     assert [field["field"] for field in last["changed"]] == ["bore_mm"]

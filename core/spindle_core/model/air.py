@@ -52,6 +52,23 @@ def air_density_kg_per_m3(
     return dry + vapour * 100.0 / (GAS_CONSTANT_WATER_VAPOUR * kelvin)
 
 
+WEATHER_U_HPA = 10.0
+"""u of a pressure taken from the height alone [hPa]: highs and lows move it by ±20."""
+
+
+def standard_pressure_hpa(height_m: float) -> float:
+    """What the standard atmosphere has at a height above sea [hPa], for want of a barometer.
+
+    p = 1013.25·(1 − 0.0065·h/288.15)^5.2559 (ISO 2533). The weather is not in it: its u is
+    :data:`WEATHER_U_HPA`.
+
+    :raises QuantityError: a height outside −450 to 5500 m.
+    """
+    if not -450.0 <= height_m <= 5500.0:
+        raise QuantityError(f"A height of {height_m:g} m is outside −450 to 5500 m.")
+    return float(1013.25 * (1.0 - 0.0065 * height_m / 288.15) ** 5.2559)
+
+
 def speed_of_sound_m_per_s(temperature_c: float) -> float:
     """Speed of sound in dry air [m/s], √(1.4·287.05·T)."""
     return math.sqrt(1.4 * 287.05 * (temperature_c + ZERO_CELSIUS_K))

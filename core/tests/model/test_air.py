@@ -3,7 +3,11 @@
 import pytest
 
 from spindle_core.errors import QuantityError
-from spindle_core.model.air import air_density_kg_per_m3, speed_of_sound_m_per_s
+from spindle_core.model.air import (
+    air_density_kg_per_m3,
+    speed_of_sound_m_per_s,
+    standard_pressure_hpa,
+)
 
 
 def test_worked_example_of_a_damp_workshop():
@@ -29,3 +33,16 @@ def test_damp_air_is_lighter():
 def test_wrong_units_are_refused(temperature, pressure, humidity):
     with pytest.raises(QuantityError):
         air_density_kg_per_m3(temperature, pressure_hpa=pressure, humidity_pct=humidity)
+
+
+@pytest.mark.parametrize(
+    ("height_m", "hpa"), [(0.0, 1013.25), (500.0, 954.61), (1500.0, 845.56), (-100.0, 1025.3)]
+)
+def test_pressure_at_a_height_is_that_of_the_standard_atmosphere(height_m, hpa):
+    assert standard_pressure_hpa(height_m) == pytest.approx(hpa, abs=0.1)
+
+
+@pytest.mark.parametrize("height_m", [9000.0, -1000.0, float("nan")])
+def test_no_bench_stands_there(height_m):
+    with pytest.raises(QuantityError, match="height"):
+        standard_pressure_hpa(height_m)

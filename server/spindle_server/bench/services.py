@@ -20,7 +20,8 @@ from spindle_core.run.facts import UNKNOWN_HUMIDITY_PCT
 from spindle_server.accounts.models import User
 from spindle_server.errors import ServiceError, UnavailableError
 from spindle_server.motors.models import Sample
-from spindle_server.rig.models import Propeller, Stand, Supply
+from spindle_server.rig.bench_day import completed, day_on
+from spindle_server.rig.models import Esc, Propeller, Stand, Supply
 
 
 def plan_run(
@@ -52,6 +53,20 @@ def plan_run(
     off = dict.fromkeys(limits_off, who)
     check_off(checked, off)
     _fits_supply(checked, supply)
+    if supply.open_circuit_v is None or supply.nominal_voltage_v is None:
+        message = f"How many cells {supply.name} has is not known; note it at the rig first."
+        raise ServiceError(message, code="no_cells", fields={"supply": [message]})
+    own, taken = completed(
+        {
+            "air_temp_c": air_temp_c,
+            "air_pressure_hpa": air_pressure_hpa,
+            "air_humidity_pct": air_humidity_pct,
+        },
+        day_on(timezone.localdate()),
+    )
+    air_temp_c, air_pressure_hpa = own["air_temp_c"], own["air_pressure_hpa"]
+    air_humidity_pct = own["air_humidity_pct"]
+    esc: Esc | None = own.get("esc")
     motor = sample.motor
     if motor.kv_label_rpm_per_v is None:
         message = "This motor has no kV on its label; note what it is before it is run."
@@ -73,7 +88,8 @@ def plan_run(
         "prop_pitch_in": propeller.pitch_in,
         "prop_blades": propeller.blades,
         "open_circuit_v": supply.open_circuit_v,
-        "supply_resistance_ohm": supply.resistance_ohm,
+        "supply_resistance_ohm": supply.resistance_ohm
+        or (supply.assumed.ohm if supply.assumed else None),
         "trip_a": supply.trip_a,
         "capacity_as": 3.6 * supply.capacity_mah if supply.capacity_mah else None,
         "ambient_c": air_temp_c,
@@ -87,6 +103,9 @@ def plan_run(
         "stand_id": stand.pk,
         "operator_id": actor.pk if actor else None,
         "operator": who,
+        "esc_id": esc.pk if esc else None,
+        "command_source": own.get("command_source", ""),
+        "inherited": taken,
         "nominal_voltage_v": supply.nominal_voltage_v,
         "air_temp_c": air_temp_c,
         "air_pressure_hpa": air_pressure_hpa,
@@ -117,14 +136,15 @@ def _fits_supply(limits: Limits, supply: Supply) -> None:
     floor = limits.voltage_floor_v
     if floor is None:
         return
-    if floor < supply.floor_v - 1e-9:
+    lowest, open_v = supply.floor_v, supply.open_circuit_v
+    if lowest is not None and floor < lowest - 1e-9:
         message = (
-            f"{supply.name} is not run below {supply.floor_v:.1f} V; set the floor to at least "
+            f"{supply.name} is not run below {lowest:.1f} V; set the floor to at least "
             "that, or choose that it is off."
         )
         raise ServiceError(message, code="below_floor", fields={"voltage_floor_v": [message]})
-    if floor >= supply.open_circuit_v:
-        message = f"{supply.name} gives {supply.open_circuit_v:g} V; the floor is above that."
+    if open_v is not None and floor >= open_v:
+        message = f"{supply.name} gives {open_v:g} V; the floor is above that."
         raise ServiceError(message, code="above_supply", fields={"voltage_floor_v": [message]})
 
 

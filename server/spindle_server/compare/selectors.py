@@ -57,13 +57,19 @@ def compared(
                 if run.reduction.core_version != spindle_core.__version__
             ),
             *(
-                f"Run {run.pk} names no stand; a repeatability of "
+                f"Run {run.pk} {_unknown_repeatability(run)}; one of "
                 f"{100 * ASSUMED_REPEATABILITY:g} % is assumed for it."
                 for run in chosen
-                if run.stand is None
+                if run.stand is None or run.stand.repeatability_rel is None
             ),
         ],
     }
+
+
+def _unknown_repeatability(run: Run) -> str:
+    if run.stand is None:
+        return "names no stand, whose repeatability would be known"
+    return f"was made on {run.stand.name}, whose repeatability nobody declared"
 
 
 def _load(run_ids: Sequence[int]) -> list[Run]:

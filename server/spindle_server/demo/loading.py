@@ -28,7 +28,7 @@ from spindle_server.motors.models import MotorModel, Sample
 from spindle_server.motors.services import put_claim, take_in_motor
 from spindle_server.records.writes import acting
 from spindle_server.rig.models import Propeller, Stand, Supply
-from spindle_server.rig.services import add_propeller, measure_hub
+from spindle_server.rig.services import add_propeller, change_propeller
 from spindle_server.runs.models import Run
 from spindle_server.runs.services import review_run
 from spindle_server.runs.store import DatabaseRunStore
@@ -78,7 +78,7 @@ def _rig(actor: User) -> None:
             actor=actor, maker=maker, diameter_in=diameter, pitch_in=pitch, blades=blades
         )
         if propeller.full_name not in catalogue.UNMEASURED_HUBS:
-            measure_hub(
+            change_propeller(
                 actor=actor, propeller=propeller, base=propeller.version, **catalogue.HUBS[maker]
             )
     with acting(actor):

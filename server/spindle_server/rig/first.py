@@ -7,8 +7,10 @@ from dataclasses import dataclass
 from spindle_server.accounts.models import Role, User
 from spindle_server.errors import ServiceError
 from spindle_server.records.writes import writes
+from spindle_server.rig.driving import add_supply
 from spindle_server.rig.models import Propeller, Stand, Supply
-from spindle_server.rig.services import add_propeller, add_stand, add_supply
+from spindle_server.rig.services import add_propeller
+from spindle_server.rig.stands import add_stand
 
 ANY_MAKER = "Any maker"
 """Stands for the maker of a propeller that is known by its size alone."""

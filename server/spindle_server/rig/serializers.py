@@ -1,4 +1,4 @@
-"""Propellers, supplies and stands as JSON."""
+"""Propellers and what the bench declares as JSON."""
 
 from __future__ import annotations
 
@@ -6,14 +6,7 @@ from typing import Any
 
 from rest_framework import serializers
 
-from spindle_server.rig.models import (
-    STAND_KINDS,
-    SUPPLY_KINDS,
-    Declaration,
-    Propeller,
-    Stand,
-    Supply,
-)
+from spindle_server.rig.models import Declaration, Propeller
 
 
 class PropellerSerializer(serializers.ModelSerializer):
@@ -21,15 +14,23 @@ class PropellerSerializer(serializers.ModelSerializer):
 
     maker = serializers.CharField(source="maker.name", max_length=60)
     full_name = serializers.CharField(read_only=True)
-    blades = serializers.IntegerField(min_value=1, max_value=12)
+    size = serializers.CharField(read_only=True)
+    name = serializers.CharField(max_length=60, required=False, allow_blank=True)
+    blades = serializers.IntegerField(
+        min_value=1, max_value=12, required=False, allow_null=True, default=None
+    )
     diameter_in = serializers.FloatField(min_value=0.5, max_value=59)
-    pitch_in = serializers.FloatField(min_value=0.1, max_value=59)
+    pitch_in = serializers.FloatField(
+        min_value=0.1, max_value=59, required=False, allow_null=True, default=None
+    )
 
     class Meta:
         model = Propeller
         fields = [
             "id",
             "maker",
+            "name",
+            "size",
             "diameter_in",
             "pitch_in",
             "blades",
@@ -38,6 +39,10 @@ class PropellerSerializer(serializers.ModelSerializer):
             "hub_thickness_mm",
             "hole_circle_mm",
             "hole_mm",
+            "mass_g",
+            "material",
+            "condition",
+            "retired",
             "version",
         ]
         read_only_fields = [
@@ -46,6 +51,7 @@ class PropellerSerializer(serializers.ModelSerializer):
             "hub_thickness_mm",
             "hole_circle_mm",
             "hole_mm",
+            "retired",
             "version",
         ]
         validators: list[Any] = []
@@ -67,9 +73,13 @@ class TakeSizesSerializer(serializers.Serializer):
     sizes = serializers.ListField(child=serializers.CharField(max_length=20), max_length=40)
 
 
-class HubSerializer(serializers.ModelSerializer):
-    """A propeller's hub as measured [mm]; null where it was not."""
+class ChangedPropellerSerializer(serializers.ModelSerializer):
+    """What is known of a propeller: geometry, hub as measured [mm], condition."""
 
+    name = serializers.CharField(max_length=60, required=False, allow_blank=True)
+    blades = serializers.IntegerField(min_value=1, max_value=12, required=False, allow_null=True)
+    diameter_in = serializers.FloatField(min_value=0.5, max_value=59, required=False)
+    pitch_in = serializers.FloatField(min_value=0.1, max_value=59, required=False, allow_null=True)
     bore_mm = serializers.FloatField(min_value=0.5, max_value=30, allow_null=True, required=False)
     hub_thickness_mm = serializers.FloatField(
         min_value=0.5, max_value=40, allow_null=True, required=False
@@ -78,11 +88,38 @@ class HubSerializer(serializers.ModelSerializer):
         min_value=2, max_value=60, allow_null=True, required=False
     )
     hole_mm = serializers.FloatField(min_value=0.5, max_value=8, allow_null=True, required=False)
+    mass_g = serializers.FloatField(min_value=0.1, max_value=2000, allow_null=True, required=False)
     version = serializers.IntegerField(required=False)
 
     class Meta:
         model = Propeller
-        fields = ["bore_mm", "hub_thickness_mm", "hole_circle_mm", "hole_mm", "version"]
+        fields = [
+            "name",
+            "diameter_in",
+            "pitch_in",
+            "blades",
+            "bore_mm",
+            "hub_thickness_mm",
+            "hole_circle_mm",
+            "hole_mm",
+            "mass_g",
+            "material",
+            "condition",
+            "retired",
+            "version",
+        ]
+
+
+class PropellerReadingSerializer(serializers.Serializer):
+    """One propeller that a way of writing can mean."""
+
+    diameter_in = serializers.FloatField()
+    pitch_in = serializers.FloatField(allow_null=True)
+    blades = serializers.IntegerField(allow_null=True)
+    certain = serializers.BooleanField()
+    how = serializers.CharField()
+    fits = serializers.BooleanField(allow_null=True)
+    there = serializers.CharField(allow_blank=True)
 
 
 class DeclarationSerializer(serializers.ModelSerializer):
@@ -98,63 +135,3 @@ class DeclarationSerializer(serializers.ModelSerializer):
     class Meta:
         model = Declaration
         fields = ["lead_length_mm", "arm_thickness_mm", "nearest_part_mm", "version"]
-
-
-class SupplySerializer(serializers.ModelSerializer):
-    """A supply or pack."""
-
-    floor_v = serializers.FloatField(read_only=True)
-
-    class Meta:
-        model = Supply
-        fields = [
-            "id",
-            "name",
-            "kind",
-            "nominal_voltage_v",
-            "open_circuit_v",
-            "resistance_ohm",
-            "trip_a",
-            "cells",
-            "capacity_mah",
-            "floor_v",
-        ]
-
-
-class StandSerializer(serializers.ModelSerializer):
-    """A stand with what it declares of itself."""
-
-    class Meta:
-        model = Stand
-        fields = ["id", "name", "kind", "repeatability_rel", "calibration_rel", "live", "note"]
-
-
-class NewSupplySerializer(serializers.Serializer):
-    """A supply or pack to add."""
-
-    name = serializers.CharField(max_length=60)
-    kind = serializers.ChoiceField(SUPPLY_KINDS)
-    resistance_ohm = serializers.FloatField(min_value=0.0001, max_value=2)
-    nominal_voltage_v = serializers.FloatField(
-        min_value=1, max_value=120, required=False, allow_null=True, default=None
-    )
-    trip_a = serializers.FloatField(
-        min_value=0.5, max_value=1000, required=False, allow_null=True, default=None
-    )
-    cells = serializers.IntegerField(
-        min_value=1, max_value=16, required=False, allow_null=True, default=None
-    )
-    capacity_mah = serializers.FloatField(
-        min_value=50, max_value=100_000, required=False, allow_null=True, default=None
-    )
-
-
-class NewStandSerializer(serializers.Serializer):
-    """A stand to add; both uncertainties are relative standard uncertainties."""
-
-    name = serializers.CharField(max_length=60)
-    kind = serializers.ChoiceField(STAND_KINDS)
-    repeatability_rel = serializers.FloatField(min_value=0.0001, max_value=0.49)
-    calibration_rel = serializers.FloatField(min_value=0, max_value=0.49)
-    live = serializers.BooleanField(required=False, default=False)
-    note = serializers.CharField(required=False, default="", allow_blank=True, max_length=400)

@@ -1,9 +1,9 @@
-"""Propellers, supplies and stands."""
+"""Propellers, and what the bench declares."""
 
 from __future__ import annotations
 
 from django.shortcuts import get_object_or_404
-from drf_spectacular.utils import extend_schema
+from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework import generics
 from rest_framework.request import Request
 from rest_framework.response import Response
@@ -13,17 +13,15 @@ from spindle_server.accounts.permissions import actor_of
 from spindle_server.api.inputs import typed, typed_from
 from spindle_server.rig import first, services
 from spindle_server.rig.filters import PropellerFilter
-from spindle_server.rig.models import Propeller, Stand, Supply
+from spindle_server.rig.models import Propeller
+from spindle_server.rig.readings import readings_of
 from spindle_server.rig.selectors import declaration
 from spindle_server.rig.serializers import (
+    ChangedPropellerSerializer,
     CommonSizeSerializer,
     DeclarationSerializer,
-    HubSerializer,
-    NewStandSerializer,
-    NewSupplySerializer,
+    PropellerReadingSerializer,
     PropellerSerializer,
-    StandSerializer,
-    SupplySerializer,
     TakeSizesSerializer,
 )
 
@@ -61,15 +59,30 @@ class CommonSizes(APIView):
         return Response(PropellerSerializer(taken, many=True).data, 201)
 
 
+class PropellerReadings(APIView):
+    """What a way of writing a propeller can mean."""
+
+    @extend_schema(
+        parameters=[OpenApiParameter("text", str), OpenApiParameter("stator_mm", float)],
+        responses=PropellerReadingSerializer(many=True),
+    )
+    def get(self, request: Request) -> Response:
+        """Each reading, the likeliest first, and which fit the motor in hand."""
+        found = readings_of(
+            request.query_params.get("text", ""), request.query_params.get("stator_mm", "")
+        )
+        return Response(PropellerReadingSerializer(found, many=True).data)
+
+
 class PropellerDetail(APIView):
     """One propeller."""
 
-    @extend_schema(request=HubSerializer, responses=PropellerSerializer)
+    @extend_schema(request=ChangedPropellerSerializer, responses=PropellerSerializer)
     def patch(self, request: Request, pk: int) -> Response:
-        """Note what its hub measures, from a version that was read."""
+        """Change what is known of it, from a version that was read."""
         propeller = get_object_or_404(Propeller.objects.select_related("maker"), pk=pk)
-        values, base = typed_from(request, HubSerializer)
-        row = services.measure_hub(
+        values, base = typed_from(request, ChangedPropellerSerializer, propeller)
+        row = services.change_propeller(
             actor=actor_of(request), propeller=propeller, base=base, **values
         )
         return Response(PropellerSerializer(row).data)
@@ -89,31 +102,3 @@ class BenchDeclaration(APIView):
         values, base = typed_from(request, DeclarationSerializer)
         row = services.declare(actor=actor_of(request), base=base, **values)
         return Response(DeclarationSerializer(row).data)
-
-
-class SupplyList(generics.ListAPIView):
-    """Bench supplies and packs."""
-
-    queryset = Supply.objects.all()
-    serializer_class = SupplySerializer
-
-    @extend_schema(request=NewSupplySerializer, responses={201: SupplySerializer})
-    def post(self, request: Request) -> Response:
-        """Add a supply or a pack."""
-        values = typed(request, NewSupplySerializer)
-        supply = services.add_supply(actor=actor_of(request), **values)
-        return Response(SupplySerializer(supply).data, 201)
-
-
-class StandList(generics.ListAPIView):
-    """Stands."""
-
-    queryset = Stand.objects.all()
-    serializer_class = StandSerializer
-
-    @extend_schema(request=NewStandSerializer, responses={201: StandSerializer})
-    def post(self, request: Request) -> Response:
-        """Add a stand."""
-        values = typed(request, NewStandSerializer)
-        stand = services.add_stand(actor=actor_of(request), **values)
-        return Response(StandSerializer(stand).data, 201)

@@ -5,6 +5,8 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import Any
 
+from django.utils import timezone
+
 from spindle_core.compare.like_with_like import Conditions, voltage_under_load_v
 from spindle_core.compare.table import ComparedRun
 from spindle_core.errors import CoreError
@@ -17,6 +19,7 @@ from spindle_core.formats.trace_parquet import decode_segments
 from spindle_core.run.facts import RunFacts
 from spindle_core.run.stand import ASSUMED_REPEATABILITY
 from spindle_core.run.trace import Trace
+from spindle_server.rig.stands import stand_of
 from spindle_server.runs.models import Run, SummaryFigure, TraceSegment
 
 
@@ -46,6 +49,8 @@ def run_header(run: Run) -> dict[str, Any]:
         "air_pressure_hpa": run.air_pressure_hpa,
         "air_humidity_pct": run.air_humidity_pct,
     }
+    if run.esc is not None:
+        own["esc"] = run.esc.name
     carried = {key: value for key, value in run.header.items() if own.get(key) is None}
     return {**own, **carried}
 
@@ -60,13 +65,16 @@ def run_trace(run: Run) -> Trace:
     if run.stand is None:
         # A stand that only the file names is not known to be any of the bench's.
         return replace(trace, stand=replace(declared, name=""))
+    stand = stand_of(run.stand, timezone.localtime(run.started_at).date())
     return replace(
         trace,
         stand=replace(
             declared,
-            name=f"stand {run.stand.pk}",
-            calibration={"thrust_gf": run.stand.calibration_rel, **declared.calibration},
-            repeatability=declared.repeatability or run.stand.repeatability_rel,
+            name=stand.name,
+            calibration={**stand.calibration, **declared.calibration},
+            resolution={**stand.resolution, **declared.resolution},
+            instruments={**stand.instruments, **declared.instruments},
+            repeatability=declared.repeatability or stand.repeatability,
         ),
     )
 
@@ -99,12 +107,12 @@ def air_density(run: Run) -> float | None:
 def compared_run(run: Run) -> ComparedRun:
     """A run with stored figures as a comparison takes it; without a stand with the repeatability
     that is assumed then."""
-    stand = run.stand
+    declared = run.stand.repeatability_rel if run.stand else None
     return ComparedRun(
         key=f"run {run.pk}",
         points=points_from_json(run.reduction.result or {"points": []}),
-        repeatability=stand.repeatability_rel if stand else ASSUMED_REPEATABILITY,
-        repeat_kind="repeat" if stand else "assumed_repeat",
+        repeatability=ASSUMED_REPEATABILITY if declared is None else declared,
+        repeat_kind="assumed_repeat" if declared is None else "repeat",
     )
 
 
@@ -120,6 +128,7 @@ def conditions_of(run: Run, core: ComparedRun) -> Conditions:
         supply_kind=SUPPLY_WORDS[run.supply.kind] if run.supply else None,
         nominal_voltage_v=run.nominal_voltage_v,
         stand=run.stand.name if run.stand else None,
+        esc=run.esc.name if run.esc else run.header.get("esc") or None,
         start_rise_k=(run.reduction.result or {}).get("start_rise_k"),
         air_density_kg_per_m3=air_density(run),
         voltage_under_load_v=voltage_under_load_v(core.points),

@@ -13,7 +13,7 @@ from spindle_server.motors.models import Sample
 from spindle_server.records.choices import WordField
 from spindle_server.records.history import History
 from spindle_server.records.versions import Versioned
-from spindle_server.rig.models import Propeller, Stand, Supply
+from spindle_server.rig.models import COMMAND_SOURCES, Esc, Propeller, Stand, Supply
 
 KIND_CHOICES = [(kind.key, kind.label) for kind in KINDS.values()]
 REVIEW_CHOICES = [("accepted", "Accepted"), ("rejected", "Rejected")]
@@ -39,10 +39,16 @@ class Run(Versioned):
     stand = models.ForeignKey(
         Stand, on_delete=models.PROTECT, related_name="runs", null=True, blank=True
     )
+    esc = models.ForeignKey(
+        Esc, on_delete=models.PROTECT, related_name="runs", null=True, blank=True
+    )
+    command_source = WordField(max_length=20, choices=COMMAND_SOURCES, blank=True)
     nominal_voltage_v = models.FloatField(null=True, blank=True)
     air_temp_c = models.FloatField(null=True, blank=True)
     air_pressure_hpa = models.FloatField(null=True, blank=True)
     air_humidity_pct = models.FloatField(null=True, blank=True)
+    inherited = models.JSONField(default=list)
+    """Names of what was taken from the bench day, and changes with it."""
     rate_hz = models.FloatField(null=True, blank=True)
     channels = models.JSONField(default=list)
     profile = models.JSONField(null=True, blank=True)
@@ -59,7 +65,9 @@ class Run(Versioned):
     started_at = models.DateTimeField()
     review = WordField(max_length=8, blank=True, choices=REVIEW_CHOICES)
     review_reason = models.CharField(max_length=200, blank=True)
-    history = History(excluded_fields=["channels", "profile", "limits", "limits_off", "header"])
+    history = History(
+        excluded_fields=["channels", "profile", "limits", "limits_off", "header", "inherited"]
+    )
 
     class Meta:
         ordering = ["-started_at", "-pk"]

@@ -7,11 +7,13 @@ import logging
 from typing import Any
 
 from django.db import transaction
+from django.utils import timezone
 
 import spindle_core
 from spindle_core.errors import CoreError
 from spindle_core.formats.result_json import reduction_to_json
 from spindle_core.reduction import reduce_trace
+from spindle_server.rig.stands import stand_of
 from spindle_server.runs.as_core import run_header, run_trace
 from spindle_server.runs.models import Reduction, Run, SummaryFigure, TraceSegment
 
@@ -23,9 +25,13 @@ def inputs_hash(run: Run) -> str:
     digests = (
         TraceSegment.objects.filter(run=run).order_by("index").values_list("digest", flat=True)
     )
-    stand = run.stand
     noted = [f"{key}: {value}" for key, value in sorted(run_header(run).items())]
-    noted += [str(stand.calibration_rel), str(stand.repeatability_rel)] if stand else []
+    if run.stand is not None:
+        stand = stand_of(run.stand, timezone.localtime(run.started_at).date())
+        thrust = stand.calibration.get("thrust_gf")
+        noted += [str(thrust), str(run.stand.repeatability_rel)]
+        if stand.instruments:
+            noted.append(repr(stand))
     return hashlib.sha256("\n".join([*noted, *digests]).encode()).hexdigest()
 
 

@@ -21,7 +21,7 @@ from spindle_server.runs.models import Run, SummaryFigure
 IN_LISTS = sorted({name for kind in KINDS.values() for name in kind.headline})
 """The figures that some kind of run shows in a list."""
 
-WITH = ("sample__motor__maker", "propeller__maker", "supply", "stand", "operator", "end")
+WITH = ("sample__motor__maker", "propeller__maker", "supply", "stand", "esc", "operator", "end")
 
 NOT_FOR_LISTS = (
     "channels",

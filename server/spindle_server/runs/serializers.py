@@ -116,6 +116,7 @@ class RunSerializer(serializers.ModelSerializer):
     supply_name = serializers.SerializerMethodField()
     supply_kind = serializers.SerializerMethodField()
     stand_name = serializers.SerializerMethodField()
+    esc_name = serializers.SerializerMethodField()
     operator_name = serializers.SerializerMethodField()
     kind = serializers.ChoiceField(KIND_CHOICES)
     outcome = serializers.SerializerMethodField()
@@ -142,6 +143,7 @@ class RunSerializer(serializers.ModelSerializer):
             "supply_name",
             "supply_kind",
             "stand_name",
+            "esc_name",
             "operator_name",
             "nominal_voltage_v",
             "started_at",
@@ -168,6 +170,10 @@ class RunSerializer(serializers.ModelSerializer):
     def get_stand_name(self, run: Run) -> str:
         """The stand's name, empty when not noted."""
         return run.stand.name if run.stand else ""
+
+    def get_esc_name(self, run: Run) -> str:
+        """The ESC's name, empty when not noted."""
+        return run.esc.name if run.esc else ""
 
     def get_operator_name(self, run: Run) -> str:
         """Who ran or imported it."""
@@ -222,6 +228,8 @@ class RunDetailSerializer(RunSerializer):
             "air_pressure_hpa",
             "air_humidity_pct",
             "air_density_kg_per_m3",
+            "command_source",
+            "inherited",
             "rate_hz",
             "channels",
             "purpose",

@@ -26,6 +26,7 @@ from spindle_server.runs.reducing import reduce_run
 
 LARGEST_FILE_BYTES = 30_000_000
 ROWS_PER_SEGMENT = 16_384
+AIR = ("air_temp_c", "air_pressure_hpa", "air_humidity_pct")
 
 logger = logging.getLogger(__name__)
 
@@ -90,9 +91,7 @@ def import_log(
         supply=supply,
         stand=stand,
         nominal_voltage_v=nominal,
-        air_temp_c=log.number("air_temp_c"),
-        air_pressure_hpa=log.number("air_pressure_hpa"),
-        air_humidity_pct=log.number("air_humidity_pct"),
+        **{name: log.number(name) for name in AIR},
         rate_hz=rate,
         channels=list(log.channels),
         header=dict(log.header),

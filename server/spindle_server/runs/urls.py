@@ -2,9 +2,10 @@
 
 from django.urls import path
 
-from spindle_server.runs import views
+from spindle_server.runs import bench_day_views, views
 
 urlpatterns = [
+    path("bench-days/<str:day>/", bench_day_views.BenchDayDetail.as_view()),
     path("runs/", views.RunList.as_view()),
     path("runs/<int:pk>/", views.RunDetail.as_view()),
     path("runs/<int:pk>/reduction/", views.RunReduction.as_view()),

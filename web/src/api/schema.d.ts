@@ -21,6 +21,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/bench-days/{day}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * @description What is noted of it; of a day that nobody began, nothing but what the last one had
+         *     that does not change by itself (``version`` 0).
+         */
+        get: operations["bench_days_retrieve"];
+        /** @description Begin the day, or change it from the version that was read. */
+        put: operations["bench_days_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/bench-declaration/": {
         parameters: {
             query?: never;
@@ -158,6 +179,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/calibrations/{id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** @description Strike it out as a mistake, or let it stand again. */
+        patch: operations["calibrations_partial_update"];
+        trace?: never;
+    };
     "/api/v1/claim-quantities/": {
         parameters: {
             query?: never;
@@ -209,6 +247,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/escs/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Electronic speed controllers. */
+        get: operations["escs_list"];
+        put?: never;
+        /** @description Add an ESC. */
+        post: operations["escs_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/escs/{id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** @description Change what is known of it, from a version that was read; retire it or put it back. */
+        patch: operations["escs_partial_update"];
+        trace?: never;
+    };
     "/api/v1/imports/": {
         parameters: {
             query?: never;
@@ -258,6 +331,23 @@ export interface paths {
         head?: never;
         /** @description Strike it out with a reason, or let it stand again. */
         patch: operations["incidents_partial_update"];
+        trace?: never;
+    };
+    "/api/v1/mass-checks/{id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** @description Strike it out as a mistake, or let it stand again. */
+        patch: operations["mass_checks_partial_update"];
         trace?: never;
     };
     "/api/v1/motors/": {
@@ -600,7 +690,7 @@ export interface paths {
         delete?: never;
         options?: never;
         head?: never;
-        /** @description Note what its hub measures, from a version that was read. */
+        /** @description Change what is known of it, from a version that was read. */
         patch: operations["propellers_partial_update"];
         trace?: never;
     };
@@ -616,6 +706,23 @@ export interface paths {
         put?: never;
         /** @description Take some into the library; those that are there stay. */
         post: operations["propellers_common_sizes_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/propellers/readings/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Each reading, the likeliest first, and which fit the motor in hand. */
+        get: operations["propellers_readings_list"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -921,6 +1028,109 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/stands/{id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Geometry, instruments, calibrations and checks, the oldest first. */
+        get: operations["stands_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** @description Change what is declared, from a version that was read; retire it or put it back. */
+        patch: operations["stands_partial_update"];
+        trace?: never;
+    };
+    "/api/v1/stands/{id}/calibration-trial/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The line through them; nothing is stored. */
+        post: operations["stands_calibration_trial_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/stands/{id}/calibrations/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Keep a calibration; it counts from its day on. */
+        post: operations["stands_calibrations_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/stands/{id}/checks/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Note a check mass. */
+        post: operations["stands_checks_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/stands/{id}/instruments/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Say what reads a channel; one a channel. */
+        post: operations["stands_instruments_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/stands/{id}/states/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Begin a state, or change that of the same day. */
+        post: operations["stands_states_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/supplies/": {
         parameters: {
             query?: never;
@@ -937,6 +1147,23 @@ export interface paths {
         options?: never;
         head?: never;
         patch?: never;
+        trace?: never;
+    };
+    "/api/v1/supplies/{id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** @description Change what is known of it, from a version that was read; retire it or put it back. */
+        patch: operations["supplies_partial_update"];
         trace?: never;
     };
     "/api/v1/teardown/compare/": {
@@ -1245,6 +1472,56 @@ export interface components {
             /** Format: date-time */
             last_at: string;
         };
+        /** @description A day: people, air, stand, ESC, command; ``pressure_hpa`` as read or from the height. */
+        BenchDaySheet: {
+            /** Format: date */
+            readonly day: string;
+            people?: string;
+            /** Format: double */
+            air_temp_c?: number | null;
+            /** Format: double */
+            air_pressure_hpa?: number | null;
+            /** Format: double */
+            height_m?: number | null;
+            /** Format: double */
+            readonly pressure_hpa: number | null;
+            /**
+             * Format: double
+             * @description u of a pressure that comes from the height alone; null for one that was read.
+             */
+            readonly pressure_u_hpa: number | null;
+            /** Format: double */
+            air_humidity_pct?: number | null;
+            stand?: number | null;
+            /** @default  */
+            readonly stand_name: string;
+            esc?: number | null;
+            /** @default  */
+            readonly esc_name: string;
+            command_source?: components["schemas"]["CommandSourceEnum"];
+            note?: string;
+            /** @description Runs of the day that took something from it. */
+            readonly touches: number[];
+            version?: number;
+        };
+        /** @description A day: people, air, stand, ESC, command; ``pressure_hpa`` as read or from the height. */
+        BenchDaySheetRequest: {
+            people?: string;
+            /** Format: double */
+            air_temp_c?: number | null;
+            /** Format: double */
+            air_pressure_hpa?: number | null;
+            /** Format: double */
+            height_m?: number | null;
+            /** Format: double */
+            air_humidity_pct?: number | null;
+            stand?: number | null;
+            esc?: number | null;
+            command_source?: components["schemas"]["CommandSourceEnum"];
+            note?: string;
+            with_runs?: boolean | null;
+            version?: number;
+        };
         /** @description How the last run ended. */
         BenchEnd: {
             outcome: string;
@@ -1278,6 +1555,61 @@ export interface components {
             next_act: string;
             urgency: number;
         };
+        /** @description A calibration as it was read, and what the core makes of it. */
+        Calibration: {
+            readonly id: number;
+            /** Format: date */
+            valid_from: string;
+            /** Format: date */
+            remind_on?: string | null;
+            loads: components["schemas"]["Load"][];
+            /** Format: double */
+            step_g: number;
+            /** Format: double */
+            masses_relative_u?: number | null;
+            /** Format: double */
+            readonly relative_u: number;
+            readonly fit: components["schemas"]["CalibrationFit"];
+            note?: string;
+            readonly struck_reason: string;
+            readonly version: number;
+        };
+        /** @description What a calibration's loads say. Forces in gf. */
+        CalibrationFit: {
+            /** Format: double */
+            gain: number;
+            /** Format: double */
+            u_gain: number;
+            /** Format: double */
+            offset_gf: number;
+            /** Format: double */
+            u_offset_gf: number;
+            /** Format: double */
+            linearity_gf: number;
+            /** Format: double */
+            hysteresis_gf: number | null;
+            /** Format: double */
+            repeatability_gf: number | null;
+            /** Format: double */
+            largest_g: number;
+            /** Format: double */
+            relative_u: number;
+            residuals_gf: number[];
+            readonly remarks: string[];
+        };
+        /** @description A calibration as it was read, and what the core makes of it. */
+        CalibrationRequest: {
+            /** Format: date */
+            valid_from: string;
+            /** Format: date */
+            remind_on?: string | null;
+            loads: components["schemas"]["LoadRequest"][];
+            /** Format: double */
+            step_g: number;
+            /** Format: double */
+            masses_relative_u?: number | null;
+            note?: string;
+        };
         /** @description One change to a fact. */
         Change: {
             what: string;
@@ -1293,6 +1625,21 @@ export interface components {
             before: string;
             after: string;
         };
+        /**
+         * @description * `throttle_pct` - Throttle
+         *     * `duty` - Duty
+         *     * `thrust_gf` - Thrust
+         *     * `torque_nm` - Torque
+         *     * `voltage_v` - Voltage
+         *     * `current_a` - Current
+         *     * `power_w` - Power
+         *     * `speed_rpm` - Speed
+         *     * `motor_temp_c` - Motor temperature
+         *     * `ambient_temp_c` - Air temperature
+         *     * `vibration_g` - Vibration
+         * @enum {string}
+         */
+        ChannelEnum: "throttle_pct" | "duty" | "thrust_gf" | "torque_nm" | "voltage_v" | "current_a" | "power_w" | "speed_rpm" | "motor_temp_c" | "ambient_temp_c" | "vibration_g";
         /** @description What is confirmed before arming. */
         CheckItem: {
             key: string;
@@ -1316,6 +1663,14 @@ export interface components {
          * @enum {string}
          */
         ChecklistEnum: "eye_protection" | "guard_in_place" | "prop_plane_clear" | "prop_checked" | "mount_clamped" | "kill_switch_in_reach" | "off_power_w" | "off_motor_temp_c" | "off_thrust_gf" | "off_speed_rpm" | "off_vibration_g" | "off_voltage_floor_v" | "off_lost_rpm_s" | "longer_page_grace";
+        /**
+         * @description * `lipo` - Lithium polymer
+         *     * `lihv` - Lithium polymer, high voltage
+         *     * `liion` - Lithium ion
+         *     * `life` - Lithium iron phosphate
+         * @enum {string}
+         */
+        ChemistryEnum: "lipo" | "lihv" | "liion" | "life";
         /** @description One answer and what it suggests. */
         Choice: {
             key: string;
@@ -1393,6 +1748,16 @@ export interface components {
             highest: number | null;
             missing: number;
         };
+        /**
+         * @description * `stand` - The stand itself
+         *     * `transmitter` - A transmitter
+         *     * `servo_tester` - A servo tester
+         *     * `flight_controller` - A flight controller's slider
+         *     * `script` - A script
+         *     * `unknown` - Nobody noted it
+         * @enum {string}
+         */
+        CommandSourceEnum: "stand" | "transmitter" | "servo_tester" | "flight_controller" | "script" | "unknown";
         /** @description A common size of propellers, and whether it is in the library. */
         CommonSize: {
             text: string;
@@ -1474,6 +1839,22 @@ export interface components {
             /** Format: double */
             to_gf: number;
         };
+        /** @description A dead weight [g]. */
+        DeadWeight: {
+            name: string;
+            /** Format: double */
+            mass_g: number;
+            /** Format: double */
+            u_g?: number | null;
+        };
+        /** @description A dead weight [g]. */
+        DeadWeightRequest: {
+            name: string;
+            /** Format: double */
+            mass_g: number;
+            /** Format: double */
+            u_g?: number | null;
+        };
         /** @description What the bench declares once [mm]. */
         Declaration: {
             /** Format: double */
@@ -1509,6 +1890,43 @@ export interface components {
             /** Format: double */
             offset: number;
             spellings: string[];
+        };
+        /** @description An ESC; null where nobody knows. */
+        Esc: {
+            readonly id: number;
+            name: string;
+            /** Format: double */
+            rated_a?: number | null;
+            /** Format: double */
+            burst_a?: number | null;
+            /** Format: double */
+            mass_g?: number | null;
+            protocol?: string;
+            linear?: boolean | null;
+            settings?: {
+                [key: string]: string;
+            };
+            note?: string;
+            retired?: boolean;
+            version?: number;
+        };
+        /** @description An ESC; null where nobody knows. */
+        EscRequest: {
+            name: string;
+            /** Format: double */
+            rated_a?: number | null;
+            /** Format: double */
+            burst_a?: number | null;
+            /** Format: double */
+            mass_g?: number | null;
+            protocol?: string;
+            linear?: boolean | null;
+            settings?: {
+                [key: string]: string;
+            };
+            note?: string;
+            retired?: boolean;
+            version?: number;
         };
         /** @description What is expected: a number of something, words, or both. */
         Expectation: {
@@ -1657,6 +2075,12 @@ export interface components {
             baseline?: number | null;
             thrusts_gf?: number[];
         };
+        /**
+         * @description * `up` - up
+         *     * `down` - down
+         * @enum {string}
+         */
+        GoingEnum: "up" | "down";
         /** @description One line of the preamble. */
         HeaderLine: {
             key: string;
@@ -1749,6 +2173,58 @@ export interface components {
          * @enum {string}
          */
         InsideRowOutcomeEnum: "same" | "different" | "unresolved" | "unknown";
+        /** @description What reads a channel; step and range in the channel's unit. */
+        Instrument: {
+            readonly id: number;
+            channel: components["schemas"]["ChannelEnum"];
+            kind: components["schemas"]["InstrumentKindEnum"];
+            /** Format: double */
+            step?: number | null;
+            /** Format: double */
+            range_to?: number | null;
+            /** Format: double */
+            relative_u?: number | null;
+            /** @description What is assumed of it where nobody declared it. */
+            readonly assumed_words: string;
+            keeps?: components["schemas"]["KeepsEnum"];
+            signal?: components["schemas"]["SignalEnum"];
+            note?: string;
+            version?: number;
+        };
+        /**
+         * @description * `load_cell` - Load cell
+         *     * `kitchen_scale` - Kitchen scale
+         *     * `watt_meter` - Watt meter
+         *     * `shunt_logger` - Shunt and divider
+         *     * `esc_telemetry` - Esc telemetry
+         *     * `optical_tachometer` - Optical tachometer
+         *     * `thermometer` - Thermocouple or thermistor
+         *     * `infrared_thermometer` - Infrared thermometer
+         *     * `accelerometer` - Accelerometer
+         * @enum {string}
+         */
+        InstrumentKindEnum: "load_cell" | "kitchen_scale" | "watt_meter" | "shunt_logger" | "esc_telemetry" | "optical_tachometer" | "thermometer" | "infrared_thermometer" | "accelerometer";
+        /** @description What reads a channel; step and range in the channel's unit. */
+        InstrumentRequest: {
+            channel: components["schemas"]["ChannelEnum"];
+            kind: components["schemas"]["InstrumentKindEnum"];
+            /** Format: double */
+            step?: number | null;
+            /** Format: double */
+            range_to?: number | null;
+            /** Format: double */
+            relative_u?: number | null;
+            keeps?: components["schemas"]["KeepsEnum"];
+            signal?: components["schemas"]["SignalEnum"];
+            note?: string;
+            version?: number;
+        };
+        /**
+         * @description * `live` - Shows it as it is
+         *     * `maxima` - Keeps the largest
+         * @enum {string}
+         */
+        KeepsEnum: "live" | "maxima";
         /** @description A figure that a motor is known by, and what it rests on. */
         KeyFigure: {
             quantity: string;
@@ -1828,6 +2304,24 @@ export interface components {
             /** Format: double */
             lost_rpm_s: number | null;
         };
+        /** @description A known mass and what the stand showed [g]. */
+        Load: {
+            /** Format: double */
+            mass_g: number;
+            /** Format: double */
+            reading_g: number;
+            /** @default up */
+            going?: components["schemas"]["GoingEnum"];
+        };
+        /** @description A known mass and what the stand showed [g]. */
+        LoadRequest: {
+            /** Format: double */
+            mass_g: number;
+            /** Format: double */
+            reading_g: number;
+            /** @default up */
+            going?: components["schemas"]["GoingEnum"];
+        };
         /** @description A log to look at. */
         LogFileRequest: {
             /** Format: binary */
@@ -1837,6 +2331,52 @@ export interface components {
         LoginRequest: {
             username: string;
             password: string;
+        };
+        /** @description A check mass, and whether the stand has moved beyond its u. Forces in gf. */
+        MassCheck: {
+            readonly id: number;
+            /** Format: date-time */
+            checked_at?: string;
+            /** Format: double */
+            mass_g: number;
+            /** Format: double */
+            reading_g: number;
+            /** Format: double */
+            step_g: number;
+            /**
+             * Format: double
+             * @description What the reading means.
+             */
+            readonly thrust_gf: number;
+            /**
+             * Format: double
+             * @description Shown less true.
+             */
+            readonly difference_gf: number;
+            /**
+             * Format: double
+             * @description Standard uncertainty of the difference.
+             */
+            readonly u_gf: number;
+            /** @description Whether it is more than the uncertainty explains. */
+            readonly moved: boolean;
+            /** @description The same in words. */
+            readonly sentence: string;
+            note?: string;
+            readonly struck_reason: string;
+            readonly version: number;
+        };
+        /** @description A check mass, and whether the stand has moved beyond its u. Forces in gf. */
+        MassCheckRequest: {
+            /** Format: date-time */
+            checked_at?: string;
+            /** Format: double */
+            mass_g: number;
+            /** Format: double */
+            reading_g: number;
+            /** Format: double */
+            step_g: number;
+            note?: string;
         };
         /** @description All samples at one lead length. */
         Masses: {
@@ -1929,32 +2469,41 @@ export interface components {
             /** @default  */
             caption?: string;
         };
-        /** @description A stand to add; both uncertainties are relative standard uncertainties. */
+        /** @description A stand; both uncertainties are relative standard uncertainties, null: unknown. */
         NewStandRequest: {
             name: string;
             kind: components["schemas"]["StandKindEnum"];
             /** Format: double */
-            repeatability_rel: number;
+            repeatability_rel?: number | null;
             /** Format: double */
-            calibration_rel: number;
+            calibration_rel?: number | null;
             /** @default false */
             live?: boolean;
             /** @default  */
             note?: string;
         };
-        /** @description A supply or pack to add. */
+        /** @description A supply or pack, whole or in part. */
         NewSupplyRequest: {
             name: string;
             kind: components["schemas"]["SupplyKindEnum"];
             /** Format: double */
-            resistance_ohm: number;
+            resistance_ohm?: number | null;
             /** Format: double */
             nominal_voltage_v?: number | null;
             /** Format: double */
             trip_a?: number | null;
+            /** @default false */
+            folds_back?: boolean;
+            /** @default  */
+            chemistry?: components["schemas"]["ChemistryEnum"] | components["schemas"]["BlankEnum"];
             cells?: number | null;
             /** Format: double */
             capacity_mah?: number | null;
+            /** Format: double */
+            rate_c?: number | null;
+            cycles?: number | null;
+            /** @default  */
+            note?: string;
         };
         /** @description A person to add. */
         NewUserRequest: {
@@ -2076,6 +2625,21 @@ export interface components {
             time_s: number;
             /** Format: double */
             value: number;
+        };
+        PaginatedEscList: {
+            /** @example 123 */
+            count: number;
+            /**
+             * Format: uri
+             * @example http://api.example.org/accounts/?page=4
+             */
+            next?: string | null;
+            /**
+             * Format: uri
+             * @example http://api.example.org/accounts/?page=2
+             */
+            previous?: string | null;
+            results: components["schemas"]["Esc"][];
         };
         PaginatedMotorList: {
             /** @example 123 */
@@ -2308,6 +2872,69 @@ export interface components {
             note?: string;
             version?: number;
         };
+        /** @description What is known of a propeller: geometry, hub as measured [mm], condition. */
+        PatchedChangedPropellerRequest: {
+            name?: string;
+            /** Format: double */
+            diameter_in?: number;
+            /** Format: double */
+            pitch_in?: number | null;
+            blades?: number | null;
+            /** Format: double */
+            bore_mm?: number | null;
+            /** Format: double */
+            hub_thickness_mm?: number | null;
+            /** Format: double */
+            hole_circle_mm?: number | null;
+            /** Format: double */
+            hole_mm?: number | null;
+            /** Format: double */
+            mass_g?: number | null;
+            material?: string;
+            condition?: string;
+            retired?: boolean;
+            version?: number;
+        };
+        /** @description What is changed of a stand. */
+        PatchedChangedStandRequest: {
+            name?: string;
+            kind?: components["schemas"]["StandKindEnum"];
+            /** Format: double */
+            repeatability_rel?: number | null;
+            /** Format: double */
+            calibration_rel?: number | null;
+            /** @default false */
+            live?: boolean;
+            /** @default  */
+            note?: string;
+            retired?: boolean;
+            version?: number;
+        };
+        /** @description What is changed of a supply. */
+        PatchedChangedSupplyRequest: {
+            name?: string;
+            kind?: components["schemas"]["SupplyKindEnum"];
+            /** Format: double */
+            resistance_ohm?: number | null;
+            /** Format: double */
+            nominal_voltage_v?: number | null;
+            /** Format: double */
+            trip_a?: number | null;
+            /** @default false */
+            folds_back?: boolean;
+            /** @default  */
+            chemistry?: components["schemas"]["ChemistryEnum"] | components["schemas"]["BlankEnum"];
+            cells?: number | null;
+            /** Format: double */
+            capacity_mah?: number | null;
+            /** Format: double */
+            rate_c?: number | null;
+            cycles?: number | null;
+            /** @default  */
+            note?: string;
+            retired?: boolean;
+            version?: number;
+        };
         /** @description What the bench declares once [mm]. */
         PatchedDeclarationRequest: {
             /** Format: double */
@@ -2318,16 +2945,22 @@ export interface components {
             nearest_part_mm?: number | null;
             version?: number;
         };
-        /** @description A propeller's hub as measured [mm]; null where it was not. */
-        PatchedHubRequest: {
+        /** @description An ESC; null where nobody knows. */
+        PatchedEscRequest: {
+            name?: string;
             /** Format: double */
-            bore_mm?: number | null;
+            rated_a?: number | null;
             /** Format: double */
-            hub_thickness_mm?: number | null;
+            burst_a?: number | null;
             /** Format: double */
-            hole_circle_mm?: number | null;
-            /** Format: double */
-            hole_mm?: number | null;
+            mass_g?: number | null;
+            protocol?: string;
+            linear?: boolean | null;
+            settings?: {
+                [key: string]: string;
+            };
+            note?: string;
+            retired?: boolean;
             version?: number;
         };
         /** @description What of a motor can be changed; ``version`` is the one the change is made from. */
@@ -2391,6 +3024,11 @@ export interface components {
         };
         /** @description Why a record is a mistake; empty lets it stand again. */
         PatchedStrikeRequest: {
+            struck_reason?: string;
+            version?: number;
+        };
+        /** @description Why a record is a mistake; empty lets it stand again. */
+        PatchedStruckOutRequest: {
             struck_reason?: string;
             version?: number;
         };
@@ -2539,11 +3177,13 @@ export interface components {
         Propeller: {
             readonly id: number;
             maker: string;
+            name?: string;
+            readonly size: string;
             /** Format: double */
             diameter_in: number;
             /** Format: double */
-            pitch_in: number;
-            blades: number;
+            pitch_in?: number | null;
+            blades?: number | null;
             readonly full_name: string;
             /** Format: double */
             readonly bore_mm: number | null;
@@ -2553,6 +3193,11 @@ export interface components {
             readonly hole_circle_mm: number | null;
             /** Format: double */
             readonly hole_mm: number | null;
+            /** Format: double */
+            mass_g?: number | null;
+            material?: string;
+            condition?: string;
+            readonly retired: boolean;
             readonly version: number;
         };
         /** @description One propeller of the library on this shaft. */
@@ -2580,14 +3225,31 @@ export interface components {
          * @enum {string}
          */
         PropellerFitOutcomeEnum: "good" | "caution" | "impossible" | "unknown";
-        /** @description A propeller; its maker by name. */
-        PropellerRequest: {
-            maker: string;
+        /** @description One propeller that a way of writing can mean. */
+        PropellerReading: {
             /** Format: double */
             diameter_in: number;
             /** Format: double */
-            pitch_in: number;
-            blades: number;
+            pitch_in: number | null;
+            blades: number | null;
+            certain: boolean;
+            how: string;
+            fits: boolean | null;
+            there: string;
+        };
+        /** @description A propeller; its maker by name. */
+        PropellerRequest: {
+            maker: string;
+            name?: string;
+            /** Format: double */
+            diameter_in: number;
+            /** Format: double */
+            pitch_in?: number | null;
+            blades?: number | null;
+            /** Format: double */
+            mass_g?: number | null;
+            material?: string;
+            condition?: string;
         };
         /** @description A figure in words, with its unit. */
         Quantity: {
@@ -2666,6 +3328,8 @@ export interface components {
             readonly supply_kind: string;
             /** @description The stand's name, empty when not noted. */
             readonly stand_name: string;
+            /** @description The ESC's name, empty when not noted. */
+            readonly esc_name: string;
             /** @description Who ran or imported it. */
             readonly operator_name: string;
             /** Format: double */
@@ -2709,6 +3373,8 @@ export interface components {
             readonly supply_kind: string;
             /** @description The stand's name, empty when not noted. */
             readonly stand_name: string;
+            /** @description The ESC's name, empty when not noted. */
+            readonly esc_name: string;
             /** @description Who ran or imported it. */
             readonly operator_name: string;
             /** Format: double */
@@ -2743,6 +3409,8 @@ export interface components {
              * @description Computed from the air noted with the run.
              */
             readonly air_density_kg_per_m3: number | null;
+            command_source?: components["schemas"]["CommandSourceEnum"] | components["schemas"]["BlankEnum"];
+            inherited?: unknown;
             /** Format: double */
             rate_hz?: number | null;
             channels?: unknown;
@@ -2879,6 +3547,13 @@ export interface components {
          */
         ShippingEnum: "included" | "extra" | "free" | "unknown";
         /**
+         * @description * `own` - Its own sensor
+         *     * `esc` - Telemetry of the ESC
+         *     * `footage` - Read from footage
+         * @enum {string}
+         */
+        SignalEnum: "own" | "esc" | "footage";
+        /**
          * @description * `stator` - Stator
          *     * `outer_can` - Outer can
          *     * `case` - Case
@@ -2925,24 +3600,136 @@ export interface components {
             n: number;
             resolved: boolean;
         };
-        /** @description A stand with what it declares of itself. */
+        /**
+         * @description A stand with what is known of it today; ``thrust_u_rel`` null: nobody knows, and
+         *     ``assumed_words`` says what is assumed.
+         */
         Stand: {
             readonly id: number;
             name: string;
             kind: components["schemas"]["StandKindEnum"];
             /** Format: double */
-            repeatability_rel: number;
+            repeatability_rel?: number | null;
             /** Format: double */
-            calibration_rel: number;
+            calibration_rel?: number | null;
+            /**
+             * Format: double
+             * @description Relative standard u of its thrust today.
+             */
+            readonly thrust_u_rel: number | null;
+            /** @description What is assumed of its thrust where nobody declared it. */
+            readonly assumed_words: string;
+            /** Format: date */
+            readonly calibrated_on: string | null;
+            /** Format: date */
+            readonly remind_on: string | null;
+            readonly last_check: components["schemas"]["MassCheck"] | null;
             live?: boolean;
             note?: string;
+            retired?: boolean;
+            /** Format: int64 */
+            version?: number;
         };
         /**
          * @description * `direct` - Direct load cell
          *     * `lever` - Lever arm on a scale
+         *     * `inverted` - Scale pressed down or lifted
+         *     * `pull` - Pull scale
          * @enum {string}
          */
-        StandKindEnum: "direct" | "lever";
+        StandKindEnum: "direct" | "lever" | "inverted" | "pull";
+        /** @description Everything of one stand. */
+        StandSheet: {
+            readonly id: number;
+            name: string;
+            kind: components["schemas"]["StandKindEnum"];
+            /** Format: double */
+            repeatability_rel?: number | null;
+            /** Format: double */
+            calibration_rel?: number | null;
+            /**
+             * Format: double
+             * @description Relative standard u of its thrust today.
+             */
+            readonly thrust_u_rel: number | null;
+            /** @description What is assumed of its thrust where nobody declared it. */
+            readonly assumed_words: string;
+            /** Format: date */
+            readonly calibrated_on: string | null;
+            /** Format: date */
+            readonly remind_on: string | null;
+            readonly last_check: components["schemas"]["MassCheck"] | null;
+            live?: boolean;
+            note?: string;
+            retired?: boolean;
+            /** Format: int64 */
+            version?: number;
+            states: components["schemas"]["StandState"][];
+            instruments: components["schemas"]["Instrument"][];
+            calibrations: components["schemas"]["Calibration"][];
+            checks: components["schemas"]["MassCheck"][];
+        };
+        /** @description The geometry from a day on: arms [mm], step of the scale [g], dead weights. */
+        StandState: {
+            readonly id: number;
+            /** Format: date */
+            valid_from: string;
+            /** Format: double */
+            motor_arm_mm?: number | null;
+            /** Format: double */
+            scale_arm_mm?: number | null;
+            /** Format: double */
+            arm_u_mm?: number | null;
+            lifts?: boolean;
+            /**
+             * Format: double
+             * @default 0
+             */
+            rest_g?: number;
+            /**
+             * Format: double
+             * @default 1
+             */
+            step_g?: number;
+            weights: components["schemas"]["DeadWeight"][];
+            /**
+             * Format: double
+             * @description Thrust for each gram on the scale [gf/g].
+             */
+            readonly ratio: number;
+            /**
+             * Format: double
+             * @description Sum of the dead weights [g].
+             */
+            readonly added_g: number;
+            note?: string;
+            version?: number;
+        };
+        /** @description The geometry from a day on: arms [mm], step of the scale [g], dead weights. */
+        StandStateRequest: {
+            /** Format: date */
+            valid_from: string;
+            /** Format: double */
+            motor_arm_mm?: number | null;
+            /** Format: double */
+            scale_arm_mm?: number | null;
+            /** Format: double */
+            arm_u_mm?: number | null;
+            lifts?: boolean;
+            /**
+             * Format: double
+             * @default 0
+             */
+            rest_g?: number;
+            /**
+             * Format: double
+             * @default 1
+             */
+            step_g?: number;
+            weights: components["schemas"]["DeadWeightRequest"][];
+            note?: string;
+            version?: number;
+        };
         /** @description Which armed run to start. */
         StartRequest: {
             /** Format: uuid */
@@ -2960,24 +3747,43 @@ export interface components {
             /** @description A part of u was assumed. */
             assumed: boolean;
         };
-        /** @description A supply or pack. */
+        /** @description A supply or pack; ``assumed_*`` where nobody measured its resistance. */
         Supply: {
             readonly id: number;
             name: string;
             kind: components["schemas"]["SupplyKindEnum"];
             /** Format: double */
-            nominal_voltage_v: number;
+            nominal_voltage_v?: number | null;
             /** Format: double */
-            open_circuit_v: number;
+            open_circuit_v?: number | null;
             /** Format: double */
-            resistance_ohm: number;
+            resistance_ohm?: number | null;
+            /**
+             * Format: double
+             * @description The assumed resistance [Ω]; null where it was measured or nothing can be assumed.
+             */
+            readonly assumed_ohm: number | null;
+            /** @description What is assumed, in words. */
+            readonly assumed_words: string;
             /** Format: double */
             trip_a?: number | null;
+            folds_back?: boolean;
+            /** Format: double */
+            readonly limit_a: number | null;
+            chemistry?: components["schemas"]["ChemistryEnum"] | components["schemas"]["BlankEnum"];
             cells?: number | null;
             /** Format: double */
             capacity_mah?: number | null;
             /** Format: double */
-            readonly floor_v: number;
+            rate_c?: number | null;
+            /** Format: int64 */
+            cycles?: number | null;
+            /** Format: double */
+            readonly floor_v: number | null;
+            note?: string;
+            retired?: boolean;
+            /** Format: int64 */
+            version?: number;
         };
         /**
          * @description * `psu` - Bench supply
@@ -3022,6 +3828,16 @@ export interface components {
             kv_rpm_per_v?: number;
             /** Format: double */
             price?: number;
+        };
+        /** @description Loads to look at before they are kept. */
+        TriedCalibrationRequest: {
+            /** Format: date */
+            valid_from?: string;
+            loads: components["schemas"]["LoadRequest"][];
+            /** Format: double */
+            step_g: number;
+            /** Format: double */
+            masses_relative_u?: number | null;
         };
         /**
          * @description * `cw` - Clockwise
@@ -3161,6 +3977,52 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Frame"];
+                };
+            };
+        };
+    };
+    bench_days_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                day: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchDaySheet"];
+                };
+            };
+        };
+    };
+    bench_days_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                day: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["BenchDaySheetRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchDaySheet"];
                 };
             };
         };
@@ -3355,6 +4217,31 @@ export interface operations {
             };
         };
     };
+    calibrations_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedStruckOutRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Calibration"];
+                };
+            };
+        };
+    };
     claim_quantities_list: {
         parameters: {
             query?: never;
@@ -3426,6 +4313,78 @@ export interface operations {
             };
         };
     };
+    escs_list: {
+        parameters: {
+            query?: {
+                /** @description A page number within the paginated result set. */
+                page?: number;
+                /** @description Number of results to return per page. */
+                page_size?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaginatedEscList"];
+                };
+            };
+        };
+    };
+    escs_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EscRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Esc"];
+                };
+            };
+        };
+    };
+    escs_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedEscRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Esc"];
+                };
+            };
+        };
+    };
     imports_create: {
         parameters: {
             query?: never;
@@ -3493,6 +4452,31 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Incident"];
+                };
+            };
+        };
+    };
+    mass_checks_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedStruckOutRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MassCheck"];
                 };
             };
         };
@@ -4077,7 +5061,7 @@ export interface operations {
         };
         requestBody?: {
             content: {
-                "application/json": components["schemas"]["PatchedHubRequest"];
+                "application/json": components["schemas"]["PatchedChangedPropellerRequest"];
             };
         };
         responses: {
@@ -4129,6 +5113,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Propeller"][];
+                };
+            };
+        };
+    };
+    propellers_readings_list: {
+        parameters: {
+            query?: {
+                stator_mm?: number;
+                text?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PropellerReading"][];
                 };
             };
         };
@@ -4774,6 +5780,177 @@ export interface operations {
             };
         };
     };
+    stands_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StandSheet"];
+                };
+            };
+        };
+    };
+    stands_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedChangedStandRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Stand"];
+                };
+            };
+        };
+    };
+    stands_calibration_trial_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TriedCalibrationRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalibrationFit"];
+                };
+            };
+        };
+    };
+    stands_calibrations_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CalibrationRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Calibration"];
+                };
+            };
+        };
+    };
+    stands_checks_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MassCheckRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MassCheck"];
+                };
+            };
+        };
+    };
+    stands_instruments_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InstrumentRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Instrument"];
+                };
+            };
+        };
+    };
+    stands_states_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StandStateRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StandState"];
+                };
+            };
+        };
+    };
     supplies_list: {
         parameters: {
             query?: {
@@ -4812,6 +5989,31 @@ export interface operations {
         };
         responses: {
             201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Supply"];
+                };
+            };
+        };
+    };
+    supplies_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedChangedSupplyRequest"];
+            };
+        };
+        responses: {
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };

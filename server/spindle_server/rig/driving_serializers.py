@@ -1,0 +1,119 @@
+"""Supplies, packs and ESCs as JSON."""
+
+from __future__ import annotations
+
+from rest_framework import serializers
+
+from spindle_server.rig.models import CHEMISTRY_CHOICES, SUPPLY_KINDS, Esc, Supply
+
+
+class SupplySerializer(serializers.ModelSerializer):
+    """A supply or pack; ``assumed_*`` where nobody measured its resistance."""
+
+    floor_v = serializers.FloatField(read_only=True, allow_null=True)
+    limit_a = serializers.FloatField(read_only=True, allow_null=True)
+    assumed_ohm = serializers.SerializerMethodField()
+    assumed_words = serializers.SerializerMethodField()
+
+    class Meta:
+        model = Supply
+        fields = [
+            "id",
+            "name",
+            "kind",
+            "nominal_voltage_v",
+            "open_circuit_v",
+            "resistance_ohm",
+            "assumed_ohm",
+            "assumed_words",
+            "trip_a",
+            "folds_back",
+            "limit_a",
+            "chemistry",
+            "cells",
+            "capacity_mah",
+            "rate_c",
+            "cycles",
+            "floor_v",
+            "note",
+            "retired",
+            "version",
+        ]
+
+    def get_assumed_ohm(self, supply: Supply) -> float | None:
+        """The assumed resistance [Ω]; null where it was measured or nothing can be assumed."""
+        return supply.assumed.ohm if supply.assumed else None
+
+    def get_assumed_words(self, supply: Supply) -> str:
+        """What is assumed, in words."""
+        return supply.assumed.words if supply.assumed else ""
+
+
+class NewSupplySerializer(serializers.Serializer):
+    """A supply or pack, whole or in part."""
+
+    name = serializers.CharField(max_length=60)
+    kind = serializers.ChoiceField(SUPPLY_KINDS)
+    resistance_ohm = serializers.FloatField(
+        min_value=0.0001, max_value=2, required=False, allow_null=True, default=None
+    )
+    nominal_voltage_v = serializers.FloatField(
+        min_value=1, max_value=120, required=False, allow_null=True, default=None
+    )
+    trip_a = serializers.FloatField(
+        min_value=0.5, max_value=1000, required=False, allow_null=True, default=None
+    )
+    folds_back = serializers.BooleanField(required=False, default=False)
+    chemistry = serializers.ChoiceField(
+        CHEMISTRY_CHOICES, required=False, default="", allow_blank=True
+    )
+    cells = serializers.IntegerField(
+        min_value=1, max_value=16, required=False, allow_null=True, default=None
+    )
+    capacity_mah = serializers.FloatField(
+        min_value=50, max_value=100_000, required=False, allow_null=True, default=None
+    )
+    rate_c = serializers.FloatField(
+        min_value=0.5, max_value=500, required=False, allow_null=True, default=None
+    )
+    cycles = serializers.IntegerField(
+        min_value=0, max_value=10_000, required=False, allow_null=True, default=None
+    )
+    note = serializers.CharField(required=False, default="", allow_blank=True, max_length=400)
+
+
+class ChangedSupplySerializer(NewSupplySerializer):
+    """What is changed of a supply."""
+
+    retired = serializers.BooleanField(required=False)
+    version = serializers.IntegerField(required=False)
+
+
+class EscSerializer(serializers.ModelSerializer):
+    """An ESC; null where nobody knows."""
+
+    name = serializers.CharField(max_length=60)
+    rated_a = serializers.FloatField(min_value=0.5, max_value=1000, required=False, allow_null=True)
+    burst_a = serializers.FloatField(min_value=0.5, max_value=1500, required=False, allow_null=True)
+    mass_g = serializers.FloatField(min_value=0.1, max_value=2000, required=False, allow_null=True)
+    settings = serializers.DictField(
+        child=serializers.CharField(max_length=60, allow_blank=True), required=False
+    )
+    version = serializers.IntegerField(required=False)
+
+    class Meta:
+        model = Esc
+        fields = [
+            "id",
+            "name",
+            "rated_a",
+            "burst_a",
+            "mass_g",
+            "protocol",
+            "linear",
+            "settings",
+            "note",
+            "retired",
+            "version",
+        ]
+        read_only_fields = ["id"]

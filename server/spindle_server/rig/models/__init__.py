@@ -1,0 +1,39 @@
+"""What a motor is tested with: propellers, supplies, ESCs and stands, and the bench day."""
+
+from spindle_server.rig.models.bench_day import COMMAND_SOURCES, BenchDay
+from spindle_server.rig.models.declaration import Declaration
+from spindle_server.rig.models.driving import CHEMISTRY_CHOICES, SUPPLY_KINDS, Esc, Supply
+from spindle_server.rig.models.propeller import Propeller
+from spindle_server.rig.models.stand import (
+    INSTRUMENT_KINDS,
+    KEEPS,
+    SIGNALS,
+    STAND_KINDS,
+    Calibration,
+    DeadWeight,
+    Instrument,
+    MassCheck,
+    Stand,
+    StandState,
+)
+
+__all__ = [
+    "CHEMISTRY_CHOICES",
+    "COMMAND_SOURCES",
+    "INSTRUMENT_KINDS",
+    "KEEPS",
+    "SIGNALS",
+    "STAND_KINDS",
+    "SUPPLY_KINDS",
+    "BenchDay",
+    "Calibration",
+    "DeadWeight",
+    "Declaration",
+    "Esc",
+    "Instrument",
+    "MassCheck",
+    "Propeller",
+    "Stand",
+    "StandState",
+    "Supply",
+]
