@@ -2,6 +2,7 @@
 
 import pytest
 
+from spindle_server.motors.services import take_in_motor
 from spindle_server.rig.models import Esc, Supply
 
 
@@ -119,11 +120,31 @@ def test_two_propellers_do_not_become_one(api, rig):
 
 
 def test_what_a_way_of_writing_can_mean_beside_the_motor_in_hand(api, rig):
+    small = take_in_motor(
+        actor=None,
+        maker="Ostrel",
+        name="Mite",
+        size_code="1103",
+        size_basis="stator",
+        kv_label_rpm_per_v=8000,
+        sample_marks=["A"],
+    )
     read = lambda **query: api.get("/api/v1/propellers/readings/", query).json()  # noqa: E731
-    both = read(text="2540", stator_mm="11")
+    both = read(text="2540", motor=small.pk)
     assert [(row["diameter_in"], row["fits"]) for row in both] == [(25.0, False), (2.5, True)]
+    # A size off another basis tells no stator.
+    can = take_in_motor(
+        actor=None,
+        maker="Ostrel",
+        name="Can",
+        size_code="1104",
+        size_basis="outer_can",
+        kv_label_rpm_per_v=7000,
+        sample_marks=["A"],
+    )
+    assert [row["fits"] for row in read(text="2540", motor=can.pk)] == [None, None]
     assert [row["fits"] for row in read(text="2540")] == [None, None]
     assert read(text="51423")[0]["there"] == "Wickett 5.1x4.2x3"
     assert read(text="5143")[0]["there"] == ""
     assert "write diameter" in read(text="big")["fields"]["text"][0]
-    assert [row["fits"] for row in read(text="2540", stator_mm="nan")] == [None, None]
+    assert [row["fits"] for row in read(text="2540", motor="nan")] == [None, None]

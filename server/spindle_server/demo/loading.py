@@ -22,13 +22,12 @@ from spindle_server.demo.catalogue import DemoMotor
 from spindle_server.demo.drawn_photos import take_photos
 from spindle_server.demo.no_load_runs import import_no_load
 from spindle_server.demo.parcels import burn_one, fill_parcel
+from spindle_server.demo.rig import fill_rig
 from spindle_server.demo.simulated_runs import LEVELS, RUNS, Played, air_of, play, started_at
 from spindle_server.demo.teardowns import beside_reference, infer_from_sibling, take_apart
 from spindle_server.motors.models import MotorModel, Sample
 from spindle_server.motors.services import put_claim, take_in_motor
-from spindle_server.records.writes import acting
 from spindle_server.rig.models import Propeller, Stand, Supply
-from spindle_server.rig.services import add_propeller, change_propeller
 from spindle_server.runs.models import Run
 from spindle_server.runs.services import review_run
 from spindle_server.runs.store import DatabaseRunStore
@@ -41,7 +40,7 @@ def load_demo(say: Say) -> list[dict[str, str]]:
     with transaction.atomic():
         logins = _people()
         ilse = User.objects.get(username="ilse")
-        _rig(ilse)
+        fill_rig(ilse)
         motors = [_motor(ilse, motor) for motor in catalogue.MOTORS]
         # Spawned workers share no database connection with this process; the stand plays its runs
         # there while the files of the motors are filled here.
@@ -70,22 +69,6 @@ def _people() -> list[dict[str, str]]:
         )
         logins.append({"username": username, "password": password, "name": full_name, "role": role})
     return logins
-
-
-def _rig(actor: User) -> None:
-    for maker, diameter, pitch, blades in catalogue.PROPELLERS:
-        propeller = add_propeller(
-            actor=actor, maker=maker, diameter_in=diameter, pitch_in=pitch, blades=blades
-        )
-        if propeller.full_name not in catalogue.UNMEASURED_HUBS:
-            change_propeller(
-                actor=actor, propeller=propeller, base=propeller.version, **catalogue.HUBS[maker]
-            )
-    with acting(actor):
-        for supply in catalogue.SUPPLIES:
-            Supply(**supply).save()
-        for stand in catalogue.STANDS:
-            Stand(**stand).save()
 
 
 def _motor(actor: User, demo: DemoMotor) -> MotorModel:

@@ -4,15 +4,17 @@ from __future__ import annotations
 
 from typing import Any
 
-from spindle_core.errors import QuantityError
+from spindle_core.errors import CoreError, QuantityError
 from spindle_core.intake.propeller_code import fitting, propeller_readings
+from spindle_core.motor.size_code import Basis, parse_size_code
 from spindle_server.errors import ServiceError
+from spindle_server.motors.models import MotorModel
 from spindle_server.rig.models import Propeller
 
 
-def readings_of(text: str, stator_mm: str = "") -> list[dict[str, Any]]:
-    """Each reading of a text; ``fits``: whether a stator of this diameter turns it (None: no
-    motor is in hand); ``there``: a propeller of that size that the library holds.
+def readings_of(text: str, motor: MotorModel | None = None) -> list[dict[str, Any]]:
+    """Each reading of a text; ``fits``: whether the motor in hand turns it (None: there is none,
+    or its stator is not known); ``there``: a propeller of that size that the library holds.
 
     :raises ServiceError: the text is no propeller.
     """
@@ -22,9 +24,8 @@ def readings_of(text: str, stator_mm: str = "") -> list[dict[str, Any]]:
         raise ServiceError(error.message, code=error.code, fields={"text": [error.message]}) from (
             error
         )
-    fit = None
-    if stator_mm.replace(".", "", 1).isdigit():
-        fit = fitting(found, float(stator_mm))
+    stator_mm = None if motor is None else _stator_mm(motor)
+    fit = None if stator_mm is None else fitting(found, stator_mm)
     return [
         {
             "diameter_in": one.diameter_in,
@@ -37,6 +38,15 @@ def readings_of(text: str, stator_mm: str = "") -> list[dict[str, Any]]:
         }
         for one in found
     ]
+
+
+def _stator_mm(motor: MotorModel) -> float | None:
+    if motor.size_basis != str(Basis.STATOR):
+        return None
+    try:
+        return parse_size_code(motor.size_code, motor.size_basis).diameter_mm
+    except CoreError:
+        return None
 
 
 def _there(diameter_in: float, pitch_in: float | None, blades: int | None) -> str:

@@ -11,6 +11,7 @@ from rest_framework.views import APIView
 
 from spindle_server.accounts.permissions import actor_of
 from spindle_server.api.inputs import typed, typed_from
+from spindle_server.motors.models import MotorModel
 from spindle_server.rig import first, services
 from spindle_server.rig.filters import PropellerFilter
 from spindle_server.rig.models import Propeller
@@ -63,14 +64,14 @@ class PropellerReadings(APIView):
     """What a way of writing a propeller can mean."""
 
     @extend_schema(
-        parameters=[OpenApiParameter("text", str), OpenApiParameter("stator_mm", float)],
+        parameters=[OpenApiParameter("text", str), OpenApiParameter("motor", int)],
         responses=PropellerReadingSerializer(many=True),
     )
     def get(self, request: Request) -> Response:
         """Each reading, the likeliest first, and which fit the motor in hand."""
-        found = readings_of(
-            request.query_params.get("text", ""), request.query_params.get("stator_mm", "")
-        )
+        named = request.query_params.get("motor", "")
+        motor = MotorModel.objects.filter(pk=named).first() if named.isdigit() else None
+        found = readings_of(request.query_params.get("text", ""), motor)
         return Response(PropellerReadingSerializer(found, many=True).data)
 
 

@@ -212,6 +212,31 @@ export const standsQuery = () =>
       ),
   })
 
+export const standQuery = (id: number | null) =>
+  queryOptions({
+    queryKey: ['stands', id],
+    queryFn: async () =>
+      dataOf(await api.GET('/api/v1/stands/{id}/', { params: { path: { id: id ?? 0 } } })),
+    enabled: id !== null,
+  })
+
+export const escsQuery = () =>
+  queryOptions({
+    queryKey: ['escs'],
+    queryFn: () =>
+      everyPage(async (page) =>
+        dataOf(await api.GET('/api/v1/escs/', { params: { query: { ...ALL, page } } })),
+      ),
+  })
+
+/** A bench day, `2026-10-05` or `today`. */
+export const benchDayQuery = (day: string) =>
+  queryOptions({
+    queryKey: ['bench-day', day],
+    queryFn: async () =>
+      dataOf(await api.GET('/api/v1/bench-days/{day}/', { params: { path: { day } } })),
+  })
+
 export type RunsAsked = NonNullable<paths['/api/v1/runs/']['get']['parameters']['query']>
 
 /** One page of runs, filtered and ordered by the server. */

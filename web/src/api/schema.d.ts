@@ -5120,7 +5120,7 @@ export interface operations {
     propellers_readings_list: {
         parameters: {
             query?: {
-                stator_mm?: number;
+                motor?: number;
                 text?: string;
             };
             header?: never;

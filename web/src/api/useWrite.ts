@@ -15,7 +15,10 @@ const RESTS_ON = {
   declaration: ['motor', 'motors', 'fit', 'board'],
   propeller: ['propellers', 'fit'],
   supply: ['supplies'],
-  stand: ['stands', 'compare'],
+  stand: ['stands', 'compare', 'bench-day'],
+  esc: ['escs', 'bench-day'],
+  /** What runs of a day have in common; its runs may change with it. */
+  day: ['bench-day', 'run', 'runs', 'compare', 'motor', 'board'],
   photo: ['photos', 'motor'],
   snapshot: ['snapshots'],
 } as const satisfies Record<string, readonly string[]>

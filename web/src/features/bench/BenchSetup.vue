@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** What to run: motor sample, propeller, supply, stand, plateaus, limits and air. */
+import BenchDay from '@/features/rig/BenchDay.vue'
 import { computed } from 'vue'
 import { fieldMessage } from '@/api/client'
 import { duration } from '@/figures/format'
@@ -103,7 +104,7 @@ const time = computed(() => {
     <p v-if="supply?.trip_a" class="note">{{ supply.name }} trips at {{ supply.trip_a }} A.</p>
     <p v-if="supply" class="note">
       {{
-        supply.cells
+        supply.cells && supply.floor_v
           ? `A pack of ${supply.cells} cells is not run below ${supply.floor_v.toFixed(1)} V.`
           : 'A supply that folds back shows below its floor.'
       }}
@@ -115,6 +116,8 @@ const time = computed(() => {
       :choices="[2, 5, 10].map((s) => ({ key: s, label: `${s} s` }))"
     />
     <h2>Air</h2>
+    <BenchDay class="note" />
+    <p class="note">What is left empty here is taken from the bench day.</p>
     <div class="row">
       <NumberField v-model="draft.air_temp_c" label="°C" :problem="faultOf('air_temp_c')" />
       <NumberField

@@ -19,7 +19,7 @@ export function useWhatToRun(draft: Ref<BenchDraft>, wantedMotor: () => number |
   const { data: motor } = useQuery(computed(() => motorOfSampleQuery(draft.value.sample)))
   const { data: wanted } = useQuery(computed(() => motorQuery(wantedMotor() ?? inHand.value)))
   const { data: propeller } = useQuery(computed(() => propellerQuery(draft.value.propeller)))
-  const live = computed(() => stands.value?.filter((stand) => stand.live) ?? [])
+  const live = computed(() => stands.value?.filter((one) => one.live && !one.retired) ?? [])
   const supply = computed(() => supplies.value?.find((item) => item.id === draft.value.supply))
 
   // A draft of something that is gone is dropped.
@@ -55,7 +55,7 @@ export function useWhatToRun(draft: Ref<BenchDraft>, wantedMotor: () => number |
     (now, before) => {
       const changed = before !== undefined && now !== before
       if (supply.value && (changed || !draft.value.limits.voltage_floor_v))
-        draft.value.limits.voltage_floor_v = supply.value.floor_v.toFixed(1)
+        draft.value.limits.voltage_floor_v = supply.value.floor_v?.toFixed(1) ?? ''
     },
     { immediate: true },
   )
@@ -69,7 +69,7 @@ export function useWhatToRun(draft: Ref<BenchDraft>, wantedMotor: () => number |
         const next = proposed(
           name,
           draft.value.limits.current_a,
-          supply.value?.open_circuit_v,
+          supply.value?.open_circuit_v ?? undefined,
           motor.value?.kv_label_rpm_per_v,
         )
         if (next && (!text || text === proposedBefore[name])) draft.value.limits[name] = next
@@ -79,5 +79,6 @@ export function useWhatToRun(draft: Ref<BenchDraft>, wantedMotor: () => number |
     { immediate: true },
   )
   const takeInHand = (motorId: number) => (inHand.value = motorId)
-  return { takeInHand, supplies, supply, stands, live }
+  const offered = computed(() => supplies.value?.filter((one) => !one.retired))
+  return { takeInHand, supplies: offered, supply, stands, live }
 }

@@ -3,6 +3,7 @@
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
 import { dateTime, duration, formatNumber } from '@/figures/format'
+import BenchDay from '@/features/rig/BenchDay.vue'
 import { useBench } from '@/live/useBench'
 
 const props = defineProps<{ day: Schemas['BenchDay'] | null }>()
@@ -47,6 +48,7 @@ const came = computed(() => {
       <span class="figure">{{ formatNumber(temperature, 0) }}<span class="unit">°C</span></span
       >: a run can begin.
     </p>
+    <BenchDay />
     <p class="soft small">{{ day && !day.today ? 'The last bench day, ' : '' }}{{ came }}</p>
   </section>
 </template>

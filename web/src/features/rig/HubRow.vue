@@ -6,6 +6,7 @@ import { useWrite } from '@/api/useWrite'
 import { useSession } from '@/app/useSession'
 import Figure from '@/figures/Figure.vue'
 import { optional } from '@/features/intake/typed'
+import { entered } from '@/figures/entryUnits'
 
 const props = defineProps<{ propeller: Schemas['Propeller'] }>()
 const FIELDS = [
@@ -15,7 +16,7 @@ const FIELDS = [
   ['hole_mm', 'size of the two holes'],
 ] as const
 const { mayWrite } = useSession()
-const measuring = useWrite('propeller', async (body: Schemas['PatchedHubRequest']) =>
+const measuring = useWrite('propeller', async (body: Schemas['PatchedChangedPropellerRequest']) =>
   dataOf(
     await api.PATCH('/api/v1/propellers/{id}/', {
       params: { path: { id: props.propeller.id } },
@@ -37,11 +38,18 @@ watch(
 )
 
 async function keep(field: (typeof FIELDS)[number][0]) {
+  const other = entered(typed.value[field] ?? '', 'mm')
+  if (other) typed.value[field] = other.text
   const value = optional(typed.value[field] ?? '')
   problem.value = value === undefined ? 'A number in mm, or leave it empty.' : ''
   if (value === undefined || value === (props.propeller[field] ?? null)) return
   // One field after the other: each is made from the version that the one before it left.
   writing = writing.then(() => write(field, value))
+}
+
+async function retire() {
+  const row = await measuring.send({ retired: !props.propeller.retired, version: version.value })
+  problem.value = row ? '' : sentenceOf(measuring.problem.value)
 }
 
 async function write(field: (typeof FIELDS)[number][0], value: number | null) {
@@ -54,7 +62,7 @@ async function write(field: (typeof FIELDS)[number][0], value: number | null) {
 <template>
   <tr>
     <td class="name">
-      {{ propeller.full_name }}
+      {{ propeller.full_name }} <span v-if="propeller.retired" class="tag">retired</span>
       <div v-if="problem" class="problem" role="alert">{{ problem }}</div>
     </td>
     <td class="num"><Figure :value="propeller.diameter_in" unit="in" /></td>
@@ -69,6 +77,12 @@ async function write(field: (typeof FIELDS)[number][0], value: number | null) {
         @change="keep(field)"
       />
       <Figure v-else :value="propeller[field]" unit="mm" />
+    </td>
+    <td class="num">
+      <el-button v-if="mayWrite" link size="small" :loading="measuring.busy.value" @click="retire"
+        >{{ propeller.retired ? 'Put back' : 'Retire'
+        }}<span class="visually-hidden"> {{ propeller.full_name }}</span></el-button
+      >
     </td>
   </tr>
 </template>
