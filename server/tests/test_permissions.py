@@ -28,6 +28,7 @@ ENDPOINTS = [
     ("get", "/api/v1/stands/", READ),
     ("get", "/api/v1/stands/1/", READ),
     ("get", "/api/v1/escs/", READ),
+    ("get", "/api/v1/bench/limits/", READ),
     ("get", "/api/v1/propellers/readings/?text=5043", READ),
     ("get", "/api/v1/bench-days/2026-10-05/", READ),
     ("get", "/api/v1/bench/", READ),

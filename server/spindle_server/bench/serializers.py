@@ -11,7 +11,7 @@ from spindle_bench.limits import KINDS
 from spindle_bench.plan import LONGEST_PAGE_GRACE_S, PAGE_GRACE_S, checklist_of
 from spindle_bench.states import State
 from spindle_server.motors.models import Sample
-from spindle_server.rig.models import Propeller, Stand, Supply
+from spindle_server.rig.models import Esc, Propeller, Stand, Supply
 from spindle_server.runs.limit_states import LimitStateSerializer
 
 CAN_BE_OFF = [name for name, kind in KINDS.items() if kind.can_be_off]
@@ -167,3 +167,36 @@ class FrameSerializer(serializers.Serializer):
     bad_lines = serializers.IntegerField()
     bad_line = serializers.CharField(allow_blank=True)
     dropped_samples = serializers.IntegerField()
+
+
+class GearAskedSerializer(serializers.Serializer):
+    """What a run would be made with, so far as it is chosen."""
+
+    sample = serializers.PrimaryKeyRelatedField(
+        queryset=Sample.objects.all(), required=False, default=None
+    )
+    supply = serializers.PrimaryKeyRelatedField(
+        queryset=Supply.objects.all(), required=False, default=None
+    )
+    stand = serializers.PrimaryKeyRelatedField(
+        queryset=Stand.objects.all(), required=False, default=None
+    )
+    esc = serializers.PrimaryKeyRelatedField(
+        queryset=Esc.objects.all(), required=False, default=None
+    )
+
+
+class BoundSerializer(serializers.Serializer):
+    """A limit of one part of the gear, in the channel's unit."""
+
+    value = serializers.FloatField()
+    source = serializers.CharField()
+
+
+class BoundsSerializer(serializers.Serializer):
+    """The limits of one channel, the binding one first."""
+
+    channel = serializers.CharField()
+    side = serializers.ChoiceField(["most", "least"])
+    known = BoundSerializer(many=True)
+    unknown = serializers.ListField(child=serializers.CharField())

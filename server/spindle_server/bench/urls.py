@@ -10,6 +10,7 @@ urlpatterns = [
     path("bench/start/", views.BenchStart.as_view()),
     path("bench/stop/", views.BenchStop.as_view()),
     path("bench/reset/", views.BenchReset.as_view()),
+    path("bench/limits/", views.GearLimits.as_view()),
     path("bench/door/", views.BenchDoor.as_view()),
     path("bench/retry/", views.BenchRetry.as_view()),
     path("bench/stream/", views.bench_stream),

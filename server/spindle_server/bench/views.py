@@ -10,6 +10,7 @@ from asgiref.sync import sync_to_async
 from django.conf import settings
 from django.db import InterfaceError, OperationalError, close_old_connections
 from django.http import HttpRequest, HttpResponseBase, JsonResponse, StreamingHttpResponse
+from django.utils import timezone
 from drf_spectacular.utils import extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
@@ -20,15 +21,19 @@ from spindle_bench.errors import UnreachableError
 from spindle_server.accounts.models import Role, User
 from spindle_server.accounts.permissions import actor_of
 from spindle_server.api.errors import DATABASE_AWAY, error_body
-from spindle_server.api.inputs import typed
+from spindle_server.api.inputs import asked, typed
 from spindle_server.bench import services
+from spindle_server.bench.gear_limits import gear_limits
 from spindle_server.bench.serializers import (
     ArmSerializer,
+    BoundsSerializer,
     DoorPassSerializer,
     FrameSerializer,
+    GearAskedSerializer,
     RetrySerializer,
     StartSerializer,
 )
+from spindle_server.rig.bench_day import day_on
 
 AWAY_PAUSE_S = 1.0
 
@@ -84,6 +89,21 @@ class BenchReset(APIView):
     def post(self, request: Request) -> Response:
         """Back to idle once the stand reports itself safe."""
         return Response(FrameSerializer(services.command("reset")).data)
+
+
+class GearLimits(APIView):
+    """What the gear allows."""
+
+    @extend_schema(parameters=[GearAskedSerializer], responses=BoundsSerializer(many=True))
+    def get(self, request: Request) -> Response:
+        """The limits of motor, ESC, supply and instruments, the binding one of each first. Where
+        no ESC is named, that of the bench day counts."""
+        values = asked(request, GearAskedSerializer)
+        if values["esc"] is None:
+            day = day_on(timezone.localdate())
+            values["esc"] = day.esc if day else None
+        found = gear_limits(**values)
+        return Response(BoundsSerializer(found, many=True).data)
 
 
 class BenchDoor(APIView):

@@ -237,6 +237,29 @@ export const benchDayQuery = (day: string) =>
       dataOf(await api.GET('/api/v1/bench-days/{day}/', { params: { path: { day } } })),
   })
 
+/** What the chosen gear allows, the binding limit of each kind first. */
+export const gearLimitsQuery = (
+  sample: number | null,
+  supply: number | null,
+  stand: number | null,
+) =>
+  queryOptions({
+    queryKey: ['gear-limits', sample, supply, stand],
+    queryFn: async () =>
+      dataOf(
+        await api.GET('/api/v1/bench/limits/', {
+          params: {
+            query: {
+              sample: sample ?? undefined,
+              supply: supply ?? undefined,
+              stand: stand ?? undefined,
+            },
+          },
+        }),
+      ),
+    enabled: sample !== null || supply !== null,
+  })
+
 export type RunsAsked = NonNullable<paths['/api/v1/runs/']['get']['parameters']['query']>
 
 /** One page of runs, filtered and ordered by the server. */

@@ -94,6 +94,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/bench/limits/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * @description The limits of motor, ESC, supply and instruments, the binding one of each first. Where
+         *     no ESC is named, that of the bench day counts.
+         */
+        get: operations["bench_limits_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/bench/reset/": {
         parameters: {
             query?: never;
@@ -1554,6 +1574,19 @@ export interface components {
             next_station: components["schemas"]["NextStationEnum"];
             next_act: string;
             urgency: number;
+        };
+        /** @description A limit of one part of the gear, in the channel's unit. */
+        Bound: {
+            /** Format: double */
+            value: number;
+            source: string;
+        };
+        /** @description The limits of one channel, the binding one first. */
+        Bounds: {
+            channel: string;
+            side: components["schemas"]["SideEnum"];
+            known: components["schemas"]["Bound"][];
+            unknown: string[];
         };
         /** @description A calibration as it was read, and what the core makes of it. */
         Calibration: {
@@ -3547,6 +3580,12 @@ export interface components {
          */
         ShippingEnum: "included" | "extra" | "free" | "unknown";
         /**
+         * @description * `most` - most
+         *     * `least` - least
+         * @enum {string}
+         */
+        SideEnum: "most" | "least";
+        /**
          * @description * `own` - Its own sensor
          *     * `esc` - Telemetry of the ESC
          *     * `footage` - Read from footage
@@ -4107,6 +4146,30 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DoorPass"];
+                };
+            };
+        };
+    };
+    bench_limits_list: {
+        parameters: {
+            query?: {
+                esc?: number;
+                sample?: number;
+                stand?: number;
+                supply?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bounds"][];
                 };
             };
         };

@@ -8,17 +8,17 @@ import { computed } from 'vue'
 /** What rests on a thing of the record, by the first word of the queries' keys. */
 const RESTS_ON = {
   /** A motor's own facts: identity, claims, parcels, weighings, incidents, expectations. */
-  motor: ['motor', 'motors', 'board', 'fit'],
+  motor: ['motor', 'motors', 'board', 'fit', 'gear-limits'],
   sample: ['motor', 'motors', 'board', 'fit', 'teardown'],
   run: ['run', 'runs', 'board', 'compare', 'motor', 'motors'],
   /** What the bench declares for all motors. */
   declaration: ['motor', 'motors', 'fit', 'board'],
   propeller: ['propellers', 'fit'],
-  supply: ['supplies'],
-  stand: ['stands', 'compare', 'bench-day'],
-  esc: ['escs', 'bench-day'],
+  supply: ['supplies', 'gear-limits'],
+  stand: ['stands', 'compare', 'bench-day', 'gear-limits'],
+  esc: ['escs', 'bench-day', 'gear-limits'],
   /** What runs of a day have in common; its runs may change with it. */
-  day: ['bench-day', 'run', 'runs', 'compare', 'motor', 'board'],
+  day: ['bench-day', 'gear-limits', 'run', 'runs', 'compare', 'motor', 'board'],
   photo: ['photos', 'motor'],
   snapshot: ['snapshots'],
 } as const satisfies Record<string, readonly string[]>

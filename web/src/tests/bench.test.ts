@@ -297,8 +297,24 @@ describe('what to run', () => {
     expect(page.text()).not.toContain('Lever and scale')
   })
 
-  it("brings the supply's floor along and names its trip", async () => {
-    serve(RIG)
+  it("brings the supply's floor along and names what the gear allows", async () => {
+    serve({
+      ...RIG,
+      'GET /api/v1/bench/limits/': (_: unknown, { supply }: Record<string, string>) =>
+        supply === '1'
+          ? [
+              {
+                channel: 'current_a',
+                side: 'most',
+                known: [
+                  { value: 36, source: "the motor's rating" },
+                  { value: 55, source: 'Supply 16 V' },
+                ],
+                unknown: ['ESC Unmarked'],
+              },
+            ]
+          : [],
+    })
     const { page } = await show(BenchSetup, {
       props: { modelValue: reactive(freshDraft()), wantedMotor: null, disabled: false },
     })
@@ -312,8 +328,15 @@ describe('what to run', () => {
       ).value
     expect(floor()).toBe('13.2')
     await pick(page, '#supply', 'Supply 16 V')
-    expect(page.text()).toContain('Supply 16 V trips at 55 A.')
     expect(floor()).toBe('12.8')
+    const allowed = page.get('.gear').text().replaceAll(/\s+/g, ' ')
+    expect(allowed).toContain("Current, at most 36 A (the motor's rating), 55 A (Supply 16 V)")
+    expect(allowed).toContain('not known: ESC Unmarked')
+    // The usual limit of 40 A lies beyond what the motor is rated for.
+    expect(allowed).toContain('The limit that is set, 40 A, lies beyond it.')
+    const current = page.findAll('.number-field').find((f) => f.text().startsWith('Current, A'))
+    await current?.get('input').setValue('30')
+    expect(page.get('.gear').text()).not.toContain('lies beyond')
   })
 
   it('forgets a propeller that is not on the bench any more', async () => {

@@ -257,7 +257,7 @@ describe('the scale', () => {
     await page.get('#w-mass').setValue('1.02 oz')
     await page.get('#w-mass').trigger('submit')
     await settle()
-    expect(body(asked, 'POST')[0]).toMatchObject({ mass_g: 28.916, typed: '1.02 oz' })
+    expect(body(asked, 'POST')[0]).toMatchObject({ mass_g: 28.917, typed: '1.02 oz' })
     const sent = body(asked, 'POST')[0] as { resolution_g: number }
     expect(sent.resolution_g).toBeCloseTo(0.2835, 4)
   })

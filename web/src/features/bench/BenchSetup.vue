@@ -10,6 +10,7 @@ import NumberField from '@/forms/NumberField.vue'
 import PropellerField from '@/forms/PropellerField.vue'
 import SampleField from '@/forms/SampleField.vue'
 import TextField from '@/forms/TextField.vue'
+import GearLimits from './GearLimits.vue'
 import { canBeOff, type LimitName, limitFields } from './limits'
 import { type BenchDraft, type FaultName, faultsOf, profileSeconds, readLevels } from './setup'
 import { useWhatToRun } from './useWhatToRun'
@@ -101,7 +102,12 @@ const time = computed(() => {
         <span v-else class="always">always</span>
       </NumberField>
     </div>
-    <p v-if="supply?.trip_a" class="note">{{ supply.name }} trips at {{ supply.trip_a }} A.</p>
+    <GearLimits
+      :sample="draft.sample"
+      :supply="draft.supply"
+      :stand="draft.stand"
+      :limits="draft.limits"
+    />
     <p v-if="supply" class="note">
       {{
         supply.cells && supply.floor_v

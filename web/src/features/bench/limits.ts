@@ -38,6 +38,11 @@ export const usualLimits = (): LimitTexts =>
 
 const rangeOf = (name: LimitName) => limitFields().find((limit) => limit.name === name)?.within
 
+/** The limit that keeps a channel on one side of a value. */
+export function limitOfChannel(channel: string, side: string): string {
+  return channel === 'voltage_v' && side === 'least' ? 'voltage_floor_v' : channel
+}
+
 export function canBeOff(name: LimitName): boolean {
   return words().limits.find((limit) => limit.name === name)?.can_be_off ?? false
 }
