@@ -10,7 +10,8 @@ def choose(
 ) -> None:
     """Take a word of a select: by typing what finds it, then by Enter, or by pressing it.
 
-    ``within``: the part of the page that holds the field. ``option``: the whole word. ``typed``: what is typed to find it; the word itself by default.
+    ``within``: the part of the page that holds the field. ``option``: the whole word. ``typed``:
+    what is typed to find it; the word itself by default.
     """
     box = (within or page).get_by_role("combobox", name=field, exact=True)
     box.click()

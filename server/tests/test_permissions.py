@@ -81,6 +81,8 @@ ENDPOINTS = [
     ("patch", "/api/v1/calibrations/1/", WRITE),
     ("patch", "/api/v1/mass-checks/1/", WRITE),
     ("put", "/api/v1/bench-days/2026-10-05/", WRITE),
+    ("post", "/api/v1/readings/", WRITE),
+    ("post", "/api/v1/readings/look/", WRITE),
     ("post", "/api/v1/bench/arm/", WRITE),
     ("post", "/api/v1/bench/start/", WRITE),
     ("post", "/api/v1/bench/stop/", READ),

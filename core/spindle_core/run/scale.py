@@ -51,6 +51,12 @@ class Lever:
         """Thrust for each gram on the scale."""
         return self.scale_mm / self.motor_mm
 
+    @property
+    def relative_u(self) -> float:
+        """u of the ratio from both arms [relative]."""
+        u_mm = ARM_U_MM if self.u_mm is None else self.u_mm
+        return math.hypot(u_mm / self.motor_mm, u_mm / self.scale_mm)
+
 
 @dataclass(frozen=True, slots=True)
 class Geometry:

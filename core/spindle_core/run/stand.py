@@ -34,6 +34,8 @@ class Stand:
     ``repeatability``: relative standard deviation of one run against the next, 0: not declared.
     ``gravity_m_per_s2``: local gravity; a cell calibrated with weights reads in units of it.
     ``instruments``: channel → kind of instrument, for what is not declared.
+    ``arms_relative_u``: of a lever between motor and scale, where no calibration holds it already;
+    ``arms_assumed``: whether nobody measured how well its arms are known.
     """
 
     calibration: Mapping[str, float] = field(default_factory=dict)
@@ -42,9 +44,16 @@ class Stand:
     gravity_m_per_s2: float | None = None
     name: str = ""
     instruments: Mapping[str, str] = field(default_factory=dict)
+    arms_relative_u: float = 0.0
+    arms_assumed: bool = False
 
     def __post_init__(self) -> None:
-        values = [self.repeatability, *self.calibration.values(), *self.resolution.values()]
+        values = [
+            self.repeatability,
+            self.arms_relative_u,
+            *self.calibration.values(),
+            *self.resolution.values(),
+        ]
         if not all(math.isfinite(value) and value >= 0 for value in values):
             raise QuantityError("A stand's declared uncertainties must be finite and not below 0.")
         for channel, kind in self.instruments.items():
@@ -82,6 +91,9 @@ class Stand:
         assumed = self.assumed(channel)
         if assumed is not None and assumed.relative_u:
             found[component("assumed_calibration", f"{owner}/{channel}")] = assumed.relative_u
+        if channel == "thrust_gf" and self.arms_relative_u:
+            kind = "assumed_lever" if self.arms_assumed else "lever"
+            found[component(kind, owner)] = self.arms_relative_u
         if channel == "thrust_gf" and self.gravity_m_per_s2 is None:
             found[component("gravity", owner)] = GRAVITY_RELATIVE_U
         return found

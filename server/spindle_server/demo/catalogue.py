@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
+from typing import Any
 
 PEOPLE = (
     ("ilse", "Ilse Varga", "reviewer"),
@@ -209,7 +210,7 @@ HUBS = {
 UNMEASURED_HUBS = ("Corran 6x4x2",)
 """Propellers whose hub nobody has measured yet."""
 
-SUPPLIES = (
+SUPPLIES: tuple[dict[str, Any], ...] = (
     {
         "name": "Supply 16 V",
         "kind": "psu",
@@ -272,7 +273,7 @@ SUPPLIES = (
     },
 )
 
-ESCS = (
+ESCS: tuple[dict[str, Any], ...] = (
     {
         "name": "Tarn 45",
         "rated_a": 45.0,
@@ -286,7 +287,7 @@ ESCS = (
     {"name": "Unmarked, blue"},
 )
 
-STANDS = (
+STANDS: tuple[dict[str, Any], ...] = (
     {
         "name": "Yard stand",
         "kind": "direct",

@@ -63,7 +63,11 @@ def common_sizes() -> list[dict[str, object]]:
 
 def _there() -> set[Geometry]:
     rows = Propeller.objects.filter(maker__name=ANY_MAKER)
-    return {Geometry(*row) for row in rows.values_list("diameter_in", "pitch_in", "blades")}
+    return {
+        Geometry(diameter, pitch, blades)
+        for diameter, pitch, blades in rows.values_list("diameter_in", "pitch_in", "blades")
+        if pitch is not None and blades is not None
+    }
 
 
 @writes(Role.REVIEWER)

@@ -64,7 +64,7 @@ GEOMETRY = ("name", "diameter_in", "pitch_in", "blades")
 
 def _refuse_run_already(propeller: Propeller) -> None:
     """What ran keeps the geometry it ran with."""
-    count = propeller.runs.count()  # type: ignore[attr-defined]
+    count = propeller.runs.count()
     if count:
         message = (
             f"{count} runs were made with {propeller.full_name}: its geometry stays. Add another "

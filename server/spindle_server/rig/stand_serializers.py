@@ -291,7 +291,7 @@ class CalibrationFitSerializer(serializers.Serializer):
 class CalibrationSerializer(serializers.ModelSerializer):
     """A calibration as it was read, and what the core makes of it."""
 
-    loads = LoadSerializer(many=True, min_length=2, max_length=200)
+    loads = serializers.ListField(child=LoadSerializer(), min_length=2, max_length=200)
     step_g = serializers.FloatField(min_value=0.001, max_value=1000)
     masses_relative_u = serializers.FloatField(
         min_value=0, max_value=0.49, required=False, allow_null=True
@@ -332,7 +332,7 @@ class TriedCalibrationSerializer(serializers.Serializer):
     """Loads to look at before they are kept."""
 
     valid_from = serializers.DateField(required=False)
-    loads = LoadSerializer(many=True, max_length=200)
+    loads = serializers.ListField(child=LoadSerializer(), max_length=200)
     step_g = serializers.FloatField(min_value=0.001, max_value=1000)
     masses_relative_u = serializers.FloatField(
         min_value=0, max_value=0.49, required=False, allow_null=True, default=None

@@ -229,7 +229,11 @@ def stand_of(stand: Stand, day: datetime.date) -> CoreStand:
     thrust = thrust_u_on(stand, day)
     if thrust is not None:
         calibration["thrust_gf"] = thrust
+    # What masses or somebody declared of the whole stand holds its arms already.
+    lever = geometry_of(stand, day).lever if thrust is None else None
     return CoreStand(
+        arms_relative_u=0.0 if lever is None else lever.relative_u,
+        arms_assumed=lever is not None and lever.u_mm is None,
         calibration=calibration,
         resolution={i.channel: i.step for i in instruments if i.step is not None},
         repeatability=stand.repeatability_rel or 0.0,

@@ -72,6 +72,8 @@ def run_trace(run: Run) -> Trace:
             declared,
             name=stand.name,
             calibration={**stand.calibration, **declared.calibration},
+            arms_relative_u=stand.arms_relative_u,
+            arms_assumed=stand.arms_assumed,
             resolution={**stand.resolution, **declared.resolution},
             instruments={**stand.instruments, **declared.instruments},
             repeatability=declared.repeatability or stand.repeatability,

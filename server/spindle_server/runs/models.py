@@ -27,7 +27,12 @@ class Run(Versioned):
     kind = WordField(max_length=12, choices=KIND_CHOICES, default="steps")
     origin = WordField(
         max_length=8,
-        choices=[("bench", "Live on the bench"), ("import", "Imported log"), ("demo", "Demo")],
+        choices=[
+            ("bench", "Live on the bench"),
+            ("import", "Imported log"),
+            ("typed", "Typed from instruments"),
+            ("demo", "Demo"),
+        ],
     )
     sample = models.ForeignKey(Sample, on_delete=models.PROTECT, related_name="runs")
     propeller = models.ForeignKey(

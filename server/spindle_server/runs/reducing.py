@@ -30,7 +30,7 @@ def inputs_hash(run: Run) -> str:
         stand = stand_of(run.stand, timezone.localtime(run.started_at).date())
         thrust = stand.calibration.get("thrust_gf")
         noted += [str(thrust), str(run.stand.repeatability_rel)]
-        if stand.instruments:
+        if stand.instruments or stand.arms_relative_u:
             noted.append(repr(stand))
     return hashlib.sha256("\n".join([*noted, *digests]).encode()).hexdigest()
 

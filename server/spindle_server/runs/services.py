@@ -100,10 +100,8 @@ def import_log(
         started_at=timezone.now(),
     )
     run.save()
-    _store_segments(run, log)
-    SourceFile.objects.create(
-        run=run, name=PurePath(name).name[:200], digest=digest, gzip=gzip.compress(data, mtime=0)
-    )
+    store_segments(run, log)
+    keep_source(run, name, data, digest)
     RunEnd.objects.create(
         run=run,
         outcome="completed",
@@ -114,7 +112,15 @@ def import_log(
     return run
 
 
-def _store_segments(run: Run, log: BenchLog) -> None:
+def keep_source(run: Run, name: str, data: bytes, digest: str) -> None:
+    """Keep what a run came from, byte for byte."""
+    SourceFile.objects.create(
+        run=run, name=PurePath(name).name[:200], digest=digest, gzip=gzip.compress(data, mtime=0)
+    )
+
+
+def store_segments(run: Run, log: BenchLog) -> None:
+    """Keep the samples of a log, once and for ever."""
     segments = []
     for index, first in enumerate(range(0, log.time_s.size, ROWS_PER_SEGMENT)):
         part = slice(first, first + ROWS_PER_SEGMENT)

@@ -2,10 +2,12 @@
 
 from django.urls import path
 
-from spindle_server.runs import bench_day_views, views
+from spindle_server.runs import bench_day_views, sheet_views, views
 
 urlpatterns = [
     path("bench-days/<str:day>/", bench_day_views.BenchDayDetail.as_view()),
+    path("readings/", sheet_views.SheetKeep.as_view()),
+    path("readings/look/", sheet_views.SheetLook.as_view()),
     path("runs/", views.RunList.as_view()),
     path("runs/<int:pk>/", views.RunDetail.as_view()),
     path("runs/<int:pk>/reduction/", views.RunReduction.as_view()),

@@ -749,6 +749,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/readings/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Keep it; the same sheet twice is refused. */
+        post: operations["readings_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/readings/look/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What each row means, and what is wrong with its cells; nothing is stored. */
+        post: operations["readings_look_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/runs/": {
         parameters: {
             query?: never;
@@ -1643,6 +1677,13 @@ export interface components {
             masses_relative_u?: number | null;
             note?: string;
         };
+        /** @description What is wrong with a cell. ``impossible``: it cannot be true beside the others. */
+        CellFinding: {
+            field: string;
+            code: string;
+            message: string;
+            impossible: boolean;
+        };
         /** @description One change to a fact. */
         Change: {
             what: string;
@@ -2365,6 +2406,17 @@ export interface components {
             username: string;
             password: string;
         };
+        /** @description A sheet to look at while it is typed. */
+        LookedAtRequest: {
+            rows: {
+                [key: string]: number;
+            }[];
+            /** @default false */
+            maxima?: boolean;
+            /** Format: date */
+            day?: string;
+            stand?: number | null;
+        };
         /** @description A check mass, and whether the stand has moved beyond its u. Forces in gf. */
         MassCheck: {
             readonly id: number;
@@ -2501,6 +2553,24 @@ export interface components {
             attribute?: components["schemas"]["AttributeEnum"] | components["schemas"]["BlankEnum"];
             /** @default  */
             caption?: string;
+        };
+        /** @description A sheet to keep as a run. */
+        NewSheetRequest: {
+            rows: {
+                [key: string]: number;
+            }[];
+            /** @default false */
+            maxima?: boolean;
+            /** Format: date */
+            day?: string;
+            stand?: number | null;
+            sample: number;
+            propeller: number;
+            supply?: number | null;
+            /** @default  */
+            note?: string;
+            /** @default  */
+            purpose?: string;
         };
         /** @description A stand; both uncertainties are relative standard uncertainties, null: unknown. */
         NewStandRequest: {
@@ -2647,10 +2717,11 @@ export interface components {
         /**
          * @description * `bench` - Live on the bench
          *     * `import` - Imported log
+         *     * `typed` - Typed from instruments
          *     * `demo` - Demo
          * @enum {string}
          */
-        OriginEnum: "bench" | "import" | "demo";
+        OriginEnum: "bench" | "import" | "typed" | "demo";
         /** @description A sample that was left out of a mean. */
         Outlier: {
             channel: string;
@@ -3342,6 +3413,16 @@ export interface components {
          * @enum {string}
          */
         RoleEnum: "reader" | "reviewer" | "editor" | "administrator";
+        /** @description What a row means; null where it cannot be told. */
+        RowLook: {
+            /** Format: double */
+            thrust_gf: number | null;
+            /** Format: double */
+            power_w: number | null;
+            /** Format: double */
+            efficiency_g_per_w: number | null;
+            findings: components["schemas"]["CellFinding"][];
+        };
         /** @description A run in a list. */
         Run: {
             readonly id: number;
@@ -5198,6 +5279,52 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PropellerReading"][];
+                };
+            };
+        };
+    };
+    readings_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewSheetRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunDetail"];
+                };
+            };
+        };
+    };
+    readings_look_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LookedAtRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RowLook"][];
                 };
             };
         };

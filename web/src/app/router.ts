@@ -49,6 +49,12 @@ export const routes: RouteRecordRaw[] = [
     meta: { needs: 'reviewer', instead: 'runs' },
   },
   {
+    path: '/readings',
+    name: 'readings',
+    component: () => import('@/features/runs/ReadingsPage.vue'),
+    meta: { needs: 'reviewer', instead: 'runs' },
+  },
+  {
     path: '/compare',
     name: 'compare',
     component: () => import('@/features/compare/ComparePage.vue'),

@@ -47,6 +47,10 @@ const time = computed(() => {
 
 <template>
   <el-form :disabled="disabled" class="setup" @submit.prevent>
+    <p class="note">
+      No stand that logs? <RouterLink to="/readings">Type readings</RouterLink> off a scale and a
+      meter.
+    </p>
     <SampleField
       id="sample"
       v-model="draft.sample"

@@ -58,7 +58,8 @@ const rebuilding = useWrite('run', () =>
       <span class="tag caution">{{ warning.code.replaceAll('_', ' ') }}</span> {{ warning.message }}
     </section>
 
-    <RunTrace :run="run" />
+    <!-- Typed readings have an order, and no time to draw them over. -->
+    <RunTrace v-if="run.kind !== 'readings'" :run="run" />
     <section v-if="run.result" class="sheet">
       <h2>
         Points

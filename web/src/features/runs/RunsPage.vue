@@ -90,6 +90,7 @@ function widen() {
       >Compare {{ chosen.length || '' }}</el-button
     >
     <el-button v-if="chosen.length" @click="chosen = []">Take none</el-button>
+    <el-button v-if="mayWrite" @click="router.push('/readings')">Type readings</el-button>
     <el-button v-if="mayWrite" @click="router.push('/import')">Import a log</el-button>
   </header>
   <p v-if="chosen.length > MOST_COMPARED" class="soft" role="status">

@@ -1,0 +1,170 @@
+"""A sheet of typed readings: what rows mean, and what is wrong with them."""
+
+from __future__ import annotations
+
+import math
+
+import pytest
+
+from spindle_core.errors import QuantityError, ReductionError
+from spindle_core.reduction import reduce_trace
+from spindle_core.reduction.sheet import look_at, sheet_channels
+from spindle_core.run.facts import RunFacts
+from spindle_core.run.scale import DeadWeight, Geometry, Lever
+from spindle_core.run.stand import Stand
+from spindle_core.run.trace import Trace
+
+PLAIN = Geometry("stand 1")
+WEIGHED = Geometry("stand 1", weights=(DeadWeight("plate", 131.0), DeadWeight("clamp", 92.0)))
+
+
+def row(throttle=None, scale=None, volts=None, amps=None, watts=None, **more):
+    cells = {
+        "throttle_pct": throttle,
+        "scale_g": scale,
+        "voltage_v": volts,
+        "current_a": amps,
+        "power_w": watts,
+        **more,
+    }
+    return {name: value for name, value in cells.items() if value is not None}
+
+
+def said(looks):
+    return [[(found.field, found.code) for found in look.findings] for look in looks]
+
+
+def test_the_scale_and_the_thrust_it_means():
+    rows = [row(0, -223, 16.4), row(50, 519, 16.0, 9.0), row(100, 742, 15.6, 20.0)]
+    rest, half, full = look_at(rows, geometry=WEIGHED, maxima=False)
+    assert (rest.thrust_gf, rest.efficiency_g_per_w) == (0.0, None)
+    assert (full.thrust_gf, full.power_w) == (965.0, pytest.approx(312.0))
+    assert half.efficiency_g_per_w == pytest.approx(742.0 / 144.0)
+    assert said([rest, half, full]) == [[], [], []]
+
+
+def test_a_zero_at_rest_is_taken_off_every_row():
+    rows = [row(0, 3), row(50, 403, 16.0, 5.0)]
+    _, half = look_at(rows, geometry=PLAIN, maxima=False)
+    assert half.thrust_gf == 400.0
+
+
+def test_thrust_alone_is_a_reading():
+    [alone] = look_at([row(100, 900)], geometry=PLAIN, maxima=False)
+    assert (alone.thrust_gf, alone.power_w, alone.efficiency_g_per_w) == (900.0, None, None)
+    assert alone.findings == ()
+
+
+def test_maxima_do_not_multiply():
+    [one] = look_at([row(100, 1890, 22.9, 41.2, 958)], geometry=PLAIN, maxima=True)
+    assert one.efficiency_g_per_w == pytest.approx(1.973, abs=5e-4)
+    [bare] = look_at([row(100, 1890, 22.9, 41.2)], geometry=PLAIN, maxima=True)
+    assert (bare.power_w, bare.efficiency_g_per_w) == (None, None)
+    [held] = look_at([row(100, 1890, 22.9, 41.2)], geometry=PLAIN, maxima=False)
+    assert held.power_w == pytest.approx(943.48)
+
+
+def test_an_impossible_maximum_is_said_beside_its_cell():
+    [one] = look_at([row(100, 1890, 23.61, 41, 940)], geometry=PLAIN, maxima=True)
+    assert said([one]) == [[("power_w", "power_below_bound")]]
+    assert "at least 968 W" in one.findings[0].message
+    assert one.findings[0].impossible
+    # What the last digits may hide is no contradiction.
+    [near] = look_at([row(100, 1890, 23.6, 41, 960)], geometry=PLAIN, maxima=True)
+    assert near.findings == ()
+
+
+def test_an_open_voltage_bounds_from_above():
+    rows = [row(0, 0, 25.2), row(100, 1500, 22.0, 30.0, 790)]
+    assert said(look_at(rows, geometry=PLAIN, maxima=True))[1] == [("power_w", "power_above_bound")]
+    rows = [row(0, 0, 25.2), row(100, 1500, 26.0, 30.0, 790)]
+    assert said(look_at(rows, geometry=PLAIN, maxima=True))[1] == [("voltage_v", "volts_rise")]
+
+
+def test_a_maximum_that_did_not_change_asks_about_the_reset():
+    rows = [row(50, 400, 16.0, 12.3, 200), row(75, 800, 15.8, 12.3, 200)]
+    found = said(look_at(rows, geometry=PLAIN, maxima=True))
+    assert ("current_a", "not_reset") in found[1]
+    # A repeat at the same throttle may well read the same.
+    rows = [row(75, 800, 15.8, 12.3, 200), row(75, 803, 15.8, 12.3, 200)]
+    assert said(look_at(rows, geometry=PLAIN, maxima=True)) == [[], []]
+
+
+def test_watts_that_contradict_volts_and_amps():
+    [one] = look_at([row(100, 900, 16.0, 20.0, 350)], geometry=PLAIN, maxima=False)
+    assert said([one]) == [[("power_w", "redundant_mismatch")]]
+
+
+def test_volts_that_rise_with_the_load():
+    rows = [row(20, 100, 15.0, 2.0), row(60, 500, 16.1, 9.0)]
+    assert said(look_at(rows, geometry=PLAIN, maxima=False)) == [[], [("voltage_v", "volts_rise")]]
+    # In the order of throttle, not of the sheet.
+    assert said(look_at(rows[::-1], geometry=PLAIN, maxima=False)) == [
+        [("voltage_v", "volts_rise")],
+        [],
+    ]
+
+
+def test_digits_that_were_swapped_are_found_by_the_rows_beside_them():
+    rows = [row(25, 120), row(50, 864), row(75, 790), row(100, 1180)]
+    found = look_at(rows, geometry=PLAIN, maxima=False)
+    [finding] = found[1].findings
+    assert (finding.field, finding.code) == ("scale_g", "off_curve")
+    assert "digits swapped" not in finding.message
+    rows = [row(25, 120), row(50, 846), row(75, 790), row(100, 1180)]
+    rows[1]["scale_g"] = 48.3 * 10 - 45.0  # 438
+    assert said(look_at(rows, geometry=PLAIN, maxima=False)) == [[], [], [], []]
+    rows[1]["scale_g"] = 834.0
+    [finding] = look_at(rows, geometry=PLAIN, maxima=False)[1].findings
+    assert "Were it 384 g" in finding.message
+
+
+def test_a_forgotten_weight_shows_at_rest():
+    rows = [row(0, -223), row(100, 742)]
+    [rest, _] = look_at(rows, geometry=PLAIN, maxima=False)
+    assert [found.code for found in rest.findings] == ["zero_far"]
+    assert "dead weight" in rest.findings[0].message
+
+
+def test_what_is_no_cell():
+    for rows, words in (
+        ([{"luck": 1.0}], "Row 1"),
+        ([row(50, 400), {"scale_g": math.nan}], "Row 2"),
+        ([row(50, math.inf)], "no number"),
+        ([row(50, 400)] * 201, "200 rows"),
+    ):
+        with pytest.raises(QuantityError, match=words):
+            look_at(rows, geometry=PLAIN, maxima=False)
+
+
+def test_a_sheet_becomes_channels_and_a_run():
+    rows = [row(0, -223, 16.4), {}, row(50, 300, 16.0, 9.0), row(100, 742, 15.6, 20.0)]
+    channels = sheet_channels(rows, geometry=WEIGHED)
+    assert channels["thrust_gf"].tolist() == [0.0, 523.0, 965.0]
+    assert math.isnan(channels["current_a"][0])
+    assert "power_w" not in channels
+    time_s = channels["thrust_gf"] * 0.0 + [0.0, 1.0, 2.0]
+    reduced = reduce_trace(
+        Trace(time_s, channels, kind="readings", facts=RunFacts(readings_are="held"))
+    )
+    assert reduced.summary["max_thrust_gf"].value == pytest.approx(965.0)
+    assert len(reduced.points) == 2
+
+
+@pytest.mark.parametrize("rows", [[], [{}], [row(0, 5.0)], [row(None, 5.0, 16.0, 0.0)]])
+def test_a_sheet_without_a_reading_under_throttle_is_none(rows):
+    with pytest.raises(ReductionError, match="under throttle"):
+        sheet_channels(rows, geometry=PLAIN)
+
+
+def test_arms_that_nobody_calibrated_stay_in_u():
+    lever = Lever(168.0, 112.0)
+    assert lever.relative_u == pytest.approx(math.hypot(1 / 168, 1 / 112))
+    assumed = Stand(name="s", arms_relative_u=lever.relative_u, arms_assumed=True)
+    gains = assumed.gains("thrust_gf", "run 1")
+    assert any(key.startswith("assumed_lever") for key in gains)
+    assert "assumed_lever" not in str(assumed.gains("current_a", "run 1"))
+    known = Stand(name="s", arms_relative_u=0.003)
+    assert 0.003 in known.gains("thrust_gf", "run 1").values()
+    with pytest.raises(QuantityError):
+        Stand(arms_relative_u=math.nan)

@@ -1,0 +1,209 @@
+<script setup lang="ts">
+/** The cells of a sheet, what each row means beside them, and what is wrong below its cell. */
+import { computed, nextTick, ref } from 'vue'
+import type { Schemas } from '@/api/client'
+import Figure from '@/figures/Figure.vue'
+import { asText, cellFault, type Cells, type Column, COLUMNS, pasted, settled } from './sheet'
+
+const props = defineProps<{ looks: readonly Schemas['RowLook'][]; checked: boolean }>()
+const rows = defineModel<Cells[]>({ required: true })
+const body = ref<HTMLElement | null>(null)
+const said = ref('')
+const undo = ref<Cells[][]>([])
+const MOST_UNDO = 50
+
+function remember() {
+  // Only what is new: going through cells without a change is nothing to take back.
+  if (JSON.stringify(undo.value.at(-1)) === JSON.stringify(rows.value)) return
+  undo.value = [...undo.value.slice(-MOST_UNDO), rows.value.map((row) => ({ ...row }))]
+}
+function back() {
+  const before = undo.value.pop()
+  if (before) rows.value = before
+}
+function type(at: number, key: string, text: string) {
+  rows.value = rows.value.map((row, index) => (index === at ? { ...row, [key]: text } : row))
+  // There is always a row to go on with.
+  if (at === rows.value.length - 1) rows.value = [...rows.value, {}]
+}
+function leave(at: number, column: Column) {
+  const text = rows.value[at]?.[column.key] ?? ''
+  const now = settled(text, column)
+  if (now !== text) type(at, column.key, now)
+}
+async function focus(at: number, column: number) {
+  await nextTick()
+  const field = body.value?.querySelector<HTMLInputElement>(`[data-cell="${at}/${column}"] input`)
+  field?.focus()
+  field?.select()
+}
+function onKey(event: Event | KeyboardEvent, at: number, column: number) {
+  if (!(event instanceof KeyboardEvent)) return
+  if (event.key === 'Enter') {
+    event.preventDefault()
+    const own = COLUMNS[column]
+    if (own) leave(at, own)
+    if (at === rows.value.length - 1) rows.value = [...rows.value, {}]
+    void focus(at + 1, column)
+  } else if (event.key === 'ArrowDown' || event.key === 'ArrowUp') {
+    event.preventDefault()
+    void focus(Math.max(0, at + (event.key === 'ArrowDown' ? 1 : -1)), column)
+  } else if (event.key === 'd' && (event.ctrlKey || event.metaKey)) {
+    // As in a spreadsheet: what stands above is filled in.
+    event.preventDefault()
+    const own = COLUMNS[column]
+    const above = own && rows.value[at - 1]?.[own.key]
+    if (!own || above === undefined) return
+    remember()
+    type(at, own.key, above)
+  } else if (event.key === 'z' && (event.ctrlKey || event.metaKey) && undo.value.length) {
+    event.preventDefault()
+    back()
+  }
+}
+function onPaste(event: ClipboardEvent, at: number, column: number) {
+  const text = event.clipboardData?.getData('text') ?? ''
+  if (!/[\t\n]/.test(text.trim())) return
+  event.preventDefault()
+  remember()
+  const put = pasted(rows.value, { row: at, column }, text)
+  rows.value = [...put.rows, {}]
+  said.value = put.beyond
+    ? `${put.beyond} ${put.beyond === 1 ? 'cell' : 'cells'} of what was pasted had no column here and ${put.beyond === 1 ? 'is' : 'are'} left out; Ctrl Z takes it back.`
+    : ''
+}
+function take(at: number) {
+  remember()
+  rows.value = rows.value.filter((_, index) => index !== at)
+}
+async function copy() {
+  await navigator.clipboard.writeText(asText(rows.value))
+  said.value = 'Copied with its heads, for a spreadsheet.'
+}
+const lookOf = (at: number) => props.looks[at] ?? null
+const findings = (at: number, key: string) =>
+  (lookOf(at)?.findings ?? []).filter((one) => one.field === key)
+const rowSays = computed(() =>
+  rows.value.map((row, at) => [
+    ...COLUMNS.map((column) => cellFault(row, column)).filter(Boolean),
+    ...(lookOf(at)?.findings ?? []).map((one) => one.message),
+  ]),
+)
+</script>
+
+<template>
+  <table class="grid readings">
+    <thead>
+      <tr>
+        <th></th>
+        <th v-for="column in COLUMNS" :key="column.key" class="num">
+          {{ column.label }}, {{ column.unit }}
+        </th>
+        <th class="num">Thrust</th>
+        <th class="num">Power</th>
+        <th class="num">Per watt</th>
+        <th></th>
+      </tr>
+    </thead>
+    <tbody ref="body">
+      <template v-for="(row, at) in rows" :key="at">
+        <tr>
+          <td class="soft small">{{ at + 1 }}</td>
+          <td
+            v-for="(column, across) in COLUMNS"
+            :key="column.key"
+            class="num"
+            :data-cell="`${at}/${across}`"
+            @paste="onPaste($event, at, across)"
+          >
+            <el-input
+              :model-value="row[column.key] ?? ''"
+              size="small"
+              inputmode="decimal"
+              autocomplete="off"
+              :class="{
+                wrong:
+                  cellFault(row, column) || findings(at, column.key).some((one) => one.impossible),
+                odd: findings(at, column.key).length,
+              }"
+              :aria-label="`Row ${at + 1}: ${column.label}, ${column.unit}`"
+              :aria-invalid="Boolean(cellFault(row, column))"
+              :aria-describedby="rowSays[at]?.length ? `row-${at}` : undefined"
+              @update:model-value="type(at, column.key, $event)"
+              @change="leave(at, column)"
+              @focus="remember"
+              @keydown="onKey($event, at, across)"
+            />
+          </td>
+          <td class="num meant">
+            <Figure :value="lookOf(at)?.thrust_gf" unit="gf" reason="the scale was not read" />
+          </td>
+          <td class="num meant">
+            <Figure
+              :value="lookOf(at)?.power_w"
+              unit="W"
+              reason="no watts, and volts and amps do not make them"
+            />
+          </td>
+          <td class="num meant">
+            <Figure
+              :value="lookOf(at)?.efficiency_g_per_w"
+              unit="gf/W"
+              reason="needs thrust and power under throttle"
+            />
+          </td>
+          <td>
+            <el-button v-if="rows.length > 1" link size="small" tabindex="-1" @click="take(at)"
+              >Take off<span class="visually-hidden"> row {{ at + 1 }}</span></el-button
+            >
+          </td>
+        </tr>
+        <tr v-if="rowSays[at]?.length" class="says">
+          <td></td>
+          <td :id="`row-${at}`" :colspan="COLUMNS.length + 4" role="alert">
+            {{ rowSays[at]?.join(' ') }}
+          </td>
+        </tr>
+      </template>
+    </tbody>
+  </table>
+  <p class="soft small under">
+    <span class="tag" :class="checked ? 'within' : ''" role="status">{{
+      checked ? 'checked' : 'unchecked'
+    }}</span>
+    Begin and end with a row at rest: it is the zero. Enter goes down, Ctrl D fills from above,
+    paste from a spreadsheet, Ctrl Z takes back.
+    <el-button size="small" link :disabled="!undo.length" @click="back">Take back</el-button>
+    <el-button size="small" link @click="copy">Copy the sheet</el-button>
+    <span v-if="said" role="status">{{ said }}</span>
+  </p>
+</template>
+
+<style scoped>
+.readings td {
+  padding: 2px 4px;
+}
+.readings :deep(input) {
+  text-align: right;
+}
+.readings .el-input {
+  width: 86px;
+}
+.meant {
+  min-width: 84px;
+  background: var(--paper-tint);
+}
+.odd :deep(.el-input__wrapper) {
+  box-shadow: 0 0 0 2px var(--caution) inset;
+}
+.wrong :deep(.el-input__wrapper) {
+  box-shadow: 0 0 0 2px var(--stop) inset;
+}
+.says td {
+  background: var(--caution-soft);
+  font-size: 13px;
+}
+.under {
+  margin: 6px 0 10px;
+}
+</style>
