@@ -21,13 +21,13 @@ function back() {
   const before = undo.value.pop()
   if (before) rows.value = before
 }
+/** Written once: what is handed on is only read back after the page was drawn anew. */
 function type(at: number, key: string, text: string) {
-  rows.value = rows.value.map((row, index) => (index === at ? { ...row, [key]: text } : row))
+  const next = rows.value.map((row, index) => (index === at ? { ...row, [key]: text } : row))
   // There is always a row to go on with.
-  if (at === rows.value.length - 1) rows.value = [...rows.value, {}]
+  rows.value = at === next.length - 1 ? [...next, {}] : next
 }
-function leave(at: number, column: Column) {
-  const text = rows.value[at]?.[column.key] ?? ''
+function leave(at: number, column: Column, text: string) {
   const now = settled(text, column)
   if (now !== text) type(at, column.key, now)
 }
@@ -41,10 +41,8 @@ function onKey(event: Event | KeyboardEvent, at: number, column: number) {
   if (!(event instanceof KeyboardEvent)) return
   if (event.key === 'Enter') {
     event.preventDefault()
-    const own = COLUMNS[column]
-    if (own) leave(at, own)
-    if (at === rows.value.length - 1) rows.value = [...rows.value, {}]
-    void focus(at + 1, column)
+    // Leaving the cell turns it over; a last row has another below it since something stands in it.
+    void focus(Math.min(at + 1, rows.value.length - 1), column)
   } else if (event.key === 'ArrowDown' || event.key === 'ArrowUp') {
     event.preventDefault()
     void focus(Math.max(0, at + (event.key === 'ArrowDown' ? 1 : -1)), column)
@@ -130,7 +128,7 @@ const rowSays = computed(() =>
               :aria-invalid="Boolean(cellFault(row, column))"
               :aria-describedby="rowSays[at]?.length ? `row-${at}` : undefined"
               @update:model-value="type(at, column.key, $event)"
-              @change="leave(at, column)"
+              @change="leave(at, column, $event)"
               @focus="remember"
               @keydown="onKey($event, at, across)"
             />
