@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import datetime
 import re
 import sys
 from pathlib import Path
@@ -55,7 +56,8 @@ def walk(page: Page, demo: Application) -> None:
     page.locator("figure.cutaway svg").wait_for()
     save(page, "teardown")
     visit(page, demo, "/teardown/compare?samples=1,9,14", "teardown-compare")
-    visit(page, demo, "/rig", "rig")
+    visit(page, demo, "/rig?stand=2", "rig")
+    readings(page, demo)
     visit(page, demo, "/runs", "runs")
     visit(page, demo, "/runs/18", "run", chart=True)
     visit(page, demo, "/compare?runs=7,10,17", "compare", chart=True)
@@ -74,11 +76,40 @@ def walk(page: Page, demo: Application) -> None:
     save(page, "publish")
 
 
+SHEET = {
+    "sample": 9,
+    "propeller": 5,
+    "supply": 1,
+    "stand": 2,
+    "kind": "held",
+    "note": "",
+    "rows": [
+        {"throttle_pct": "0", "scale_g": "-223", "voltage_v": "16.40"},
+        {"throttle_pct": "25", "scale_g": "62", "voltage_v": "16.31", "current_a": "3.2"},
+        {"throttle_pct": "50", "scale_g": "618", "voltage_v": "16.12", "current_a": "10.4"},
+        {"throttle_pct": "75", "scale_g": "1042", "voltage_v": "15.91", "current_a": "18.7"},
+        {"throttle_pct": "100", "scale_g": "1471", "voltage_v": "15.62", "current_a": "30.9"},
+        {"throttle_pct": "0", "scale_g": "-222", "voltage_v": "16.38"},
+        {},
+    ],
+}
+
+
+def readings(page: Page, demo: Application) -> None:
+    """A sheet that is being typed, with digits swapped in one of its rows."""
+    sheet = {**SHEET, "day": datetime.date.today().isoformat()}
+    sheet["rows"] = [dict(row) for row in SHEET["rows"]]  # type: ignore[attr-defined]
+    sheet["rows"][2]["scale_g"] = "168"
+    page.evaluate("sheet => localStorage.setItem('spindle.readings', JSON.stringify(sheet))", sheet)
+    page.goto(f"{demo.address}/readings")
+    page.get_by_text("the rows beside it make about").wait_for()
+    save(page, "readings")
+
+
 def bench(page: Page, demo: Application) -> None:
     """The bench before, during and after a run."""
     page.goto(f"{demo.address}/bench?motor=3")
     set_up_run(page, sample=SAMPLE, levels="20 40 60 80 100")
-    save(page, "bench-checklist")
     run_to_the_end(page, sample=SAMPLE, levels="20 40 60 80 100", watch=picture_of_running)
     save(page, "bench-result")
     stop_does_not_arrive(page, demo)

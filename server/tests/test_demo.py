@@ -1,5 +1,7 @@
 """The demo: its world is whole and its flaws are there to be found."""
 
+import gzip
+import json
 from datetime import timedelta
 
 import pytest
@@ -12,6 +14,7 @@ from spindle_server.motor_file.selectors import motor_file, motor_for_file
 from spindle_server.motors.models import MotorModel
 from spindle_server.photos.models import Photo
 from spindle_server.runs.models import Run
+from spindle_server.runs.sheets import look
 from spindle_server.teardown.models import Observation
 
 DRIFT = "Ostrel Drift 2206 1900"
@@ -32,6 +35,8 @@ def test_the_flaws_are_there_to_be_found(db, monkeypatch, settings, tmp_path):
     """The five flawed runs and one clean one, played and reduced for real."""
     settings.PHOTOS = tmp_path / "photos"
     chosen = [r for r in simulated_runs.RUNS if r.flaw in FLAWS] + [simulated_runs.RUNS[0]]
+    by_hand = [r for r in simulated_runs.RUNS if " Pale " in r.motor and not r.flaw][:2]
+    chosen += [r for r in by_hand if r not in chosen]
     monkeypatch.setattr(loading, "RUNS", tuple(chosen))
     logins = loading.load_demo(lambda text: None)
     assert {login["username"] for login in logins} == {"ilse", "tomas", "reader", "admin"}
@@ -50,7 +55,25 @@ def test_the_flaws_are_there_to_be_found(db, monkeypatch, settings, tmp_path):
     volts = [p["voltage_v"]["value"] for p in found["pack_sag"][1].reduction.result["points"]]
     assert volts[0] - volts[-1] > 0.8
     assert not found[""][0] & {"warm_start", "tare_drift", "lost_rpm"}
+    look_at_the_slips()
     look_at_the_motors()
+
+
+def look_at_the_slips():
+    """The two slips of the motor that was reviewed by hand are there, and are found."""
+    first, second = Run.objects.filter(kind="readings").order_by("started_at")
+    assert first.header["readings_are"] == "held"
+    assert second.header["readings_are"] == "maxima"
+    codes = []
+    for run in (first, second):
+        typed = json.loads(gzip.decompress(bytes(run.source_file.gzip)))
+        day = timezone.localtime(run.started_at).date()
+        looks = look(
+            rows=typed["rows"], stand=run.stand, day=day, maxima=typed["readings_are"] == "maxima"
+        )
+        codes.append({found.code for one in looks for found in one.findings})
+        assert run.inherited
+    assert codes == [{"off_curve"}, {"not_reset"}]
 
 
 def look_at_the_motors():

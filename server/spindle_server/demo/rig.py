@@ -118,7 +118,7 @@ def _checks(
     less: float = 0.0,
 ) -> None:
     for index, offset in enumerate(offsets):
-        at = _season() + datetime.timedelta(days=3 * index, minutes=-25)
+        at = season() + datetime.timedelta(days=3 * index, minutes=-25)
         reading = scale * (CHECK_G + offset) - less
         add_mass_check(
             actor=actor,
@@ -130,10 +130,10 @@ def _checks(
         )
 
 
-def _season() -> datetime.datetime:
+def season() -> datetime.datetime:
     """When the runs began; on a machine whose clock is behind, before its today."""
     return min(SEASON_BEGINS, timezone.now() - datetime.timedelta(days=60))
 
 
 def _day(after: int) -> datetime.date:
-    return _season().date() + datetime.timedelta(days=after)
+    return season().date() + datetime.timedelta(days=after)
