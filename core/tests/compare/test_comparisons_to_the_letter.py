@@ -183,6 +183,11 @@ def test_a_row_of_repeats_needs_two_like_runs_and_takes_what_the_first_of_them_h
     assert (row.figure, row.runs) == ("max_thrust_gf", ("a", "b"))
     third = measured_run("c", summary={"max_thrust_gf": figure.scaled(1.01)}, motor="m")
     assert len(repeats_table([first, second, third])) == 1
+    # What the first and the third have is a row, though the second has it not.
+    some = measured_run("a", summary={"y": figure}, motor="m")
+    none = measured_run("b", summary={}, motor="m")
+    other = measured_run("c", summary={"y": figure.scaled(1.1)}, motor="m")
+    assert [row.figure for row in repeats_table([some, none, other])] == ["y"]
 
 
 @pytest.mark.parametrize("levels", [[-5.0, 100.0], [100.0, 0.0]])
