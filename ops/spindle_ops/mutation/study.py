@@ -71,6 +71,19 @@ def _bench_tests(*names: str) -> tuple[str, ...]:
     return tuple(f"bench/tests/test_{name}.py" for name in names)
 
 
+ROOMS = (
+    "identification",
+    "intake",
+    "match",
+    "model",
+    "motor",
+    "publish",
+    "rank",
+    "run",
+    "teardown",
+)
+"""The rooms of the core that are played together, each beside its own tests."""
+
 PACKAGES: dict[str, Package] = {
     "comparison": Package(
         "core",
@@ -99,6 +112,15 @@ PACKAGES: dict[str, Package] = {
             "core/tests/reduction/*.py",
             "core/tests/figures/*.py",
             "core/tests/formats/test_result_json.py",
+        ),
+    ),
+    "rooms": Package(
+        "core",
+        "spindle_core",
+        tuple(f"{room}/*.py" for room in (*TESTED_ROOMS, "match")),
+        (
+            *(f"core/tests/{room}/*.py" for room in TESTED_ROOMS),
+            "core/tests/compare/test_a_whole_bench.py",
         ),
     ),
     "limits": Package(
