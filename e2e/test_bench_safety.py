@@ -26,7 +26,13 @@ def spinning(page, demo):
 
 
 def stopped(demo):
-    return wait_for(lambda: (s := demo.ask_stand())["throttle_pct"] == 0 and s, 10, "zero throttle")
+    """The stand's own word once it is safe: an armed one at rest has zero throttle too."""
+
+    def safe():
+        said = demo.ask_stand()
+        return said["throttle_pct"] == 0 and not said["armed"] and said
+
+    return wait_for(safe, 10, "zero throttle and not armed")
 
 
 def test_space_cuts_the_throttle_and_the_data_is_kept(demo, log_in):

@@ -32,7 +32,7 @@ def test_a_sheet_of_readings_becomes_a_run(demo, log_in):
     page = log_in("ilse")
     motor = own_motor(page, demo)
     page.goto(f"{demo.address}/readings?sample={motor['samples'][0]['id']}")
-    expect(page.get_by_text(motor["full_name"])).to_be_visible()
+    expect(page.get_by_text(motor["full_name"]).first).to_be_visible()
     choose(page, "Propeller", "Wickett 5.1x4.2x3", typed="5.1x4.2x3")
     choose(page, "Stand", "Scale on the bench")
 
