@@ -102,7 +102,7 @@ def readings(page: Page, demo: Application) -> None:
     sheet["rows"][2]["scale_g"] = "168"
     page.evaluate("sheet => localStorage.setItem('spindle.readings', JSON.stringify(sheet))", sheet)
     page.goto(f"{demo.address}/readings")
-    page.get_by_text("the rows beside it make about").wait_for()
+    page.get_by_text("Were it 618 g on the scale").wait_for()
     save(page, "readings")
 
 

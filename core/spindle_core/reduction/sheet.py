@@ -8,7 +8,7 @@ their order; nobody invents seconds for them.
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from itertools import pairwise
 
@@ -73,7 +73,8 @@ def look_at(rows: Sequence[Row], *, geometry: Geometry, maxima: bool) -> list[Ro
             findings[index] += _maxima(rows, index)
         else:
             findings[index] += _held(row)
-    for index, found in _across(rows, thrusts, rest, zero if zeros else None):
+    across = _across(rows, thrusts, rest, zero if zeros else None, geometry)
+    for index, found in across:
         findings[index].append(found)
     return [
         _row_look(row, thrust, still, maxima, tuple(found))
@@ -185,6 +186,7 @@ def _across(
     thrusts: Sequence[float | None],
     rest: Sequence[bool],
     zero_gf: float | None,
+    geometry: Geometry,
 ) -> Iterator[tuple[int, TypedFinding]]:
     """What only shows beside the other rows."""
     largest = max((t for t in thrusts if t is not None), default=0.0)
@@ -196,7 +198,11 @@ def _across(
         )
         yield index, TypedFinding(SCALE, "zero_far", message)
     yield from _volts_that_rise(rows)
-    yield from _off_the_curve(rows, thrusts, rest)
+
+    def meant(grams: float) -> float:
+        return geometry.thrust_gf(Measured(grams)).value - (zero_gf or 0.0)
+
+    yield from _off_the_curve(rows, thrusts, rest, meant)
 
 
 def _volts_that_rise(rows: Sequence[Row]) -> Iterator[tuple[int, TypedFinding]]:
@@ -215,37 +221,49 @@ def _volts_that_rise(rows: Sequence[Row]) -> Iterator[tuple[int, TypedFinding]]:
 
 
 def _off_the_curve(
-    rows: Sequence[Row], thrusts: Sequence[float | None], rest: Sequence[bool]
+    rows: Sequence[Row],
+    thrusts: Sequence[float | None],
+    rest: Sequence[bool],
+    meant: Callable[[float], float],
 ) -> Iterator[tuple[int, TypedFinding]]:
     """A thrust far from the line through its neighbours; where digits swapped would fit, so it
-    says."""
+    says. One wrong row bends the lines of those beside it: of neighbours the farthest is named."""
     points = [
         (row["throttle_pct"], thrust, index)
         for index, (row, thrust, still) in enumerate(zip(rows, thrusts, rest, strict=True))
         if not still and thrust is not None and thrust > 0 and "throttle_pct" in row
     ]
     points.sort()
-    for left, (at, thrust, index), right in zip(points, points[1:], points[2:], strict=False):
-        if not left[0] < at < right[0]:
+    off: dict[int, tuple[float, float]] = {}
+    for at in range(1, len(points) - 1):
+        left, here, right = points[at - 1 : at + 2]
+        if not left[0] < here[0] < right[0]:
             continue
-        share = math.log(at / left[0]) / math.log(right[0] / left[0])
+        share = math.log(here[0] / left[0]) / math.log(right[0] / left[0])
         wanted = math.exp((1 - share) * math.log(left[1]) + share * math.log(right[1]))
-        if abs(thrust / wanted - 1.0) <= OFF_CURVE:
+        off[at] = abs(math.log(here[1] / wanted)), wanted
+    for at, (far, wanted) in off.items():
+        beside = max(off.get(at - 1, (0.0, 0.0))[0], off.get(at + 1, (0.0, 0.0))[0])
+        if far <= math.log1p(OFF_CURVE) or far < beside:
             continue
+        _, thrust, index = points[at]
         message = f"{thrust:.4g} gf here; the rows beside it make about {wanted:.3g} gf."
-        grams = rows[index][SCALE]
-        swapped = _swap_that_fits(grams, wanted - (thrust - grams))
-        if swapped:
+        swapped = _swap_that_fits(rows[index][SCALE], wanted, meant)
+        if swapped is not None:
             message += f" Were it {swapped:g} g on the scale, it would fit: digits swapped?"
         yield index, TypedFinding(SCALE, "off_curve", message)
 
 
-def _swap_that_fits(grams: float, wanted: float) -> float | None:
-    """The reading with two neighbouring digits swapped that comes within 5 % of what is wanted."""
+def _swap_that_fits(
+    grams: float, wanted_gf: float, meant: Callable[[float], float]
+) -> float | None:
+    """The reading with two neighbouring digits swapped whose thrust comes nearest to what is
+    wanted; None where none comes as near as a row may lie."""
     text = f"{abs(grams):g}"
-    found = []
-    for i, (a, b) in enumerate(pairwise(text)):
-        if a.isdigit() and b.isdigit() and a != b:
-            found.append(math.copysign(float(text[:i] + b + a + text[i + 2 :]), grams))
-    near = [g for g in found if wanted and abs(g / wanted - 1.0) <= 0.05]
-    return min(near, key=lambda g: abs(g - wanted), default=None)
+    found = [
+        math.copysign(float(text[:i] + b + a + text[i + 2 :]), grams)
+        for i, (a, b) in enumerate(pairwise(text))
+        if a.isdigit() and b.isdigit() and a != b
+    ]
+    near = [g for g in found if meant(g) > 0 and abs(meant(g) / wanted_gf - 1.0) <= OFF_CURVE]
+    return min(near, key=lambda g: abs(meant(g) - wanted_gf), default=None)

@@ -106,17 +106,31 @@ def test_volts_that_rise_with_the_load():
 
 
 def test_digits_that_were_swapped_are_found_by_the_rows_beside_them():
-    rows = [row(25, 120), row(50, 864), row(75, 790), row(100, 1180)]
-    found = look_at(rows, geometry=PLAIN, maxima=False)
-    [finding] = found[1].findings
-    assert (finding.field, finding.code) == ("scale_g", "off_curve")
-    assert "digits swapped" not in finding.message
-    rows = [row(25, 120), row(50, 846), row(75, 790), row(100, 1180)]
-    rows[1]["scale_g"] = 48.3 * 10 - 45.0  # 438
-    assert said(look_at(rows, geometry=PLAIN, maxima=False)) == [[], [], [], []]
-    rows[1]["scale_g"] = 834.0
+    right = [row(25, 120), row(50, 438), row(75, 790), row(100, 1180)]
+    assert said(look_at(right, geometry=PLAIN, maxima=False)) == [[], [], [], []]
+    rows = [row(25, 120), row(50, 834), row(75, 790), row(100, 1180)]
+    # The wrong row bends the line of the one beside it; only the farther one is named.
+    assert said(look_at(rows, geometry=PLAIN, maxima=False)) == [
+        [],
+        [("scale_g", "off_curve")],
+        [],
+        [],
+    ]
     [finding] = look_at(rows, geometry=PLAIN, maxima=False)[1].findings
     assert "Were it 384 g" in finding.message
+    # Where no swap fits, none is proposed.
+    rows[1]["scale_g"] = 999.0
+    [finding] = look_at(rows, geometry=PLAIN, maxima=False)[1].findings
+    assert "swapped" not in finding.message
+
+
+def test_swapped_digits_are_sought_through_the_lever():
+    arm = Geometry("arm", lever=Lever(168.0, 112.0), weights=(DeadWeight("plate", 223.0),))
+    grams = {0: -223, 25: 62, 50: 168, 75: 1042, 100: 1471}
+    rows = [row(throttle, scale) for throttle, scale in grams.items()]
+    looks = look_at(rows, geometry=arm, maxima=False)
+    assert said(looks) == [[], [], [("scale_g", "off_curve")], [], []]
+    assert "Were it 618 g" in looks[2].findings[0].message
 
 
 def test_a_forgotten_weight_shows_at_rest():

@@ -78,6 +78,9 @@ async function copy() {
   await navigator.clipboard.writeText(asText(rows.value))
   said.value = 'Copied with its heads, for a spreadsheet.'
 }
+/** For reading along; the run's figures carry their own u. */
+const rounded = (value: number | null | undefined, decimals: number) =>
+  value == null ? value : Number(value.toFixed(decimals))
 const lookOf = (at: number) => props.looks[at] ?? null
 const findings = (at: number, key: string) =>
   (lookOf(at)?.findings ?? []).filter((one) => one.field === key)
@@ -134,18 +137,22 @@ const rowSays = computed(() =>
             />
           </td>
           <td class="num meant">
-            <Figure :value="lookOf(at)?.thrust_gf" unit="gf" reason="the scale was not read" />
+            <Figure
+              :value="rounded(lookOf(at)?.thrust_gf, 1)"
+              unit="gf"
+              reason="the scale was not read"
+            />
           </td>
           <td class="num meant">
             <Figure
-              :value="lookOf(at)?.power_w"
+              :value="rounded(lookOf(at)?.power_w, 1)"
               unit="W"
               reason="no watts, and volts and amps do not make them"
             />
           </td>
           <td class="num meant">
             <Figure
-              :value="lookOf(at)?.efficiency_g_per_w"
+              :value="rounded(lookOf(at)?.efficiency_g_per_w, 2)"
               unit="gf/W"
               reason="needs thrust and power under throttle"
             />
