@@ -145,6 +145,9 @@ const time = computed(() => {
 </template>
 
 <style scoped>
+.note :deep(a) {
+  color: var(--dark-copper-light);
+}
 .setup :deep(.field-row) {
   margin-top: 7px;
 }
