@@ -67,6 +67,11 @@ export function duration(seconds: number): string {
   return `${Math.floor(whole / 60)}${THIN}min ${rest}${THIN}s`
 }
 
+/** Today where the reader is, 2026-10-05; not the day that it is in Greenwich. */
+export function localDay(now: Date = new Date()): string {
+  return dateTime(now.toISOString()).slice(0, 10)
+}
+
 /** A date as the bench notes it: 2026-10-05 09:40. */
 export function dateTime(iso: string): string {
   const date = new Date(iso)

@@ -144,6 +144,28 @@ describe('supplies', () => {
   })
 })
 
+it('says why a supply could not be retired', async () => {
+  const row = {
+    id: 9,
+    name: 'Old one',
+    kind: 'pack',
+    retired: false,
+    version: 2,
+    chemistry: 'lipo',
+  }
+  serve({
+    ...SESSION,
+    'GET /api/v1/supplies/': page([row]),
+    'PATCH /api/v1/supplies/9/': refusal(409, 'Tomas changed this while you were writing.'),
+  })
+  const { page: look } = await show(SupplyLook)
+  await look.get('.el-table__expand-icon').trigger('click')
+  await settle()
+  button(look.element, 'Retire')?.click()
+  await settle()
+  expect(alerts(look).join()).toContain('Tomas changed this')
+})
+
 describe('a stand', () => {
   it('says what is assumed where nobody declared it', async () => {
     serve({

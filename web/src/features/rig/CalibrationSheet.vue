@@ -6,6 +6,7 @@ import { computed, nextTick, ref } from 'vue'
 import { api, dataOf, type Schemas, sentenceOf } from '@/api/client'
 import { useWrite } from '@/api/useWrite'
 import { useSession } from '@/app/useSession'
+import { localDay } from '@/figures/format'
 import { numberFault, numberOf, numberOrNull } from '@/figures/readNumber'
 import DayField from '@/forms/DayField.vue'
 import NumberField from '@/forms/NumberField.vue'
@@ -18,7 +19,7 @@ interface Load {
   reading: string
   going: 'up' | 'down'
 }
-const today = new Date().toISOString().slice(0, 10)
+const today = localDay()
 const EMPTY = { day: today, remind: '', step: '1', masses_u: '', loads: [] as Load[] }
 const draft = useLocalStorage(`spindle.calibration-${props.stand.id}`, { ...EMPTY })
 const next = ref<Load>({ mass: '', reading: '', going: 'up' })

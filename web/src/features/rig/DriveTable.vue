@@ -1,6 +1,7 @@
 <script setup lang="ts" generic="T extends Row">
 /** Supplies or ESCs: a line each, opened to change it; those that were retired come last. */
 import { computed, ref } from 'vue'
+import { sentenceOf } from '@/api/client'
 import { useWrite, type Thing } from '@/api/useWrite'
 import { useSession } from '@/app/useSession'
 import DriveForm from './DriveForm.vue'
@@ -29,8 +30,9 @@ async function changeOne(row: T, typed: Typed, version: number | null) {
   const body = { ...props.bodyOf(typed), version }
   return (await writing.sendOrThrow(() => props.change(row, body))).version
 }
+const retiring = useWrite(props.thing, (work: () => Promise<{ version: number }>) => work())
 const retire = (row: T) =>
-  writing.send(() => props.change(row, { retired: !row.retired, version: row.version }))
+  retiring.send(() => props.change(row, { retired: !row.retired, version: row.version }))
 </script>
 
 <template>
@@ -50,7 +52,7 @@ const retire = (row: T) =>
             :row="row as T"
             :write="(typed, version) => changeOne(row as T, typed, version)"
           >
-            <el-button :loading="writing.busy.value" @click="retire(row as T)">{{
+            <el-button :loading="retiring.busy.value" @click="retire(row as T)">{{
               row.retired ? 'Put back into use' : 'Retire'
             }}</el-button>
           </DriveForm>
@@ -59,7 +61,9 @@ const retire = (row: T) =>
     </el-table-column>
     <slot />
   </el-table>
-  <p v-if="writing.problem.value && !adding" class="visually-hidden" role="status">not written</p>
+  <p v-if="retiring.problem.value" class="problem" role="alert">
+    {{ sentenceOf(retiring.problem.value) }}
+  </p>
   <template v-if="mayWrite">
     <el-button class="more" :aria-expanded="adding" @click="adding = !adding">{{
       newLabel
@@ -75,6 +79,9 @@ const retire = (row: T) =>
 </template>
 
 <style scoped>
+.problem {
+  color: var(--stop);
+}
 .change {
   padding: 4px 16px 12px;
 }

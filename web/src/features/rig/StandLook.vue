@@ -9,6 +9,7 @@ import { useWrite } from '@/api/useWrite'
 import PageState from '@/app/PageState.vue'
 import { useSession } from '@/app/useSession'
 import Figure from '@/figures/Figure.vue'
+import { localDay } from '@/figures/format'
 import { wordOf } from '@/words/words'
 import DriveForm from './DriveForm.vue'
 import { bodyOf, STAND, type Typed } from './facts'
@@ -42,8 +43,7 @@ const from = (row: Stand) => {
   if (row.calibrated_on) return `calibrated ${row.calibrated_on}`
   return row.thrust_u_rel === null ? `assumed: ${row.assumed_words}` : 'as declared'
 }
-const overdue = (row: Stand) =>
-  Boolean(row.remind_on && String(row.remind_on) <= new Date().toISOString().slice(0, 10))
+const overdue = (row: Stand) => Boolean(row.remind_on && String(row.remind_on) <= localDay())
 </script>
 
 <template>

@@ -4,7 +4,7 @@ import { useLocalStorage } from '@vueuse/core'
 import { computed, reactive, ref } from 'vue'
 import { api, type Schemas, sentenceOf } from '@/api/client'
 import { useWrite } from '@/api/useWrite'
-import { formatNumber } from '@/figures/format'
+import { formatNumber, localDay } from '@/figures/format'
 import { numberFault, numberOrNull } from '@/figures/readNumber'
 import DayField from '@/forms/DayField.vue'
 import NumberField from '@/forms/NumberField.vue'
@@ -21,7 +21,7 @@ interface Weight {
   mass: string
   u: string
 }
-const today = new Date().toISOString().slice(0, 10)
+const today = localDay()
 function begun() {
   const state = props.current
   return {

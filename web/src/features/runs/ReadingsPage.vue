@@ -8,6 +8,7 @@ import { api, dataOf, fieldMessage, type Schemas, sentenceOf } from '@/api/clien
 import { standsQuery, suppliesQuery } from '@/api/queries'
 import { useWrite } from '@/api/useWrite'
 import BenchDay from '@/features/rig/BenchDay.vue'
+import { localDay } from '@/figures/format'
 import ChoiceField from '@/forms/ChoiceField.vue'
 import DayField from '@/forms/DayField.vue'
 import PropellerField from '@/forms/PropellerField.vue'
@@ -18,7 +19,7 @@ import { cellFault, type Cells, COLUMNS, isEmpty, numbersOf } from './sheet'
 
 const route = useRoute()
 const router = useRouter()
-const today = new Date().toISOString().slice(0, 10)
+const today = localDay()
 const EMPTY = {
   sample: (Number(route.query.sample) || null) as number | null,
   propeller: null as number | null,
