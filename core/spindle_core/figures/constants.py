@@ -8,6 +8,12 @@ STANDARD_GRAVITY_M_PER_S2 = 9.80665
 NEWTON_PER_GF = STANDARD_GRAVITY_M_PER_S2 / 1000.0
 """One gram-force in newton."""
 
+GRAMS_PER_POUND = 453.59237
+"""International pound, 1959 [g]."""
+
+GRAMS_PER_OUNCE = GRAMS_PER_POUND / 16.0
+"""International avoirdupois ounce [g]."""
+
 METRE_PER_INCH = 0.0254
 """International inch, 1959."""
 

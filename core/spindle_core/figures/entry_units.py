@@ -9,10 +9,11 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Final
 
-from spindle_core.figures.constants import METRE_PER_INCH, STANDARD_GRAVITY_M_PER_S2
-
-GRAM_PER_POUND = 453.59237
-"""International avoirdupois pound, 1959."""
+from spindle_core.figures.constants import (
+    GRAMS_PER_POUND,
+    METRE_PER_INCH,
+    STANDARD_GRAVITY_M_PER_S2,
+)
 
 _MM_PER_IN = 1000.0 * METRE_PER_INCH
 _GF_PER_N = 1000.0 / STANDARD_GRAVITY_M_PER_S2
@@ -34,8 +35,8 @@ class EntryUnit:
         return (typed - self.offset) * self.factor
 
 
-_OUNCE = EntryUnit("oz", GRAM_PER_POUND / 16.0, spellings=("oz", "ounce", "ounces"))
-_POUND = EntryUnit("lb", GRAM_PER_POUND, spellings=("lb", "lbs", "pound", "pounds"))
+_OUNCE = EntryUnit("oz", GRAMS_PER_POUND / 16.0, spellings=("oz", "ounce", "ounces"))
+_POUND = EntryUnit("lb", GRAMS_PER_POUND, spellings=("lb", "lbs", "pound", "pounds"))
 
 ENTRY_UNITS: Final[Mapping[str, tuple[EntryUnit, ...]]] = {
     "mm": (

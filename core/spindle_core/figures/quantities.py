@@ -44,6 +44,7 @@ _CHANNELS: Final = (
     Channel("power_w", "Power", "W", -500.0, 50_000.0),
     Channel("speed_rpm", "Speed", "rpm", 0.0, 300_000.0),
     Channel("motor_temp_c", "Motor temperature", "°C", -60.0, 400.0),
+    Channel("motor_temp_before_c", "Motor temperature before", "°C", -60.0, 400.0),
     Channel("ambient_temp_c", "Air temperature", "°C", -60.0, 80.0),
     Channel("vibration_g", "Vibration", "g", 0.0, 500.0),
 )

@@ -15,7 +15,7 @@ import numpy as np
 import pyarrow as pa
 import pyarrow.csv as pa_csv
 
-from spindle_core.errors import LogFormatError
+from spindle_core.errors import LogFormatError, QuantityError
 from spindle_core.figures.arrays import Floats
 from spindle_core.figures.instruments import INSTRUMENTS
 from spindle_core.figures.quantities import CHANNELS, TIME_COLUMN
@@ -30,6 +30,7 @@ from spindle_core.run.stand import (
     stand_from_header,
 )
 from spindle_core.run.trace import Trace
+from spindle_core.run.typed_cells import read_doubts
 
 FORMAT = "bench-log/1"
 
@@ -79,6 +80,7 @@ CHOICE_KEYS = {
     "esc_linear": ("yes", "no"),
     "kind": RUN_KINDS,
     "readings_are": ("held", "maxima"),
+    "readings_averaged": ("yes", "no"),
 }
 LAG_SUFFIX = "_lag_s"
 NUMBER_SUFFIXES = (
@@ -316,6 +318,11 @@ def _check_header(header: Mapping[str, str], key_lines: Mapping[str, int], heade
             parts = value.replace(",", " ").split()
             if not all(_is_finite_number(part) for part in parts):
                 raise refuse(key, f"{value!r} is not a list", "numbers", "not_a_number")
+        if key == "cells":
+            try:
+                read_doubts(value)
+            except QuantityError as error:
+                raise refuse(key, error.message, "channel@row~width", "bad_value") from error
     if header.get("kind") == "flywheel" and not header.get("inertia_kg_mm2"):
         raise refuse(
             "inertia_kg_mm2",

@@ -1,20 +1,35 @@
 """Numbers read off a scale and meters: points without a trace, through the same arithmetic.
 
-Each row of the log is one reading. Its uncertainty is the last digit that was written down (a
-rectangular distribution over it), and what the stand declares. Readings at zero throttle before
-and after give the tare.
+Each row of the log is one reading. Its uncertainty is the last digit that was written down, or the
+width of what was said instead of a number (rectangular distributions), and what the stand declares.
+Readings at zero throttle before and after give the tare. Rows of one throttle may be bursts of one
+point: then their mean counts, with their scatter.
 """
 
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import replace
 
 import numpy as np
 
 from spindle_core.errors import ReductionError
-from spindle_core.figures.measured import Absent, Figure, Measured, component, last_digit, product
-from spindle_core.figures.quantities import CHANNELS
+from spindle_core.figures.arrays import Floats
+from spindle_core.figures.measured import (
+    Absent,
+    Figure,
+    Measured,
+    component,
+    difference,
+    kind_of,
+    last_digit,
+    mean_of_figures,
+    product,
+    sample_standard_deviation,
+)
+from spindle_core.figures.quantities import CHANNELS, Channel
+from spindle_core.figures.repeats import coverage_factor
 from spindle_core.reduction import cleaning
 from spindle_core.reduction.cleaning import Cleaning
 from spindle_core.reduction.figures import NOT_LOGGED, derived
@@ -24,10 +39,17 @@ from spindle_core.reduction.thrust_summary import summarise
 from spindle_core.reduction.typed_checks import check_peaks, power_agrees
 from spindle_core.run.tare import Tare, Zero
 from spindle_core.run.trace import Trace
+from spindle_core.run.typed_cells import Doubt
 
 MAXIMA = Absent("maxima", "maxima of different instants do not multiply")
 PRODUCTS = ("shaft_power_w", "motor_esc_efficiency_pct")
 """What is formed of a row's torque and speed, which have to be of one instant."""
+
+ROW_KINDS = ("within_run", "assumed_reading")
+"""Kinds of what scatters from row to row."""
+
+ONE_SIGMA = 0.6827
+"""Share that a standard uncertainty stands for."""
 
 
 def reduce(trace: Trace) -> Reduction:
@@ -40,9 +62,7 @@ def reduce(trace: Trace) -> Reduction:
     if at_rest.all():
         raise ReductionError("No reading was taken under throttle.", code="no_readings")
     steps = {
-        name: work.trace.stand.resolution.get(name)
-        or last_digit(samples[np.isfinite(samples)].tolist())
-        for name, samples in work.channels.items()
+        name: work.trace.stand.resolution.get(name) or _step(work, name) for name in work.channels
     }
     for name in ("thrust_gf", "torque_nm"):
         if name in work.channels:
@@ -52,12 +72,23 @@ def reduce(trace: Trace) -> Reduction:
             work.tares[name] = tare
             work.channels[name] = tare.apply(work.trace.time_s, work.channels[name])
     cleaning.say_tare(work)
-    points = tuple(_point(work, int(row), steps) for row in np.flatnonzero(~at_rest))
-    points = tuple(point for point in points if point.figures)
+    rows = [int(row) for row in np.flatnonzero(~at_rest)]
+    groups = bursts_of(work.get("throttle_pct"), rows) if work.trace.facts.readings_averaged else []
+    points = tuple(_point(work, group, steps) for group in groups or [[row] for row in rows])
     cleaning.say_warm_start(work)
     tare = work.tares.get("thrust_gf", Tare(None, None))
     summary = summarise(points, tare, tared=work.tared)
     return Reduction("readings", points, summary, tuple(work.warnings), ())
+
+
+def _step(work: Cleaning, name: str) -> float:
+    """The last digit that the plain numbers of a channel were written with."""
+    samples = work.channels[name]
+    plain = np.isfinite(samples)
+    for doubt in work.trace.facts.cells:
+        if doubt.channel == name and doubt.row <= plain.size:
+            plain[doubt.row - 1] = False
+    return last_digit(samples[plain].tolist())
 
 
 def _at_rest(work: Cleaning) -> np.ndarray:
@@ -80,44 +111,101 @@ def _tare(work: Cleaning, name: str, at_rest: np.ndarray, step: float) -> Tare:
         rows = rows[at_rest[rows] & np.isfinite(samples[rows])]
         if rows.size == 0:
             return None
+        said = [d.half_width for d in work.trace.facts.cells if d.channel == name]
+        half = max([0.5 * step, *said])
         return Zero(
-            float(time[rows].mean()), float(np.median(samples[rows])), step / math.sqrt(12.0)
+            float(time[rows].mean()), float(np.median(samples[rows])), half / math.sqrt(3.0)
         )
 
     before, after = np.arange(turning[0]), np.arange(turning[-1] + 1, samples.size)
     return Tare(zero(before), zero(after), work.source(name))
 
 
-def _point(work: Cleaning, row: int, steps: dict[str, float]) -> Point:
+def bursts_of(throttle_pct: Floats | None, rows: Sequence[int]) -> list[list[int]]:
+    """Rows that are bursts of one point: one after the other at one throttle, or at none noted."""
+    groups: list[list[int]] = []
+    for row in rows:
+        before = groups[-1][-1] if groups else None
+        if before == row - 1 and (
+            throttle_pct is None or throttle_pct[row] == throttle_pct[before]
+        ):
+            groups[-1].append(row)
+        else:
+            groups.append([row])
+    return groups
+
+
+def _point(work: Cleaning, group: Sequence[int], steps: dict[str, float]) -> Point:
+    """The point of one row, or of the mean of several."""
+    each = [_row(work, row, steps) for row in group]
+    figures = {name: _mean(work, name, group, [one[name] for one in each]) for name in each[0]}
+    figures.update(derived(figures))
+    if work.trace.facts.readings_are == "maxima":
+        figures |= {name: MAXIMA for name in PRODUCTS if name in figures}
+    first, last = float(work.trace.time_s[group[0]]), float(work.trace.time_s[group[-1]])
+    return Point(figures, 0.5 * (first + last), first, last, settled=True)
+
+
+def _mean(work: Cleaning, name: str, group: Sequence[int], found: Sequence[Figure]) -> Figure:
+    """Mean of bursts: what they share stays, their scatter is s/√n with Student's t for so few,
+    and never below what their digits hide. n stays 1: bursts of a run are no runs."""
+    having = [figure for figure in found if isinstance(figure, Measured)]
+    if len(having) < 2:
+        return having[0] if having else found[0]
+    mean = mean_of_figures(having)
+    own = {k for f in having for k in f.components if kind_of(k) in ROW_KINDS}
+    few = coverage_factor(ONE_SIGMA, len(having) - 1)
+    spread = few * sample_standard_deviation([f.value for f in having]) / math.sqrt(len(having))
+    hidden = math.hypot(*(mean.components[key] for key in own)) if own else 0.0
+    parts = {k: v for k, v in mean.components.items() if k not in own}
+    place = f"rows{group[0] + 1}-{group[-1] + 1}"
+    parts[component("within_run", work.source(name, place))] = max(spread, hidden)
+    return replace(mean, components=parts, n=1, samples=len(having))
+
+
+def _row(work: Cleaning, row: int, steps: dict[str, float]) -> dict[str, Figure]:
+    doubts = {d.channel: d for d in work.trace.facts.cells if d.row == row + 1}
     figures: dict[str, Figure] = {}
     for name in CHANNELS:
-        samples = work.get(name)
-        if samples is None:
+        samples, doubt = work.get(name), doubts.get(name)
+        if samples is None and doubt is None:
             figures[name] = NOT_LOGGED
-        elif not math.isfinite(samples[row]):
+        elif doubt is not None and doubt.bound:
+            figures[name] = _bounded(CHANNELS[name], doubt)
+        elif samples is None or not math.isfinite(samples[row]):
             figures[name] = Absent("not_read", "the cell was left empty")
         else:
-            figures[name] = _reading(work, name, row, float(samples[row]), steps[name])
+            figures[name] = _reading(work, name, row, float(samples[row]), steps[name], doubt)
     if isinstance(figures["throttle_pct"], Measured):
         figures["throttle_pct"] = Measured(figures["throttle_pct"].value)
-    maxima = work.trace.facts.readings_are == "maxima"
-    if maxima:
+    if work.trace.facts.readings_are == "maxima":
         _check_maxima(work, row, figures, steps)
     else:
         figures["power_w"] = _power(work, row, figures)
-    figures.update(derived(figures))
-    if maxima:
-        figures |= {name: MAXIMA for name in PRODUCTS if name in figures}
-    at = float(work.trace.time_s[row])
-    return Point(figures, at, at, at, settled=True)
+    before, after = figures["motor_temp_before_c"], figures["motor_temp_c"]
+    if isinstance(before, Measured) and isinstance(after, Measured):
+        figures["rise_k"] = difference(after, before)
+    return figures
 
 
-def _reading(work: Cleaning, name: str, row: int, value: float, step: float) -> Measured:
+def _bounded(channel: Channel, doubt: Doubt) -> Absent:
+    side = "below" if doubt.bound == "<" else "above"
+    return Absent("bound", f"only known to be {side} {doubt.limit:g} {channel.unit}".strip())
+
+
+def _reading(
+    work: Cleaning, name: str, row: int, value: float, step: float, doubt: Doubt | None
+) -> Measured:
     time_s = float(work.trace.time_s[row])
     place = f"row{row + 1}"
-    components = {component("within_run", work.source(name, place)): step / math.sqrt(12.0)}
+    half, kind = 0.5 * step, "within_run"
+    if doubt is not None and doubt.half_width >= half:
+        half, kind = doubt.half_width, "assumed_reading" if doubt.assumed else "within_run"
+    components = {component(kind, work.source(name, place)): half / math.sqrt(3.0)}
     stand = replace(work.trace.stand, resolution={})
-    components |= stand.components(name, value, run=work.run, at=place)
+    # Before and after are read with one thermometer: what it is off by cancels in the rise.
+    meter = "motor_temp_c" if name == "motor_temp_before_c" else name
+    components |= stand.components(meter, value, run=work.run, at=place)
     zeros = work.tares.get(name)
     if zeros is not None:
         components |= zeros.components(time_s)
@@ -139,7 +227,9 @@ def _check_maxima(
     highest = max(float(np.nanmax(volts)), lowest.value)
     if min(lowest.value, amps.value, watts.value) <= 0:
         return
-    half = {name: 0.5 * steps[name] for name in ("voltage_v", "current_a", "power_w")}
+    said = {d.channel: d.half_width for d in work.trace.facts.cells if d.row == row + 1}
+    names = ("voltage_v", "current_a", "power_w")
+    half = {name: max(0.5 * steps[name], said.get(name, 0.0)) for name in names}
     slack = half["voltage_v"] * amps.value + half["current_a"] * highest + half["power_w"]
     for finding in check_peaks(
         lowest_voltage_v=lowest.value,

@@ -5,6 +5,7 @@ Each finding names the field it belongs to, so that it can stand beside it.
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping
 from dataclasses import dataclass
 
@@ -30,8 +31,7 @@ class TypedFinding:
 def power_agrees(typed: Measured, computed: Measured) -> bool:
     """Whether a typed power [W] is within 2 % of V·A, or within what their digits allow."""
     allowed = max(
-        POWER_TOLERANCE * abs(computed.value),
-        3.0 * (typed.component("within_run") ** 2 + computed.component("within_run") ** 2) ** 0.5,
+        POWER_TOLERANCE * abs(computed.value), 3.0 * math.hypot(typed.scatter, computed.scatter)
     )
     return bool(abs(typed.value - computed.value) <= allowed)
 

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from spindle_core.figures.measured import Absent
 from spindle_core.model.air import air_density_kg_per_m3
+from spindle_core.run.typed_cells import Doubt, read_doubts
 
 UNKNOWN_HUMIDITY_PCT = 50.0
 """What counts where nobody noted the humidity: half, not none."""
@@ -19,6 +20,8 @@ class RunFacts:
     ``esc_linear``: whether the ESC is declared to turn throttle into duty linearly.
     ``readings_are``: ``held``, all figures of a row at one instant, or ``maxima``, each at its own
     (lowest volts, highest amps, watts and thrust of a meter that keeps them); '' counts as held.
+    ``readings_averaged``: whether readings at one throttle, one after the other, are bursts of one
+    point. ``cells``: what its typed cells say besides their numbers.
     ``resistance_ohm``: effective resistance of the motor with leads and ESC [Ω].
     """
 
@@ -48,6 +51,8 @@ class RunFacts:
     esc_settings: str = ""
     lead_length_mm: float | None = None
     readings_are: str = ""
+    readings_averaged: bool = False
+    cells: tuple[Doubt, ...] = ()
 
     @property
     def motor_key(self) -> str:
@@ -101,4 +106,6 @@ def facts_from_header(header: Mapping[str, str]) -> RunFacts:
         **words,  # type: ignore[arg-type]
         esc_linear=linear,
         target_thrust_gf=tuple(float(part) for part in targets),
+        readings_averaged=header.get("readings_averaged") == "yes",
+        cells=read_doubts(header.get("cells", "")),
     )

@@ -11,6 +11,7 @@ from spindle_core.reduction.typed_checks import check_peaks, check_redundant
 from spindle_core.run.facts import RunFacts
 from spindle_core.run.stand import Stand
 from spindle_core.run.trace import Trace
+from spindle_core.run.typed_cells import Doubt
 
 
 def typed(rows, names=("throttle_pct", "thrust_gf", "voltage_v", "current_a"), **facts):
@@ -173,3 +174,92 @@ def test_torque_and_speed_of_different_instants_make_no_shaft_power():
     assert isinstance(figures["shaft_power_w"], Absent)
     held = reduce_trace(typed(rows, names)).points[0].figures
     assert isinstance(held["shaft_power_w"], Measured)
+
+
+CELLS = (
+    Doubt("current_a", 2, 0.5, assumed=True),
+    Doubt("voltage_v", 2, 0.3),
+    Doubt("power_w", 3, bound="<", limit=900.0),
+)
+
+
+def test_an_interval_is_in_u_and_an_assumed_one_says_so():
+    rows = [(0, 0.0, 16.8, 0.0), (50, 424.0, 16.25, 6.45), (100, 1184.0, 15.1, 26.2)]
+    first, second = reduce_trace(typed(rows, facts=RunFacts(cells=CELLS))).points
+    current = first.figures["current_a"]
+    assert current.u == pytest.approx(0.5 / np.sqrt(3))
+    assert current.assumed
+    assert first.figures["voltage_v"].u == pytest.approx(0.3 / np.sqrt(3))
+    assert not first.figures["voltage_v"].assumed
+    # The middle of an interval has digits that nobody wrote: the others keep theirs.
+    assert second.figures["current_a"].u == pytest.approx(0.1 / np.sqrt(12))
+    assert second.figures["voltage_v"].u == pytest.approx(0.1 / np.sqrt(12))
+
+
+def test_a_bound_is_no_figure():
+    rows = [(0, 0.0, 16.8, 0.0), (50, 424.0, 16.2, np.nan), (100, 1184.0, 15.1, np.nan)]
+    _, second = reduce_trace(typed(rows, facts=RunFacts(cells=CELLS))).points
+    assert second.figures["power_w"].reason == "bound"
+    assert "below 900 W" in second.figures["power_w"].note
+    assert second.figures["efficiency_g_per_w"].reason == "bound"
+
+
+def test_an_interval_narrower_than_a_digit_is_the_digit():
+    cells = (Doubt("thrust_gf", 2, 0.1, assumed=True),)
+    facts = RunFacts(cells=cells)
+    thrust = reduce_trace(typed(ROWS, facts=facts, stand=Stand())).points[0].figures["thrust_gf"]
+    assert thrust.component("within_run") >= 1.0 / np.sqrt(12)
+
+
+def test_a_zero_that_jumped_is_in_u():
+    rows = [(0, 3.0, 16.8, 0.0), (100, 1184.0, 15.1, 26.2)]
+    plain = reduce_trace(typed(rows)).points[0].figures["thrust_gf"].u
+    cells = (Doubt("thrust_gf", 1, 3.0, assumed=True),)
+    wide = reduce_trace(typed(rows, facts=RunFacts(cells=cells))).points[0].figures["thrust_gf"].u
+    assert wide**2 - plain**2 == pytest.approx(3.0**2 / 3 - 1 / 12)
+
+
+def test_bursts_of_one_throttle_are_one_point():
+    rows = [
+        (0, 0.0, 16.8, 0.0),
+        (50, 500.0, 16.0, 9.0),
+        (100, 1170.0, 15.1, 26.0),
+        (100, 1180.0, 15.1, 26.2),
+        (100, 1190.0, 15.1, 26.4),
+        (0, 0.0, 16.5, 0.0),
+        (100, 1300.0, 15.1, 26.4),
+    ]
+    points = reduce_trace(typed(rows, facts=RunFacts(readings_averaged=True))).points
+    assert [p.value("thrust_gf") for p in points] == [500.0, 1180.0, 1300.0]
+    thrust = points[1].figures["thrust_gf"]
+    # s is 10 gf of three: s ÷ √3, times Student's 1.321 for 68.27 % at two degrees of freedom.
+    assert thrust.component("within_run") == pytest.approx(1.3213 * 10 / np.sqrt(3), rel=1e-3)
+    assert (thrust.n, thrust.samples) == (1, 3)
+    assert points[1].figures["power_w"].value == pytest.approx(15.1 * 26.2)
+
+
+def test_bursts_that_agree_hide_what_their_digits_hide():
+    rows = [(0, 0.0, 16.8, 0.0), *[(100, 1180.0, 15.1, 26.2)] * 3]
+    facts = RunFacts(readings_averaged=True)
+    thrust = reduce_trace(typed(rows, facts=facts)).points[0].figures["thrust_gf"]
+    assert thrust.component("within_run") == pytest.approx(1 / np.sqrt(12) / np.sqrt(3))
+
+
+def test_bursts_without_a_throttle_are_one_point_and_a_missing_one_is_left_out():
+    rows = [(1100.0, 26.0), (1120.0, np.nan), (1110.0, 26.2)]
+    facts = RunFacts(readings_averaged=True)
+    [point] = reduce_trace(typed(rows, ("thrust_gf", "current_a"), facts=facts)).points
+    assert point.value("thrust_gf") == 1110.0
+    assert point.value("current_a") == pytest.approx(26.1)
+
+
+def test_the_rise_is_read_with_one_thermometer():
+    names = ("throttle_pct", "thrust_gf", "motor_temp_before_c", "motor_temp_c")
+    rows = [(100, 1180.0, 22.0, 64.0), (100, 1170.0, np.nan, 60.0)]
+    first, second = reduce_trace(typed(rows, names, stand=Stand(name="s"))).points
+    rise = first.figures["rise_k"]
+    assert rise.value == 42.0
+    # The thermometer's ±2 K are in both and cancel; their digits do not.
+    assert rise.u == pytest.approx(np.sqrt(2) / np.sqrt(12))
+    assert first.figures["motor_temp_c"].u > 1.0
+    assert "rise_k" not in second.figures

@@ -13,6 +13,7 @@ from spindle_core.run.facts import RunFacts
 from spindle_core.run.scale import DeadWeight, Geometry, Lever
 from spindle_core.run.stand import Stand
 from spindle_core.run.trace import Trace
+from spindle_core.run.typed_cells import said as typed_cell
 
 PLAIN = Geometry("stand 1")
 WEIGHED = Geometry("stand 1", weights=(DeadWeight("plate", 131.0), DeadWeight("clamp", 92.0)))
@@ -153,7 +154,7 @@ def test_what_is_no_cell():
 
 def test_a_sheet_becomes_channels_and_a_run():
     rows = [row(0, -223, 16.4), {}, row(50, 300, 16.0, 9.0), row(100, 742, 15.6, 20.0)]
-    channels = sheet_channels(rows, geometry=WEIGHED)
+    channels, _ = sheet_channels(rows, geometry=WEIGHED)
     assert channels["thrust_gf"].tolist() == [0.0, 523.0, 965.0]
     assert math.isnan(channels["current_a"][0])
     assert "power_w" not in channels
@@ -182,3 +183,122 @@ def test_arms_that_nobody_calibrated_stay_in_u():
     assert 0.003 in known.gains("thrust_gf", "run 1").values()
     with pytest.raises(QuantityError):
         Stand(arms_relative_u=math.nan)
+
+
+def test_cells_that_say_less_than_a_number():
+    rows = [
+        row(0, 0),
+        row(50, typed_cell("about", [400.0]), 16.0, 5.0),
+        row(100, 900, 15.5, 20.0, typed_cell("below", [900.0])),
+    ]
+    _, half, full = look_at(rows, geometry=PLAIN, maxima=False)
+    assert half.thrust_gf == 400.0
+    assert full.power_w == 310.0
+    arm = Geometry("arm", lever=Lever(168.0, 112.0))
+    channels, doubts = sheet_channels(rows, geometry=arm)
+    assert math.isnan(channels.get("power_w", [math.nan] * 3)[2])
+    scale, power = doubts
+    # Through the lever an interval shrinks as the grams do.
+    assert (scale.channel, scale.row) == ("thrust_gf", 2)
+    assert scale.half_width == pytest.approx(20.0 * 112 / 168)
+    assert scale.assumed
+    assert (power.channel, power.row, power.bound, power.limit) == ("power_w", 3, "<", 900.0)
+
+
+def test_a_bound_turns_round_where_thrust_lifts():
+    lifting = Geometry("up", lifts=True, rest_g=2000.0)
+    rows = [row(100, typed_cell("below", [800.0]), 15.0, 20.0)]
+    _, [doubt] = sheet_channels(rows, geometry=lifting)
+    assert (doubt.bound, doubt.limit) == (">", 1200.0)
+
+
+def test_an_empty_row_shifts_no_doubt():
+    rows = [{}, row(0, 0), {}, row(100, typed_cell("about", [900.0]))]
+    _, [doubt] = sheet_channels(rows, geometry=PLAIN)
+    assert doubt.row == 2
+
+
+def test_maxima_that_were_read_about_are_not_called_impossible():
+    rows = [row(100, 1000, 23.61, 41.0, 940.0)]
+    [only] = look_at(rows, geometry=PLAIN, maxima=True)
+    assert [f.code for f in only.findings] == ["power_below_bound"]
+    rows = [row(100, 1000, 23.61, typed_cell("about", [41.0]), 940.0)]
+    [only] = look_at(rows, geometry=PLAIN, maxima=True)
+    assert only.findings == ()
+
+
+def test_bursts_are_counted_and_their_spread_is_shown():
+    rows = [row(0, 0), row(50, 400), row(100, 990), {}, row(100, 1010), row(0, 0), row(100, 950)]
+    looks = look_at(rows, geometry=PLAIN, maxima=False, averaged=True)
+    assert [(one.burst, one.bursts) for one in looks] == [
+        (None, None),
+        (1, 1),
+        (1, 2),
+        (None, None),
+        (2, 2),
+        (None, None),
+        (1, 1),
+    ]
+    assert looks[4].mean_thrust_gf == 1000.0
+    assert looks[4].spread_gf == pytest.approx(math.sqrt(200.0))
+    assert looks[2].spread_gf is None
+
+
+def test_a_total_that_was_added_up_wrongly():
+    [one] = look_at([row(100, 742, total_gf=956)], geometry=WEIGHED, maxima=False)
+    [found] = one.findings
+    assert (found.field, found.code, found.impossible) == ("total_gf", "total_disagrees", True)
+    assert "965 gf" in found.message
+    [one] = look_at([row(100, 742, total_gf=965)], geometry=WEIGHED, maxima=False)
+    assert one.findings == ()
+
+
+@pytest.mark.parametrize(
+    ("charge", "maxima", "codes"),
+    [
+        (100.0, False, []),  # 36 A for 10 s
+        (85.0, False, []),
+        (84.0, False, ["charge_mismatch"]),
+        (116.0, False, ["charge_mismatch"]),
+        (84.0, True, []),  # the largest amps are not the mean
+        (140.0, True, ["charge_mismatch"]),
+    ],
+)
+def test_the_meters_charge_beside_amps_and_seconds(charge, maxima, codes):
+    rows = [row(100, 900, 15.0, 36.0, charge_mah=charge, duration_s=10.0)]
+    [one] = look_at(rows, geometry=PLAIN, maxima=maxima)
+    assert [found.code for found in one.findings] == codes
+
+
+def test_ounces_among_grams():
+    grams = {25: 180, 50: 420, 75: 25.6, 100: 1050}
+    rows = [row(throttle, scale) for throttle, scale in grams.items()]
+    looks = look_at(rows, geometry=PLAIN, maxima=False)
+    assert said(looks) == [[], [], [("scale_g", "off_curve")], []]
+    assert "25.6 oz" in looks[2].findings[0].message
+    # And the other way: the scale was set to ounces, the cells' unit too, one row is in grams.
+    rows[2]["scale_g"] = 726 * 28.349523125
+    assert "726 g" in look_at(rows, geometry=PLAIN, maxima=False)[2].findings[0].message
+
+
+def test_what_a_row_still_owes():
+    wanted = ["scale_g", "speed_rpm", "motor_temp_c"]
+    rows = [
+        row(0, 0),
+        row(50, 400, speed_rpm=typed_cell("above", [9000.0]), motor_temp_c=31.0),
+        row(100, 900),
+        row(75),
+        {},
+    ]
+    looks = look_at(rows, geometry=PLAIN, maxima=False, wanted=wanted)
+    assert said(looks) == [[], [], [("speed_rpm", "owed")], [], []]
+    [owed] = looks[2].findings
+    assert owed.owed
+    assert "speed, motor temperature" in owed.message
+
+
+def test_the_rise_of_a_row():
+    [one] = look_at(
+        [row(100, 900, motor_temp_before_c=22.5, motor_temp_c=60.0)], geometry=PLAIN, maxima=False
+    )
+    assert one.rise_k == 37.5

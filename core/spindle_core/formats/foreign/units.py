@@ -10,6 +10,7 @@ from typing import Final
 
 from spindle_core.errors import MappingError
 from spindle_core.figures.arrays import Floats
+from spindle_core.figures.constants import GRAMS_PER_OUNCE, GRAMS_PER_POUND
 from spindle_core.figures.quantities import CHANNELS, TIME_COLUMN
 
 
@@ -25,7 +26,6 @@ class Unit:
 
 
 _GF_PER_N = 1000.0 / 9.80665
-_GF_PER_LB = 453.59237
 _NM_PER_KGCM = 9.80665e-2
 
 _FORCE = (
@@ -33,8 +33,8 @@ _FORCE = (
     Unit("kgf", 1000.0, spellings=("kg", "kgf", "kilogram", "kilograms")),
     Unit("N", _GF_PER_N, spellings=("n", "newton", "newtons")),
     Unit("mN", _GF_PER_N / 1000.0, spellings=("mn",)),
-    Unit("oz", _GF_PER_LB / 16.0, spellings=("oz", "ozf", "ounce", "ounces")),
-    Unit("lbf", _GF_PER_LB, spellings=("lb", "lbf", "lbs", "pound", "pounds")),
+    Unit("oz", GRAMS_PER_OUNCE, spellings=("oz", "ozf", "ounce", "ounces")),
+    Unit("lbf", GRAMS_PER_POUND, spellings=("lb", "lbf", "lbs", "pound", "pounds")),
 )
 _TEMPERATURE = (
     Unit("°C", 1.0, spellings=("c", "°c", "degc", "celsius", "ºc")),
@@ -89,6 +89,7 @@ UNITS: Final[Mapping[str, tuple[Unit, ...]]] = {
         Unit("rad/s", 30.0 / math.pi, spellings=("rad/s", "rads")),
     ),
     "motor_temp_c": _TEMPERATURE,
+    "motor_temp_before_c": _TEMPERATURE,
     "ambient_temp_c": _TEMPERATURE,
     "vibration_g": (
         Unit("g", 1.0, spellings=("g",)),
