@@ -29,6 +29,7 @@ from spindle_core.reduction.sheet_checks import (
     look_through,
 )
 from spindle_core.run.scale import Geometry
+from spindle_core.run.tightest import Bounds
 from spindle_core.run.typed_cells import LATER, Cell, Doubt
 
 COLUMNS = (
@@ -80,12 +81,14 @@ def look_at(
     maxima: bool,
     averaged: bool = False,
     wanted: Sequence[str] = (),
+    limits: Sequence[Bounds] = (),
 ) -> list[RowLook]:
     """What the rows mean so far, and what is wrong with them.
 
     :param rows: column → value or cell, columns of :data:`COLUMNS`, absent where a cell is empty.
     :param averaged: rows at one throttle are bursts of one point.
     :param wanted: columns that are read in each row; what is owed of them is said.
+    :param limits: of motor and gear; what is above the tightest is said.
     :raises QuantityError: a column that is none, or a value that is no number.
     """
     typed = check_cells(rows)
@@ -94,7 +97,7 @@ def look_at(
     zero = float(np.median(zeros)) if zeros else None
     thrusts = [None if t is None else t - (zero or 0.0) for t in shown]
     findings = look_through(
-        typed, thrusts, zero_gf=zero, geometry=geometry, maxima=maxima, wanted=wanted
+        typed, thrusts, zero_gf=zero, geometry=geometry, maxima=maxima, wanted=wanted, limits=limits
     )
     looks = [
         _row_look(row, thrust, maxima, tuple(found))

@@ -15,6 +15,7 @@ from spindle_core.figures.quantities import CHANNELS
 from spindle_core.reduction.plateau import REST_BELOW_PCT
 from spindle_core.reduction.typed_checks import check_peaks, check_redundant
 from spindle_core.run.scale import Geometry, total_disagrees
+from spindle_core.run.tightest import Bounds
 from spindle_core.run.typed_cells import Cell
 
 SCALE = "scale_g"
@@ -82,11 +83,12 @@ def look_through(
     geometry: Geometry,
     maxima: bool,
     wanted: Sequence[str] = (),
+    limits: Sequence[Bounds] = (),
 ) -> list[list[SheetFinding]]:
     """Findings of each row.
 
     :param thrusts: above their zero [gf], one a row. :param zero_gf: the thrust at rest that was
-        taken off; None where no row was at rest.
+        taken off; None where no row was at rest. :param limits: of motor and gear.
     """
     findings: list[list[SheetFinding]] = [[] for _ in rows]
     for index, row in enumerate(rows):
@@ -94,6 +96,7 @@ def look_through(
         found += _maxima(rows, index) if maxima else _held(row)
         found += _total(row, geometry)
         found += _charge(row, maxima)
+        found += _overruns(row, limits)
     for index, one in _across(rows, thrusts, zero_gf, geometry):
         findings[index].append(one)
     for index, one in _owed(rows, wanted):
@@ -135,6 +138,23 @@ def _charge(row: Typed, maxima: bool) -> Iterator[SheetFinding]:
     elif not maxima and charge < wanted - slack:
         message = f"{charge:g} mAh was read; {amps:g} A for {seconds:g} s make {wanted:.3g} mAh."
         yield SheetFinding("charge_mah", "charge_mismatch", message)
+
+
+OVERRUN = "overrun"
+
+
+def _overruns(row: Typed, limits: Sequence[Bounds]) -> Iterator[SheetFinding]:
+    """What is above the tightest rating by more than its cell leaves open, and for how long."""
+    for bounds in limits:
+        value, binding = row.values.get(bounds.channel), bounds.binding
+        if value is None or binding is None or binding.value is None or bounds.side != "most":
+            continue
+        if value - row.half_width(bounds.channel) > binding.value:
+            unit = CHANNELS[bounds.channel].unit
+            seconds = row.values.get("duration_s")
+            lasted = "" if seconds is None else f", for {seconds:g} s"
+            message = f"{value:g} {unit}{lasted}: above {binding.value:g} {unit}, {binding.source}."
+            yield SheetFinding(bounds.channel, OVERRUN, message)
 
 
 def _maxima(rows: Sequence[Typed], index: int) -> Iterator[SheetFinding]:

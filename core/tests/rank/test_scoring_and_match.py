@@ -94,6 +94,7 @@ def test_a_new_motor_makes_a_new_snapshot_that_says_who_moved():
     assert told["b"].before == 1
     assert told["b"].after == 3
     assert "joined: c" in told["b"].reasons
+    assert not [r for move in told.values() for r in move.reasons if r.startswith("left")]
     assert "a" not in told
     assert before.scored[0].name == "b"  # the old snapshot is as it was
 

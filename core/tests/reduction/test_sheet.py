@@ -12,6 +12,7 @@ from spindle_core.reduction.sheet import look_at, sheet_channels
 from spindle_core.run.facts import RunFacts
 from spindle_core.run.scale import DeadWeight, Geometry, Lever
 from spindle_core.run.stand import Stand
+from spindle_core.run.tightest import Bound, tightest
 from spindle_core.run.trace import Trace
 from spindle_core.run.typed_cells import said as typed_cell
 
@@ -302,3 +303,22 @@ def test_the_rise_of_a_row():
         [row(100, 900, motor_temp_before_c=22.5, motor_temp_c=60.0)], geometry=PLAIN, maxima=False
     )
     assert one.rise_k == 37.5
+
+
+def test_what_is_above_a_rating_is_said_with_its_time():
+    limits = tightest(
+        [
+            Bound("current_a", "most", 38.0, "the motor's rating"),
+            Bound("current_a", "most", 45.0, "ESC Tarn 45"),
+            Bound("voltage_v", "least", 13.2, "pack"),
+            Bound("power_w", "most", None, "pack"),
+        ]
+    )
+    rows = [
+        row(100, 1800, 13.0, 38.0),
+        row(100, 1800, 13.0, 41.2, duration_s=12),
+        row(100, 1800, 13.0, typed_cell("about", [39.0])),
+    ]
+    looks = look_at(rows, geometry=PLAIN, maxima=False, limits=limits)
+    assert said(looks) == [[], [("current_a", "overrun")], []]
+    assert looks[1].findings[0].message == "41.2 A, for 12 s: above 38 A, the motor's rating."

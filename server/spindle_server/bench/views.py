@@ -23,7 +23,6 @@ from spindle_server.accounts.permissions import actor_of
 from spindle_server.api.errors import DATABASE_AWAY, error_body
 from spindle_server.api.inputs import asked, typed
 from spindle_server.bench import services
-from spindle_server.bench.gear_limits import gear_limits
 from spindle_server.bench.serializers import (
     ArmSerializer,
     BoundsSerializer,
@@ -34,6 +33,7 @@ from spindle_server.bench.serializers import (
     StartSerializer,
 )
 from spindle_server.rig.bench_day import day_on
+from spindle_server.rig.gear_limits import gear_limits
 
 AWAY_PAUSE_S = 1.0
 

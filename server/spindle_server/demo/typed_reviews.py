@@ -11,7 +11,7 @@ from spindle_server.rig.models import Esc, Stand
 from spindle_server.rig.stands import geometry_of
 from spindle_server.runs.bench_days import put_day
 from spindle_server.runs.models import Run
-from spindle_server.runs.sheets import keep_sheet
+from spindle_server.runs.sheets import Block, SheetRow, keep_sheet
 
 REVIEWED = "Pale"
 """The motor, by its name; its first two runs of steps are read off once more by hand."""
@@ -41,18 +41,18 @@ def type_reviews(actor: User) -> None:
         maxima = evening == 1
         rows = _read_off(run, lever, day, maxima)
         _slip(rows, maxima)
-        keep_sheet(
-            actor=actor,
+        block = Block(
+            rows=[SheetRow(row, row) for row in rows],
+            maxima=maxima,
             sample=run.sample,
             propeller=run.propeller,
             supply=run.supply,
-            stand=lever,
-            day=day,
-            rows=rows,
-            maxima=maxima,
             purpose="comparison",
-            note="by hand, in the yard; smooth, no smell",
+            overrun_reason="full throttle for a glance only" if evening == 0 else "",
+            noticed={"smoothness": "smooth", "smell": "none", "sound": "even"},
+            note="by hand, in the yard",
         )
+        keep_sheet(actor=actor, blocks=[block], stand=lever, day=day)
 
 
 def _read_off(run: Run, stand: Stand, day: datetime.date, maxima: bool) -> list[dict[str, float]]:

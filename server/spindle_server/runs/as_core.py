@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import Any
 
+import numpy as np
 from django.utils import timezone
 
 from spindle_core.compare.like_with_like import Conditions, voltage_under_load_v
@@ -28,7 +29,13 @@ def read_trace(run: Run) -> tuple[Floats, dict[str, Floats]]:
     blobs = list(
         TraceSegment.objects.filter(run=run).order_by("index").values_list("parquet", flat=True)
     )
-    return decode_segments([bytes(blob) for blob in blobs])
+    time_s, channels = decode_segments([bytes(blob) for blob in blobs])
+    for cell in run.later_cells.filter(value__isnull=False):
+        # Read from footage: laid over the recording, which stays as it is.
+        values = channels.get(cell.channel, np.full(time_s.size, np.nan)).copy()
+        values[cell.row - 1] = cell.value
+        channels[cell.channel] = values
+    return time_s, channels
 
 
 def run_header(run: Run) -> dict[str, Any]:

@@ -8,6 +8,7 @@ from django.conf import settings
 from django.db import models
 
 from spindle_bench.states import Outcome
+from spindle_core.figures.quantities import CHANNELS
 from spindle_core.reduction.kinds import KINDS, WITHOUT_PROPELLER
 from spindle_server.motors.models import Sample
 from spindle_server.records.choices import WordField
@@ -64,6 +65,9 @@ class Run(Versioned):
     header = models.JSONField(default=dict)
     purpose = models.CharField(max_length=120, blank=True)
     note = models.TextField(blank=True)
+    noticed = models.JSONField(default=dict)
+    """What was noticed that is no figure, by the core's keys."""
+    overrun_reason = models.CharField(max_length=200, blank=True)
     operator = models.ForeignKey(
         settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+"
     )
@@ -71,7 +75,15 @@ class Run(Versioned):
     review = WordField(max_length=8, blank=True, choices=REVIEW_CHOICES)
     review_reason = models.CharField(max_length=200, blank=True)
     history = History(
-        excluded_fields=["channels", "profile", "limits", "limits_off", "header", "inherited"]
+        excluded_fields=[
+            "channels",
+            "profile",
+            "limits",
+            "limits_off",
+            "header",
+            "inherited",
+            "noticed",
+        ]
     )
 
     class Meta:
@@ -141,6 +153,40 @@ class TraceSegment(models.Model):
                 condition=models.Q(end_s__gte=models.F("begin_s")), name="segment_time_runs_forward"
             ),
         ]
+
+
+class LaterCell(Versioned):
+    """A cell of a sheet that is read later, from footage: open until somebody fills it in.
+
+    The recording stays as it is; a value that came later is laid over it with who and when.
+    """
+
+    run = models.ForeignKey(Run, on_delete=models.CASCADE, related_name="later_cells")
+    row = models.PositiveIntegerField()
+    channel = models.CharField(max_length=40)
+    clip = models.CharField(max_length=120, blank=True)
+    time_code = models.CharField(max_length=12, blank=True)
+    value = models.FloatField(null=True, blank=True)
+    """In the unit of its channel; None: still owed."""
+    read_by = models.CharField(max_length=80, blank=True)
+    read_at = models.DateTimeField(null=True, blank=True)
+    dropped_reason = models.CharField(max_length=200, blank=True)
+    history = History()
+
+    class Meta:
+        ordering = ["run", "row", "pk"]
+        constraints = [
+            models.UniqueConstraint(fields=["run", "row", "channel"], name="later_cell_once"),
+            models.CheckConstraint(condition=models.Q(row__gte=1), name="later_cell_has_a_row"),
+        ]
+
+    @property
+    def head(self) -> str:
+        """What is owed, in words with its unit."""
+        return CHANNELS[self.channel].head
+
+    def __str__(self) -> str:
+        return f"{self.channel}, row {self.row} of run {self.run_id}"
 
 
 class SourceFile(models.Model):

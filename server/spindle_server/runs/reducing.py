@@ -32,6 +32,10 @@ def inputs_hash(run: Run) -> str:
         noted += [str(thrust), str(run.stand.repeatability_rel)]
         if stand.instruments or stand.arms_relative_u:
             noted.append(repr(stand))
+    noted += [
+        f"{cell.channel}@{cell.row}: {cell.value}"
+        for cell in run.later_cells.filter(value__isnull=False)
+    ]
     return hashlib.sha256("\n".join([*noted, *digests]).encode()).hexdigest()
 
 

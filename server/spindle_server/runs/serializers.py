@@ -234,6 +234,8 @@ class RunDetailSerializer(RunSerializer):
             "channels",
             "purpose",
             "note",
+            "noticed",
+            "overrun_reason",
             "header",
             "limits",
             "page_grace_s",
@@ -295,6 +297,14 @@ class ReviewSerializer(serializers.Serializer):
     review_reason = serializers.CharField(
         max_length=200, required=False, default="", allow_blank=True
     )
+    version = serializers.IntegerField(required=False)
+
+
+class NoticedSerializer(serializers.Serializer):
+    """What was noticed of a run, by the vocabulary's keys, and its note."""
+
+    noticed = serializers.DictField(default=dict)
+    note = serializers.CharField(required=False, default="", allow_blank=True, max_length=4000)
     version = serializers.IntegerField(required=False)
 
 

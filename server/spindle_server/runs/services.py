@@ -15,6 +15,7 @@ from spindle_core.formats.bench_log import BenchLog
 from spindle_core.formats.log_files import read_log
 from spindle_core.formats.trace_parquet import encode_segment
 from spindle_core.reduction import KINDS, reduce_trace
+from spindle_core.run.noticed import check_noticed
 from spindle_server.accounts.models import Role, User
 from spindle_server.errors import ConflictError, ServiceError
 from spindle_server.motors.models import Sample
@@ -157,3 +158,22 @@ def review_run(*, actor: User, run: Run, review: str, reason: str = "", base: in
 def rereduce(*, actor: User | None, run: Run) -> Reduction:
     """Rebuild the figures of a run; where that cannot be done, the reason stands in their place."""
     return reduce_run(run)
+
+
+@writes(Role.REVIEWER)
+def note_noticed(
+    *, actor: User, run: Run, noticed: dict[str, Any], note: str, base: int | None
+) -> Run:
+    """What was noticed of a run that is no figure, and its note, from version ``base``.
+
+    :raises ServiceError: a key or a value that the core does not know, named.
+    """
+    try:
+        checked = check_noticed(noticed)
+    except CoreError as error:
+        raise ServiceError(
+            error.message, code="noticed", fields={f"noticed.{error.code}": [error.message]}
+        ) from error
+    row = locked(Run, run.pk)
+    write_fields(row, {"noticed": checked, "note": note}, base=base)
+    return row

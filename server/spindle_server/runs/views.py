@@ -27,6 +27,7 @@ from spindle_server.runs.models import Run, SourceFile
 from spindle_server.runs.serializers import (
     ImportSerializer,
     LogFileSerializer,
+    NoticedSerializer,
     ReviewSerializer,
     RunDetailSerializer,
     RunSerializer,
@@ -83,6 +84,17 @@ class RunDetail(APIView):
             reason=values["review_reason"],
             base=base,
         )
+        return Response(RunDetailSerializer(_run(pk)).data)
+
+
+class RunNoticed(APIView):
+    """What was noticed of one run."""
+
+    @extend_schema(request=NoticedSerializer, responses=RunDetailSerializer)
+    def put(self, request: Request, pk: int) -> Response:
+        """Say it, from a version that was read."""
+        values, base = typed_from(request, NoticedSerializer)
+        services.note_noticed(actor=actor_of(request), run=_run(pk), base=base, **values)
         return Response(RunDetailSerializer(_run(pk)).data)
 
 

@@ -74,6 +74,17 @@ class WordSerializer(serializers.Serializer):
     label = serializers.CharField()
 
 
+class NoticedSerializer(serializers.Serializer):
+    """Something to notice of a run that is no figure: a number within a range, or a choice."""
+
+    key = serializers.CharField()
+    label = serializers.CharField()
+    unit = serializers.CharField(allow_blank=True)
+    low = serializers.FloatField()
+    high = serializers.FloatField()
+    choices = WordSerializer(many=True)
+
+
 class WordsSerializer(serializers.Serializer):
     """Everything a screen needs in words."""
 
@@ -82,6 +93,7 @@ class WordsSerializer(serializers.Serializer):
     run_kinds = RunKindSerializer(many=True)
     limits = LimitSerializer(many=True)
     entry_units = EntryUnitSerializer(many=True)
+    noticed = NoticedSerializer(many=True)
     checklist = CheckItemSerializer(many=True)
     page_grace_s = serializers.FloatField()
     longest_page_grace_s = serializers.FloatField()

@@ -9,6 +9,7 @@ from spindle_bench.plan import CHECKLIST, LONGEST_PAGE_GRACE_S, PAGE_GRACE_S
 from spindle_core.figures.entry_units import ENTRY_UNITS
 from spindle_core.figures.quantities import QUANTITIES
 from spindle_core.reduction.kinds import KINDS, Parameter
+from spindle_core.run.noticed import NOTICED, PURPOSES
 from spindle_server import __version__
 from spindle_server.accounts.models import Role
 from spindle_server.motors import models as motors
@@ -36,6 +37,7 @@ CHOICES = {
     "command_source": rig.COMMAND_SOURCES,
     "review": runs.REVIEW_CHOICES,
     "outcome": runs.OUTCOME_CHOICES,
+    "purpose": tuple(PURPOSES.items()),
     "role": Role.choices,
 }
 
@@ -81,6 +83,19 @@ def vocabulary() -> dict[str, Any]:
             }
             for unit, others in ENTRY_UNITS.items()
             for one in others
+        ],
+        "noticed": [
+            {
+                "key": one.key,
+                "label": one.label,
+                "unit": one.unit,
+                "low": one.low,
+                "high": one.high,
+                "choices": [
+                    {"key": key, "label": label} for key, label in (one.choices or {}).items()
+                ],
+            }
+            for one in NOTICED.values()
         ],
         "checklist": [{"key": key, "text": text} for key, text in CHECKLIST.items()],
         "page_grace_s": PAGE_GRACE_S,
