@@ -12,6 +12,7 @@ from django.utils import timezone
 from spindle_core.teardown import ATTRIBUTES
 from spindle_server.motor_file.open_points import OpenPoints
 from spindle_server.motors.models import Claim, MotorModel, Sample
+from spindle_server.runs.later import still_owed
 from spindle_server.runs.models import Run
 from spindle_server.runs.selectors import runs
 from spindle_server.teardown.models import Observation
@@ -50,6 +51,8 @@ def board(*, search: str = "", in_hand: int | None = None, most: int = MOST_ROWS
         "in_hand": None if held is None else {**_row(*held, points, counts), "gaps": []},
         "unreviewed": list(runs().filter(pk__in=first)),
         "unreviewed_count": waiting.count(),
+        "later": list(still_owed()[:MOST_WAITING]),
+        "later_count": still_owed().count(),
         "attribute_count": len(ATTRIBUTES),
         "bench_day": bench_day(),
     }

@@ -10,6 +10,7 @@ from rest_framework.views import APIView
 
 from spindle_server.board import selectors
 from spindle_server.runs.serializers import RunSerializer
+from spindle_server.runs.sheet_serializers import LaterCellSerializer
 
 
 class BoardMotorSerializer(serializers.Serializer):
@@ -48,6 +49,8 @@ class BoardSerializer(serializers.Serializer):
     in_hand = BoardMotorSerializer(allow_null=True)
     unreviewed = RunSerializer(many=True)
     unreviewed_count = serializers.IntegerField()
+    later = LaterCellSerializer(many=True)
+    later_count = serializers.IntegerField()
     attribute_count = serializers.IntegerField()
     bench_day = BenchDaySerializer(allow_null=True)
 

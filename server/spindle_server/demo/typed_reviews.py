@@ -5,6 +5,7 @@ from __future__ import annotations
 
 import datetime
 
+from spindle_core.run.typed_cells import LATER
 from spindle_server.accounts.models import User
 from spindle_server.demo.rig import season
 from spindle_server.rig.models import Esc, Stand
@@ -42,7 +43,7 @@ def type_reviews(actor: User) -> None:
         rows = _read_off(run, lever, day, maxima)
         _slip(rows, maxima)
         block = Block(
-            rows=[SheetRow(row, row) for row in rows],
+            rows=[_as_row(row, later=maxima and at == 2) for at, row in enumerate(rows)],
             maxima=maxima,
             sample=run.sample,
             propeller=run.propeller,
@@ -53,6 +54,15 @@ def type_reviews(actor: User) -> None:
             note="by hand, in the yard",
         )
         keep_sheet(actor=actor, blocks=[block], stand=lever, day=day)
+
+
+def _as_row(row: dict[str, float], *, later: bool) -> SheetRow:
+    """The row as typed; of one the speed is still to be read from the film of the evening."""
+    if not later:
+        return SheetRow(row, row)
+    seen = {"speed_rpm": "clip 3 at 04:12"}
+    raw = {**row, "speed_rpm": {"later": seen["speed_rpm"]}}
+    return SheetRow({**row, "speed_rpm": LATER}, raw, seen)
 
 
 def _read_off(run: Run, stand: Stand, day: datetime.date, maxima: bool) -> list[dict[str, float]]:

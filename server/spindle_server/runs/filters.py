@@ -16,6 +16,7 @@ from spindle_server.runs.models import (
     KIND_CHOICES,
     OUTCOME_CHOICES,
     REVIEW_CHOICES,
+    LaterCell,
     Run,
     SummaryFigure,
 )
@@ -172,3 +173,13 @@ def _number(word: str) -> float | None:
     except ValueError:
         return None
     return value if math.isfinite(value) else None
+
+
+class LaterCellFilter(django_filters.FilterSet):
+    """What is owed from footage: of a motor, or of a run."""
+
+    motor = django_filters.NumberFilter(field_name="run__sample__motor")
+
+    class Meta:
+        model = LaterCell
+        fields = ["run"]

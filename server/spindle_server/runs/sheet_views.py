@@ -12,6 +12,7 @@ from rest_framework.views import APIView
 from spindle_server.accounts.permissions import actor_of
 from spindle_server.api.inputs import typed, typed_from
 from spindle_server.runs import later, sheets
+from spindle_server.runs.filters import LaterCellFilter
 from spindle_server.runs.models import LaterCell
 from spindle_server.runs.selectors import runs
 from spindle_server.runs.serializers import RunSerializer
@@ -52,7 +53,7 @@ class LaterCellList(generics.ListAPIView):
     serializer_class = LaterCellSerializer
 
     queryset = later.still_owed()
-    filterset_fields = {"run__sample__motor": ["exact"], "run": ["exact"]}
+    filterset_class = LaterCellFilter
 
 
 class LaterCellDetail(APIView):

@@ -335,3 +335,11 @@ export async function refreshAnswers(client: QueryClient, sample: number): Promi
     client.refetchQueries({ queryKey: ['motor'], type: 'active' }),
   ])
 }
+
+/** Cells of typed readings that wait for footage, of a run or a motor. */
+export const owedQuery = (of: { run?: number; motor?: number }) =>
+  queryOptions({
+    queryKey: ['runs', 'owed', of],
+    queryFn: async () =>
+      dataOf(await api.GET('/api/v1/readings/later/', { params: { query: of } })),
+  })

@@ -758,12 +758,46 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Keep it; the same sheet twice is refused. */
+        /** @description Keep it, a run a block: all of them, or none; the same block twice is refused. */
         post: operations["readings_create"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
+        trace?: never;
+    };
+    "/api/v1/readings/later/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What is still owed from footage. */
+        get: operations["readings_later_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/readings/later/{id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** @description Fill it in, or give it up with a reason, from a version that was read. */
+        patch: operations["readings_later_partial_update"];
         trace?: never;
     };
     "/api/v1/readings/look/": {
@@ -828,6 +862,23 @@ export interface paths {
         /** @description As a bench log. */
         get: operations["runs_bench_log.csv_retrieve"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/runs/{id}/noticed/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Say it, from a version that was read. */
+        put: operations["runs_noticed_update"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1585,6 +1636,41 @@ export interface components {
         };
         /** @enum {unknown} */
         BlankEnum: "";
+        /** @description What the rows of a block mean. */
+        BlockLook: {
+            rows: components["schemas"]["RowLook"][];
+        };
+        /** @description A block to keep as a run. */
+        BlockRequest: {
+            rows: {
+                [key: string]: number | {
+                    about?: number[];
+                    just_below?: number[];
+                    just_above?: number[];
+                    between?: number[];
+                    below?: number[];
+                    above?: number[];
+                    later?: string;
+                } | string;
+            }[];
+            /** @default false */
+            maxima?: boolean;
+            /** @default false */
+            averaged?: boolean;
+            wanted?: components["schemas"]["WantedEnum"][];
+            sample?: number | null;
+            propeller?: number | null;
+            supply?: number | null;
+            /** @default  */
+            note?: string;
+            /** @default  */
+            purpose?: string;
+            /** @default  */
+            overrun_reason?: string;
+            noticed?: {
+                [key: string]: unknown;
+            };
+        };
         /** @description What to do next. */
         Board: {
             motors: components["schemas"]["BoardMotor"][];
@@ -1592,6 +1678,8 @@ export interface components {
             in_hand: components["schemas"]["BoardMotor"] | null;
             unreviewed: components["schemas"]["Run"][];
             unreviewed_count: number;
+            later: components["schemas"]["LaterCell"][];
+            later_count: number;
             attribute_count: number;
             bench_day: components["schemas"]["BenchDay"] | null;
         };
@@ -1677,12 +1765,16 @@ export interface components {
             masses_relative_u?: number | null;
             note?: string;
         };
-        /** @description What is wrong with a cell. ``impossible``: it cannot be true beside the others. */
+        /**
+         * @description What is wrong with a cell. ``impossible``: it cannot be true beside the others; ``owed``: it
+         *     was not read yet.
+         */
         CellFinding: {
             field: string;
             code: string;
             message: string;
             impossible: boolean;
+            owed: boolean;
         };
         /** @description One change to a fact. */
         Change: {
@@ -1709,11 +1801,12 @@ export interface components {
          *     * `power_w` - Power
          *     * `speed_rpm` - Speed
          *     * `motor_temp_c` - Motor temperature
+         *     * `motor_temp_before_c` - Motor temperature before
          *     * `ambient_temp_c` - Air temperature
          *     * `vibration_g` - Vibration
          * @enum {string}
          */
-        ChannelEnum: "throttle_pct" | "duty" | "thrust_gf" | "torque_nm" | "voltage_v" | "current_a" | "power_w" | "speed_rpm" | "motor_temp_c" | "ambient_temp_c" | "vibration_g";
+        ChannelEnum: "throttle_pct" | "duty" | "thrust_gf" | "torque_nm" | "voltage_v" | "current_a" | "power_w" | "speed_rpm" | "motor_temp_c" | "motor_temp_before_c" | "ambient_temp_c" | "vibration_g";
         /** @description What is confirmed before arming. */
         CheckItem: {
             key: string;
@@ -2305,6 +2398,28 @@ export interface components {
             measured: components["schemas"]["StatedFigure"];
             rests_on: string;
         };
+        /** @description A cell that is read later, from footage. */
+        LaterCell: {
+            readonly id: number;
+            run: number;
+            /** Format: int64 */
+            row: number;
+            channel: string;
+            /** @description The channel in words, with its unit. */
+            readonly label: string;
+            readonly motor: number;
+            readonly motor_name: string;
+            clip?: string;
+            time_code?: string;
+            /** Format: double */
+            value?: number | null;
+            read_by?: string;
+            /** Format: date-time */
+            read_at?: string | null;
+            dropped_reason?: string;
+            /** Format: int64 */
+            version?: number;
+        };
         /** @description Whether the leads reach. */
         LeadFit: {
             /** Format: double */
@@ -2406,13 +2521,31 @@ export interface components {
             username: string;
             password: string;
         };
-        /** @description A sheet to look at while it is typed. */
-        LookedAtRequest: {
+        /** @description A block of a sheet while it is typed. */
+        LookedAtBlockRequest: {
             rows: {
-                [key: string]: number;
+                [key: string]: number | {
+                    about?: number[];
+                    just_below?: number[];
+                    just_above?: number[];
+                    between?: number[];
+                    below?: number[];
+                    above?: number[];
+                    later?: string;
+                } | string;
             }[];
             /** @default false */
             maxima?: boolean;
+            /** @default false */
+            averaged?: boolean;
+            wanted?: components["schemas"]["WantedEnum"][];
+            sample?: number | null;
+            propeller?: number | null;
+            supply?: number | null;
+        };
+        /** @description A sheet to look at while it is typed. */
+        LookedAtRequest: {
+            blocks: components["schemas"]["LookedAtBlockRequest"][];
             /** Format: date */
             day?: string;
             stand?: number | null;
@@ -2554,23 +2687,12 @@ export interface components {
             /** @default  */
             caption?: string;
         };
-        /** @description A sheet to keep as a run. */
+        /** @description A sheet to keep as runs. */
         NewSheetRequest: {
-            rows: {
-                [key: string]: number;
-            }[];
-            /** @default false */
-            maxima?: boolean;
+            blocks: components["schemas"]["BlockRequest"][];
             /** Format: date */
             day?: string;
             stand?: number | null;
-            sample: number;
-            propeller: number;
-            supply?: number | null;
-            /** @default  */
-            note?: string;
-            /** @default  */
-            purpose?: string;
         };
         /** @description A stand; both uncertainties are relative standard uncertainties, null: unknown. */
         NewStandRequest: {
@@ -2628,6 +2750,26 @@ export interface components {
         NotApplicable: {
             attribute: string;
             reason: string;
+        };
+        /** @description Something to notice of a run that is no figure: a number within a range, or a choice. */
+        Noticed: {
+            key: string;
+            label: string;
+            unit: string;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
+            choices: components["schemas"]["Word"][];
+        };
+        /** @description What was noticed of a run, by the vocabulary's keys, and its note. */
+        NoticedRequest: {
+            noticed?: {
+                [key: string]: unknown;
+            };
+            /** @default  */
+            note?: string;
+            version?: number;
         };
         /** @enum {unknown} */
         NullEnum: null;
@@ -2744,6 +2886,21 @@ export interface components {
              */
             previous?: string | null;
             results: components["schemas"]["Esc"][];
+        };
+        PaginatedLaterCellList: {
+            /** @example 123 */
+            count: number;
+            /**
+             * Format: uri
+             * @example http://api.example.org/accounts/?page=4
+             */
+            next?: string | null;
+            /**
+             * Format: uri
+             * @example http://api.example.org/accounts/?page=2
+             */
+            previous?: string | null;
+            results: components["schemas"]["LaterCell"][];
         };
         PaginatedMotorList: {
             /** @example 123 */
@@ -3106,6 +3263,14 @@ export interface components {
             taken_off?: boolean;
             version?: number;
         };
+        /** @description A value that was read from footage, or why it never will be. */
+        PatchedReadLaterRequest: {
+            /** Format: double */
+            value?: number | null;
+            /** @default  */
+            dropped_reason?: string;
+            version?: number;
+        };
         /** @description Accept, reject, or take back. */
         PatchedReviewRequest: {
             review?: components["schemas"]["ReviewEnum"] | components["schemas"]["BlankEnum"];
@@ -3421,6 +3586,14 @@ export interface components {
             power_w: number | null;
             /** Format: double */
             efficiency_g_per_w: number | null;
+            /** Format: double */
+            rise_k: number | null;
+            burst: number | null;
+            bursts: number | null;
+            /** Format: double */
+            mean_thrust_gf: number | null;
+            /** Format: double */
+            spread_gf: number | null;
             findings: components["schemas"]["CellFinding"][];
         };
         /** @description A run in a list. */
@@ -3530,6 +3703,8 @@ export interface components {
             channels?: unknown;
             purpose?: string;
             note?: string;
+            noticed?: unknown;
+            overrun_reason?: string;
             header?: unknown;
             readonly limits: components["schemas"]["LimitState"][];
             /** Format: double */
@@ -4014,6 +4189,24 @@ export interface components {
             outside_step: string;
             attributes: components["schemas"]["Attribute"][];
         };
+        /**
+         * @description * `throttle_pct` - throttle_pct
+         *     * `scale_g` - scale_g
+         *     * `total_gf` - total_gf
+         *     * `voltage_v` - voltage_v
+         *     * `current_a` - current_a
+         *     * `power_w` - power_w
+         *     * `speed_rpm` - speed_rpm
+         *     * `torque_nm` - torque_nm
+         *     * `motor_temp_before_c` - motor_temp_before_c
+         *     * `motor_temp_c` - motor_temp_c
+         *     * `ambient_temp_c` - ambient_temp_c
+         *     * `vibration_g` - vibration_g
+         *     * `duration_s` - duration_s
+         *     * `charge_mah` - charge_mah
+         * @enum {string}
+         */
+        WantedEnum: "throttle_pct" | "scale_g" | "total_gf" | "voltage_v" | "current_a" | "power_w" | "speed_rpm" | "torque_nm" | "motor_temp_before_c" | "motor_temp_c" | "ambient_temp_c" | "vibration_g" | "duration_s" | "charge_mah";
         /** @description One reading of a scale. */
         Weighing: {
             readonly id: number;
@@ -4064,6 +4257,7 @@ export interface components {
             run_kinds: components["schemas"]["RunKind"][];
             limits: components["schemas"]["Limit"][];
             entry_units: components["schemas"]["EntryUnit"][];
+            noticed: components["schemas"]["Noticed"][];
             checklist: components["schemas"]["CheckItem"][];
             /** Format: double */
             page_grace_s: number;
@@ -5301,7 +5495,58 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RunDetail"];
+                    "application/json": components["schemas"]["Run"][];
+                };
+            };
+        };
+    };
+    readings_later_list: {
+        parameters: {
+            query?: {
+                motor?: number;
+                /** @description A page number within the paginated result set. */
+                page?: number;
+                /** @description Number of results to return per page. */
+                page_size?: number;
+                run?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaginatedLaterCellList"];
+                };
+            };
+        };
+    };
+    readings_later_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedReadLaterRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LaterCell"];
                 };
             };
         };
@@ -5324,7 +5569,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RowLook"][];
+                    "application/json": components["schemas"]["BlockLook"][];
                 };
             };
         };
@@ -5510,6 +5755,31 @@ export interface operations {
                 };
                 content: {
                     "text/csv": string;
+                };
+            };
+        };
+    };
+    runs_noticed_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["NoticedRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunDetail"];
                 };
             };
         };

@@ -1,6 +1,7 @@
 /** A sheet of typed readings as one uses it. */
 import { enableAutoUnmount } from '@vue/test-utils'
 import { afterEach, describe, expect, it, vi } from 'vitest'
+import type { SheetDraft } from '@/features/runs/sheetDraft'
 import ReadingsPage from '@/features/runs/ReadingsPage.vue'
 import { alerts, refusal, serve, session, settle, show } from './mounting'
 
@@ -11,8 +12,42 @@ afterEach(() => {
   document.body.innerHTML = ''
 })
 
-const empty = { thrust_gf: null, power_w: null, efficiency_g_per_w: null, findings: [] }
+const empty = {
+  thrust_gf: null,
+  power_w: null,
+  efficiency_g_per_w: null,
+  rise_k: null,
+  burst: null,
+  bursts: null,
+  mean_thrust_gf: null,
+  spread_gf: null,
+  findings: [],
+}
 const page = (results: object[]) => ({ count: results.length, next: null, results })
+const contradiction = (row: Record<string, number>) =>
+  row.power_w === 940
+    ? [
+        {
+          field: 'power_w',
+          code: 'x',
+          message: '940 W is impossible.',
+          impossible: true,
+          owed: false,
+        },
+      ]
+    : []
+const beyond = (row: Record<string, number>) =>
+  (row.current_a ?? 0) > 38
+    ? [
+        {
+          field: 'current_a',
+          code: 'overrun',
+          message: '41 A: above 38 A.',
+          impossible: false,
+          owed: false,
+        },
+      ]
+    : []
 const answers = {
   'GET /api/v1/session/': session(),
   'GET /api/v1/stands/': page([]),
@@ -21,13 +56,12 @@ const answers = {
   'GET /api/v1/motors/': page([]),
   'GET /api/v1/propellers/': page([]),
   'POST /api/v1/readings/look/': (body: unknown) =>
-    (body as { rows: Record<string, number>[] }).rows.map((row) => ({
-      ...empty,
-      thrust_gf: row.scale_g === undefined ? null : row.scale_g + 223,
-      findings:
-        row.power_w === 940
-          ? [{ field: 'power_w', code: 'x', message: '940 W is impossible.', impossible: true }]
-          : [],
+    (body as { blocks: { rows: Record<string, number>[] }[] }).blocks.map(({ rows }) => ({
+      rows: rows.map((row) => ({
+        ...empty,
+        thrust_gf: typeof row.scale_g === 'number' ? row.scale_g + 223 : null,
+        findings: [...contradiction(row), ...beyond(row)],
+      })),
     })),
 }
 async function open(draft?: object) {
@@ -38,6 +72,15 @@ async function open(draft?: object) {
 type Sheet = Awaited<ReturnType<typeof open>>
 const cell = (sheet: Sheet, row: number, label: string) =>
   sheet.get<HTMLInputElement>(`input[aria-label="Row ${row}: ${label}"]`)
+const byText = (sheet: Sheet, text: string) => {
+  const found = sheet.findAll('button').find((button) => button.text() === text)
+  if (!found) throw new Error(`no button ${text}`)
+  return found
+}
+const labelled = (sheet: Sheet, label: string) => {
+  const found = sheet.findAll('label').find((one) => one.text().startsWith(label))
+  return sheet.get<HTMLInputElement>(`[id="${found?.attributes('for')}"]`)
+}
 const sent = (asked: { method: string; path: string; body: unknown }[], path: string) =>
   asked.filter((one) => one.method === 'POST' && one.path === path).map((one) => one.body)
 const FULL = {
@@ -83,7 +126,7 @@ describe('the sheet of readings', () => {
   })
 
   it('says that a cell is no number, and sends no sheet with it', async () => {
-    const asked = serve({ ...answers, 'POST /api/v1/readings/': { id: 5 } })
+    const asked = serve({ ...answers, 'POST /api/v1/readings/': [{ id: 5 }] })
     const sheet = await open({ ...FULL, rows: [...FULL.rows.slice(0, 2), { scale_g: 'much' }] })
     expect(alerts(sheet).join()).toContain('“much” is no number')
     await sheet.get('form').trigger('submit')
@@ -92,25 +135,33 @@ describe('the sheet of readings', () => {
   })
 
   it('becomes a run: numbers, no invented seconds, empty cells not there', async () => {
-    const asked = serve({ ...answers, 'POST /api/v1/readings/': { id: 5 } })
+    const asked = serve({ ...answers, 'POST /api/v1/readings/': [{ id: 5 }] })
     const sheet = await open(FULL)
     await sheet.get('form').trigger('submit')
     await settle()
     expect(sent(asked, '/api/v1/readings/')[0]).toEqual({
-      rows: [
-        { throttle_pct: 0, scale_g: -223 },
-        { throttle_pct: 100, scale_g: 742 },
-      ],
-      maxima: false,
       day: '2026-10-05',
       stand: null,
-      sample: 7,
-      propeller: 3,
-      supply: null,
-      note: '',
+      blocks: [
+        {
+          rows: [
+            { throttle_pct: 0, scale_g: -223 },
+            { throttle_pct: 100, scale_g: 742 },
+          ],
+          maxima: false,
+          averaged: false,
+          sample: 7,
+          propeller: 3,
+          supply: null,
+          note: '',
+          purpose: '',
+          overrun_reason: '',
+          noticed: {},
+        },
+      ],
     })
-    const kept = JSON.parse(localStorage.getItem('spindle.readings') ?? '{}') as typeof FULL
-    expect([kept.propeller, kept.rows.length]).toEqual([3, 3])
+    const kept = JSON.parse(localStorage.getItem('spindle.readings') ?? '{}') as SheetDraft
+    expect(kept.blocks.map((block) => [block.propeller, block.rows.length])).toEqual([[3, 3]])
   })
 
   it('keeps the sheet where it is refused', async () => {
@@ -137,5 +188,53 @@ describe('the sheet of readings', () => {
     await settle()
     expect(cell(sheet, 4, 'Voltage, V').element.value).toBe('')
     expect(cell(sheet, 3, 'Voltage, V').element.value).toBe('16.0')
+  })
+
+  it('is an evening: another propeller is another block, and all go out together', async () => {
+    const asked = serve({ ...answers, 'POST /api/v1/readings/': [{ id: 5 }, { id: 6 }] })
+    const sheet = await open(FULL)
+    await byText(sheet, 'Next propeller, motor or supply').trigger('click')
+    await settle()
+    const second = sheet.get<HTMLInputElement>('input[aria-label="Block 2, row 2: Scale shows, g"]')
+    await second.setValue('~900')
+    await settle()
+    expect(sheet.text()).toContain('Block 2: choose the propeller')
+    await sheet.get('form').trigger('submit')
+    await settle()
+    expect(sent(asked, '/api/v1/readings/')).toEqual([])
+    const kept = JSON.parse(localStorage.getItem('spindle.readings') ?? '{}') as SheetDraft
+    const [first, next] = kept.blocks
+    localStorage.setItem(
+      'spindle.readings',
+      JSON.stringify({ ...kept, blocks: [first, { ...next, propeller: 4 }] }),
+    )
+    sheet.unmount()
+    const again = await open()
+    await again.get('form').trigger('submit')
+    await settle()
+    const [body] = sent(asked, '/api/v1/readings/') as { blocks: { rows: object[] }[] }[]
+    expect(body?.blocks.map((block) => block.rows.length)).toEqual([2, 2])
+    expect(body?.blocks[1]?.rows[1]).toEqual({ scale_g: { about: [900] } })
+  })
+
+  it('asks why a rating was passed before it is kept', async () => {
+    const asked = serve({ ...answers, 'POST /api/v1/readings/': [{ id: 5 }] })
+    const rows = [...FULL.rows.slice(0, 1), { throttle_pct: '100', current_a: '41' }, {}]
+    const sheet = await open({ ...FULL, rows })
+    await vi.waitFor(() => expect(sheet.text()).toContain('say why it went beyond a rating'))
+    await labelled(sheet, 'Why was it run beyond a rating?').setValue('to see')
+    await settle()
+    await sheet.get('form').trigger('submit')
+    await settle()
+    const [body] = sent(asked, '/api/v1/readings/') as { blocks: object[] }[]
+    expect(body?.blocks[0]).toMatchObject({ overrun_reason: 'to see' })
+  })
+
+  it('takes a sheet that an older page kept', async () => {
+    serve(answers)
+    const sheet = await open({ ...FULL, note: 'calm', strange: 1 })
+    expect(cell(sheet, 2, 'Scale shows, g').element.value).toBe('742')
+    const kept = JSON.parse(localStorage.getItem('spindle.readings') ?? '{}') as object
+    expect(kept).toBeTruthy()
   })
 })

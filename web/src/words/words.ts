@@ -24,6 +24,7 @@ export type Choice =
   | 'instrument_keeps'
   | 'instrument_signal'
   | 'command_source'
+  | 'purpose'
   | 'review'
   | 'outcome'
   | 'role'

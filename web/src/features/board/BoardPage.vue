@@ -8,6 +8,7 @@ import { boardQuery } from '@/api/queries'
 import PageState from '@/app/PageState.vue'
 import { useInHand } from '@/app/useInHand'
 import { useSession } from '@/app/useSession'
+import OwedCells from '@/features/runs/OwedCells.vue'
 import BenchNow from './BenchNow.vue'
 import FirstSteps from './FirstSteps.vue'
 import MotorTable from './MotorTable.vue'
@@ -71,6 +72,7 @@ function take(id: number, path: string) {
       </section>
       <div class="column">
         <BenchNow :day="data.bench_day" />
+        <OwedCells v-if="data.later.length" :cells="data.later" :count="data.later_count" motors />
         <WaitingRuns :runs="data.unreviewed" :count="data.unreviewed_count" />
       </div>
     </div>

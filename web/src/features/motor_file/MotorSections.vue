@@ -1,8 +1,12 @@
 <script setup lang="ts">
 /** Everything else on file, one section at a time; the address names it. */
+import { useQuery } from '@tanstack/vue-query'
+import { computed } from 'vue'
+import { owedQuery } from '@/api/queries'
 import { useRouteQuery } from '@/app/useRouteQuery'
 import type { Schemas } from '@/api/client'
 import PhotoStrip from '@/features/photos/PhotoStrip.vue'
+import OwedCells from '@/features/runs/OwedCells.vue'
 import RunTable from '@/features/runs/RunTable.vue'
 import ExpectationList from './ExpectationList.vue'
 import HistorySheet from './HistorySheet.vue'
@@ -17,6 +21,7 @@ const props = defineProps<{
   teardown?: Schemas['TeardownSheet']
   sample: Schemas['Sample'] | null
 }>()
+const { data: owed } = useQuery(computed(() => owedQuery({ motor: props.file.motor.id })))
 const shown = useRouteQuery('look', 'inside')
 const counted = (word: string, many: number) => (many ? `${word} (${many})` : word)
 const live = () => props.file.incidents.filter((one) => !one.struck_reason).length
@@ -40,6 +45,14 @@ const live = () => props.file.incidents.filter((one) => !one.struck_reason).leng
         <RouterLink :to="`/bench?motor=${file.motor.id}`">Make the first on the bench</RouterLink>
         or <RouterLink to="/import">import a log</RouterLink>.
       </p>
+    </el-tab-pane>
+    <el-tab-pane
+      v-if="owed?.results.length"
+      name="footage"
+      :label="counted('From footage', owed.count)"
+      lazy
+    >
+      <OwedCells :cells="owed.results" :count="owed.count" />
     </el-tab-pane>
     <el-tab-pane name="samples" :label="counted('Samples', file.motor.samples.length)" lazy>
       <SampleSheet :file="file" />

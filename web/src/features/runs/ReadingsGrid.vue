@@ -3,9 +3,29 @@
 import { computed, nextTick, ref } from 'vue'
 import type { Schemas } from '@/api/client'
 import Figure from '@/figures/Figure.vue'
-import { asText, cellFault, type Cells, type Column, COLUMNS, pasted, settled } from './sheet'
+import { formatNumber } from '@/figures/format'
+import {
+  asText,
+  cellFault,
+  type Cells,
+  type Column,
+  pasted,
+  settled,
+  unitIn,
+  type Units,
+} from './sheet'
 
-const props = defineProps<{ looks: readonly Schemas['RowLook'][]; checked: boolean }>()
+const props = withDefaults(
+  defineProps<{
+    looks: readonly Schemas['RowLook'][]
+    checked: boolean
+    columns: readonly Column[]
+    units: Units
+    /** What a row is called before its number. */
+    prefix?: string
+  }>(),
+  { prefix: 'Row' },
+)
 const rows = defineModel<Cells[]>({ required: true })
 const body = ref<HTMLElement | null>(null)
 const said = ref('')
@@ -28,7 +48,7 @@ function type(at: number, key: string, text: string) {
   rows.value = at === next.length - 1 ? [...next, {}] : next
 }
 function leave(at: number, column: Column, text: string) {
-  const now = settled(text, column)
+  const now = settled(text, column, props.units)
   if (now !== text) type(at, column.key, now)
 }
 async function focus(at: number, column: number) {
@@ -49,7 +69,7 @@ function onKey(event: Event | KeyboardEvent, at: number, column: number) {
   } else if (event.key === 'd' && (event.ctrlKey || event.metaKey)) {
     // As in a spreadsheet: what stands above is filled in.
     event.preventDefault()
-    const own = COLUMNS[column]
+    const own = props.columns[column]
     const above = own && rows.value[at - 1]?.[own.key]
     if (!own || above === undefined) return
     remember()
@@ -64,7 +84,7 @@ function onPaste(event: ClipboardEvent, at: number, column: number) {
   if (!/[\t\n]/.test(text.trim())) return
   event.preventDefault()
   remember()
-  const put = pasted(rows.value, { row: at, column }, text)
+  const put = pasted(rows.value, { row: at, column }, text, props.columns, props.units)
   rows.value = [...put.rows, {}]
   said.value = put.beyond
     ? `${put.beyond} ${put.beyond === 1 ? 'cell' : 'cells'} of what was pasted had no column here and ${put.beyond === 1 ? 'is' : 'are'} left out; Ctrl Z takes it back.`
@@ -75,7 +95,7 @@ function take(at: number) {
   rows.value = rows.value.filter((_, index) => index !== at)
 }
 async function copy() {
-  await navigator.clipboard.writeText(asText(rows.value))
+  await navigator.clipboard.writeText(asText(rows.value, props.columns, props.units))
   said.value = 'Copied with its heads, for a spreadsheet.'
 }
 /** For reading along; the run's figures carry their own u. */
@@ -86,10 +106,23 @@ const findings = (at: number, key: string) =>
   (lookOf(at)?.findings ?? []).filter((one) => one.field === key)
 const rowSays = computed(() =>
   rows.value.map((row, at) => [
-    ...COLUMNS.map((column) => cellFault(row, column)).filter(Boolean),
-    ...(lookOf(at)?.findings ?? []).map((one) => one.message),
+    ...props.columns.map((column) => cellFault(row, column)).filter(Boolean),
+    ...(lookOf(at)?.findings ?? []).filter((one) => !one.owed).map((one) => one.message),
   ]),
 )
+const owed = computed(() =>
+  rows.value.map((_, at) => (lookOf(at)?.findings ?? []).find((one) => one.owed)?.message ?? ''),
+)
+const rises = computed(() => props.columns.some(({ key }) => key === 'motor_temp_before_c'))
+const spreadOf = (at: number) => {
+  const look = lookOf(at)
+  if (look?.mean_thrust_gf == null || look.spread_gf == null) return ''
+  return `Mean of ${look.bursts}: ${formatNumber(look.mean_thrust_gf, 1)} gf, s ${formatNumber(look.spread_gf, 1)} gf.`
+}
+const burstOf = (at: number) => {
+  const look = lookOf(at)
+  return look?.burst && (look.bursts ?? 1) > 1 ? `${look.burst} of ${look.bursts}` : ''
+}
 </script>
 
 <template>
@@ -97,21 +130,24 @@ const rowSays = computed(() =>
     <thead>
       <tr>
         <th></th>
-        <th v-for="column in COLUMNS" :key="column.key" class="num">
-          {{ column.label }}, {{ column.unit }}
+        <th v-for="column in columns" :key="column.key" class="num">
+          {{ column.label }}, {{ unitIn(column, units) }}
         </th>
         <th class="num">Thrust</th>
         <th class="num">Power</th>
         <th class="num">Per watt</th>
+        <th v-if="rises" class="num">Rise</th>
         <th></th>
       </tr>
     </thead>
     <tbody ref="body">
       <template v-for="(row, at) in rows" :key="at">
         <tr>
-          <td class="soft small">{{ at + 1 }}</td>
+          <td class="soft small">
+            {{ at + 1 }}<span v-if="burstOf(at)" class="burst">{{ burstOf(at) }}</span>
+          </td>
           <td
-            v-for="(column, across) in COLUMNS"
+            v-for="(column, across) in columns"
             :key="column.key"
             class="num"
             :data-cell="`${at}/${across}`"
@@ -125,9 +161,10 @@ const rowSays = computed(() =>
               :class="{
                 wrong:
                   cellFault(row, column) || findings(at, column.key).some((one) => one.impossible),
-                odd: findings(at, column.key).length,
+                odd: findings(at, column.key).some((one) => !one.owed),
+                owes: findings(at, column.key).some((one) => one.owed),
               }"
-              :aria-label="`Row ${at + 1}: ${column.label}, ${column.unit}`"
+              :aria-label="`${prefix} ${at + 1}: ${column.label}, ${unitIn(column, units)}`"
               :aria-invalid="Boolean(cellFault(row, column))"
               :aria-describedby="rowSays[at]?.length ? `row-${at}` : undefined"
               @update:model-value="type(at, column.key, $event)"
@@ -157,6 +194,13 @@ const rowSays = computed(() =>
               reason="needs thrust and power under throttle"
             />
           </td>
+          <td v-if="rises" class="num meant">
+            <Figure
+              :value="rounded(lookOf(at)?.rise_k, 1)"
+              unit="K"
+              reason="needs the motor's temperature before and after"
+            />
+          </td>
           <td>
             <el-button v-if="rows.length > 1" link size="small" tabindex="-1" @click="take(at)"
               >Take off<span class="visually-hidden"> row {{ at + 1 }}</span></el-button
@@ -165,8 +209,15 @@ const rowSays = computed(() =>
         </tr>
         <tr v-if="rowSays[at]?.length" class="says">
           <td></td>
-          <td :id="`row-${at}`" :colspan="COLUMNS.length + 4" role="alert">
+          <td :id="`row-${at}`" :colspan="columns.length + 5" role="alert">
             {{ rowSays[at]?.join(' ') }}
+          </td>
+        </tr>
+        <tr v-if="owed[at] || spreadOf(at)" class="owes-row">
+          <td></td>
+          <td :colspan="columns.length + 5" class="soft small">
+            <template v-if="spreadOf(at)">{{ spreadOf(at) }}</template>
+            {{ owed[at] }}
           </td>
         </tr>
       </template>
@@ -177,7 +228,8 @@ const rowSays = computed(() =>
       checked ? 'checked' : 'unchecked'
     }}</span>
     Begin and end with a row at rest: it is the zero. Enter goes down, Ctrl D fills from above,
-    paste from a spreadsheet, Ctrl Z takes back.
+    paste from a spreadsheet, Ctrl Z takes back. “~40”, “890 to 910” and “&lt; 900” say less than a
+    number; “? clip 3 04:12” is read later.
     <el-button size="small" link :disabled="!undo.length" @click="back">Take back</el-button>
     <el-button size="small" link @click="copy">Copy the sheet</el-button>
     <span v-if="said" role="status">{{ said }}</span>
@@ -203,6 +255,16 @@ const rowSays = computed(() =>
 }
 .wrong :deep(.el-input__wrapper) {
   box-shadow: 0 0 0 2px var(--stop) inset;
+}
+.owes :deep(.el-input__wrapper) {
+  box-shadow: 0 0 0 1px var(--ink-soft) inset;
+}
+.burst {
+  margin-left: 6px;
+  white-space: nowrap;
+}
+.owes-row td {
+  padding-top: 0;
 }
 .says td {
   background: var(--caution-soft);

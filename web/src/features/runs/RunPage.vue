@@ -4,19 +4,24 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { useRoute } from 'vue-router'
 import { api, sentenceOf } from '@/api/client'
-import { runQuery } from '@/api/queries'
+import { owedQuery, runQuery } from '@/api/queries'
 import { useWrite } from '@/api/useWrite'
 import PageState from '@/app/PageState.vue'
 import { useSession } from '@/app/useSession'
 import Figure from '@/figures/Figure.vue'
 import { labelOf, unitOf } from '@/words/words'
+import OwedCells from './OwedCells.vue'
 import PointTable from './PointTable.vue'
 import RunHead from './RunHead.vue'
 import RunLimits from './RunLimits.vue'
+import RunNoticed from './RunNoticed.vue'
 import RunTrace from './RunTrace.vue'
 
 const id = Number(useRoute().params.id)
 const { data: run, isPending, error, refetch } = useQuery(runQuery(id))
+const { data: owed } = useQuery(
+  computed(() => ({ ...owedQuery({ run: id }), enabled: run.value?.kind === 'readings' })),
+)
 const { mayWrite } = useSession()
 const summary = computed(() => Object.entries(run.value?.result?.summary ?? {}))
 const someAssumed = computed(() => summary.value.some(([, figure]) => figure?.assumed))
@@ -58,6 +63,8 @@ const rebuilding = useWrite('run', () =>
       <span class="tag caution">{{ warning.code.replaceAll('_', ' ') }}</span> {{ warning.message }}
     </section>
 
+    <OwedCells v-if="owed?.results.length" :cells="owed.results" />
+    <RunNoticed v-if="run.outcome" :run="run" />
     <!-- Typed readings have an order, and no time to draw them over. -->
     <RunTrace v-if="run.kind !== 'readings'" :run="run" />
     <section v-if="run.result" class="sheet">

@@ -1,22 +1,35 @@
 import { describe, expect, it } from 'vitest'
 import words from '@/tests/words.json'
 import { tell } from '@/words/words'
-import { asText, cellFault, COLUMNS, isEmpty, numbersOf, pasted } from './sheet'
+import {
+  asText,
+  cellFault,
+  type Cells,
+  cellsOf,
+  COLUMNS,
+  isEmpty,
+  pasted,
+  readColumns,
+  shownColumns,
+  unitsOf,
+} from './sheet'
 
 tell(words as never)
 const column = (key: string) => COLUMNS.find((one) => one.key === key) as (typeof COLUMNS)[number]
 
+const USUAL = shownColumns(null, [])
+
 describe('a sheet of readings', () => {
   it('holds numbers; an empty cell is not there, and words are no number', () => {
     const row = { throttle_pct: '50', scale_g: '1 742,5', voltage_v: '', current_a: 'much' }
-    expect(numbersOf(row)).toEqual({ throttle_pct: 50, scale_g: 1742.5 })
+    expect(cellsOf(row)).toEqual({ throttle_pct: 50, scale_g: 1742.5 })
     expect(cellFault(row, column('current_a'))).toContain('much')
     expect(cellFault(row, column('voltage_v'))).toBe('')
     expect(isEmpty({ scale_g: ' ' })).toBe(true)
   })
 
   it('takes a zero as a zero', () => {
-    expect(numbersOf({ throttle_pct: '0', scale_g: '-223' })).toEqual({
+    expect(cellsOf({ throttle_pct: '0', scale_g: '-223' })).toEqual({
       throttle_pct: 0,
       scale_g: -223,
     })
@@ -27,6 +40,7 @@ describe('a sheet of readings', () => {
       [{ throttle_pct: '0' }],
       { row: 0, column: 1 },
       '-223\t16.4\r\n519\t16,0\t9.0\r\n',
+      USUAL,
     )
     expect(beyond).toBe(0)
     expect(rows).toEqual([
@@ -36,16 +50,60 @@ describe('a sheet of readings', () => {
   })
 
   it('says what found no column, and turns ounces into grams', () => {
-    const { rows, beyond } = pasted([], { row: 0, column: 6 }, '104 °F\t7')
+    const { rows, beyond } = pasted([], { row: 0, column: 6 }, '104 °F\t7', USUAL)
     expect(rows).toEqual([{ motor_temp_c: '40' }])
     expect(beyond).toBe(1)
-    expect(pasted([], { row: 0, column: 1 }, '10 oz').rows[0]?.scale_g).toBe('283.5')
+    expect(pasted([], { row: 0, column: 1 }, '10 oz', USUAL).rows[0]?.scale_g).toBe('283.5')
   })
 
   it('goes out with its heads and units', () => {
-    const text = asText([{ throttle_pct: '50', scale_g: '519' }, {}])
+    const text = asText([{ throttle_pct: '50', scale_g: '519' }, {}], USUAL)
     expect(text.split('\n')).toHaveLength(2)
     expect(text).toContain('Scale shows (g)')
     expect(text.split('\n')[1]).toBe('50\t519\t\t\t\t\t')
+  })
+
+  it('says less than a number, and what is read later', () => {
+    const row = { scale_g: '~900', power_w: '< 700', speed_rpm: '? clip 3 04:12', clip: 'clip 3' }
+    expect(cellsOf(row)).toEqual({
+      scale_g: { about: [900] },
+      power_w: { below: [700] },
+      speed_rpm: { later: 'clip 3 04:12' },
+      clip: 'clip 3',
+    })
+  })
+
+  it('is typed in the unit of its column, and sent in its own', () => {
+    const units = { scale_g: 'oz', motor_temp_c: '°F' }
+    expect(cellsOf({ scale_g: '10', motor_temp_c: '104' }, units)).toEqual({
+      scale_g: 283.49523125,
+      motor_temp_c: 40,
+    })
+    expect(cellsOf({ scale_g: '10-11' }, units)).toEqual({
+      scale_g: { between: [283.49523125, 311.844754375] },
+    })
+    expect(asText([{ scale_g: '10' }], USUAL, units).split('\n')[0]).toContain('Scale shows (oz)')
+    expect(unitsOf(column('scale_g'))).toContain('lb')
+    expect(unitsOf(column('throttle_pct'))).toEqual(['%'])
+  })
+
+  it('has the columns of the instruments until somebody chooses', () => {
+    const keys = (columns: readonly { key: string }[]) => columns.map(({ key }) => key)
+    expect(keys(shownColumns(null, ['thrust_gf', 'torque_nm']))).toEqual([
+      'throttle_pct',
+      'scale_g',
+      'torque_nm',
+    ])
+    expect(keys(shownColumns(['scale_g'], ['voltage_v']))).toEqual(['scale_g'])
+    expect(keys(USUAL)).not.toContain('charge_mah')
+  })
+
+  it('knows what other rows were read in', () => {
+    const rows: Cells[] = [
+      { throttle_pct: '0', scale_g: '0', voltage_v: '16.4' },
+      { throttle_pct: '50', scale_g: '500', speed_rpm: '9000' },
+      { throttle_pct: '100', scale_g: '900', duration_s: '3' },
+    ]
+    expect(readColumns([{ rows }])).toEqual(['scale_g', 'speed_rpm'])
   })
 })

@@ -1,6 +1,8 @@
 /** A sheet of typed readings: its columns, what cells hold, and what is pasted into it. */
 import { entered } from '@/figures/entryUnits'
-import { type Range, readTyped } from '@/figures/readNumber'
+import type { Range } from '@/figures/readNumber'
+import { words } from '@/words/words'
+import { readCell } from './cellText'
 
 export interface Column {
   key: string
@@ -8,42 +10,94 @@ export interface Column {
   unit: string
   /** Where a comma could mean two things. */
   within?: Range
+  /** Shown before anybody chose columns. */
+  usual?: boolean
 }
 
 /** What instruments of a small bench show, in the order in which they are read. */
 export const COLUMNS: readonly Column[] = [
-  { key: 'throttle_pct', label: 'Throttle', unit: '%', within: [0, 100] },
-  { key: 'scale_g', label: 'Scale shows', unit: 'g' },
-  { key: 'voltage_v', label: 'Voltage', unit: 'V', within: [0, 120] },
-  { key: 'current_a', label: 'Current', unit: 'A', within: [0, 500] },
-  { key: 'power_w', label: 'Power', unit: 'W' },
-  { key: 'speed_rpm', label: 'Speed', unit: 'rpm' },
-  { key: 'motor_temp_c', label: 'Motor', unit: '°C' },
+  { key: 'throttle_pct', label: 'Throttle', unit: '%', within: [0, 100], usual: true },
+  { key: 'scale_g', label: 'Scale shows', unit: 'g', usual: true },
+  { key: 'total_gf', label: 'Added up', unit: 'gf' },
+  { key: 'voltage_v', label: 'Voltage', unit: 'V', within: [0, 120], usual: true },
+  { key: 'current_a', label: 'Current', unit: 'A', within: [0, 500], usual: true },
+  { key: 'power_w', label: 'Power', unit: 'W', usual: true },
+  { key: 'speed_rpm', label: 'Speed', unit: 'rpm', usual: true },
+  { key: 'torque_nm', label: 'Torque', unit: 'N·m' },
+  { key: 'motor_temp_before_c', label: 'Motor before', unit: '°C' },
+  { key: 'motor_temp_c', label: 'Motor', unit: '°C', usual: true },
+  { key: 'ambient_temp_c', label: 'Air', unit: '°C' },
+  { key: 'vibration_g', label: 'Vibration', unit: 'g' },
+  { key: 'duration_s', label: 'Held for', unit: 's' },
+  { key: 'charge_mah', label: 'Charge', unit: 'mAh' },
 ]
+/** Where a row can be seen: text, not a reading. */
+export const CLIP = 'clip'
 
 export type Cells = Record<string, string>
+/** Column → the unit it is typed in, where that is not its own. */
+export type Units = Record<string, string>
 
 export const isEmpty = (row: Cells) => COLUMNS.every(({ key }) => !row[key]?.trim())
 
-/** Why a cell is no number; empty where it is one or holds nothing. */
+/** The columns that are shown: those chosen, else the usual ones or those of the instruments. */
+export function shownColumns(
+  chosen: readonly string[] | null,
+  instruments: readonly string[],
+): readonly Column[] {
+  const read = instruments.map((channel) => (channel === 'thrust_gf' ? 'scale_g' : channel))
+  return COLUMNS.filter(({ key, usual }) => {
+    if (chosen) return chosen.includes(key)
+    return read.length ? key === 'throttle_pct' || read.includes(key) : usual
+  })
+}
+
+/** Units that a column can be typed in, its own first. */
+export function unitsOf(column: Column): string[] {
+  return [
+    column.unit,
+    ...words()
+      .entry_units.filter((one) => one.unit === column.unit)
+      .map((one) => one.name),
+  ]
+}
+
+export const unitIn = (column: Column, units: Units) => units[column.key] ?? column.unit
+
+/** Why a cell is no number; empty where it is one, says less than one, or holds nothing. */
 export function cellFault(row: Cells, { key, within }: Column): string {
-  const typed = readTyped(row[key] ?? '', within)
+  const typed = readCell(row[key] ?? '', within)
   return typed.kind === 'wrong' ? typed.why : ''
 }
 
-/** The numbers of a row; a cell that is empty or no number is not there. */
-export function numbersOf(row: Cells): Record<string, number> {
-  const found: Record<string, number> = {}
-  for (const { key, within } of COLUMNS) {
-    const typed = readTyped(row[key] ?? '', within)
-    if (typed.kind === 'number') found[key] = typed.value
+export type SentCell = number | string | { [way: string]: number[] | string }
+
+/** The cells of a row for the server, each in its column's own unit; one that is empty or no number
+ * is not there. */
+export function cellsOf(row: Cells, units: Units = {}): Record<string, SentCell> {
+  const found: Record<string, SentCell> = {}
+  for (const column of COLUMNS) {
+    const typed = readCell(row[column.key] ?? '', column.within)
+    const own = (value: number) => inOwnUnit(value, column, units)
+    if (typed.kind === 'number') found[column.key] = own(typed.value)
+    else if (typed.kind === 'said') found[column.key] = { [typed.way]: typed.numbers.map(own) }
+    else if (typed.kind === 'later') found[column.key] = { later: typed.text }
   }
+  if (row[CLIP]?.trim()) found[CLIP] = row[CLIP].trim()
   return found
 }
 
-/** A cell as it stands once it is left: ounces into grams, °F into °C. */
-export function settled(text: string, { unit }: Column): string {
-  return entered(text, unit)?.text ?? text
+function inOwnUnit(value: number, column: Column, units: Units): number {
+  const other = words().entry_units.find(
+    (one) => one.unit === column.unit && one.name === unitIn(column, units),
+  )
+  if (!other) return value
+  return Number(((value - other.offset) * other.factor).toPrecision(12))
+}
+
+/** A cell as it stands once it is left: ounces into grams, °F into °C, where the column is in them. */
+export function settled(text: string, column: Column, units: Units = {}): string {
+  return unitIn(column, units) === column.unit ? (entered(text, column.unit)?.text ?? text) : text
 }
 
 /**
@@ -54,6 +108,8 @@ export function pasted(
   rows: readonly Cells[],
   at: { row: number; column: number },
   text: string,
+  columns: readonly Column[],
+  units: Units = {},
 ): { rows: Cells[]; beyond: number } {
   const lines = text.replace(/\r/g, '').replace(/\n+$/, '').split('\n')
   const next = rows.map((row) => ({ ...row }))
@@ -61,9 +117,9 @@ export function pasted(
   lines.forEach((line, down) => {
     while (next.length <= at.row + down) next.push({})
     line.split('\t').forEach((cell, across) => {
-      const column = COLUMNS[at.column + across]
+      const column = columns[at.column + across]
       const row = next[at.row + down]
-      if (column && row) row[column.key] = settled(cell.trim(), column)
+      if (column && row) row[column.key] = settled(cell.trim(), column, units)
       else if (cell.trim()) beyond += 1
     })
   })
@@ -71,10 +127,25 @@ export function pasted(
 }
 
 /** The sheet as a spreadsheet takes it: heads with units, then a line a row. */
-export function asText(rows: readonly Cells[]): string {
-  const heads = COLUMNS.map(({ label, unit }) => `${label} (${unit})`).join('\t')
+export function asText(
+  rows: readonly Cells[],
+  columns: readonly Column[],
+  units: Units = {},
+): string {
+  const heads = columns.map((column) => `${column.label} (${unitIn(column, units)})`).join('\t')
   const lines = rows
     .filter((row) => !isEmpty(row))
-    .map((row) => COLUMNS.map(({ key }) => row[key] ?? '').join('\t'))
+    .map((row) => columns.map(({ key }) => row[key] ?? '').join('\t'))
   return [heads, ...lines].join('\n')
+}
+
+/** Columns that some row under throttle was read in: what the others still owe. */
+export function readColumns(blocks: readonly { rows: readonly Cells[] }[]): string[] {
+  const turning = blocks
+    .flatMap((block) => block.rows)
+    .filter((row) => !isEmpty(row) && !/^\s*0*\s*$/.test(row.throttle_pct ?? 'x'))
+  const single = new Set(['throttle_pct', 'total_gf', 'duration_s', 'charge_mah', 'ambient_temp_c'])
+  return COLUMNS.filter(
+    ({ key }) => !single.has(key) && turning.some((row) => row[key]?.trim()),
+  ).map(({ key }) => key)
 }
