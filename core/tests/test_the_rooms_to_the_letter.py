@@ -38,10 +38,10 @@ def test_the_tables():
         28: 0.8,
         30: 0.6,
     }
-    assert STANDARD_ESC_A == (
+    assert (
         *(5, 6, 8, 10, 12, 15, 20, 25, 30, 35, 40, 45),
         *(50, 55, 60, 65, 70, 80, 90, 100, 120, 150),
-    )
+    ) == STANDARD_ESC_A
     assert ESC_MARGINS == (1.0, 1.2)
     assert EXPONENTS == {
         "thrust_gf": (1.7, 0.65),

@@ -13,8 +13,9 @@ from spindle_server.demo import catalogue, loading, simulated_runs
 from spindle_server.motor_file.selectors import motor_file, motor_for_file
 from spindle_server.motors.models import MotorModel
 from spindle_server.photos.models import Photo
+from spindle_server.runs.later import still_owed
 from spindle_server.runs.models import Run
-from spindle_server.runs.sheets import look
+from spindle_server.runs.sheets import Block, SheetRow, look
 from spindle_server.teardown.models import Observation
 
 DRIFT = "Ostrel Drift 2206 1900"
@@ -68,12 +69,18 @@ def look_at_the_slips():
     for run in (first, second):
         typed = json.loads(gzip.decompress(bytes(run.source_file.gzip)))
         day = timezone.localtime(run.started_at).date()
-        looks = look(
-            rows=typed["rows"], stand=run.stand, day=day, maxima=typed["readings_are"] == "maxima"
-        )
+        rows = [_row(cells) for cells in typed["rows"]]
+        block = Block(rows, maxima=typed["readings_are"] == "maxima")
+        [looks] = look(blocks=[block], stand=run.stand, day=day)
         codes.append({found.code for one in looks for found in one.findings})
         assert run.inherited
     assert codes == [{"off_curve"}, {"not_reset"}]
+    [owed] = still_owed()
+    assert (owed.run, owed.clip, owed.time_code) == (second, "clip 3", "04:12")
+
+
+def _row(cells):
+    return SheetRow({k: LATER if isinstance(v, dict) else v for k, v in cells.items()}, cells)
 
 
 def look_at_the_motors():

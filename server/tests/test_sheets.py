@@ -96,6 +96,8 @@ def test_a_sheet_becomes_a_run_with_the_air_of_its_day(api, rig, scale):
     # Nobody declared the scale: its accuracy is assumed, and the figure says so.
     assert figures["max_thrust_gf"].assumed
     assert figures["max_thrust_gf"].u > 5.0
+    # And a gram of the scale is never less, though the lever turns it into thirds.
+    assert points[0]["figures"]["thrust_gf"]["u"] > 0.28
 
 
 def test_what_was_typed_is_kept_as_it_was(api, rig, scale):

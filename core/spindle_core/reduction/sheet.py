@@ -16,7 +16,7 @@ import numpy as np
 
 from spindle_core.errors import QuantityError, ReductionError
 from spindle_core.figures.arrays import Floats
-from spindle_core.figures.measured import Measured, sample_standard_deviation
+from spindle_core.figures.measured import Measured, last_digit, sample_standard_deviation
 from spindle_core.figures.quantities import CHANNELS
 from spindle_core.reduction.readings import bursts_of
 from spindle_core.reduction.sheet_checks import (
@@ -123,11 +123,22 @@ def check_cells(rows: Sequence[Row]) -> list[Typed]:
     return [_taken_apart(row) for row in rows]
 
 
-def sheet_channels(
-    rows: Sequence[Row], *, geometry: Geometry
-) -> tuple[dict[str, Floats], tuple[Doubt, ...]]:
-    """The channels of a sheet's log, and what its cells say besides: thrust instead of the scale's
-    grams; shape (n,) each, a row for every filled one, NaN for an empty cell.
+@dataclass(frozen=True, slots=True)
+class SheetLog:
+    """The log of a sheet: ``channels``, shape (n,) each, and what its cells say besides.
+
+    ``thrust_step_gf``: the last digit of the scale as a thrust [gf], None where it was not read:
+    through a lever it is not to be seen in the thrusts themselves.
+    """
+
+    channels: dict[str, Floats]
+    doubts: tuple[Doubt, ...]
+    thrust_step_gf: float | None
+
+
+def sheet_log(rows: Sequence[Row], *, geometry: Geometry) -> SheetLog:
+    """A sheet's log: thrust instead of the scale's grams, a row for every filled one, NaN for an
+    empty cell.
 
     :raises ReductionError: no row under throttle.
     """
@@ -139,7 +150,10 @@ def sheet_channels(
         for name in COLUMNS
         if any(name in row.values for row in filled)
     }
+    step = None
     if SCALE in columns:
+        plain = [r.values[SCALE] for r in filled if SCALE in r.values and SCALE not in r.doubts]
+        step = last_digit(plain) * _ratio(geometry)
         columns["thrust_gf"] = [
             math.nan if math.isnan(grams) else geometry.thrust_gf(Measured(grams)).value
             for grams in columns.pop(SCALE)
@@ -150,13 +164,18 @@ def sheet_channels(
         for name, cell in row.doubts.items()
         if cell is not LATER and (name == SCALE or name in CHANNELS)
     )
-    return {name: np.array(columns[name]) for name in CHANNELS if name in columns}, doubts
+    channels = {name: np.array(columns[name]) for name in CHANNELS if name in columns}
+    return SheetLog(channels, doubts, step)
+
+
+def _ratio(geometry: Geometry) -> float:
+    return 1.0 if geometry.lever is None else geometry.lever.ratio
 
 
 def _doubt(name: str, row: int, cell: Cell, geometry: Geometry) -> Doubt:
     if name != SCALE:
         return Doubt(name, row, cell.half_width, cell.assumed, cell.bound, cell.limit)
-    ratio = 1.0 if geometry.lever is None else geometry.lever.ratio
+    ratio = _ratio(geometry)
     limit, bound = cell.limit, cell.bound
     if bound:
         limit = geometry.thrust_gf(Measured(cell.limit)).value

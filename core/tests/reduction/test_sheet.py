@@ -8,7 +8,7 @@ import pytest
 
 from spindle_core.errors import QuantityError, ReductionError
 from spindle_core.reduction import reduce_trace
-from spindle_core.reduction.sheet import look_at, sheet_channels
+from spindle_core.reduction.sheet import look_at, sheet_log
 from spindle_core.run.facts import RunFacts
 from spindle_core.run.scale import DeadWeight, Geometry, Lever
 from spindle_core.run.stand import Stand
@@ -155,7 +155,7 @@ def test_what_is_no_cell():
 
 def test_a_sheet_becomes_channels_and_a_run():
     rows = [row(0, -223, 16.4), {}, row(50, 300, 16.0, 9.0), row(100, 742, 15.6, 20.0)]
-    channels, _ = sheet_channels(rows, geometry=WEIGHED)
+    channels = sheet_log(rows, geometry=WEIGHED).channels
     assert channels["thrust_gf"].tolist() == [0.0, 523.0, 965.0]
     assert math.isnan(channels["current_a"][0])
     assert "power_w" not in channels
@@ -170,7 +170,7 @@ def test_a_sheet_becomes_channels_and_a_run():
 @pytest.mark.parametrize("rows", [[], [{}], [row(0, 5.0)], [row(None, 5.0, 16.0, 0.0)]])
 def test_a_sheet_without_a_reading_under_throttle_is_none(rows):
     with pytest.raises(ReductionError, match="under throttle"):
-        sheet_channels(rows, geometry=PLAIN)
+        sheet_log(rows, geometry=PLAIN)
 
 
 def test_arms_that_nobody_calibrated_stay_in_u():
@@ -196,7 +196,8 @@ def test_cells_that_say_less_than_a_number():
     assert half.thrust_gf == 400.0
     assert full.power_w == 310.0
     arm = Geometry("arm", lever=Lever(168.0, 112.0))
-    channels, doubts = sheet_channels(rows, geometry=arm)
+    log = sheet_log(rows, geometry=arm)
+    channels, doubts = log.channels, log.doubts
     assert math.isnan(channels.get("power_w", [math.nan] * 3)[2])
     scale, power = doubts
     # Through the lever an interval shrinks as the grams do.
@@ -209,13 +210,13 @@ def test_cells_that_say_less_than_a_number():
 def test_a_bound_turns_round_where_thrust_lifts():
     lifting = Geometry("up", lifts=True, rest_g=2000.0)
     rows = [row(100, typed_cell("below", [800.0]), 15.0, 20.0)]
-    _, [doubt] = sheet_channels(rows, geometry=lifting)
+    [doubt] = sheet_log(rows, geometry=lifting).doubts
     assert (doubt.bound, doubt.limit) == (">", 1200.0)
 
 
 def test_an_empty_row_shifts_no_doubt():
     rows = [{}, row(0, 0), {}, row(100, typed_cell("about", [900.0]))]
-    _, [doubt] = sheet_channels(rows, geometry=PLAIN)
+    [doubt] = sheet_log(rows, geometry=PLAIN).doubts
     assert doubt.row == 2
 
 
@@ -322,3 +323,14 @@ def test_what_is_above_a_rating_is_said_with_its_time():
     looks = look_at(rows, geometry=PLAIN, maxima=False, limits=limits)
     assert said(looks) == [[], [("current_a", "overrun")], []]
     assert looks[1].findings[0].message == "41.2 A, for 12 s: above 38 A, the motor's rating."
+
+
+@pytest.mark.parametrize(
+    ("grams", "step"), [([300, 742], 1.0), ([300, 742.5], 0.1), ([300, None], 1.0)]
+)
+def test_the_scales_digit_goes_through_the_lever(grams, step):
+    arm = Geometry("arm", lever=Lever(168.0, 112.0))
+    cells = [typed_cell("about", [712.25]) if g is None else g for g in grams]
+    log = sheet_log([row(50, cells[0]), row(100, cells[1])], geometry=arm)
+    assert log.thrust_step_gf == pytest.approx(step * 112 / 168)
+    assert sheet_log([{"current_a": 5.0}], geometry=arm).thrust_step_gf is None

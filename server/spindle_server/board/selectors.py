@@ -21,6 +21,7 @@ RUNS_WANTED = 3
 FEW_OBSERVATIONS = 6
 MOST_ROWS = 100
 MOST_WAITING = 8
+MOST_OWED = 3
 
 
 def board(*, search: str = "", in_hand: int | None = None, most: int = MOST_ROWS) -> dict[str, Any]:
@@ -44,14 +45,17 @@ def board(*, search: str = "", in_hand: int | None = None, most: int = MOST_ROWS
     for row in shown:
         row["gaps"] = points.gaps(row["id"], row["samples"])
     waiting = Run.objects.filter(review="", end__isnull=False)
-    first = list(waiting.values_list("pk", flat=True)[:MOST_WAITING])
+    owed = list(still_owed()[:MOST_OWED])
+    # One column of the Board holds both, and the Board fits one screen.
+    room = MOST_WAITING - 2 * len(owed)
+    first = list(waiting.values_list("pk", flat=True)[:room])
     return {
         "motors": shown,
         "motor_count": len(rows),
         "in_hand": None if held is None else {**_row(*held, points, counts), "gaps": []},
         "unreviewed": list(runs().filter(pk__in=first)),
         "unreviewed_count": waiting.count(),
-        "later": list(still_owed()[:MOST_WAITING]),
+        "later": owed,
         "later_count": still_owed().count(),
         "attribute_count": len(ATTRIBUTES),
         "bench_day": bench_day(),

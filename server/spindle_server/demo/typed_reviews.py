@@ -49,7 +49,7 @@ def type_reviews(actor: User) -> None:
             propeller=run.propeller,
             supply=run.supply,
             purpose="comparison",
-            overrun_reason="full throttle for a glance only" if evening == 0 else "",
+            overrun_reason="full throttle for a glance only, as the label allows no more",
             noticed={"smoothness": "smooth", "smell": "none", "sound": "even"},
             note="by hand, in the yard",
         )

@@ -18,7 +18,7 @@ from django.utils import timezone
 
 from spindle_core.errors import CoreError
 from spindle_core.formats.bench_log import BenchLog
-from spindle_core.reduction.sheet import RowLook, look_at, sheet_channels
+from spindle_core.reduction.sheet import RowLook, look_at, sheet_log
 from spindle_core.reduction.sheet_checks import OVERRUN, SCALE
 from spindle_core.run.noticed import check_noticed
 from spindle_core.run.scale import Geometry
@@ -108,7 +108,7 @@ def _keep(
     geometry = _geometry(stand, day)
     filled = [row for row in block.rows if not row.empty]
     try:
-        channels, doubts = sheet_channels([row.cells for row in filled], geometry=geometry)
+        log = sheet_log([row.cells for row in filled], geometry=geometry)
         noticed = check_noticed(block.noticed)
     except CoreError as error:
         raise _refused(number, "rows", error.message, error.code) from error
@@ -127,8 +127,10 @@ def _keep(
     header = {"readings_are": "maxima" if block.maxima else "held"}
     if block.averaged:
         header["readings_averaged"] = "yes"
-    if doubts:
-        header["cells"] = doubts_text(doubts)
+    if log.doubts:
+        header["cells"] = doubts_text(log.doubts)
+    if log.thrust_step_gf is not None and not _declares_a_step(stand):
+        header["thrust_gf_resolution"] = repr(log.thrust_step_gf)
     clips = {f"row {at}": row.clip for at, row in enumerate(filled, start=1) if row.clip}
     if clips:
         header["clips"] = "; ".join(f"{row}: {clip}" for row, clip in clips.items())
@@ -144,7 +146,7 @@ def _keep(
         inherited=taken,
         nominal_voltage_v=block.supply.nominal_voltage_v if block.supply else None,
         **{name: own[name] for name in facts},
-        channels=list(channels),
+        channels=list(log.channels),
         header=header,
         note=block.note,
         purpose=block.purpose,
@@ -156,7 +158,7 @@ def _keep(
     run.save()
     # Rows count 0, 1, 2: their order is all that is known of their time.
     order = np.arange(float(len(filled)))
-    store_segments(run, BenchLog({}, order, channels))
+    store_segments(run, BenchLog({}, order, log.channels))
     keep_source(run, f"sheet-{day}.json", raw, digest)
     RunEnd.objects.create(
         run=run, outcome="completed", code="typed", reason="Typed from instruments."
@@ -203,6 +205,13 @@ def _goes_beyond(
 ) -> bool:
     looks = _looked_at(block, number, stand, day, geometry)
     return any(found.code == OVERRUN for one in looks for found in one.findings)
+
+
+def _declares_a_step(stand: Stand | None) -> bool:
+    """Whether the stand says how fine its scale shows."""
+    if stand is None:
+        return False
+    return stand.instruments.filter(channel="thrust_gf", step__isnull=False).exists()
 
 
 def _esc_of(day: datetime.date) -> Any:

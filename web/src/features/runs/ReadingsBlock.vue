@@ -48,6 +48,7 @@ const id = (field: string) => `readings-${field}${props.number ? `-${props.numbe
         :id="id('sample')"
         :model-value="block.sample"
         label="Motor and sample"
+        width="wide"
         :problem="said('sample')"
         @update:model-value="put('sample', $event)"
       />
@@ -55,6 +56,7 @@ const id = (field: string) => `readings-${field}${props.number ? `-${props.numbe
         :id="id('propeller')"
         :model-value="block.propeller"
         label="Propeller"
+        width="wide"
         :problem="said('propeller')"
         @update:model-value="put('propeller', $event)"
       />
@@ -64,10 +66,12 @@ const id = (field: string) => `readings-${field}${props.number ? `-${props.numbe
         :choices="supplies"
         @update:model-value="put('supply', $event ?? 0)"
       />
+    </div>
+    <div class="of">
       <ChoiceField
         :model-value="block.kind"
         label="A row is"
-        width="wide"
+        width="usual"
         :choices="KINDS"
         @update:model-value="put('kind', $event ?? 'held')"
       />

@@ -126,103 +126,106 @@ const burstOf = (at: number) => {
 </script>
 
 <template>
-  <table class="grid readings">
-    <thead>
-      <tr>
-        <th></th>
-        <th v-for="column in columns" :key="column.key" class="num">
-          {{ column.label }}, {{ unitIn(column, units) }}
-        </th>
-        <th class="num">Thrust</th>
-        <th class="num">Power</th>
-        <th class="num">Per watt</th>
-        <th v-if="rises" class="num">Rise</th>
-        <th></th>
-      </tr>
-    </thead>
-    <tbody ref="body">
-      <template v-for="(row, at) in rows" :key="at">
+  <div class="across" tabindex="-1">
+    <table class="grid readings">
+      <thead>
         <tr>
-          <td class="soft small">
-            {{ at + 1 }}<span v-if="burstOf(at)" class="burst">{{ burstOf(at) }}</span>
-          </td>
-          <td
-            v-for="(column, across) in columns"
-            :key="column.key"
-            class="num"
-            :data-cell="`${at}/${across}`"
-            @paste="onPaste($event, at, across)"
-          >
-            <el-input
-              :model-value="row[column.key] ?? ''"
-              size="small"
-              inputmode="decimal"
-              autocomplete="off"
-              :class="{
-                wrong:
-                  cellFault(row, column) || findings(at, column.key).some((one) => one.impossible),
-                odd: findings(at, column.key).some((one) => !one.owed),
-                owes: findings(at, column.key).some((one) => one.owed),
-              }"
-              :aria-label="`${prefix} ${at + 1}: ${column.label}, ${unitIn(column, units)}`"
-              :aria-invalid="Boolean(cellFault(row, column))"
-              :aria-describedby="rowSays[at]?.length ? `row-${at}` : undefined"
-              @update:model-value="type(at, column.key, $event)"
-              @change="leave(at, column, $event)"
-              @focus="remember"
-              @keydown="onKey($event, at, across)"
-            />
-          </td>
-          <td class="num meant">
-            <Figure
-              :value="rounded(lookOf(at)?.thrust_gf, 1)"
-              unit="gf"
-              reason="the scale was not read"
-            />
-          </td>
-          <td class="num meant">
-            <Figure
-              :value="rounded(lookOf(at)?.power_w, 1)"
-              unit="W"
-              reason="no watts, and volts and amps do not make them"
-            />
-          </td>
-          <td class="num meant">
-            <Figure
-              :value="rounded(lookOf(at)?.efficiency_g_per_w, 2)"
-              unit="gf/W"
-              reason="needs thrust and power under throttle"
-            />
-          </td>
-          <td v-if="rises" class="num meant">
-            <Figure
-              :value="rounded(lookOf(at)?.rise_k, 1)"
-              unit="K"
-              reason="needs the motor's temperature before and after"
-            />
-          </td>
-          <td>
-            <el-button v-if="rows.length > 1" link size="small" tabindex="-1" @click="take(at)"
-              >Take off<span class="visually-hidden"> row {{ at + 1 }}</span></el-button
+          <th></th>
+          <th v-for="column in columns" :key="column.key" class="num">
+            {{ column.label }}, {{ unitIn(column, units) }}
+          </th>
+          <th class="num">Thrust</th>
+          <th class="num">Power</th>
+          <th class="num">Per watt</th>
+          <th v-if="rises" class="num">Rise</th>
+          <th></th>
+        </tr>
+      </thead>
+      <tbody ref="body">
+        <template v-for="(row, at) in rows" :key="at">
+          <tr>
+            <td class="soft small">
+              {{ at + 1 }}<span v-if="burstOf(at)" class="burst">{{ burstOf(at) }}</span>
+            </td>
+            <td
+              v-for="(column, across) in columns"
+              :key="column.key"
+              class="num"
+              :data-cell="`${at}/${across}`"
+              @paste="onPaste($event, at, across)"
             >
-          </td>
-        </tr>
-        <tr v-if="rowSays[at]?.length" class="says">
-          <td></td>
-          <td :id="`row-${at}`" :colspan="columns.length + 5" role="alert">
-            {{ rowSays[at]?.join(' ') }}
-          </td>
-        </tr>
-        <tr v-if="owed[at] || spreadOf(at)" class="owes-row">
-          <td></td>
-          <td :colspan="columns.length + 5" class="soft small">
-            <template v-if="spreadOf(at)">{{ spreadOf(at) }}</template>
-            {{ owed[at] }}
-          </td>
-        </tr>
-      </template>
-    </tbody>
-  </table>
+              <el-input
+                :model-value="row[column.key] ?? ''"
+                size="small"
+                inputmode="decimal"
+                autocomplete="off"
+                :class="{
+                  wrong:
+                    cellFault(row, column) ||
+                    findings(at, column.key).some((one) => one.impossible),
+                  odd: findings(at, column.key).some((one) => !one.owed),
+                  owes: findings(at, column.key).some((one) => one.owed),
+                }"
+                :aria-label="`${prefix} ${at + 1}: ${column.label}, ${unitIn(column, units)}`"
+                :aria-invalid="Boolean(cellFault(row, column))"
+                :aria-describedby="rowSays[at]?.length ? `row-${at}` : undefined"
+                @update:model-value="type(at, column.key, $event)"
+                @change="leave(at, column, $event)"
+                @focus="remember"
+                @keydown="onKey($event, at, across)"
+              />
+            </td>
+            <td class="num meant">
+              <Figure
+                :value="rounded(lookOf(at)?.thrust_gf, 1)"
+                unit="gf"
+                reason="the scale was not read"
+              />
+            </td>
+            <td class="num meant">
+              <Figure
+                :value="rounded(lookOf(at)?.power_w, 1)"
+                unit="W"
+                reason="no watts, and volts and amps do not make them"
+              />
+            </td>
+            <td class="num meant">
+              <Figure
+                :value="rounded(lookOf(at)?.efficiency_g_per_w, 2)"
+                unit="gf/W"
+                reason="needs thrust and power under throttle"
+              />
+            </td>
+            <td v-if="rises" class="num meant">
+              <Figure
+                :value="rounded(lookOf(at)?.rise_k, 1)"
+                unit="K"
+                reason="needs the motor's temperature before and after"
+              />
+            </td>
+            <td>
+              <el-button v-if="rows.length > 1" link size="small" tabindex="-1" @click="take(at)"
+                >Take off<span class="visually-hidden"> row {{ at + 1 }}</span></el-button
+              >
+            </td>
+          </tr>
+          <tr v-if="rowSays[at]?.length" class="says">
+            <td></td>
+            <td :id="`row-${at}`" :colspan="columns.length + 5" role="alert">
+              {{ rowSays[at]?.join(' ') }}
+            </td>
+          </tr>
+          <tr v-if="owed[at] || spreadOf(at)" class="owes-row">
+            <td></td>
+            <td :colspan="columns.length + 5" class="soft small">
+              <template v-if="spreadOf(at)">{{ spreadOf(at) }}</template>
+              {{ owed[at] }}
+            </td>
+          </tr>
+        </template>
+      </tbody>
+    </table>
+  </div>
   <p class="soft small under">
     <span class="tag" :class="checked ? 'within' : ''" role="status">{{
       checked ? 'checked' : 'unchecked'
@@ -243,11 +246,18 @@ const burstOf = (at: number) => {
 .readings :deep(input) {
   text-align: right;
 }
+.across {
+  overflow-x: auto;
+}
 .readings .el-input {
-  width: 86px;
+  width: 100%;
+  min-width: 58px;
+}
+.readings :deep(.el-input__wrapper) {
+  padding: 1px 6px;
 }
 .meant {
-  min-width: 84px;
+  white-space: nowrap;
   background: var(--paper-tint);
 }
 .odd :deep(.el-input__wrapper) {

@@ -29,10 +29,15 @@ export function useSheetDraft(sample: number | null) {
     propeller: block.propeller,
     supply: block.supply || null,
   })
+  /** What is read in each row, going by the rows of blocks of the same kind. */
+  const wantedOf = (block: BlockDraft) =>
+    readColumns(draft.value.blocks.filter((one) => one.kind === block.kind)).filter(
+      // Held volts and amps make the watts.
+      (key) => key !== 'power_w' || block.kind === 'maxima',
+    ) as Schemas['LookedAtBlockRequest']['wanted']
   const body = computed(() => {
-    const wanted = readColumns(draft.value.blocks) as Schemas['LookedAtBlockRequest']['wanted']
     return {
-      blocks: draft.value.blocks.map((block) => ({ ...blockOf(block), wanted })),
+      blocks: draft.value.blocks.map((block) => ({ ...blockOf(block), wanted: wantedOf(block) })),
       day: draft.value.day,
       stand: draft.value.stand || null,
     }
