@@ -9,6 +9,7 @@ from django.core.management import CommandError, call_command
 from django.utils import timezone
 
 from spindle_bench.stand.world import MOTORS, PROPELLER_FACTORS
+from spindle_core.run.typed_cells import LATER
 from spindle_server.demo import catalogue, loading, simulated_runs
 from spindle_server.motor_file.selectors import motor_file, motor_for_file
 from spindle_server.motors.models import MotorModel
