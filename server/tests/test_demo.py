@@ -75,7 +75,9 @@ def look_at_the_slips():
         [looks] = look(blocks=[block], stand=run.stand, day=day)
         codes.append({found.code for one in looks for found in one.findings})
         assert run.inherited
-    assert codes == [{"off_curve"}, {"not_reset"}]
+    # The second evening went a little beyond the ESC, and says why.
+    assert codes == [{"off_curve"}, {"not_reset", "overrun"}]
+    assert second.overrun_reason
     [owed] = still_owed()
     assert (owed.run, owed.clip, owed.time_code) == (second, "clip 3", "04:12")
 

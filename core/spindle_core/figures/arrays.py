@@ -7,3 +7,4 @@ from numpy.typing import NDArray
 
 Floats = NDArray[np.float64]
 Bools = NDArray[np.bool_]
+Ints = NDArray[np.int64]

@@ -1,7 +1,13 @@
 """Strangers' logs: found, proposed, corrected cheaply, converted and cut into runs."""
 
+import io
+import json
+
 import numpy as np
+import pyarrow as pa
+import pyarrow.parquet as pq
 import pytest
+from openpyxl import Workbook
 
 from spindle_core.errors import LogFormatError, MappingError
 from spindle_core.formats.foreign.dialect import read_sheet
@@ -13,11 +19,15 @@ from spindle_core.formats.foreign.mapping import (
 )
 from spindle_core.formats.foreign.proposal import (
     least_certain,
+    preamble_facts,
     previews,
     propose,
+    sample_values,
     speed_is_electrical,
+    to_ask,
 )
 from spindle_core.formats.foreign.reader import read_foreign
+from spindle_core.formats.foreign.tables import as_text_table
 from spindle_core.formats.foreign.units import UNITS, converted, unit_named
 from spindle_core.reduction import reduce_trace
 
@@ -221,3 +231,142 @@ def test_every_unit_goes_into_its_channel_and_back():
             assert all(unit_named(channel, spelling) for spelling in unit.spellings)
             there = converted(np.array([3.0, 5.0]), unit, poles=14)
             assert (there[1] - there[0]) > 0
+
+
+TABLE = """My own bench book
+Motor;Prop;Battery;Throttle;Thrust (g);Amps;Volts
+Ostrel Drift;5.1x4.2x3;4S;50;410;6,2;16,2
+;;;100;1180;26,1;15,1
+Hollin Pale;7x3.8x3;6S;50;800;8,1;24,0
+;;;100;2300;45,6;23,8
+Ostrel Drift;5.1x4.2x3;4S;75;760;14,0;15,7
+"""
+
+
+def test_a_table_of_points_becomes_a_run_a_combination():
+    sheet = read_sheet(TABLE.encode())
+    mapping = propose(sheet)
+    assert mapping.names == {"Motor": "motor", "Prop": "propeller", "Battery": "voltage"}
+    assert mapping.header == {"kind": "readings"}
+    first, second = read_foreign(TABLE.encode(), mapping)
+    assert (first.header["motor"], first.header["propeller"]) == ("Ostrel Drift", "5.1x4.2x3")
+    assert float(first.header["nominal_voltage_v"]) == pytest.approx(14.8)
+    # Rows of one combination stand together in their order, wherever they were.
+    assert first.channels["thrust_gf"].tolist() == [410.0, 1180.0, 760.0]
+    assert second.header["motor"] == "Hollin Pale"
+    reduced = reduce_trace(second.trace())
+    assert reduced.summary["max_thrust_gf"].value == pytest.approx(2300.0)
+    # And it survives being saved.
+    assert mapping_from_json(mapping_to_json(mapping)) == mapping
+
+
+@pytest.mark.parametrize("word", ["full", "0", "4,4,4", "140"])
+def test_a_voltage_that_is_none_is_named_with_its_line(word):
+    text = TABLE.replace("6S", word)
+    mapping = propose(read_sheet(TABLE.encode()))
+    with pytest.raises(LogFormatError) as refused:
+        read_foreign(text.encode(), mapping)
+    assert (refused.value.line, refused.value.column) == (5, "Battery")
+
+
+def test_without_a_time_only_readings_are_a_mapping():
+    mapping = propose(read_sheet(TABLE.encode()))
+    with pytest.raises(MappingError, match="time_s"):
+        LogMapping(mapping.columns, header={"kind": "steps"})
+    with pytest.raises(MappingError, match="two things"):
+        LogMapping(mapping.columns, header={"kind": "readings"}, names={"Amps": "motor"})
+    with pytest.raises(MappingError, match="none of"):
+        LogMapping(mapping.columns, header={"kind": "readings"}, names={"Motor": "colour"})
+    with pytest.raises(MappingError, match="to anything"):
+        LogMapping({}, header={"kind": "readings"})
+
+
+def rows_of(text):
+    return [line.split(";") for line in text.splitlines()[1:]]
+
+
+def as_xlsx(rows):
+    book = Workbook()
+    book.active.title = "notes"
+    sheet = book.create_sheet("data")
+    for row in rows:
+        sheet.append([number_or_text(cell) for cell in row])
+    out = io.BytesIO()
+    book.save(out)
+    return out.getvalue()
+
+
+def number_or_text(cell):
+    try:
+        return float(cell.replace(",", "."))
+    except ValueError:
+        return cell or None
+
+
+def test_the_same_table_in_any_format():
+    rows = rows_of(TABLE)
+    names, body = rows[0], [[number_or_text(c) for c in row] for row in rows[1:]]
+    columns = {name: [row[i] for row in body] for i, name in enumerate(names)}
+    sink = io.BytesIO()
+    pq.write_table(pa.table(columns), sink)
+    objects = [dict(zip(names, row, strict=True)) for row in body]
+    files = {
+        "book.xlsx": as_xlsx(rows),
+        "table.parquet": sink.getvalue(),
+        "rows.json": json.dumps({"made": "by hand", "rows": objects}).encode(),
+        "columns.json": json.dumps({"note": 1, **columns}).encode(),
+        "table.csv": TABLE.encode(),
+    }
+    for name, data in files.items():
+        text = as_text_table(name, data)
+        first, second = read_foreign(text, propose(read_sheet(text)))
+        assert first.channels["current_a"].tolist() == pytest.approx([6.2, 26.1, 14.0]), name
+        assert second.header["propeller"] == "7x3.8x3", name
+
+
+@pytest.mark.parametrize(
+    ("name", "data"),
+    [
+        ("a.xlsx", b"PK\x03\x04 not really"),
+        ("a.xlsx", b""),
+        ("a.parquet", b"PAR1"),
+        ("a.json", b"{"),
+        ("a.json", b"[" * 100_000),
+        ("a.json", b"3"),
+        ("a.json", b'{"a": {"b": 1}}'),
+        ("a.json", b"[1, 2]"),
+    ],
+)
+def test_a_file_that_is_not_what_it_says(name, data):
+    with pytest.raises(LogFormatError):
+        as_text_table(name, data)
+
+
+def test_what_has_to_be_asked():
+    text = "Time (s),Pull,Motor temp (°C),Current (A)\n0,0,22,0.1\n1,1.2,23,9\n2,1.1,24,9\n"
+    sheet = read_sheet(text.encode())
+    mapping = propose(sheet)
+    asked = to_ask(mapping, previews(sheet, mapping))
+    assert set(asked) == {"Pull"}
+    assert "range" in asked["Pull"]
+    # Somebody has said it: then it is not asked again.
+    said = mapping.with_column("Pull", "thrust_gf", "kgf")
+    assert to_ask(said, previews(sheet, said)) == {}
+    # What would be outside any bench is asked all the same.
+    wrong = mapping.with_column("Pull", "motor_temp_c", "K")
+    assert "wrong unit" in to_ask(wrong, previews(sheet, wrong))["Pull"]
+
+
+def test_lines_above_the_table_say_whose_it_is():
+    lines = ["# Motor: Ostrel Drift;", "prop = 5x4.3x3", "ESC: Tarn 45", "motor: other", "x", ": y"]
+    assert preamble_facts(lines) == {
+        "motor": "Ostrel Drift",
+        "propeller": "5x4.3x3",
+        "esc": "Tarn 45",
+    }
+
+
+def test_cells_that_are_shown_of_a_column():
+    sheet = read_sheet(("t,x\n" + "".join(f"{i},{i * i}\n" for i in range(100))).encode())
+    assert sample_values(sheet, 1) == ["0", "1089", "4356", "9801"]
+    assert sample_values(sheet, 1, most=200) == [str(i * i) for i in range(100)]

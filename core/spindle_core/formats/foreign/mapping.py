@@ -15,6 +15,9 @@ from spindle_core.reduction.kinds import RUN_KINDS
 
 FORMAT = "log-mapping/1"
 
+NAMES = ("motor", "sample", "propeller", "supply", "voltage")
+"""What a column can say of a whole run; ``voltage`` is the nominal one [V]."""
+
 
 @dataclass(frozen=True, slots=True)
 class ColumnMapping:
@@ -37,6 +40,8 @@ class LogMapping:
 
     ``header``: keys of the bench log to add (``kind``, ``motor``, ``propeller``, …).
     ``idle_s``: idle time that separates two runs of one file [s].
+    ``names``: columns that say of each row whose it is, one of :data:`NAMES`; rows of one motor,
+    propeller and supply are one run. A table of points (``kind`` ``readings``) needs no time.
     """
 
     columns: Mapping[str, ColumnMapping]
@@ -44,6 +49,7 @@ class LogMapping:
     pole_count: int | None = None
     header: Mapping[str, str] = field(default_factory=dict)
     idle_s: float = 8.0
+    names: Mapping[str, str] = field(default_factory=dict)
 
     def __post_init__(self) -> None:
         channels = [column.channel for column in self.columns.values()]
@@ -54,7 +60,17 @@ class LogMapping:
                     f"Column {name!r}: two columns are mapped to {column.channel}.",
                     code="duplicate_channel",
                 )
-        if TIME_COLUMN not in channels:
+        for name, what in self.names.items():
+            if what not in NAMES:
+                raise MappingError(f"Column {name!r}: {what!r} is none of {', '.join(NAMES)}.")
+            if name in self.columns or list(self.names.values()).count(what) > 1:
+                raise MappingError(
+                    f"Column {name!r} is taken for two things, or two for the {what}.",
+                    code="duplicate_channel",
+                )
+        if not channels:
+            raise MappingError("No column is mapped to anything.", code="nothing_mapped")
+        if TIME_COLUMN not in channels and self.header.get("kind") != "readings":
             raise MappingError(f"No column is mapped to {TIME_COLUMN}.", code="no_time")
         if self.header.get("kind") and self.header["kind"] not in RUN_KINDS:
             raise MappingError(
@@ -78,7 +94,8 @@ class LogMapping:
             if channel not in UNITS:
                 raise MappingError(f"{channel!r} is not a channel.", code="unknown_channel")
             columns[name] = ColumnMapping(channel, unit or UNITS[channel][0].name)
-        return replace(self, columns=columns)
+        names = {key: what for key, what in self.names.items() if key != name}
+        return replace(self, columns=columns, names=names)
 
 
 def mapping_to_json(mapping: LogMapping) -> str:
@@ -99,6 +116,7 @@ def mapping_to_json(mapping: LogMapping) -> str:
         "pole_count": mapping.pole_count,
         "header": dict(mapping.header),
         "idle_s": mapping.idle_s,
+        "names": dict(mapping.names),
     }
     if mapping.dialect is not None:
         dialect = mapping.dialect
@@ -136,8 +154,10 @@ def mapping_from_json(text: str) -> LogMapping:
         poles = data.get("pole_count")
         header = {str(k): str(v) for k, v in (data.get("header") or {}).items()}
         idle_s = float(data.get("idle_s", 8.0))
+        names = {str(k): str(v) for k, v in (data.get("names") or {}).items()}
     except (AttributeError, KeyError, TypeError, ValueError) as error:
         if isinstance(error, MappingError):
             raise
         raise MappingError(f"The mapping cannot be read: {error}.", code="unreadable") from error
-    return LogMapping(columns, dialect, None if poles is None else int(poles), header, idle_s)
+    poles = None if poles is None else int(poles)
+    return LogMapping(columns, dialect, poles, header, idle_s, names)

@@ -102,11 +102,42 @@ def propose(sheet: Sheet, *, pole_count: int | None = None) -> LogMapping:
         others = tuple((c, u) for _, c, u, _ in guesses[name] if (c, u) != (channel, unit))[:3]
         columns[name] = ColumnMapping(channel, unit, certainty=sure, why=why, alternatives=others)
         taken.add(channel)
-    if TIME_COLUMN not in taken:
+    names = _name_columns(sheet, values)
+    columns = {name: column for name, column in columns.items() if name not in names}
+    if TIME_COLUMN not in taken and not names:
         _add_time(sheet, values, columns)
     _check_electrical(values, columns, pole_count)
     ordered = {name: columns[name] for name in sheet.names if name in columns}
-    return LogMapping(ordered, sheet.dialect, pole_count)
+    timed = any(column.channel == TIME_COLUMN for column in ordered.values())
+    header = {} if timed or not names else {"kind": "readings"}
+    return LogMapping(ordered, sheet.dialect, pole_count, header, names=names)
+
+
+_NAME_WORDS = {
+    "motor": ("motor", "engine"),
+    "sample": ("sample", "specimen", "unit no"),
+    "propeller": ("propeller", "prop"),
+    "supply": ("pack", "battery", "supply"),
+    "voltage": ("cells", "nominal", "voltage", "supply", "battery", "pack"),
+}
+
+
+def _name_columns(sheet: Sheet, values: dict[str, Floats]) -> dict[str, str]:
+    """Columns of words, or of cell counts, that say whose each row is."""
+    found: dict[str, str] = {}
+    for position, name in enumerate(sheet.names):
+        cells = [row[position] for row in sheet.rows if position < len(row) and row[position]]
+        if not cells or np.isfinite(values[name]).sum() > 0.5 * len(cells):
+            continue
+        lowered = re.sub(r"[_\-]+", " ", name).lower()
+        counted = all(re.fullmatch(r"\d{1,2}\s*[sS]", cell) for cell in cells)
+        for what, words in _NAME_WORDS.items():
+            if (what == "voltage") != counted or what in found.values():
+                continue
+            if any(_says(word, lowered) for word in words):
+                found[name] = what
+                break
+    return found
 
 
 def column_values(sheet: Sheet, position: int) -> Floats:
@@ -320,3 +351,55 @@ def _odd(channel: str, low: float, high: float) -> str:
 def least_certain(mapping: LogMapping) -> Sequence[tuple[str, ColumnMapping]]:
     """Columns in the order a person should look at them, the least sure first."""
     return sorted(mapping.columns.items(), key=lambda item: item[1].certainty)
+
+
+SURE = 0.75
+"""A guess below this is asked about before it is used."""
+
+
+def to_ask(mapping: LogMapping, shown: Sequence[Preview]) -> dict[str, str]:
+    """Columns that somebody has to look at before anything is stored, each with the reason: the
+    unit or the channel is a guess, or the range it would give is odd."""
+    odd = {preview.column: preview.remark for preview in shown if preview.remark}
+    asked = {}
+    for name, column in mapping.columns.items():
+        if name in odd:
+            asked[name] = odd[name]
+        elif column.certainty < SURE:
+            asked[name] = column.why or "a guess"
+    return asked
+
+
+_FACT = re.compile(r"^[#;%/\s]*([A-Za-z][A-Za-z ]{1,24}?)\s*[:=]\s*(\S.*?)\s*$")
+_FACTS = {
+    "motor": "motor",
+    "engine": "motor",
+    "sample": "sample",
+    "prop": "propeller",
+    "propeller": "propeller",
+    "battery": "supply",
+    "pack": "supply",
+    "supply": "supply",
+    "power supply": "supply",
+    "esc": "esc",
+    "stand": "stand",
+}
+
+
+def preamble_facts(preamble: Sequence[str]) -> dict[str, str]:
+    """What lines before the table say in the way ``Motor: …``; key → words, the first of each."""
+    found: dict[str, str] = {}
+    for line in preamble:
+        match = _FACT.match(line.strip().strip(";,\t"))
+        key = _FACTS.get(match[1].strip().lower()) if match else None
+        if match and key:
+            found.setdefault(key, match[2].strip(' ";,'))
+    return found
+
+
+def sample_values(sheet: Sheet, position: int, most: int = 4) -> list[str]:
+    """A few cells of a column as they are written, spread over the file."""
+    filled = [row[position] for row in sheet.rows if position < len(row) and row[position]]
+    if len(filled) <= most:
+        return filled
+    return [filled[(len(filled) - 1) * i // (most - 1)] for i in range(most)]

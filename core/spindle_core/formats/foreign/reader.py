@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+import re
+from collections.abc import Mapping
+
 import numpy as np
 
 from spindle_core.errors import LogFormatError, MappingError
-from spindle_core.figures.arrays import Floats
+from spindle_core.figures.arrays import Floats, Ints
 from spindle_core.figures.quantities import TIME_COLUMN
 from spindle_core.formats.bench_log import BenchLog
 from spindle_core.formats.foreign.dialect import Sheet, number, read_sheet
@@ -43,27 +46,102 @@ def read_foreign(data: bytes, mapping: LogMapping) -> list[BenchLog]:
         channels["throttle_pct"] = np.where(
             (throttle > -15.0) & (throttle < 115.0), np.clip(throttle, 0.0, 100.0), throttle
         )
-    time = channels.pop(TIME_COLUMN)
-    _check_time(sheet, time, mapping)
+    time = channels.pop(TIME_COLUMN, None)
+    if time is None:
+        # A table of points: its rows have an order, and no time.
+        time = np.arange(float(len(sheet.rows)))
+    else:
+        _check_time(sheet, time, mapping)
     extra = {
         name: tuple(row[i] if i < len(row) else "" for row in sheet.rows)
         for name, i in positions.items()
-        if name not in mapping.columns
+        if name not in mapping.columns and name not in mapping.names
     }
     header = dict(mapping.header)
     if mapping.pole_count:
         header.setdefault("pole_count", str(mapping.pole_count))
     logs = []
-    for start, stop in run_spans(time, channels, idle_s=mapping.idle_s):
-        logs.append(
-            BenchLog(
-                header,
-                np.round(time[start:stop] - time[start], 9),
-                {name: values[start:stop] for name, values in channels.items()},
-                {_safe(name): texts[start:stop] for name, texts in extra.items()},
+    for own, rows in _by_name(sheet, mapping, positions):
+        spans = [(0, rows.size)]
+        if header.get("kind") != "readings":
+            spans = run_spans(
+                time[rows], {n: v[rows] for n, v in channels.items()}, idle_s=mapping.idle_s
             )
-        )
+        for start, stop in spans:
+            part = rows[start:stop]
+            logs.append(
+                BenchLog(
+                    {**header, **own},
+                    np.round(time[part] - time[part[0]], 9),
+                    {name: values[part] for name, values in channels.items()},
+                    {_safe(name): tuple(texts[i] for i in part) for name, texts in extra.items()},
+                )
+            )
     return logs
+
+
+def _by_name(
+    sheet: Sheet, mapping: LogMapping, positions: Mapping[str, int]
+) -> list[tuple[dict[str, str], Ints]]:
+    """Header keys and rows of each motor, propeller and supply, in the order they first come; an
+    empty cell repeats the one above, as people leave it."""
+    rows = np.arange(len(sheet.rows))
+    if not mapping.names:
+        return [({}, rows)]
+    missing = [name for name in mapping.names if name not in positions]
+    if missing:
+        raise MappingError(f"The file has no column {missing[0]!r}.", code="missing_column")
+    groups: dict[tuple[str, ...], list[int]] = {}
+    current = [""] * len(mapping.names)
+    for index, row in enumerate(sheet.rows):
+        for place, name in enumerate(mapping.names):
+            cell = row[positions[name]].strip() if positions[name] < len(row) else ""
+            current[place] = cell or current[place]
+        groups.setdefault(tuple(current), []).append(index)
+    return [
+        (_own_header(mapping, key, sheet, found[0]), np.array(found))
+        for key, found in groups.items()
+    ]
+
+
+def _own_header(
+    mapping: LogMapping, words: tuple[str, ...], sheet: Sheet, row: int
+) -> dict[str, str]:
+    own: dict[str, str] = {}
+    for (column, what), word in zip(mapping.names.items(), words, strict=True):
+        if not word:
+            continue
+        if what == "voltage":
+            try:
+                own["nominal_voltage_v"] = str(_voltage(word, sheet.dialect.decimal))
+            except ValueError as error:
+                raise LogFormatError(
+                    f"{word!r} is no voltage",
+                    code="not_a_number",
+                    line=sheet.first_row_line + row,
+                    column=column,
+                    expected="volts, or a count of cells such as 4S",
+                ) from error
+        else:
+            # ``supply`` in a log is its kind; a name of one stands under a key of its own.
+            own["supply_name" if what == "supply" else what] = word
+    return own
+
+
+_CELLS = re.compile(r"^(\d{1,2})\s*[sS]$")
+_VOLTS = re.compile(r"^([\d.,]+)\s*[vV]?$")
+NOMINAL_CELL_V = 3.7
+
+
+def _voltage(word: str, decimal: str) -> float:
+    cells = _CELLS.match(word)
+    if cells:
+        return round(int(cells[1]) * NOMINAL_CELL_V, 3)
+    volts = _VOLTS.match(word)
+    value = number(volts[1], decimal) if volts else None
+    if value is None or not 0 < value <= 120:
+        raise ValueError(word)
+    return value
 
 
 def _safe(name: str) -> str:
