@@ -257,7 +257,9 @@ def test_a_table_of_points_becomes_a_run_a_combination():
     reduced = reduce_trace(second.trace())
     assert reduced.summary["max_thrust_gf"].value == pytest.approx(2300.0)
     # And it survives being saved.
-    assert mapping_from_json(mapping_to_json(mapping)) == mapping
+    again = mapping_from_json(mapping_to_json(mapping))
+    assert (again.names, again.header) == (mapping.names, mapping.header)
+    assert len(read_foreign(TABLE.encode(), again)) == 2
 
 
 @pytest.mark.parametrize("word", ["full", "0", "4,4,4", "140"])

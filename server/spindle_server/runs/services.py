@@ -5,6 +5,7 @@ from __future__ import annotations
 import gzip
 import hashlib
 import logging
+from collections.abc import Mapping
 from pathlib import PurePath
 from typing import Any
 
@@ -37,12 +38,7 @@ def understand_log(*, name: str, data: bytes) -> tuple[BenchLog, Any]:
 
     :raises ServiceError: too large. :raises CoreError: the file or its trace is at fault.
     """
-    if len(data) > LARGEST_FILE_BYTES:
-        raise ServiceError(
-            f"{name} has {len(data) / 1e6:.0f} MB; a log may have "
-            f"{LARGEST_FILE_BYTES / 1e6:.0f} MB.",
-            code="too_large",
-        )
+    refuse_too_large(name, data)
     try:
         log = read_log(name, data)
         return log, reduce_trace(log.trace())
@@ -69,17 +65,46 @@ def import_log(
     stand: Stand | None = None,
     note: str = "",
 ) -> Run:
-    """Store a log as a run; the same file twice is refused and names the first run."""
+    """Store a bench log as a run; the same file twice is refused and names the first run."""
     log, _ = understand_log(name=name, data=data)
+    digest = hashlib.sha256(data).hexdigest()
+    refuse_known(digest)
+    return store_log(
+        actor=actor,
+        log=log,
+        name=name,
+        source=(data, digest),
+        sample=sample,
+        propeller=propeller,
+        supply=supply,
+        stand=stand,
+        note=note,
+    )
+
+
+def store_log(
+    *,
+    actor: User,
+    log: BenchLog,
+    name: str,
+    source: tuple[bytes, str] | None,
+    sample: Sample,
+    propeller: Propeller | None,
+    supply: Supply | None,
+    stand: Stand | None,
+    note: str,
+    extra_header: Mapping[str, str] | None = None,
+    where: str = "propeller",
+) -> Run:
+    """A log that was read as a run; part of a write.
+
+    :param source: the file and its digest; None where another run of the file keeps it.
+    :param where: the field that a missing propeller is said beside.
+    :raises ServiceError: its kind needs a propeller, and none is named.
+    """
     if propeller is None and KINDS[log.kind].needs_propeller:
         message = f"A {log.kind} run turns a propeller; say which."
-        raise ServiceError(message, code="no_propeller", fields={"propeller": [message]})
-    digest = hashlib.sha256(data).hexdigest()
-    earlier = SourceFile.objects.filter(digest=digest).first()
-    if earlier is not None:
-        raise ConflictError(
-            f"This file was imported already, as run {earlier.run_id}.", code="imported_already"
-        )
+        raise ServiceError(message, code="no_propeller", fields={where: [message]})
     nominal = log.number("nominal_voltage_v")
     if nominal is None and supply is not None:
         nominal = supply.nominal_voltage_v
@@ -93,24 +118,51 @@ def import_log(
         stand=stand,
         nominal_voltage_v=nominal,
         **{name: log.number(name) for name in AIR},
-        rate_hz=rate,
+        # Points have an order and no time, so no rate either.
+        rate_hz=None if log.kind == "readings" else rate,
         channels=list(log.channels),
-        header=dict(log.header),
+        header={**log.header, **(extra_header or {})},
         note=note,
         operator=actor,
         started_at=timezone.now(),
     )
     run.save()
     store_segments(run, log)
-    keep_source(run, name, data, digest)
+    if source is not None:
+        keep_source(run, name, *source)
     RunEnd.objects.create(
         run=run,
         outcome="completed",
         code="imported",
-        reason=f"Imported from {PurePath(name).name}.",
+        reason=f"Imported from {PurePath(name).name}."[:300],
     )
     reduce_run(run)
     return run
+
+
+def refuse_known(digest: str) -> None:
+    """Refuse a file that was imported already.
+
+    :raises ConflictError: with the run it became.
+    """
+    earlier = SourceFile.objects.filter(digest=digest).first()
+    if earlier is not None:
+        raise ConflictError(
+            f"This file was imported already, as run {earlier.run_id}.", code="imported_already"
+        )
+
+
+def refuse_too_large(name: str, data: bytes) -> None:
+    """Refuse a file beyond the limit.
+
+    :raises ServiceError: with both sizes.
+    """
+    if len(data) > LARGEST_FILE_BYTES:
+        raise ServiceError(
+            f"{name} has {len(data) / 1e6:.0f} MB; a log may have "
+            f"{LARGEST_FILE_BYTES / 1e6:.0f} MB.",
+            code="too_large",
+        )
 
 
 def keep_source(run: Run, name: str, data: bytes, digest: str) -> None:

@@ -74,6 +74,14 @@ class WordSerializer(serializers.Serializer):
     label = serializers.CharField()
 
 
+class LogChannelSerializer(serializers.Serializer):
+    """A channel that a column of a log can hold, with the units it may be written in."""
+
+    name = serializers.CharField()
+    label = serializers.CharField()
+    units = serializers.ListField(child=serializers.CharField())
+
+
 class NoticedSerializer(serializers.Serializer):
     """Something to notice of a run that is no figure: a number within a range, or a choice."""
 
@@ -93,6 +101,7 @@ class WordsSerializer(serializers.Serializer):
     run_kinds = RunKindSerializer(many=True)
     limits = LimitSerializer(many=True)
     entry_units = EntryUnitSerializer(many=True)
+    log_channels = LogChannelSerializer(many=True)
     noticed = NoticedSerializer(many=True)
     checklist = CheckItemSerializer(many=True)
     page_grace_s = serializers.FloatField()

@@ -8,6 +8,8 @@ from spindle_bench.limits import KINDS as LIMIT_KINDS
 from spindle_bench.plan import CHECKLIST, LONGEST_PAGE_GRACE_S, PAGE_GRACE_S
 from spindle_core.figures.entry_units import ENTRY_UNITS
 from spindle_core.figures.quantities import QUANTITIES
+from spindle_core.formats.foreign.mapping import NAMES
+from spindle_core.formats.foreign.units import UNITS
 from spindle_core.reduction.kinds import KINDS, Parameter
 from spindle_core.run.noticed import NOTICED, PURPOSES
 from spindle_server import __version__
@@ -15,6 +17,8 @@ from spindle_server.accounts.models import Role
 from spindle_server.motors import models as motors
 from spindle_server.rig import models as rig
 from spindle_server.runs import models as runs
+
+NAME_WORDS = {"voltage": "voltage (16.8 or 4S)"}
 
 CHOICES = {
     "motor_kind": motors.MOTOR_KINDS,
@@ -38,6 +42,7 @@ CHOICES = {
     "review": runs.REVIEW_CHOICES,
     "outcome": runs.OUTCOME_CHOICES,
     "purpose": tuple(PURPOSES.items()),
+    "log_name": tuple((name, f"names the {NAME_WORDS.get(name, name)}") for name in NAMES),
     "role": Role.choices,
 }
 
@@ -83,6 +88,10 @@ def vocabulary() -> dict[str, Any]:
             }
             for unit, others in ENTRY_UNITS.items()
             for one in others
+        ],
+        "log_channels": [
+            {"name": name, "label": QUANTITIES[name].label, "units": [unit.name for unit in units]}
+            for name, units in UNITS.items()
         ],
         "noticed": [
             {

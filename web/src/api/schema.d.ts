@@ -319,6 +319,74 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/imports/files/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Store all of its runs, or none; the same file twice is refused. */
+        post: operations["imports_files_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/imports/mappings/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Mappings that were kept. */
+        get: operations["imports_mappings_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/imports/mappings/{id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Forget it; what was read by it stays. */
+        delete: operations["imports_mappings_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/imports/open/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What its columns were taken for, and the runs in it. */
+        post: operations["imports_open_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/imports/preview/": {
         parameters: {
             query?: never;
@@ -2398,6 +2466,14 @@ export interface components {
             measured: components["schemas"]["StatedFigure"];
             rests_on: string;
         };
+        /** @description A mapping that was kept. */
+        KnownMapping: {
+            readonly id: number;
+            name: string;
+            mapping: unknown;
+            /** Format: int64 */
+            version?: number;
+        };
         /** @description A cell that is read later, from footage. */
         LaterCell: {
             readonly id: number;
@@ -2510,6 +2586,12 @@ export interface components {
             reading_g: number;
             /** @default up */
             going?: components["schemas"]["GoingEnum"];
+        };
+        /** @description A channel that a column of a log can hold, with the units it may be written in. */
+        LogChannel: {
+            name: string;
+            label: string;
+            units: string[];
         };
         /** @description A log to look at. */
         LogFileRequest: {
@@ -2849,6 +2931,67 @@ export interface components {
             efficiency_g_per_w: components["schemas"]["StatedFigure"];
             curve: components["schemas"]["SmallCurve"] | null;
         };
+        /** @description A file to look at, with the mapping as somebody has corrected it. */
+        OpenRequest: {
+            /** Format: binary */
+            file: string;
+            mapping?: string;
+        };
+        /** @description A file that was looked at; nothing of it is stored. */
+        Opened: {
+            file_name: string;
+            bench_log: boolean;
+            known_as: string;
+            stored_as: number | null;
+            mapping: unknown;
+            columns: components["schemas"]["OpenedColumn"][];
+            preamble: string[];
+            runs: components["schemas"]["OpenedRun"][];
+            asks: number;
+            problem: string;
+        };
+        /** @description A column: what it was taken for, why, what is asked, what it holds and would give. */
+        OpenedColumn: {
+            name: string;
+            channel: string;
+            unit: string;
+            negate: boolean;
+            /** Format: double */
+            certainty: number | null;
+            why: string;
+            ask: string;
+            names: string;
+            /** Format: double */
+            low: number | null;
+            /** Format: double */
+            high: number | null;
+            samples: string[];
+            trace: (number | null)[];
+            others: string[][];
+        };
+        /** @description A run in the file, with whose it seems to be. */
+        OpenedRun: {
+            kind: string;
+            row_count: number;
+            /**
+             * Format: double
+             * @description From the first to the last row; null where rows have an order and no time.
+             */
+            readonly duration_s: number | null;
+            readonly called: {
+                [key: string]: string;
+            };
+            sample?: number | null;
+            propeller?: number | null;
+            supply?: number | null;
+            needs_propeller: boolean;
+            points: number | null;
+            best: {
+                [key: string]: number;
+            };
+            warnings: string[];
+            problem: string;
+        };
         /**
          * @description * `less` - Less
          *     * `same` - Same
@@ -2886,6 +3029,21 @@ export interface components {
              */
             previous?: string | null;
             results: components["schemas"]["Esc"][];
+        };
+        PaginatedKnownMappingList: {
+            /** @example 123 */
+            count: number;
+            /**
+             * Format: uri
+             * @example http://api.example.org/accounts/?page=4
+             */
+            next?: string | null;
+            /**
+             * Format: uri
+             * @example http://api.example.org/accounts/?page=2
+             */
+            previous?: string | null;
+            results: components["schemas"]["KnownMapping"][];
         };
         PaginatedLaterCellList: {
             /** @example 123 */
@@ -4042,6 +4200,18 @@ export interface components {
             /** @description A part of u was assumed. */
             assumed: boolean;
         };
+        /** @description A file to store as runs. */
+        StoreRequest: {
+            /** Format: binary */
+            file: string;
+            mapping: string;
+            belongs: string;
+            stand?: number | null;
+            /** @default  */
+            note?: string;
+            /** @default  */
+            save_as?: string;
+        };
         /** @description A supply or pack; ``assumed_*`` where nobody measured its resistance. */
         Supply: {
             readonly id: number;
@@ -4257,6 +4427,7 @@ export interface components {
             run_kinds: components["schemas"]["RunKind"][];
             limits: components["schemas"]["Limit"][];
             entry_units: components["schemas"]["EntryUnit"][];
+            log_channels: components["schemas"]["LogChannel"][];
             noticed: components["schemas"]["Noticed"][];
             checklist: components["schemas"]["CheckItem"][];
             /** Format: double */
@@ -4742,6 +4913,99 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RunDetail"];
+                };
+            };
+        };
+    };
+    imports_files_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["StoreRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Run"][];
+                };
+            };
+        };
+    };
+    imports_mappings_list: {
+        parameters: {
+            query?: {
+                /** @description A page number within the paginated result set. */
+                page?: number;
+                /** @description Number of results to return per page. */
+                page_size?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaginatedKnownMappingList"];
+                };
+            };
+        };
+    };
+    imports_mappings_destroy: {
+        parameters: {
+            query?: {
+                /** @description The version that was read. */
+                version?: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    imports_open_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["OpenRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Opened"];
                 };
             };
         };

@@ -1,0 +1,1 @@
+"""Other people's files: looked at, mapped, recognised again, and stored as runs."""

@@ -1,0 +1,49 @@
+"""What was confirmed once of other people's files: how their columns are read, and who their
+names stand for."""
+
+from __future__ import annotations
+
+from django.db import models
+
+from spindle_server.motors.models import Sample
+from spindle_server.records.choices import WordField
+from spindle_server.records.history import History
+from spindle_server.records.versions import Versioned
+from spindle_server.rig.models import Propeller, Supply
+
+NAMED_THINGS = [("sample", "Sample"), ("propeller", "Propeller"), ("supply", "Supply")]
+
+
+class KnownMapping(Versioned):
+    """A confirmed mapping, by which the next file of its kind is recognised."""
+
+    name = models.CharField(max_length=80, unique=True)
+    fingerprint = models.CharField(max_length=64, db_index=True)
+    """Of the names of the columns, in any order."""
+    mapping = models.JSONField()
+    history = History()
+
+    class Meta:
+        ordering = ["name"]
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class KnownName(models.Model):
+    """What a name in somebody's file stands for on this bench."""
+
+    thing = WordField(max_length=10, choices=NAMED_THINGS)
+    words = models.CharField(max_length=160)
+    """In small letters, single blanks."""
+    sample = models.ForeignKey(Sample, on_delete=models.CASCADE, null=True, related_name="+")
+    propeller = models.ForeignKey(Propeller, on_delete=models.CASCADE, null=True, related_name="+")
+    supply = models.ForeignKey(Supply, on_delete=models.CASCADE, null=True, related_name="+")
+    history = History()
+
+    class Meta:
+        ordering = ["thing", "words"]
+        constraints = [models.UniqueConstraint(fields=["thing", "words"], name="known_name_once")]
+
+    def __str__(self) -> str:
+        return f"{self.thing}: {self.words}"

@@ -1,0 +1,157 @@
+"""Other people's files as JSON."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+
+from drf_spectacular.utils import extend_schema_field
+from rest_framework import serializers
+
+from spindle_server.imports.models import KnownMapping
+from spindle_server.imports.names import Belongs, words_of
+from spindle_server.imports.opening import OpenedRun
+from spindle_server.motors.models import Sample
+from spindle_server.rig.models import Propeller, Stand, Supply
+
+LARGEST_MAPPING = 200_000
+
+
+class JsonField(serializers.CharField):
+    """JSON in a field of a form."""
+
+    def __init__(self, **options: Any) -> None:
+        super().__init__(max_length=LARGEST_MAPPING, **options)
+
+    def to_internal_value(self, data: Any) -> Any:
+        """What it holds."""
+        try:
+            return json.loads(super().to_internal_value(data))
+        except (ValueError, RecursionError) as error:
+            raise serializers.ValidationError("This is no JSON.") from error
+
+
+class MappingField(JsonField):
+    """A mapping, as the core writes it."""
+
+    def to_internal_value(self, data: Any) -> dict[str, Any]:
+        """An object."""
+        found = super().to_internal_value(data)
+        if not isinstance(found, dict):
+            raise serializers.ValidationError("A mapping is an object.")
+        return found
+
+
+class OpenSerializer(serializers.Serializer):
+    """A file to look at, with the mapping as somebody has corrected it."""
+
+    file = serializers.FileField(max_length=200)
+    mapping = MappingField(required=False, default=None)
+
+
+class OneBelongsSerializer(serializers.Serializer):
+    """Whose a run is."""
+
+    sample = serializers.PrimaryKeyRelatedField(
+        queryset=Sample.objects.all(), required=False, allow_null=True, default=None
+    )
+    propeller = serializers.PrimaryKeyRelatedField(
+        queryset=Propeller.objects.all(), required=False, allow_null=True, default=None
+    )
+    supply = serializers.PrimaryKeyRelatedField(
+        queryset=Supply.objects.all(), required=False, allow_null=True, default=None
+    )
+
+
+class BelongsField(JsonField):
+    """A list in a form: whose each run is, or one for all."""
+
+    def to_internal_value(self, data: Any) -> list[Belongs]:
+        """Known samples, propellers and supplies."""
+        rows = OneBelongsSerializer(data=super().to_internal_value(data), many=True)
+        rows.is_valid(raise_exception=True)
+        return [Belongs(**row) for row in rows.validated_data]
+
+
+class StoreSerializer(serializers.Serializer):
+    """A file to store as runs."""
+
+    file = serializers.FileField(max_length=200)
+    mapping = MappingField()
+    belongs = BelongsField()
+    stand = serializers.PrimaryKeyRelatedField(
+        queryset=Stand.objects.all(), required=False, allow_null=True, default=None
+    )
+    note = serializers.CharField(required=False, default="", allow_blank=True, max_length=4000)
+    save_as = serializers.CharField(required=False, default="", allow_blank=True, max_length=80)
+
+
+class OpenedColumnSerializer(serializers.Serializer):
+    """A column: what it was taken for, why, what is asked, what it holds and would give."""
+
+    name = serializers.CharField()
+    channel = serializers.CharField(allow_blank=True)
+    unit = serializers.CharField(allow_blank=True)
+    negate = serializers.BooleanField()
+    certainty = serializers.FloatField(allow_null=True)
+    why = serializers.CharField(allow_blank=True)
+    ask = serializers.CharField(allow_blank=True)
+    names = serializers.CharField(allow_blank=True)
+    low = serializers.FloatField(allow_null=True)
+    high = serializers.FloatField(allow_null=True)
+    samples = serializers.ListField(child=serializers.CharField())
+    trace = serializers.ListField(child=serializers.FloatField(allow_null=True))
+    others = serializers.ListField(child=serializers.ListField(child=serializers.CharField()))
+
+
+class OpenedRunSerializer(serializers.Serializer):
+    """A run in the file, with whose it seems to be."""
+
+    kind = serializers.CharField(source="log.kind")
+    row_count = serializers.IntegerField(source="log.time_s.size")
+    duration_s = serializers.SerializerMethodField()
+    called = serializers.SerializerMethodField()
+    sample = serializers.IntegerField(source="belongs.sample.pk", default=None, allow_null=True)
+    propeller = serializers.IntegerField(
+        source="belongs.propeller.pk", default=None, allow_null=True
+    )
+    supply = serializers.IntegerField(source="belongs.supply.pk", default=None, allow_null=True)
+    needs_propeller = serializers.BooleanField()
+    points = serializers.IntegerField(allow_null=True)
+    best = serializers.DictField(child=serializers.FloatField())
+    warnings = serializers.ListField(child=serializers.CharField())
+    problem = serializers.CharField(allow_blank=True)
+
+    def get_duration_s(self, run: OpenedRun) -> float | None:
+        """From the first to the last row; null where rows have an order and no time."""
+        if run.log.kind == "readings":
+            return None
+        return float(run.log.time_s[-1] - run.log.time_s[0])
+
+    @extend_schema_field(serializers.DictField(child=serializers.CharField(allow_blank=True)))
+    def get_called(self, run: OpenedRun) -> dict[str, str]:
+        """What the file calls its sample, propeller and supply."""
+        return words_of(run.log.header)
+
+
+class OpenedSerializer(serializers.Serializer):
+    """A file that was looked at; nothing of it is stored."""
+
+    file_name = serializers.CharField()
+    bench_log = serializers.BooleanField()
+    known_as = serializers.CharField(allow_blank=True)
+    stored_as = serializers.IntegerField(allow_null=True)
+    mapping = serializers.JSONField(allow_null=True)
+    columns = OpenedColumnSerializer(many=True)
+    preamble = serializers.ListField(child=serializers.CharField())
+    runs = OpenedRunSerializer(many=True)
+    asks = serializers.IntegerField()
+    problem = serializers.CharField(allow_blank=True)
+
+
+class KnownMappingSerializer(serializers.ModelSerializer):
+    """A mapping that was kept."""
+
+    class Meta:
+        model = KnownMapping
+        fields = ["id", "name", "mapping", "version"]
