@@ -45,7 +45,7 @@ export const routes: RouteRecordRaw[] = [
   {
     path: '/import',
     name: 'import',
-    component: () => import('@/features/runs/ImportPage.vue'),
+    component: () => import('@/features/imports/ImportPage.vue'),
     meta: { needs: 'reviewer', instead: 'runs' },
   },
   {

@@ -2,7 +2,7 @@ import { afterEach, describe, expect, it, vi } from 'vitest'
 import RunReview from '@/features/runs/RunReview.vue'
 import RunTable from '@/features/runs/RunTable.vue'
 import RunsPage from '@/features/runs/RunsPage.vue'
-import ImportPage from '@/features/runs/ImportPage.vue'
+import ImportPage from '@/features/imports/ImportPage.vue'
 import IntakePage from '@/features/intake/IntakePage.vue'
 import LoginPage from '@/features/accounts/LoginPage.vue'
 import { aRun, alerts, headline, pick, refusal, serve, session, settle, show } from './mounting'
@@ -278,6 +278,34 @@ describe('import', () => {
     result,
   }
 
+  const benchLog = {
+    file_name: 'log.csv',
+    bench_log: true,
+    known_as: '',
+    stored_as: null,
+    mapping: null,
+    columns: [],
+    preamble: [],
+    asks: 0,
+    problem: '',
+    runs: [
+      {
+        kind: 'steps',
+        row_count: 1200,
+        duration_s: 12,
+        called: {},
+        sample: null,
+        propeller: 1,
+        supply: null,
+        needs_propeller: true,
+        points: 3,
+        best: {},
+        warnings: [],
+        problem: '',
+      },
+    ],
+  }
+
   async function drop(page: Awaited<ReturnType<typeof show>>['page']) {
     const file = new File(['time_s\n0\n'], 'log.csv', { type: 'text/csv' })
     await page.get('.el-upload-dragger').trigger('drop', { dataTransfer: { files: [file] } })
@@ -285,7 +313,11 @@ describe('import', () => {
   }
 
   it('shows what was understood before anything is stored', async () => {
-    const asked = serve({ ...lists, 'POST /api/v1/imports/preview/': understood })
+    const asked = serve({
+      ...lists,
+      'POST /api/v1/imports/open/': benchLog,
+      'POST /api/v1/imports/preview/': understood,
+    })
     const { page } = await show(ImportPage)
     await drop(page)
     expect(page.text()).toContain('Understood of log.csv')
@@ -297,6 +329,7 @@ describe('import', () => {
   it('needs to know whose run it is', async () => {
     serve({
       ...lists,
+      'POST /api/v1/imports/open/': benchLog,
       'POST /api/v1/imports/preview/': understood,
       'POST /api/v1/imports/': { id: 31 },
     })
@@ -314,7 +347,7 @@ describe('import', () => {
     const where = { line: 3, column: 'thrust_gf', expected: 'a number' }
     serve({
       ...lists,
-      'POST /api/v1/imports/preview/': refusal(400, "the file, line 3: '2O' is no number", {
+      'POST /api/v1/imports/open/': refusal(400, "the file, line 3: '2O' is no number", {
         where,
       }),
     })

@@ -2,7 +2,7 @@
 /** What was read of a log before anything is stored: columns, preamble, points. */
 import type { Schemas } from '@/api/client'
 import Figure from '@/figures/Figure.vue'
-import PointTable from './PointTable.vue'
+import PointTable from '@/features/runs/PointTable.vue'
 
 defineProps<{ understood: Schemas['Understood'] }>()
 </script>
