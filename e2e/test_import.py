@@ -5,8 +5,10 @@ from __future__ import annotations
 from playwright.sync_api import expect
 
 from e2e.application import Application
+from e2e.axe import violations
 from e2e.forms import choose as pick
-from e2e.records import run_of
+from e2e.records import own_motor, run_of
+from spindle_server.demo.strangers import stranger_files
 
 
 def exported_log(page, demo: Application, run: int) -> bytes:
@@ -58,3 +60,49 @@ def test_a_bad_file_says_where_and_stores_nothing(demo, log_in):
         ["3", "thrust_gf", "a number with a decimal point, or an empty cell"]
     )
     assert run_count(page, demo) == count
+
+
+def sure_of_all(page) -> None:
+    """Somebody looks at every marked column and says yes."""
+    while (yes := page.get_by_role("button", name="That is right")).count():
+        before = yes.count()
+        yes.first.click()
+        expect(yes).to_have_count(before - 1)
+
+
+def test_a_strangers_log_is_mapped_and_the_next_one_recognised(demo, log_in):
+    page = log_in("ilse")
+    motor = own_motor(page, demo)
+    log = stranger_files()["garage-logger-0412.csv"].replace(
+        b"Ostrel Drift 2206 1900", f"{motor['full_name']} of the garage".encode()
+    )
+    page.goto(f"{demo.address}/import")
+    choose(page, "garage.csv", log)
+    # Ounces, milliamperes and degrees Fahrenheit by their names; electrical speed asks.
+    expect(page.get_by_role("combobox", name="Unit of Pull (oz)")).to_be_visible()
+    expect(page.get_by_text("Electrical speed needs the motor's pole count")).to_be_visible()
+    page.get_by_label("Magnets of the motor").fill("14")
+    expect(page.get_by_role("heading", name="One run is in it")).to_be_visible()
+    expect(page.get_by_role("row", name="eRPM")).to_contain_text("25,8")
+    assert violations(page, "import") == []
+    expect(page.get_by_role("button", name="Store it as a run")).to_be_disabled()
+    sure_of_all(page)
+    mark = motor["samples"][0]["mark"]
+    called = f"“{motor['full_name'].lower()} of the garage” is"
+    pick(page, called, f"{motor['full_name']} · {mark}", typed=motor["full_name"])
+    page.get_by_label("Keep this way of reading as").fill(f"Garage logger {motor['id']}")
+    page.get_by_role("button", name="Store it as a run").click()
+    expect(page.get_by_text("imported from garage.csv")).to_be_visible()
+    run = page.url.rsplit("/", 1)[1]
+    summary = page.request.get(f"{demo.address}/api/v1/runs/{run}/").json()["result"]["summary"]
+    assert abs(summary["max_thrust_gf"]["value"] / (41.6 * 28.3495) - 1) < 0.02
+    assert abs(summary["max_current_a"]["value"] / 26.1 - 1) < 0.03
+
+    # The next of its kind needs nobody: columns, motor and propeller are known.
+    page.goto(f"{demo.address}/import")
+    choose(page, "garage-2.csv", log.replace(b"autumn", b"winter"))
+    expect(page.get_by_text(f"read as “Garage logger {motor['id']}”")).to_be_visible()
+    expect(page.get_by_role("button", name="That is right")).to_have_count(0)
+    page.get_by_role("button", name="Store it as a run").click()
+    expect(page.get_by_text("imported from garage-2.csv")).to_be_visible()
+    expect(page.get_by_role("link", name=motor["full_name"]).first).to_be_visible()

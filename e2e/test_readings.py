@@ -64,3 +64,53 @@ def test_a_sheet_of_readings_becomes_a_run(demo, log_in):
     expect(page.get_by_role("heading", name="Points")).to_be_visible()
     expect(page.locator(".points tbody tr")).to_have_count(3)
     expect(page.get_by_text("kitchen scale").first).to_be_visible()
+
+
+def test_an_evening_with_two_propellers_is_compared(demo, log_in):
+    """Blocks, cells that say less than a number, a clip: kept together, filled in, compared."""
+    page = log_in("ilse")
+    motor = own_motor(page, demo)
+    page.goto(f"{demo.address}/readings?sample={motor['samples'][0]['id']}")
+    choose(page, "Propeller", "Wickett 5.1x4.2x3", typed="5.1x4.2x3")
+    choose(page, "Stand", "Scale on the bench")
+    cell(page, 1, "Scale shows, g").fill("0")
+    paste(page, 2, "Throttle, %", PASTE.replace("20.4", "~20.4"))
+    page.get_by_role("button", name="Next propeller, motor or supply").click()
+    second = page.get_by_label("Block 2", exact=True)
+    choose(page, "Propeller", "Wickett 5x3.6x3", typed="5x3.6x3", within=second)
+    first = "Block 2, row 2: Throttle, %"
+    page.get_by_label("Block 2, row 1: Scale shows, g", exact=True).fill("0")
+    page.get_by_label(first, exact=True).evaluate(
+        """(field, text) => {
+            const data = new DataTransfer()
+            data.setData('text', text)
+            const how = { clipboardData: data, bubbles: true, cancelable: true }
+            field.dispatchEvent(new ClipboardEvent('paste', how))
+        }""",
+        PASTE.replace("1050", "980").replace("760", "705"),
+    )
+    page.get_by_label("Block 2, row 4: Speed, rpm", exact=True).fill("? clip 3 04:12")
+    expect(page.get_by_text("checked", exact=True).first).to_be_visible()
+    assert violations(page, "readings") == []
+    page.get_by_role("button", name="Keep as 2 runs").click()
+    page.wait_for_url("**/runs?state=waiting")
+    listed = page.request.get(
+        f"{demo.address}/api/v1/runs/?motor={motor['id']}&ordering=number"
+    ).json()["results"]
+    assert len(listed) == 2
+
+    # The cell that waits for its clip is on the Board and at the run, and is filled in there.
+    later = max(listed, key=lambda run: run["id"])["id"]
+    page.goto(f"{demo.address}/runs/{later}")
+    waiting = page.get_by_label("To read from footage")
+    expect(waiting).to_contain_text("clip 3 at 04:12")
+    waiting.get_by_role("textbox").fill("21800")
+    waiting.get_by_role("button", name="Read").click()
+    expect(page.get_by_role("cell", name="21,800").first).to_be_visible()
+    expect(page.get_by_label("To read from footage")).to_have_count(0)
+
+    ids = ",".join(str(run["id"]) for run in listed)
+    page.goto(f"{demo.address}/compare?runs={ids}")
+    expect(page.get_by_role("heading", name="At equal thrust")).to_be_visible()
+    for run in listed:
+        expect(page.get_by_text(f"Run {run['id']}", exact=False).first).to_be_visible()

@@ -209,7 +209,8 @@ def _unit_of(channel: str, name: str, unit_below: str, values: Floats) -> tuple[
 
 
 def _written_unit(channel: str, unit_below: str, name: str) -> str | None:
-    candidates = [unit_below]
+    # A name can be its unit: Amps, Volts, millis.
+    candidates = [unit_below, name]
     for match in _UNIT_IN_NAME.finditer(name):
         candidates += [part for part in match.groups() if part]
     for text in candidates:

@@ -82,7 +82,11 @@ const rounded = (value: number | null) => (value === null ? null : Number(value.
         <td class="why small">
           <template v-if="column.ask">
             <span class="tag caution">look</span> {{ column.ask }}
-            <el-button link size="small" @click="mapping = withColumn(mapping, column.name, {})"
+            <el-button
+              v-if="column.low !== null"
+              link
+              size="small"
+              @click="mapping = withColumn(mapping, column.name, {})"
               >That is right<span class="visually-hidden"> of {{ column.name }}</span></el-button
             >
             <el-button
@@ -116,7 +120,11 @@ const rounded = (value: number | null) => (value === null ? null : Number(value.
   font-weight: 700;
 }
 .holds {
-  max-width: 190px;
+  max-width: 230px;
+}
+.holds svg {
+  float: left;
+  margin-right: 8px;
 }
 .holds span {
   display: block;

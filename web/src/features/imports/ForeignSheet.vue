@@ -87,6 +87,17 @@ const wants = computed(() =>
       : '',
   ].filter(Boolean),
 )
+/** Names in the file that the bench does not know. */
+const strange = computed(() =>
+  [
+    ...new Set(
+      seen.value.runs.flatMap((run, at) => [
+        run.sample || whose.value[at]?.sample ? '' : (run.called.sample ?? ''),
+        run.propeller || whose.value[at]?.propeller ? '' : (run.called.propeller ?? ''),
+      ]),
+    ),
+  ].filter(Boolean),
+)
 const storing = useWrite('run', (form: FormData) =>
   sendForm<Schemas['Run'][]>('/api/v1/imports/files/', form),
 )
@@ -172,6 +183,11 @@ async function store() {
         >
       </div>
       <p v-if="wants.length" class="soft small">{{ wants.join(' · ') }}</p>
+      <p v-if="strange.length" class="soft small">
+        Not found on this bench: {{ strange.map((word) => `“${word}”`).join(', ') }}. Choose what it
+        is, or add it first: <a href="/intake" target="_blank">motors at Intake</a>,
+        <a href="/rig" target="_blank">propellers and supplies at the Rig</a>.
+      </p>
     </el-form>
   </section>
   <p v-if="problem" class="problem" role="alert">{{ sentenceOf(problem) }}</p>

@@ -40,7 +40,7 @@ export type Units = Record<string, string>
 
 export const isEmpty = (row: Cells) => COLUMNS.every(({ key }) => !row[key]?.trim())
 
-/** The columns that are shown: those chosen, else the usual ones or those of the instruments. */
+/** The columns that are shown: those chosen, else the usual ones and what the instruments read. */
 export function shownColumns(
   chosen: readonly string[] | null,
   instruments: readonly string[],
@@ -48,7 +48,7 @@ export function shownColumns(
   const read = instruments.map((channel) => (channel === 'thrust_gf' ? 'scale_g' : channel))
   return COLUMNS.filter(({ key, usual }) => {
     if (chosen) return chosen.includes(key)
-    return read.length ? key === 'throttle_pct' || read.includes(key) : usual
+    return usual || read.includes(key)
   })
 }
 
