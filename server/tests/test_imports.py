@@ -93,11 +93,11 @@ def test_a_guess_is_asked_and_never_stored(api, whose):
     columns = by_name(found)
     # Nothing speaks for "load": it is carried through until somebody says what it is.
     assert columns["load"]["channel"] == ""
-    assert columns["amps"]["ask"]
+    assert columns["current"]["ask"]
     assert len(columns["load"]["trace"]) == 48
     refused = store(api, TWO, found["mapping"], [whose])
     assert refused.status_code == 400
-    assert "amps" in refused.json()["fields"]["mapping"][0]
+    assert "current" in refused.json()["fields"]["mapping"][0]
     mapping = sure(found["mapping"])
     mapping["columns"]["load"] = {"channel": "thrust_gf", "unit": "kgf"}
     again = opened(api, TWO, mapping=mapping)
@@ -116,7 +116,8 @@ def test_a_guess_is_asked_and_never_stored(api, whose):
 def test_a_table_of_points_becomes_runs(api, rig, whose):
     found = opened(api, TABLE)
     assert found["mapping"]["names"] == {"Motor": "motor", "Prop": "propeller", "Pack": "voltage"}
-    first, second = found["runs"]
+    assert len(found["runs"]) == 2
+    first = found["runs"][0]
     assert (first["kind"], first["duration_s"], first["points"]) == ("readings", None, 3)
     assert first["called"]["sample"] == "sable 2105.5 1950"
     other = {**whose, "sample": rig["samples"][1].pk}

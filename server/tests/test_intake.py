@@ -199,3 +199,53 @@ def test_listing_motors_takes_the_same_queries_for_two_as_for_many(
         api.post("/api/v1/motors/", {**NEW, "name": f"Drift {number}"}, format="json")
     with django_assert_num_queries(6):  # count, motors, samples, and the counts of three kinds
         assert len(api.get("/api/v1/motors/").json()["results"]) == 13
+
+
+BARE = {"maker": "Ostrel", "name": "Hushed", "sample_marks": ["A"]}
+
+
+def test_a_name_is_enough_for_a_motor(api):
+    """Nothing that rests on a size code stumbles over a motor that has none."""
+    made = api.post("/api/v1/motors/", BARE, format="json")
+    assert made.status_code == 201, made.json()
+    motor, sample = made.json()["id"], made.json()["samples"][0]["id"]
+    assert made.json()["full_name"] == "Ostrel Hushed"
+    assert (made.json()["size_code"], made.json()["size_basis"]) == ("", "")
+    file = api.get(f"/api/v1/motors/{motor}/").json()
+    assert file["size"] is None
+    for path in (
+        f"motors/{motor}/fit/",
+        f"motors/{motor}/performance/",
+        f"samples/{sample}/teardown/",
+        f"propellers/readings/?text=5043&motor={motor}",
+        "board/",
+        "motors/",
+        "peers/?size_code=",
+    ):
+        answer = api.get(f"/api/v1/{path}")
+        assert answer.status_code == 200, (path, answer.json())
+    claim = {"quantity": "mass_g", "value": 32.0, "source": "label"}
+    assert api.post(f"/api/v1/motors/{motor}/claims/", claim, format="json").status_code == 201
+    checked = api.post(
+        f"/api/v1/motors/{motor}/claim-check/",
+        {"claims": [{"quantity": "mass_g", "value": 32.0}]},
+        format="json",
+    )
+    assert checked.status_code == 200, checked.json()
+    # Twice is twice, code or no code.
+    assert api.post("/api/v1/motors/", BARE, format="json").status_code == 409
+    # The code comes later, and goes again.
+    path = f"/api/v1/motors/{motor}/"
+    with_code = api.patch(path, {"size_code": "F2207S", "version": 1}, format="json")
+    assert with_code.status_code == 200, with_code.json()
+    assert (with_code.json()["size_code"], with_code.json()["size_basis"]) == ("F2207S", "stator")
+    assert api.get(path).json()["size"]["height_mm"] == 7.0
+    gone = api.patch(path, {"size_code": "", "version": 2}, format="json")
+    assert (gone.json()["size_code"], gone.json()["size_basis"]) == ("", "")
+
+
+def test_a_basis_without_a_code_is_refused_by_the_database(db):
+    maker = Maker.objects.create(name="Ostrel")
+    for code, basis in (("", "stator"), ("2207", "")):
+        with pytest.raises(IntegrityError), transaction.atomic():
+            MotorModel.objects.create(maker=maker, name="x", size_code=code, size_basis=basis)

@@ -16,7 +16,7 @@ def sheet(api, sample):
 
 def test_the_vocabulary_comes_in_the_order_of_looking(api):
     vocabulary = api.get("/api/v1/teardown/vocabulary/").json()
-    assert vocabulary["version"] == 3
+    assert vocabulary["version"] == 4
     assert vocabulary["attributes"][0]["step"] == vocabulary["outside_step"]
     inside = [a for a in vocabulary["attributes"] if a["step"] != vocabulary["outside_step"]]
     assert inside[0]["step"] == vocabulary["steps"][0]

@@ -12,6 +12,7 @@ from dataclasses import dataclass
 
 from spindle_bench.errors import PlanError
 from spindle_bench.stand.physics import Mounted, TrueMotor, TrueSupply
+from spindle_core.errors import SizeCodeError
 from spindle_core.model.operating_point import Motor, Propeller
 from spindle_core.model.propeller import estimate_coefficients
 from spindle_core.motor.size_code import Basis, parse_size_code
@@ -67,7 +68,12 @@ def typical_motor(size_code: str, kv_rpm_per_v: float) -> TrueMotor:
 
     :raises PlanError: the size code is not one of an outrunner's stator.
     """
-    size = parse_size_code(size_code)
+    try:
+        size = parse_size_code(size_code)
+    except SizeCodeError as error:
+        raise PlanError(
+            "The simulated stand makes its motor from the size code, and this one has none."
+        ) from error
     if size.basis is not Basis.STATOR:
         raise PlanError(f"The simulated stand has no model of {size_code!r}: not a stator size.")
     volume = size.diameter_mm**2 * size.height_mm

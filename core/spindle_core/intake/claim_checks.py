@@ -9,7 +9,7 @@ from spindle_core.errors import QuantityError
 from spindle_core.intake.claim_quantities import CLAIMS, EXPECTED
 from spindle_core.intake.claims import EMPTY_V, FULL_V, check_ratings
 from spindle_core.motor.size_code import Basis, SizeCode, propose_basis
-from spindle_core.motor.temperature_ceiling import ENAMEL_CLASS_C, magnet_limit_c
+from spindle_core.motor.temperature_ceiling import enamel_limit, magnet_limit_c
 
 SAME_CLAIM = 0.02
 """Two sources within this relative distance say the same."""
@@ -176,14 +176,13 @@ def _words(claims: Sequence[Claimed]) -> list[ClaimRemark]:
                 said = f"Magnets {text.upper()} hold to about {limit:g} °C."
                 found.append(ClaimRemark("magnet_grade", "fits", said))
         if claim.quantity == "enamel_class" and text:
-            if text.upper() in ENAMEL_CLASS_C:
-                limit = ENAMEL_CLASS_C[text.upper()]
-                said = f"Enamel class {text.upper()} is rated {limit:g} °C."
-                found.append(ClaimRemark("enamel_class", "fits", said))
+            try:
+                name, limit = enamel_limit(text)
+            except QuantityError as error:
+                found.append(ClaimRemark("enamel_class", "odd", error.message))
             else:
-                listed = ", ".join(ENAMEL_CLASS_C)
-                said = f"Enamel class {text!r} is none of {listed}."
-                found.append(ClaimRemark("enamel_class", "odd", said))
+                said = f"{name[0].upper()}{name[1:]} is rated {limit:g} °C."
+                found.append(ClaimRemark("enamel_class", "fits", said))
     return found
 
 

@@ -31,11 +31,15 @@ CLAIMS: Final[Mapping[str, ClaimQuantity]] = {
     "resistance_mohm": ClaimQuantity("Winding resistance", "mΩ", 1, 5000),
     "prop_min_in": ClaimQuantity("Smallest propeller", "in", 0.5, 40),
     "prop_max_in": ClaimQuantity("Largest propeller", "in", 0.5, 40),
+    "kv_rpm_per_v": ClaimQuantity("kV", "rpm/V", 10, 99_999),
+    "warranty_months": ClaimQuantity("Warranty", "months", 1, 240),
+    "connector": ClaimQuantity("Connector on the leads", words=True),
     "magnet_grade": ClaimQuantity("Magnets", words=True),
     "bearings": ClaimQuantity("Bearings", words=True),
     "enamel_class": ClaimQuantity("Enamel class", words=True),
 }
-"""In the order of the sheet. Size code and kV are the motor's own name and stand there."""
+"""In the order of the sheet. Size code and the kV of the label are the motor's own name and stand
+there; kV here is what a page, or the maker's later correction, says besides."""
 
 EXPECTED: Final = ("max_current_a", "max_power_w", "cells_max", "mass_g")
 """Claims whose absence is itself worth a note: a rating never written down cannot be kept."""

@@ -44,7 +44,12 @@ class SizeCode:
         return self.height_mm / self.diameter_mm
 
 
-_FOUR_DIGITS = re.compile(r"^(\d{2})(\d{2}(?:\.\d+)?)$")
+_FOUR_DIGITS = re.compile(
+    r"^(?:[A-Za-z]{1,4}[- ]?)?(\d{2})(\d{2}(?:\.\d+)?)(?:[- ]?(?!kv$)[A-Za-z]{1,4})?$",
+    re.IGNORECASE,
+)
+"""Makers put letters before and after: ``F2207``, ``2306.5S``, ``XM5010-TE``."""
+
 _CASE = re.compile(r"^(\d+(?:\.\d+)?)\s*[x×]\s*(\d+(?:\.\d+)?)$", re.IGNORECASE)
 
 _LARGEST_STATOR_ASPECT = 0.75
@@ -68,7 +73,8 @@ def parse_size_code(text: str, basis: Basis | str | None = None) -> SizeCode:
     if match is None:
         raise SizeCodeError(
             f"{text!r} is not a size code: write four digits with an optional decimal "
-            "(2207 or 2105.5), or diameter x length (8x20)."
+            "and letters around them (2207, 2105.5, F2306S), or diameter x length (8x20); leave it "
+            "empty where there is none."
         )
     diameter, height = float(match[1]), float(match[2])
     if diameter <= 0 or height <= 0:

@@ -53,6 +53,29 @@ def magnet_limit_c(grade: str) -> float:
     return MAGNET_GRADE_C[(match[1] or "").upper()]
 
 
+_DEGREES = re.compile(r"^(?:class\s*)?(\d{2,3})\s*(?:°?\s*C)?$", re.IGNORECASE)
+
+
+def enamel_limit(text: str) -> tuple[str, float]:
+    """What an enamel is called and how hot it may get [°C]: a class (``H``, ``class H``), or its
+    temperature as labels write it (``200``, ``220 °C``).
+
+    :raises QuantityError: neither.
+    """
+    cleaned = text.strip()
+    letter = cleaned.upper().removeprefix("CLASS").strip()
+    if letter in ENAMEL_CLASS_C:
+        return f"enamel class {letter}", ENAMEL_CLASS_C[letter]
+    match = _DEGREES.match(cleaned)
+    degrees = float(match[1]) if match else 0.0
+    if match and 90.0 <= degrees <= 300.0:
+        return f"enamel of {degrees:g} °C", degrees
+    listed = ", ".join(ENAMEL_CLASS_C)
+    raise QuantityError(
+        f"Enamel {text!r} is no class ({listed}) and no temperature in °C.", code="enamel"
+    )
+
+
 def temperature_ceiling(
     *,
     enamel: str | float | None = None,
@@ -70,10 +93,8 @@ def temperature_ceiling(
         raise QuantityError("The margin to the winding cannot be below 0 K.")
     known: dict[str, float] = {}
     if isinstance(enamel, str):
-        if enamel.upper() not in ENAMEL_CLASS_C:
-            listed = ", ".join(ENAMEL_CLASS_C)
-            raise QuantityError(f"Enamel class {enamel!r} is none of {listed}.", code="enamel")
-        known[f"enamel class {enamel.upper()}"] = ENAMEL_CLASS_C[enamel.upper()]
+        name, degrees = enamel_limit(enamel)
+        known[name] = degrees
     elif enamel is not None:
         known["rated enamel"] = float(enamel)
     if magnet_grade:

@@ -6,7 +6,7 @@ from typing import Final
 
 from spindle_core.teardown.words import Attribute, Choice, Topic, yes_no
 
-POWER, HEAT, LASTS, SERVICE, COST = Topic
+POWER, HEAT, LASTS, SERVICE, COST, MASS = Topic
 
 HAND, RETENTION, SHAFT = "Turning by hand", "Retention", "Shaft and bearings"
 
@@ -89,6 +89,24 @@ ATTRIBUTES: Final = (
         counterpoint="A screw serves faster, a clip cannot drag the bell when overtightened.",
     ),
     Attribute("screw_thread", RETENTION, "Thread of the bell screw", unit="mm", low=1, high=6),
+    Attribute(
+        "bell_screw_direction",
+        RETENTION,
+        "Thread direction of the bell screw",
+        (
+            Choice("right", "right-hand", "any screw replaces it", (SERVICE,)),
+            Choice("left", "left-hand", "cannot be shaken loose one way", (LASTS,), (SERVICE,)),
+        ),
+        counterpoint="Left-hand screws are broken by those who do not expect them.",
+    ),
+    Attribute(
+        "bell_screw_head_depth",
+        RETENTION,
+        "Depth of the key's socket in the bell screw",
+        unit="mm",
+        low=0.3,
+        high=6,
+    ),
     Attribute(
         "screw_head",
         RETENTION,
@@ -215,6 +233,20 @@ ATTRIBUTES: Final = (
         SHAFT,
         "Is a maker marked on the bearings?",
         yes_no("note what is written there", helps=(SERVICE,)),
+    ),
+    Attribute(
+        "bearing_print",
+        SHAFT,
+        "What is printed on a bearing",
+        (
+            Choice("nothing", "nothing"),
+            Choice("size", "its size", "a replacement can be bought", (SERVICE,)),
+            Choice(
+                "name", "a maker and a size", "a replacement of its kind can be bought", (SERVICE,)
+            ),
+            Choice("unreadable", "something that cannot be read"),
+        ),
+        counterpoint="A print is a claim too; balls and cages are inside.",
     ),
     Attribute(
         "bearing_fit",

@@ -15,8 +15,9 @@ from spindle_core.motor.winding import slots_and_poles
 SIZE_CODE_TOLERANCE_MM = 0.5
 """A stator further from its size code than this was rounded by a salesman."""
 
-FLAT_ASPECT = 0.2
-"""Stators flatter than this lose much of their torque to edge effects."""
+FLAT_ASPECT, TALL_ASPECT = 0.2, 0.4
+"""Stators flatter than the first lose much of their torque to edge effects; those taller than the
+second are tall for a multirotor."""
 
 LEAST_BEARING_WALL_MM = 1.0
 """Balls and races need at least this much between bore and outside, to either side."""
@@ -71,6 +72,9 @@ def findings(
     copper = _copper(numbers)
     if copper is not None:
         found.append(copper)
+    room = _room_for_copper(numbers)
+    if room is not None:
+        found.append(room)
     found.append(_ceiling(enamel_class, magnet_grade))
     found.append(_screw_depth(numbers))
     return found
@@ -84,7 +88,12 @@ def _stator(numbers: Mapping[str, Measured]) -> list[Finding]:
         return [Finding("stator_volume_mm3", "Stator volume", "mm³", missing)]
     volume = propagate(stator_cylinder_mm3, (across, height))
     aspect = propagate(lambda d, h: h / d, (across, height))
-    said = "flat: loses torque to the ends of the stator" if aspect.value < FLAT_ASPECT else ""
+    if aspect.value < FLAT_ASPECT:
+        said = "flat: loses torque to the ends of the stator; quick for its mass"
+    elif aspect.value > TALL_ASPECT:
+        said = "tall: torque without width; its middle cools worst, long magnets load the bearings"
+    else:
+        said = "of the usual proportions"
     return [
         Finding("stator_volume_mm3", "Stator volume", "mm³", _derived(volume)),
         Finding("stator_aspect", "Stator height ÷ diameter", "", _derived(aspect), said),
@@ -206,3 +215,43 @@ def _copper(numbers: Mapping[str, Measured]) -> Finding | None:
     return Finding(
         "copper_mm2", "Copper of one turn", "mm²", Measured(area, parts, origin=Origin.DERIVED)
     )
+
+
+def slot_area_mm2(diameter_mm: float, tooth_mm: float, width_mm: float, slots: float) -> float:
+    """Room between two teeth [mm²]: the ring that the teeth stand in, shared out, less a tooth.
+
+    π·L·(D − L) ÷ N − w·L, with tooth length L and width w; what the tooth's tip takes is left out.
+
+    :raises VocabularyError: teeth that leave no slot, or are longer than the stator's half.
+    """
+    if not 0 < tooth_mm < diameter_mm / 2.0:
+        raise VocabularyError(
+            f"Teeth of {tooth_mm:g} mm do not stand in a stator of {diameter_mm:g} mm.",
+            code="no_slot",
+        )
+    area = math.pi * tooth_mm * (diameter_mm - tooth_mm) / slots - width_mm * tooth_mm
+    if area <= 0:
+        raise VocabularyError(
+            f"{slots:g} teeth of {width_mm:g} mm leave no slot between them.", code="no_slot"
+        )
+    return area
+
+
+def _room_for_copper(numbers: Mapping[str, Measured]) -> Finding | None:
+    """One slot's area; None where neither tooth nor slots were measured at all."""
+    names = ("stator_diameter", "tooth_length", "tooth_width", "slot_count")
+    known = [numbers.get(name) for name in names]
+    if known[1] is None and known[2] is None:
+        return None
+    label = "Room for copper in a slot"
+    if any(figure is None for figure in known):
+        missing = Absent("not_measured", "needs stator, tooth length and width, and the slots")
+        return Finding("slot_area_mm2", label, "mm²", missing)
+    own = [Measured(f.value, {name: f.u}) for name, f in zip(names, known, strict=True) if f]
+    try:
+        slot_area_mm2(*(figure.value for figure in own))
+        area = propagate(slot_area_mm2, own)
+    except VocabularyError as error:
+        return Finding("slot_area_mm2", label, "mm²", Absent(error.code, error.message))
+    note = "tips of the teeth left out; a winding fills a third to a half"
+    return Finding("slot_area_mm2", label, "mm²", _derived(area), note)

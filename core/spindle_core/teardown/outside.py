@@ -14,6 +14,16 @@ ATTRIBUTES: Final = (
     ),
     Attribute("body_height", OUTSIDE, "Height of base and bell", unit="mm", low=3, high=150),
     Attribute("base_diameter", OUTSIDE, "Diameter of the base", unit="mm", low=4, high=140),
+    Attribute(
+        "shaft_side",
+        OUTSIDE,
+        "Where the shaft comes out",
+        (
+            Choice("bell", "on the bell's side"),
+            Choice("base", "on the mounting side", "the propeller sits below the mount"),
+            Choice("both", "on both sides"),
+        ),
+    ),
     Attribute("shaft_free_length", OUTSIDE, "Free shaft above the bell", unit="mm", low=0, high=60),
     Attribute(
         "prop_hold",

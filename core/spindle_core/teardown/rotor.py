@@ -6,7 +6,7 @@ from typing import Final
 
 from spindle_core.teardown.words import Attribute, Choice, Topic, yes_no
 
-POWER, HEAT, LASTS, SERVICE, COST = Topic
+POWER, HEAT, LASTS, SERVICE, COST, MASS = Topic
 
 MAGNETS, BELL = "Magnets", "Bell"
 
@@ -28,6 +28,22 @@ OF_MAGNETS: Final = (
         unit="mm",
         low=4,
         high=120,
+    ),
+    Attribute(
+        "air_gap_by_eye",
+        MAGNETS,
+        "Air gap by eye",
+        (
+            Choice("tight", "tight", "more torque for the copper", (POWER,), (LASTS,)),
+            Choice("medium", "medium"),
+            Choice("wide", "wide", "forgives dirt and a bent shaft", (LASTS,), (POWER,)),
+            Choice("uneven", "uneven round the turn", "bell or stator out of true", (), (LASTS,)),
+        ),
+        counterpoint=(
+            "One school takes a tight gap for quality, the other for a rub after the first crash; "
+            "measured diameters settle how tight it is."
+        ),
+        ordinal=("tighter", "about the same", "wider"),
     ),
     Attribute("magnet_thickness", MAGNETS, "Magnet thickness", unit="mm", low=0.3, high=8),
     Attribute("magnet_height", MAGNETS, "Magnet height", unit="mm", low=1, high=80),
@@ -97,7 +113,7 @@ OF_BELL: Final = (
         BELL,
         "Top of the bell",
         (
-            Choice("spokes", "spokes", "air gets in", (HEAT,)),
+            Choice("spokes", "spokes", "air gets in", (HEAT, MASS)),
             Choice("fins", "fins", "moves air through the windings", (HEAT,), (COST,)),
             Choice("closed", "closed", "keeps dirt out", (LASTS,), (HEAT,)),
         ),

@@ -6,7 +6,7 @@ from typing import Final
 
 from spindle_core.teardown.words import Attribute, Choice, Topic, yes_no
 
-POWER, HEAT, LASTS, SERVICE, COST = Topic
+POWER, HEAT, LASTS, SERVICE, COST, MASS = Topic
 
 STATOR, WINDING, BASE = "Stator", "Winding", "Base"
 
@@ -17,6 +17,24 @@ OF_STATOR: Final = (
     Attribute("tooth_length", STATOR, "Length of a tooth", unit="mm", low=1, high=40),
     Attribute(
         "hub_diameter", STATOR, "Outer diameter of the bearing tube", unit="mm", low=2, high=60
+    ),
+    Attribute(
+        "tooth_width", STATOR, "Width of a tooth, where narrowest", unit="mm", low=0.5, high=20
+    ),
+    Attribute(
+        "laminations_by_eye",
+        STATOR,
+        "Laminations by eye",
+        (
+            Choice(
+                "fine", "finer than a sheet of card", "less loss at high speed", (HEAT,), (COST,)
+            ),
+            Choice("usual", "as a sheet of card"),
+            Choice("coarse", "coarser", "more loss at high speed", (COST,), (HEAT,)),
+            Choice("hidden", "hidden under the coating"),
+        ),
+        counterpoint="The alloy says as much as the thickness, and no eye sees it.",
+        ordinal=("finer", "about the same", "coarser"),
     ),
     Attribute("lamination_thickness", STATOR, "Lamination thickness", unit="mm", low=0.05, high=1),
     Attribute(
@@ -74,8 +92,28 @@ OF_WINDING: Final = (
         "What the wire is",
         (
             Choice("copper", "copper"),
-            Choice("clad", "copper-clad aluminium", "lighter and hotter", (COST,), (POWER, HEAT)),
+            Choice(
+                "clad", "copper-clad aluminium", "lighter and hotter", (COST, MASS), (POWER, HEAT)
+            ),
+            Choice("plated", "plated copper, silvery where scraped", "solders easily", (SERVICE,)),
+            Choice(
+                "alloy", "an alloy, hard and springy", "more ohms for its area", (), (POWER, HEAT)
+            ),
         ),
+        counterpoint="Plating is often taken for an alloy; only a resistance or a cut tells.",
+    ),
+    Attribute(
+        "destructive_check",
+        WINDING,
+        "What was taken apart for good",
+        (
+            Choice("none", "nothing", "the sample stays whole", (SERVICE,)),
+            Choice("stripped", "a wire was stripped and cut"),
+            Choice("burnt", "the enamel was burnt off"),
+            Choice("unwound", "a tooth was unwound"),
+            Choice("pulled", "a magnet or the shaft was pulled out by force"),
+        ),
+        counterpoint="What was destroyed cannot be run again: do it last, on one sample.",
     ),
     Attribute(
         "enamel_class",
@@ -107,12 +145,32 @@ OF_BASE: Final = (
         BASE,
         "Base",
         (
-            Choice("open", "open", "cools better, lighter", (HEAT,)),
-            Choice("full", "full", "stiffer in a crash, keeps dirt out", (LASTS,), (HEAT,)),
+            Choice("open", "open", "cools better, lighter", (HEAT, MASS)),
+            Choice("full", "full", "stiffer in a crash, keeps dirt out", (LASTS,), (HEAT, MASS)),
         ),
         counterpoint="An open base cools better only with air moving past it.",
     ),
-    Attribute("base_thickness", BASE, "Base thickness at the screws", unit="mm", low=0.5, high=10),
+    Attribute(
+        "base_thickness",
+        BASE,
+        "Base thickness at the screws",
+        unit="mm",
+        low=0.5,
+        high=10,
+        counterpoint="Thick holds the screws and survives; thin saves a gram where nothing breaks.",
+    ),
+    Attribute(
+        "base_neatness",
+        BASE,
+        "How the base is made",
+        (
+            Choice("clean", "clean, edges broken"),
+            Choice("burrs", "burrs or chatter marks", "look for chips in the motor", (), (LASTS,)),
+            Choice("pocketed", "pocketed to save mass", "lighter, dearer", (MASS,), (COST, LASTS)),
+        ),
+        counterpoint="Some read clean machining as care everywhere; it cools and pulls no better.",
+        ordinal=("rougher", "about the same", "neater"),
+    ),
     Attribute("thread_depth", BASE, "Depth of the mounting threads", unit="mm", low=0.5, high=12),
     Attribute(
         "screw_clearance", BASE, "Clearance from thread to winding", unit="mm", low=0, high=10

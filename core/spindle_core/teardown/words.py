@@ -47,6 +47,7 @@ class Topic(StrEnum):
     DURABILITY = "durability"
     SERVICE = "service"
     COST = "cost"
+    MASS = "mass"
 
 
 @dataclass(frozen=True, slots=True)

@@ -28,7 +28,7 @@ from spindle_core.motor.stator_trend import (
     motor_constant_nm_per_sqrt_w,
     stator_trend,
 )
-from spindle_core.motor.temperature_ceiling import magnet_limit_c, temperature_ceiling
+from spindle_core.motor.temperature_ceiling import enamel_limit, magnet_limit_c, temperature_ceiling
 from spindle_core.motor.winding import slots_and_poles, winding_factor
 
 
@@ -213,3 +213,25 @@ def test_copper_room_grows_with_tooth_and_height():
     room = copper_room_index(**base)
     assert room == pytest.approx(0.5 * math.pi * (9.5**2 - 4.5**2) * 6.0)
     assert copper_room_index(**{**base, "tooth_length_mm": 6.0}) > room
+
+
+@pytest.mark.parametrize(
+    ("text", "degrees"),
+    [
+        ("H", 180),
+        ("class h", 180),
+        ("200", 200),
+        ("220 °C", 220),
+        ("180C", 180),
+        ("class 200", 200),
+    ],
+)
+def test_an_enamel_is_a_class_or_its_temperature(text, degrees):
+    assert enamel_limit(text)[1] == degrees
+    assert temperature_ceiling(enamel=text).winding_c == degrees
+
+
+@pytest.mark.parametrize("text", ["", "Q", "20", "999", "very hot", "H200", "class"])
+def test_an_enamel_that_is_neither(text):
+    with pytest.raises(QuantityError, match="no class"):
+        enamel_limit(text)

@@ -54,7 +54,39 @@ def test_basis_can_be_confirmed_against_the_proposal():
     assert parse_size_code("4238", "stator").basis is Basis.STATOR
 
 
-@pytest.mark.parametrize("text", ["", "220", "22077", "22.07", "x20", "0005", "twelve", "2207kv"])
+@pytest.mark.parametrize(
+    ("text", "diameter", "height"),
+    [
+        ("F2207", 22, 7),
+        ("2306.5S", 23, 6.5),
+        ("XM5010-TE", 50, 10),
+        ("mx 2105.5 v", 21, 5.5),
+        ("2207 KVX", 22, 7),
+    ],
+)
+def test_letters_around_a_code(text, diameter, height):
+    code = parse_size_code(text)
+    assert (code.diameter_mm, code.height_mm, code.text) == (diameter, height, text)
+
+
+@pytest.mark.parametrize(
+    "text",
+    [
+        "",
+        "2207 KV",
+        "F",
+        "ABCDE2207",
+        "22-07",
+        "F22",
+        "2207kv",
+        "220",
+        "22077",
+        "22.07",
+        "x20",
+        "0005",
+        "twelve",
+    ],
+)
 def test_unreadable_codes_are_refused(text):
     with pytest.raises(SizeCodeError) as caught:
         parse_size_code(text)

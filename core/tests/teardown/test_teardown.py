@@ -10,10 +10,12 @@ from spindle_core.teardown import (
     OUTSIDE_STEP,
     STEPS,
     Status,
+    Topic,
     air_gap_mm,
     check_observation,
     findings,
 )
+from spindle_core.teardown.findings import slot_area_mm2
 
 
 def test_attributes_follow_the_order_of_looking():
@@ -103,7 +105,7 @@ def test_every_answer_is_worded_and_none_speaks_for_and_against_one_thing():
             if choice.helps or choice.costs:
                 assert choice.suggests or attribute.key in ("enamel_class",)
     topics = {t for a in ATTRIBUTES.values() for c in a.choices for t in (*c.helps, *c.costs)}
-    assert topics == {"power", "heat", "durability", "service", "cost"}
+    assert topics == {"power", "heat", "durability", "service", "cost", "mass"}
 
 
 def numbers(**values):
@@ -155,3 +157,48 @@ def test_findings_that_cannot_be_say_why():
     assert isinstance(found["winding_factor"].figure, Absent)
     assert "does not go through" in found["bearing_wall_mm"].figure.note
     assert "copper_mm2" not in found
+
+
+def test_room_for_copper_by_hand():
+    # 22 mm across, 12 teeth of 2 mm, 6 mm long: the ring holds π·6·16 = 301.6 mm², a slot 25.1 less
+    # 12 for its tooth.
+    assert slot_area_mm2(22.0, 6.0, 2.0, 12) == pytest.approx(301.593 / 12 - 12.0, abs=1e-3)
+    numbers = {
+        "stator_diameter": Measured(22.0, {"a": 0.02}),
+        "tooth_length": Measured(6.0, {"b": 0.1}),
+        "tooth_width": Measured(2.0, {"c": 0.05}),
+        "slot_count": Measured(12.0),
+    }
+    found = {one.name: one for one in findings(numbers)}
+    area = found["slot_area_mm2"].figure
+    assert area.value == pytest.approx(13.133, abs=1e-3)
+    # The tooth's width moves it by its length: 6 mm × 0.05 mm, more than all else.
+    assert 0.3 < area.u < 0.4
+    del numbers["tooth_width"]
+    assert {o.name: o for o in findings(numbers)}["slot_area_mm2"].figure.reason == "not_measured"
+    del numbers["tooth_length"]
+    assert "slot_area_mm2" not in {one.name for one in findings(numbers)}
+
+
+@pytest.mark.parametrize(
+    ("tooth", "width", "slots"), [(11.0, 2.0, 12), (0.0, 2.0, 12), (6.0, 4.2, 12), (6.0, 2.0, 40)]
+)
+def test_teeth_that_leave_no_slot(tooth, width, slots):
+    with pytest.raises(VocabularyError):
+        slot_area_mm2(22.0, tooth, width, slots)
+
+
+@pytest.mark.parametrize(
+    ("height", "word"), [(4.0, "flat"), (4.5, "usual"), (8.8, "usual"), (9.0, "tall")]
+)
+def test_proportions_over_the_whole_range(height, word):
+    numbers = {"stator_diameter": Measured(22.0), "stator_height": Measured(height)}
+    notes = {one.name: one.note for one in findings(numbers)}
+    assert word in notes["stator_aspect"]
+
+
+def test_mass_is_a_topic_of_its_own():
+    speaks = [
+        c for a in ATTRIBUTES.values() for c in a.choices if Topic.MASS in (*c.helps, *c.costs)
+    ]
+    assert {choice.key for choice in speaks} >= {"open", "full", "spokes", "pocketed", "clad"}

@@ -11,7 +11,7 @@ from django.utils import timezone
 
 from spindle_core.teardown import ATTRIBUTES
 from spindle_server.motor_file.open_points import OpenPoints
-from spindle_server.motors.models import Claim, MotorModel, Sample
+from spindle_server.motors.models import Claim, MotorModel, Sample, full_name
 from spindle_server.runs.later import still_owed
 from spindle_server.runs.models import Run
 from spindle_server.runs.selectors import runs
@@ -93,10 +93,7 @@ def _names() -> list[tuple[int, str]]:
     rows = MotorModel.objects.order_by().values_list(
         "pk", "maker__name", "name", "size_code", "kv_label_rpm_per_v"
     )
-    return [
-        (pk, f"{maker} {name} {size}" + ("" if kv is None else f" {kv:g}"))
-        for pk, maker, name, size, kv in rows
-    ]
+    return [(pk, full_name(maker, name, size, kv)) for pk, maker, name, size, kv in rows]
 
 
 class _Counts:

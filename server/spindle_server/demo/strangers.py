@@ -64,7 +64,7 @@ def _two_runs() -> bytes:
     rest = np.zeros(int(15 * RATE_HZ))
     load = np.concatenate([one, rest, 0.97 * one])
     amps = np.concatenate([_course(26.1, 2.2, 6), rest, 0.96 * _course(26.1, 2.2, 7)])
-    lines = ["seconds\tload\tamps"]
+    lines = ["seconds\tload\tcurrent"]
     lines += [
         f"{i / RATE_HZ:.2f}\t{load[i]:.3f}\t{max(0.0, amps[i]):.1f}" for i in range(load.size)
     ]

@@ -61,7 +61,7 @@ def store_file(
             raise ServiceError(message, code="not_named", fields={where: [message]})
         part = {} if len(logs) == 1 else {"part": f"{number} of {len(logs)}"}
         run = store_log(
-            actor=actor,
+            operator=actor,
             log=log,
             extra_header=part if not made else {**part, "file_of_run": str(made[0].pk)},
             name=name,

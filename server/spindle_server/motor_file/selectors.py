@@ -11,7 +11,7 @@ from spindle_core.figures.measured import Absent
 from spindle_core.intake.claim_checks import Claimed, ClaimRemark, check_claims
 from spindle_core.intake.claim_quantities import CLAIMS
 from spindle_core.intake.motor_kind import basis_conflict
-from spindle_core.motor.size_code import SizeCode, parse_size_code, propose_basis, stator_volume_mm3
+from spindle_core.motor.size_code import SizeCode, propose_basis, stator_volume_mm3
 from spindle_core.teardown import ATTRIBUTES
 from spindle_server.motor_file.evidence import (
     against_claims,
@@ -114,7 +114,7 @@ def size_json(
 def claim_remarks(motor: MotorModel) -> list[ClaimRemark]:
     """What the claims of a motor say about each other."""
     claims = [Claimed(c.quantity, c.value, c.words, c.source) for c in motor.claims.all()]
-    return check_claims(claims, size=parse_size_code(motor.size_code, motor.size_basis))
+    return check_claims(claims, size=motor.size)
 
 
 def motor_file(motor: MotorModel) -> dict[str, Any]:
@@ -130,9 +130,7 @@ def motor_file(motor: MotorModel) -> dict[str, Any]:
     points.look_closer([motor.pk])
     return {
         "motor": counted([motor])[0],
-        "size": size_json(
-            parse_size_code(motor.size_code, motor.size_basis), claimed_mass, kind=motor.kind
-        ),
+        "size": size_json(motor.size, claimed_mass, kind=motor.kind) if motor.size else None,
         "claims": motor.claims.all(),
         "remarks": claim_remarks(motor),
         "open_points": [f"{point}." for point in points.gaps(motor.pk, len(motor.samples.all()))],

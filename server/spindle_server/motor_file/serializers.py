@@ -176,7 +176,7 @@ class MotorFileSerializer(serializers.Serializer):
     """Everything on file about a motor but its runs, observations and photos."""
 
     motor = MotorSerializer()
-    size = SizeReadingSerializer()
+    size = SizeReadingSerializer(allow_null=True)
     claims = ClaimSerializer(many=True)
     remarks = RemarkSerializer(many=True)
     open_points = serializers.ListField(child=serializers.CharField())

@@ -13,9 +13,9 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from spindle_core.intake.claim_checks import Claimed, check_claims
-from spindle_core.motor.size_code import parse_size_code
 from spindle_server.accounts.permissions import actor_of
 from spindle_server.api.inputs import asked, typed, typed_from
+from spindle_server.errors import ServiceError
 from spindle_server.motor_file import selectors
 from spindle_server.motor_file.fit import Asked, fit
 from spindle_server.motor_file.neighbours import nearest, size_traits
@@ -105,8 +105,8 @@ class ClaimCheck(APIView):
         motor = get_object_or_404(MotorModel, pk=pk)
         values = typed(request, ClaimCheckSerializer)
         claims = [Claimed(**claim) for claim in values["claims"]]
-        size = parse_size_code(motor.size_code, motor.size_basis)
-        return Response(RemarkSerializer(check_claims(claims, size=size), many=True).data)
+        found = check_claims(claims, size=motor.size)
+        return Response(RemarkSerializer(found, many=True).data)
 
 
 class MotorFit(APIView):
@@ -153,4 +153,7 @@ class SizeReading(APIView):
         kind = request.query_params.get("kind") or "outrunner"
         basis = request.query_params.get("basis") or None
         size = services.read_size_code(request.query_params.get("text", ""), basis, kind)
+        if size is None:
+            message = "Type a size code, or leave it out."
+            raise ServiceError(message, code="size_code", fields={"size_code": [message]})
         return Response(SizeReadingSerializer(selectors.size_json(size, kind=kind)).data)

@@ -8,7 +8,7 @@ from django.db import models
 from spindle_core.intake.claim_quantities import CLAIMS
 from spindle_core.intake.motor_kind import MotorKind
 from spindle_core.intake.parcel import PartKind
-from spindle_core.motor.size_code import Basis
+from spindle_core.motor.size_code import Basis, SizeCode, parse_size_code
 from spindle_server.records.choices import WordField
 from spindle_server.records.history import History
 from spindle_server.records.versions import Versioned
@@ -73,6 +73,12 @@ class Maker(models.Model):
         return self.name
 
 
+def full_name(maker: str, name: str, size_code: str, kv_rpm_per_v: float | None) -> str:
+    """Maker, name, size and kV label, as far as there are, as one would say it."""
+    kv = "" if kv_rpm_per_v is None else f"{kv_rpm_per_v:g}"
+    return " ".join(part for part in (maker, name, size_code, kv) if part)
+
+
 class MotorModel(Versioned):
     """A motor as it is sold. ``kv_label_rpm_per_v`` is the label: a claim, never a measurement;
     null where none is printed."""
@@ -80,8 +86,9 @@ class MotorModel(Versioned):
     maker = models.ForeignKey(Maker, on_delete=models.PROTECT, related_name="motors")
     name = models.CharField(max_length=60)
     kind = WordField(max_length=10, choices=MOTOR_KINDS, default=str(MotorKind.OUTRUNNER))
-    size_code = models.CharField(max_length=12)
-    size_basis = WordField(max_length=10, choices=BASES)
+    size_code = models.CharField(max_length=12, blank=True)
+    """Empty where the motor has none; then nothing is derived from it."""
+    size_basis = WordField(max_length=10, choices=BASES, blank=True)
     kv_label_rpm_per_v = models.FloatField(null=True, blank=True)
     note = models.TextField(blank=True)
     created_at = models.DateTimeField(auto_now_add=True)
@@ -100,7 +107,9 @@ class MotorModel(Versioned):
                 name="motor_kv_label_is_possible",
             ),
             models.CheckConstraint(
-                condition=models.Q(size_basis__in=["stator", "outer_can", "case"]),
+                condition=models.Q(size_basis__in=["stator", "outer_can", "case"])
+                & ~models.Q(size_code="")
+                | models.Q(size_basis="", size_code=""),
                 name="motor_size_basis_is_known",
             ),
             models.CheckConstraint(
@@ -115,8 +124,12 @@ class MotorModel(Versioned):
     @property
     def full_name(self) -> str:
         """Maker, name, size and kV label, as one would say it."""
-        kv = "" if self.kv_label_rpm_per_v is None else f" {self.kv_label_rpm_per_v:g}"
-        return f"{self.maker.name} {self.name} {self.size_code}{kv}"
+        return full_name(self.maker.name, self.name, self.size_code, self.kv_label_rpm_per_v)
+
+    @property
+    def size(self) -> SizeCode | None:
+        """The size code as it is read; None where there is none."""
+        return parse_size_code(self.size_code, self.size_basis) if self.size_code else None
 
 
 class Parcel(Versioned):

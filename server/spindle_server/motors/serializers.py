@@ -170,7 +170,7 @@ class NewMotorSerializer(ParcelFieldsSerializer):
     maker = serializers.CharField(max_length=60)
     name = serializers.CharField(max_length=60)
     kind = serializers.ChoiceField(MOTOR_KINDS, required=False, default="outrunner")
-    size_code = serializers.CharField(max_length=12)
+    size_code = serializers.CharField(max_length=12, required=False, default="", allow_blank=True)
     size_basis = serializers.ChoiceField(BASES, required=False, allow_null=True, default=None)
     kv_label_rpm_per_v = serializers.FloatField(
         min_value=10, max_value=99_999, required=False, allow_null=True, default=None
@@ -207,8 +207,8 @@ class MotorChangeSerializer(serializers.Serializer):
     version = serializers.IntegerField()
     name = serializers.CharField(max_length=60, required=False)
     kind = serializers.ChoiceField(MOTOR_KINDS, required=False)
-    size_code = serializers.CharField(max_length=12, required=False)
-    size_basis = serializers.ChoiceField(BASES, required=False)
+    size_code = serializers.CharField(max_length=12, required=False, allow_blank=True)
+    size_basis = serializers.ChoiceField(BASES, required=False, allow_blank=True)
     kv_label_rpm_per_v = serializers.FloatField(
         min_value=10, max_value=99_999, required=False, allow_null=True
     )

@@ -16,12 +16,15 @@ from spindle_server.records.versions import changed_meanwhile, locked, refuse_st
 from spindle_server.records.writes import writes
 
 
-def read_size_code(text: str, basis: str | None, kind: str) -> SizeCode:
-    """A size code on its basis; a brushed can's code measures the case unless said otherwise.
+def read_size_code(text: str, basis: str | None, kind: str) -> SizeCode | None:
+    """A size code on its basis, None for none; a brushed can's code measures the case unless said
+    otherwise.
 
     :raises ServiceError: no size code.
     """
-    if basis is None and kind == str(MotorKind.BRUSHED):
+    if not text.strip():
+        return None
+    if not basis and kind == str(MotorKind.BRUSHED):
         basis = "case"
     try:
         return parse_size_code(text, basis or None)
@@ -59,8 +62,8 @@ def take_in_motor(
         maker=maker_row,
         name=name.strip(),
         kind=kind,
-        size_code=size.text,
-        size_basis=str(size.basis),
+        size_code=size.text if size else "",
+        size_basis=str(size.basis) if size else "",
         kv_label_rpm_per_v=kv_label_rpm_per_v,
         note=note,
     )
@@ -99,7 +102,8 @@ def change_motor(*, actor: User, motor: MotorModel, base: int | None, **values: 
             values.get("size_basis", row.size_basis if "size_code" not in values else None),
             values.get("kind", row.kind),
         )
-        values["size_code"], values["size_basis"] = size.text, str(size.basis)
+        values["size_code"] = size.text if size else ""
+        values["size_basis"] = str(size.basis) if size else ""
     called = ("maker", "name", "size_code", "kv_label_rpm_per_v")
     trial = MotorModel(**{name: values.get(name, getattr(row, name)) for name in called})
     _refuse_double(trial, but=row.pk)

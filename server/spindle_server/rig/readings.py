@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from typing import Any
 
-from spindle_core.errors import CoreError, QuantityError
+from spindle_core.errors import QuantityError
 from spindle_core.intake.propeller_code import fitting, propeller_readings
-from spindle_core.motor.size_code import Basis, parse_size_code
+from spindle_core.motor.size_code import Basis
 from spindle_server.errors import ServiceError
 from spindle_server.motors.models import MotorModel
 from spindle_server.rig.models import Propeller
@@ -41,12 +41,8 @@ def readings_of(text: str, motor: MotorModel | None = None) -> list[dict[str, An
 
 
 def _stator_mm(motor: MotorModel) -> float | None:
-    if motor.size_basis != str(Basis.STATOR):
-        return None
-    try:
-        return parse_size_code(motor.size_code, motor.size_basis).diameter_mm
-    except CoreError:
-        return None
+    size = motor.size
+    return size.diameter_mm if size and size.basis is Basis.STATOR else None
 
 
 def _there(diameter_in: float, pitch_in: float | None, blades: int | None) -> str:

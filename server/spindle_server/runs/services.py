@@ -70,7 +70,7 @@ def import_log(
     digest = hashlib.sha256(data).hexdigest()
     refuse_known(digest)
     return store_log(
-        actor=actor,
+        operator=actor,
         log=log,
         name=name,
         source=(data, digest),
@@ -84,7 +84,7 @@ def import_log(
 
 def store_log(
     *,
-    actor: User,
+    operator: User | None,
     log: BenchLog,
     name: str,
     source: tuple[bytes, str] | None,
@@ -123,7 +123,7 @@ def store_log(
         channels=list(log.channels),
         header={**log.header, **(extra_header or {})},
         note=note,
-        operator=actor,
+        operator=operator,
         started_at=timezone.now(),
     )
     run.save()

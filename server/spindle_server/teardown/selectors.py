@@ -9,7 +9,7 @@ from typing import Any
 
 from spindle_core.figures.measured import Absent, Measured
 from spindle_core.intake.motor_kind import not_applicable
-from spindle_core.motor.size_code import Basis, parse_size_code
+from spindle_core.motor.size_code import Basis
 from spindle_core.teardown import (
     ATTRIBUTES,
     OUTSIDE_STEP,
@@ -111,10 +111,8 @@ def _findings(sample: Sample, observations: Sequence[Observation], heat: Heat) -
 
 def _stator_of(motor: MotorModel) -> tuple[float, float] | None:
     """Diameter and height by the size code; None where the code is no stator's [mm]."""
-    if motor.size_basis != str(Basis.STATOR):
-        return None
-    code = parse_size_code(motor.size_code, motor.size_basis)
-    return code.diameter_mm, code.height_mm
+    code = motor.size
+    return (code.diameter_mm, code.height_mm) if code and code.basis is Basis.STATOR else None
 
 
 def finding_json(item: Finding) -> dict[str, Any]:

@@ -1543,6 +1543,7 @@ export interface components {
          * @description * `total_height` - Height over all, shaft included
          *     * `body_height` - Height of base and bell
          *     * `base_diameter` - Diameter of the base
+         *     * `shaft_side` - Where the shaft comes out
          *     * `shaft_free_length` - Free shaft above the bell
          *     * `prop_hold` - What holds the propeller
          *     * `nut_height` - Height of the prop nut
@@ -1566,6 +1567,8 @@ export interface components {
          *     * `notching` - How strong the notches are
          *     * `bell_retention` - What holds the bell
          *     * `screw_thread` - Thread of the bell screw
+         *     * `bell_screw_direction` - Thread direction of the bell screw
+         *     * `bell_screw_head_depth` - Depth of the key's socket in the bell screw
          *     * `screw_head` - Head of the bell screw
          *     * `thread_lock` - Thread-lock on it
          *     * `thread_direction` - Thread of the prop side
@@ -1582,10 +1585,12 @@ export interface components {
          *     * `bearing_outer_diameter` - Outer diameter of a bearing
          *     * `bearing_height` - Height of a bearing
          *     * `bearing_marked` - Is a maker marked on the bearings?
+         *     * `bearing_print` - What is printed on a bearing
          *     * `bearing_fit` - Bearing fit
          *     * `pole_count` - Magnets (poles)
          *     * `magnet_shape` - Magnet shape
          *     * `magnet_inner_diameter` - Inner diameter across the magnets
+         *     * `air_gap_by_eye` - Air gap by eye
          *     * `magnet_thickness` - Magnet thickness
          *     * `magnet_height` - Magnet height
          *     * `magnet_spacing` - Spacing of the magnets
@@ -1596,6 +1601,8 @@ export interface components {
          *     * `stator_height` - Stator height (iron only)
          *     * `tooth_length` - Length of a tooth
          *     * `hub_diameter` - Outer diameter of the bearing tube
+         *     * `tooth_width` - Width of a tooth, where narrowest
+         *     * `laminations_by_eye` - Laminations by eye
          *     * `lamination_thickness` - Lamination thickness
          *     * `stator_coating` - Coating of the stator
          *     * `winding` - Winding
@@ -1604,6 +1611,7 @@ export interface components {
          *     * `winding_neatness` - Neatness of the winding
          *     * `copper_room` - Room left in the slots
          *     * `winding_material` - What the wire is
+         *     * `destructive_check` - What was taken apart for good
          *     * `enamel_class` - Temperature class written on it
          *     * `lead_relief` - Strain relief of the leads
          *     * `bell_outer_diameter` - Outer diameter of the bell
@@ -1616,6 +1624,7 @@ export interface components {
          *     * `rotor_overhang` - Bell past the stator at the bottom
          *     * `base_type` - Base
          *     * `base_thickness` - Base thickness at the screws
+         *     * `base_neatness` - How the base is made
          *     * `thread_depth` - Depth of the mounting threads
          *     * `screw_clearance` - Clearance from thread to winding
          *     * `cable_retention` - Where the leads leave the base
@@ -1623,7 +1632,7 @@ export interface components {
          *     * `crash_marks` - Marks of a crash or of tools
          * @enum {string}
          */
-        AttributeEnum: "total_height" | "body_height" | "base_diameter" | "shaft_free_length" | "prop_hold" | "nut_height" | "washer_height" | "prop_hole_circle" | "prop_hole_thread" | "mount_circle" | "mount_circle_second" | "mount_hole_count" | "mount_thread" | "lead_gauge" | "lead_length" | "nut_mass" | "connector_mass" | "offcut_mass" | "offcut_length" | "radial_play" | "axial_play" | "twist_play" | "free_spin" | "notching" | "bell_retention" | "screw_thread" | "screw_head" | "thread_lock" | "thread_direction" | "screw_drags_bell" | "pull_force" | "shaft_diameter" | "shaft_inner_diameter" | "shaft_type" | "shaft_material" | "shaft_magnetic" | "shaft_one_piece" | "washers" | "bearing_cushion" | "bearing_outer_diameter" | "bearing_height" | "bearing_marked" | "bearing_fit" | "pole_count" | "magnet_shape" | "magnet_inner_diameter" | "magnet_thickness" | "magnet_height" | "magnet_spacing" | "magnet_bonding" | "balancing" | "slot_count" | "stator_diameter" | "stator_height" | "tooth_length" | "hub_diameter" | "lamination_thickness" | "stator_coating" | "winding" | "strand_count" | "wire_diameter" | "winding_neatness" | "copper_room" | "winding_material" | "enamel_class" | "lead_relief" | "bell_outer_diameter" | "ring_thickness" | "bell_build" | "ring_parting" | "bell_top" | "bell_finish" | "prop_knurling" | "rotor_overhang" | "base_type" | "base_thickness" | "thread_depth" | "screw_clearance" | "cable_retention" | "bottom_of_shaft" | "crash_marks";
+        AttributeEnum: "total_height" | "body_height" | "base_diameter" | "shaft_side" | "shaft_free_length" | "prop_hold" | "nut_height" | "washer_height" | "prop_hole_circle" | "prop_hole_thread" | "mount_circle" | "mount_circle_second" | "mount_hole_count" | "mount_thread" | "lead_gauge" | "lead_length" | "nut_mass" | "connector_mass" | "offcut_mass" | "offcut_length" | "radial_play" | "axial_play" | "twist_play" | "free_spin" | "notching" | "bell_retention" | "screw_thread" | "bell_screw_direction" | "bell_screw_head_depth" | "screw_head" | "thread_lock" | "thread_direction" | "screw_drags_bell" | "pull_force" | "shaft_diameter" | "shaft_inner_diameter" | "shaft_type" | "shaft_material" | "shaft_magnetic" | "shaft_one_piece" | "washers" | "bearing_cushion" | "bearing_outer_diameter" | "bearing_height" | "bearing_marked" | "bearing_print" | "bearing_fit" | "pole_count" | "magnet_shape" | "magnet_inner_diameter" | "air_gap_by_eye" | "magnet_thickness" | "magnet_height" | "magnet_spacing" | "magnet_bonding" | "balancing" | "slot_count" | "stator_diameter" | "stator_height" | "tooth_length" | "hub_diameter" | "tooth_width" | "laminations_by_eye" | "lamination_thickness" | "stator_coating" | "winding" | "strand_count" | "wire_diameter" | "winding_neatness" | "copper_room" | "winding_material" | "destructive_check" | "enamel_class" | "lead_relief" | "bell_outer_diameter" | "ring_thickness" | "bell_build" | "ring_parting" | "bell_top" | "bell_finish" | "prop_knurling" | "rotor_overhang" | "base_type" | "base_thickness" | "base_neatness" | "thread_depth" | "screw_clearance" | "cable_retention" | "bottom_of_shaft" | "crash_marks";
         /**
          * @description * `in_stock` - In stock
          *     * `scarce` - Scarce
@@ -1966,12 +1975,15 @@ export interface components {
          *     * `resistance_mohm` - Winding resistance
          *     * `prop_min_in` - Smallest propeller
          *     * `prop_max_in` - Largest propeller
+         *     * `kv_rpm_per_v` - kV
+         *     * `warranty_months` - Warranty
+         *     * `connector` - Connector on the leads
          *     * `magnet_grade` - Magnets
          *     * `bearings` - Bearings
          *     * `enamel_class` - Enamel class
          * @enum {string}
          */
-        ClaimedQuantityEnum: "mass_g" | "max_current_a" | "max_power_w" | "cells_min" | "cells_max" | "max_thrust_gf" | "no_load_current_a" | "resistance_mohm" | "prop_min_in" | "prop_max_in" | "magnet_grade" | "bearings" | "enamel_class";
+        ClaimedQuantityEnum: "mass_g" | "max_current_a" | "max_power_w" | "cells_min" | "cells_max" | "max_thrust_gf" | "no_load_current_a" | "resistance_mohm" | "prop_min_in" | "prop_max_in" | "kv_rpm_per_v" | "warranty_months" | "connector" | "magnet_grade" | "bearings" | "enamel_class";
         /** @description What was understood of one column. */
         Column: {
             name: string;
@@ -2691,8 +2703,8 @@ export interface components {
             readonly maker: string;
             name: string;
             kind?: components["schemas"]["MotorKindEnum"];
-            size_code: string;
-            size_basis: components["schemas"]["SizeBasisEnum"];
+            size_code?: string;
+            size_basis?: components["schemas"]["SizeBasisEnum"] | components["schemas"]["BlankEnum"];
             /** Format: double */
             kv_label_rpm_per_v?: number | null;
             note?: string;
@@ -2707,7 +2719,7 @@ export interface components {
         /** @description Everything on file about a motor but its runs, observations and photos. */
         MotorFile: {
             motor: components["schemas"]["Motor"];
-            size: components["schemas"]["SizeReading"];
+            size: components["schemas"]["SizeReading"] | null;
             claims: components["schemas"]["Claim"][];
             remarks: components["schemas"]["Remark"][];
             open_points: string[];
@@ -2750,7 +2762,8 @@ export interface components {
             name: string;
             /** @default outrunner */
             kind?: components["schemas"]["MotorKindEnum"];
-            size_code: string;
+            /** @default  */
+            size_code?: string;
             size_basis?: (components["schemas"]["SizeBasisEnum"] | components["schemas"]["NullEnum"]) | null;
             /** Format: double */
             kv_label_rpm_per_v?: number | null;
@@ -3388,7 +3401,7 @@ export interface components {
             name?: string;
             kind?: components["schemas"]["MotorKindEnum"];
             size_code?: string;
-            size_basis?: components["schemas"]["SizeBasisEnum"];
+            size_basis?: components["schemas"]["SizeBasisEnum"] | components["schemas"]["BlankEnum"];
             /** Format: double */
             kv_label_rpm_per_v?: number | null;
             note?: string;

@@ -71,7 +71,10 @@ export function statorOfCode(
   code: string,
   basis: string,
 ): { diameter: number; height: number } | null {
-  const match = /^(\d{2})(\d{2}(?:\.\d+)?)$/.exec(code.trim())
+  // Letters around the digits are the maker's.
+  const match = /^(?:[a-z]{1,4}[- ]?)?(\d{2})(\d{2}(?:\.\d+)?)(?:[- ]?[a-z]{1,4})?$/i.exec(
+    code.trim(),
+  )
   if (basis !== 'stator' || !match) return null
   return { diameter: Number(match[1]), height: Number(match[2]) }
 }

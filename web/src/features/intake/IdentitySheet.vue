@@ -31,8 +31,8 @@ const { form, base, dirty, problem, conflict, busy, save, drop } = useFactForm({
     values: {
       name: motor.value.name,
       kind: motor.value.kind ?? 'outrunner',
-      size_code: motor.value.size_code,
-      size_basis: motor.value.size_basis,
+      size_code: motor.value.size_code ?? '',
+      size_basis: motor.value.size_basis ?? '',
       kv_label_rpm_per_v:
         motor.value.kv_label_rpm_per_v == null ? '' : String(motor.value.kv_label_rpm_per_v),
       note: motor.value.note ?? '',
@@ -96,13 +96,16 @@ const { form, base, dirty, problem, conflict, busy, save, drop } = useFactForm({
         >Keep the change</el-button
       >
     </el-form>
-    <p class="reading">
+    <p v-if="!file.size" class="reading soft">
+      No size code: stator volume, peers by size and the drawing wait for measures.
+    </p>
+    <p v-else class="reading">
       <Figure :value="file.size.diameter_mm" unit="mm" /> ×
       <Figure :value="file.size.height_mm" unit="mm" /> by its code · stator volume
       <Figure :value="file.size.stator_volume_mm3" unit="mm³" :reason="file.size.absent_reason" />
       <span v-if="file.size.absent_reason" class="soft small">{{ file.size.absent_reason }}</span>
     </p>
-    <p v-if="file.size.doubt" class="doubt" role="status">{{ file.size.doubt }}</p>
+    <p v-if="file.size?.doubt" class="doubt" role="status">{{ file.size.doubt }}</p>
     <p v-if="problem" class="problem" role="alert">
       {{ sentenceOf(problem) }}
     </p>

@@ -65,7 +65,7 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
       <SampleThumb
         :sample="sampleId"
         :name="file.motor.full_name"
-        :size="{ code: file.motor.size_code, basis: file.motor.size_basis }"
+        :size="{ code: file.motor.size_code ?? '', basis: file.motor.size_basis ?? '' }"
       />
       <RouterLink :to="`/motors/${id}`">Motor file</RouterLink>
     </header>

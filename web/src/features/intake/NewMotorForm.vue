@@ -66,12 +66,15 @@ const complete = computed(
   () =>
     draft.value.maker &&
     draft.value.name &&
-    size.value !== null &&
+    (size.value !== null || (!draft.value.size_code.trim() && noCodeMeant.value)) &&
     !kvFault.value &&
     (kv.value !== null || draft.value.kind === 'brushed' || emptyKvMeant.value),
 )
 // A brushed can rarely has one; an outrunner without a kV label is asked about once.
 const emptyKvMeant = ref(false)
+
+/** Some motors have no code at all; that is said, not overlooked. */
+const noCodeMeant = ref(false)
 
 const peers = ref<Schemas['Peer'][]>([])
 watchDebounced(
@@ -185,10 +188,13 @@ async function takeIn() {
       <el-input id="note" v-model="draft.note" type="textarea" :rows="2" />
     </FieldRow>
     <el-checkbox
-      v-if="size && typedKv.kind === 'empty' && draft.kind === 'outrunner'"
+      v-if="(size || noCodeMeant) && typedKv.kind === 'empty' && draft.kind === 'outrunner'"
       v-model="emptyKvMeant"
       class="meant"
       >No kV is printed on it</el-checkbox
+    >
+    <el-checkbox v-if="draft.name && !draft.size_code.trim()" v-model="noCodeMeant" class="meant"
+      >It has no size code</el-checkbox
     >
     <p v-if="problem" class="problem" role="alert">{{ sentenceOf(problem) }}</p>
     <p class="small soft">Price, box, claims, mass, measures and fit come next, step by step.</p>

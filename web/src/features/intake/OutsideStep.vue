@@ -54,7 +54,7 @@ function choose(key: string) {
     <section class="sheet">
       <OutsideDrawing
         :known="known"
-        :code="statorOfCode(file.motor.size_code, file.motor.size_basis)"
+        :code="statorOfCode(file.motor.size_code ?? '', file.motor.size_basis ?? '')"
         :chosen="chosen"
         :attributes="attributes"
         :name="file.motor.full_name"

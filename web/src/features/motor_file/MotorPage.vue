@@ -59,13 +59,16 @@ watchEffect(() => {
     <p class="verdict">{{ verdictOf(file, does.data.value) }}</p>
     <p class="soft small">
       {{ wordOf('motor_kind', file.motor.kind ?? 'outrunner') }} ·
-      {{ file.size.basis === 'stator' ? 'stator' : file.size.basis.replace('_', ' ') }}
-      <Figure :value="file.size.diameter_mm" unit="mm" /> ×
-      <Figure :value="file.size.height_mm" unit="mm" /> by its size code · stator volume
-      <Figure :value="file.size.stator_volume_mm3" unit="mm³" :reason="file.size.absent_reason" /> ·
-      height ÷ diameter <Figure :value="file.size.aspect" />
+      <template v-if="!file.size">no size code, so that nothing is derived from one</template>
+      <template v-else
+        >{{ file.size.basis === 'stator' ? 'stator' : file.size.basis.replace('_', ' ') }}
+        <Figure :value="file.size.diameter_mm" unit="mm" /> ×
+        <Figure :value="file.size.height_mm" unit="mm" /> by its size code · stator volume
+        <Figure :value="file.size.stator_volume_mm3" unit="mm³" :reason="file.size.absent_reason" />
+        · height ÷ diameter <Figure :value="file.size.aspect"
+      /></template>
     </p>
-    <p v-if="file.size.doubt" class="doubt" role="status">{{ file.size.doubt }}</p>
+    <p v-if="file.size?.doubt" class="doubt" role="status">{{ file.size.doubt }}</p>
 
     <div class="first">
       <div class="column">
@@ -90,7 +93,7 @@ watchEffect(() => {
           <Cutaway
             v-if="seen.data.value || !sampleId"
             :seen="seen.data.value?.observations ?? []"
-            :size="{ code: file.motor.size_code, basis: file.motor.size_basis }"
+            :size="{ code: file.motor.size_code ?? '', basis: file.motor.size_basis ?? '' }"
             :name="file.motor.full_name"
           />
         </section>

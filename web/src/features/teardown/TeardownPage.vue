@@ -207,7 +207,7 @@ function chooseSample(id: number) {
           v-if="sheet"
           class="drawing"
           :seen="drawn"
-          :size="{ code: motor.size_code, basis: motor.size_basis }"
+          :size="{ code: motor.size_code ?? '', basis: motor.size_basis ?? '' }"
           :name="motor.full_name"
         />
         <PhotoStrip :sample="sampleId" :mark="mark" :attribute="question.key" compact />
