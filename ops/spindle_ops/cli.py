@@ -5,6 +5,7 @@ from __future__ import annotations
 import argparse
 import errno
 import os
+import shutil
 import signal
 import subprocess
 import sys
@@ -30,6 +31,7 @@ Taut Spindle: test small brushless motors on a thrust stand.
   ./spindle test    everything CI runs
   ./spindle shots   make the pictures in docs/screenshots anew
   ./spindle plots   draw the plots of docs/computation.md anew
+  ./spindle inbox   drop files into the inbox of what runs: logs that wait on Board and Import
   ./spindle seed    fill a folder of its own with 2,000 made-up motors, for measuring
   ./spindle matrix  let every process freeze and die in every state of the bench; prints the table
   ./spindle mutants change the code a little, again and again, and see whether its tests notice
@@ -54,6 +56,9 @@ def build_parser() -> argparse.ArgumentParser:
         command.add_argument("--folder", type=Path, help="where to keep data (default var/NAME)")
     stop = commands.add_parser("stop")
     stop.add_argument("--folder", type=Path)
+    inbox = commands.add_parser("inbox")
+    inbox.add_argument("paths", nargs="+", type=Path, help="files, or folders of them")
+    inbox.add_argument("--folder", type=Path, help="of the installation (default: what runs)")
     test = commands.add_parser("test")
     test.add_argument("only", nargs="*", help="names of steps; all when none is named")
     seed = commands.add_parser("seed")
@@ -117,6 +122,8 @@ def _run(options: argparse.Namespace) -> int:
         return _serve(options)
     if options.command == "seed":
         return _seed(options)
+    if options.command == "inbox":
+        return drop_into_inbox(options.paths, _inboxes(options.folder))
     if options.command == "stop":
         return _stop(options.folder)
     if options.command == "test":
@@ -209,4 +216,47 @@ def _stop(folder: Path | None) -> int:
         stopped += bool(ended or left)
     if not stopped:
         setup.say("Nothing is running from this checkout.")
+    return 0
+
+
+def _inboxes(folder: Path | None) -> list[Path]:
+    """The drop folders of the installations that run, or of the one that is named."""
+    if folder is not None:
+        return [folder / "inbox"]
+    found = []
+    for name in ("demo", "start"):
+        home = Instance(name, CHECKOUT / "var" / name, DEFAULT_PORT, demo=name == "demo")
+        if home.pid_file.exists():
+            found.append(home.folder / "inbox")
+    return found
+
+
+def drop_into_inbox(paths: Sequence[Path], inboxes: Sequence[Path]) -> int:
+    """Copy files into drop folders; one that is there already under its name gets another.
+
+    :raises Problem: nothing runs, a path is not there, or a folder holds no file.
+    """
+    if not inboxes:
+        raise Problem("Nothing runs from this checkout; start it, or name its --folder.")
+    files: list[Path] = []
+    for path in paths:
+        if not path.exists():
+            raise Problem(f"{path} is not there.")
+        inside = sorted(p for p in path.iterdir() if p.is_file()) if path.is_dir() else [path]
+        files += inside
+    if not files:
+        raise Problem("There is no file in it.")
+    for inbox in inboxes:
+        inbox.mkdir(parents=True, exist_ok=True)
+        for file in files:
+            target = inbox / file.name
+            number = 1
+            while target.exists():
+                number += 1
+                target = inbox / f"{file.stem}-{number}{file.suffix}"
+            # Under another name until it is whole, so that nobody reads half of it.
+            part = inbox / f".{target.name}.part"
+            shutil.copyfile(file, part)
+            part.rename(target)
+        print(f"{len(files)} {'file' if len(files) == 1 else 'files'} dropped into {inbox}")
     return 0

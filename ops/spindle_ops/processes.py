@@ -180,6 +180,12 @@ class Supervisor:
                 instance.log / "agent.log",
                 foremost=True,
             ),
+            Child(
+                "long work",
+                [python, "-m", "spindle_server", "long_work"],
+                environment,
+                instance.log / "work.log",
+            ),
         ]
         self.prober = Prober(
             {
@@ -204,7 +210,7 @@ class Supervisor:
         check_ports(self.instance)
         write_troubles(self.instance.health_file, [])
         # Stand and web take a second to load and need no database for that.
-        stand, web, door, agent = self.children
+        stand, web, door, agent, work = self.children
         stand.start()
         web.start()
         door.start()
@@ -212,6 +218,7 @@ class Supervisor:
         self._record()
         said = self._prepare_data()
         agent.start()
+        work.start()
         self._record()
         self._wait_for_page()
         self.prober.start()

@@ -207,3 +207,29 @@ def test_every_folder_of_tests_belongs_to_one_step():
 def test_a_step_that_is_not_there_is_refused():
     with pytest.raises(Problem, match="no step 'pytest'"):
         checks.run_checks(["pytest"])
+
+
+def test_files_are_dropped_whole_and_none_is_written_over(tmp_path, capsys):
+    logs = tmp_path / "logs"
+    logs.mkdir()
+    (logs / "a.csv").write_text("1")
+    (logs / "b.csv").write_text("2")
+    inbox = tmp_path / "home" / "inbox"
+    assert cli.drop_into_inbox([logs, logs / "a.csv"], [inbox]) == 0
+    assert {p.name: p.read_text() for p in inbox.iterdir()} == {
+        "a.csv": "1",
+        "b.csv": "2",
+        "a-2.csv": "1",
+    }
+    assert "3 files dropped" in capsys.readouterr().out
+
+
+def test_what_cannot_be_dropped_is_said(tmp_path):
+    (tmp_path / "empty").mkdir()
+    for paths, inboxes, words in (
+        ([tmp_path / "nowhere.csv"], [tmp_path], "is not there"),
+        ([tmp_path / "empty"], [tmp_path], "no file"),
+        ([tmp_path], [], "Nothing runs"),
+    ):
+        with pytest.raises(Problem, match=words):
+            cli.drop_into_inbox(paths, inboxes)

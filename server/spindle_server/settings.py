@@ -21,6 +21,7 @@ DOOR_URL = os.environ.get("SPINDLE_DOOR_URL", "")
 
 # Photos lie outside everything that is served as a file; a view hands them out.
 PHOTOS = VAR / "photos"
+INBOX = Path(os.environ.get("SPINDLE_INBOX", VAR / "inbox"))
 
 DEBUG = False
 SECRET_KEY = os.environ.get("SPINDLE_SECRET_KEY", "")
@@ -40,7 +41,10 @@ INSTALLED_APPS = [
     "simple_history",
     "axes",
     "csp",
+    "django_tasks",
+    "django_tasks_db",
     "spindle_server.accounts",
+    "spindle_server.work",
     "spindle_server.motors",
     "spindle_server.motor_file",
     "spindle_server.teardown",
@@ -173,6 +177,9 @@ def vite_names_are_immutable(path: str, url: str) -> bool:
 
 
 WHITENOISE_IMMUTABLE_FILE_TEST = vite_names_are_immutable
+
+# Long work waits in the database and is done by a process of its own (the command long_work).
+TASKS = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend"}}
 
 DATA_UPLOAD_MAX_MEMORY_SIZE = 4_000_000
 FILE_UPLOAD_MAX_MEMORY_SIZE = 32_000_000

@@ -24,8 +24,10 @@ from spindle_server.demo.no_load_runs import import_no_load
 from spindle_server.demo.parcels import burn_one, fill_parcel
 from spindle_server.demo.rig import fill_rig
 from spindle_server.demo.simulated_runs import LEVELS, RUNS, Played, air_of, play, started_at
+from spindle_server.demo.strangers import stranger_files
 from spindle_server.demo.teardowns import beside_reference, infer_from_sibling, take_apart
 from spindle_server.demo.typed_reviews import type_reviews
+from spindle_server.imports.inbox import inbox_folder
 from spindle_server.motors.models import MotorModel, Sample
 from spindle_server.motors.services import put_claim, take_in_motor
 from spindle_server.rig.models import Propeller, Stand, Supply
@@ -59,6 +61,8 @@ def load_demo(say: Say) -> list[dict[str, str]]:
                     say(f"{index + 1} of {len(jobs)} runs on the simulated stand")
         _without_propeller(ilse)
         type_reviews(ilse)
+        for name, data in stranger_files().items():
+            (inbox_folder() / name).write_bytes(data)
     return logins
 
 

@@ -47,3 +47,24 @@ class KnownName(models.Model):
 
     def __str__(self) -> str:
         return f"{self.thing}: {self.words}"
+
+
+class InboxFile(models.Model):
+    """A file that was dropped into the inbox and waits; one row a content, whatever its name."""
+
+    name = models.CharField(max_length=200)
+    digest = models.CharField(max_length=64, unique=True)
+    size = models.PositiveBigIntegerField()
+    noticed_at = models.DateTimeField(auto_now_add=True)
+    runs = models.PositiveSmallIntegerField(default=0)
+    asks = models.PositiveSmallIntegerField(default=0)
+    known_as = models.CharField(max_length=80, blank=True)
+    problem = models.CharField(max_length=300, blank=True)
+    put_aside = models.BooleanField(default=False)
+    history = History()
+
+    class Meta:
+        ordering = ["-noticed_at", "-pk"]
+
+    def __str__(self) -> str:
+        return self.name

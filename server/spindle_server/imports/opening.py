@@ -14,6 +14,7 @@ import numpy as np
 
 from spindle_core.errors import CoreError, LogFormatError
 from spindle_core.figures.arrays import Floats
+from spindle_core.figures.measured import Measured
 from spindle_core.formats.bench_log import BenchLog
 from spindle_core.formats.foreign.dialect import Sheet, read_sheet
 from spindle_core.formats.foreign.mapping import LogMapping, mapping_from_json, mapping_to_json
@@ -215,7 +216,7 @@ def _run(log: BenchLog) -> OpenedRun:
     best = {
         name: figure.value
         for name in KINDS[log.kind].headline
-        if hasattr(figure := reduction.summary.get(name), "value")
+        if isinstance(figure := reduction.summary.get(name), Measured)
     }
     return OpenedRun(
         log,

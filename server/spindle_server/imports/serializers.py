@@ -5,10 +5,11 @@ from __future__ import annotations
 import json
 from typing import Any
 
+from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
-from spindle_server.imports.models import KnownMapping
+from spindle_server.imports.models import InboxFile, KnownMapping
 from spindle_server.imports.names import Belongs, words_of
 from spindle_server.imports.opening import OpenedRun
 from spindle_server.motors.models import Sample
@@ -17,29 +18,33 @@ from spindle_server.rig.models import Propeller, Stand, Supply
 LARGEST_MAPPING = 200_000
 
 
-class JsonField(serializers.CharField):
-    """JSON in a field of a form."""
+def from_json(text: Any) -> Any:
+    """What a field of a form holds as JSON.
 
-    def __init__(self, **options: Any) -> None:
-        super().__init__(max_length=LARGEST_MAPPING, **options)
+    :raises ValidationError: it holds none, or too much.
+    """
+    if not isinstance(text, str) or len(text) > LARGEST_MAPPING:
+        raise serializers.ValidationError("This is no JSON, or too much of it.")
+    try:
+        return json.loads(text)
+    except (ValueError, RecursionError) as error:
+        raise serializers.ValidationError("This is no JSON.") from error
 
-    def to_internal_value(self, data: Any) -> Any:
-        """What it holds."""
-        try:
-            return json.loads(super().to_internal_value(data))
-        except (ValueError, RecursionError) as error:
-            raise serializers.ValidationError("This is no JSON.") from error
 
-
-class MappingField(JsonField):
-    """A mapping, as the core writes it."""
+@extend_schema_field(OpenApiTypes.STR)
+class MappingField(serializers.Field):
+    """A mapping as JSON, as the core writes it."""
 
     def to_internal_value(self, data: Any) -> dict[str, Any]:
         """An object."""
-        found = super().to_internal_value(data)
+        found = from_json(data)
         if not isinstance(found, dict):
             raise serializers.ValidationError("A mapping is an object.")
         return found
+
+    def to_representation(self, value: Any) -> str:
+        """As JSON."""
+        return json.dumps(value)
 
 
 class OpenSerializer(serializers.Serializer):
@@ -63,14 +68,19 @@ class OneBelongsSerializer(serializers.Serializer):
     )
 
 
-class BelongsField(JsonField):
-    """A list in a form: whose each run is, or one for all."""
+@extend_schema_field(OpenApiTypes.STR)
+class BelongsField(serializers.Field):
+    """A list as JSON: whose each run is, or one for all."""
 
     def to_internal_value(self, data: Any) -> list[Belongs]:
         """Known samples, propellers and supplies."""
-        rows = OneBelongsSerializer(data=super().to_internal_value(data), many=True)
+        rows = OneBelongsSerializer(data=from_json(data), many=True)
         rows.is_valid(raise_exception=True)
         return [Belongs(**row) for row in rows.validated_data]
+
+    def to_representation(self, value: Any) -> str:
+        """As JSON; never asked for."""
+        return json.dumps([str(one) for one in value])
 
 
 class StoreSerializer(serializers.Serializer):
@@ -155,3 +165,22 @@ class KnownMappingSerializer(serializers.ModelSerializer):
     class Meta:
         model = KnownMapping
         fields = ["id", "name", "mapping", "version"]
+
+
+class InboxFileSerializer(serializers.ModelSerializer):
+    """A file that waits in the inbox."""
+
+    class Meta:
+        model = InboxFile
+        fields = [
+            "id",
+            "name",
+            "size",
+            "noticed_at",
+            "runs",
+            "asks",
+            "known_as",
+            "problem",
+            "put_aside",
+        ]
+        read_only_fields = fields[:-1]

@@ -11,7 +11,7 @@ from spindle_core.formats.foreign.mapping import LogMapping, mapping_from_json, 
 from spindle_core.formats.foreign.proposal import SURE
 from spindle_server.accounts.models import Role, User
 from spindle_server.errors import ServiceError
-from spindle_server.imports.models import KnownMapping
+from spindle_server.imports.models import InboxFile, KnownMapping
 from spindle_server.imports.names import Belongs, remember
 from spindle_server.imports.opening import MOST_RUNS, fingerprint, foreign_logs
 from spindle_server.records.versions import locked, refuse_stale
@@ -108,3 +108,11 @@ def drop_mapping(*, actor: User, pk: int, base: int | None) -> None:
     row = locked(KnownMapping, pk)
     refuse_stale(row, base, ["name"])
     row.delete()
+
+
+@writes(Role.REVIEWER)
+def put_aside(*, actor: User, row: InboxFile, aside: bool) -> InboxFile:
+    """Take a file off the list of what waits, or put it back; the file itself stays where it is."""
+    row.put_aside = aside
+    row.save(update_fields=["put_aside"])
+    return row

@@ -7,6 +7,9 @@ from spindle_server.imports import views
 urlpatterns = [
     path("imports/open/", views.FileOpen.as_view()),
     path("imports/files/", views.FileStore.as_view()),
+    path("imports/inbox/", views.InboxList.as_view()),
+    path("imports/inbox/<int:pk>/", views.InboxDetail.as_view()),
+    path("imports/inbox/<int:pk>/file/", views.InboxContent.as_view()),
     path("imports/mappings/", views.KnownMappingList.as_view()),
     path("imports/mappings/<int:pk>/", views.KnownMappingDetail.as_view()),
 ]

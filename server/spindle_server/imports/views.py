@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+from django.http import HttpResponse
 from django.shortcuts import get_object_or_404
+from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
 from rest_framework import generics
+from rest_framework.exceptions import NotFound
 from rest_framework.parsers import MultiPartParser
 from rest_framework.request import Request
 from rest_framework.response import Response
@@ -13,9 +16,11 @@ from rest_framework.views import APIView
 from spindle_server.accounts.permissions import actor_of
 from spindle_server.api.inputs import VERSION, asked_version, typed
 from spindle_server.imports import services
-from spindle_server.imports.models import KnownMapping
+from spindle_server.imports.inbox import read_inbox_file, waiting
+from spindle_server.imports.models import InboxFile, KnownMapping
 from spindle_server.imports.opening import open_file
 from spindle_server.imports.serializers import (
+    InboxFileSerializer,
     KnownMappingSerializer,
     OpenedSerializer,
     OpenSerializer,
@@ -72,3 +77,39 @@ class KnownMappingDetail(APIView):
         row = get_object_or_404(KnownMapping, pk=pk)
         services.drop_mapping(actor=actor_of(request), pk=row.pk, base=asked_version(request))
         return Response(status=204)
+
+
+class InboxList(generics.ListAPIView):
+    """What waits in the inbox, the newest first."""
+
+    serializer_class = InboxFileSerializer
+    queryset = waiting()
+
+
+class InboxDetail(APIView):
+    """One file of the inbox."""
+
+    @extend_schema(request=InboxFileSerializer, responses=InboxFileSerializer)
+    def patch(self, request: Request, pk: int) -> Response:
+        """Put it aside, or back."""
+        row = get_object_or_404(InboxFile, pk=pk)
+        values = typed(request, InboxFileSerializer)
+        services.put_aside(
+            actor=actor_of(request), row=row, aside=values.get("put_aside", row.put_aside)
+        )
+        return Response(InboxFileSerializer(row).data)
+
+
+class InboxContent(APIView):
+    """What stands in one file of the inbox."""
+
+    @extend_schema(responses={(200, "application/octet-stream"): OpenApiTypes.BINARY})
+    def get(self, request: Request, pk: int) -> HttpResponse:
+        """Byte for byte, as it was noticed."""
+        row = get_object_or_404(InboxFile, pk=pk)
+        data = read_inbox_file(row)
+        if data is None:
+            raise NotFound(f"{row.name} is no longer in the inbox as it was.")
+        response = HttpResponse(data, content_type="application/octet-stream")
+        response["Content-Disposition"] = 'attachment; filename="log"'
+        return response

@@ -40,10 +40,14 @@ CELL = {
 
 
 @extend_schema_field({"type": "object", "additionalProperties": CELL})
-class RowField(serializers.DictField):
+class RowField(serializers.Field):
     """A row: column → number, or what is said instead of one: ``{"about": [40]}``,
     ``{"between": [890, 910]}``, ``{"later": "clip 3 at 04:12"}``. An empty cell is not there.
     ``clip`` is where the whole row can be seen."""
+
+    def to_representation(self, value: SheetRow) -> Any:
+        """As it was typed."""
+        return dict(value.raw)
 
     def to_internal_value(self, data: Any) -> SheetRow:
         """Only columns of a sheet, only numbers that can be."""
@@ -177,7 +181,7 @@ class LaterCellSerializer(serializers.ModelSerializer):
 
     motor = serializers.IntegerField(source="run.sample.motor_id", read_only=True)
     motor_name = serializers.CharField(source="run.sample.motor.full_name", read_only=True)
-    label = serializers.SerializerMethodField()
+    head = serializers.CharField(read_only=True)
 
     class Meta:
         model = LaterCell
@@ -186,7 +190,7 @@ class LaterCellSerializer(serializers.ModelSerializer):
             "run",
             "row",
             "channel",
-            "label",
+            "head",
             "motor",
             "motor_name",
             "clip",
@@ -197,10 +201,6 @@ class LaterCellSerializer(serializers.ModelSerializer):
             "dropped_reason",
             "version",
         ]
-
-    def get_label(self, cell: LaterCell) -> str:
-        """The channel in words, with its unit."""
-        return cell.head
 
 
 class ReadLaterSerializer(serializers.Serializer):

@@ -11,6 +11,7 @@ urlpatterns = [
     path("readings/later/", sheet_views.LaterCellList.as_view()),
     path("readings/later/<int:pk>/", sheet_views.LaterCellDetail.as_view()),
     path("runs/", views.RunList.as_view()),
+    path("runs/rebuild/", views.RunsRebuild.as_view()),
     path("runs/<int:pk>/", views.RunDetail.as_view()),
     path("runs/<int:pk>/noticed/", views.RunNoticed.as_view()),
     path("runs/<int:pk>/reduction/", views.RunReduction.as_view()),

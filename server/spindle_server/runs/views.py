@@ -35,6 +35,9 @@ from spindle_server.runs.serializers import (
     UnderstoodSerializer,
     shape_reduction,
 )
+from spindle_server.runs.tasks import rebuild_stale
+from spindle_server.work.services import ask_for
+from spindle_server.work.views import LongWorkSerializer
 
 MOST_TRACE_POINTS = 6000
 
@@ -108,6 +111,16 @@ class RunReduction(APIView):
         if reduction.error:
             raise CoreError(reduction.error, code="reduction")
         return Response(RunDetailSerializer(_run(pk)).data)
+
+
+class RunsRebuild(APIView):
+    """The figures of all runs."""
+
+    @extend_schema(request=None, responses={202: LongWorkSerializer})
+    def post(self, request: Request) -> Response:
+        """Make those again that are out of date, as long work."""
+        work = ask_for(actor=actor_of(request), title="Make old figures again", task=rebuild_stale)
+        return Response(LongWorkSerializer(work).data, 202)
 
 
 class RunTrace(APIView):

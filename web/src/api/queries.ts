@@ -343,3 +343,25 @@ export const owedQuery = (of: { run?: number; motor?: number }) =>
     queryFn: async () =>
       dataOf(await api.GET('/api/v1/readings/later/', { params: { query: of } })),
   })
+
+/** Files that wait in the drop folder; the folder is watched by the server. */
+export const inboxQuery = () =>
+  queryOptions({
+    queryKey: ['runs', 'inbox'],
+    queryFn: async () => dataOf(await api.GET('/api/v1/imports/inbox/', {})),
+    refetchInterval: 10_000,
+  })
+
+const AT_WORK_MS = 1_000
+const IDLE_MS = 30_000
+
+/** Long work, the newest first; asked for often only while something is at work. */
+export const workQuery = () =>
+  queryOptions({
+    queryKey: ['work'],
+    queryFn: async () => dataOf(await api.GET('/api/v1/work/', {})),
+    refetchInterval: (query) =>
+      query.state.data?.results.some((work) => ['waiting', 'running'].includes(work.state ?? ''))
+        ? AT_WORK_MS
+        : IDLE_MS,
+  })

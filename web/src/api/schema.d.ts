@@ -336,6 +336,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/imports/inbox/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What waits in the inbox, the newest first. */
+        get: operations["imports_inbox_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/imports/inbox/{id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** @description Put it aside, or back. */
+        patch: operations["imports_inbox_partial_update"];
+        trace?: never;
+    };
+    "/api/v1/imports/inbox/{id}/file/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Byte for byte, as it was noticed. */
+        get: operations["imports_inbox_file_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/imports/mappings/": {
         parameters: {
             query?: never;
@@ -1022,6 +1073,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/runs/rebuild/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Make those again that are out of date, as long work. */
+        post: operations["runs_rebuild_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/samples/{id}/": {
         parameters: {
             query?: never;
@@ -1457,6 +1525,40 @@ export interface paths {
         head?: never;
         /** @description Strike it out with a reason, or let it stand again. */
         patch: operations["weighings_partial_update"];
+        trace?: never;
+    };
+    "/api/v1/work/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Long work, the newest first. */
+        get: operations["work_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/work/{id}/stop/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description At its next step; what is done stays. */
+        post: operations["work_stop_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
 }
@@ -2361,6 +2463,19 @@ export interface components {
             /** @default  */
             note?: string;
         };
+        /** @description A file that waits in the inbox. */
+        InboxFile: {
+            readonly id: number;
+            readonly name: string;
+            readonly size: number;
+            /** Format: date-time */
+            readonly noticed_at: string;
+            readonly runs: number;
+            readonly asks: number;
+            readonly known_as: string;
+            readonly problem: string;
+            put_aside?: boolean;
+        };
         /** @description Something that went wrong with a sample. */
         Incident: {
             readonly id: number;
@@ -2493,8 +2608,7 @@ export interface components {
             /** Format: int64 */
             row: number;
             channel: string;
-            /** @description The channel in words, with its unit. */
-            readonly label: string;
+            readonly head: string;
             readonly motor: number;
             readonly motor_name: string;
             clip?: string;
@@ -2615,6 +2729,36 @@ export interface components {
             username: string;
             password: string;
         };
+        /** @description A piece of long work. */
+        LongWork: {
+            readonly id: number;
+            title: string;
+            /** @description Who asked for it; empty where the house itself did. */
+            readonly asked_by_name: string;
+            state?: components["schemas"]["LongWorkStateEnum"];
+            /** Format: int64 */
+            done?: number;
+            /** Format: int64 */
+            total?: number | null;
+            said?: string;
+            stop_asked?: boolean;
+            /** Format: date-time */
+            readonly asked_at: string;
+            /** Format: date-time */
+            begun_at?: string | null;
+            /** Format: date-time */
+            ended_at?: string | null;
+        };
+        /**
+         * @description * `waiting` - Waiting
+         *     * `running` - Running
+         *     * `done` - Done
+         *     * `failed` - Failed
+         *     * `cancelled` - Stopped
+         *     * `lost` - Lost
+         * @enum {string}
+         */
+        LongWorkStateEnum: "waiting" | "running" | "done" | "failed" | "cancelled" | "lost";
         /** @description A block of a sheet while it is typed. */
         LookedAtBlockRequest: {
             rows: {
@@ -3043,6 +3187,21 @@ export interface components {
             previous?: string | null;
             results: components["schemas"]["Esc"][];
         };
+        PaginatedInboxFileList: {
+            /** @example 123 */
+            count: number;
+            /**
+             * Format: uri
+             * @example http://api.example.org/accounts/?page=4
+             */
+            next?: string | null;
+            /**
+             * Format: uri
+             * @example http://api.example.org/accounts/?page=2
+             */
+            previous?: string | null;
+            results: components["schemas"]["InboxFile"][];
+        };
         PaginatedKnownMappingList: {
             /** @example 123 */
             count: number;
@@ -3072,6 +3231,21 @@ export interface components {
              */
             previous?: string | null;
             results: components["schemas"]["LaterCell"][];
+        };
+        PaginatedLongWorkList: {
+            /** @example 123 */
+            count: number;
+            /**
+             * Format: uri
+             * @example http://api.example.org/accounts/?page=4
+             */
+            next?: string | null;
+            /**
+             * Format: uri
+             * @example http://api.example.org/accounts/?page=2
+             */
+            previous?: string | null;
+            results: components["schemas"]["LongWork"][];
         };
         PaginatedMotorList: {
             /** @example 123 */
@@ -3394,6 +3568,10 @@ export interface components {
             note?: string;
             retired?: boolean;
             version?: number;
+        };
+        /** @description A file that waits in the inbox. */
+        PatchedInboxFileRequest: {
+            put_aside?: boolean;
         };
         /** @description What of a motor can be changed; ``version`` is the one the change is made from. */
         PatchedMotorChangeRequest: {
@@ -4953,6 +5131,76 @@ export interface operations {
             };
         };
     };
+    imports_inbox_list: {
+        parameters: {
+            query?: {
+                /** @description A page number within the paginated result set. */
+                page?: number;
+                /** @description Number of results to return per page. */
+                page_size?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaginatedInboxFileList"];
+                };
+            };
+        };
+    };
+    imports_inbox_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedInboxFileRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InboxFile"];
+                };
+            };
+        };
+    };
+    imports_inbox_file_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+        };
+    };
     imports_mappings_list: {
         parameters: {
             query?: {
@@ -6148,6 +6396,25 @@ export interface operations {
             };
         };
     };
+    runs_rebuild_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LongWork"];
+                };
+            };
+        };
+    };
     samples_partial_update: {
         parameters: {
             query?: never;
@@ -6936,6 +7203,51 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Weighing"];
+                };
+            };
+        };
+    };
+    work_list: {
+        parameters: {
+            query?: {
+                /** @description A page number within the paginated result set. */
+                page?: number;
+                /** @description Number of results to return per page. */
+                page_size?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaginatedLongWorkList"];
+                };
+            };
+        };
+    };
+    work_stop_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LongWork"];
                 };
             };
         };

@@ -21,6 +21,7 @@ const RESTS_ON = {
   day: ['bench-day', 'gear-limits', 'run', 'runs', 'compare', 'motor', 'board'],
   photo: ['photos', 'motor'],
   snapshot: ['snapshots'],
+  work: ['work', 'run', 'runs'],
 } as const satisfies Record<string, readonly string[]>
 
 export type Thing = keyof typeof RESTS_ON

@@ -40,7 +40,9 @@ def _from_workbook(data: bytes) -> bytes:
         with zipfile.ZipFile(io.BytesIO(data)) as packed:
             check_expanded(sum(part.file_size for part in packed.infolist()))
         book = load_workbook(io.BytesIO(data), read_only=True, data_only=True)
-        sheets = [list(sheet.iter_rows(values_only=True)) for sheet in book.worksheets]
+        sheets: list[list[tuple[Any, ...]]] = [
+            list(sheet.iter_rows(values_only=True)) for sheet in book.worksheets
+        ]
     except (zipfile.BadZipFile, InvalidFileException, KeyError, ValueError, OSError) as error:
         raise _not_a("workbook") from error
     # The table is on the sheet with the most rows.

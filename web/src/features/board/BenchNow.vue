@@ -1,6 +1,8 @@
 <script setup lang="ts">
 /** What the bench is at: what is warm and when it is ready, and what the day has brought. */
+import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
+import { inboxQuery } from '@/api/queries'
 import type { Schemas } from '@/api/client'
 import { dateTime, duration, formatNumber } from '@/figures/format'
 import BenchDay from '@/features/rig/BenchDay.vue'
@@ -8,6 +10,7 @@ import { useBench } from '@/live/useBench'
 
 const props = defineProps<{ day: Schemas['BenchDay'] | null }>()
 const bench = useBench()
+const { data: inbox } = useQuery(inboxQuery())
 const frame = computed(() => (bench.away || bench.silent_s ? null : bench.frame))
 const temperature = computed(() => frame.value?.values.motor_temp_c)
 const left_s = computed(() => frame.value?.ready_in_s ?? null)
@@ -32,6 +35,11 @@ const came = computed(() => {
 <template>
   <section class="sheet" aria-label="The bench now">
     <h2>The bench</h2>
+    <p v-if="inbox?.count">
+      <span class="tag caution">inbox</span> {{ inbox.count }}
+      {{ inbox.count === 1 ? 'file waits' : 'files wait' }}:
+      <RouterLink to="/import">look at them</RouterLink>.
+    </p>
     <p v-if="!frame">Nothing is known of it: the agent is away.</p>
     <p v-else-if="!frame.link">No stand is linked.</p>
     <p v-else-if="bench.hot">

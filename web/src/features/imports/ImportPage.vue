@@ -7,6 +7,7 @@ import BenchLogSheet from './BenchLogSheet.vue'
 import FileTable from './FileTable.vue'
 import ForeignSheet from './ForeignSheet.vue'
 import ImportFault from './ImportFault.vue'
+import InboxList from './InboxList.vue'
 import { useFiles } from './useFiles'
 
 const { mayWrite } = useSession()
@@ -42,6 +43,7 @@ async function done(runs: readonly { id: number }[]) {
         confirm.</span
       >
     </el-upload>
+    <InboxList @open="add" />
     <FileTable v-if="files.length > 1" v-model="chosen" :files="files" />
     <template v-if="current">
       <p v-if="!current.opened && !current.problem" class="soft" role="status">Reading…</p>

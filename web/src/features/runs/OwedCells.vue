@@ -42,7 +42,7 @@ const more = computed(() => Math.max(0, (props.count ?? 0) - props.cells.length)
       <li v-for="cell in cells" :key="cell.id">
         <span class="what">
           <RouterLink :to="`/runs/${cell.run}`">Run {{ cell.run }}</RouterLink
-          >, row {{ cell.row }}: <strong>{{ cell.label }}</strong>
+          >, row {{ cell.row }}: <strong>{{ cell.head }}</strong>
           <template v-if="motors"> · {{ cell.motor_name }}</template>
           <span v-if="cell.clip || cell.time_code" class="soft">
             · {{ [cell.clip, cell.time_code].filter(Boolean).join(' at ') }}</span
@@ -52,7 +52,7 @@ const more = computed(() => Math.max(0, (props.count ?? 0) - props.cells.length)
           <el-input
             v-model="typed[cell.id]"
             size="small"
-            :aria-label="`${cell.label}, run ${cell.run}, row ${cell.row}`"
+            :aria-label="`${cell.head}, run ${cell.run}, row ${cell.row}`"
             placeholder="value, or why not"
           />
           <el-button

@@ -4,16 +4,19 @@ import { useQuery } from '@tanstack/vue-query'
 import { refDebounced } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { ApiError } from '@/api/client'
+import { api, ApiError, sentenceOf } from '@/api/client'
 import { runPageQuery, type RunsAsked } from '@/api/queries'
 import PageState from '@/app/PageState.vue'
+import { useWrite } from '@/api/useWrite'
 import { useSession } from '@/app/useSession'
+import WorkList from '@/features/work/WorkList.vue'
 import RunFilters from './RunFilters.vue'
 import RunTable from './RunTable.vue'
 
 const PAGE_SIZES = [25, 50, 100]
 const MOST_COMPARED = 8
 const { mayWrite } = useSession()
+const rebuilding = useWrite('work', () => api.POST('/api/v1/runs/rebuild/', {}))
 const route = useRoute()
 const router = useRouter()
 const text = (name: string) => (typeof route.query[name] === 'string' ? route.query[name] : '')
@@ -92,7 +95,14 @@ function widen() {
     <el-button v-if="chosen.length" @click="chosen = []">Take none</el-button>
     <el-button v-if="mayWrite" @click="router.push('/readings')">Type readings</el-button>
     <el-button v-if="mayWrite" @click="router.push('/import')">Import a log</el-button>
+    <el-button v-if="mayWrite" :loading="rebuilding.busy.value" @click="rebuilding.send()"
+      >Make old figures again</el-button
+    >
   </header>
+  <p v-if="rebuilding.problem.value" class="problem" role="alert">
+    {{ sentenceOf(rebuilding.problem.value) }}
+  </p>
+  <WorkList />
   <p v-if="chosen.length > MOST_COMPARED" class="soft" role="status">
     {{ MOST_COMPARED }} runs fit one comparison; {{ chosen.length }} are taken.
   </p>
