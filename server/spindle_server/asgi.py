@@ -5,8 +5,10 @@ from typing import Any
 
 from django.core.asgi import get_asgi_application
 
+from spindle_server.uploads import guarded
+
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "spindle_server.settings")
-django_application = get_asgi_application()
+django_application = guarded(get_asgi_application())
 
 
 async def application(scope: Any, receive: Any, send: Any) -> None:

@@ -22,6 +22,7 @@ FEW_OBSERVATIONS = 6
 MOST_ROWS = 100
 MOST_WAITING = 8
 MOST_OWED = 3
+LEAST_WAITING = 2
 
 
 def board(*, search: str = "", in_hand: int | None = None, most: int = MOST_ROWS) -> dict[str, Any]:
@@ -47,7 +48,7 @@ def board(*, search: str = "", in_hand: int | None = None, most: int = MOST_ROWS
     waiting = Run.objects.filter(review="", end__isnull=False)
     owed = list(still_owed()[:MOST_OWED])
     # One column of the Board holds both, and the Board fits one screen.
-    room = MOST_WAITING - 2 * len(owed)
+    room = max(LEAST_WAITING, MOST_WAITING - 4 * len(owed))
     first = list(waiting.values_list("pk", flat=True)[:room])
     return {
         "motors": shown,

@@ -210,6 +210,8 @@ const board = {
   in_hand: boardRow,
   unreviewed: [],
   unreviewed_count: 0,
+  later: [],
+  later_count: 0,
   attribute_count: 20,
 }
 

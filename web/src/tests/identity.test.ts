@@ -397,6 +397,8 @@ describe('the board of a large bench', () => {
     in_hand: null,
     unreviewed: [],
     unreviewed_count: 0,
+    later: [],
+    later_count: 0,
     attribute_count: 80,
   }
 

@@ -46,7 +46,10 @@ def _from_workbook(data: bytes) -> bytes:
     except (zipfile.BadZipFile, InvalidFileException, KeyError, ValueError, OSError) as error:
         raise _not_a("workbook") from error
     # The table is on the sheet with the most rows.
-    return _joined(max(sheets, key=len, default=[]))
+    most: list[tuple[Any, ...]] = []
+    for rows in sheets:
+        most = rows if len(rows) > len(most) else most
+    return _joined(most)
 
 
 def _from_parquet(data: bytes) -> bytes:

@@ -59,7 +59,7 @@ const stopping = useWrite('work', (work: Schemas['LongWork']) =>
 
 <style scoped>
 .sheet {
-  margin-top: 12px;
+  margin: 12px 0;
 }
 ul {
   list-style: none;
