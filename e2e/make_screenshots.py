@@ -15,6 +15,7 @@ from e2e.application import BROWSER, CHECKOUT, Application, running_demo
 from e2e.bench_steps import arm_and_start, run_to_the_end, set_up_run
 from e2e.forms import tick
 from e2e.real_bench import RealBench
+from spindle_server.demo.strangers import stranger_files
 
 TARGET = CHECKOUT / "docs" / "screenshots"
 SAMPLE = "Ostrel Drift 2206 1900 · A"
@@ -61,12 +62,12 @@ def walk(page: Page, demo: Application) -> None:
     visit(page, demo, "/runs", "runs")
     visit(page, demo, "/runs/18", "run", chart=True)
     visit(page, demo, "/compare?runs=7,10,17", "compare", chart=True)
-    log = page.request.get(f"{demo.address}/api/v1/runs/8/bench-log.csv").body()
     page.goto(f"{demo.address}/import")
+    name = "garage-logger-0412.csv"
     page.locator("input[type=file]").set_input_files(
-        {"name": "from-a-friend.csv", "mimeType": "text/csv", "buffer": log}
+        {"name": name, "mimeType": "text/csv", "buffer": stranger_files()[name]}
     )
-    page.get_by_role("heading", name="Understood of").wait_for()
+    page.get_by_role("combobox", name="Unit of Pull (oz)").wait_for()
     save(page, "import")
     page.goto(f"{demo.address}/compare?runs=7,10")
     page.get_by_role("button", name="Freeze a copy").click()
@@ -87,8 +88,8 @@ SHEET = {
         {"throttle_pct": "0", "scale_g": "-223", "voltage_v": "16.40"},
         {"throttle_pct": "25", "scale_g": "62", "voltage_v": "16.31", "current_a": "3.2"},
         {"throttle_pct": "50", "scale_g": "618", "voltage_v": "16.12", "current_a": "10.4"},
-        {"throttle_pct": "75", "scale_g": "1042", "voltage_v": "15.91", "current_a": "18.7"},
-        {"throttle_pct": "100", "scale_g": "1471", "voltage_v": "15.62", "current_a": "30.9"},
+        {"throttle_pct": "75", "scale_g": "1042", "voltage_v": "15.91", "current_a": "~18.7"},
+        {"throttle_pct": "100", "scale_g": "1471", "voltage_v": "15.62", "current_a": "25.4"},
         {"throttle_pct": "0", "scale_g": "-222", "voltage_v": "16.38"},
         {},
     ],

@@ -167,6 +167,12 @@ class Supervisor:
                 foremost=True,
             ),
             Child(
+                "long work",
+                [python, "-m", "spindle_server", "long_work"],
+                environment,
+                instance.log / "work.log",
+            ),
+            Child(
                 "bench agent",
                 [
                     python,
@@ -179,12 +185,6 @@ class Supervisor:
                 {**environment, "SPINDLE_DB_ANSWERS_WITHIN_S": "10"},
                 instance.log / "agent.log",
                 foremost=True,
-            ),
-            Child(
-                "long work",
-                [python, "-m", "spindle_server", "long_work"],
-                environment,
-                instance.log / "work.log",
             ),
         ]
         self.prober = Prober(
@@ -210,7 +210,7 @@ class Supervisor:
         check_ports(self.instance)
         write_troubles(self.instance.health_file, [])
         # Stand and web take a second to load and need no database for that.
-        stand, web, door, agent, work = self.children
+        stand, web, door, work, agent = self.children
         stand.start()
         web.start()
         door.start()
@@ -291,7 +291,8 @@ class Supervisor:
         changed = False
         for child in self.children:
             if child.revive():
-                self.prober.watches[child.name].begin(time.monotonic())
+                if child.name in self.prober.watches:
+                    self.prober.watches[child.name].begin(time.monotonic())
                 changed = True
         if self.database.process is not None and self.database.process.poll() is not None:
             say("The database ended; starting it again.")
@@ -323,12 +324,18 @@ class Supervisor:
             if child.name == name:
                 child.kill()
 
+    def _ends_within_s(self, name: str) -> float:
+        """How long a process may take to end [s]."""
+        watch = self.prober.watches.get(name)
+        # Long work answers nobody: what it was at is named at the next start. One that has not
+        # answered for a while will not hear that it shall end either.
+        return 2.0 if watch is None or watch.told else 10.0
+
     def stop(self) -> None:
         """Stop everything; the agent first, which makes the stand safe."""
         self.prober.stop()
         for child in reversed(self.children):
-            # One that has not answered for a while will not hear that it shall end either.
-            child.stop(2.0 if self.prober.watches[child.name].told else 10.0)
+            child.stop(self._ends_within_s(child.name))
         self.database.stop()
         for path in (self.instance.children_file, self.instance.health_file):
             path.unlink(missing_ok=True)

@@ -233,3 +233,18 @@ def test_what_cannot_be_dropped_is_said(tmp_path):
     ):
         with pytest.raises(Problem, match=words):
             cli.drop_into_inbox(paths, inboxes)
+
+
+def test_the_agent_is_asked_to_end_first_and_long_work_holds_nothing_up(tmp_path):
+    instance = Instance("demo", tmp_path / "home", 19_937, demo=True)
+    instance.prepare()
+    whole = processes.Supervisor(instance)
+    stopped = []
+    for child in whole.children:
+        child.stop = lambda within_s, name=child.name: stopped.append((name, within_s))
+    whole.database.stop = lambda: stopped.append(("database", 0.0))
+    whole.stop()
+    assert stopped[0] == ("bench agent", 10.0)
+    assert ("long work", 2.0) in stopped
+    assert stopped[-1][0] == "database"
+    assert len(stopped) == len(whole.children) + 1

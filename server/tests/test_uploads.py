@@ -20,7 +20,7 @@ async def application(scope, receive, send):
 
 
 def knock(method="POST", length=None, cookie="", **headers):
-    """What the guard answers; raises TakenError where it lets the request in. Nothing may be read."""
+    """What the guard answers, without reading; raises TakenError where it lets the request in."""
     sent = []
 
     async def receive():
