@@ -10,7 +10,7 @@ from spindle_core.figures.measured import Absent
 from spindle_core.formats.bench_log import read_bench_log
 from spindle_core.reduction import reduce_trace
 from spindle_server.motors.models import Claim
-from spindle_server.rig.models import BenchDay, DeadWeight, Stand, StandState
+from spindle_server.rig.models import BenchDay, DeadWeight, Stand, StandState, Supply
 from spindle_server.runs.models import Run
 
 ROWS = [
@@ -320,3 +320,22 @@ def test_what_was_noticed_is_said_of_any_run(api, record):
     assert api.put(path, {**body, "noticed": {}, "version": 1}, format="json").status_code == 409
     bad = api.put(path, {"noticed": {"smell": "x"}, "version": 2}, format="json")
     assert list(bad.json()["fields"]) == ["noticed.smell"]
+
+
+@pytest.fixture
+def pack(db):
+    return Supply.objects.create(name="Four cells", kind="pack", cells=4, chemistry="lipo")
+
+
+def test_how_the_pack_stood_is_kept_with_the_run(api, rig, scale, pack):
+    made = keep(api, rig, scale, supply=pack.pk, pack_state="part_used", pack_rest_v=3.95)
+    assert made.status_code == 201, made.json()
+    header = Run.objects.get().header
+    # Typed by cell, kept as the pack's.
+    assert (header["pack_state"], header["pack_rest_v"]) == ("part_used", "15.8")
+    bad = keep(api, rig, scale, supply=pack.pk, pack_rest_v=12.0, day="2026-10-06")
+    assert list(bad.json()["fields"]) == ["blocks.0.pack_rest_v"]
+    plain = keep(api, rig, scale, pack_state="fresh", pack_rest_v=16.8, day="2026-10-07")
+    assert plain.status_code == 201
+    # A bench supply is not charged.
+    assert "pack_state" not in Run.objects.latest("pk").header

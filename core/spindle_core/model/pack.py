@@ -134,3 +134,34 @@ def _weakest(limits: Sequence[tuple[float | None, str]]) -> tuple[float | None, 
     if len(known) < len(limits):
         return None, ""
     return min(known)
+
+
+PACK_STATES: Mapping[str, str] = {
+    "fresh": "freshly charged",
+    "part_used": "part-used",
+    "storage": "at storage charge",
+}
+"""How a pack stood when a run began; what nobody noted is not said."""
+
+DEEPEST, FULLEST = 0.7, 1.03
+"""A resting cell lies between these shares of its floor and of its full voltage."""
+
+
+def rest_voltage_v(typed_v: float, *, cells: int, chemistry: str = "lipo") -> float:
+    """The pack's voltage at rest [V] of what was typed: of the whole pack, or of one cell.
+
+    One cell is meant where the number can be that of a cell and not that of the pack.
+
+    :raises QuantityError: it can be neither.
+    """
+    cell = CHEMISTRIES[chemistry]
+    low, high = DEEPEST * cell.floor_v, FULLEST * cell.full_v
+    if low * cells <= typed_v <= high * cells:
+        return typed_v
+    if low <= typed_v <= high:
+        return typed_v * cells
+    raise QuantityError(
+        f"{typed_v:g} V is neither a pack of {cells} cells ({low * cells:.1f} to "
+        f"{high * cells:.1f} V) nor one of its cells ({low:.1f} to {high:.1f} V).",
+        code="pack_rest",
+    )

@@ -7,7 +7,13 @@ import math
 import pytest
 
 from spindle_core.errors import QuantityError
-from spindle_core.model.pack import CHEMISTRIES, PackFacts, assumed_resistance, compose
+from spindle_core.model.pack import (
+    CHEMISTRIES,
+    PackFacts,
+    assumed_resistance,
+    compose,
+    rest_voltage_v,
+)
 
 
 def pack(name="a", cells=4, mah=1500.0, ohm=0.020, rate=50.0, chemistry="lipo"):
@@ -65,3 +71,23 @@ def test_a_limit_that_one_of_them_does_not_say_is_not_known():
 def test_what_must_not_be_joined(packs, way, said):
     with pytest.raises(QuantityError, match=said):
         compose(packs, way)
+
+
+@pytest.mark.parametrize(
+    ("typed", "cells", "volts"),
+    [(16.4, 4, 16.4), (4.1, 4, 16.4), (4.1, 1, 4.1), (24.9, 6, 24.9), (3.85, 6, 23.1)],
+)
+def test_a_resting_pack_is_told_whole_or_by_cell(typed, cells, volts):
+    assert rest_voltage_v(typed, cells=cells) == pytest.approx(volts)
+
+
+@pytest.mark.parametrize(("typed", "cells"), [(12.0, 6), (1.0, 4), (30.0, 4), (8.0, 4), (4.5, 1)])
+def test_volts_that_are_neither(typed, cells):
+    with pytest.raises(QuantityError, match="neither"):
+        rest_voltage_v(typed, cells=cells)
+
+
+def test_another_chemistry_has_other_volts():
+    assert rest_voltage_v(13.2, cells=4, chemistry="life") == 13.2
+    with pytest.raises(QuantityError):
+        rest_voltage_v(16.8, cells=4, chemistry="life")

@@ -96,6 +96,8 @@ class EscSerializer(serializers.ModelSerializer):
     rated_a = serializers.FloatField(min_value=0.5, max_value=1000, required=False, allow_null=True)
     burst_a = serializers.FloatField(min_value=0.5, max_value=1500, required=False, allow_null=True)
     mass_g = serializers.FloatField(min_value=0.1, max_value=2000, required=False, allow_null=True)
+    bec_v = serializers.FloatField(min_value=1, max_value=60, required=False, allow_null=True)
+    bec_a = serializers.FloatField(min_value=0.05, max_value=60, required=False, allow_null=True)
     settings = serializers.DictField(
         child=serializers.CharField(max_length=60, allow_blank=True), required=False
     )
@@ -109,6 +111,8 @@ class EscSerializer(serializers.ModelSerializer):
             "rated_a",
             "burst_a",
             "mass_g",
+            "bec_v",
+            "bec_a",
             "protocol",
             "linear",
             "settings",

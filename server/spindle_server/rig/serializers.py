@@ -42,6 +42,7 @@ class PropellerSerializer(serializers.ModelSerializer):
             "mass_g",
             "material",
             "condition",
+            "turns",
             "retired",
             "version",
         ]
@@ -105,6 +106,7 @@ class ChangedPropellerSerializer(serializers.ModelSerializer):
             "mass_g",
             "material",
             "condition",
+            "turns",
             "retired",
             "version",
         ]

@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from spindle_server.rig import driving_views, stand_views, views
+from spindle_server.rig import driving_views, incident_views, stand_views, views
 
 urlpatterns = [
     path("propellers/", views.PropellerList.as_view()),
@@ -14,6 +14,8 @@ urlpatterns = [
     path("supplies/<int:pk>/", driving_views.SupplyDetail.as_view()),
     path("escs/", driving_views.EscList.as_view()),
     path("escs/<int:pk>/", driving_views.EscDetail.as_view()),
+    path("gear-incidents/", incident_views.GearIncidentList.as_view()),
+    path("gear-incidents/<int:pk>/", incident_views.GearIncidentDetail.as_view()),
     path("stands/", stand_views.StandList.as_view()),
     path("stands/<int:pk>/", stand_views.StandDetail.as_view()),
     path("stands/<int:pk>/states/", stand_views.StandStates.as_view()),

@@ -9,6 +9,7 @@ from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
 from spindle_core.errors import CoreError
+from spindle_core.model.pack import PACK_STATES
 from spindle_core.reduction.sheet import COLUMNS, MOST_ROWS
 from spindle_core.run.typed_cells import LATER, WAYS, Cell, said
 from spindle_server.motors.models import Sample
@@ -125,6 +126,12 @@ class BlockSerializer(LookedAtBlockSerializer):
     purpose = serializers.CharField(required=False, default="", allow_blank=True, max_length=120)
     overrun_reason = serializers.CharField(
         required=False, default="", allow_blank=True, max_length=200
+    )
+    pack_state = serializers.ChoiceField(
+        list(PACK_STATES.items()), required=False, default="", allow_blank=True
+    )
+    pack_rest_v = serializers.FloatField(
+        required=False, allow_null=True, default=None, min_value=0.5, max_value=120
     )
     noticed = serializers.DictField(required=False, default=dict)
 

@@ -18,6 +18,7 @@ from django.utils import timezone
 
 from spindle_core.errors import CoreError
 from spindle_core.formats.bench_log import BenchLog
+from spindle_core.model.pack import rest_voltage_v
 from spindle_core.reduction.sheet import RowLook, look_at, sheet_log
 from spindle_core.reduction.sheet_checks import OVERRUN, SCALE
 from spindle_core.run.noticed import check_noticed
@@ -70,6 +71,8 @@ class Block:
     note: str = ""
     purpose: str = ""
     overrun_reason: str = ""
+    pack_state: str = ""
+    pack_rest_v: float | None = None
     noticed: Mapping[str, Any] = field(default_factory=dict)
 
 
@@ -127,6 +130,7 @@ def _keep(
     header = {"readings_are": "maxima" if block.maxima else "held"}
     if block.averaged:
         header["readings_averaged"] = "yes"
+    header |= _pack_of(block, number)
     if log.doubts:
         header["cells"] = doubts_text(log.doubts)
     if log.thrust_step_gf is not None and not _declares_a_step(stand):
@@ -166,6 +170,25 @@ def _keep(
     _note_later(run, filled)
     reduce_run(run)
     return run
+
+
+def _pack_of(block: Block, number: int) -> dict[str, str]:
+    """How the pack stood when it began; nothing of a bench supply."""
+    supply = block.supply
+    if supply is None or supply.kind != "pack":
+        return {}
+    found = {"pack_state": block.pack_state} if block.pack_state else {}
+    if block.pack_rest_v is not None:
+        volts = block.pack_rest_v
+        if supply.cells:
+            try:
+                volts = rest_voltage_v(
+                    volts, cells=supply.cells, chemistry=supply.chemistry or "lipo"
+                )
+            except CoreError as error:
+                raise _refused(number, "pack_rest_v", error.message, error.code) from error
+        found["pack_rest_v"] = f"{volts:.6g}"
+    return found
 
 
 def _note_later(run: Run, rows: Sequence[SheetRow]) -> None:

@@ -10,6 +10,7 @@ from spindle_core.figures.entry_units import ENTRY_UNITS
 from spindle_core.figures.quantities import QUANTITIES
 from spindle_core.formats.foreign.mapping import NAMES
 from spindle_core.formats.foreign.units import UNITS
+from spindle_core.model.pack import PACK_STATES
 from spindle_core.reduction.kinds import KINDS, Parameter
 from spindle_core.run.noticed import NOTICED, PURPOSES
 from spindle_server import __version__
@@ -35,6 +36,9 @@ CHOICES = {
     "supply_kind": rig.SUPPLY_KINDS,
     "stand_kind": rig.STAND_KINDS,
     "chemistry": rig.CHEMISTRY_CHOICES,
+    "gear_incident": rig.GEAR_INCIDENTS,
+    "pack_state": tuple(PACK_STATES.items()),
+    "prop_turns": rig.TURNS,
     "instrument_kind": rig.INSTRUMENT_KINDS,
     "instrument_keeps": rig.KEEPS,
     "instrument_signal": rig.SIGNALS,

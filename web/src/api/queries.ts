@@ -365,3 +365,10 @@ export const workQuery = () =>
         ? AT_WORK_MS
         : IDLE_MS,
   })
+
+/** What went wrong with the gear. */
+export const gearIncidentsQuery = () =>
+  queryOptions({
+    queryKey: ['gear-incidents'],
+    queryFn: async () => dataOf(await api.GET('/api/v1/gear-incidents/', {})),
+  })

@@ -302,6 +302,41 @@ export interface paths {
         patch: operations["escs_partial_update"];
         trace?: never;
     };
+    "/api/v1/gear-incidents/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What went wrong with the gear, the newest first. */
+        get: operations["gear_incidents_list"];
+        put?: never;
+        /** @description Note one. */
+        post: operations["gear_incidents_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/gear-incidents/{id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** @description Strike it out as a mistake, or let it stand again. */
+        patch: operations["gear_incidents_partial_update"];
+        trace?: never;
+    };
     "/api/v1/imports/": {
         parameters: {
             query?: never;
@@ -1846,6 +1881,10 @@ export interface components {
             purpose?: string;
             /** @default  */
             overrun_reason?: string;
+            /** @default  */
+            pack_state?: components["schemas"]["PackStateEnum"] | components["schemas"]["BlankEnum"];
+            /** Format: double */
+            pack_rest_v?: number | null;
             noticed?: {
                 [key: string]: unknown;
             };
@@ -2250,6 +2289,10 @@ export interface components {
             burst_a?: number | null;
             /** Format: double */
             mass_g?: number | null;
+            /** Format: double */
+            bec_v?: number | null;
+            /** Format: double */
+            bec_a?: number | null;
             protocol?: string;
             linear?: boolean | null;
             settings?: {
@@ -2268,6 +2311,10 @@ export interface components {
             burst_a?: number | null;
             /** Format: double */
             mass_g?: number | null;
+            /** Format: double */
+            bec_v?: number | null;
+            /** Format: double */
+            bec_a?: number | null;
             protocol?: string;
             linear?: boolean | null;
             settings?: {
@@ -2423,6 +2470,49 @@ export interface components {
             runs: number[];
             baseline?: number | null;
             thrusts_gf?: number[];
+        };
+        /** @description Something that went wrong with one thing of the rig. */
+        GearIncident: {
+            readonly id: number;
+            esc?: number | null;
+            supply?: number | null;
+            propeller?: number | null;
+            stand?: number | null;
+            readonly thing_name: string;
+            kind: components["schemas"]["GearIncidentKindEnum"];
+            readonly label: string;
+            /** Format: date */
+            happened_on?: string;
+            destroyed?: boolean;
+            note?: string;
+            readonly struck_reason: string;
+            /** @description Who noted it. */
+            readonly noted_by_name: string;
+            readonly version: number;
+        };
+        /**
+         * @description * `burnt` - Burnt
+         *     * `desync` - Lost step with the motor
+         *     * `puffed` - Swollen pack
+         *     * `deep` - Discharged too deep
+         *     * `chipped` - Chipped or cracked
+         *     * `thrown` - Thrown in a run
+         *     * `dropped` - Fell down
+         *     * `other` - Other
+         * @enum {string}
+         */
+        GearIncidentKindEnum: "burnt" | "desync" | "puffed" | "deep" | "chipped" | "thrown" | "dropped" | "other";
+        /** @description Something that went wrong with one thing of the rig. */
+        GearIncidentRequest: {
+            esc?: number | null;
+            supply?: number | null;
+            propeller?: number | null;
+            stand?: number | null;
+            kind: components["schemas"]["GearIncidentKindEnum"];
+            /** Format: date */
+            happened_on?: string;
+            destroyed?: boolean;
+            note?: string;
         };
         /**
          * @description * `up` - up
@@ -3172,6 +3262,13 @@ export interface components {
             /** Format: double */
             value: number;
         };
+        /**
+         * @description * `fresh` - freshly charged
+         *     * `part_used` - part-used
+         *     * `storage` - at storage charge
+         * @enum {string}
+         */
+        PackStateEnum: "fresh" | "part_used" | "storage";
         PaginatedEscList: {
             /** @example 123 */
             count: number;
@@ -3186,6 +3283,21 @@ export interface components {
              */
             previous?: string | null;
             results: components["schemas"]["Esc"][];
+        };
+        PaginatedGearIncidentList: {
+            /** @example 123 */
+            count: number;
+            /**
+             * Format: uri
+             * @example http://api.example.org/accounts/?page=4
+             */
+            next?: string | null;
+            /**
+             * Format: uri
+             * @example http://api.example.org/accounts/?page=2
+             */
+            previous?: string | null;
+            results: components["schemas"]["GearIncident"][];
         };
         PaginatedInboxFileList: {
             /** @example 123 */
@@ -3498,6 +3610,7 @@ export interface components {
             mass_g?: number | null;
             material?: string;
             condition?: string;
+            turns?: components["schemas"]["TurnsEnum"] | components["schemas"]["BlankEnum"];
             retired?: boolean;
             version?: number;
         };
@@ -3560,6 +3673,10 @@ export interface components {
             burst_a?: number | null;
             /** Format: double */
             mass_g?: number | null;
+            /** Format: double */
+            bec_v?: number | null;
+            /** Format: double */
+            bec_a?: number | null;
             protocol?: string;
             linear?: boolean | null;
             settings?: {
@@ -3815,6 +3932,7 @@ export interface components {
             mass_g?: number | null;
             material?: string;
             condition?: string;
+            turns?: components["schemas"]["TurnsEnum"] | components["schemas"]["BlankEnum"];
             readonly retired: boolean;
             readonly version: number;
         };
@@ -3868,6 +3986,7 @@ export interface components {
             mass_g?: number | null;
             material?: string;
             condition?: string;
+            turns?: components["schemas"]["TurnsEnum"] | components["schemas"]["BlankEnum"];
         };
         /** @description A figure in words, with its unit. */
         Quantity: {
@@ -4502,6 +4621,12 @@ export interface components {
          * @enum {string}
          */
         TurningEnum: "cw" | "ccw" | "unknown";
+        /**
+         * @description * `cw` - Clockwise
+         *     * `ccw` - Counter-clockwise
+         * @enum {string}
+         */
+        TurnsEnum: "cw" | "ccw";
         /** @description A claim as it is being typed. */
         TypedClaimRequest: {
             quantity: components["schemas"]["ClaimedQuantityEnum"];
@@ -5081,6 +5206,78 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Esc"];
+                };
+            };
+        };
+    };
+    gear_incidents_list: {
+        parameters: {
+            query?: {
+                /** @description A page number within the paginated result set. */
+                page?: number;
+                /** @description Number of results to return per page. */
+                page_size?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaginatedGearIncidentList"];
+                };
+            };
+        };
+    };
+    gear_incidents_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GearIncidentRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GearIncident"];
+                };
+            };
+        };
+    };
+    gear_incidents_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedStrikeRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GearIncident"];
                 };
             };
         };

@@ -21,6 +21,8 @@ const RESTS_ON = {
   day: ['bench-day', 'gear-limits', 'run', 'runs', 'compare', 'motor', 'board'],
   photo: ['photos', 'motor'],
   snapshot: ['snapshots'],
+  /** What befell the gear; what is destroyed is retired. */
+  gear: ['gear-incidents', 'escs', 'supplies', 'propellers', 'stands', 'gear-limits'],
   work: ['work', 'run', 'runs'],
 } as const satisfies Record<string, readonly string[]>
 

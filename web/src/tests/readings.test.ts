@@ -156,6 +156,8 @@ describe('the sheet of readings', () => {
           note: '',
           purpose: '',
           overrun_reason: '',
+          pack_state: '',
+          pack_rest_v: null,
           noticed: {},
         },
       ],

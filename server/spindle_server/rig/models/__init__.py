@@ -3,7 +3,8 @@
 from spindle_server.rig.models.bench_day import COMMAND_SOURCES, BenchDay
 from spindle_server.rig.models.declaration import Declaration
 from spindle_server.rig.models.driving import CHEMISTRY_CHOICES, SUPPLY_KINDS, Esc, Supply
-from spindle_server.rig.models.propeller import Propeller
+from spindle_server.rig.models.incident import GEAR, GEAR_INCIDENTS, GearIncident
+from spindle_server.rig.models.propeller import TURNS, Propeller
 from spindle_server.rig.models.stand import (
     INSTRUMENT_KINDS,
     KEEPS,
@@ -20,16 +21,20 @@ from spindle_server.rig.models.stand import (
 __all__ = [
     "CHEMISTRY_CHOICES",
     "COMMAND_SOURCES",
+    "GEAR",
+    "GEAR_INCIDENTS",
     "INSTRUMENT_KINDS",
     "KEEPS",
     "SIGNALS",
     "STAND_KINDS",
     "SUPPLY_KINDS",
+    "TURNS",
     "BenchDay",
     "Calibration",
     "DeadWeight",
     "Declaration",
     "Esc",
+    "GearIncident",
     "Instrument",
     "MassCheck",
     "Propeller",

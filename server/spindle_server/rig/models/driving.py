@@ -103,6 +103,9 @@ class Esc(Versioned):
     rated_a = models.FloatField(null=True, blank=True)
     burst_a = models.FloatField(null=True, blank=True)
     mass_g = models.FloatField(null=True, blank=True)
+    bec_v = models.FloatField(null=True, blank=True)
+    """What its BEC gives to the receiver [V]; null where it has none or nobody knows."""
+    bec_a = models.FloatField(null=True, blank=True)
     protocol = models.CharField(max_length=40, blank=True)
     linear = models.BooleanField(null=True, blank=True)
     settings = models.JSONField(default=dict, blank=True)

@@ -5,8 +5,12 @@ from __future__ import annotations
 from django.db import models
 
 from spindle_server.motors.models import Maker
+from spindle_server.records.choices import WordField
 from spindle_server.records.history import History
 from spindle_server.records.versions import Versioned
+
+TURNS = [("cw", "Clockwise"), ("ccw", "Counter-clockwise")]
+"""Seen from the side the air comes from."""
 
 
 class Propeller(Versioned):
@@ -27,6 +31,7 @@ class Propeller(Versioned):
     mass_g = models.FloatField(null=True, blank=True)
     material = models.CharField(max_length=40, blank=True)
     condition = models.CharField(max_length=80, blank=True)
+    turns = WordField(max_length=4, choices=TURNS, blank=True)
     retired = models.BooleanField(default=False)
     history = History()
 

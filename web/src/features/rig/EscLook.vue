@@ -64,6 +64,12 @@ const settings = (row: { settings?: Record<string, string> }) =>
           ><Figure :value="row.mass_g" unit="g" reason="not weighed"
         /></template>
       </el-table-column>
+      <el-table-column label="BEC" align="right" width="130">
+        <template #default="{ row }"
+          ><Figure :value="row.bec_v" unit="V" reason="none, or nobody noted it" />
+          <template v-if="row.bec_a != null"> <Figure :value="row.bec_a" unit="A" /></template
+        ></template>
+      </el-table-column>
       <el-table-column label="Throttle to duty" width="130">
         <template #default="{ row }">{{
           row.linear == null ? 'nobody knows' : row.linear ? 'linear' : 'not linear'

@@ -7,6 +7,7 @@ import { useSession } from '@/app/useSession'
 import Figure from '@/figures/Figure.vue'
 import { optional } from '@/features/intake/typed'
 import { entered } from '@/figures/entryUnits'
+import { choices, wordOf } from '@/words/words'
 
 const props = defineProps<{ propeller: Schemas['Propeller'] }>()
 const FIELDS = [
@@ -47,6 +48,14 @@ async function keep(field: (typeof FIELDS)[number][0]) {
   writing = writing.then(() => write(field, value))
 }
 
+async function turn(turns: string) {
+  const row = await measuring.send({
+    turns: turns as Schemas['PatchedChangedPropellerRequest']['turns'],
+    version: version.value,
+  })
+  problem.value = row ? '' : sentenceOf(measuring.problem.value)
+}
+
 async function retire() {
   const row = await measuring.send({ retired: !props.propeller.retired, version: version.value })
   problem.value = row ? '' : sentenceOf(measuring.problem.value)
@@ -77,6 +86,25 @@ async function write(field: (typeof FIELDS)[number][0], value: number | null) {
         @change="keep(field)"
       />
       <Figure v-else :value="propeller[field]" unit="mm" />
+    </td>
+    <td>
+      <el-radio-group
+        v-if="mayWrite"
+        size="small"
+        :model-value="propeller.turns ?? ''"
+        :aria-label="`${propeller.full_name} turns`"
+        @update:model-value="turn(String($event))"
+      >
+        <el-radio-button value="" label="?" title="not noted" />
+        <el-radio-button
+          v-for="one in choices('prop_turns')"
+          :key="one.key"
+          :value="one.key"
+          :label="one.key"
+          :title="one.label"
+        />
+      </el-radio-group>
+      <template v-else>{{ wordOf('prop_turns', propeller.turns) }}</template>
     </td>
     <td class="num">
       <el-button v-if="mayWrite" link size="small" :loading="measuring.busy.value" @click="retire"

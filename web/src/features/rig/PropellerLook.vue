@@ -58,6 +58,7 @@ const found = computed(() => {
           <th class="num">Hub, mm</th>
           <th class="num">Hole circle, mm</th>
           <th class="num">Holes, mm</th>
+          <th>Turns</th>
           <th></th>
         </tr>
       </thead>

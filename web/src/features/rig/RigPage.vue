@@ -2,6 +2,7 @@
 /** What a motor is tested with, and how far each of it can be trusted. */
 import { useRouteQuery } from '@/app/useRouteQuery'
 import EscLook from './EscLook.vue'
+import IncidentLook from './IncidentLook.vue'
 import PropellerLook from './PropellerLook.vue'
 import StandLook from './StandLook.vue'
 import SupplyLook from './SupplyLook.vue'
@@ -16,5 +17,6 @@ const look = useRouteQuery('look', 'stands')
     <el-tab-pane name="supplies" label="Supplies and packs" lazy><SupplyLook /></el-tab-pane>
     <el-tab-pane name="escs" label="ESCs" lazy><EscLook /></el-tab-pane>
     <el-tab-pane name="propellers" label="Propellers" lazy><PropellerLook /></el-tab-pane>
+    <el-tab-pane name="incidents" label="Incidents" lazy><IncidentLook /></el-tab-pane>
   </el-tabs>
 </template>

@@ -89,6 +89,8 @@ export const ESC: readonly Field[] = [
   number('rated_a', 'Rated', 'A'),
   number('burst_a', 'Burst', 'A'),
   number('mass_g', 'Mass', 'g'),
+  number('bec_v', 'BEC gives', 'V'),
+  number('bec_a', 'up to', 'A'),
   text('protocol', 'Protocol'),
   yesNo('linear', 'Throttle to duty', ['linear', 'not linear']),
   text('settings', 'Settings, name = value; …', {

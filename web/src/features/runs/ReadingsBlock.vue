@@ -3,6 +3,7 @@
 import { computed, ref } from 'vue'
 import { fieldMessage, type Schemas } from '@/api/client'
 import ChoiceField from '@/forms/ChoiceField.vue'
+import NumberField from '@/forms/NumberField.vue'
 import PropellerField from '@/forms/PropellerField.vue'
 import SampleField from '@/forms/SampleField.vue'
 import TextField from '@/forms/TextField.vue'
@@ -17,6 +18,8 @@ const props = defineProps<{
   number: number | null
   place: number
   supplies: readonly { key: number; label: string }[]
+  /** Which of them are packs. */
+  packs: readonly number[]
   columns: readonly Column[]
   units: Units
   looks: readonly Schemas['RowLook'][]
@@ -32,6 +35,8 @@ const KINDS = [
 ]
 /** Its fields are made when somebody looks. */
 const open = ref(false)
+const PACK_STATES = computed(() => [{ key: '', label: 'not noted' }, ...choices('pack_state')])
+const isPack = computed(() => props.packs.includes(block.value.supply))
 const PURPOSES = computed(() => [{ key: '', label: 'not said' }, ...choices('purpose')])
 const put = <K extends keyof BlockDraft>(key: K, value: BlockDraft[K]) => {
   block.value = { ...block.value, [key]: value }
@@ -68,6 +73,23 @@ const id = (field: string) => `readings-${field}${props.number ? `-${props.numbe
       />
     </div>
     <div class="of">
+      <template v-if="isPack">
+        <ChoiceField
+          :model-value="block.pack_state"
+          label="The pack was"
+          :choices="PACK_STATES"
+          @update:model-value="put('pack_state', $event ?? '')"
+        />
+        <NumberField
+          :model-value="block.pack_rest_v"
+          label="At rest, all or a cell"
+          unit="V"
+          width="usual"
+          :within="[0.5, 120]"
+          :problem="said('pack_rest_v')"
+          @update:model-value="put('pack_rest_v', $event)"
+        />
+      </template>
       <ChoiceField
         :model-value="block.kind"
         label="A row is"

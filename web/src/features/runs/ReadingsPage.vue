@@ -23,6 +23,9 @@ const inUse = (rows: readonly { id: number; name: string; retired?: boolean }[] 
   { key: 0, label: 'not noted' },
   ...(rows ?? []).filter((row) => !row.retired).map((row) => ({ key: row.id, label: row.name })),
 ]
+const packs = computed(() =>
+  (supplies.value ?? []).filter((row) => row.kind === 'pack').map((row) => row.id),
+)
 const count = computed(() => draft.value.blocks.length)
 async function keep() {
   const made = await sheet.keep()
@@ -68,6 +71,7 @@ function drop(at: number) {
       :model-value="block"
       :number="count > 1 ? at + 1 : null"
       :supplies="inUse(supplies)"
+      :packs="packs"
       :columns="sheet.columns.value"
       :units="draft.units"
       :looks="sheet.looksOf(at)"

@@ -1,13 +1,21 @@
 <script setup lang="ts">
 /** What ran, where and when, under which air; its verdict and its files. */
+import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
 import SampleThumb from '@/cutaway/SampleThumb.vue'
 import { dateTime } from '@/figures/format'
 import Figure from '@/figures/Figure.vue'
 import MotorMark from '@/figures/MotorMark.vue'
+import { wordOf } from '@/words/words'
 import RunReview from './RunReview.vue'
 
-defineProps<{ run: Schemas['RunDetail'] }>()
+const props = defineProps<{ run: Schemas['RunDetail'] }>()
+/** How the pack stood when the run began. */
+const pack = computed(() => {
+  const header = (props.run.header ?? {}) as Record<string, string>
+  const volts = header.pack_rest_v ? `${header.pack_rest_v} V at rest` : ''
+  return [wordOf('pack_state', header.pack_state), volts].filter(Boolean).join(', ')
+})
 </script>
 
 <template>
@@ -19,8 +27,8 @@ defineProps<{ run: Schemas['RunDetail'] }>()
         <RouterLink :to="`/motors/${run.motor}`"
           >{{ run.motor_name }} {{ run.sample_mark }}</RouterLink
         >
-        · {{ run.supply_name || 'supply not noted' }} · {{ run.stand_name || 'stand not noted' }} ·
-        {{ dateTime(run.started_at) }} ·
+        · {{ run.supply_name || 'supply not noted' }}<template v-if="pack">, {{ pack }}</template> ·
+        {{ run.stand_name || 'stand not noted' }} · {{ dateTime(run.started_at) }} ·
         {{ run.operator_name }}
       </p>
       <p class="soft small">

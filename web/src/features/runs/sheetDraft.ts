@@ -12,6 +12,8 @@ export interface BlockDraft {
   note: string
   purpose: string
   overrun_reason: string
+  pack_state: string
+  pack_rest_v: string
   noticed: Record<string, string>
 }
 export interface SheetDraft {
@@ -35,6 +37,8 @@ export function newBlock(like?: BlockDraft): BlockDraft {
     note: '',
     purpose: like?.purpose ?? '',
     overrun_reason: '',
+    pack_state: '',
+    pack_rest_v: '',
     noticed: {},
   }
 }

@@ -5,6 +5,7 @@ import { computed } from 'vue'
 import { api, dataOf, type Schemas } from '@/api/client'
 import { standQuery, standsQuery } from '@/api/queries'
 import { useWrite } from '@/api/useWrite'
+import { numberFault, numberOrNull } from '@/figures/readNumber'
 import { noticedKept } from './noticed'
 import { cellFault, cellsOf, COLUMNS, isEmpty, readColumns, shownColumns } from './sheet'
 import { asDraft, type BlockDraft, goOn, newBlock, newSheet } from './sheetDraft'
@@ -74,6 +75,7 @@ export function useSheetDraft(sample: number | null) {
     block.rows.some((row) => COLUMNS.some((column) => cellFault(row, column)))
       ? 'a cell is no number'
       : '',
+    numberFault(block.pack_rest_v) ? 'the volts at rest are no number' : '',
     overruns(at) && !block.overrun_reason.trim() ? 'say why it went beyond a rating' : '',
   ]
   const missing = computed(() =>
@@ -96,6 +98,8 @@ export function useSheetDraft(sample: number | null) {
         note: block.note,
         purpose: block.purpose,
         overrun_reason: block.overrun_reason,
+        pack_state: block.pack_state as Schemas['PackStateEnum'] | '',
+        pack_rest_v: numberOrNull(block.pack_rest_v),
         noticed: noticedKept(block.noticed),
       })),
     })
