@@ -333,7 +333,7 @@ def test_how_the_pack_stood_is_kept_with_the_run(api, rig, scale, pack):
     header = Run.objects.get().header
     # Typed by cell, kept as the pack's.
     assert (header["pack_state"], header["pack_rest_v"]) == ("part_used", "15.8")
-    bad = keep(api, rig, scale, supply=pack.pk, pack_rest_v=12.0, day="2026-10-06")
+    bad = keep(api, rig, scale, supply=pack.pk, pack_rest_v=8.0, day="2026-10-06")
     assert list(bad.json()["fields"]) == ["blocks.0.pack_rest_v"]
     plain = keep(api, rig, scale, pack_state="fresh", pack_rest_v=16.8, day="2026-10-07")
     assert plain.status_code == 201
