@@ -80,7 +80,7 @@ def test_a_strangers_log_is_mapped_and_the_next_one_recognised(demo, log_in):
     choose(page, "garage.csv", log)
     # Ounces, milliamperes and degrees Fahrenheit by their names; electrical speed asks.
     expect(page.get_by_role("combobox", name="Unit of Pull (oz)")).to_be_visible()
-    expect(page.get_by_text("Electrical speed needs the motor's pole count")).to_be_visible()
+    expect(page.get_by_text("Electrical speed needs the motor's pole count").first).to_be_visible()
     page.get_by_label("Magnets of the motor").fill("14")
     expect(page.get_by_role("heading", name="One run is in it")).to_be_visible()
     expect(page.get_by_role("row", name="eRPM")).to_contain_text("25,8")

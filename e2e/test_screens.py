@@ -28,7 +28,7 @@ SCREENS = {
     "runs": ("/runs", "Runs"),
     "run": ("/runs/7", "Run 7"),
     "compare": ("/compare?runs=7,10,1", "Compare"),
-    "import": ("/import", "Import a bench log"),
+    "import": ("/import", "Import"),
     "publish": ("/publish", "Publish"),
 }
 

@@ -5,6 +5,7 @@ describe('the spindle', () => {
   it('knows which station a page belongs to', () => {
     expect(stationOf('/runs/12')).toBe('runs')
     expect(stationOf('/import')).toBe('runs')
+    expect(stationOf('/readings')).toBe('bench')
     expect(stationOf('/motors/3')).toBe('')
     expect(stationOf('/')).toBe('')
   })

@@ -19,8 +19,9 @@ export const STATIONS: Station[] = [
   { key: 'publish', label: 'Publish', path: '/publish', built: true },
 ]
 
-/** The station a page belongs to; the import belongs to the runs. */
+/** The station a page belongs to; the import belongs to the runs, typed readings to the bench. */
 export function stationOf(path: string): string {
+  if (path.startsWith('/readings')) return 'bench'
   if (path.startsWith('/import')) return 'runs'
   if (path.startsWith('/motors')) return ''
   return STATIONS.find((station) => path.startsWith(station.path))?.key ?? ''

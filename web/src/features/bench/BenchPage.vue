@@ -11,6 +11,7 @@ import { useBench } from '@/live/useBench'
 import BenchNotices from './BenchNotices.vue'
 import BenchResult from './BenchResult.vue'
 import BenchSetup from './BenchSetup.vue'
+import BenchTabs from './BenchTabs.vue'
 import HoldButton from './HoldButton.vue'
 import LiveChart from './LiveChart.vue'
 import LiveFigures from './LiveFigures.vue'
@@ -119,6 +120,7 @@ const reset = () => ask(async () => bench.take(dataOf(await api.POST('/api/v1/be
     <section class="left on-dark" aria-label="Run to make">
       <h1>Bench</h1>
       <template v-if="!bench.hot">
+        <BenchTabs />
         <BenchSetup
           v-model="draft"
           :wanted-motor="wantedMotor"

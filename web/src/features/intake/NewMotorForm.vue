@@ -194,7 +194,7 @@ async function takeIn() {
       >No kV is printed on it</el-checkbox
     >
     <el-checkbox v-if="draft.name && !draft.size_code.trim()" v-model="noCodeMeant" class="meant"
-      >It has no size code</el-checkbox
+      >It has no code at all</el-checkbox
     >
     <p v-if="problem" class="problem" role="alert">{{ sentenceOf(problem) }}</p>
     <p class="small soft">Price, box, claims, mass, measures and fit come next, step by step.</p>

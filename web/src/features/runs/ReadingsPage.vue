@@ -6,6 +6,7 @@ import { useRoute, useRouter } from 'vue-router'
 import { fieldMessage, sentenceOf } from '@/api/client'
 import { suppliesQuery } from '@/api/queries'
 import { offerUndo } from '@/app/offerUndo'
+import BenchTabs from '@/features/bench/BenchTabs.vue'
 import BenchDay from '@/features/rig/BenchDay.vue'
 import { localDay } from '@/figures/format'
 import ChoiceField from '@/forms/ChoiceField.vue'
@@ -45,6 +46,7 @@ function drop(at: number) {
 
 <template>
   <h1>Readings</h1>
+  <BenchTabs />
   <p class="caution">
     Read with the prop in its guard and nobody in its plane; throttle back before you write. The
     maker's instructions come first.
