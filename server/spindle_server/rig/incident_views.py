@@ -22,7 +22,7 @@ class GearIncidentSerializer(StruckSerializer):
     """Something that went wrong with one thing of the rig."""
 
     happened_on = serializers.DateField(default=timezone.localdate)
-    label = serializers.CharField(source="get_kind_display", read_only=True)
+    kind_words = serializers.CharField(source="get_kind_display", read_only=True)
     thing_name = serializers.CharField(read_only=True)
 
     class Meta:
@@ -32,7 +32,7 @@ class GearIncidentSerializer(StruckSerializer):
             *GEAR,
             "thing_name",
             "kind",
-            "label",
+            "kind_words",
             "happened_on",
             "destroyed",
             "note",

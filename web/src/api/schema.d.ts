@@ -2480,7 +2480,7 @@ export interface components {
             stand?: number | null;
             readonly thing_name: string;
             kind: components["schemas"]["GearIncidentKindEnum"];
-            readonly label: string;
+            readonly kind_words: string;
             /** Format: date */
             happened_on?: string;
             destroyed?: boolean;

@@ -20,7 +20,7 @@ const ROW = {
   stand: null,
   thing_name: 'Tarn 45',
   kind: 'burnt',
-  label: 'Burnt',
+  kind_words: 'Burnt',
   happened_on: '2026-10-05',
   destroyed: true,
   note: 'at full throttle',

@@ -87,7 +87,7 @@ const striking = useWrite('gear', (sent: { row: Schemas['GearIncident']; why: st
         <tr v-for="row in data.results" :key="row.id" :class="{ struck: row.struck_reason }">
           <td>{{ row.thing_name }}</td>
           <td>
-            {{ row.label }} <span v-if="row.destroyed" class="tag over">destroyed</span>
+            {{ row.kind_words }} <span v-if="row.destroyed" class="tag over">destroyed</span>
             <span v-if="row.struck_reason" class="soft small">struck: {{ row.struck_reason }}</span>
           </td>
           <td class="soft small">{{ row.happened_on }}</td>
