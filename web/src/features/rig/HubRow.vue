@@ -116,6 +116,9 @@ async function write(field: (typeof FIELDS)[number][0], value: number | null) {
 </template>
 
 <style scoped>
+.el-radio-group {
+  vertical-align: middle;
+}
 .size {
   width: 58px;
 }

@@ -134,10 +134,11 @@ const striking = useWrite('gear', (sent: { row: Schemas['GearIncident']; why: st
         <ChoiceField
           v-else
           id="incident-thing"
-          v-model="draft.thing"
+          :model-value="draft.thing || null"
           label="Which one"
           :choices="things"
           :problem="fieldMessage(noting.problem.value, 'thing')"
+          @update:model-value="draft.thing = $event ?? 0"
         />
         <ChoiceField
           v-model="draft.kind"
