@@ -221,3 +221,15 @@ def test_a_small_picture_of_a_column():
     assert thinned(np.array([np.nan, np.nan])) == []
     assert thinned(np.array([1.0, np.nan, 3.0])) == [1.0, None, 3.0]
     assert thinned(np.arange(96.0))[:2] == [0.5, 2.5]
+
+
+@pytest.mark.parametrize("delimiter", [5, ""])
+def test_a_dialect_that_cannot_be_ends_in_a_sentence(api, whose, delimiter):
+    mapping = sure(opened(api, TABLE)["mapping"])
+    mapping["dialect"]["delimiter"] = delimiter
+    stored = store(api, TABLE, mapping, [whose])
+    looked = send(api, "open", TABLE, FILES[TABLE], mapping=json.dumps(mapping))
+    for answer in (stored, looked):
+        assert answer.status_code == 400, answer.json()
+        assert answer.json()["message"]
+    assert Run.objects.count() == 0

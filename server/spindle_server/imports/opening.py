@@ -6,7 +6,8 @@ from __future__ import annotations
 import hashlib
 import json
 import logging
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
+from contextlib import contextmanager
 from dataclasses import dataclass, field, replace
 from typing import Any
 
@@ -108,12 +109,19 @@ def open_file(*, name: str, data: bytes, mapping: Mapping[str, Any] | None = Non
     :raises ServiceError: too large, or not understood. :raises CoreError: no table of any kind.
     """
     refuse_too_large(name, data)
-    try:
+    with _understanding(name):
         return _opened(name, data, mapping)
+
+
+@contextmanager
+def _understanding(name: str) -> Iterator[None]:
+    """Whatever a file or its mapping stumbles over ends in a sentence; the log has its trace."""
+    try:
+        yield
     except CoreError:
         raise
     except Exception as problem:
-        logger.exception("%s could not be opened", name)
+        logger.exception("%s could not be read", name)
         raise ServiceError(
             f"{name} was not understood ({type(problem).__name__}); nothing was stored. Please "
             "report it with the file.",
@@ -183,9 +191,11 @@ def foreign_logs(
 
     :raises CoreError: the file does not fit the mapping.
     """
-    text = as_text_table(name, data)
-    sheet = read_sheet(text, mapping.dialect)
-    return _with_facts(read_foreign(text, mapping), preamble_facts(sheet.preamble)), sheet.names
+    with _understanding(name):
+        text = as_text_table(name, data)
+        sheet = read_sheet(text, mapping.dialect)
+        logs = _with_facts(read_foreign(text, mapping), preamble_facts(sheet.preamble))
+    return logs, sheet.names
 
 
 def _with_facts(logs: Sequence[BenchLog], facts: Mapping[str, str]) -> list[BenchLog]:
