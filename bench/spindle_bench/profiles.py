@@ -99,3 +99,19 @@ def duration_s(profile: StepsProfile) -> float:
 def highest_throttle_pct(profile: StepsProfile) -> float:
     """The highest throttle the profile commands [%]."""
     return max(max(s.start_pct, s.end_pct) for s in segments(profile))
+
+
+READ_AT = 0.6
+"""Where on a plateau its figures are read, as a share of it."""
+
+
+def course_to_the_top(profile: StepsProfile) -> list[tuple[float, float, float]]:
+    """The throttle up to the middle of what is read at the highest plateau: from [%], to [%], s."""
+    top = highest_throttle_pct(profile)
+    course = []
+    for segment in segments(profile):
+        if segment.start_pct == segment.end_pct == top:
+            course.append((top, top, READ_AT * segment.seconds))
+            break
+        course.append((segment.start_pct, segment.end_pct, segment.seconds))
+    return course

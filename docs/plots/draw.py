@@ -141,7 +141,7 @@ def warm_winding(axes: Axes) -> None:
     for number, diameter in enumerate((4.4, 5.1)):
         prop = Propeller(diameter, 0.19, 0.12)
         runs.append(_run("steps", levels, 11.0, propeller=prop, seed=10 + number)[1])
-    blocks = [b for number, run in enumerate(runs) for b in blocks_of(run, number, [])]
+    blocks = [b for number, run in enumerate(runs) for b in blocks_of(run, number)]
     fit = identify_motor("drawn", blocks, [])
     assert isinstance(fit.kv_rpm_per_v, Measured)
     assert isinstance(fit.resistance_ohm, Measured)

@@ -377,6 +377,7 @@ def migrate(instance: Instance) -> None:
             say(f"It was copied to {copy_database(instance)}")
         manage(instance, "migrate", "--noinput", "--verbosity", "0")
         manage(instance, "reduce_stale")
+        manage(instance, "identify_stale")
         stamp.write_text(wanted)
 
 

@@ -52,6 +52,7 @@ INSTALLED_APPS = [
     "spindle_server.rig",
     "spindle_server.bench",
     "spindle_server.runs",
+    "spindle_server.identification",
     "spindle_server.imports",
     "spindle_server.compare",
     "spindle_server.publish",

@@ -45,6 +45,7 @@ NUMBER_KEYS = frozenset(
         "air_humidity_pct",
         "inertia_kg_mm2",
         "inertia_u_kg_mm2",
+        "resistance_u_ohm",
         "pole_count",
         "resistance_ohm",
         "no_load_current_a",

@@ -1,7 +1,8 @@
 """Motor and propeller constants from several runs.
 
-``blocks`` gathers short stretches with known duty from each run, ``motor`` fits kV, resistance
-and heat to them, ``no_load`` the motor's own current, ``propeller`` the coefficients.
+``evidence`` is what one run has to say, ``blocks`` in it short stretches with known duty;
+``motor`` fits kV, resistance and heat to them, ``no_load`` the motor's own current,
+``propeller`` the coefficients.
 """
 
 from __future__ import annotations
@@ -11,13 +12,14 @@ from dataclasses import dataclass, replace
 
 from spindle_core.errors import IdentificationError
 from spindle_core.figures.remark import Remark
-from spindle_core.identification.blocks import Block, blocks_of
+from spindle_core.identification.blocks import Block
+from spindle_core.identification.evidence import RunEvidence, evidence_of, numbered
 from spindle_core.identification.motor import MotorFit, identify_motor
 from spindle_core.identification.propeller import PropellerFit, identify_propeller
 from spindle_core.reduction.kinds import KINDS
 from spindle_core.run.trace import Trace
 
-__all__ = ["Block", "Identification", "MotorFit", "PropellerFit", "identify"]
+__all__ = ["Block", "Identification", "MotorFit", "PropellerFit", "RunEvidence", "identify"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -40,17 +42,18 @@ def identify(traces: Sequence[Trace]) -> Identification:
     if not traces:
         raise IdentificationError("No run was given.", code="no_runs")
     warnings: list[Remark] = []
-    traces = _named(traces, warnings)
-    evidence = [blocks_of(trace, number, warnings) for number, trace in enumerate(traces)]
-    by_motor: dict[str, list[Block]] = {}
-    for trace, blocks in zip(traces, evidence, strict=True):
-        by_motor.setdefault(trace.facts.motor_key, []).extend(blocks)
-    motors = tuple(identify_motor(name, blocks, warnings) for name, blocks in by_motor.items())
+    evidence = [evidence_of(trace) for trace in _named(traces, warnings)]
+    by_motor: dict[str, list[RunEvidence]] = {}
+    for run in evidence:
+        by_motor.setdefault(run.facts.motor_key, []).append(run)
+    motors = tuple(
+        identify_motor(name, numbered(runs), warnings) for name, runs in by_motor.items()
+    )
     models = {fit.motor: fit for fit in motors}
-    by_propeller: dict[str, list[Trace]] = {}
-    for trace in traces:
-        if trace.kind not in KINDS or KINDS[trace.kind].loads_propeller:
-            by_propeller.setdefault(trace.facts.propeller, []).append(trace)
+    by_propeller: dict[str, list[RunEvidence]] = {}
+    for run in evidence:
+        if run.kind not in KINDS or KINDS[run.kind].loads_propeller:
+            by_propeller.setdefault(run.facts.propeller, []).append(run)
     propellers = tuple(
         fit
         for name, runs in by_propeller.items()

@@ -16,7 +16,6 @@ import numpy as np
 from spindle_core.errors import ReductionError
 from spindle_core.figures.arrays import Floats
 from spindle_core.figures.autocorrelation import time_for_a_mean
-from spindle_core.figures.remark import Remark
 from spindle_core.reduction import cleaning
 from spindle_core.reduction.bursts import full_throttle_spans
 from spindle_core.reduction.figures import hidden_by_rounding
@@ -73,7 +72,7 @@ def stands_of(blocks: Sequence[Block]) -> dict[str, Stand]:
     return {block.source: block.stand for block in blocks}
 
 
-def blocks_of(trace: Trace, run: int, warnings: list[Remark]) -> list[Block]:
+def blocks_of(trace: Trace, run: int = 0) -> list[Block]:
     """Blocks of one run at duty 1, at logged duty, or at throttle/100 of a linear ESC.
 
     A run without voltage, current and speed gives none.

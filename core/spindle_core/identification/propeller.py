@@ -13,7 +13,6 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from spindle_core.errors import CoreError
 from spindle_core.figures.arrays import Floats
 from spindle_core.figures.constants import (
     METRE_PER_INCH,
@@ -22,13 +21,12 @@ from spindle_core.figures.constants import (
 )
 from spindle_core.figures.measured import Absent, Figure, Measured, Origin
 from spindle_core.figures.remark import Remark
+from spindle_core.identification.evidence import RunEvidence
 from spindle_core.identification.motor import MotorFit
 from spindle_core.model.operating_point import Motor, Propeller
-from spindle_core.reduction import reduce_trace
 from spindle_core.reduction.result import Point
 from spindle_core.run.duty import known_duty
 from spindle_core.run.stand import weighted_gains
-from spindle_core.run.trace import Trace
 
 KNOWN_AIR_RELATIVE_U = 0.004
 """±1 K, ±1 hPa and unknown humidity together move the density by about 0.4 %."""
@@ -103,16 +101,16 @@ def _idle_doubt(fit: MotorFit) -> _Idle:
 
 
 def identify_propeller(
-    name: str, traces: Sequence[Trace], motors: Mapping[str, MotorFit], warnings: list[Remark]
+    name: str, runs: Sequence[RunEvidence], motors: Mapping[str, MotorFit], warnings: list[Remark]
 ) -> PropellerFit | None:
     """Coefficients from all runs of one propeller; None when no run has speed and its size.
 
     Shaft power is torque × speed where torque was logged, else Kt·(I − I0)·ω of the identified
     motor at known duty.
     """
-    diameter = next((t.facts.prop_diameter_in for t in traces if t.facts.prop_diameter_in), None)
+    diameter = next((r.facts.prop_diameter_in for r in runs if r.facts.prop_diameter_in), None)
     if diameter is None:
-        if any(trace.has("speed_rpm") and trace.has("thrust_gf") for trace in traces):
+        if any(run.measures_thrust for run in runs):
             warnings.append(
                 Remark(
                     "no_diameter",
@@ -122,10 +120,10 @@ def identify_propeller(
             )
         return None
     thrust, power = _Rows([], [], [], []), _Rows([], [], [], [])
-    by_torque = True
+    by_torque = all(run.measures_torque for run in runs)
     air_u = KNOWN_AIR_RELATIVE_U
-    for number, trace in enumerate(traces):
-        density = trace.facts.air_density()
+    for number, run in enumerate(runs):
+        density = run.facts.air_density()
         if isinstance(density, Absent):
             density, air_u = REFERENCE_AIR_DENSITY_KG_PER_M3, ASSUMED_AIR_RELATIVE_U
             warnings.append(
@@ -135,15 +133,13 @@ def identify_propeller(
                     "1.225 kg/m³ was assumed.",
                 )
             )
-        points = _points(trace)
-        fit = motors.get(trace.facts.motor_key)
+        fit = motors.get(run.facts.motor_key)
         model = fit.model() if fit is not None else Absent("no_motor", "no motor")
-        by_torque = by_torque and trace.has("torque_nm")
         idle = _Idle(0.0, None) if fit is None else _idle_doubt(fit)
-        _gather(number, trace, points, density, diameter, model, idle, thrust, power)
+        _gather(number, run, density, diameter, model, idle, thrust, power)
     if not thrust.c and not power.c:
         return None
-    stands = {trace.named().run: trace.stand for trace in traces}
+    stands = {run.run: run.stand for run in runs}
     shaft = {"torque_nm" if by_torque else "current_a": 1.0, "speed_rpm": -2.0}
     reference = float(np.exp(np.mean(np.log(thrust.rpm or power.rpm))))
     ct, ct_m = _fit(
@@ -153,21 +149,13 @@ def identify_propeller(
     )
     cp, cp_m = _fit(power, reference, {"air": -air_u, **weighted_gains(stands, shaft, 1.0)})
     return PropellerFit(
-        name, diameter, ct, cp, ct_m, cp_m, reference, max(len(thrust.c), len(power.c)), len(traces)
+        name, diameter, ct, cp, ct_m, cp_m, reference, max(len(thrust.c), len(power.c)), len(runs)
     )
 
 
-def _points(trace: Trace) -> tuple[Point, ...]:
-    try:
-        return reduce_trace(trace).points
-    except CoreError:
-        return ()
-
-
 def _gather(
-    run: int,
-    trace: Trace,
-    points: Sequence[Point],
+    number: int,
+    run: RunEvidence,
     density: float,
     diameter_in: float,
     model: Motor | Absent,
@@ -176,6 +164,7 @@ def _gather(
     power: _Rows,
 ) -> None:
     diameter = diameter_in * METRE_PER_INCH
+    points = run.points
     largest = max((_of(p, "thrust_gf") or 0.0 for p in points), default=0.0)
     fastest = max((_of(p, "speed_rpm") or 0.0 for p in points), default=0.0)
     for point in points:
@@ -187,15 +176,15 @@ def _gather(
         t = _measured(point, "thrust_gf")
         if t is not None and t.value > WEAKEST_SHARE * largest:
             c = t.value * NEWTON_PER_GF / (density * n**2 * diameter**4)
-            thrust.add(run, speed.value, c, math.hypot(t.scatter / t.value, 2.0 * relative_n))
-        shaft = _shaft(trace, point, speed, model, idle)
+            thrust.add(number, speed.value, c, math.hypot(t.scatter / t.value, 2.0 * relative_n))
+        shaft = _shaft(run, point, speed, model, idle)
         if shaft is not None and shaft[0] > 0:
             c = shaft[0] / (density * n**3 * diameter**5)
-            power.add(run, speed.value, c, math.hypot(shaft[1] / shaft[0], 3.0 * relative_n))
+            power.add(number, speed.value, c, math.hypot(shaft[1] / shaft[0], 3.0 * relative_n))
 
 
 def _shaft(
-    trace: Trace, point: Point, speed: Measured, model: Motor | Absent, doubt: _Idle
+    run: RunEvidence, point: Point, speed: Measured, model: Motor | Absent, doubt: _Idle
 ) -> tuple[float, float] | None:
     """Shaft power and its own scatter [W]."""
     omega = speed.value * math.pi / 30.0
@@ -206,7 +195,7 @@ def _shaft(
     duty = known_duty(
         duty=_of(point, "duty"),
         throttle_pct=_of(point, "throttle_pct"),
-        esc_linear=trace.facts.esc_linear,
+        esc_linear=run.facts.esc_linear,
     )
     if isinstance(model, Absent) or current is None or duty is None:
         return None

@@ -8,11 +8,19 @@ from dataclasses import replace
 
 import numpy as np
 
-from spindle_core.figures.measured import Absent, Figure, Measured, mean_of_figures, propagate
+from spindle_core.figures.measured import (
+    Absent,
+    Figure,
+    Measured,
+    Origin,
+    mean_of_figures,
+    propagate,
+)
 from spindle_core.reduction.figures import quotient
 from spindle_core.reduction.result import Point, Reduction
 from spindle_core.reduction.steps import plateau_points, say_all
 from spindle_core.run.duty import FULL_THROTTLE_PCT
+from spindle_core.run.facts import RunFacts
 from spindle_core.run.trace import Trace
 
 ASSUMED_RESISTANCE = 0.10
@@ -30,7 +38,8 @@ def reduce(trace: Trace) -> Reduction:
     full throttle the duty is 1, so battery and motor current are the same.
     """
     work, plateaus, found = plateau_points(trace)
-    points = tuple(_with_kv(point, trace.facts.resistance_ohm) for point in plateaus)
+    resistance = declared_resistance(trace.facts)
+    points = tuple(_with_kv(point, resistance) for point in plateaus)
     full = [point for point in points if _is_full(point)]
     if not full and found.guide != "throttle_pct":
         full = list(points)
@@ -60,7 +69,17 @@ def _is_full(point: Point) -> bool:
     return throttle is not None and throttle >= FULL_THROTTLE_PCT
 
 
-def _with_kv(point: Point, resistance_ohm: float | None) -> Point:
+def declared_resistance(facts: RunFacts) -> Measured | None:
+    """The effective resistance a log declares [Ω]; its u is assumed where that is not said."""
+    ohm = facts.resistance_ohm
+    if ohm is None:
+        return None
+    if facts.resistance_u_ohm is not None:
+        return Measured(ohm, {"resistance": facts.resistance_u_ohm}, origin=Origin.DERIVED)
+    return Measured(ohm, {"assumed_resistance": ASSUMED_RESISTANCE * ohm / math.sqrt(3.0)})
+
+
+def _with_kv(point: Point, resistance: Measured | None) -> Point:
     figures = dict(point.figures)
     speed, voltage, current = (figures[n] for n in ("speed_rpm", "voltage_v", "current_a"))
     if not _is_full(point) and point.value("throttle_pct") is not None:
@@ -68,25 +87,20 @@ def _with_kv(point: Point, resistance_ohm: float | None) -> Point:
         figures["kv_raw_rpm_per_v"] = figures["kv_rpm_per_v"] = partial
     else:
         figures["kv_raw_rpm_per_v"] = quotient(speed, voltage, 1.0)
-        figures["kv_rpm_per_v"] = corrected_kv(speed, voltage, current, resistance_ohm)
+        figures["kv_rpm_per_v"] = corrected_kv(speed, voltage, current, resistance)
     return Point(figures, point.start_s, point.used_from_s, point.end_s, point.settled, point.marks)
 
 
-def corrected_kv(
-    speed: Figure, voltage: Figure, current: Figure, resistance_ohm: float | None
-) -> Figure:
+def corrected_kv(speed: Figure, voltage: Figure, current: Figure, r: Measured | None) -> Figure:
     """kV = rpm ÷ (V − I·R) [rpm/V] at duty 1; absent without R or current."""
     for figure in (speed, voltage, current):
         if isinstance(figure, Absent):
             return figure
-    if resistance_ohm is None:
+    if r is None:
         return Absent("no_resistance", "needs the motor's resistance (resistance_ohm)")
     assert isinstance(speed, Measured)
     assert isinstance(voltage, Measured)
     assert isinstance(current, Measured)
-    r = Measured(
-        resistance_ohm, {"assumed_resistance": ASSUMED_RESISTANCE * resistance_ohm / math.sqrt(3.0)}
-    )
     back_emf = voltage.value - current.value * r.value
     if back_emf <= 0:
         return Absent("resistance_too_large", "I·R is larger than the voltage; check the ohms")

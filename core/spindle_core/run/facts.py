@@ -22,7 +22,8 @@ class RunFacts:
     (lowest volts, highest amps, watts and thrust of a meter that keeps them); '' counts as held.
     ``readings_averaged``: whether readings at one throttle, one after the other, are bursts of one
     point. ``cells``: what its typed cells say besides their numbers.
-    ``resistance_ohm``: effective resistance of the motor with leads and ESC [Ω].
+    ``resistance_ohm``: effective resistance of the motor with leads and ESC [Ω], with its u where
+    that is known.
     """
 
     motor: str = ""
@@ -41,6 +42,7 @@ class RunFacts:
     pole_count: float | None = None
     inertia_u_kg_mm2: float | None = None
     resistance_ohm: float | None = None
+    resistance_u_ohm: float | None = None
     no_load_current_a: float | None = None
     winding_ceiling_c: float | None = None
     spin_up_from_rpm: float | None = None
@@ -86,6 +88,7 @@ _NUMBERS = (
     "inertia_u_kg_mm2",
     "pole_count",
     "resistance_ohm",
+    "resistance_u_ohm",
     "no_load_current_a",
     "winding_ceiling_c",
     "spin_up_from_rpm",

@@ -11,7 +11,7 @@ from spindle_core.figures.measured import Absent, Measured
 from spindle_core.formats.bench_log import read_bench_log
 from spindle_core.reduction import reduce_trace
 from spindle_core.reduction.flywheel import spin_up_time
-from spindle_core.reduction.no_load import corrected_kv
+from spindle_core.reduction.no_load import corrected_kv, declared_resistance
 from spindle_core.reduction.spin_up import spin_up
 from spindle_core.run.facts import RunFacts
 from spindle_core.run.trace import Trace
@@ -20,7 +20,9 @@ from spindle_core.run.trace import Trace
 def test_corrected_kv_of_the_worked_example():
     speed, volts, amps = Measured(19_640.0), Measured(8.0), Measured(0.92)
     assert speed.value / volts.value == pytest.approx(2455.0)
-    assert corrected_kv(speed, volts, amps, 0.085).value == pytest.approx(2479.2, abs=0.05)
+    assert corrected_kv(speed, volts, amps, Measured(0.085)).value == pytest.approx(
+        2479.2, abs=0.05
+    )
     assert pytest.approx(-0.037, abs=0.0005) == 2455.0 / 2550.0 - 1.0
     assert pytest.approx(-0.028, abs=0.0005) == 2479.2 / 2550.0 - 1.0
 
@@ -29,7 +31,7 @@ def test_corrected_kv_propagates_all_three_channels():
     speed = Measured(19_640.0, {"within_run": 10.0})
     volts = Measured(8.0, {"calibration_voltage_v": 0.02})
     amps = Measured(0.92, {"within_run": 0.01})
-    kv = corrected_kv(speed, volts, amps, 0.085)
+    kv = corrected_kv(speed, volts, amps, declared_resistance(RunFacts(resistance_ohm=0.085)))
     rng = np.random.default_rng(3)
     n, v, i = (rng.normal(m, s, 200_000) for m, s in ((19_640, 10), (8.0, 0.02), (0.92, 0.01)))
     # A resistance without its u may be off by 10 %.
@@ -38,6 +40,14 @@ def test_corrected_kv_propagates_all_three_channels():
     assert kv.component("assumed_resistance") == pytest.approx(
         2479.2 * 0.92 * 0.0085 / 3**0.5 / (8.0 - 0.92 * 0.085), rel=1e-3
     )
+
+
+def test_a_resistance_with_its_u_is_not_assumed():
+    known = declared_resistance(RunFacts(resistance_ohm=0.085, resistance_u_ohm=0.001))
+    kv = corrected_kv(Measured(19_640.0), Measured(8.0), Measured(0.92), known)
+    assert not kv.assumed
+    assert kv.u == pytest.approx(2479.2 * 0.92 * 0.001 / (8.0 - 0.92 * 0.085), rel=1e-3)
+    assert declared_resistance(RunFacts()) is None
 
 
 def no_load_run(volts=(8.0,), *, facts, kv=2480.0, r=0.085):

@@ -14,11 +14,10 @@ from spindle_bench.agent.control import ask
 from spindle_bench.door.token import sign
 from spindle_bench.limits import Limits, check_off, limits_from_json
 from spindle_bench.plan import PAGE_GRACE_S, RunPlan
-from spindle_bench.profiles import profile_from_json
-from spindle_core.model.air import air_density_kg_per_m3
-from spindle_core.run.facts import UNKNOWN_HUMIDITY_PCT
+from spindle_bench.profiles import course_to_the_top, highest_throttle_pct, profile_from_json
 from spindle_server.accounts.models import User
 from spindle_server.errors import ServiceError, UnavailableError
+from spindle_server.identification.knowing import as_rows, density_of, expected
 from spindle_server.motors.models import Sample
 from spindle_server.rig.bench_day import completed, day_on
 from spindle_server.rig.models import Esc, Propeller, Stand, Supply
@@ -71,13 +70,18 @@ def plan_run(
     if motor.kv_label_rpm_per_v is None:
         message = "This motor has no kV on its label; note what it is before it is run."
         raise ServiceError(message, code="no_kv", fields={"sample": [message]})
-    density = None
-    if air_temp_c is not None and air_pressure_hpa is not None:
-        density = air_density_kg_per_m3(
-            air_temp_c,
-            pressure_hpa=air_pressure_hpa,
-            humidity_pct=UNKNOWN_HUMIDITY_PCT if air_humidity_pct is None else air_humidity_pct,
-        )
+    density = density_of(own)
+    checked_profile = profile_from_json(profile)
+    predicted, words = expected(
+        kind="steps",
+        sample=sample,
+        propeller=propeller,
+        supply=supply,
+        esc=esc,
+        density_kg_per_m3=density,
+        highest_pct=highest_throttle_pct(checked_profile),
+        course=course_to_the_top(checked_profile),
+    )
     facts: dict[str, Any] = {
         "motor": motor.full_name,
         "sample": sample.mark,
@@ -112,11 +116,12 @@ def plan_run(
         "air_humidity_pct": air_humidity_pct,
         "purpose": purpose,
         "note": note,
+        "predicted": as_rows(predicted, words),
         "started_at": timezone.now().isoformat(),
     }
     return RunPlan(
         run_id or str(uuid.uuid4()),
-        profile_from_json(profile),
+        checked_profile,
         checked,
         facts,
         record,

@@ -13,6 +13,7 @@ from django.db import transaction
 
 from spindle_bench.delivery import Segment
 from spindle_bench.plan import RunPlan
+from spindle_bench.profiles import course_to_the_top, highest_throttle_pct
 from spindle_core.formats.trace_parquet import encode_segment
 from spindle_server.accounts.models import User
 from spindle_server.accounts.services import create_user
@@ -27,6 +28,8 @@ from spindle_server.demo.simulated_runs import LEVELS, RUNS, Played, air_of, pla
 from spindle_server.demo.strangers import stranger_files
 from spindle_server.demo.teardowns import beside_reference, infer_from_sibling, take_apart
 from spindle_server.demo.typed_reviews import type_reviews
+from spindle_server.identification.knowing import as_rows, density_of, expected
+from spindle_server.identification.rebuilding import rebuild_stale
 from spindle_server.imports.inbox import inbox_folder
 from spindle_server.motors.models import MotorModel, Sample
 from spindle_server.motors.services import put_claim, take_in_motor
@@ -55,11 +58,14 @@ def load_demo(say: Say) -> list[dict[str, str]]:
                 _fill(ilse, motor, demo, index)
             _beside_each_other(ilse)
             say(f"{len(catalogue.MOTORS)} motors, {len(catalogue.PROPELLERS)} propellers")
+            _without_propeller(ilse)
             for index, one in enumerate(played):
+                _expect(one.plan)
                 _store(ilse, one, RUNS[index].review)
+                # As the season went on: every run is expected from those before it.
+                rebuild_stale()
                 if index % 5 == 4 or index == len(jobs) - 1:
                     say(f"{index + 1} of {len(jobs)} runs on the simulated stand")
-        _without_propeller(ilse)
         type_reviews(ilse)
         for name, data in stranger_files().items():
             (inbox_folder() / name).write_bytes(data)
@@ -156,6 +162,24 @@ def _planned(actor: User) -> list[tuple[int, str, RunPlan]]:
         plan.record["started_at"] = started_at(index).isoformat()
         jobs.append((index, run.flaw, plan))
     return jobs
+
+
+def _expect(plan: RunPlan) -> None:
+    """What was expected of a run on its day, from the runs before it."""
+    record = plan.record
+    sample = Sample.objects.select_related("motor__maker").get(pk=record["sample_id"])
+    propeller = Propeller.objects.select_related("maker").get(pk=record["propeller_id"])
+    figures, words = expected(
+        kind="steps",
+        sample=sample,
+        propeller=propeller,
+        supply=Supply.objects.get(pk=record["supply_id"]),
+        esc=None,
+        density_kg_per_m3=density_of(record),
+        highest_pct=highest_throttle_pct(plan.profile),
+        course=course_to_the_top(plan.profile),
+    )
+    record["predicted"] = as_rows(figures, words)
 
 
 def _store(actor: User, played: Played, review: str) -> None:

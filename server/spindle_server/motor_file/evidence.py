@@ -19,10 +19,10 @@ from spindle_core.intake.claim_evidence import (
     run_figures,
 )
 from spindle_core.intake.claim_quantities import CLAIMS
-from spindle_server.motor_file.masses import figure_json
 from spindle_server.motors.models import Expectation, MotorModel
 from spindle_server.runs.as_core import figure_of
 from spindle_server.runs.models import SummaryFigure
+from spindle_server.runs.stated import figure_json
 
 MISSING = {
     "max_current_a": "no run measured current",

@@ -9,6 +9,7 @@ from spindle_core.figures.measured import Absent, Measured, component
 from spindle_core.motor.lead_wire import cut_off
 from spindle_core.motor.mass import DeclaredMass, LeadEvidence, OnTheScale, declared_mass, spread_of
 from spindle_server.motors.models import MotorModel, Sample
+from spindle_server.runs.stated import figure_json
 from spindle_server.teardown.known import Known
 
 LEAD_LENGTH_U_MM = 1.0
@@ -104,25 +105,4 @@ def _as_json(row: dict[str, Any]) -> dict[str, Any]:
         "lead_from": declared.lead_from,
         "used": used,
         "remarks": [*declared.remarks, *row["cuts"]],
-    }
-
-
-def figure_json(figure: Measured | Absent) -> dict[str, Any]:
-    """A figure with its origin, or null with the reason."""
-    if isinstance(figure, Absent):
-        return {
-            "value": None,
-            "u": None,
-            "n": None,
-            "origin": "",
-            "reason": figure.note,
-            "assumed": False,
-        }
-    return {
-        "value": figure.value,
-        "u": figure.u or None,
-        "n": figure.n,
-        "origin": str(figure.origin),
-        "reason": "",
-        "assumed": figure.assumed,
     }

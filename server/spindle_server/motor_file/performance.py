@@ -7,11 +7,11 @@ from typing import Any
 
 from spindle_core.compare.by_propeller import OnPropeller, common_thrust_gf, on_propellers
 from spindle_core.compare.table import Drawn
-from spindle_server.motor_file.masses import figure_json
 from spindle_server.motors.models import MotorModel
 from spindle_server.runs.as_core import SUPPLY_WORDS, compared_run, figure_of
 from spindle_server.runs.models import Run, SummaryFigure
 from spindle_server.runs.selectors import with_results
+from spindle_server.runs.stated import figure_json
 
 MOST_PROPELLERS = 6
 MOST_REPEATS = 4

@@ -18,7 +18,7 @@ from spindle_server.motor_file.evidence import (
     against_expectations,
     measured_figures,
 )
-from spindle_server.motor_file.masses import figure_json, masses
+from spindle_server.motor_file.masses import masses
 from spindle_server.motor_file.neighbours import nearest, traits_of, weighed_masses
 from spindle_server.motor_file.open_points import OpenPoints
 from spindle_server.motors.models import (
@@ -40,6 +40,7 @@ from spindle_server.photos.models import Photo
 from spindle_server.records.history import changes_in
 from spindle_server.rig.selectors import declaration
 from spindle_server.runs.models import Run
+from spindle_server.runs.stated import figure_json
 from spindle_server.teardown.known import known_of
 from spindle_server.teardown.models import Observation
 

@@ -15,6 +15,7 @@ from spindle_server.motors.serializers import (
     ParcelWithPartsSerializer,
     SizeReadingSerializer,
 )
+from spindle_server.runs.stated import StatedFigureSerializer
 
 
 class RemarkSerializer(serializers.Serializer):
@@ -23,17 +24,6 @@ class RemarkSerializer(serializers.Serializer):
     code = serializers.CharField()
     state = serializers.ChoiceField(["fits", "odd", "missing"])
     message = serializers.CharField()
-
-
-class StatedFigureSerializer(serializers.Serializer):
-    """A figure with its origin; null with the reason where it is absent."""
-
-    value = serializers.FloatField(allow_null=True)
-    u = serializers.FloatField(allow_null=True)
-    n = serializers.IntegerField(allow_null=True)
-    origin = serializers.CharField(allow_blank=True)
-    reason = serializers.CharField(allow_blank=True)
-    assumed = serializers.BooleanField(help_text="A part of u was assumed.")
 
 
 class PriceSerializer(serializers.Serializer):

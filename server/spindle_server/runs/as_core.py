@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import replace
 from typing import Any
 
@@ -17,8 +18,9 @@ from spindle_core.figures.quantities import CHANNELS
 from spindle_core.formats.bench_log import BenchLog
 from spindle_core.formats.result_json import points_from_json
 from spindle_core.formats.trace_parquet import decode_segments
-from spindle_core.run.facts import RunFacts
-from spindle_core.run.stand import ASSUMED_REPEATABILITY
+from spindle_core.run.facts import RunFacts, facts_from_header
+from spindle_core.run.stand import ASSUMED_REPEATABILITY, stand_from_header
+from spindle_core.run.stand import Stand as DeclaredStand
 from spindle_core.run.trace import Trace
 from spindle_server.rig.stands import stand_of
 from spindle_server.runs.models import Run, SummaryFigure, TraceSegment
@@ -36,6 +38,11 @@ def read_trace(run: Run) -> tuple[Floats, dict[str, Floats]]:
         values[cell.row - 1] = cell.value
         channels[cell.channel] = values
     return time_s, channels
+
+
+LEARNT: list[Callable[[Run], dict[str, Any]]] = []
+"""What is known by now of the motor of a run and the run itself does not say, such as its
+resistance; whoever knows adds a function when the server starts."""
 
 
 def run_header(run: Run) -> dict[str, Any]:
@@ -59,7 +66,8 @@ def run_header(run: Run) -> dict[str, Any]:
     if run.esc is not None:
         own["esc"] = run.esc.name
     carried = {key: value for key, value in run.header.items() if own.get(key) is None}
-    return {**own, **carried}
+    learnt = {key: value for find in LEARNT for key, value in find(run).items()}
+    return {**learnt, **own, **carried}
 
 
 def run_trace(run: Run) -> Trace:
@@ -68,23 +76,30 @@ def run_trace(run: Run) -> Trace:
     known = {name: values for name, values in channels.items() if name in CHANNELS}
     header = {key: str(value) for key, value in run_header(run).items() if value not in (None, "")}
     trace = replace(BenchLog(header, time_s, known).trace(), run=f"run {run.pk}")
-    declared = trace.stand
+    return replace(trace, stand=_with_declared(run, trace.stand))
+
+
+def run_facts(run: Run) -> tuple[RunFacts, DeclaredStand]:
+    """What a run's trace says besides its samples, without reading them."""
+    header = {key: str(value) for key, value in run_header(run).items() if value not in (None, "")}
+    return facts_from_header(header), _with_declared(run, stand_from_header(header))
+
+
+def _with_declared(run: Run, declared: DeclaredStand) -> DeclaredStand:
+    """What a run's file declares of its stand, over what the bench declares of it."""
     if run.stand is None:
         # A stand that only the file names is not known to be any of the bench's.
-        return replace(trace, stand=replace(declared, name=""))
+        return replace(declared, name="")
     stand = stand_of(run.stand, timezone.localtime(run.started_at).date())
     return replace(
-        trace,
-        stand=replace(
-            declared,
-            name=stand.name,
-            calibration={**stand.calibration, **declared.calibration},
-            arms_relative_u=stand.arms_relative_u,
-            arms_assumed=stand.arms_assumed,
-            resolution={**stand.resolution, **declared.resolution},
-            instruments={**stand.instruments, **declared.instruments},
-            repeatability=declared.repeatability or stand.repeatability,
-        ),
+        declared,
+        name=stand.name,
+        calibration={**stand.calibration, **declared.calibration},
+        arms_relative_u=stand.arms_relative_u,
+        arms_assumed=stand.arms_assumed,
+        resolution={**stand.resolution, **declared.resolution},
+        instruments={**stand.instruments, **declared.instruments},
+        repeatability=declared.repeatability or stand.repeatability,
     )
 
 

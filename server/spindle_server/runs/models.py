@@ -222,6 +222,30 @@ class Reduction(models.Model):
         ]
 
 
+class PredictedFigure(models.Model):
+    """What was expected of one figure before the run was made. Written with it and never changed.
+
+    ``components`` as in :class:`SummaryFigure`; ``rests_on`` says in words what was known then.
+    """
+
+    run = models.ForeignKey(Run, on_delete=models.CASCADE, related_name="predicted")
+    name = models.CharField(max_length=48)
+    value = models.FloatField()
+    u = models.FloatField()
+    components = models.JSONField(default=dict)
+    rests_on = models.CharField(max_length=300, blank=True)
+
+    class Meta:
+        ordering = ["pk"]
+        indexes = [models.Index(fields=["name"], name="predicted_by_name")]
+        constraints = [
+            models.UniqueConstraint(fields=["run", "name"], name="predicted_once_per_run")
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.name} expected of run {self.run_id}"
+
+
 class SummaryFigure(models.Model):
     """One figure of a run's summary as a row, so that lists sort, filter and page in SQL.
 

@@ -16,6 +16,7 @@ from spindle_core.reduction import reduce_trace
 from spindle_server.rig.stands import stand_of
 from spindle_server.runs.as_core import run_header, run_trace
 from spindle_server.runs.models import Reduction, Run, SummaryFigure, TraceSegment
+from spindle_server.runs.signals import evidence_changed
 
 logger = logging.getLogger(__name__)
 
@@ -48,8 +49,11 @@ def is_stale(reduction: Reduction) -> bool:
 
 
 @transaction.atomic
-def reduce_run(run: Run) -> Reduction:
-    """Reduce and store; a trace that cannot be reduced is kept with the reason."""
+def reduce_run(run: Run, *, announce: bool = True) -> Reduction:
+    """Reduce and store; a trace that cannot be reduced is kept with the reason.
+
+    :param announce: False where what is learnt from runs led to it, so that it leads to nothing.
+    """
     result, error = None, ""
     try:
         result = reduction_to_json(reduce_trace(run_trace(run)))
@@ -71,6 +75,8 @@ def reduce_run(run: Run) -> Reduction:
     )
     SummaryFigure.objects.filter(run=run).delete()
     SummaryFigure.objects.bulk_create(rows_of(run.pk, result or {}))
+    if announce:
+        evidence_changed.send(Run, run=run, reduced=True)
     return reduction
 
 

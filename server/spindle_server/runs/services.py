@@ -25,6 +25,7 @@ from spindle_server.records.writes import writes
 from spindle_server.rig.models import Propeller, Stand, Supply
 from spindle_server.runs.models import Reduction, Run, RunEnd, SourceFile, TraceSegment
 from spindle_server.runs.reducing import reduce_run
+from spindle_server.runs.signals import evidence_changed
 
 LARGEST_FILE_BYTES = 30_000_000
 ROWS_PER_SEGMENT = 16_384
@@ -203,6 +204,7 @@ def review_run(*, actor: User, run: Run, review: str, reason: str = "", base: in
         raise ServiceError(message, code="reason_needed", fields={"review_reason": [message]})
     row = locked(Run, run.pk)
     write_fields(row, {"review": review, "review_reason": reason.strip()}, base=base)
+    evidence_changed.send(Run, run=row, reduced=False)
     return row
 
 

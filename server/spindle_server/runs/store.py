@@ -19,7 +19,7 @@ from spindle_bench.delivery import Segment
 from spindle_bench.errors import BenchError, StoreAwayError
 from spindle_bench.plan import RunPlan
 from spindle_server.records.writes import acting
-from spindle_server.runs.models import Run, RunEnd, TraceSegment
+from spindle_server.runs.models import PredictedFigure, Run, RunEnd, TraceSegment
 from spindle_server.runs.reducing import reduce_run
 
 Method = TypeVar("Method", bound=Callable[..., Any])
@@ -94,6 +94,9 @@ class DatabaseRunStore:
         )
         with acting(run.operator):
             run.save()
+        PredictedFigure.objects.bulk_create(
+            PredictedFigure(run=run, **figure) for figure in record.get("predicted", [])
+        )
 
     @_reconnecting
     def stored_rows(self, run_id: str) -> tuple[int, int]:

@@ -302,6 +302,23 @@ export interface paths {
         patch: operations["escs_partial_update"];
         trace?: never;
     };
+    "/api/v1/expectation/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What it will draw and give, in today's air and with today's ESC where none is named. */
+        get: operations["expectation_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/gear-incidents/": {
         parameters: {
             query?: never;
@@ -335,6 +352,23 @@ export interface paths {
         head?: never;
         /** @description Strike it out as a mistake, or let it stand again. */
         patch: operations["gear_incidents_partial_update"];
+        trace?: never;
+    };
+    "/api/v1/hindsight/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Per figure over all accepted runs: was the stated u right? */
+        get: operations["hindsight_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/v1/imports/": {
@@ -645,6 +679,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/motors/{id}/identified/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Per sample, as a model, and as it was guessed. */
+        get: operations["motors_identified_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/motors/{id}/parcels/": {
         parameters: {
             query?: never;
@@ -868,6 +919,23 @@ export interface paths {
         patch: operations["propellers_partial_update"];
         trace?: never;
     };
+    "/api/v1/propellers/{id}/identified/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description CT and CP from every accepted run, whatever turned it. */
+        get: operations["propellers_identified_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/propellers/common-sizes/": {
         parameters: {
             query?: never;
@@ -1015,6 +1083,23 @@ export interface paths {
         };
         /** @description As a bench log. */
         get: operations["runs_bench_log.csv_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/runs/{id}/expected/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Against what it gave. */
+        get: operations["runs_expected_retrieve"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2351,6 +2436,16 @@ export interface components {
             /** @default  */
             text?: string;
         };
+        /** @description One figure before and after its run; ``z``: the miss in units of its u. */
+        ExpectedFigure: {
+            name: string;
+            predicted: components["schemas"]["StatedFigure"];
+            measured: components["schemas"]["StatedFigure"];
+            /** Format: double */
+            off_pct: number | null;
+            /** Format: double */
+            z: number | null;
+        };
         /**
          * @description * `max_thrust_gf` - Highest thrust
          *     * `max_current_a` - Highest current
@@ -2420,6 +2515,11 @@ export interface components {
         FitFinding: {
             code: string;
             state: string;
+            message: string;
+        };
+        /** @description Something a fit noticed. */
+        FitRemark: {
+            code: string;
             message: string;
         };
         /** @description The bench at one moment; the event stream sends the same. */
@@ -2520,6 +2620,11 @@ export interface components {
          * @enum {string}
          */
         GoingEnum: "up" | "down";
+        /** @description What was to be expected before any run. */
+        Guess: {
+            words: string;
+            figures: components["schemas"]["NamedFigure"][];
+        };
         /** @description One line of the preamble. */
         HeaderLine: {
             key: string;
@@ -2541,6 +2646,62 @@ export interface components {
             name: string;
             run: number;
             figure: components["schemas"]["StatedFigure"];
+        };
+        /** @description Were the predictions right? */
+        Hindsight: {
+            figures: components["schemas"]["Honesty"][];
+        };
+        /** @description How well the stated u of one figure held. */
+        Honesty: {
+            name: string;
+            count: number;
+            /** Format: double */
+            scale: number | null;
+            /** Format: double */
+            low: number | null;
+            /** Format: double */
+            high: number | null;
+            /** Format: double */
+            within_1u: number | null;
+            /** Format: double */
+            within_2u: number | null;
+            /** Format: double */
+            bias_pct: number | null;
+            verdict: components["schemas"]["VerdictEnum"];
+            misses: components["schemas"]["Miss"][];
+        };
+        /** @description The motor as its accepted runs tell it: per sample, as a model, and as it was guessed. */
+        IdentifiedMotor: {
+            samples: components["schemas"]["IdentifiedSample"][];
+            model: components["schemas"]["NamedFigure"][];
+            prior: components["schemas"]["Guess"];
+            mix_up: string[];
+            torque_curve: components["schemas"]["TorqueCurve"] | null;
+        };
+        /** @description A propeller's coefficients; without figures ``why_not`` says why. */
+        IdentifiedPropeller: {
+            figures: components["schemas"]["NamedFigure"][];
+            prior: components["schemas"]["NamedFigure"][];
+            /** Format: double */
+            rpm_reference: number | null;
+            runs: number[];
+            why_not: string;
+            stale: boolean;
+            remarks: components["schemas"]["FitRemark"][];
+        };
+        /** @description One sample's constants; without figures ``why_not`` says why. */
+        IdentifiedSample: {
+            sample: number;
+            mark: string;
+            figures: components["schemas"]["NamedFigure"][];
+            /** Format: double */
+            resistance_at_c: number | null;
+            /** Format: double */
+            no_load_speed_rpm: number | null;
+            runs: number[];
+            why_not: string;
+            stale: boolean;
+            remarks: components["schemas"]["FitRemark"][];
         };
         /** @description A log to store, and what it belongs to. */
         ImportRequest: {
@@ -2931,6 +3092,22 @@ export interface components {
             samples: components["schemas"]["SampleMass"][];
             spread: components["schemas"]["Spread"] | null;
         };
+        /** @description One prediction and what came of it. */
+        Miss: {
+            run: number;
+            motor: string;
+            propeller: string;
+            /** Format: double */
+            predicted: number;
+            /** Format: double */
+            u: number;
+            /** Format: double */
+            measured: number;
+            /** Format: double */
+            off_pct: number;
+            /** Format: double */
+            z: number | null;
+        };
         /** @description A motor in a list. */
         Motor: {
             readonly id: number;
@@ -2973,6 +3150,11 @@ export interface components {
          * @enum {string}
          */
         MotorKindEnum: "outrunner" | "brushed";
+        /** @description A figure by its name with unit. */
+        NamedFigure: {
+            name: string;
+            figure: components["schemas"]["StatedFigure"];
+        };
         /** @description A motor to take in, with its first parcel. */
         NewMotorRequest: {
             /** @default unknown */
@@ -4187,6 +4369,16 @@ export interface components {
             /** @description The imported file's name. */
             readonly source_file_name: string;
         };
+        /** @description What a run will draw and give. */
+        RunExpectation: {
+            figures: components["schemas"]["NamedFigure"][];
+            rests_on: string;
+        };
+        /** @description What was expected of a run against what it gave; empty where nothing was expected. */
+        RunExpected: {
+            rests_on: string;
+            figures: components["schemas"]["ExpectedFigure"][];
+        };
         /** @description A kind of run. */
         RunKind: {
             key: string;
@@ -4585,6 +4777,14 @@ export interface components {
             findings: components["schemas"]["Finding"][];
             not_applicable: components["schemas"]["NotApplicable"][];
         };
+        /** @description Torque over speed of one flywheel run. */
+        TorqueCurve: {
+            run: number;
+            mark: string;
+            speed_rpm: number[];
+            torque_nm: number[];
+            u_nm: number[];
+        };
         /** @description A trace for drawing. */
         Trace: {
             time_s: number[];
@@ -4668,6 +4868,14 @@ export interface components {
             role?: components["schemas"]["RoleEnum"];
             readonly version: number;
         };
+        /**
+         * @description * `too_few` - too_few
+         *     * `right` - right
+         *     * `too_small` - too_small
+         *     * `too_large` - too_large
+         * @enum {string}
+         */
+        VerdictEnum: "too_few" | "right" | "too_small" | "too_large";
         /** @description The vocabulary in the order of looking. */
         Vocabulary: {
             version: number;
@@ -5210,6 +5418,43 @@ export interface operations {
             };
         };
     };
+    expectation_retrieve: {
+        parameters: {
+            query: {
+                esc?: number;
+                highest_pct?: number;
+                /**
+                 * @description * `flywheel` - flywheel
+                 *     * `hold` - hold
+                 *     * `no_load` - no_load
+                 *     * `peak` - peak
+                 *     * `ramp` - ramp
+                 *     * `readings` - readings
+                 *     * `response` - response
+                 *     * `soak` - soak
+                 *     * `steps` - steps
+                 */
+                kind?: "flywheel" | "hold" | "no_load" | "peak" | "ramp" | "readings" | "response" | "soak" | "steps";
+                propeller?: number;
+                sample: number;
+                supply: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunExpectation"];
+                };
+            };
+        };
+    };
     gear_incidents_list: {
         parameters: {
             query?: {
@@ -5278,6 +5523,25 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["GearIncident"];
+                };
+            };
+        };
+    };
+    hindsight_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Hindsight"];
                 };
             };
         };
@@ -5766,6 +6030,27 @@ export interface operations {
             };
         };
     };
+    motors_identified_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IdentifiedMotor"];
+                };
+            };
+        };
+    };
     motors_parcels_create: {
         parameters: {
             query?: never;
@@ -6135,6 +6420,27 @@ export interface operations {
             };
         };
     };
+    propellers_identified_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IdentifiedPropeller"];
+                };
+            };
+        };
+    };
     propellers_common_sizes_list: {
         parameters: {
             query?: never;
@@ -6477,6 +6783,27 @@ export interface operations {
                 };
                 content: {
                     "text/csv": string;
+                };
+            };
+        };
+    };
+    runs_expected_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunExpected"];
                 };
             };
         };

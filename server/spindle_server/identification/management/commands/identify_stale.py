@@ -1,0 +1,20 @@
+"""``identify_stale``: motors and propellers are fitted again where runs or core changed."""
+
+from typing import Any
+
+from django.core.management.base import BaseCommand
+
+from spindle_server.identification.rebuilding import mark_old, rebuild_stale
+
+
+class Command(BaseCommand):
+    """Fits whatever was left stale, was never fitted, or was fitted by an earlier core."""
+
+    help = "Fit motors and propellers again whose runs or core have changed."
+
+    def handle(self, *args: Any, **options: Any) -> None:
+        """Fit, and say how many."""
+        mark_old()
+        made = rebuild_stale()
+        if made:
+            self.stdout.write(f"Motors and propellers fitted again: {made}")

@@ -1,0 +1,239 @@
+"""Fits follow their runs: marked stale inside the write, made again once it is in the record."""
+
+from __future__ import annotations
+
+import logging
+from typing import Any
+
+from django.db import transaction
+
+import spindle_core
+from spindle_core.errors import CoreError
+from spindle_core.figures.measured import Measured
+from spindle_core.figures.remark import Remark
+from spindle_core.formats.identification_json import (
+    blocks_from_json,
+    blocks_to_json,
+    motor_fit_from_json,
+    motor_fit_to_json,
+    propeller_fit_to_json,
+)
+from spindle_core.formats.result_json import points_from_json
+from spindle_core.identification.blocks import Block
+from spindle_core.identification.evidence import RunEvidence, evidence_of, numbered
+from spindle_core.identification.motor import MotorFit, identify_motor
+from spindle_core.identification.propeller import identify_propeller
+from spindle_core.planning.known import winding_k_per_w
+from spindle_core.reduction.kinds import KINDS
+from spindle_server.identification.models import Identified, KeptEvidence
+from spindle_server.motors.models import Sample
+from spindle_server.rig.models import Propeller
+from spindle_server.runs.as_core import run_facts, run_trace
+from spindle_server.runs.models import Run
+from spindle_server.runs.reducing import inputs_hash, reduce_run
+
+logger = logging.getLogger(__name__)
+
+DIGITS = 6
+WITH = ("sample__motor__maker", "propeller__maker", "supply", "stand", "esc", "reduction")
+
+
+def on_evidence(sender: type[Run], *, run: Run, reduced: bool, **kwargs: Any) -> None:
+    """A run was reviewed or reduced: what rests on it is stale from now."""
+    if reduced:
+        KeptEvidence.objects.filter(run=run).delete()
+        if run.review != "accepted":
+            return
+    elif run.review != "accepted" and not _rests_on(run):
+        return
+    things: list[dict[str, Any]] = [{"sample_id": run.sample_id}]
+    if run.propeller_id is not None:
+        things.append({"propeller_id": run.propeller_id})
+    for thing in things:
+        Identified.objects.update_or_create(**thing, defaults={"stale": True})
+    transaction.on_commit(rebuild_stale)
+
+
+def _rests_on(run: Run) -> bool:
+    kept = Identified.objects.filter(sample=run.sample_id).values_list("runs", flat=True).first()
+    return run.pk in (kept or []) or run.propeller_id is not None
+
+
+def learnt_of(run: Run) -> dict[str, Any]:
+    """The resistance that corrects the kV of a run without a propeller."""
+    if run.kind != "no_load":
+        return {}
+    found = (
+        Identified.objects.filter(sample=run.sample_id, resistance_ohm__isnull=False)
+        .values("resistance_ohm", "resistance_u_ohm")
+        .first()
+    )
+    return {key: round(value, DIGITS) for key, value in (found or {}).items()}
+
+
+def rebuild_stale() -> int:
+    """Fit again whatever is stale, samples first, since propellers rest on them.
+
+    :returns: how many were fitted.
+    """
+    made = 0
+    for condition in ({"sample__isnull": False}, {"propeller__isnull": False}):
+        stale = Identified.objects.filter(stale=True, **condition).values_list("pk", flat=True)
+        for pk in list(stale):
+            made += _rebuild(pk)
+    return made
+
+
+@transaction.atomic
+def _rebuild(pk: int) -> int:
+    row = Identified.objects.select_for_update().filter(pk=pk, stale=True).first()
+    if row is None:
+        return 0
+    row.stale, row.core_version = False, spindle_core.__version__
+    row.fit, row.why_not = None, ""
+    row.kv_rpm_per_v = row.resistance_ohm = row.resistance_u_ohm = None
+    row.no_load_current_a = row.winding_k_per_w = None
+    warnings: list[Remark] = []
+    try:
+        with transaction.atomic():
+            if row.sample_id is not None:
+                _fit_sample(row, warnings)
+            else:
+                _fit_propeller(row, warnings)
+    except CoreError as problem:
+        row.why_not = problem.message[:300]
+    except Exception as problem:
+        # The runs are kept whatever their fit stumbles over; the log says where.
+        logger.exception("%s could not be fitted", row)
+        row.why_not = f"Stopped by something unforeseen ({type(problem).__name__}); report it."
+    row.remarks = [{"code": w.code, "message": w.message} for w in warnings]
+    row.save()
+    if row.sample_id is not None:
+        _correct_kv(row.sample_id)
+    return 1
+
+
+def _fit_sample(row: Identified, warnings: list[Remark]) -> None:
+    assert row.sample is not None
+    evidence = evidence_on(row.sample)
+    row.runs = [pk for pk, _ in evidence]
+    if not evidence:
+        row.why_not = "No run of this sample is accepted."
+        return
+    fit = identify_motor(row.sample.mark, numbered([one for _, one in evidence]), warnings)
+    row.fit = motor_fit_to_json(fit)
+    if isinstance(fit.kv_rpm_per_v, Measured) and isinstance(fit.resistance_ohm, Measured):
+        row.kv_rpm_per_v = fit.kv_rpm_per_v.value
+        row.resistance_ohm, row.resistance_u_ohm = fit.resistance_ohm.value, fit.resistance_ohm.u
+    row.winding_k_per_w = winding_k_per_w(fit)
+    if isinstance(fit.no_load.current_a, Measured):
+        row.no_load_current_a = fit.no_load.current_a.value
+
+
+def _fit_propeller(row: Identified, warnings: list[Remark]) -> None:
+    assert row.propeller is not None
+    runs = [run for run in _accepted().filter(propeller=row.propeller) if loads(run)]
+    row.runs = [run.pk for run in runs]
+    evidence = [evidence_on_run(run) for run in runs]
+    motors = _fits_by_name(runs)
+    fit = identify_propeller(row.propeller.full_name, evidence, motors, warnings)
+    if fit is None:
+        row.why_not = (
+            "No accepted run of this propeller logged speed." if runs else "No run is accepted."
+        )
+        return
+    row.fit = propeller_fit_to_json(fit)
+
+
+def loads(run: Run) -> bool:
+    """Whether a run's points tell its propeller's coefficients."""
+    return run.kind not in KINDS or KINDS[run.kind].loads_propeller
+
+
+def _fits_by_name(runs: list[Run]) -> dict[str, MotorFit]:
+    rows = Identified.objects.filter(
+        sample__in={run.sample_id for run in runs}, fit__isnull=False
+    ).select_related("sample__motor__maker")
+    return {
+        f"{row.sample.motor.full_name} {row.sample.mark}".strip(): motor_fit_from_json(row.fit)
+        for row in rows
+        if row.sample is not None
+    }
+
+
+def _accepted() -> Any:
+    return (
+        Run.objects.filter(review="accepted", reduction__result__isnull=False)
+        .select_related(*WITH, "evidence")
+        .order_by("started_at", "pk")
+    )
+
+
+def evidence_on(sample: Sample) -> list[tuple[int, RunEvidence]]:
+    """The accepted runs of a sample, oldest first, and what each has to say."""
+    return [(run.pk, evidence_on_run(run)) for run in _accepted().filter(sample=sample)]
+
+
+def blocks_on(sample: Sample) -> list[Block]:
+    """The blocks of all accepted runs of a sample."""
+    return numbered([evidence for _, evidence in evidence_on(sample)])
+
+
+def evidence_on_run(run: Run) -> RunEvidence:
+    """What a run has to say; its blocks are made once and kept."""
+    points = points_from_json(run.reduction.result or {"points": []})
+    kept: KeptEvidence | None = getattr(run, "evidence", None)
+    if kept is None or kept.core_version != spindle_core.__version__:
+        made = evidence_of(run_trace(run), points)
+        KeptEvidence.objects.update_or_create(
+            run=run,
+            defaults={
+                "core_version": spindle_core.__version__,
+                "blocks": {
+                    **blocks_to_json(made.blocks),
+                    "thrust": made.measures_thrust,
+                    "torque": made.measures_torque,
+                },
+            },
+        )
+        return made
+    facts, stand = run_facts(run)
+    name = f"run {run.pk}"
+    return RunEvidence(
+        name,
+        run.kind,
+        facts,
+        stand,
+        blocks_from_json(kept.blocks, stand=stand, source=name),
+        tuple(points),
+        kept.blocks["thrust"],
+        kept.blocks["torque"],
+    )
+
+
+def _correct_kv(sample_id: int) -> None:
+    """Runs without a propeller whose kV waits for another resistance are reduced again."""
+    for run in Run.objects.filter(
+        sample=sample_id, kind="no_load", reduction__isnull=False
+    ).select_related(*WITH):
+        if run.reduction.inputs_hash != inputs_hash(run):
+            reduce_run(run, announce=False)
+
+
+def mark_old() -> int:
+    """Mark what another version of the core fitted, and what was never fitted.
+
+    :returns: how many there are.
+    """
+    old = Identified.objects.exclude(core_version=spindle_core.__version__).update(stale=True)
+    accepted = Run.objects.filter(review="accepted")
+    samples = Sample.objects.filter(
+        pk__in=accepted.values("sample"), identified__isnull=True
+    ).values_list("pk", flat=True)
+    propellers = Propeller.objects.filter(
+        pk__in=accepted.exclude(propeller=None).values("propeller"), identified__isnull=True
+    ).values_list("pk", flat=True)
+    fresh = [Identified(sample_id=pk) for pk in samples]
+    fresh += [Identified(propeller_id=pk) for pk in propellers]
+    Identified.objects.bulk_create(fresh)
+    return int(old) + len(fresh)

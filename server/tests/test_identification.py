@@ -1,0 +1,339 @@
+"""Fits that follow their runs, predictions that are kept, and what comes of them."""
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+from django.core.management import call_command
+
+from spindle_bench.stand.physics import Physics
+from spindle_bench.stand.script import plateaus, record
+from spindle_bench.stand.sensors import Sensors
+from spindle_bench.stand.world import mounted_from
+from spindle_core.formats.bench_log import write_bench_log
+from spindle_server.identification import knowing, rebuilding
+from spindle_server.identification.models import Identified, KeptEvidence
+from spindle_server.motors.models import MotorModel
+from spindle_server.motors.services import take_in_motor
+from spindle_server.runs.models import PredictedFigure, Reduction
+from spindle_server.runs.reducing import reduce_run
+from spindle_server.runs.services import import_log, review_run
+
+SHOWN = ("throttle_pct", "voltage_v", "current_a", "speed_rpm", "thrust_gf", "torque_nm")
+
+
+def made_log(rig, *, propeller: bool, seed: int, sample: str = "A", torque: bool = True) -> bytes:
+    """A log of the simulated world: full throttle, with or without the propeller."""
+    motor = rig["motor"]
+    facts: dict[str, object] = {
+        "motor": motor.full_name,
+        "sample": sample,
+        "size_code": motor.size_code,
+        "kv_rpm_per_v": motor.kv_label_rpm_per_v,
+        "open_circuit_v": 16.0,
+        "supply_resistance_ohm": 0.004,
+        "ambient_c": 21.0,
+        "air_density_kg_per_m3": 1.19,
+    }
+    if propeller:
+        prop = rig["propeller"]
+        facts |= {"propeller": prop.full_name, "prop_diameter_in": prop.diameter_in}
+        facts |= {"prop_pitch_in": prop.pitch_in, "prop_blades": prop.blades}
+    else:
+        facts["load"] = "none"
+    physics = Physics(mounted_from(facts))
+    recording = record(
+        physics, Sensors(seed), plateaus([60.0, 100.0], dwell_s=2.5), 11.0, rate_hz=50
+    )
+    kept = [name for name in SHOWN if torque or name != "torque_nm"]
+    header = {
+        "kind": "steps" if propeller else "no_load",
+        "motor": motor.full_name,
+        "sample": sample,
+        "nominal_voltage_v": 16.0,
+        "air_temp_c": 21.0,
+        "air_pressure_hpa": 1002.0,
+    }
+    return write_bench_log(header, recording.time_s, {n: recording.channels[n] for n in kept})
+
+
+@pytest.fixture
+def season(rig, people, django_capture_on_commit_callbacks):
+    """Imports a run and accepts it, with what follows from that."""
+
+    def make(*, propeller=True, sample=0, accept=True, seed=1, torque=True):
+        who, mark = people["reviewer"], rig["samples"][sample].mark
+        with django_capture_on_commit_callbacks(execute=True):
+            run = import_log(
+                actor=who,
+                name=f"{propeller}-{sample}-{seed}.csv",
+                data=made_log(rig, propeller=propeller, seed=seed, sample=mark, torque=torque),
+                sample=rig["samples"][sample],
+                propeller=rig["propeller"] if propeller else None,
+                supply=rig["supply"],
+                stand=rig["stand"],
+            )
+            if accept:
+                run = review_run(actor=who, run=run, review="accepted", base=run.version)
+        return run
+
+    return make
+
+
+def review(run, people, callbacks, what, reason=""):
+    with callbacks(execute=True):
+        return review_run(
+            actor=people["reviewer"], run=run, review=what, reason=reason, base=run.version
+        )
+
+
+def test_an_accepted_pair_identifies_motor_and_propeller(season, rig, api):
+    assert Identified.objects.count() == 0
+    bare, loaded = season(propeller=False), season()
+    row = Identified.objects.get(sample=rig["samples"][0])
+    assert (row.stale, row.why_not) == (False, "")
+    assert row.runs == [bare.pk, loaded.pk]
+    # The made-up Sable measures 0.992 of its label and 0.9 of the usual resistance times 0.94.
+    assert row.kv_rpm_per_v == pytest.approx(1950 * 0.992, rel=0.01)
+    answer = api.get(f"/api/v1/motors/{rig['motor'].pk}/identified/").json()
+    first, second = answer["samples"]
+    assert [f["name"] for f in first["figures"]][:3] == [
+        "kv_rpm_per_v",
+        "resistance_ohm",
+        "no_load_current_a",
+    ]
+    assert first["figures"][0]["figure"]["value"] == pytest.approx(row.kv_rpm_per_v)
+    assert first["figures"][0]["figure"]["origin"] == "derived"
+    assert second["figures"] == []
+    assert second["why_not"] == "No run of this sample is accepted."
+    model = {f["name"]: f["figure"] for f in answer["model"]}
+    assert model["kv_rpm_per_v"]["n"] == 1
+    assert model["kv_rpm_per_v"]["assumed"] is True
+    assert "label 1,950 rpm/V" in answer["prior"]["words"]
+    prop = api.get(f"/api/v1/propellers/{rig['propeller'].pk}/identified/").json()
+    assert prop["runs"] == [loaded.pk]
+    ct = next(f for f in prop["figures"] if f["name"] == "ct")["figure"]
+    # 4 % above what geometry suggests, 0.189.
+    assert ct["value"] == pytest.approx(0.189 * 1.04, rel=0.02)
+    assert prop["prior"][0]["figure"]["value"] == pytest.approx(0.189, abs=0.001)
+
+
+def test_a_run_nobody_accepted_teaches_nothing(season, rig):
+    season(propeller=False, accept=False)
+    assert not Identified.objects.exists()
+    assert knowing.sample_known(rig["samples"][0]).basis == "guessed"
+
+
+def test_a_rejected_run_is_taken_out_again(season, rig, people, django_capture_on_commit_callbacks):
+    season(propeller=False)
+    loaded = season()
+    assert Identified.objects.get(sample=rig["samples"][0]).kv_rpm_per_v is not None
+    review(loaded, people, django_capture_on_commit_callbacks, "rejected", "the nut was loose")
+    row = Identified.objects.get(sample=rig["samples"][0])
+    assert row.kv_rpm_per_v is None
+    assert loaded.pk not in row.runs
+    assert Identified.objects.get(propeller=rig["propeller"]).fit is None
+    known = knowing.sample_known(rig["samples"][0])
+    assert known.basis == "partly"
+
+
+def test_kv_of_a_bare_shaft_is_corrected_once_r_is_known(season, rig, api):
+    bare = season(propeller=False)
+
+    def kv():
+        summary = Reduction.objects.get(run=bare).result["summary"]
+        return summary["kv_rpm_per_v"]
+
+    assert kv() is None
+    season()
+    corrected = kv()
+    row = Identified.objects.get(sample=rig["samples"][0])
+    assert corrected["value"] == pytest.approx(row.kv_rpm_per_v, rel=0.003)
+    assert corrected["assumed"] is True  # the meters of this stand are assumed, R no more
+    assert "assumed_resistance" not in corrected["components"]
+    detail = api.get(f"/api/v1/runs/{bare.pk}/").json()
+    assert detail["stale"] is False
+
+
+def test_a_kept_fit_is_not_made_from_the_samples_again(season, rig, monkeypatch):
+    bare, loaded = season(propeller=False), season()
+    assert KeptEvidence.objects.filter(run__in=[bare, loaded]).count() == 2
+    before = Identified.objects.get(sample=rig["samples"][0]).fit
+
+    def refuse(run):
+        raise AssertionError("the samples were read again")
+
+    monkeypatch.setattr(rebuilding, "run_trace", refuse)
+    Identified.objects.update(stale=True)
+    assert rebuilding.rebuild_stale() == 2
+    assert Identified.objects.get(sample=rig["samples"][0]).fit == before
+
+
+def test_evidence_is_made_again_when_a_run_is_reduced_again(
+    season, rig, django_capture_on_commit_callbacks
+):
+    season(propeller=False)
+    loaded = season()
+    KeptEvidence.objects.filter(run=loaded).update(blocks={"columns": [], "rows": []})
+    with django_capture_on_commit_callbacks(execute=True):
+        reduce_run(loaded)
+    assert KeptEvidence.objects.get(run=loaded).blocks["rows"]
+    assert Identified.objects.get(sample=rig["samples"][0]).stale is False
+
+
+def test_a_fit_that_breaks_leaves_the_run_accepted(season, rig, monkeypatch, caplog):
+    def broken(*args):
+        raise ZeroDivisionError("unforeseen")
+
+    monkeypatch.setattr(rebuilding, "identify_motor", broken)
+    run = season(propeller=False)
+    run.refresh_from_db()
+    assert run.review == "accepted"
+    row = Identified.objects.get(sample=rig["samples"][0])
+    assert "ZeroDivisionError" in row.why_not
+    assert "could not be fitted" in caplog.text
+
+
+def test_what_an_earlier_core_fitted_is_fitted_again(season, rig):
+    season(propeller=False)
+    season()
+    Identified.objects.filter(propeller__isnull=False).delete()
+    Identified.objects.update(core_version="0.0", kv_rpm_per_v=1.0)
+    call_command("identify_stale")
+    assert Identified.objects.get(sample=rig["samples"][0]).kv_rpm_per_v > 1900
+    assert Identified.objects.get(propeller=rig["propeller"]).fit is not None
+
+
+def test_runs_without_torque_use_the_motor_that_is_known(season, rig):
+    season(propeller=False)
+    season(torque=False)
+    row = Identified.objects.get(propeller=rig["propeller"])
+    # CP of the made-up Wickett: 2 % above geometry's 0.119.
+    assert row.fit["cp"]["value"] == pytest.approx(0.119 * 1.02, rel=0.03)
+
+
+def test_the_siblings_stand_in_and_the_label_moves(season, rig, people):
+    season(propeller=False)
+    season()
+    other = knowing.sample_known(rig["samples"][1])
+    assert other.basis == "siblings"
+    assert other.words == "as A of the same model"
+    learnt = knowing.experience()
+    assert len(learnt.labels) == 1
+    assert learnt.labels[0][1] == pytest.approx(np.log(0.992), abs=0.008)
+
+
+def test_an_expectation_is_asked_for_before_anything_spins(season, rig, api):
+    asked = {"sample": rig["samples"][0].pk, "propeller": rig["propeller"].pk}
+    asked |= {"supply": rig["supply"].pk}
+    before = api.get("/api/v1/expectation/", asked).json()
+    thrust = {f["name"]: f["figure"] for f in before["figures"]}["max_thrust_gf"]
+    assert thrust["origin"] == "estimated"
+    assert "label" in before["rests_on"]
+    season(propeller=False)
+    season()
+    after = api.get("/api/v1/expectation/", asked).json()
+    sure = {f["name"]: f["figure"] for f in after["figures"]}["max_thrust_gf"]
+    assert sure["u"] < 0.3 * thrust["u"]
+    assert "identified from 2 runs" in after["rests_on"]
+    low = api.get("/api/v1/expectation/", {**asked, "highest_pct": 50}).json()
+    assert {f["figure"]["value"] for f in low["figures"]} == {None}
+    assert "ESC declared linear" in low["rests_on"]
+    bare = api.get("/api/v1/expectation/", {**asked, "kind": "no_load"}).json()
+    assert [f["name"] for f in bare["figures"]] == ["kv_raw_rpm_per_v", "no_load_current_a"]
+
+
+def test_a_motor_of_which_nothing_is_known_is_said_so(rig, api):
+    motor = MotorModel.objects.get(pk=rig["motor"].pk)
+    motor.kv_label_rpm_per_v = None
+    motor.save()
+    asked = {"sample": rig["samples"][0].pk, "propeller": rig["propeller"].pk}
+    found = api.get("/api/v1/expectation/", {**asked, "supply": rig["supply"].pk}).json()
+    assert found["figures"] == []
+    assert "no kV on its label" in found["rests_on"]
+
+
+def test_what_was_expected_is_kept_with_the_run(season, rig, record, api):
+    season(propeller=False)
+    season()
+    run = record()
+    kept = {row.name: row for row in PredictedFigure.objects.filter(run=run)}
+    assert set(kept) == {
+        "max_thrust_gf",
+        "max_current_a",
+        "max_power_w",
+        "efficiency_at_max_g_per_w",
+    }
+    assert "identified from 2 runs" in kept["max_thrust_gf"].rests_on
+    answer = api.get(f"/api/v1/runs/{run.pk}/expected/").json()
+    thrust = next(f for f in answer["figures"] if f["name"] == "max_thrust_gf")
+    # The recorded columns give 1,200 gf, whatever the model says.
+    assert thrust["measured"]["value"] == pytest.approx(1200, rel=0.01)
+    off = 100 * (thrust["measured"]["value"] / thrust["predicted"]["value"] - 1)
+    assert thrust["off_pct"] == pytest.approx(off)
+    # What is learnt afterwards does not change what was expected.
+    before = list(PredictedFigure.objects.filter(run=run).values_list("name", "value", "u"))
+    season(seed=9)
+    assert list(PredictedFigure.objects.filter(run=run).values_list("name", "value", "u")) == before
+    nothing = api.get(f"/api/v1/runs/{season(seed=11).pk}/expected/").json()
+    assert nothing == {"rests_on": "", "figures": []}
+
+
+def test_nothing_that_breaks_in_a_prediction_keeps_a_run_from_being_made(
+    record, monkeypatch, caplog
+):
+    def broken(*args, **kwargs):
+        raise ZeroDivisionError("unforeseen")
+
+    monkeypatch.setattr(knowing, "predict_run", broken)
+    run = record()
+    assert not run.predicted.exists()
+    assert "nothing could be expected" in caplog.text
+
+
+def test_hindsight_counts_accepted_runs_only(season, rig, record, people, api):
+    season(propeller=False)
+    season()
+    runs = [record(seed) for seed in (1.0, 1.02)]
+    assert api.get("/api/v1/hindsight/").json()["figures"] == []
+    for run in runs:
+        review_run(actor=people["reviewer"], run=run, review="accepted", base=run.version)
+    found = {f["name"]: f for f in api.get("/api/v1/hindsight/").json()["figures"]}
+    assert found["max_thrust_gf"]["count"] == 2
+    assert found["max_thrust_gf"]["verdict"] == "too_few"
+    assert {miss["run"] for miss in found["max_current_a"]["misses"]} == {run.pk for run in runs}
+
+
+def test_samples_whose_label_was_mixed_up_are_asked_about(season, rig, people, api):
+    season(propeller=False)
+    season()
+    motor = rig["motor"]
+    row = Identified.objects.get(sample=rig["samples"][0])
+    take_in_motor(
+        actor=people["reviewer"],
+        maker=motor.maker.name,
+        name=motor.name,
+        size_code="2105.5",
+        kv_label_rpm_per_v=2650,
+        sample_marks=["A"],
+    )
+    address = f"/api/v1/motors/{motor.pk}/identified/"
+    assert api.get(address).json()["mix_up"] == []
+    kv = {**row.fit["kv_rpm_per_v"], "value": 2600.0}
+    Identified.objects.filter(pk=row.pk).update(fit={**row.fit, "kv_rpm_per_v": kv})
+    asked = api.get(address).json()["mix_up"]
+    assert len(asked) == 1
+    assert "2,600 rpm/V" in asked[0]
+    assert "2650" in asked[0]
+
+
+def test_supplies_are_known_as_they_are_written_down(rig):
+    supply = rig["supply"]
+    known = knowing.supply_known(supply)
+    assert (known.open_circuit_v.value, known.resistance_ohm.value) == (16.0, 0.004)
+    supply.resistance_ohm = None
+    guessed = knowing.supply_known(supply)
+    assert guessed.resistance_ohm.value == 0.0
+    supply.open_circuit_v = None
+    assert knowing.supply_known(supply).reason == "no_cells"
+    assert replace(known.open_circuit_v, n=1).u == pytest.approx(0.064)
