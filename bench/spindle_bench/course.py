@@ -2,42 +2,49 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Mapping
 from dataclasses import dataclass, field
 
-from spindle_bench.profiles import Segment, StepsProfile, duration_s, segments
+from spindle_bench.limits import Limits
+from spindle_bench.profiles import Done, Follower, GiveUp, Profile, duration_s, follow
 
 
 @dataclass(slots=True)
 class Course:
-    """Follows one profile. It begins with the first time it is asked for."""
+    """Follows one profile. It begins with the first time it is asked for.
 
-    profile: StepsProfile
-    segment: Segment | None = None
+    ``gave_up``: why the profile ended before it was through; empty while it did not.
+    """
+
+    profile: Profile
+    limits: Limits | None = None
     begun_s: float | None = None
-    _rest: Iterator[Segment] = field(init=False)
-    _since_s: float = 0.0
+    gave_up: str = ""
+    _follower: Follower = field(init=False)
 
     def __post_init__(self) -> None:
-        self._rest = segments(self.profile)
+        self._follower = follow(self.profile, self.limits)
 
     @property
     def total_s(self) -> float:
-        """How long the profile takes [s]."""
+        """How long the profile takes at its longest [s]."""
         return duration_s(self.profile)
 
-    def wanted_pct(self, time_s: float) -> float | None:
+    @property
+    def label(self) -> str:
+        """What it does at the moment; empty before it began."""
+        return "" if self.begun_s is None else self._follower.label
+
+    def wanted_pct(
+        self, time_s: float, sample: Mapping[str, float | None] | None = None
+    ) -> float | None:
         """The throttle [%] at a time of the stand's [s]; None once the profile is at its end."""
         if self.begun_s is None:
-            self.begun_s = self._since_s = time_s
-            self.segment = next(self._rest)
-        assert self.segment is not None
-        while time_s - self._since_s >= self.segment.seconds - 1e-9:
-            self._since_s += self.segment.seconds
-            following = next(self._rest, None)
-            if following is None:
-                return None
-            self.segment = following
-        share = (time_s - self._since_s) / self.segment.seconds
-        part = self.segment
-        return round(part.start_pct + share * (part.end_pct - part.start_pct), 1)
+            self.begun_s = time_s
+        wanted = self._follower.next(time_s - self.begun_s, sample or {})
+        if isinstance(wanted, Done):
+            return None
+        if isinstance(wanted, GiveUp):
+            self.gave_up = wanted.why
+            return None
+        return wanted

@@ -165,7 +165,11 @@ class Engine:
                 f"The run cannot be recorded: {text} The bench was disarmed.", code="recording"
             ) from error
         self._recording, self.recording_problem = True, ""
-        self.course, self._heard.begun, self._sent_pct = Course(self.plan.profile), now, 0.0
+        self.course, self._heard.begun, self._sent_pct = (
+            Course(self.plan.profile, self.plan.limits),
+            now,
+            0.0,
+        )
         self._enter(State.RUNNING, "Running.")
 
     def stop(self, now: float, *, by: str = "", ending: RunEnd | None = None) -> None:
@@ -367,9 +371,11 @@ class Engine:
     def _follow(self, time_s: float, now: float) -> None:
         """Command what the profile wants at this stand time."""
         assert self.course is not None
-        wanted = self.course.wanted_pct(time_s)
+        wanted = self.course.wanted_pct(time_s, self.last_sample)
         if wanted is None:
             ending = RunEnd(Outcome.COMPLETED, "completed", "The profile ran to its end.")
+            if self.course.gave_up:
+                ending = RunEnd(Outcome.GAVE_UP, "gave_up", self.course.gave_up[:300])
             self._make_safe(now, ending, clean_up=False)
             return
         if wanted != self._sent_pct:
@@ -499,7 +505,7 @@ class Engine:
         return {
             "elapsed_s": elapsed,
             "total_s": round(duration_s(self.plan.profile), 3),
-            "label": course.segment.label if course and course.segment else "",
+            "label": course.label if course else "",
         }
 
 

@@ -9,7 +9,7 @@ from typing import Any, Final
 
 from spindle_bench.errors import PlanError, RefusedError
 from spindle_bench.limits import KINDS, Limits, check_off, limits_from_json
-from spindle_bench.profiles import StepsProfile, profile_from_json
+from spindle_bench.profiles import Profile, profile_from_json
 
 CHECKLIST: Final = {
     "eye_protection": "Eye protection on; hair, sleeves and cables away",
@@ -20,6 +20,14 @@ CHECKLIST: Final = {
     "kill_switch_in_reach": "Kill switch of the supply within reach",
 }
 """What the reviewer confirms before arming, word by word."""
+
+KIND_CHECKLIST: Final = {
+    "flywheel": {
+        "wheel_guard": "Wheel balanced, tight, without a crack, and its closed guard in place"
+    },
+    "no_load": {"shaft_bare": "The propeller is off and nothing is loose on the shaft"},
+}
+"""What a kind of run adds to the checklist."""
 
 PAGE_GRACE_S: Final = 2.0
 LONGEST_PAGE_GRACE_S: Final = 10.0
@@ -40,7 +48,7 @@ class RunPlan:
     """
 
     run_id: str
-    profile: StepsProfile
+    profile: Profile
     limits: Limits
     facts: dict[str, Any]
     record: dict[str, Any] = field(default_factory=dict)
@@ -76,6 +84,7 @@ def plan_from_json(data: dict[str, Any]) -> RunPlan:
     """
     plan = _read(data, {str(k): str(v) for k, v in dict(data.get("limits_off") or {}).items()})
     check_off(plan.limits, plan.limits_off)
+    check_wheel(plan)
     return plan
 
 
@@ -117,10 +126,30 @@ def _read(data: dict[str, Any], off: dict[str, str]) -> RunPlan:
     return plan
 
 
-def checklist_of(limits_off: Sequence[str], page_grace_s: float = PAGE_GRACE_S) -> list[str]:
-    """What must be confirmed: the look around, each limit that is off, a longer grace."""
+def checklist_of(
+    limits_off: Sequence[str], page_grace_s: float = PAGE_GRACE_S, kind: str = "steps"
+) -> list[str]:
+    """What must be confirmed: the look around, what the kind of run adds, each limit that is off,
+    a longer grace."""
     longer = ["longer_page_grace"] if page_grace_s > PAGE_GRACE_S else []
-    return [*CHECKLIST, *(f"off_{name}" for name in KINDS if name in limits_off), *longer]
+    own = KIND_CHECKLIST.get(kind, {})
+    return [*CHECKLIST, *own, *(f"off_{name}" for name in KINDS if name in limits_off), *longer]
+
+
+def check_wheel(plan: RunPlan) -> None:
+    """A flywheel is spun only under a speed limit that its rating bears.
+
+    :raises PlanError: no speed limit, or one above what the wheel is rated for.
+    """
+    if plan.profile.kind != "flywheel":
+        return
+    rated = plan.profile.values["rated_speed_rpm"]
+    limit = plan.limits.speed_rpm
+    if limit is None or limit > rated:
+        raise PlanError(
+            f"The wheel is rated for {rated:,.0f} rpm: the speed limit is on, at most there.",
+            field="speed_rpm",
+        )
 
 
 def check_checklist(plan: RunPlan, confirmed: Sequence[str]) -> None:
@@ -128,7 +157,7 @@ def check_checklist(plan: RunPlan, confirmed: Sequence[str]) -> None:
 
     :raises RefusedError: something is not.
     """
-    needed = checklist_of(list(plan.limits_off), plan.page_grace_s)
+    needed = checklist_of(list(plan.limits_off), plan.page_grace_s, plan.profile.kind)
     missing = [item for item in needed if item not in confirmed]
     if missing:
         text = ", ".join(missing).replace("_", " ")

@@ -31,9 +31,11 @@ AT_REST = (State.IDLE, State.SAFE, State.ZEROED)
 
 
 class Outcome(StrEnum):
-    """How a run ended; exactly one per run."""
+    """How a run ended; exactly one per run. ``gave_up``: its profile could not reach what it was
+    to reach, and ended itself."""
 
     COMPLETED = "completed"
+    GAVE_UP = "gave_up"
     STOPPED = "stopped"
     LIMIT = "limit"
     FAULT = "fault"

@@ -53,6 +53,7 @@ def test_profile_round_trip():
         {"levels_pct": [50], "rest_s": 0},
         {},
         {"kind": "ramp", "levels_pct": [50]},
+        {"kind": "teleport"},
         {"levels_pct": ["a"]},
         {"levels_pct": [50], "ramp_pct_per_s": math.inf},
     ],

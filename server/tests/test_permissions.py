@@ -18,6 +18,7 @@ ENDPOINTS = [
     ("get", "/api/v1/peers/", READ),
     ("get", "/api/v1/motors/{motor}/identified/", READ),
     ("get", "/api/v1/propellers/1/identified/", READ),
+    ("get", "/api/v1/propellers/identified/", READ),
     ("get", "/api/v1/runs/{run}/expected/", READ),
     ("get", "/api/v1/expectation/", READ),
     ("get", "/api/v1/hindsight/", READ),

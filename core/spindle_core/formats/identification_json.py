@@ -80,9 +80,10 @@ def motor_fit_from_json(data: dict[str, Any]) -> MotorFit:
     """The fit that :func:`motor_fit_to_json` wrote, without loss."""
     idle = data["no_load"]
     span = data["start_case_c"]
+    known: dict[str, Any] = {name: data[name] for name in _MOTOR_FACTS}
+    known |= {name: _back(data[name]) for name in _MOTOR_FIGURES}
     return MotorFit(
-        **{name: data[name] for name in _MOTOR_FACTS},
-        **{name: _back(data[name]) for name in _MOTOR_FIGURES},
+        **known,
         no_load=NoLoad(
             speed_rpm=idle["speed_rpm"], **{name: _back(idle[name]) for name in _IDLE_FIGURES}
         ),
@@ -100,7 +101,5 @@ def propeller_fit_to_json(fit: PropellerFit) -> dict[str, Any]:
 
 def propeller_fit_from_json(data: dict[str, Any]) -> PropellerFit:
     """The fit that :func:`propeller_fit_to_json` wrote, without loss."""
-    return PropellerFit(
-        **{name: data[name] for name in _PROPELLER_FACTS},
-        **{name: _back(data[name]) for name in _PROPELLER_FIGURES},
-    )
+    known: dict[str, Any] = {name: data[name] for name in _PROPELLER_FACTS}
+    return PropellerFit(**known, **{name: _back(data[name]) for name in _PROPELLER_FIGURES})

@@ -29,7 +29,8 @@ from spindle_core.run.trace import Trace
 class Parameter:
     """A number that a run of this kind is asked for, with its unit and what is possible.
 
-    ``many``: a list of such numbers. ``default``: None where somebody has to say it.
+    ``many``: a list of such numbers. ``default``: None where somebody has to say it, or where
+    ``optional`` says that nobody need.
     """
 
     name: str
@@ -39,6 +40,7 @@ class Parameter:
     high: float
     default: float | tuple[float, ...] | None
     many: bool = False
+    optional: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -97,6 +99,7 @@ _KINDS: Final = (
             Parameter("from_pct", "From", "% throttle", 0.0, 99.0, 0.0),
             Parameter("to_pct", "To", "% throttle", 1.0, 100.0, 100.0),
             Parameter("sweep_pct_per_s", "Sweep", "%/s", 0.5, 50.0, 4.0),
+            Parameter("top_s", "Rest at the top", "s", 0.0, 10.0, 1.0),
             REST,
         ),
     ),
@@ -143,6 +146,8 @@ _KINDS: Final = (
         ("peak_torque_nm", "speed_at_peak_torque_rpm", "spin_up_time_s"),
         flywheel.reduce,
         (
+            Parameter("inertia_kg_mm2", "Inertia of wheel and rotor", "kg·mm²", 0.1, 1e5, None),
+            Parameter("rated_speed_rpm", "Wheel rated for", "rpm", 500.0, 250_000.0, None),
             Parameter("duty_pct", "Duty", "% throttle", 5.0, 100.0, 100.0),
             Parameter("spin_ups", "Spin-ups", "", 1.0, 10.0, 3.0),
             Parameter(
@@ -187,6 +192,9 @@ _KINDS: Final = (
         (
             Parameter("level_pct", "Throttle", "% throttle", 5.0, 100.0, None),
             Parameter("load_s", "Under load for", "s", 20.0, 3_600.0, 180.0),
+            Parameter(
+                "until_c", "Or until the case reaches", "°C", 25.0, 120.0, None, optional=True
+            ),
             Parameter("watch_s", "Watch for", "s", 20.0, 3_600.0, 240.0),
             REST,
         ),

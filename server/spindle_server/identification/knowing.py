@@ -58,7 +58,11 @@ def experience() -> Experience:
         by_motor[motor.pk] = BenchMotor(
             motor.full_name,
             motor.maker.name,
-            Motor(row.kv_rpm_per_v, row.resistance_ohm, max(0.0, row.no_load_current_a or 0.0)),
+            Motor(
+                row.kv_rpm_per_v or 0.0,
+                row.resistance_ohm or 0.0,
+                max(0.0, row.no_load_current_a or 0.0),
+            ),
             motor.kv_label_rpm_per_v,
             motor.size,
             row.winding_k_per_w,
@@ -71,7 +75,9 @@ def fits_of(motor: MotorModel) -> dict[str, MotorFit]:
     rows = Identified.objects.filter(sample__motor=motor, fit__isnull=False).select_related(
         "sample"
     )
-    return {row.sample.mark: motor_fit_from_json(row.fit) for row in rows if row.sample}
+    return {
+        row.sample.mark: motor_fit_from_json(row.fit) for row in rows if row.sample and row.fit
+    }
 
 
 def prior_of(motor: MotorModel, learnt: Experience | None = None) -> MotorPrior:

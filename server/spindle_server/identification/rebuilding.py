@@ -35,6 +35,7 @@ from spindle_server.runs.reducing import inputs_hash, reduce_run
 logger = logging.getLogger(__name__)
 
 DIGITS = 6
+LEARNT_COLUMNS = ("resistance_ohm", "resistance_u_ohm")
 WITH = ("sample__motor__maker", "propeller__maker", "supply", "stand", "esc", "reduction")
 
 
@@ -63,12 +64,13 @@ def learnt_of(run: Run) -> dict[str, Any]:
     """The resistance that corrects the kV of a run without a propeller."""
     if run.kind != "no_load":
         return {}
-    found = (
-        Identified.objects.filter(sample=run.sample_id, resistance_ohm__isnull=False)
-        .values("resistance_ohm", "resistance_u_ohm")
-        .first()
-    )
-    return {key: round(value, DIGITS) for key, value in (found or {}).items()}
+    row = Identified.objects.filter(sample=run.sample_id).only(*LEARNT_COLUMNS).first()
+    if row is None or row.resistance_ohm is None or row.resistance_u_ohm is None:
+        return {}
+    return {
+        "resistance_ohm": round(row.resistance_ohm, DIGITS),
+        "resistance_u_ohm": round(row.resistance_u_ohm, DIGITS),
+    }
 
 
 def rebuild_stale() -> int:
@@ -157,7 +159,7 @@ def _fits_by_name(runs: list[Run]) -> dict[str, MotorFit]:
     return {
         f"{row.sample.motor.full_name} {row.sample.mark}".strip(): motor_fit_from_json(row.fit)
         for row in rows
-        if row.sample is not None
+        if row.sample is not None and row.fit is not None
     }
 
 

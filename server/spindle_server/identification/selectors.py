@@ -161,6 +161,22 @@ def identified_propeller(propeller: Propeller) -> dict[str, Any]:
     }
 
 
+def every_propeller() -> list[dict[str, Any]]:
+    """CT and CP of every propeller that its runs tell, for the list of propellers."""
+    found = []
+    for row in Identified.objects.filter(propeller__isnull=False, fit__isnull=False):
+        fit = propeller_fit_from_json(row.fit or {})
+        found.append(
+            {
+                "propeller": row.propeller_id,
+                "ct": figure_json(fit.ct),
+                "cp": figure_json(fit.cp),
+                "runs": len(row.runs),
+            }
+        )
+    return found
+
+
 def _before(row: PredictedFigure) -> Measured:
     return Measured(row.value, row.components)
 

@@ -71,6 +71,15 @@ class IdentifiedPropellerSerializer(serializers.Serializer):
     remarks = FitRemarkSerializer(many=True)
 
 
+class CoefficientsSerializer(serializers.Serializer):
+    """A propeller's coefficients in a list."""
+
+    propeller = serializers.IntegerField()
+    ct = StatedFigureSerializer()
+    cp = StatedFigureSerializer()
+    runs = serializers.IntegerField()
+
+
 class ExpectedFigureSerializer(serializers.Serializer):
     """One figure before and after its run; ``z``: the miss in units of its u."""
 

@@ -14,6 +14,7 @@ from spindle_server.identification import selectors
 from spindle_server.identification.knowing import density_of, expected, reasons
 from spindle_server.identification.serializers import (
     AskedRunSerializer,
+    CoefficientsSerializer,
     HindsightSerializer,
     IdentifiedMotorSerializer,
     IdentifiedPropellerSerializer,
@@ -46,6 +47,15 @@ class IdentifiedPropeller(APIView):
         propeller = get_object_or_404(Propeller.objects.select_related("maker"), pk=pk)
         found = selectors.identified_propeller(propeller)
         return Response(IdentifiedPropellerSerializer(found).data)
+
+
+class EveryPropeller(APIView):
+    """The coefficients of all propellers."""
+
+    @extend_schema(responses=CoefficientsSerializer(many=True))
+    def get(self, request: Request) -> Response:
+        """Those that their runs tell."""
+        return Response(CoefficientsSerializer(selectors.every_propeller(), many=True).data)
 
 
 class RunExpected(APIView):

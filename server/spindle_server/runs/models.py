@@ -18,7 +18,7 @@ from spindle_server.rig.models import COMMAND_SOURCES, Esc, Propeller, Stand, Su
 
 KIND_CHOICES = [(kind.key, kind.label) for kind in KINDS.values()]
 REVIEW_CHOICES = [("accepted", "Accepted"), ("rejected", "Rejected")]
-OUTCOME_CHOICES = [(str(item), str(item).capitalize()) for item in Outcome]
+OUTCOME_CHOICES = [(str(item), str(item).replace("_", " ").capitalize()) for item in Outcome]
 
 
 class Run(Versioned):

@@ -135,6 +135,65 @@ export const performanceQuery = (id: number) =>
       dataOf(await api.GET('/api/v1/motors/{id}/performance/', { params: { path: { id } } })),
   })
 
+/** The constants of a motor as its accepted runs tell them. */
+export const identifiedQuery = (id: number) =>
+  queryOptions({
+    queryKey: ['motor', id, 'identified'],
+    queryFn: async () =>
+      dataOf(await api.GET('/api/v1/motors/{id}/identified/', { params: { path: { id } } })),
+  })
+
+/** CT and CP of every propeller that its runs tell. */
+export const coefficientsQuery = () =>
+  queryOptions({
+    queryKey: ['propellers', 'identified'],
+    queryFn: async () => dataOf(await api.GET('/api/v1/propellers/identified/')),
+  })
+
+/** What was expected of a run against what it gave. */
+export const runExpectedQuery = (id: number) =>
+  queryOptions({
+    queryKey: ['run', id, 'expected'],
+    queryFn: async () =>
+      dataOf(await api.GET('/api/v1/runs/{id}/expected/', { params: { path: { id } } })),
+  })
+
+export interface AskedRun {
+  sample: number | null
+  propeller: number | null
+  supply: number | null
+  highest_pct?: number
+}
+
+/** What a run that may be made will draw and give. */
+export const expectationQuery = (asked: AskedRun) =>
+  queryOptions({
+    queryKey: ['expectation', asked],
+    queryFn: async () =>
+      dataOf(
+        await api.GET('/api/v1/expectation/', {
+          params: {
+            query: {
+              ...asked,
+              sample: asked.sample ?? 0,
+              supply: asked.supply ?? 0,
+              propeller: asked.propeller ?? undefined,
+            },
+          },
+        }),
+      ),
+    enabled: asked.sample !== null && asked.supply !== null && asked.propeller !== null,
+    placeholderData: keepPreviousData,
+    retry: false,
+  })
+
+/** Over all runs that had a prediction: was the stated u right? */
+export const hindsightQuery = () =>
+  queryOptions({
+    queryKey: ['hindsight'],
+    queryFn: async () => dataOf(await api.GET('/api/v1/hindsight/')),
+  })
+
 export const vocabularyQuery = () =>
   queryOptions({
     queryKey: ['vocabulary'],

@@ -954,6 +954,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/propellers/identified/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Those that their runs tell. */
+        get: operations["propellers_identified_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/propellers/readings/": {
         parameters: {
             query?: never;
@@ -2210,6 +2227,13 @@ export interface components {
          * @enum {string}
          */
         ClaimedQuantityEnum: "mass_g" | "max_current_a" | "max_power_w" | "cells_min" | "cells_max" | "max_thrust_gf" | "no_load_current_a" | "resistance_mohm" | "prop_min_in" | "prop_max_in" | "kv_rpm_per_v" | "warranty_months" | "connector" | "magnet_grade" | "bearings" | "enamel_class";
+        /** @description A propeller's coefficients in a list. */
+        Coefficients: {
+            propeller: number;
+            ct: components["schemas"]["StatedFigure"];
+            cp: components["schemas"]["StatedFigure"];
+            runs: number;
+        };
         /** @description What was understood of one column. */
         Column: {
             name: string;
@@ -6479,6 +6503,25 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Propeller"][];
+                };
+            };
+        };
+    };
+    propellers_identified_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Coefficients"][];
                 };
             };
         };

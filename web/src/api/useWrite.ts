@@ -10,7 +10,19 @@ const RESTS_ON = {
   /** A motor's own facts: identity, claims, parcels, weighings, incidents, expectations. */
   motor: ['motor', 'motors', 'board', 'fit', 'gear-limits'],
   sample: ['motor', 'motors', 'board', 'fit', 'teardown'],
-  run: ['run', 'runs', 'board', 'compare', 'motor', 'motors'],
+  /** What is learnt of motors and propellers follows their runs. */
+  run: [
+    'run',
+    'runs',
+    'board',
+    'compare',
+    'motor',
+    'motors',
+    'propellers',
+    'expectation',
+    'hindsight',
+    'plan',
+  ],
   /** What the bench declares for all motors. */
   declaration: ['motor', 'motors', 'fit', 'board'],
   propeller: ['propellers', 'fit'],

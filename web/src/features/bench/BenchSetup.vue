@@ -10,6 +10,7 @@ import NumberField from '@/forms/NumberField.vue'
 import PropellerField from '@/forms/PropellerField.vue'
 import SampleField from '@/forms/SampleField.vue'
 import TextField from '@/forms/TextField.vue'
+import ExpectedRun from './ExpectedRun.vue'
 import GearLimits from './GearLimits.vue'
 import { canBeOff, type LimitName, limitFields } from './limits'
 import { type BenchDraft, type FaultName, faultsOf, profileSeconds, readLevels } from './setup'
@@ -31,6 +32,12 @@ function setOff(name: LimitName, off: boolean) {
     ? [...draft.value.off, name]
     : draft.value.off.filter((other) => other !== name)
 }
+
+/** The highest plateau that can be run [%]; null while none is readable. */
+const highest = computed(() => {
+  const levels = readLevels(draft.value.levels)?.filter((level) => level > 0 && level <= 100)
+  return levels?.length ? Math.max(...levels) : null
+})
 
 const time = computed(() => {
   const levels = readLevels(draft.value.levels)
@@ -111,6 +118,14 @@ const time = computed(() => {
       :supply="draft.supply"
       :stand="draft.stand"
       :limits="draft.limits"
+    />
+    <ExpectedRun
+      :sample="draft.sample"
+      :propeller="draft.propeller"
+      :supply="draft.supply"
+      :highest_pct="highest"
+      :limits="draft.limits"
+      :off="draft.off"
     />
     <p v-if="supply" class="note">
       {{

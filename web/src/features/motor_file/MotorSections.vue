@@ -10,6 +10,7 @@ import OwedCells from '@/features/runs/OwedCells.vue'
 import RunTable from '@/features/runs/RunTable.vue'
 import ExpectationList from './ExpectationList.vue'
 import HistorySheet from './HistorySheet.vue'
+import IdentifiedSheet from './IdentifiedSheet.vue'
 import IncidentSheet from './IncidentSheet.vue'
 import ObservationList from './ObservationList.vue'
 import PeerList from './PeerList.vue'
@@ -37,6 +38,9 @@ const live = () => props.file.incidents.filter((one) => !one.struck_reason).leng
       <p v-if="sample" class="soft small">Sample {{ sample.mark }}; another is chosen above.</p>
       <ObservationList v-if="teardown && sample" :sheet="teardown" :sample="sample.id" />
       <p v-else class="soft">No sample to look into.</p>
+    </el-tab-pane>
+    <el-tab-pane name="constants" label="Constants" lazy>
+      <IdentifiedSheet :motor="file.motor.id" />
     </el-tab-pane>
     <el-tab-pane name="runs" :label="counted('Runs', runs?.length ?? 0)" lazy>
       <RunTable v-if="runs?.length" :runs="runs" />

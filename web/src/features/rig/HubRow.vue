@@ -4,12 +4,19 @@ import { ref, watch } from 'vue'
 import { api, dataOf, type Schemas, sentenceOf } from '@/api/client'
 import { useWrite } from '@/api/useWrite'
 import { useSession } from '@/app/useSession'
+import type { ColumnLook } from '@/figures/columns'
 import Figure from '@/figures/Figure.vue'
+import FigureCell from '@/figures/FigureCell.vue'
 import { optional } from '@/features/intake/typed'
 import { entered } from '@/figures/entryUnits'
 import { choices, wordOf } from '@/words/words'
 
-const props = defineProps<{ propeller: Schemas['Propeller'] }>()
+const props = defineProps<{
+  propeller: Schemas['Propeller']
+  /** What its accepted runs tell. */
+  coefficients?: Schemas['Coefficients']
+  looks: { ct: ColumnLook; cp: ColumnLook }
+}>()
 const FIELDS = [
   ['bore_mm', 'bore'],
   ['hub_thickness_mm', 'hub thickness'],
@@ -75,6 +82,15 @@ async function write(field: (typeof FIELDS)[number][0], value: number | null) {
       <div v-if="problem" class="problem" role="alert">{{ problem }}</div>
     </td>
     <td class="num"><Figure :value="propeller.diameter_in" unit="in" /></td>
+    <td v-for="name in ['ct', 'cp'] as const" :key="name" class="num">
+      <FigureCell
+        :value="coefficients?.[name].value"
+        :u="coefficients?.[name].u"
+        :assumed="coefficients?.[name].assumed"
+        :reason="coefficients?.[name].reason || 'no accepted run with speed'"
+        :look="looks[name]"
+      />
+    </td>
     <td v-for="[field, name] in FIELDS" :key="field" class="num">
       <el-input
         v-if="mayWrite"

@@ -2,10 +2,11 @@
 /** The library of propellers: as they are written, what their hubs measure, what is retired. */
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
-import { propellersQuery } from '@/api/queries'
+import { coefficientsQuery, propellersQuery } from '@/api/queries'
 import PageState from '@/app/PageState.vue'
 import { useSession } from '@/app/useSession'
 import CommonSizes from './CommonSizes.vue'
+import { columnLook } from '@/figures/columns'
 import HubRow from './HubRow.vue'
 import PropellerAdder from './PropellerAdder.vue'
 
@@ -17,6 +18,15 @@ const common = computed({
   get: () => chosenOpen.value ?? data.value?.length === 0,
   set: (open) => (chosenOpen.value = open),
 })
+/** What the accepted runs tell of each. */
+const told = useQuery(coefficientsQuery())
+const coefficients = computed(
+  () => new Map((told.data.value ?? []).map((row) => [row.propeller, row])),
+)
+const looks = computed(() => ({
+  ct: columnLook((told.data.value ?? []).map((row) => row.ct)),
+  cp: columnLook((told.data.value ?? []).map((row) => row.cp)),
+}))
 const PAGE = 40
 const words = ref('')
 const shown = ref(PAGE)
@@ -54,6 +64,8 @@ const found = computed(() => {
         <tr>
           <th>Propeller</th>
           <th class="num">Diameter</th>
+          <th class="num">CT</th>
+          <th class="num">CP</th>
           <th class="num">Bore, mm</th>
           <th class="num">Hub, mm</th>
           <th class="num">Hole circle, mm</th>
@@ -67,9 +79,15 @@ const found = computed(() => {
           v-for="propeller in found.slice(0, shown)"
           :key="propeller.id"
           :propeller="propeller"
+          :coefficients="coefficients.get(propeller.id)"
+          :looks="looks"
         />
       </tbody>
     </table>
+    <p v-if="data.length" class="soft small">
+      CT and CP are what accepted runs tell, whatever motor turned the propeller; ± is the standard
+      uncertainty. Hubs in mm.
+    </p>
     <p v-if="found.length > shown" class="soft">
       {{ shown }} of {{ found.length }}.
       <el-button size="small" @click="shown += PAGE">More</el-button>

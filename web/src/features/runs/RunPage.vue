@@ -12,6 +12,7 @@ import Figure from '@/figures/Figure.vue'
 import { labelOf, unitOf } from '@/words/words'
 import OwedCells from './OwedCells.vue'
 import PointTable from './PointTable.vue'
+import RunExpected from './RunExpected.vue'
 import RunHead from './RunHead.vue'
 import RunLimits from './RunLimits.vue'
 import RunNoticed from './RunNoticed.vue'
@@ -67,6 +68,7 @@ const rebuilding = useWrite('run', () =>
     <RunNoticed v-if="run.outcome" :run="run" />
     <!-- Typed readings have an order, and no time to draw them over. -->
     <RunTrace v-if="run.kind !== 'readings'" :run="run" />
+    <RunExpected :run="id" />
     <section v-if="run.result" class="sheet">
       <h2>
         Points
