@@ -29,6 +29,9 @@ KIND_CHECKLIST: Final = {
 }
 """What a kind of run adds to the checklist."""
 
+ALWAYS_CONFIRMED: Final = ("prop_plane_clear",)
+"""Confirmed before every run, whatever was confirmed before it."""
+
 PAGE_GRACE_S: Final = 2.0
 LONGEST_PAGE_GRACE_S: Final = 10.0
 """A run ends by itself this long after the last page that could stop it is gone."""
@@ -44,7 +47,8 @@ class RunPlan:
     delivering it twice stores it once; ``arming`` is made by the agent when it arms, so that the
     same id cannot be recorded twice. ``limits_off``: limit → who chose that it is off. ``facts``
     describes what is mounted; ``record`` is carried through to the run store untouched.
-    ``page_grace_s``: how long the run outlives the last page that answers [s].
+    ``page_grace_s``: how long the run outlives the last page that answers [s]. ``asked``: what of
+    the checklist has to be confirmed for this run; None: the whole list.
     """
 
     run_id: str
@@ -56,6 +60,7 @@ class RunPlan:
     limits_off: dict[str, str] = field(default_factory=dict)
     page_grace_s: float = PAGE_GRACE_S
     arming: str = ""
+    asked: tuple[str, ...] | None = None
 
     @property
     def operator(self) -> str:
@@ -74,6 +79,7 @@ class RunPlan:
             "rate_hz": self.rate_hz,
             "page_grace_s": self.page_grace_s,
             "arming": self.arming,
+            "asked": None if self.asked is None else list(self.asked),
         }
 
 
@@ -110,6 +116,7 @@ def _read(data: dict[str, Any], off: dict[str, str]) -> RunPlan:
             limits_off=off,
             page_grace_s=float(data.get("page_grace_s", PAGE_GRACE_S)),
             arming=str(data.get("arming", "")),
+            asked=_asked(data.get("asked")),
         )
     except (KeyError, TypeError, ValueError, AttributeError) as error:
         raise PlanError(f"The run plan is incomplete: {error}.") from error
@@ -124,6 +131,10 @@ def _read(data: dict[str, Any], off: dict[str, str]) -> RunPlan:
             field="page_grace_s",
         )
     return plan
+
+
+def _asked(data: Any) -> tuple[str, ...] | None:
+    return None if data is None else tuple(str(item) for item in data)
 
 
 def checklist_of(
@@ -158,6 +169,8 @@ def check_checklist(plan: RunPlan, confirmed: Sequence[str]) -> None:
     :raises RefusedError: something is not.
     """
     needed = checklist_of(list(plan.limits_off), plan.page_grace_s, plan.profile.kind)
+    if plan.asked is not None:
+        needed = [item for item in needed if item in {*plan.asked, *ALWAYS_CONFIRMED}]
     missing = [item for item in needed if item not in confirmed]
     if missing:
         text = ", ".join(missing).replace("_", " ")

@@ -6,10 +6,12 @@ import dataclasses
 import threading
 import time
 import uuid
+from datetime import timedelta
 
 import numpy as np
 import pytest
 from django.db import IntegrityError, OperationalError, transaction
+from django.utils import timezone
 
 from spindle_bench.agent.process import Agent
 from spindle_bench.delivery import Delivery, Segment
@@ -22,6 +24,7 @@ from spindle_bench.stand.device import SimulatedStand
 from spindle_bench.stand.server import StandServer
 from spindle_bench.states import Outcome, RunEnd
 from spindle_core.formats.trace_parquet import encode_segment
+from spindle_server.bench.models import LookAround
 from spindle_server.bench.services import plan_run
 from spindle_server.runs.models import Run
 from spindle_server.runs.store import DatabaseRunStore
@@ -114,6 +117,16 @@ def disarmed(stand):
     assert stand.armed is False
 
 
+def at_rest(api):
+    """Wait until the bench may be armed again."""
+    until = time.monotonic() + 20
+    while time.monotonic() < until:
+        if api.get("/api/v1/bench/").json()["state"] in ("idle", "safe", "zeroed"):
+            return
+        time.sleep(0.05)
+    raise AssertionError("the bench does not come to rest")
+
+
 def post(api, address, body=None):
     return api.post(f"/api/v1/bench/{address}/", body, format="json")
 
@@ -129,6 +142,139 @@ def test_arm_and_stop(api, rig, agent):
     stopped = post(api, "stop").json()
     assert stopped["state"] in ("aborting", "coasting", "safe")
     assert stopped["message"] == "Stopped by reviewer."
+
+
+def test_the_look_around_is_whole_once_and_then_what_changed(api, as_role, rig, agent):
+    asked = {"sample": rig["samples"][0].pk, "load": rig["propeller"].pk}
+    asked |= {"supply": rig["supply"].pk, "stand": rig["stand"].pk, "kind": "steps", "off": OFF}
+
+    def items(client=api, **changed):
+        answer = client.get("/api/v1/bench/checklist/", {**asked, **changed})
+        assert answer.status_code == 200, answer.json()
+        return answer.json()["items"]
+
+    assert items() == checklist_of(OFF)
+    few = post(api, "arm", arm_body(rig, checklist=["prop_plane_clear"]))
+    assert (few.status_code, few.json()["code"]) == (409, "checklist")
+    # What was refused was not confirmed either.
+    assert items() == checklist_of(OFF)
+    assert post(api, "arm", arm_body(rig)).status_code == 200
+    post(api, "stop")
+    at_rest(api)
+    assert items() == ["prop_plane_clear"]
+    assert items(load=rig["propeller"].pk + 1) == [
+        "guard_in_place",
+        "prop_plane_clear",
+        "prop_checked",
+    ]
+    # Another person looks for themselves.
+    assert items(as_role("editor")) == checklist_of(OFF)
+    assert (
+        post(as_role("editor"), "arm", arm_body(rig, checklist=["prop_plane_clear"])).json()["code"]
+        == "checklist"
+    )
+    repeat = post(api, "arm", arm_body(rig, checklist=["prop_plane_clear"]))
+    assert repeat.status_code == 200, repeat.json()
+    post(api, "stop")
+    at_rest(api)
+    yesterday = timezone.now() - timedelta(days=1)
+    LookAround.objects.update(at=yesterday)
+    assert items() == checklist_of(OFF)
+
+
+def test_after_a_run_that_was_cut_everything_is_looked_at_again(api, rig, agent, record, people):
+    assert post(api, "arm", arm_body(rig)).status_code == 200
+    post(api, "stop")
+    disarmed(agent)
+    run = record(end=RunEnd(Outcome.LIMIT, "limit_current_a", "Current above its limit."))
+    LookAround.objects.update(run_id=str(run.uid))
+    asked = {"sample": rig["samples"][0].pk, "load": rig["propeller"].pk}
+    asked |= {"supply": rig["supply"].pk, "stand": rig["stand"].pk, "off": OFF}
+    found = api.get("/api/v1/bench/checklist/", asked).json()
+    assert found["items"] == checklist_of(OFF)
+    assert "was cut" in found["why"]
+
+
+@pytest.mark.parametrize(
+    ("profile", "propeller", "field"),
+    [
+        ({"kind": "ramp"}, True, None),
+        ({"kind": "ramp"}, False, "propeller"),
+        ({"kind": "no_load"}, False, None),
+        ({"kind": "hold"}, True, "targets_gf"),
+        ({"kind": "hold", "targets_gf": [200, 400]}, True, None),
+        ({"kind": "soak", "level_pct": 50, "until_c": None}, True, None),
+        ({"kind": "soak", "level_pct": "50"}, True, "level_pct"),
+        ({"kind": "peak", "levels_pct": [50]}, True, "levels_pct"),
+        ({"kind": "readings"}, True, "kind"),
+        (
+            {
+                "kind": "flywheel",
+                "inertia_kg_mm2": 62,
+                "rated_speed_rpm": 20000,
+                "spin_up_to_rpm": 12000,
+            },
+            False,
+            "speed_rpm",
+        ),
+    ],
+)
+def test_kinds_are_planned_or_refused_beside_their_field(
+    api, rig, agent, profile, propeller, field
+):
+    body = arm_body(rig, profile=profile)
+    if not propeller:
+        del body["propeller"]
+    body["checklist"] = [*body["checklist"], "shaft_bare", "wheel_guard"]
+    answer = post(api, "arm", body)
+    if field is None:
+        assert answer.status_code == 200, answer.json()
+        post(api, "stop")
+        disarmed(agent)
+    else:
+        assert answer.status_code in (400, 409), answer.json()
+        assert any(field in name for name in answer.json()["fields"]), answer.json()
+
+
+def test_a_profile_is_looked_at_before_it_is_armed(api):
+    course = post(api, "profile", {"kind": "response", "cycles": 2}).json()
+    assert course["highest_pct"] == 55
+    assert course["depends"] is False
+    assert course["duration_s"] == pytest.approx(sum(s["seconds"] for s in course["segments"]))
+    held = post(api, "profile", {"kind": "hold", "targets_gf": [300]}).json()
+    assert held["depends"] is True
+    wrong = post(api, "profile", {"kind": "ramp", "from_pct": 50, "to_pct": 40})
+    assert wrong.status_code == 409
+    assert "to_pct" in wrong.json()["fields"]
+
+
+def test_what_a_kind_is_reduced_by_stands_in_its_run(rig, people):
+    planned = plan_run(
+        actor=people["reviewer"],
+        sample=rig["samples"][0],
+        propeller=None,
+        supply=rig["supply"],
+        stand=rig["stand"],
+        profile={
+            "kind": "flywheel",
+            "inertia_kg_mm2": 62.5,
+            "rated_speed_rpm": 20_000,
+            "spin_up_to_rpm": 12_000,
+        },
+        limits={"current_a": 50, "speed_rpm": 20_000, "lost_rpm_s": 0.4},
+        limits_off=["power_w", "motor_temp_c", "thrust_gf", "vibration_g", "voltage_floor_v"],
+    )
+    assert planned.facts["load"] == "flywheel"
+    assert "propeller" not in planned.facts
+    store = DatabaseRunStore()
+    store.begin_run(planned, ["speed_rpm"])
+    run = Run.objects.get(uid=planned.run_id)
+    assert (run.kind, run.propeller) == ("flywheel", None)
+    assert run.header == {
+        "inertia_kg_mm2": "62.5",
+        "spin_up_from_rpm": "4000",
+        "spin_up_to_rpm": "12000",
+    }
 
 
 def test_a_reader_stops_and_does_nothing_else(as_role, api, rig, agent):

@@ -93,6 +93,8 @@ ENDPOINTS = [
     ("post", "/api/v1/readings/", WRITE),
     ("post", "/api/v1/readings/look/", WRITE),
     ("post", "/api/v1/bench/arm/", WRITE),
+    ("post", "/api/v1/bench/profile/", WRITE),
+    ("get", "/api/v1/bench/checklist/", READ),
     ("post", "/api/v1/bench/start/", WRITE),
     ("post", "/api/v1/bench/stop/", READ),
     ("get", "/api/v1/bench/door/", READ),

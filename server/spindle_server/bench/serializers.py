@@ -8,14 +8,21 @@ from typing import Any
 from rest_framework import serializers
 
 from spindle_bench.limits import KINDS
-from spindle_bench.plan import LONGEST_PAGE_GRACE_S, PAGE_GRACE_S, checklist_of
+from spindle_bench.plan import KIND_CHECKLIST, LONGEST_PAGE_GRACE_S, PAGE_GRACE_S, checklist_of
+from spindle_bench.profiles import PLAYS
+from spindle_bench.profiles.values import MOST_LISTED
 from spindle_bench.states import State
+from spindle_core.reduction.kinds import KINDS as KINDS_OF_RUN
+from spindle_core.reduction.kinds import Parameter
 from spindle_server.motors.models import Sample
 from spindle_server.rig.models import Esc, Propeller, Stand, Supply
 from spindle_server.runs.limit_states import LimitStateSerializer
 
 CAN_BE_OFF = [name for name, kind in KINDS.items() if kind.can_be_off]
-CHECKLIST_ITEMS = checklist_of(CAN_BE_OFF, LONGEST_PAGE_GRACE_S)
+CHECKLIST_ITEMS = [
+    *checklist_of(CAN_BE_OFF, LONGEST_PAGE_GRACE_S),
+    *(item for own in KIND_CHECKLIST.values() for item in own),
+]
 
 
 class Strict(serializers.Serializer):
@@ -44,13 +51,43 @@ class NumberField(serializers.FloatField):
         return float(data)
 
 
-class ProfileSerializer(Strict):
-    """A steps profile."""
+def _field(parameter: Parameter) -> serializers.Field:
+    if parameter.many:
+        return serializers.ListField(
+            child=NumberField(), required=False, min_length=1, max_length=MOST_LISTED
+        )
+    return NumberField(required=False, allow_null=parameter.optional)
 
-    levels_pct = serializers.ListField(child=NumberField(), min_length=1, max_length=40)
-    dwell_s = NumberField(required=False, default=3.0)
-    ramp_pct_per_s = NumberField(required=False, default=40.0)
-    rest_s = NumberField(required=False, default=3.0)
+
+class ProfileSerializer(Strict):
+    """A profile: its kind of run and the parameters that this kind knows, by the registry's names.
+    What is left out is the kind's default; what does not belong to it is refused."""
+
+    kind = serializers.ChoiceField(list(PLAYS), default="steps")
+
+    def get_fields(self) -> dict[str, serializers.Field]:
+        """The parameters of all kinds that the bench plays."""
+        played = {p.name: _field(p) for kind in PLAYS for p in KINDS_OF_RUN[kind].parameters}
+        return {**super().get_fields(), **played}
+
+
+class SegmentSerializer(serializers.Serializer):
+    """A stretch of throttle."""
+
+    start_pct = serializers.FloatField()
+    end_pct = serializers.FloatField()
+    seconds = serializers.FloatField()
+    label = serializers.CharField()
+
+
+class CourseSerializer(serializers.Serializer):
+    """What a profile commands at its longest; ``depends``: a part of it depends on what is
+    measured."""
+
+    duration_s = serializers.FloatField()
+    highest_pct = serializers.FloatField()
+    depends = serializers.BooleanField()
+    segments = SegmentSerializer(many=True)
 
 
 class LimitsSerializer(Strict):
@@ -73,7 +110,10 @@ class ArmSerializer(Strict):
         queryset=Sample.objects.select_related("motor__maker")
     )
     propeller = serializers.PrimaryKeyRelatedField(
-        queryset=Propeller.objects.select_related("maker")
+        queryset=Propeller.objects.select_related("maker"),
+        required=False,
+        allow_null=True,
+        default=None,
     )
     supply = serializers.PrimaryKeyRelatedField(queryset=Supply.objects.all())
     stand = serializers.PrimaryKeyRelatedField(queryset=Stand.objects.filter(live=True))
@@ -95,6 +135,28 @@ class ArmSerializer(Strict):
     )
     purpose = serializers.CharField(required=False, default="", allow_blank=True, max_length=120)
     checklist = serializers.ListField(child=serializers.ChoiceField(CHECKLIST_ITEMS))
+
+
+MOUNTED = ("sample", "load", "supply", "stand", "kind")
+
+
+class AskedChecklistSerializer(serializers.Serializer):
+    """A run that may be armed."""
+
+    sample = serializers.IntegerField(required=False, default=None)
+    load = serializers.IntegerField(required=False, default=None, help_text="The propeller.")
+    supply = serializers.IntegerField(required=False, default=None)
+    stand = serializers.IntegerField(required=False, default=None)
+    kind = serializers.ChoiceField(list(PLAYS), default="steps")
+    off = serializers.MultipleChoiceField(choices=CAN_BE_OFF, required=False, default=list)
+    page_grace_s = serializers.FloatField(default=PAGE_GRACE_S)
+
+
+class ChecklistSerializer(serializers.Serializer):
+    """What has to be confirmed, by the vocabulary's keys, and why that much."""
+
+    items = serializers.ListField(child=serializers.CharField())
+    why = serializers.CharField()
 
 
 class StartSerializer(Strict):

@@ -5,6 +5,7 @@ from __future__ import annotations
 import time
 import uuid
 from collections.abc import Sequence
+from dataclasses import asdict, replace
 from typing import Any
 
 from django.conf import settings
@@ -13,9 +14,20 @@ from django.utils import timezone
 from spindle_bench.agent.control import ask
 from spindle_bench.door.token import sign
 from spindle_bench.limits import Limits, check_off, limits_from_json
+from spindle_bench.look_around import Mounted
 from spindle_bench.plan import PAGE_GRACE_S, RunPlan
-from spindle_bench.profiles import course_to_the_top, highest_throttle_pct, profile_from_json
+from spindle_bench.profiles import (
+    PLAYS,
+    Profile,
+    course_to_the_top,
+    duration_s,
+    highest_throttle_pct,
+    profile_from_json,
+    segments,
+)
+from spindle_core.reduction.kinds import KINDS
 from spindle_server.accounts.models import User
+from spindle_server.bench.checklists import asked_of, keep
 from spindle_server.errors import ServiceError, UnavailableError
 from spindle_server.identification.knowing import as_rows, density_of, expected
 from spindle_server.motors.models import Sample
@@ -27,7 +39,7 @@ def plan_run(
     *,
     actor: User | None,
     sample: Sample,
-    propeller: Propeller,
+    propeller: Propeller | None,
     supply: Supply,
     stand: Stand,
     profile: dict[str, Any],
@@ -45,8 +57,16 @@ def plan_run(
     """A plan for the agent. Its id is made here, and nobody else chooses one.
 
     :raises PlanError: an impossible profile or limit, or a limit that is neither set nor off by
-        choice. :raises ServiceError: a limit that does not fit the supply.
+        choice. :raises ServiceError: a limit that does not fit the supply, or a kind of run that
+        needs a propeller and has none.
     """
+    checked_profile = profile_from_json(profile)
+    kind = KINDS[checked_profile.kind]
+    if propeller is None and kind.needs_propeller:
+        message = f"A {kind.label.lower()} run turns a propeller; say which."
+        raise ServiceError(message, code="no_propeller", fields={"propeller": [message]})
+    if not kind.needs_propeller:
+        propeller = None
     checked = limits_from_json(limits)
     who = actor.shown_name if actor else "the demo"
     off = dict.fromkeys(limits_off, who)
@@ -71,9 +91,8 @@ def plan_run(
         message = "This motor has no kV on its label; note what it is before it is run."
         raise ServiceError(message, code="no_kv", fields={"sample": [message]})
     density = density_of(own)
-    checked_profile = profile_from_json(profile)
     predicted, words = expected(
-        kind="steps",
+        kind=kind.key,
         sample=sample,
         propeller=propeller,
         supply=supply,
@@ -87,10 +106,7 @@ def plan_run(
         "sample": sample.mark,
         "size_code": motor.size_code,
         "kv_rpm_per_v": motor.kv_label_rpm_per_v,
-        "propeller": propeller.full_name,
-        "prop_diameter_in": propeller.diameter_in,
-        "prop_pitch_in": propeller.pitch_in,
-        "prop_blades": propeller.blades,
+        **_load(checked_profile, propeller),
         "open_circuit_v": supply.open_circuit_v,
         "supply_resistance_ohm": supply.resistance_ohm
         or (supply.assumed.ohm if supply.assumed else None),
@@ -99,10 +115,12 @@ def plan_run(
         "ambient_c": air_temp_c,
         "air_density_kg_per_m3": density,
     }
+    load_words = propeller.full_name if propeller else kind.label.lower()
     record: dict[str, Any] = {
-        "title": f"{motor.full_name} {sample.mark} · {propeller.full_name} · {supply.name}",
+        "title": f"{motor.full_name} {sample.mark} · {load_words} · {supply.name}",
         "sample_id": sample.pk,
-        "propeller_id": propeller.pk,
+        "propeller_id": propeller.pk if propeller else None,
+        "header": header_of(checked_profile),
         "supply_id": supply.pk,
         "stand_id": stand.pk,
         "operator_id": actor.pk if actor else None,
@@ -129,6 +147,55 @@ def plan_run(
         off,
         page_grace_s,
     )
+
+
+def course_of(profile: dict[str, Any]) -> dict[str, Any]:
+    """What a profile commands at its longest.
+
+    :raises PlanError: an impossible profile, with its field.
+    """
+    checked = profile_from_json(profile)
+    return {
+        "duration_s": duration_s(checked),
+        "highest_pct": highest_throttle_pct(checked),
+        "depends": PLAYS[checked.kind].follow is not None,
+        "segments": [asdict(segment) for segment in segments(checked)],
+    }
+
+
+def _load(profile: Profile, propeller: Propeller | None) -> dict[str, Any]:
+    """What is on the shaft, for the stand."""
+    if propeller is not None:
+        return {
+            "propeller": propeller.full_name,
+            "prop_diameter_in": propeller.diameter_in,
+            "prop_pitch_in": propeller.pitch_in,
+            "prop_blades": propeller.blades,
+        }
+    if profile.kind == "flywheel":
+        return {"load": "flywheel", "inertia_kg_mm2": profile.values["inertia_kg_mm2"]}
+    return {"load": "none"}
+
+
+IN_HEADER = {
+    "hold": {"targets_gf": "target_thrust_gf"},
+    "flywheel": {
+        "inertia_kg_mm2": "inertia_kg_mm2",
+        "spin_up_from_rpm": "spin_up_from_rpm",
+        "spin_up_to_rpm": "spin_up_to_rpm",
+    },
+}
+"""Kind → parameter of its profile → key of the bench log that its reduction reads."""
+
+
+def header_of(profile: Profile) -> dict[str, str]:
+    """What the profile says that the reduction of its run has to know."""
+    found = {}
+    for name, key in IN_HEADER.get(profile.kind, {}).items():
+        value = profile.values[name]
+        listed = value if isinstance(value, tuple) else (value,)
+        found[key] = " ".join(f"{item:g}" for item in listed)
+    return found
 
 
 def _fits_supply(limits: Limits, supply: Supply) -> None:
@@ -172,6 +239,26 @@ def start(*, actor: User, run_id: str) -> dict[str, Any]:
 def stop(*, actor: User) -> dict[str, Any]:
     """Ask the agent to cut; the end record names who asked."""
     return command("stop", by=actor.shown_name)
+
+
+def arm_run(*, actor: User, checklist: list[str], **values: Any) -> dict[str, Any]:
+    """Plan a run and arm it, asking of the checklist what this person has not confirmed today."""
+    plan = plan_run(actor=actor, **values)
+    record = plan.record
+    mounted = Mounted(
+        record["sample_id"],
+        record["propeller_id"],
+        record["supply_id"],
+        record["stand_id"],
+        plan.profile.kind,
+    )
+    asked = asked_of(
+        actor, mounted, limits_off=list(plan.limits_off), page_grace_s=plan.page_grace_s
+    )
+    plan = replace(plan, asked=asked.items)
+    frame = arm(plan=plan, checklist=checklist)
+    keep(actor, plan, mounted, checklist)
+    return frame
 
 
 def arm(*, plan: RunPlan, checklist: list[str]) -> dict[str, Any]:

@@ -7,6 +7,8 @@ from spindle_server.bench import views
 urlpatterns = [
     path("bench/", views.BenchState.as_view()),
     path("bench/arm/", views.BenchArm.as_view()),
+    path("bench/profile/", views.BenchProfile.as_view()),
+    path("bench/checklist/", views.BenchChecklist.as_view()),
     path("bench/start/", views.BenchStart.as_view()),
     path("bench/stop/", views.BenchStop.as_view()),
     path("bench/reset/", views.BenchReset.as_view()),

@@ -18,17 +18,24 @@ from rest_framework.views import APIView
 
 from spindle_bench.agent.control import watch
 from spindle_bench.errors import UnreachableError
+from spindle_bench.look_around import Mounted
 from spindle_server.accounts.models import Role, User
 from spindle_server.accounts.permissions import actor_of
 from spindle_server.api.errors import DATABASE_AWAY, error_body
 from spindle_server.api.inputs import asked, typed
 from spindle_server.bench import services
+from spindle_server.bench.checklists import asked_of
 from spindle_server.bench.serializers import (
+    MOUNTED,
     ArmSerializer,
+    AskedChecklistSerializer,
     BoundsSerializer,
+    ChecklistSerializer,
+    CourseSerializer,
     DoorPassSerializer,
     FrameSerializer,
     GearAskedSerializer,
+    ProfileSerializer,
     RetrySerializer,
     StartSerializer,
 )
@@ -52,11 +59,37 @@ class BenchArm(APIView):
 
     @extend_schema(request=ArmSerializer, responses=FrameSerializer)
     def post(self, request: Request) -> Response:
-        """Mount, tare and arm; refused unless the whole checklist is confirmed."""
+        """Mount, tare and arm; refused unless what is asked of the checklist is confirmed."""
         values = typed(request, ArmSerializer)
         checklist = values.pop("checklist")
-        plan = services.plan_run(actor=actor_of(request), **values)
-        return Response(FrameSerializer(services.arm(plan=plan, checklist=checklist)).data)
+        frame = services.arm_run(actor=actor_of(request), checklist=checklist, **values)
+        return Response(FrameSerializer(frame).data)
+
+
+class BenchChecklist(APIView):
+    """The look around before a run."""
+
+    @extend_schema(parameters=[AskedChecklistSerializer], responses=ChecklistSerializer)
+    def get(self, request: Request) -> Response:
+        """What has to be confirmed, and why that much."""
+        values = asked(request, AskedChecklistSerializer)
+        found = asked_of(
+            actor_of(request),
+            Mounted(**{name: values[name] for name in MOUNTED}),
+            limits_off=values["off"],
+            page_grace_s=values["page_grace_s"],
+        )
+        return Response(ChecklistSerializer(found).data)
+
+
+class BenchProfile(APIView):
+    """A profile before it is armed."""
+
+    @extend_schema(request=ProfileSerializer, responses=CourseSerializer)
+    def post(self, request: Request) -> Response:
+        """What it commands and how long that takes; stores nothing."""
+        course = services.course_of(typed(request, ProfileSerializer))
+        return Response(CourseSerializer(course).data)
 
 
 class BenchStart(APIView):

@@ -75,9 +75,7 @@ def fits_of(motor: MotorModel) -> dict[str, MotorFit]:
     rows = Identified.objects.filter(sample__motor=motor, fit__isnull=False).select_related(
         "sample"
     )
-    return {
-        row.sample.mark: motor_fit_from_json(row.fit) for row in rows if row.sample and row.fit
-    }
+    return {row.sample.mark: motor_fit_from_json(row.fit) for row in rows if row.sample and row.fit}
 
 
 def prior_of(motor: MotorModel, learnt: Experience | None = None) -> MotorPrior:

@@ -67,7 +67,7 @@ class DatabaseRunStore:
         started = record.get("started_at")
         run = Run(
             uid=plan.run_id,
-            kind="steps",
+            kind=plan.profile.kind,
             origin=self.origin,
             sample_id=record["sample_id"],
             propeller_id=record["propeller_id"],
@@ -83,6 +83,7 @@ class DatabaseRunStore:
             air_humidity_pct=record.get("air_humidity_pct"),
             purpose=record.get("purpose", ""),
             note=record.get("note", ""),
+            header=record.get("header", {}),
             rate_hz=plan.rate_hz,
             channels=channels,
             profile=plan.profile.as_json(),

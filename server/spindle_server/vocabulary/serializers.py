@@ -22,6 +22,7 @@ class ParameterSerializer(serializers.Serializer):
     low = serializers.FloatField()
     high = serializers.FloatField()
     many = serializers.BooleanField()
+    optional = serializers.BooleanField()
     default = serializers.ListField(child=serializers.FloatField(), allow_null=True)
 
 
@@ -32,6 +33,7 @@ class RunKindSerializer(serializers.Serializer):
     label = serializers.CharField()
     commands = serializers.CharField()
     needs_propeller = serializers.BooleanField()
+    played = serializers.BooleanField(help_text="The bench plays it.")
     headline = serializers.ListField(child=serializers.CharField())
     first_look = serializers.ListField(child=serializers.CharField())
     parameters = ParameterSerializer(many=True)
@@ -65,6 +67,12 @@ class CheckItemSerializer(serializers.Serializer):
 
     key = serializers.CharField()
     text = serializers.CharField()
+
+
+class KindCheckItemSerializer(CheckItemSerializer):
+    """What a kind of run adds to the checklist."""
+
+    kind = serializers.CharField()
 
 
 class WordSerializer(serializers.Serializer):
@@ -104,6 +112,7 @@ class WordsSerializer(serializers.Serializer):
     log_channels = LogChannelSerializer(many=True)
     noticed = NoticedSerializer(many=True)
     checklist = CheckItemSerializer(many=True)
+    kind_checklist = KindCheckItemSerializer(many=True)
     page_grace_s = serializers.FloatField()
     longest_page_grace_s = serializers.FloatField()
     choices = serializers.DictField(child=WordSerializer(many=True))

@@ -5,7 +5,8 @@ from __future__ import annotations
 from typing import Any
 
 from spindle_bench.limits import KINDS as LIMIT_KINDS
-from spindle_bench.plan import CHECKLIST, LONGEST_PAGE_GRACE_S, PAGE_GRACE_S
+from spindle_bench.plan import CHECKLIST, KIND_CHECKLIST, LONGEST_PAGE_GRACE_S, PAGE_GRACE_S
+from spindle_bench.profiles import PLAYS
 from spindle_core.figures.entry_units import ENTRY_UNITS
 from spindle_core.figures.quantities import QUANTITIES
 from spindle_core.formats.foreign.mapping import NAMES
@@ -62,6 +63,7 @@ def vocabulary() -> dict[str, Any]:
                 "label": kind.label,
                 "commands": kind.commands,
                 "needs_propeller": kind.needs_propeller,
+                "played": kind.key in PLAYS,
                 "headline": list(kind.headline),
                 "first_look": list(kind.first_look),
                 "parameters": [_parameter(item) for item in kind.parameters],
@@ -111,6 +113,11 @@ def vocabulary() -> dict[str, Any]:
             for one in NOTICED.values()
         ],
         "checklist": [{"key": key, "text": text} for key, text in CHECKLIST.items()],
+        "kind_checklist": [
+            {"kind": kind, "key": key, "text": text}
+            for kind, own in KIND_CHECKLIST.items()
+            for key, text in own.items()
+        ],
         "page_grace_s": PAGE_GRACE_S,
         "longest_page_grace_s": LONGEST_PAGE_GRACE_S,
         "choices": {
@@ -132,5 +139,6 @@ def _parameter(item: Parameter) -> dict[str, Any]:
         "low": item.low,
         "high": item.high,
         "many": item.many,
+        "optional": item.optional,
         "default": several,
     }

@@ -1,6 +1,6 @@
 /** Every query of the application in one place, reused by the pages. */
 import { keepPreviousData, queryOptions, type QueryClient } from '@tanstack/vue-query'
-import { api, dataOf } from './client'
+import { api, dataOf, type Schemas } from './client'
 import type { paths } from './schema'
 
 const ALL = { page_size: 500 }
@@ -159,6 +159,8 @@ export const runExpectedQuery = (id: number) =>
   })
 
 export interface AskedRun {
+  kind?: NonNullable<paths['/api/v1/expectation/']['get']['parameters']['query']>['kind']
+  needs_propeller?: boolean
   sample: number | null
   propeller: number | null
   supply: number | null
@@ -166,7 +168,7 @@ export interface AskedRun {
 }
 
 /** What a run that may be made will draw and give. */
-export const expectationQuery = (asked: AskedRun) =>
+export const expectationQuery = ({ needs_propeller: needed = true, ...asked }: AskedRun) =>
   queryOptions({
     queryKey: ['expectation', asked],
     queryFn: async () =>
@@ -182,8 +184,31 @@ export const expectationQuery = (asked: AskedRun) =>
           },
         }),
       ),
-    enabled: asked.sample !== null && asked.supply !== null && asked.propeller !== null,
+    enabled:
+      asked.sample !== null && asked.supply !== null && (!needed || asked.propeller !== null),
     placeholderData: keepPreviousData,
+    retry: false,
+  })
+
+/** What a profile commands, and how long it takes; null while it is not whole. */
+export const profileQuery = (body: Schemas['ProfileRequest'] | null) =>
+  queryOptions({
+    queryKey: ['profile', body],
+    queryFn: async () => dataOf(await api.POST('/api/v1/bench/profile/', { body: body ?? {} })),
+    enabled: body !== null,
+    placeholderData: keepPreviousData,
+    staleTime: Infinity,
+    retry: false,
+  })
+
+export type AskedLook = NonNullable<paths['/api/v1/bench/checklist/']['get']['parameters']['query']>
+
+/** What of the checklist has to be confirmed before a run, and why that much. */
+export const checklistQuery = (asked: AskedLook) =>
+  queryOptions({
+    queryKey: ['checklist', asked],
+    queryFn: async () =>
+      dataOf(await api.GET('/api/v1/bench/checklist/', { params: { query: asked } })),
     retry: false,
   })
 

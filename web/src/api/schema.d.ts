@@ -69,8 +69,25 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Mount, tare and arm; refused unless the whole checklist is confirmed. */
+        /** @description Mount, tare and arm; refused unless what is asked of the checklist is confirmed. */
         post: operations["bench_arm_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/bench/checklist/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What has to be confirmed, and why that much. */
+        get: operations["bench_checklist_retrieve"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -108,6 +125,23 @@ export interface paths {
         get: operations["bench_limits_list"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/bench/profile/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What it commands and how long that takes; stores nothing. */
+        post: operations["bench_profile_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1734,7 +1768,7 @@ export interface components {
         /** @description What to run, the limits that are off by choice, and the confirmed checklist. */
         ArmRequest: {
             sample: number;
-            propeller: number;
+            propeller?: number | null;
             supply: number;
             stand: number;
             profile: components["schemas"]["ProfileRequest"];
@@ -2132,6 +2166,11 @@ export interface components {
             key: string;
             text: string;
         };
+        /** @description What has to be confirmed, by the vocabulary's keys, and why that much. */
+        Checklist: {
+            items: string[];
+            why: string;
+        };
         /**
          * @description * `eye_protection` - eye_protection
          *     * `guard_in_place` - guard_in_place
@@ -2147,9 +2186,11 @@ export interface components {
          *     * `off_voltage_floor_v` - off_voltage_floor_v
          *     * `off_lost_rpm_s` - off_lost_rpm_s
          *     * `longer_page_grace` - longer_page_grace
+         *     * `wheel_guard` - wheel_guard
+         *     * `shaft_bare` - shaft_bare
          * @enum {string}
          */
-        ChecklistEnum: "eye_protection" | "guard_in_place" | "prop_plane_clear" | "prop_checked" | "mount_clamped" | "kill_switch_in_reach" | "off_power_w" | "off_motor_temp_c" | "off_thrust_gf" | "off_speed_rpm" | "off_vibration_g" | "off_voltage_floor_v" | "off_lost_rpm_s" | "longer_page_grace";
+        ChecklistEnum: "eye_protection" | "guard_in_place" | "prop_plane_clear" | "prop_checked" | "mount_clamped" | "kill_switch_in_reach" | "off_power_w" | "off_motor_temp_c" | "off_thrust_gf" | "off_speed_rpm" | "off_vibration_g" | "off_voltage_floor_v" | "off_lost_rpm_s" | "longer_page_grace" | "wheel_guard" | "shaft_bare";
         /**
          * @description * `lipo` - Lithium polymer
          *     * `lihv` - Lithium polymer, high voltage
@@ -2324,6 +2365,18 @@ export interface components {
             factors: components["schemas"]["Factor"][];
             confounded: string[];
             remarks: string[];
+        };
+        /**
+         * @description What a profile commands at its longest; ``depends``: a part of it depends on what is
+         *     measured.
+         */
+        Course: {
+            /** Format: double */
+            duration_s: number;
+            /** Format: double */
+            highest_pct: number;
+            depends: boolean;
+            segments: components["schemas"]["Segment"][];
         };
         /** @description Where the power of two runs crosses, and the interval outside of which they differ. */
         Crossing: {
@@ -2867,6 +2920,12 @@ export interface components {
             quantity: string;
             measured: components["schemas"]["StatedFigure"];
             rests_on: string;
+        };
+        /** @description What a kind of run adds to the checklist. */
+        KindCheckItem: {
+            key: string;
+            text: string;
+            kind: string;
         };
         /** @description A mapping that was kept. */
         KnownMapping: {
@@ -3680,6 +3739,7 @@ export interface components {
             /** Format: double */
             high: number;
             many: boolean;
+            optional: boolean;
             default: number[] | null;
         };
         /** @description How a motor was obtained and what it cost. */
@@ -4087,24 +4147,73 @@ export interface components {
          * @enum {string}
          */
         PriceStatusEnum: "known" | "guessed";
-        /** @description A steps profile. */
+        /**
+         * @description * `steps` - steps
+         *     * `ramp` - ramp
+         *     * `peak` - peak
+         *     * `no_load` - no_load
+         *     * `response` - response
+         *     * `hold` - hold
+         *     * `flywheel` - flywheel
+         *     * `soak` - soak
+         * @enum {string}
+         */
+        ProfileKindEnum: "steps" | "ramp" | "peak" | "no_load" | "response" | "hold" | "flywheel" | "soak";
+        /**
+         * @description A profile: its kind of run and the parameters that this kind knows, by the registry's names.
+         *     What is left out is the kind's default; what does not belong to it is refused.
+         */
         ProfileRequest: {
-            levels_pct: number[];
-            /**
-             * Format: double
-             * @default 3
-             */
+            /** @default steps */
+            kind?: components["schemas"]["ProfileKindEnum"];
+            levels_pct?: number[];
+            /** Format: double */
             dwell_s?: number;
-            /**
-             * Format: double
-             * @default 40
-             */
+            /** Format: double */
             ramp_pct_per_s?: number;
-            /**
-             * Format: double
-             * @default 3
-             */
+            /** Format: double */
             rest_s?: number;
+            /** Format: double */
+            from_pct?: number;
+            /** Format: double */
+            to_pct?: number;
+            /** Format: double */
+            sweep_pct_per_s?: number;
+            /** Format: double */
+            top_s?: number;
+            /** Format: double */
+            bursts?: number;
+            /** Format: double */
+            burst_s?: number;
+            /** Format: double */
+            pause_s?: number;
+            /** Format: double */
+            low_pct?: number;
+            /** Format: double */
+            high_pct?: number;
+            /** Format: double */
+            cycles?: number;
+            targets_gf?: number[];
+            /** Format: double */
+            inertia_kg_mm2?: number;
+            /** Format: double */
+            rated_speed_rpm?: number;
+            /** Format: double */
+            duty_pct?: number;
+            /** Format: double */
+            spin_ups?: number;
+            /** Format: double */
+            spin_up_from_rpm?: number;
+            /** Format: double */
+            spin_up_to_rpm?: number;
+            /** Format: double */
+            level_pct?: number;
+            /** Format: double */
+            load_s?: number;
+            /** Format: double */
+            until_c?: number | null;
+            /** Format: double */
+            watch_s?: number;
         };
         /** @description Where the profile is. */
         Progress: {
@@ -4409,6 +4518,8 @@ export interface components {
             label: string;
             commands: string;
             needs_propeller: boolean;
+            /** @description The bench plays it. */
+            played: boolean;
             headline: string[];
             first_look: string[];
             parameters: components["schemas"]["Parameter"][];
@@ -4484,6 +4595,16 @@ export interface components {
          * @enum {string}
          */
         ScrewFitOutcomeEnum: "hits_winding" | "past_thread" | "too_short" | "good" | "unknown";
+        /** @description A stretch of throttle. */
+        Segment: {
+            /** Format: double */
+            start_pct: number;
+            /** Format: double */
+            end_pct: number;
+            /** Format: double */
+            seconds: number;
+            label: string;
+        };
         /** @description Who is logged in, if anybody. */
         Session: {
             user: components["schemas"]["User"] | null;
@@ -4978,6 +5099,7 @@ export interface components {
             log_channels: components["schemas"]["LogChannel"][];
             noticed: components["schemas"]["Noticed"][];
             checklist: components["schemas"]["CheckItem"][];
+            kind_checklist: components["schemas"]["KindCheckItem"][];
             /** Format: double */
             page_grace_s: number;
             /** Format: double */
@@ -5125,6 +5247,44 @@ export interface operations {
             };
         };
     };
+    bench_checklist_retrieve: {
+        parameters: {
+            query?: {
+                /**
+                 * @description * `steps` - steps
+                 *     * `ramp` - ramp
+                 *     * `peak` - peak
+                 *     * `no_load` - no_load
+                 *     * `response` - response
+                 *     * `hold` - hold
+                 *     * `flywheel` - flywheel
+                 *     * `soak` - soak
+                 */
+                kind?: "steps" | "ramp" | "peak" | "no_load" | "response" | "hold" | "flywheel" | "soak";
+                /** @description The propeller. */
+                load?: number;
+                off?: ("power_w" | "motor_temp_c" | "thrust_gf" | "speed_rpm" | "vibration_g" | "voltage_floor_v" | "lost_rpm_s")[];
+                page_grace_s?: number;
+                sample?: number;
+                stand?: number;
+                supply?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Checklist"];
+                };
+            };
+        };
+    };
     bench_door_retrieve: {
         parameters: {
             query?: never;
@@ -5164,6 +5324,29 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Bounds"][];
+                };
+            };
+        };
+    };
+    bench_profile_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ProfileRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Course"];
                 };
             };
         };
@@ -6738,12 +6921,13 @@ export interface operations {
                  *     * `rejected` - Rejected
                  *     * `recording` - Recording
                  *     * `completed` - Completed
+                 *     * `gave_up` - Gave up
                  *     * `stopped` - Stopped
                  *     * `limit` - Limit
                  *     * `fault` - Fault
                  *     * `interrupted` - Interrupted
                  */
-                state?: "accepted" | "completed" | "fault" | "interrupted" | "limit" | "recording" | "rejected" | "stopped" | "waiting";
+                state?: "accepted" | "completed" | "fault" | "gave_up" | "interrupted" | "limit" | "recording" | "rejected" | "stopped" | "waiting";
                 supply?: number;
                 uid?: string;
             };

@@ -5,46 +5,87 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     initial = True
 
     dependencies = [
-        ('motors', '0005_without_a_size_code'),
-        ('rig', '0004_incidents_bec_and_turns'),
-        ('runs', '0009_predictedfigure'),
+        ("motors", "0005_without_a_size_code"),
+        ("rig", "0004_incidents_bec_and_turns"),
+        ("runs", "0009_predictedfigure"),
     ]
 
     operations = [
         migrations.CreateModel(
-            name='KeptEvidence',
+            name="KeptEvidence",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('core_version', models.CharField(max_length=20)),
-                ('blocks', models.JSONField()),
-                ('run', models.OneToOneField(on_delete=django.db.models.deletion.CASCADE, related_name='evidence', to='runs.run')),
+                (
+                    "id",
+                    models.BigAutoField(
+                        auto_created=True, primary_key=True, serialize=False, verbose_name="ID"
+                    ),
+                ),
+                ("core_version", models.CharField(max_length=20)),
+                ("blocks", models.JSONField()),
+                (
+                    "run",
+                    models.OneToOneField(
+                        on_delete=django.db.models.deletion.CASCADE,
+                        related_name="evidence",
+                        to="runs.run",
+                    ),
+                ),
             ],
         ),
         migrations.CreateModel(
-            name='Identified',
+            name="Identified",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('stale', models.BooleanField(db_index=True, default=True)),
-                ('core_version', models.CharField(blank=True, max_length=20)),
-                ('runs', models.JSONField(default=list)),
-                ('fit', models.JSONField(null=True)),
-                ('why_not', models.CharField(blank=True, max_length=300)),
-                ('remarks', models.JSONField(default=list)),
-                ('kv_rpm_per_v', models.FloatField(null=True)),
-                ('resistance_ohm', models.FloatField(null=True)),
-                ('resistance_u_ohm', models.FloatField(null=True)),
-                ('no_load_current_a', models.FloatField(null=True)),
-                ('winding_k_per_w', models.FloatField(null=True)),
-                ('made_at', models.DateTimeField(auto_now=True)),
-                ('propeller', models.OneToOneField(null=True, on_delete=django.db.models.deletion.CASCADE, related_name='identified', to='rig.propeller')),
-                ('sample', models.OneToOneField(null=True, on_delete=django.db.models.deletion.CASCADE, related_name='identified', to='motors.sample')),
+                (
+                    "id",
+                    models.BigAutoField(
+                        auto_created=True, primary_key=True, serialize=False, verbose_name="ID"
+                    ),
+                ),
+                ("stale", models.BooleanField(db_index=True, default=True)),
+                ("core_version", models.CharField(blank=True, max_length=20)),
+                ("runs", models.JSONField(default=list)),
+                ("fit", models.JSONField(null=True)),
+                ("why_not", models.CharField(blank=True, max_length=300)),
+                ("remarks", models.JSONField(default=list)),
+                ("kv_rpm_per_v", models.FloatField(null=True)),
+                ("resistance_ohm", models.FloatField(null=True)),
+                ("resistance_u_ohm", models.FloatField(null=True)),
+                ("no_load_current_a", models.FloatField(null=True)),
+                ("winding_k_per_w", models.FloatField(null=True)),
+                ("made_at", models.DateTimeField(auto_now=True)),
+                (
+                    "propeller",
+                    models.OneToOneField(
+                        null=True,
+                        on_delete=django.db.models.deletion.CASCADE,
+                        related_name="identified",
+                        to="rig.propeller",
+                    ),
+                ),
+                (
+                    "sample",
+                    models.OneToOneField(
+                        null=True,
+                        on_delete=django.db.models.deletion.CASCADE,
+                        related_name="identified",
+                        to="motors.sample",
+                    ),
+                ),
             ],
             options={
-                'constraints': [models.CheckConstraint(condition=models.Q(models.Q(('propeller__isnull', True), ('sample__isnull', False)), models.Q(('propeller__isnull', False), ('sample__isnull', True)), _connector='OR'), name='identified_is_of_one_thing')],
+                "constraints": [
+                    models.CheckConstraint(
+                        condition=models.Q(
+                            models.Q(("propeller__isnull", True), ("sample__isnull", False)),
+                            models.Q(("propeller__isnull", False), ("sample__isnull", True)),
+                            _connector="OR",
+                        ),
+                        name="identified_is_of_one_thing",
+                    )
+                ]
             },
         ),
     ]

@@ -16,7 +16,8 @@ import HoldButton from './HoldButton.vue'
 import LiveChart from './LiveChart.vue'
 import LiveFigures from './LiveFigures.vue'
 import SafetyChecklist from './SafetyChecklist.vue'
-import { armBody, checklistOf, freshDraft, gapsOf } from './setup'
+import { armBody, freshDraft, gapsOf } from './setup'
+import { useLookAround } from './useLookAround'
 
 const bench = useBench()
 const client = useQueryClient()
@@ -35,7 +36,8 @@ const wantedMotor = Number(route.query.motor) || null
 
 const frame = computed(() => bench.frame)
 const state = computed(() => frame.value?.state ?? 'idle')
-const gaps = computed(() => gapsOf(draft.value, confirmed.value))
+const look = useLookAround(draft)
+const gaps = computed(() => gapsOf(draft.value, confirmed.value, look.items.value))
 const mayArm = computed(
   () =>
     gaps.value.length === 0 &&
@@ -67,7 +69,8 @@ watch(state, (now, before) => {
   if (over && !bench.hot) {
     // Each run asks for its own look around.
     confirmed.value = new Set()
-    for (const queryKey of keysAfter('run')) void client.invalidateQueries({ queryKey })
+    for (const queryKey of [...keysAfter('run'), ['checklist']])
+      void client.invalidateQueries({ queryKey })
   }
 })
 
@@ -99,7 +102,7 @@ const arm = () =>
   ask(async () => {
     bench.arming = true
     try {
-      const body = armBody(draft.value, confirmed.value)
+      const body = armBody(draft.value, confirmed.value, look.items.value)
       bench.take(dataOf(await api.POST('/api/v1/bench/arm/', { body })))
     } finally {
       bench.arming = false
@@ -174,7 +177,12 @@ const reset = () => ask(async () => bench.take(dataOf(await api.POST('/api/v1/be
       </div>
       <template v-else-if="!bench.hot">
         <BenchResult v-if="finished && frame?.run_id" :uid="frame.run_id" :end="frame.end" />
-        <SafetyChecklist v-model="confirmed" :items="checklistOf(draft)" :disabled="!mayWrite" />
+        <SafetyChecklist
+          v-model="confirmed"
+          :items="look.items.value"
+          :why="look.why.value"
+          :disabled="!mayWrite"
+        />
         <div class="arm">
           <p v-if="!mayWrite" class="soft">Your role may watch the bench, not run it.</p>
           <HoldButton v-else :disabled="!mayArm" @held="arm">

@@ -1,19 +1,20 @@
 <script setup lang="ts">
 /** What to run: motor sample, propeller, supply, stand, plateaus, limits and air. */
 import BenchDay from '@/features/rig/BenchDay.vue'
+import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
+import { profileQuery } from '@/api/queries'
 import { fieldMessage } from '@/api/client'
-import { duration } from '@/figures/format'
-import { readNumber } from '@/figures/readNumber'
 import ChoiceField from '@/forms/ChoiceField.vue'
 import NumberField from '@/forms/NumberField.vue'
 import PropellerField from '@/forms/PropellerField.vue'
 import SampleField from '@/forms/SampleField.vue'
-import TextField from '@/forms/TextField.vue'
 import ExpectedRun from './ExpectedRun.vue'
 import GearLimits from './GearLimits.vue'
 import { canBeOff, type LimitName, limitFields } from './limits'
-import { type BenchDraft, type FaultName, faultsOf, profileSeconds, readLevels } from './setup'
+import { kindOf, playedKinds, profileBody } from './profile'
+import ProfileFields from './ProfileFields.vue'
+import { type BenchDraft, type FaultName, faultsOf } from './setup'
 import { useWhatToRun } from './useWhatToRun'
 
 const props = defineProps<{ wantedMotor: number | null; disabled: boolean; refusal?: unknown }>()
@@ -33,23 +34,12 @@ function setOff(name: LimitName, off: boolean) {
     : draft.value.off.filter((other) => other !== name)
 }
 
-/** The highest plateau that can be run [%]; null while none is readable. */
-const highest = computed(() => {
-  const levels = readLevels(draft.value.levels)?.filter((level) => level > 0 && level <= 100)
-  return levels?.length ? Math.max(...levels) : null
-})
-
-const time = computed(() => {
-  const levels = readLevels(draft.value.levels)
-  const seconds = levels
-    ? profileSeconds(
-        levels,
-        readNumber(draft.value.dwell_s) ?? NaN,
-        readNumber(draft.value.ramp_pct_per_s) ?? NaN,
-      )
-    : NaN
-  return Number.isFinite(seconds) ? duration(seconds) : '—'
-})
+const kinds = computed(() =>
+  playedKinds().map((kind) => ({ key: kind.key, label: kind.label, note: kind.commands })),
+)
+const kind = computed(() => kindOf(draft.value))
+const body = computed(() => profileBody(draft.value))
+const { data: course } = useQuery(computed(() => profileQuery(body.value)))
 </script>
 
 <template>
@@ -65,30 +55,19 @@ const time = computed(() => {
       :disabled="disabled"
       @motor="takeInHand"
     />
-    <PropellerField id="propeller" v-model="draft.propeller" label="Propeller" />
+    <ChoiceField id="kind" v-model="draft.kind" label="Kind of run" :choices="kinds" />
+    <PropellerField
+      v-if="kind.needs_propeller"
+      id="propeller"
+      v-model="draft.propeller"
+      label="Propeller"
+    />
     <ChoiceField id="supply" v-model="draft.supply" label="Supply" :choices="named(supplies)" />
     <ChoiceField id="stand" v-model="draft.stand" label="Stand" :choices="named(live)" />
     <p v-if="stands && !live.length" class="note">
       No live stand yet: <RouterLink to="/rig">add one in the rig</RouterLink>.
     </p>
-    <TextField
-      id="levels"
-      v-model="draft.levels"
-      label="Plateaus, % throttle"
-      :problem="faults.levels && `${faults.levels}.`"
-    />
-    <div class="row">
-      <NumberField v-model="draft.dwell_s" label="Dwell" unit="s" :problem="faultOf('dwell_s')" />
-      <NumberField
-        v-model="draft.ramp_pct_per_s"
-        label="Ramp"
-        unit="%/s"
-        :problem="faultOf('ramp_pct_per_s')"
-      />
-      <div class="takes">
-        takes<br /><strong>{{ time }}</strong>
-      </div>
-    </div>
+    <ProfileFields v-model="draft" :course="course" :said="said" />
     <h2 id="cut-at">Cut at</h2>
     <div class="limits" role="group" aria-labelledby="cut-at">
       <NumberField
@@ -123,7 +102,9 @@ const time = computed(() => {
       :sample="draft.sample"
       :propeller="draft.propeller"
       :supply="draft.supply"
-      :highest_pct="highest"
+      :kind="draft.kind"
+      :needs-propeller="kind.needs_propeller"
+      :highest_pct="course?.highest_pct ?? null"
       :limits="draft.limits"
       :off="draft.off"
     />
@@ -186,16 +167,6 @@ h2 {
 .always {
   font-size: 12px;
   width: 52px;
-}
-.takes {
-  margin-top: 7px;
-  font-size: 13px;
-  color: var(--dark-soft);
-}
-.takes strong {
-  font-family: var(--digits);
-  color: var(--dark-ink);
-  line-height: 34px;
 }
 .note {
   font-size: 12.5px;

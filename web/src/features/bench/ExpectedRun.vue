@@ -2,7 +2,7 @@
 /** What the run will draw and give, held against the limits that are set, before it is armed. */
 import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
-import { expectationQuery } from '@/api/queries'
+import { type AskedRun, expectationQuery } from '@/api/queries'
 import Figure from '@/figures/Figure.vue'
 import { readTyped } from '@/figures/readNumber'
 import { labelOf, midSentence, unitOf } from '@/words/words'
@@ -12,6 +12,8 @@ const props = defineProps<{
   sample: number | null
   propeller: number | null
   supply: number | null
+  kind: string
+  needsPropeller: boolean
   highest_pct: number | null
   /** The limits that are typed, by their names. */
   limits: Record<string, string>
@@ -20,8 +22,10 @@ const props = defineProps<{
 const { data } = useQuery(
   computed(() =>
     expectationQuery({
+      kind: props.kind as AskedRun['kind'],
       sample: props.sample,
-      propeller: props.propeller,
+      propeller: props.needsPropeller ? props.propeller : null,
+      needs_propeller: props.needsPropeller,
       supply: props.supply,
       highest_pct: props.highest_pct ?? undefined,
     }),

@@ -2,7 +2,12 @@
 /** The look around before arming. It asks; it does not make a run safe. */
 import type { CheckItem } from './setup'
 
-defineProps<{ items: CheckItem[]; disabled: boolean }>()
+defineProps<{
+  items: CheckItem[]
+  /** Why it asks that much. */
+  why?: string
+  disabled: boolean
+}>()
 const confirmed = defineModel<Set<string>>({ required: true })
 
 function toggle(key: string, on: boolean) {
@@ -16,6 +21,7 @@ function toggle(key: string, on: boolean) {
 <template>
   <fieldset class="checklist on-dark" :disabled="disabled">
     <legend>Before you arm</legend>
+    <p v-if="why" class="why">{{ why }}</p>
     <el-checkbox
       v-for="item in items"
       :key="item.key"

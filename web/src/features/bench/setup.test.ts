@@ -1,16 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { type LimitName, type LimitTexts, proposed, usualLimits } from './limits'
-import {
-  armBody,
-  checklist,
-  checklistOf,
-  faultsOf,
-  freshDraft,
-  gapsOf,
-  nearness,
-  profileSeconds,
-  readLevels,
-} from './setup'
+import { armBody, checklist, checklistOf, faultsOf, freshDraft, gapsOf, nearness } from './setup'
 
 const all = new Set(checklist().map((item) => item.key))
 const ready = (changed: Partial<LimitTexts> = {}, off: LimitName[] = []) => ({
@@ -30,24 +20,11 @@ const ready = (changed: Partial<LimitTexts> = {}, off: LimitName[] = []) => ({
 })
 
 describe('before a run', () => {
-  it('reads plateaus however they are separated', () => {
-    expect(readLevels('20 40, 60;80')).toEqual([20, 40, 60, 80])
-    expect(readLevels('20,5 40')).toEqual([20.5, 40])
-    expect(readLevels('20 forty')).toBeNull()
-    expect(readLevels('20,40')).toBeNull()
-    expect(readLevels('')).toBeNull()
-  })
-
-  it('tells how long the profile takes', () => {
-    // 3 + 20/40 + 3 + 40/40 + 3 + 60/40 + 3
-    expect(profileSeconds([20, 60], 3, 40)).toBe(15)
-  })
-
   it('names every gap and none when all is there', () => {
     expect(gapsOf(freshDraft(), new Set())).toHaveLength(8)
     expect(gapsOf(ready(), all)).toEqual([])
-    expect(gapsOf({ ...ready(), levels: '120' }, all)).toEqual([
-      'Plateaus are above 0 and at most 100 %',
+    expect(gapsOf({ ...ready(), values: { steps: { levels_pct: '120' } } }, all)).toEqual([
+      'Plateaus: 0.1 to 100 % throttle',
     ])
     expect(gapsOf(ready({ current_a: '' }), all)).toEqual(['Current: Set a limit.'])
     expect(gapsOf(ready(), new Set(['eye_protection']))).toEqual(['Confirm the checklist (5 open)'])

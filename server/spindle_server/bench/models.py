@@ -1,0 +1,29 @@
+"""Looks around the bench that were confirmed: what the next one need not ask again."""
+
+from __future__ import annotations
+
+from django.conf import settings
+from django.db import models
+
+
+class LookAround(models.Model):
+    """One confirmed checklist; written once, when its run was armed.
+
+    ``mounted``: sample, load, supply, stand and kind of run by the record's numbers. ``items``:
+    everything that counts as confirmed by then, today.
+    """
+
+    operator = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="looks_around"
+    )
+    at = models.DateTimeField(auto_now_add=True)
+    mounted = models.JSONField()
+    items = models.JSONField()
+    run_id = models.CharField(max_length=64)
+
+    class Meta:
+        ordering = ["-at", "-pk"]
+        indexes = [models.Index(fields=["operator", "-at"], name="look_around_newest")]
+
+    def __str__(self) -> str:
+        return f"look around of {self.operator}"
