@@ -495,9 +495,9 @@ class Engine:
         return self._channels
 
     def progress(self) -> dict[str, Any]:
-        """Elapsed and total time [s] and the label of the segment in hand."""
+        """Elapsed and total time [s], what is done in hand, and all that is done in its order."""
         if self.plan is None:
-            return {"elapsed_s": None, "total_s": None, "label": ""}
+            return {"elapsed_s": None, "total_s": None, "label": "", "steps": [], "step": 0}
         course = self.course if self.state is State.RUNNING else None
         elapsed = None
         if course is not None and course.begun_s is not None and self.last_time_s is not None:
@@ -506,6 +506,8 @@ class Engine:
             "elapsed_s": elapsed,
             "total_s": round(duration_s(self.plan.profile), 3),
             "label": course.label if course else "",
+            "steps": course.steps() if course else [],
+            "step": course.step if course else 0,
         }
 
 

@@ -7,6 +7,7 @@ from typing import Any
 
 from spindle_bench.engine import Engine
 from spindle_bench.limits import reading, states
+from spindle_bench.plan import RunPlan
 from spindle_core.figures.measured import Absent
 from spindle_core.model.thermal import DEFAULT_CASE_TIME_CONSTANT_S, cooling_time_s
 
@@ -63,6 +64,8 @@ class FrameMaker:
             "values": values,
             "progress": engine.progress(),
             "run_id": plan.run_id if plan else None,
+            "kind": plan.profile.kind if plan else "",
+            "expected": expected(plan),
             "title": plan.record.get("title", "") if plan else "",
             "operator": plan.operator if plan else "",
             "operator_id": plan.record.get("operator_id") if plan else None,
@@ -77,6 +80,12 @@ class FrameMaker:
             "bad_line": engine.bad_lines.last,
             "dropped_samples": engine.dropped_samples,
         }
+
+
+def expected(plan: RunPlan | None) -> list[dict[str, Any]]:
+    """What was expected of the run in hand: name, value and u of each figure."""
+    kept = plan.record.get("predicted") if plan is not None else None
+    return [{key: one[key] for key in ("name", "value", "u")} for one in kept or []]
 
 
 def limit_states(engine: Engine) -> list[dict[str, Any]]:

@@ -32,7 +32,8 @@ identified, the ESC at its limits), relative, k = 1. Held against what came of i
 :mod:`spindle_core.planning.hindsight`."""
 
 BURST_ABOVE = 0.01
-"""A burst's best twentieth of a second stands about this far above its mean."""
+"""A burst's best twentieth of a second of thrust stands about this far above its mean. Its current
+is that of speeding up, which this model does not hold, and is not predicted."""
 
 FULL_PCT = 99.0
 WARMED = 0.8
@@ -55,14 +56,13 @@ _GUESSES: Mapping[str, tuple[str, float]] = {
     "sustained_thrust_gf": ("thrust_gf", 0.0),
     "sustained_current_a": ("current_a", 0.0),
     "burst_thrust_gf": ("thrust_gf", BURST_ABOVE),
-    "burst_current_a": ("current_a", BURST_ABOVE),
 }
 
 _BY_KIND: Mapping[str, tuple[str, ...]] = {
     "steps": ("max_thrust_gf", "max_current_a", "max_power_w", "efficiency_at_max_g_per_w"),
     "ramp": ("max_thrust_gf", "max_current_a", "max_power_w", "efficiency_at_max_g_per_w"),
     "readings": ("max_thrust_gf", "max_current_a", "max_power_w"),
-    "peak": ("sustained_thrust_gf", "sustained_current_a", "burst_thrust_gf", "burst_current_a"),
+    "peak": ("sustained_thrust_gf", "sustained_current_a", "burst_thrust_gf"),
 }
 
 

@@ -4,19 +4,14 @@ import math
 
 import numpy as np
 import pytest
+from known_things import exactly, motor, propeller, supply
 from motor_runs import MOTOR, PROPS, WARM_PER_A2S, loaded_run, no_load_run
 
 from spindle_core.figures.measured import Absent, Measured
 from spindle_core.identification import identify
 from spindle_core.model.operating_point import Motor, Propeller, solve
 from spindle_core.planning.hindsight import Miss, Verdict, honesty, look_back
-from spindle_core.planning.known import (
-    Basis,
-    KnownMotor,
-    KnownPropeller,
-    known_motor,
-    known_propeller,
-)
+from spindle_core.planning.known import known_motor, known_propeller
 from spindle_core.planning.predict import KnownSupply, predict, predict_run, warmed_by
 from spindle_core.planning.prior import Experience, motor_prior
 from spindle_core.reduction import reduce_trace
@@ -24,38 +19,6 @@ from spindle_core.run.stand import Stand
 
 AIR = Measured(1.19, {"air": 0.004})
 SUPPLY = KnownSupply(Measured(16.0, {"supply": 0.02}), Measured(1e-9))
-
-
-def exactly(value, u=0.0):
-    return Measured(value, {"guess": u} if u else {})
-
-
-def motor(kv=1900.0, ohm=0.15, idle=1.2, **parts):
-    return KnownMotor(
-        exactly(kv, parts.get("u_kv", 0)),
-        exactly(ohm, parts.get("u_ohm", 0)),
-        exactly(idle, parts.get("u_idle", 0)),
-        0.0,
-        exactly(parts.get("warming", 0.0)),
-        4.0,
-        Basis.IDENTIFIED,
-        "known",
-    )
-
-
-def propeller(ct=0.21, cp=0.145, **more):
-    return KnownPropeller(
-        5.1,
-        exactly(ct, more.pop("u_ct", 0)),
-        exactly(cp, more.pop("u_cp", 0)),
-        Basis.IDENTIFIED,
-        "known",
-        **more,
-    )
-
-
-def supply(volts, ohm=1e-12):
-    return KnownSupply(exactly(volts), exactly(ohm))
 
 
 def test_the_worked_operating_point():
@@ -112,12 +75,7 @@ def test_below_full_throttle_the_duty_has_to_be_known():
 
 def test_kinds_say_what_can_be_said():
     peak = predict_run("peak", motor(), propeller(), supply(22.2), exactly(1.225))
-    assert set(peak) == {
-        "sustained_thrust_gf",
-        "sustained_current_a",
-        "burst_thrust_gf",
-        "burst_current_a",
-    }
+    assert set(peak) == {"sustained_thrust_gf", "sustained_current_a", "burst_thrust_gf"}
     assert peak["burst_thrust_gf"].value > peak["sustained_thrust_gf"].value
     assert predict_run("soak", motor(), propeller(), supply(22.2), exactly(1.225)) == {}
     assert predict_run("steps", motor(), None, supply(22.2), exactly(1.225)) == {}

@@ -193,6 +193,16 @@ class ProgressSerializer(serializers.Serializer):
     elapsed_s = serializers.FloatField(allow_null=True)
     total_s = serializers.FloatField(allow_null=True)
     label = serializers.CharField(allow_blank=True)
+    steps = serializers.ListField(child=serializers.CharField())
+    step = serializers.IntegerField()
+
+
+class ExpectedOfRunSerializer(serializers.Serializer):
+    """What was expected of the run in hand."""
+
+    name = serializers.CharField()
+    value = serializers.FloatField()
+    u = serializers.FloatField()
 
 
 class BenchEndSerializer(serializers.Serializer):
@@ -215,6 +225,8 @@ class FrameSerializer(serializers.Serializer):
     time_s = serializers.FloatField(allow_null=True)
     values = serializers.DictField(child=serializers.FloatField())
     progress = ProgressSerializer()
+    kind = serializers.CharField(allow_blank=True)
+    expected = ExpectedOfRunSerializer(many=True)
     run_id = serializers.CharField(allow_null=True)
     title = serializers.CharField(allow_blank=True)
     operator = serializers.CharField(allow_blank=True)

@@ -24,7 +24,7 @@ from spindle_server.demo.drawn_photos import take_photos
 from spindle_server.demo.no_load_runs import import_no_load
 from spindle_server.demo.parcels import burn_one, fill_parcel
 from spindle_server.demo.rig import fill_rig
-from spindle_server.demo.simulated_runs import LEVELS, RUNS, Played, air_of, play, started_at
+from spindle_server.demo.simulated_runs import RUNS, Played, air_of, play, started_at
 from spindle_server.demo.strangers import stranger_files
 from spindle_server.demo.teardowns import beside_reference, infer_from_sibling, take_apart
 from spindle_server.demo.typed_reviews import type_reviews
@@ -63,7 +63,8 @@ def load_demo(say: Say) -> list[dict[str, str]]:
                 _expect(one.plan)
                 _store(ilse, one, RUNS[index].review)
                 # As the season went on: every run is expected from those before it.
-                rebuild_stale()
+                if one.plan.profile.kind == "steps":
+                    rebuild_stale()
                 if index % 5 == 4 or index == len(jobs) - 1:
                     say(f"{index + 1} of {len(jobs)} runs on the simulated stand")
         type_reviews(ilse)
@@ -143,16 +144,21 @@ def _planned(actor: User) -> list[tuple[int, str, RunPlan]]:
             propeller=propellers[run.propeller],
             supply=supplies[run.supply],
             stand=stand,
-            profile={"levels_pct": list(LEVELS), "dwell_s": 2.0, "ramp_pct_per_s": 60.0},
+            profile=run.profile,
             limits={
                 "current_a": run.current_limit_a,
                 "motor_temp_c": 110.0,
                 "thrust_gf": 4000.0,
                 "lost_rpm_s": 0.4,
                 "voltage_floor_v": supplies[run.supply].floor_v,
+                "speed_rpm": run.profile.get("rated_speed_rpm"),
             },
-            limits_off=["power_w", "speed_rpm", "vibration_g"],
-            rate_hz=100.0,
+            limits_off=[
+                "power_w",
+                "vibration_g",
+                *([] if "rated_speed_rpm" in run.profile else ["speed_rpm"]),
+            ],
+            rate_hz=run.rate_hz,
             air_temp_c=air.temp_c,
             air_pressure_hpa=air.pressure_hpa,
             air_humidity_pct=air.humidity_pct,
@@ -168,9 +174,9 @@ def _expect(plan: RunPlan) -> None:
     """What was expected of a run on its day, from the runs before it."""
     record = plan.record
     sample = Sample.objects.select_related("motor__maker").get(pk=record["sample_id"])
-    propeller = Propeller.objects.select_related("maker").get(pk=record["propeller_id"])
+    propeller = Propeller.objects.select_related("maker").filter(pk=record["propeller_id"]).first()
     figures, words = expected(
-        kind="steps",
+        kind=plan.profile.kind,
         sample=sample,
         propeller=propeller,
         supply=Supply.objects.get(pk=record["supply_id"]),

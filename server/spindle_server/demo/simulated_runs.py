@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import UTC, datetime, timedelta
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -14,7 +15,28 @@ from spindle_bench.stand.device import SimulatedStand
 from spindle_bench.states import RunEnd
 
 SEASON_BEGINS = datetime(2026, 10, 5, 9, 0, tzinfo=UTC)
-LEVELS = (10.0, 20.0, 30.0, 40.0, 50.0, 60.0, 70.0, 80.0, 90.0, 100.0)
+STEPS: dict[str, Any] = {
+    "kind": "steps",
+    "levels_pct": [10.0, 20.0, 30.0, 40.0, 50.0, 60.0, 70.0, 80.0, 90.0, 100.0],
+    "dwell_s": 2.0,
+    "ramp_pct_per_s": 60.0,
+}
+OTHER_KINDS: tuple[dict[str, Any], ...] = (
+    {"kind": "ramp", "sweep_pct_per_s": 8.0},
+    {"kind": "peak", "pause_s": 6.0},
+    {"kind": "hold", "targets_gf": [250.0, 500.0, 800.0], "dwell_s": 3.0},
+    {"kind": "response", "cycles": 6},
+    {
+        "kind": "flywheel",
+        "inertia_kg_mm2": 62.0,
+        "rated_speed_rpm": 24_000.0,
+        "duty_pct": 60.0,
+        "spin_ups": 1,
+        "spin_up_to_rpm": 12_000.0,
+    },
+    {"kind": "soak", "level_pct": 60.0, "load_s": 40.0, "watch_s": 60.0},
+)
+"""What a motor whose story is told whole is put through besides plateaus."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -28,6 +50,8 @@ class DemoRun:
     flaw: str = ""
     review: str = "accepted"
     current_limit_a: float = 50.0
+    profile: dict[str, Any] = field(default_factory=lambda: dict(STEPS))
+    rate_hz: float = 100.0
 
 
 _PSU, _HIGH = "Supply 16 V", "Supply 24 V"
@@ -66,6 +90,22 @@ RUNS = (
     DemoRun(_PALE, "A", "Corran 6.1x4.4x3", _HIGH),
     DemoRun(_PALE, "A", "Corran 7x3.8x3", _HIGH),
     DemoRun(_PALE_FAST, "A", "Corran 6.1x4.4x3", _HIGH),
+)
+
+
+RUNS += tuple(
+    DemoRun(
+        motor,
+        "A",
+        _MID,
+        _PSU,
+        # A standing wheel draws more than a propeller does.
+        current_limit_a=54.0,
+        profile=profile,
+        rate_hz=20.0 if profile["kind"] == "soak" else 100.0,
+    )
+    for motor in (_SABLE, _DRIFT, _FOUR)
+    for profile in OTHER_KINDS
 )
 
 

@@ -28,7 +28,7 @@ from spindle_core.reduction.kinds import KINDS
 from spindle_server.identification.models import Identified, KeptEvidence
 from spindle_server.motors.models import Sample
 from spindle_server.rig.models import Propeller
-from spindle_server.runs.as_core import run_facts, run_trace
+from spindle_server.runs.as_core import StandsByDay, run_facts, run_trace
 from spindle_server.runs.models import Run
 from spindle_server.runs.reducing import inputs_hash, reduce_run
 
@@ -136,7 +136,8 @@ def _fit_propeller(row: Identified, warnings: list[Remark]) -> None:
     assert row.propeller is not None
     runs = [run for run in _accepted().filter(propeller=row.propeller) if loads(run)]
     row.runs = [run.pk for run in runs]
-    evidence = [evidence_on_run(run) for run in runs]
+    seen: StandsByDay = {}
+    evidence = [evidence_on_run(run, seen) for run in runs]
     motors = _fits_by_name(runs)
     fit = identify_propeller(row.propeller.full_name, evidence, motors, warnings)
     if fit is None:
@@ -173,7 +174,8 @@ def _accepted() -> Any:
 
 def evidence_on(sample: Sample) -> list[tuple[int, RunEvidence]]:
     """The accepted runs of a sample, oldest first, and what each has to say."""
-    return [(run.pk, evidence_on_run(run)) for run in _accepted().filter(sample=sample)]
+    seen: StandsByDay = {}
+    return [(run.pk, evidence_on_run(run, seen)) for run in _accepted().filter(sample=sample)]
 
 
 def blocks_on(sample: Sample) -> list[Block]:
@@ -181,7 +183,7 @@ def blocks_on(sample: Sample) -> list[Block]:
     return numbered([evidence for _, evidence in evidence_on(sample)])
 
 
-def evidence_on_run(run: Run) -> RunEvidence:
+def evidence_on_run(run: Run, seen: StandsByDay) -> RunEvidence:
     """What a run has to say; its blocks are made once and kept."""
     points = points_from_json(run.reduction.result or {"points": []})
     kept: KeptEvidence | None = getattr(run, "evidence", None)
@@ -199,7 +201,7 @@ def evidence_on_run(run: Run) -> RunEvidence:
             },
         )
         return made
-    facts, stand = run_facts(run)
+    facts, stand = run_facts(run, seen)
     name = f"run {run.pk}"
     return RunEvidence(
         name,

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import datetime
 from collections.abc import Callable
 from dataclasses import replace
 from typing import Any
@@ -79,18 +80,30 @@ def run_trace(run: Run) -> Trace:
     return replace(trace, stand=_with_declared(run, trace.stand))
 
 
-def run_facts(run: Run) -> tuple[RunFacts, DeclaredStand]:
-    """What a run's trace says besides its samples, without reading them."""
+StandsByDay = dict[tuple[int, datetime.date], DeclaredStand]
+"""Stands as they were on a day, kept by who looks at many runs."""
+
+
+def run_facts(run: Run, seen: StandsByDay | None = None) -> tuple[RunFacts, DeclaredStand]:
+    """What a run's trace says besides its samples, without reading them.
+
+    :param seen: stands that were looked up already; more are added.
+    """
     header = {key: str(value) for key, value in run_header(run).items() if value not in (None, "")}
-    return facts_from_header(header), _with_declared(run, stand_from_header(header))
+    return facts_from_header(header), _with_declared(run, stand_from_header(header), seen)
 
 
-def _with_declared(run: Run, declared: DeclaredStand) -> DeclaredStand:
+def _with_declared(
+    run: Run, declared: DeclaredStand, seen: StandsByDay | None = None
+) -> DeclaredStand:
     """What a run's file declares of its stand, over what the bench declares of it."""
     if run.stand is None:
         # A stand that only the file names is not known to be any of the bench's.
         return replace(declared, name="")
-    stand = stand_of(run.stand, timezone.localtime(run.started_at).date())
+    key = (run.stand.pk, timezone.localtime(run.started_at).date())
+    stand = (seen or {}).get(key) or stand_of(run.stand, key[1])
+    if seen is not None:
+        seen[key] = stand
     return replace(
         declared,
         name=stand.name,

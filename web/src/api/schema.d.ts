@@ -2523,6 +2523,14 @@ export interface components {
             /** Format: double */
             z: number | null;
         };
+        /** @description What was expected of the run in hand. */
+        ExpectedOfRun: {
+            name: string;
+            /** Format: double */
+            value: number;
+            /** Format: double */
+            u: number;
+        };
         /**
          * @description * `max_thrust_gf` - Highest thrust
          *     * `max_current_a` - Highest current
@@ -2612,6 +2620,8 @@ export interface components {
                 [key: string]: number;
             };
             progress: components["schemas"]["Progress"];
+            kind: string;
+            expected: components["schemas"]["ExpectedOfRun"][];
             run_id: string | null;
             title: string;
             operator: string;
@@ -4222,6 +4232,8 @@ export interface components {
             /** Format: double */
             total_s: number | null;
             label: string;
+            steps: string[];
+            step: number;
         };
         /** @description A propeller; its maker by name. */
         Propeller: {

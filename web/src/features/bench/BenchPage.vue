@@ -15,6 +15,7 @@ import BenchTabs from './BenchTabs.vue'
 import HoldButton from './HoldButton.vue'
 import LiveChart from './LiveChart.vue'
 import LiveFigures from './LiveFigures.vue'
+import RunSteps from './RunSteps.vue'
 import SafetyChecklist from './SafetyChecklist.vue'
 import { armBody, freshDraft, gapsOf } from './setup'
 import { useLookAround } from './useLookAround'
@@ -139,6 +140,7 @@ const reset = () => ask(async () => bench.take(dataOf(await api.POST('/api/v1/be
           :max="frame?.progress.total_s ?? 1"
           aria-label="Progress of the profile"
         />
+        <RunSteps :frame="frame" />
       </template>
     </section>
 
@@ -148,6 +150,7 @@ const reset = () => ask(async () => bench.take(dataOf(await api.POST('/api/v1/be
         :trail="bench.trail"
         :since_s="bench.hot || finished ? startedAt_s : null"
         :height="chartHeight"
+        :kind="frame?.kind"
       />
       <BenchNotices :problem="problem" :busy="busy" />
 

@@ -1,20 +1,38 @@
 <script setup lang="ts">
-/** Thrust and current as they come, over the run in hand or the last minute. */
+/** What the kind of run is looked at by, as it comes: over the run in hand or the last minute. */
 import type { EChartsOption } from 'echarts'
 import { refThrottled } from '@vueuse/core'
 import { computed, toRef } from 'vue'
 import ChartSheet from '@/charts/ChartSheet.vue'
 import { axis, base, DARK, niceCeil } from '@/charts/theme'
 import { channelOf, type TrailPoint } from '@/live/trail'
+import { labelOf, midSentence, runKind } from '@/words/words'
 
-const props = defineProps<{ trail: TrailPoint[]; since_s: number | null; height: number }>()
+const props = defineProps<{
+  trail: TrailPoint[]
+  since_s: number | null
+  height: number
+  /** The kind of run in hand; thrust and current where there is none. */
+  kind?: string
+}>()
+const looked = computed(() => runKind(props.kind ?? '')?.first_look ?? ['thrust_gf', 'current_a'])
+const left = computed(() => looked.value[0] ?? 'thrust_gf')
+const right = computed(() => looked.value[1] ?? 'current_a')
+/** An empty axis of a quantity reaches at least this far. */
+const LEAST: Record<string, number> = {
+  thrust_gf: 100,
+  current_a: 5,
+  speed_rpm: 5000,
+  throttle_pct: 100,
+  motor_temp_c: 40,
+}
 
 // Figures follow every frame; four drawings a second are enough for a curve, and leave a slow
 // machine its main thread for the keys.
 const trail = refThrottled(toRef(props, 'trail'), 250, true)
 
-const THRUST = DARK.left
-const CURRENT = DARK.right
+const LEFT = DARK.left
+const RIGHT = DARK.right
 
 /** An axis that does not blow up the noise of a stand at rest. */
 const atLeast = (least: number) => (range: { max: number }) => niceCeil(Math.max(least, range.max))
@@ -41,16 +59,16 @@ const option = computed<EChartsOption>(() => {
     tooltip: { show: false },
     xAxis: { ...axis(DARK, 'time_s', false), min: 0, max: atLeast(30) },
     yAxis: [
-      { ...colored('thrust_gf', THRUST), min: 0, max: atLeast(100) },
+      { ...colored(left.value, LEFT), min: 0, max: atLeast(LEAST[left.value] ?? 1) },
       {
-        ...colored('current_a', CURRENT),
+        ...colored(right.value, RIGHT),
         min: 0,
-        max: atLeast(5),
+        max: atLeast(LEAST[right.value] ?? 1),
         position: 'right' as const,
         splitLine: { show: false },
       },
     ],
-    series: [curve('thrust_gf', 0, THRUST), curve('current_a', 1, CURRENT)],
+    series: [curve(left.value, 0, LEFT), curve(right.value, 1, RIGHT)],
   }
 })
 </script>
@@ -61,6 +79,6 @@ const option = computed<EChartsOption>(() => {
     name="live"
     :height="height"
     :colors="DARK"
-    label="Live thrust and current over time"
+    :label="`Live ${midSentence(labelOf(left))} and ${midSentence(labelOf(right))} over time`"
   />
 </template>

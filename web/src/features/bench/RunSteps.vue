@@ -1,0 +1,81 @@
+<script setup lang="ts">
+/** What the run in hand does one after the other, and what was expected of it. */
+import { computed, nextTick, ref, watch } from 'vue'
+import type { Schemas } from '@/api/client'
+import Figure from '@/figures/Figure.vue'
+import { labelOf, unitOf } from '@/words/words'
+
+const props = defineProps<{ frame: Schemas['Frame'] | null }>()
+const steps = computed(() => props.frame?.progress.steps ?? [])
+const step = computed(() => props.frame?.progress.step ?? 0)
+const list = ref<HTMLOListElement | null>(null)
+// A long list follows the run; what is done and what comes next stay in sight.
+watch(step, () =>
+  nextTick(() =>
+    list.value
+      ?.querySelector('[aria-current]')
+      ?.scrollIntoView({ block: 'nearest', behavior: 'auto' }),
+  ),
+)
+</script>
+
+<template>
+  <ol v-if="steps.length" ref="list" aria-label="Steps of the run">
+    <li
+      v-for="(label, i) in steps"
+      :key="i"
+      :class="{ done: i < step, now: i === step }"
+      :aria-current="i === step ? 'step' : undefined"
+    >
+      <span class="tick" aria-hidden="true">{{ i < step ? '✓' : i === step ? '▸' : '' }}</span>{{
+        label
+      }}
+    </li>
+  </ol>
+  <dl v-if="frame?.expected.length" aria-label="Expected">
+    <template v-for="one in frame.expected" :key="one.name">
+      <dt>{{ labelOf(one.name) }}, expected</dt>
+      <dd><Figure estimated :value="one.value" :u="one.u" :unit="unitOf(one.name)" /></dd>
+    </template>
+  </dl>
+</template>
+
+<style scoped>
+ol {
+  list-style: none;
+  margin: 14px 0 0;
+  padding: 0;
+  max-height: 330px;
+  overflow-y: auto;
+  font-size: 17px;
+}
+li {
+  padding: 4px 0;
+  color: var(--dark-soft);
+}
+.now {
+  color: var(--dark-ink);
+  font-weight: 700;
+}
+.done {
+  color: var(--dark-soft);
+}
+.tick {
+  display: inline-block;
+  width: 24px;
+  color: var(--dark-copper-light);
+}
+dl {
+  display: grid;
+  grid-template-columns: 1fr auto;
+  gap: 6px 12px;
+  margin: 16px 0 0;
+  font-size: 15px;
+}
+dt {
+  color: var(--dark-soft);
+}
+dd {
+  margin: 0;
+}
+</style>
