@@ -32,6 +32,8 @@ def set_up_run(page: Page, *, sample: str, levels: str) -> None:
     choose(page, "Propeller", "Wickett 5.1x4.2x3", typed="wick 5.1x4.2")
     choose(page, "Supply", "Supply 16 V")
     page.get_by_label("Plateaus, % throttle").fill(levels)
+    # What has to be confirmed depends on what is chosen.
+    expect(page.locator("fieldset.checklist[aria-busy=false]")).to_be_visible()
     for box in page.get_by_role("group", name="Before you arm").get_by_role("checkbox").all():
         tick(box)
 

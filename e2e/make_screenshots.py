@@ -13,6 +13,7 @@ from playwright.sync_api import Page, sync_playwright
 
 from e2e.application import BROWSER, CHECKOUT, Application, running_demo
 from e2e.bench_steps import arm_and_start, run_to_the_end, set_up_run
+from e2e.demo_runs import DRIFT, FOUR, LITE, LOST_SPEED
 from e2e.forms import tick
 from e2e.real_bench import RealBench
 from spindle_server.demo.strangers import stranger_files
@@ -29,7 +30,6 @@ def main() -> int:
         page = browser.new_context(viewport={"width": 1280, "height": 800}).new_page()
         page.goto(f"{demo.address}/login")
         page.get_by_label("Name").wait_for()
-        save(page, "login")
         page.get_by_label("Name").fill("tomas")
         page.get_by_label("Password", exact=True).fill(demo.password("tomas"))
         page.get_by_role("button", name="Log in").click()
@@ -58,10 +58,13 @@ def walk(page: Page, demo: Application) -> None:
     save(page, "teardown")
     visit(page, demo, "/teardown/compare?samples=1,9,14", "teardown-compare")
     visit(page, demo, "/rig?stand=2", "rig")
+    page.goto(f"{demo.address}/plan?supply=1")
+    page.get_by_role("gridcell").first.click()
+    save(page, "plan")
     readings(page, demo)
     visit(page, demo, "/runs", "runs")
-    visit(page, demo, "/runs/18", "run", chart=True)
-    visit(page, demo, "/compare?runs=7,10,17", "compare", chart=True)
+    visit(page, demo, f"/runs/{LOST_SPEED}", "run", chart=True)
+    visit(page, demo, f"/compare?runs={DRIFT},{FOUR},{LITE}", "compare", chart=True)
     page.goto(f"{demo.address}/import")
     name = "garage-logger-0412.csv"
     page.locator("input[type=file]").set_input_files(
@@ -69,7 +72,7 @@ def walk(page: Page, demo: Application) -> None:
     )
     page.get_by_role("combobox", name="Unit of Pull (oz)").wait_for()
     save(page, "import")
-    page.goto(f"{demo.address}/compare?runs=7,10")
+    page.goto(f"{demo.address}/compare?runs={DRIFT},{FOUR}")
     page.get_by_role("button", name="Freeze a copy").click()
     page.get_by_text("Frozen; see Publish.").wait_for()
     page.goto(f"{demo.address}/publish")
@@ -151,7 +154,7 @@ def visit(page: Page, demo: Application, path: str, name: str, *, chart: bool = 
 
 def save(page: Page, name: str) -> None:
     """One PNG at the reference size."""
-    page.wait_for_load_state("networkidle") if name == "login" else page.wait_for_timeout(1200)
+    page.wait_for_timeout(1200)
     page.screenshot(path=TARGET / f"{name}.png")
     print(f"docs/screenshots/{name}.png", flush=True)
 

@@ -9,6 +9,7 @@ import re
 from playwright.sync_api import Page, expect
 
 from e2e.bench_steps import run_to_the_end
+from e2e.demo_runs import DRIFT
 
 MOTOR = "Tarnwick Plover 2207 1855"
 
@@ -82,7 +83,7 @@ def test_from_parcel_to_comparison(demo, log_in, tmp_path):
 
     page.get_by_role("link", name="Compare", exact=True).click()
     page.get_by_role("combobox", name="Add a run").wait_for()
-    page.goto(f"{demo.address}/compare?runs={run},7")
+    page.goto(f"{demo.address}/compare?runs={run},{DRIFT}")
     expect(page.get_by_role("table").first).to_contain_text("baseline")
     outcome = page.get_by_text(re.compile("^(different|no measurable difference|not resolved)$"))
     expect(outcome.first).to_be_visible()

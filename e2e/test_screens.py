@@ -8,6 +8,7 @@ import pytest
 from playwright.sync_api import expect
 
 from e2e.axe import violations
+from e2e.demo_runs import DRIFT, FOUR, SABLE
 from e2e.records import own_motor, own_run
 
 SCREENS = {
@@ -26,8 +27,9 @@ SCREENS = {
     "rig": ("/rig", "Rig"),
     "bench": ("/bench?motor=3", "Bench"),
     "runs": ("/runs", "Runs"),
-    "run": ("/runs/7", "Run 7"),
-    "compare": ("/compare?runs=7,10,1", "Compare"),
+    "run": (f"/runs/{DRIFT}", f"Run {DRIFT}"),
+    "plan": ("/plan", "Plan"),
+    "compare": (f"/compare?runs={DRIFT},{FOUR},{SABLE}", "Compare"),
     "import": ("/import", "Import"),
     "publish": ("/publish", "Publish"),
 }
@@ -89,7 +91,7 @@ def test_a_reader_sees_everything_and_changes_nothing(demo, log_in):
     page.goto(f"{demo.address}/motors/1?look=photos")
     expect(page.get_by_role("img", name="Stator of sample A").first).to_be_visible()
     expect(page.get_by_text("Add a photo")).to_have_count(0)
-    page.goto(f"{demo.address}/runs/7")
+    page.goto(f"{demo.address}/runs/{DRIFT}")
     expect(page.get_by_role("button", name="Take back")).to_have_count(0)
     page.goto(f"{demo.address}/bench")
     expect(page.get_by_text("Your role may watch the bench")).to_be_visible()
@@ -98,24 +100,24 @@ def test_a_reader_sees_everything_and_changes_nothing(demo, log_in):
 
 def test_an_editor_freezes_and_a_reviewer_cannot(demo, log_in):
     page = log_in("tomas")
-    page.goto(f"{demo.address}/compare?runs=7,10")
+    page.goto(f"{demo.address}/compare?runs={DRIFT},{FOUR}")
     page.get_by_role("button", name="Freeze a copy for publishing").click()
     expect(page.get_by_text("Frozen; see Publish.")).to_be_visible()
     page.get_by_role("link", name="Publish", exact=True).click()
     expect(page.get_by_text("by Tomas Rook").first).to_be_visible()
     page.get_by_role("button", name="Log out").click()
     log_in("ilse")
-    page.goto(f"{demo.address}/compare?runs=7,10")
+    page.goto(f"{demo.address}/compare?runs={DRIFT},{FOUR}")
     page.get_by_role("link", name="table (CSV)").wait_for()
     expect(page.get_by_role("button", name="Freeze a copy for publishing")).to_have_count(0)
 
 
 def test_strangers_are_led_to_the_login_and_back(demo, page):
-    page.goto(f"{demo.address}/runs/7")
+    page.goto(f"{demo.address}/runs/{DRIFT}")
     page.get_by_label("Name").fill("reader")
     page.get_by_label("Password", exact=True).fill(demo.password("reader"))
     page.get_by_role("button", name="Log in").click()
-    expect(page.get_by_role("heading", name="Run 7")).to_be_visible()
+    expect(page.get_by_role("heading", name=f"Run {DRIFT}")).to_be_visible()
 
 
 def test_a_wrong_password_is_said_and_the_name_is_kept(demo, page):

@@ -54,6 +54,7 @@ INSTALLED_APPS = [
     "spindle_server.runs",
     "spindle_server.identification",
     "spindle_server.imports",
+    "spindle_server.plan",
     "spindle_server.compare",
     "spindle_server.publish",
     "spindle_server.vocabulary",

@@ -38,7 +38,9 @@ Next = float | Done | GiveUp
 class Follower(Protocol):
     """One pass through a profile. It has no clock and sends nothing: it is asked."""
 
-    label: str
+    @property
+    def label(self) -> str:
+        """What is done at the moment."""
 
     def next(self, time_s: float, sample: Sample) -> Next:
         """The throttle [%] at a time since the first asking [s], seeing one sample."""

@@ -141,7 +141,7 @@ class HoldFollower:
             return -SLEW_PCT_PER_S
         if rate <= 0 or current <= 0:
             return rate
-        room = (self._bound_a / current) ** (1.0 / CURRENT_POWER) - 1.0
+        room = math.pow(self._bound_a / current, 1.0 / CURRENT_POWER) - 1.0
         return min(rate, room * max(self._pct, 1.0) / ON_ITS_WAY_S)
 
     def _why(self, target: float, thrust: float) -> str:

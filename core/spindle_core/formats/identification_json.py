@@ -102,4 +102,5 @@ def propeller_fit_to_json(fit: PropellerFit) -> dict[str, Any]:
 def propeller_fit_from_json(data: dict[str, Any]) -> PropellerFit:
     """The fit that :func:`propeller_fit_to_json` wrote, without loss."""
     known: dict[str, Any] = {name: data[name] for name in _PROPELLER_FACTS}
-    return PropellerFit(**known, **{name: _back(data[name]) for name in _PROPELLER_FIGURES})
+    known |= {name: _back(data[name]) for name in _PROPELLER_FIGURES}
+    return PropellerFit(**known)

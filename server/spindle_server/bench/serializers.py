@@ -148,7 +148,7 @@ class AskedChecklistSerializer(serializers.Serializer):
     supply = serializers.IntegerField(required=False, default=None)
     stand = serializers.IntegerField(required=False, default=None)
     kind = serializers.ChoiceField(list(PLAYS), default="steps")
-    off = serializers.MultipleChoiceField(choices=CAN_BE_OFF, required=False, default=list)
+    off = serializers.MultipleChoiceField(choices=CAN_BE_OFF, required=False, default=set)
     page_grace_s = serializers.FloatField(default=PAGE_GRACE_S)
 
 

@@ -19,6 +19,7 @@ from spindle_server.accounts.models import User
 from spindle_server.accounts.services import create_user
 from spindle_server.bench.services import plan_run
 from spindle_server.demo import catalogue
+from spindle_server.demo.campaign import begin_demo_campaign
 from spindle_server.demo.catalogue import DemoMotor
 from spindle_server.demo.drawn_photos import take_photos
 from spindle_server.demo.no_load_runs import import_no_load
@@ -68,6 +69,7 @@ def load_demo(say: Say) -> list[dict[str, str]]:
                 if index % 5 == 4 or index == len(jobs) - 1:
                     say(f"{index + 1} of {len(jobs)} runs on the simulated stand")
         type_reviews(ilse)
+        begin_demo_campaign(ilse)
         for name, data in stranger_files().items():
             (inbox_folder() / name).write_bytes(data)
     return logins

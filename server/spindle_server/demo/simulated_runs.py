@@ -62,7 +62,7 @@ _FOUR, _TEAL = "Brackwater No. 4 2306 1800", "Fennick & Daw Teal 1505 3600"
 _TEAL_SMALL = "Fennick & Daw Teal 1404 4100"
 _PALE, _PALE_FAST = "Hollin Pale 2807 1250", "Hollin Pale 2807 1480"
 
-RUNS = (
+RUNS: tuple[DemoRun, ...] = (
     DemoRun(_SABLE, "A", _BIG, _PSU),
     DemoRun(_SABLE, "A", _BIG, _PSU),
     DemoRun(_SABLE, "A", _BIG, _PSU, "hot_start"),

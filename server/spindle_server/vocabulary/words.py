@@ -17,6 +17,7 @@ from spindle_core.run.noticed import NOTICED, PURPOSES
 from spindle_server import __version__
 from spindle_server.accounts.models import Role
 from spindle_server.motors import models as motors
+from spindle_server.plan import models as plan
 from spindle_server.rig import models as rig
 from spindle_server.runs import models as runs
 
@@ -46,6 +47,7 @@ CHOICES = {
     "command_source": rig.COMMAND_SOURCES,
     "review": runs.REVIEW_CHOICES,
     "outcome": runs.OUTCOME_CHOICES,
+    "question": plan.QUESTIONS,
     "purpose": tuple(PURPOSES.items()),
     "log_name": tuple((name, f"names the {NAME_WORDS.get(name, name)}") for name in NAMES),
     "role": Role.choices,

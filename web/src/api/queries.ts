@@ -212,6 +212,31 @@ export const checklistQuery = (asked: AskedLook) =>
     retry: false,
   })
 
+/** Campaigns, the open ones first. */
+export const campaignsQuery = () =>
+  queryOptions({
+    queryKey: ['plan', 'campaigns'],
+    queryFn: () =>
+      everyPage(async (page) =>
+        dataOf(await api.GET('/api/v1/campaigns/', { params: { query: { ...ALL, page } } })),
+      ),
+  })
+
+/** Every cell of a campaign on one of its supplies, and the run to make next. */
+export const matrixQuery = (campaign: number | null, supply: number | null) =>
+  queryOptions({
+    queryKey: ['plan', 'matrix', campaign, supply],
+    queryFn: async () =>
+      dataOf(
+        await api.GET('/api/v1/campaigns/{id}/matrix/', {
+          params: { path: { id: campaign ?? 0 }, query: { supply: supply ?? undefined } },
+        }),
+      ),
+    enabled: campaign !== null,
+    placeholderData: keepPreviousData,
+    retry: false,
+  })
+
 /** Over all runs that had a prediction: was the stated u right? */
 export const hindsightQuery = () =>
   queryOptions({

@@ -250,6 +250,58 @@ export interface paths {
         patch: operations["calibrations_partial_update"];
         trace?: never;
     };
+    "/api/v1/campaigns/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Campaigns, the open ones first. */
+        get: operations["campaigns_list"];
+        put?: never;
+        /** @description Begin one. */
+        post: operations["campaigns_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/campaigns/{id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** @description Change what it asks or names, or close it, from a version that was read. */
+        patch: operations["campaigns_partial_update"];
+        trace?: never;
+    };
+    "/api/v1/campaigns/{id}/matrix/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Every cell on one supply, the first where none is named, and the run to make next. */
+        get: operations["campaigns_matrix_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/claim-quantities/": {
         parameters: {
             query?: never;
@@ -2119,6 +2171,28 @@ export interface components {
             masses_relative_u?: number | null;
             note?: string;
         };
+        /** @description A campaign; what it names by number. */
+        Campaign: {
+            readonly id: number;
+            /** Format: int64 */
+            version?: number;
+            title: string;
+            question?: components["schemas"]["QuestionEnum"];
+            samples: number[];
+            propellers: number[];
+            supplies: number[];
+            /** Format: double */
+            common_thrust_gf?: number;
+            /** Format: double */
+            goal_pct?: number;
+            runs_wanted?: number;
+            note?: string;
+            closed?: boolean;
+            /** @description Who began it. */
+            readonly begun_by_name: string;
+            /** Format: date-time */
+            readonly begun_at: string;
+        };
         /**
          * @description What is wrong with a cell. ``impossible``: it cannot be true beside the others; ``owed``: it
          *     was not read yet.
@@ -3185,6 +3259,68 @@ export interface components {
             samples: components["schemas"]["SampleMass"][];
             spread: components["schemas"]["Spread"] | null;
         };
+        /** @description A campaign on one of its supplies; ``cells`` by row and column. */
+        Matrix: {
+            supply: number;
+            supply_name: string;
+            rows: components["schemas"]["MatrixRow"][];
+            columns: components["schemas"]["MatrixColumn"][];
+            cells: components["schemas"]["MatrixCell"][][];
+            next: components["schemas"]["NextRun"] | null;
+            nothing_next: string;
+        };
+        /** @description A motor on a propeller at full throttle, as it is predicted; null where it cannot be. */
+        MatrixCell: {
+            /** Format: double */
+            thrust_gf: number | null;
+            /** Format: double */
+            thrust_u_gf: number | null;
+            /** Format: double */
+            current_a: number | null;
+            /** Format: double */
+            current_u_a: number | null;
+            /** Format: double */
+            power_w: number | null;
+            /** Format: double */
+            speed_rpm: number | null;
+            /** Format: double */
+            efficiency_g_per_w: number | null;
+            /** Format: double */
+            common_g_per_w: number | null;
+            /** Format: double */
+            common_duty_pct: number | null;
+            /** Format: double */
+            winding_rise_k: number | null;
+            /** Format: double */
+            tip_mach: number | null;
+            limits: components["schemas"]["UsedLimit"][];
+            tightest: string;
+            /** Format: double */
+            used: number | null;
+            /** Format: double */
+            most_duty_pct: number | null;
+            /** Format: double */
+            unknown_pct: number | null;
+            worth: boolean;
+            runs: number;
+            why_not: string;
+        };
+        /** @description A propeller; ``words`` say what is known of it. */
+        MatrixColumn: {
+            propeller: number;
+            name: string;
+            basis: string;
+            words: string;
+        };
+        /** @description A sample; ``words`` say what is known of it. */
+        MatrixRow: {
+            sample: number;
+            motor: number;
+            name: string;
+            mark: string;
+            basis: string;
+            words: string;
+        };
         /** @description One prediction and what came of it. */
         Miss: {
             run: number;
@@ -3247,6 +3383,29 @@ export interface components {
         NamedFigure: {
             name: string;
             figure: components["schemas"]["StatedFigure"];
+        };
+        /** @description A campaign to begin. */
+        NewCampaignRequest: {
+            title: string;
+            /** @default comparison */
+            question?: components["schemas"]["QuestionEnum"];
+            samples: number[];
+            propellers: number[];
+            supplies: number[];
+            /**
+             * Format: double
+             * @default 500
+             */
+            common_thrust_gf?: number;
+            /**
+             * Format: double
+             * @default 2
+             */
+            goal_pct?: number;
+            /** @default 1 */
+            runs_wanted?: number;
+            /** @default  */
+            note?: string;
         };
         /** @description A motor to take in, with its first parcel. */
         NewMotorRequest: {
@@ -3341,6 +3500,16 @@ export interface components {
             full_name?: string;
             password: string;
             role: components["schemas"]["RoleEnum"];
+        };
+        /** @description The run to make next, and why. */
+        NextRun: {
+            sample: number;
+            propeller: number;
+            /** Format: double */
+            minutes: number;
+            /** Format: double */
+            takes_off_pct: number;
+            sentence: string;
         };
         /**
          * @description * `intake` - intake
@@ -3544,6 +3713,21 @@ export interface components {
          * @enum {string}
          */
         PackStateEnum: "fresh" | "part_used" | "storage";
+        PaginatedCampaignList: {
+            /** @example 123 */
+            count: number;
+            /**
+             * Format: uri
+             * @example http://api.example.org/accounts/?page=4
+             */
+            next?: string | null;
+            /**
+             * Format: uri
+             * @example http://api.example.org/accounts/?page=2
+             */
+            previous?: string | null;
+            results: components["schemas"]["Campaign"][];
+        };
         PaginatedEscList: {
             /** @example 123 */
             count: number;
@@ -3864,6 +4048,31 @@ export interface components {
             /** Format: double */
             height_mm?: number | null;
             note?: string;
+            version?: number;
+        };
+        /** @description What of a campaign is changed. */
+        PatchedChangedCampaignRequest: {
+            title?: string;
+            /** @default comparison */
+            question?: components["schemas"]["QuestionEnum"];
+            samples?: number[];
+            propellers?: number[];
+            supplies?: number[];
+            /**
+             * Format: double
+             * @default 500
+             */
+            common_thrust_gf?: number;
+            /**
+             * Format: double
+             * @default 2
+             */
+            goal_pct?: number;
+            /** @default 1 */
+            runs_wanted?: number;
+            /** @default  */
+            note?: string;
+            closed?: boolean;
             version?: number;
         };
         /** @description What is known of a propeller: geometry, hub as measured [mm], condition. */
@@ -4321,6 +4530,16 @@ export interface components {
             label: string;
             unit: string;
         };
+        /**
+         * @description * `review` - One motor's review
+         *     * `comparison` - A comparison of several
+         *     * `ladder` - A ladder of propellers
+         *     * `limit` - How far it may be loaded
+         *     * `request` - A reader's request
+         *     * `runs` - Just these runs
+         * @enum {string}
+         */
+        QuestionEnum: "review" | "comparison" | "ladder" | "limit" | "request" | "runs";
         /** @description Something the claims say about each other. */
         Remark: {
             code: string;
@@ -5015,6 +5234,12 @@ export interface components {
             sample: number;
             labels: string[];
         };
+        /** @description How much of a limit full throttle uses, 1 at the limit. */
+        UsedLimit: {
+            name: string;
+            /** Format: double */
+            used: number;
+        };
         /** @description A person; the password never leaves. */
         User: {
             readonly id: number;
@@ -5490,6 +5715,102 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Calibration"];
+                };
+            };
+        };
+    };
+    campaigns_list: {
+        parameters: {
+            query?: {
+                /** @description A page number within the paginated result set. */
+                page?: number;
+                /** @description Number of results to return per page. */
+                page_size?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaginatedCampaignList"];
+                };
+            };
+        };
+    };
+    campaigns_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewCampaignRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Campaign"];
+                };
+            };
+        };
+    };
+    campaigns_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedChangedCampaignRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Campaign"];
+                };
+            };
+        };
+    };
+    campaigns_matrix_retrieve: {
+        parameters: {
+            query?: {
+                /** @description One of its supplies. */
+                supply?: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Matrix"];
                 };
             };
         };

@@ -25,8 +25,8 @@ const RESTS_ON = {
   ],
   /** What the bench declares for all motors. */
   declaration: ['motor', 'motors', 'fit', 'board'],
-  propeller: ['propellers', 'fit'],
-  supply: ['supplies', 'gear-limits'],
+  propeller: ['propellers', 'fit', 'plan'],
+  supply: ['supplies', 'gear-limits', 'plan'],
   stand: ['stands', 'compare', 'bench-day', 'gear-limits'],
   esc: ['escs', 'bench-day', 'gear-limits'],
   /** What runs of a day have in common; its runs may change with it. */
@@ -35,6 +35,7 @@ const RESTS_ON = {
   snapshot: ['snapshots'],
   /** What befell the gear; what is destroyed is retired. */
   gear: ['gear-incidents', 'escs', 'supplies', 'propellers', 'stands', 'gear-limits'],
+  campaign: ['plan'],
   work: ['work', 'run', 'runs'],
 } as const satisfies Record<string, readonly string[]>
 

@@ -39,6 +39,7 @@ export const routes: RouteRecordRaw[] = [
     component: () => import('@/features/teardown/TeardownPage.vue'),
   },
   { path: '/rig', name: 'rig', component: () => import('@/features/rig/RigPage.vue') },
+  { path: '/plan', name: 'plan', component: () => import('@/features/plan/PlanPage.vue') },
   { path: '/bench', name: 'bench', component: () => import('@/features/bench/BenchPage.vue') },
   { path: '/runs', name: 'runs', component: () => import('@/features/runs/RunsPage.vue') },
   { path: `/runs/${id}`, name: 'run', component: () => import('@/features/runs/RunPage.vue') },

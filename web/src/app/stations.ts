@@ -10,7 +10,7 @@ export const STATIONS: Station[] = [
   { key: 'intake', label: 'Intake', path: '/intake', built: true },
   { key: 'teardown', label: 'Teardown', path: '/teardown', built: true },
   { key: 'rig', label: 'Rig', path: '/rig', built: true },
-  { key: 'plan', label: 'Plan', path: '/plan', built: false },
+  { key: 'plan', label: 'Plan', path: '/plan', built: true },
   { key: 'bench', label: 'Bench', path: '/bench', built: true },
   { key: 'runs', label: 'Runs', path: '/runs', built: true },
   { key: 'compare', label: 'Compare', path: '/compare', built: true },

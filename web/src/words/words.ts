@@ -28,6 +28,7 @@ export type Choice =
   | 'instrument_signal'
   | 'command_source'
   | 'purpose'
+  | 'question'
   | 'review'
   | 'outcome'
   | 'role'

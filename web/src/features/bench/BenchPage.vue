@@ -184,6 +184,7 @@ const reset = () => ask(async () => bench.take(dataOf(await api.POST('/api/v1/be
           v-model="confirmed"
           :items="look.items.value"
           :why="look.why.value"
+          :busy="look.busy.value"
           :disabled="!mayWrite"
         />
         <div class="arm">

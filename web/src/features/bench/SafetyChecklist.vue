@@ -6,6 +6,8 @@ defineProps<{
   items: CheckItem[]
   /** Why it asks that much. */
   why?: string
+  /** The server is asked how much of it is needed. */
+  busy?: boolean
   disabled: boolean
 }>()
 const confirmed = defineModel<Set<string>>({ required: true })
@@ -19,7 +21,7 @@ function toggle(key: string, on: boolean) {
 </script>
 
 <template>
-  <fieldset class="checklist on-dark" :disabled="disabled">
+  <fieldset class="checklist on-dark" :disabled="disabled" :aria-busy="busy ?? false">
     <legend>Before you arm</legend>
     <p v-if="why" class="why">{{ why }}</p>
     <el-checkbox

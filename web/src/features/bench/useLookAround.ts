@@ -21,5 +21,5 @@ export function useLookAround(draft: Ref<BenchDraft>) {
     const wanted = told.data.value?.items
     return wanted ? whole.filter((item) => wanted.includes(item.key)) : whole
   })
-  return { items, why: computed(() => told.data.value?.why ?? '') }
+  return { items, why: computed(() => told.data.value?.why ?? ''), busy: told.isFetching }
 }

@@ -1,6 +1,7 @@
 /** What the chosen motor, supply and stand bring to a draft: a sample, a stand, floors, proposals. */
 import { useQuery } from '@tanstack/vue-query'
 import { computed, type Ref, watch } from 'vue'
+import { useRoute } from 'vue-router'
 import {
   motorOfSampleQuery,
   motorQuery,
@@ -26,12 +27,18 @@ export function useWhatToRun(draft: Ref<BenchDraft>, wantedMotor: () => number |
   watch(motor, (found) => {
     if (found === null) draft.value.sample = null
   })
+  // What the plan sets up is chosen here; once, so that another can be chosen after it.
+  const route = useRoute()
+  for (const name of ['sample', 'propeller', 'supply'] as const) {
+    const wantedId = Number(route.query[name])
+    if (wantedId) draft.value[name] = wantedId
+  }
   // What is asked for or in hand is on the stand; once, so that another can be chosen after it.
   let applied: number | null = null
   watch(
     wanted,
     (row) => {
-      if (!row?.samples.length || row.id === applied) return
+      if (!row?.samples.length || row.id === applied || route.query.sample) return
       applied = row.id
       if (!row.samples.some((sample) => sample.id === draft.value.sample))
         draft.value.sample = row.samples[0]?.id ?? null

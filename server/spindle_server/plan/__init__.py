@@ -1,0 +1,1 @@
+"""Campaigns: what is asked, which runs answer it, and which of them is next."""

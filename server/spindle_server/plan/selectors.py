@@ -1,0 +1,339 @@
+"""The matrix of a campaign from what is known today, and the run to make next."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+from django.db.models import Count, QuerySet
+from django.utils import timezone
+
+from spindle_core.errors import CoreError
+from spindle_core.figures.arrays import Floats
+from spindle_core.figures.measured import Absent
+from spindle_core.motor.temperature_ceiling import enamel_limit
+from spindle_core.planning.known import KnownMotor, KnownPropeller
+from spindle_core.planning.matrix import (
+    MUCH_TAUGHT,
+    Feed,
+    Matrix,
+    MotorRow,
+    PropellerColumn,
+    cells_of,
+    matrix,
+)
+from spindle_core.planning.next_run import Belief, Choice, Sensitivities, proposal, sensitivities
+from spindle_core.planning.predict import KnownSupply
+from spindle_server.identification.knowing import (
+    air_known,
+    density_of,
+    experience,
+    propeller_known,
+    sample_known,
+    supply_known,
+)
+from spindle_server.motors.models import Claim, Sample
+from spindle_server.plan.models import Campaign
+from spindle_server.rig.bench_day import day_on, given_by
+from spindle_server.rig.models import Propeller, Stand, Supply
+from spindle_server.runs.models import Run
+
+RUN_NOISE = (0.006, 0.008, 0.002)
+"""What one run's thrust, current and speed scatter by, where the stand does not say (relative)."""
+
+COUNTED = ("steps", "ramp", "peak", "readings")
+"""Kinds that tell thrust and current of a cell."""
+
+RATINGS = {"max_current_a": "most_current_a", "max_power_w": "most_power_w"}
+USUAL_CEILING_C = 155.0
+"""A winding whose enamel nobody knows is taken for class F."""
+
+
+def campaigns() -> QuerySet[Campaign]:
+    """Campaigns with what they name."""
+    return Campaign.objects.select_related("begun_by").prefetch_related(
+        "samples", "propellers", "supplies"
+    )
+
+
+@dataclass(slots=True)
+class _Known:
+    samples: list[Sample]
+    rows: list[MotorRow]
+    propellers: list[Propeller]
+    columns: list[PropellerColumn]
+
+
+def matrix_of(campaign: Campaign, supply: Supply) -> dict[str, Any]:
+    """Every cell of a campaign on one of its supplies, and the run to make next."""
+    known = _known(campaign)
+    fed = supply_known(supply)
+    air = given_by(day_on(timezone.localdate()))
+    shown = {
+        "supply": supply.pk,
+        "supply_name": supply.name,
+        "rows": [
+            _row_json(sample, row) for sample, row in zip(known.samples, known.rows, strict=True)
+        ],
+        "columns": [
+            _column_json(propeller, column)
+            for propeller, column in zip(known.propellers, known.columns, strict=True)
+        ],
+        "cells": [],
+        "next": None,
+        "nothing_next": "",
+    }
+    if isinstance(fed, Absent):
+        return {**shown, "nothing_next": f"{fed.note}."}
+    if not known.rows or not known.columns:
+        return {**shown, "nothing_next": "Name motors and propellers first."}
+    feed = Feed(fed, _limits(supply, air))
+    density = air_known(density_of(air))
+    found = matrix(
+        known.rows,
+        known.columns,
+        feed,
+        density,
+        air_c=air.get("air_temp_c") or 20.0,
+        common_thrust_gf=campaign.common_thrust_gf,
+    )
+    runs = _runs(known, supply)
+    choice, why = _next(campaign, known, found, fed, density.value, runs)
+    return {
+        **shown,
+        "cells": [
+            [_cell(found, known, i, j, runs, campaign) for j in range(len(known.columns))]
+            for i in range(len(known.rows))
+        ],
+        "next": choice,
+        "nothing_next": why,
+    }
+
+
+def _known(campaign: Campaign) -> _Known:
+    learnt = experience()
+    samples = list(campaign.samples.select_related("motor__maker").order_by("motor", "mark"))
+    propellers = list(campaign.propellers.select_related("maker").order_by("diameter_in", "pk"))
+    ratings: dict[int, dict[str, float]] = {}
+    ceilings: dict[int, float] = {}
+    for claim in Claim.objects.filter(motor__in={s.motor_id for s in samples}):
+        if claim.quantity in RATINGS and claim.value:
+            ratings.setdefault(claim.motor_id, {})[RATINGS[claim.quantity]] = claim.value
+        if claim.quantity == "enamel_class" and claim.words:
+            try:
+                ceilings[claim.motor_id] = enamel_limit(claim.words)[1]
+            except CoreError:
+                continue
+    rows = [
+        MotorRow(
+            sample.pk,
+            f"{sample.motor.full_name} {sample.mark}",
+            sample_known(sample, learnt),
+            most_winding_c=ceilings.get(sample.motor_id, USUAL_CEILING_C),
+            **ratings.get(sample.motor_id, {}),
+        )
+        for sample in samples
+    ]
+    columns = [PropellerColumn(p.pk, p.full_name, propeller_known(p)) for p in propellers]
+    return _Known(samples, rows, propellers, columns)
+
+
+def _limits(supply: Supply, air: dict[str, Any]) -> list[tuple[str, float]]:
+    found = []
+    if supply.limit_a:
+        found.append((supply.name, supply.limit_a))
+    esc = air.get("esc")
+    if esc is not None and esc.rated_a:
+        found.append((f"ESC {esc.name}", esc.rated_a))
+    stand = Stand.objects.filter(live=True, retired=False).prefetch_related("instruments").first()
+    for row in stand.instruments.all() if stand is not None else []:
+        if row.channel == "current_a" and row.range_to:
+            found.append(("the current meter", row.range_to))
+    return found
+
+
+def _runs(known: _Known, supply: Supply) -> dict[tuple[int, int], int]:
+    """Runs of each sample on each propeller at this supply's voltage that nobody rejected."""
+    rows = (
+        Run.objects.filter(
+            sample__in=known.samples,
+            propeller__in=known.propellers,
+            nominal_voltage_v=supply.nominal_voltage_v,
+            kind__in=COUNTED,
+        )
+        .exclude(review="rejected")
+        .order_by()
+        .values("sample", "propeller")
+        .annotate(total=Count("pk"))
+    )
+    return {(row["sample"], row["propeller"]): row["total"] for row in rows}
+
+
+def _row_json(sample: Sample, row: MotorRow) -> dict[str, Any]:
+    return {
+        "sample": sample.pk,
+        "motor": sample.motor_id,
+        "name": sample.motor.full_name,
+        "mark": sample.mark,
+        "basis": "" if isinstance(row.known, Absent) else str(row.known.basis),
+        "words": row.known.note if isinstance(row.known, Absent) else row.known.words,
+    }
+
+
+def _column_json(propeller: Propeller, column: PropellerColumn) -> dict[str, Any]:
+    return {
+        "propeller": propeller.pk,
+        "name": propeller.full_name,
+        "basis": "" if isinstance(column.known, Absent) else str(column.known.basis),
+        "words": column.known.note if isinstance(column.known, Absent) else column.known.words,
+    }
+
+
+def _number(value: Any) -> float | None:
+    """Four digits of a finite number: what is predicted has no more."""
+    return float(f"{float(value):.4g}") if math.isfinite(float(value)) else None
+
+
+def _cell(
+    found: Matrix,
+    known: _Known,
+    i: int,
+    j: int,
+    runs: dict[tuple[int, int], int],
+    campaign: Campaign,
+) -> dict[str, Any]:
+    thrust, current = found.figures["thrust_gf"][i, j], found.figures["current_a"][i, j]
+    made = runs.get((known.samples[i].pk, known.propellers[j].pk), 0)
+    taught = found.taught[i, j]
+    there = math.isfinite(float(thrust))
+    return {
+        "thrust_gf": _number(thrust),
+        "thrust_u_gf": _number(thrust * found.u["thrust_gf"][i, j]),
+        "current_a": _number(current),
+        "current_u_a": _number(current * found.u["current_a"][i, j]),
+        "power_w": _number(found.figures["power_w"][i, j]),
+        "speed_rpm": _number(found.figures["speed_rpm"][i, j]),
+        "efficiency_g_per_w": _number(found.figures["efficiency_g_per_w"][i, j]),
+        "common_g_per_w": _number(found.at_common["efficiency_g_per_w"][i, j]),
+        "common_duty_pct": _number(100.0 * found.at_common["duty"][i, j]),
+        "winding_rise_k": _number(found.winding_rise_k[i, j]),
+        "tip_mach": _number(found.tip_mach[i, j]),
+        "limits": [
+            {"name": name, "used": used}
+            for name in found.limit_names
+            if there and (used := _number(found.nearness[name][i, j])) is not None and used > 0
+        ],
+        "tightest": found.limit_names[found.tightest[i, j]] if there else "",
+        "used": _number(found.nearness[found.limit_names[found.tightest[i, j]]][i, j])
+        if there
+        else None,
+        "most_duty_pct": _number(100.0 * found.most_throttle[i, j]) if there else None,
+        "unknown_pct": _number(100.0 * taught),
+        "worth": bool(there and (taught > MUCH_TAUGHT or made < campaign.runs_wanted)),
+        "runs": made,
+        "why_not": found.why_not.get((i, j), "" if there else "it would not turn"),
+    }
+
+
+def _next(
+    campaign: Campaign,
+    known: _Known,
+    found: Matrix,
+    fed: KnownSupply,
+    density: float,
+    runs: dict[tuple[int, int], int],
+) -> tuple[dict[str, Any] | None, str]:
+    used = np.stack([np.nan_to_num(part, nan=np.inf) for part in found.nearness.values()])
+    possible = np.isfinite(found.figures["thrust_gf"])
+    may_run = possible & (used.max(axis=0) <= 1.0)
+    if not may_run.any():
+        return None, "No cell can be run at full throttle within its limits."
+    slopes = sensitivities(cells_of(known.rows, known.columns, fed, density))
+    noise = np.square(RUN_NOISE)
+    belief = Belief(np.zeros(slopes.size), _covariance(known))
+    choice = proposal(
+        belief,
+        slopes,
+        goal=campaign.goal_pct / 100.0,
+        may_run=may_run,
+        wanted=may_run,
+        noise=noise,
+        mounted=_mounted(known),
+    )
+    if choice is None:
+        missing = [
+            (i, j)
+            for i, j in np.argwhere(may_run)
+            if runs.get((known.samples[i].pk, known.propellers[j].pk), 0) < campaign.runs_wanted
+        ]
+        words = f"Thrust and current of every cell are known within {campaign.goal_pct:g} %."
+        if missing and campaign.runs_wanted:
+            words += f" {len(missing)} cells still lack their {campaign.runs_wanted} measured runs."
+        return None, words
+    return _choice_json(known, found, choice, slopes), ""
+
+
+def _choice_json(
+    known: _Known, found: Matrix, choice: Choice, slopes: Sensitivities
+) -> dict[str, Any]:
+    i, j = choice.motor, choice.propeller
+    motor, propeller = known.rows[i], known.columns[j]
+    unsure = 100.0 * float(found.taught[i, j])
+    return {
+        "sample": known.samples[i].pk,
+        "propeller": known.propellers[j].pk,
+        "minutes": round(choice.minutes, 1),
+        "takes_off_pct": round(100.0 * choice.takes_off, 1),
+        "sentence": (
+            f"{motor.name} on {propeller.name}: thrust and current there are known to about "
+            f"{unsure:.0f} %, and in {choice.minutes:.0f} min it takes "
+            f"{100.0 * choice.takes_off:.0f} % off what is uncertain in the whole campaign."
+        ),
+    }
+
+
+def _covariance(known: _Known) -> Floats:
+    """What is believed of each motor and propeller, as one joint normal over logarithms."""
+    size = 3 * len(known.rows) + 2 * len(known.columns)
+    found = np.zeros((size, size))
+    for i, row in enumerate(known.rows):
+        if isinstance(row.known, KnownMotor):
+            found[3 * i : 3 * i + 3, 3 * i : 3 * i + 3] = _motor_covariance(row.known)
+    for j, column in enumerate(known.columns):
+        if isinstance(column.known, KnownPropeller):
+            at = 3 * len(known.rows) + 2 * j
+            found[at, at] = column.known.ct.relative_u**2
+            found[at + 1, at + 1] = column.known.cp.relative_u**2
+    return found
+
+
+def _motor_covariance(known: KnownMotor) -> Floats:
+    kv, ohm, idle = known.kv_rpm_per_v, known.resistance_ohm, known.no_load_a
+    shared = sum(
+        kv.components[key] * ohm.components[key]
+        for key in kv.components
+        if key in ohm.components and "@" in key
+    )
+    idle_u = idle.u / max(idle.value, 0.1)
+    together = shared / (kv.value * ohm.value)
+    return np.array(
+        [
+            [kv.relative_u**2, together, 0.0],
+            [together, ohm.relative_u**2, 0.0],
+            [0.0, 0.0, idle_u**2],
+        ]
+    )
+
+
+def _mounted(known: _Known) -> tuple[int, int] | None:
+    """What the last run of all left on the stand, where the campaign names it."""
+    last = Run.objects.filter(origin="bench").order_by("-started_at", "-pk").first()
+    if last is None or last.propeller_id is None:
+        return None
+    samples = [sample.pk for sample in known.samples]
+    propellers = [propeller.pk for propeller in known.propellers]
+    if last.sample_id not in samples or last.propeller_id not in propellers:
+        return None
+    return samples.index(last.sample_id), propellers.index(last.propeller_id)

@@ -1,0 +1,138 @@
+"""Campaigns and their matrix as JSON."""
+
+from __future__ import annotations
+
+from rest_framework import serializers
+
+from spindle_server.motors.models import Sample
+from spindle_server.plan.models import QUESTIONS, Campaign
+from spindle_server.rig.models import Propeller, Supply
+
+
+class CampaignSerializer(serializers.ModelSerializer):
+    """A campaign; what it names by number."""
+
+    begun_by_name = serializers.SerializerMethodField()
+
+    class Meta:
+        model = Campaign
+        fields = [
+            "id",
+            "version",
+            "title",
+            "question",
+            "samples",
+            "propellers",
+            "supplies",
+            "common_thrust_gf",
+            "goal_pct",
+            "runs_wanted",
+            "note",
+            "closed",
+            "begun_by_name",
+            "begun_at",
+        ]
+
+    def get_begun_by_name(self, campaign: Campaign) -> str:
+        """Who began it."""
+        return campaign.begun_by.shown_name if campaign.begun_by else ""
+
+
+class NewCampaignSerializer(serializers.Serializer):
+    """A campaign to begin."""
+
+    title = serializers.CharField(max_length=120)
+    question = serializers.ChoiceField(QUESTIONS, default="comparison")
+    samples = serializers.PrimaryKeyRelatedField(
+        queryset=Sample.objects.all(), many=True, allow_empty=False
+    )
+    propellers = serializers.PrimaryKeyRelatedField(
+        queryset=Propeller.objects.all(), many=True, allow_empty=False
+    )
+    supplies = serializers.PrimaryKeyRelatedField(
+        queryset=Supply.objects.all(), many=True, allow_empty=False
+    )
+    common_thrust_gf = serializers.FloatField(default=500.0, min_value=1.0, max_value=50_000.0)
+    goal_pct = serializers.FloatField(default=2.0, min_value=0.1, max_value=50.0)
+    runs_wanted = serializers.IntegerField(default=1, min_value=0, max_value=20)
+    note = serializers.CharField(required=False, default="", allow_blank=True, max_length=4000)
+
+
+class ChangedCampaignSerializer(NewCampaignSerializer):
+    """What of a campaign is changed."""
+
+    closed = serializers.BooleanField(required=False)
+    version = serializers.IntegerField(required=False)
+
+
+class MatrixRowSerializer(serializers.Serializer):
+    """A sample; ``words`` say what is known of it."""
+
+    sample = serializers.IntegerField()
+    motor = serializers.IntegerField()
+    name = serializers.CharField()
+    mark = serializers.CharField()
+    basis = serializers.CharField(allow_blank=True)
+    words = serializers.CharField()
+
+
+class MatrixColumnSerializer(serializers.Serializer):
+    """A propeller; ``words`` say what is known of it."""
+
+    propeller = serializers.IntegerField()
+    name = serializers.CharField()
+    basis = serializers.CharField(allow_blank=True)
+    words = serializers.CharField()
+
+
+class UsedLimitSerializer(serializers.Serializer):
+    """How much of a limit full throttle uses, 1 at the limit."""
+
+    name = serializers.CharField()
+    used = serializers.FloatField()
+
+
+class MatrixCellSerializer(serializers.Serializer):
+    """A motor on a propeller at full throttle, as it is predicted; null where it cannot be."""
+
+    thrust_gf = serializers.FloatField(allow_null=True)
+    thrust_u_gf = serializers.FloatField(allow_null=True)
+    current_a = serializers.FloatField(allow_null=True)
+    current_u_a = serializers.FloatField(allow_null=True)
+    power_w = serializers.FloatField(allow_null=True)
+    speed_rpm = serializers.FloatField(allow_null=True)
+    efficiency_g_per_w = serializers.FloatField(allow_null=True)
+    common_g_per_w = serializers.FloatField(allow_null=True)
+    common_duty_pct = serializers.FloatField(allow_null=True)
+    winding_rise_k = serializers.FloatField(allow_null=True)
+    tip_mach = serializers.FloatField(allow_null=True)
+    limits = UsedLimitSerializer(many=True)
+    tightest = serializers.CharField(allow_blank=True)
+    used = serializers.FloatField(allow_null=True)
+    most_duty_pct = serializers.FloatField(allow_null=True)
+    unknown_pct = serializers.FloatField(allow_null=True)
+    worth = serializers.BooleanField()
+    runs = serializers.IntegerField()
+    why_not = serializers.CharField(allow_blank=True)
+
+
+class NextRunSerializer(serializers.Serializer):
+    """The run to make next, and why."""
+
+    sample = serializers.IntegerField()
+    propeller = serializers.IntegerField()
+    minutes = serializers.FloatField()
+    takes_off_pct = serializers.FloatField()
+    sentence = serializers.CharField()
+
+
+class MatrixSerializer(serializers.Serializer):
+    """A campaign on one of its supplies; ``cells`` by row and column."""
+
+    supply = serializers.IntegerField()
+    supply_name = serializers.CharField()
+    rows = MatrixRowSerializer(many=True)
+    columns = MatrixColumnSerializer(many=True)
+    cells = serializers.ListField(child=MatrixCellSerializer(many=True))
+    next = NextRunSerializer(allow_null=True)
+    nothing_next = serializers.CharField(allow_blank=True)

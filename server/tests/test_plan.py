@@ -1,0 +1,168 @@
+"""Campaigns: what they name, what is predicted of every cell, and which run is proposed."""
+
+import pytest
+
+from spindle_server.motors.services import put_claim
+from spindle_server.plan.models import Campaign
+from spindle_server.rig.models import Supply
+from spindle_server.rig.services import add_propeller
+from spindle_server.runs.services import review_run
+
+
+@pytest.fixture
+def propellers(rig, people):
+    more = [
+        add_propeller(
+            actor=people["reviewer"], maker="Wickett", diameter_in=5.0, pitch_in=p, blades=b
+        )
+        for p, b in ((3.6, 3), (3.1, 2))
+    ]
+    return [rig["propeller"], *more]
+
+
+@pytest.fixture
+def body(rig, propellers):
+    return {
+        "title": "Which of them?",
+        "samples": [sample.pk for sample in rig["samples"]],
+        "propellers": [propeller.pk for propeller in propellers],
+        "supplies": [rig["supply"].pk],
+    }
+
+
+def begun(api, body, **changes):
+    answer = api.post("/api/v1/campaigns/", {**body, **changes}, format="json")
+    assert answer.status_code == 201, answer.json()
+    return answer.json()
+
+
+def matrix(api, campaign, **query):
+    answer = api.get(f"/api/v1/campaigns/{campaign['id']}/matrix/", query)
+    assert answer.status_code == 200, answer.json()
+    return answer.json()
+
+
+def test_every_combination_is_predicted_and_one_is_proposed(api, body, rig, propellers):
+    found = matrix(api, begun(api, body))
+    assert [row["mark"] for row in found["rows"]] == ["A", "B"]
+    assert len(found["columns"]) == 3
+    assert [len(row) for row in found["cells"]] == [3, 3]
+    for row in found["cells"]:
+        for cell in row:
+            assert 300 < cell["thrust_gf"] < 2000
+            assert cell["thrust_u_gf"] > 0.05 * cell["thrust_gf"]  # nothing was run yet
+            assert cell["tightest"] in {limit["name"] for limit in cell["limits"]}
+            assert cell["worth"] is True
+            assert cell["runs"] == 0
+    proposed = found["next"]
+    assert proposed["sample"] in body["samples"]
+    assert proposed["propeller"] in body["propellers"]
+    assert "%" in proposed["sentence"]
+    assert "min" in proposed["sentence"]
+
+
+def test_a_rating_that_is_passed_says_up_to_which_duty(api, body, rig, people):
+    put_claim(
+        actor=people["reviewer"],
+        motor=rig["motor"],
+        quantity="max_current_a",
+        value=12.0,
+        source="box",
+    )
+    cell = matrix(api, begun(api, body))["cells"][0][2]
+    used = {limit["name"]: limit["used"] for limit in cell["limits"]}
+    assert used["rated current"] == pytest.approx(cell["current_a"] / 12.0, rel=1e-3)
+    assert cell["used"] > 1
+    assert cell["tightest"] == "rated current"
+    assert 30 < cell["most_duty_pct"] < 95
+
+
+def test_no_cell_within_its_limits_is_said(api, body, rig, people):
+    put_claim(
+        actor=people["reviewer"],
+        motor=rig["motor"],
+        quantity="max_current_a",
+        value=1.0,
+        source="box",
+    )
+    found = matrix(api, begun(api, body))
+    assert found["next"] is None
+    assert "within its limits" in found["nothing_next"]
+
+
+def test_runs_that_nobody_rejected_are_counted_at_their_voltage(api, body, record, people):
+    first, second = record(), record()
+    review_run(
+        actor=people["reviewer"], run=second, review="rejected", reason="loose", base=second.version
+    )
+    campaign = begun(api, body)
+
+    def counted():
+        found = matrix(api, campaign)
+        at = [column["propeller"] for column in found["columns"]].index(body["propellers"][0])
+        return [row[at]["runs"] for row in found["cells"]]
+
+    assert counted() == [1, 0]
+    type(first).objects.filter(pk=first.pk).update(nominal_voltage_v=24.0)
+    assert counted() == [0, 0]
+
+
+def test_a_motor_of_which_nothing_is_known_keeps_its_row(api, body, rig):
+    motor = rig["motor"]
+    motor.kv_label_rpm_per_v = None
+    motor.save()
+    found = matrix(api, begun(api, body))
+    assert found["cells"][0][0]["thrust_gf"] is None
+    assert "no kV on its label" in found["cells"][0][0]["why_not"]
+    assert found["next"] is None
+
+
+def test_a_supply_without_cells_is_a_sentence(api, body):
+    old = Supply.objects.create(name="Old pack", kind="pack")
+    campaign = begun(api, body, supplies=[*body["supplies"], old.pk])
+    found = matrix(api, campaign, supply=old.pk)
+    assert found["cells"] == []
+    assert "cells" in found["nothing_next"]
+    other = Supply.objects.create(name="Elsewhere", kind="pack", cells=4)
+    assert (
+        api.get(f"/api/v1/campaigns/{campaign['id']}/matrix/?supply={other.pk}").status_code == 404
+    )
+    assert api.get(f"/api/v1/campaigns/{campaign['id']}/matrix/?supply=x").status_code == 404
+
+
+def test_once_everything_is_known_nothing_is_proposed(api, body):
+    found = matrix(api, begun(api, body, goal_pct=50.0))
+    assert found["next"] is None
+    assert "known within 50 %" in found["nothing_next"]
+    assert "still lack" in found["nothing_next"]
+
+
+@pytest.mark.parametrize(
+    ("wrong", "field"),
+    [
+        ({"title": ""}, "title"),
+        ({"samples": []}, "samples"),
+        ({"propellers": [99999]}, "propellers"),
+        ({"goal_pct": 0}, "goal_pct"),
+        ({"common_thrust_gf": -5}, "common_thrust_gf"),
+        ({"question": "why"}, "question"),
+    ],
+)
+def test_what_a_campaign_cannot_be_is_said_beside_its_field(api, body, wrong, field):
+    answer = api.post("/api/v1/campaigns/", {**body, **wrong}, format="json")
+    assert answer.status_code == 400
+    assert field in answer.json()["fields"]
+    assert not Campaign.objects.exists()
+
+
+def test_a_campaign_is_changed_from_the_version_that_was_read(api, body, rig):
+    campaign = begun(api, body)
+    address = f"/api/v1/campaigns/{campaign['id']}/"
+    change = {"samples": body["samples"][:1], "closed": True, "version": campaign["version"]}
+    changed = api.patch(address, change, format="json")
+    assert changed.status_code == 200, changed.json()
+    assert changed.json()["samples"] == body["samples"][:1]
+    assert changed.json()["closed"] is True
+    late = api.patch(address, {"title": "Late", "version": campaign["version"]}, format="json")
+    assert late.status_code == 409
+    assert Campaign.objects.get().title == "Which of them?"
