@@ -27,7 +27,7 @@ pytestmark = pytest.mark.django_db
 
 NOT_THE_RECORD = {
     # The bench's own acts: the agent refuses them itself, and a stop is anybody's.
-    "spindle_server.bench.services": {"plan_run", "door_pass", "start", "stop"}
+    "spindle_server.bench.services": {"plan_run", "arm_run", "door_pass", "start", "stop"}
 }
 
 

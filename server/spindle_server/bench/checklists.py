@@ -8,18 +8,19 @@ from django.utils import timezone
 
 from spindle_bench.look_around import Asked, Confirmed, Mounted, asked_for
 from spindle_bench.plan import RunPlan
-from spindle_server.accounts.models import User
+from spindle_server.accounts.models import Role, User
 from spindle_server.bench.models import LookAround
+from spindle_server.records.writes import writes
 from spindle_server.runs.models import RunEnd
 
 CUT = ("limit", "fault", "interrupted")
 
 
 def asked_of(
-    actor: User, mounted: Mounted, *, limits_off: Sequence[str], page_grace_s: float
+    person: User, mounted: Mounted, *, limits_off: Sequence[str], page_grace_s: float
 ) -> Asked:
     """What this person has to confirm before this run."""
-    last = _last_today(actor)
+    last = _last_today(person)
     before = None
     if last is not None:
         before = Confirmed(Mounted(**last.mounted), frozenset(last.items))
@@ -32,18 +33,19 @@ def asked_of(
     )
 
 
-def _last_today(actor: User) -> LookAround | None:
+def _last_today(person: User) -> LookAround | None:
     # A day begins at midnight where the bench stands.
     now = timezone.localtime()
     begin = now.replace(hour=0, minute=0, second=0, microsecond=0)
-    return LookAround.objects.filter(operator=actor, at__gte=begin).first()
+    return LookAround.objects.filter(operator=person, at__gte=begin).first()
 
 
 def _was_cut(last: LookAround) -> bool:
     return RunEnd.objects.filter(run__uid=last.run_id, outcome__in=CUT).exists()
 
 
-def keep(actor: User, plan: RunPlan, mounted: Mounted, confirmed: Sequence[str]) -> None:
+@writes(Role.REVIEWER)
+def keep(*, actor: User, plan: RunPlan, mounted: Mounted, confirmed: Sequence[str]) -> None:
     """Keep what was confirmed for a run that is armed."""
     last = _last_today(actor)
     before = set(last.items) if last is not None and not _was_cut(last) else set()

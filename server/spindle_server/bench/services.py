@@ -257,7 +257,7 @@ def arm_run(*, actor: User, checklist: list[str], **values: Any) -> dict[str, An
     )
     plan = replace(plan, asked=asked.items)
     frame = arm(plan=plan, checklist=checklist)
-    keep(actor, plan, mounted, checklist)
+    keep(actor=actor, plan=plan, mounted=mounted, confirmed=checklist)
     return frame
 
 

@@ -11,8 +11,9 @@ describe('the spindle', () => {
   })
 
   it('moves along built stations only and round the ends', () => {
-    expect(neighbour('/rig', 1).key).toBe('bench')
-    expect(neighbour('/bench', -1).key).toBe('rig')
+    expect(neighbour('/rig', 1).key).toBe('plan')
+    expect(neighbour('/bench', -1).key).toBe('plan')
+    expect(neighbour('/compare', 1).key).toBe('publish')
     expect(neighbour('/publish', 1).key).toBe('intake')
     expect(neighbour('/', 1).key).toBe('intake')
     expect(neighbour('/', -1).key).toBe('publish')

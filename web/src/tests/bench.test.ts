@@ -354,16 +354,42 @@ describe('what to run', () => {
     expect(draft.propeller).toBeNull()
   })
 
-  it('tells how long the profile takes', async () => {
-    serve(RIG)
+  it('tells how long the profile takes, as the server reckons it', async () => {
+    const course = { duration_s: 15, highest_pct: 60, depends: false, segments: [] }
+    const asked = serve({ ...RIG, 'POST /api/v1/bench/profile/': course })
     const { page } = await show(BenchSetup, {
       props: {
-        modelValue: { ...freshDraft(), levels: '20 60' },
+        modelValue: { ...freshDraft(), values: { steps: { levels_pct: '20 60' } } },
         wantedMotor: null,
         disabled: false,
       },
     })
-    expect(page.get('.takes').text()).toContain('15\u2009s')
+    expect(page.get('.course').text()).toContain('takes 15\u2009s')
+    expect(asked.find((one) => one.path.endsWith('profile/'))?.body).toEqual({
+      kind: 'steps',
+      levels_pct: [20, 60],
+      dwell_s: 3,
+      ramp_pct_per_s: 40,
+      rest_s: 3,
+    })
+  })
+
+  it('asks each kind of run for what is its own, and a bare shaft for no propeller', async () => {
+    serve(RIG)
+    const draft = { ...freshDraft(), kind: 'no_load' }
+    const { page } = await show(BenchSetup, {
+      props: { modelValue: draft, wantedMotor: null, disabled: false },
+    })
+    expect(page.find('#propeller').exists()).toBe(false)
+    expect(page.text()).toContain('Full throttle for')
+    page.unmount()
+    const { page: wheel } = await show(BenchSetup, {
+      props: { modelValue: { ...draft, kind: 'flywheel' }, wantedMotor: null, disabled: false },
+    })
+    expect(wheel.text()).toContain('Wheel rated for')
+    // What nobody can know is not made up.
+    expect(wheel.text()).toContain('Wheel rated for: 500 to 250000 rpm')
+    wheel.unmount()
   })
 })
 

@@ -222,8 +222,8 @@ describe('the spindle', () => {
     const { page } = await show(SpindleRail, { path: '/bench' })
     const station = (name: string) =>
       page.findAll('.station').find((s) => s.text() === name) as ReturnType<typeof page.get>
-    expect(station('Plan').attributes('href')).toBeUndefined()
-    expect(station('Plan').attributes('title')).toContain('not built yet')
+    expect(station('Rank').attributes('href')).toBeUndefined()
+    expect(station('Rank').attributes('title')).toContain('not built yet')
     expect(station('Bench').classes()).toContain('here')
     expect(station('Teardown').attributes('title')).toContain('50 %')
     expect(station('Intake').attributes('href')).toBe('/intake')

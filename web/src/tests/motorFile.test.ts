@@ -3,6 +3,7 @@ import { enableAutoUnmount } from '@vue/test-utils'
 import { afterEach, describe, expect, it } from 'vitest'
 import AgainstSheet from '@/features/motor_file/AgainstSheet.vue'
 import IncidentSheet from '@/features/motor_file/IncidentSheet.vue'
+import { columnLook } from '@/figures/columns'
 import HubRow from '@/features/rig/HubRow.vue'
 import { base, body } from './intakeServer'
 import { aMotorFile, pick, serve, settle, show } from './mounting'
@@ -102,7 +103,9 @@ describe("a propeller's hub", () => {
   }
   it('is kept when a field is left, and only when it changed', async () => {
     const asked = serve({ ...base, 'PATCH /api/v1/propellers/2/': {} })
-    const { page } = await show(HubRow, { props: { propeller } })
+    const { page } = await show(HubRow, {
+      props: { propeller, looks: { ct: columnLook([]), cp: columnLook([]) } },
+    })
     const [bore, hub] = page.findAll('input')
     await hub?.trigger('change')
     await bore?.setValue('5,03')
