@@ -9,7 +9,7 @@ from pathlib import Path
 
 sys.path.insert(0, str(Path(__file__).resolve().parents[1]))
 
-from playwright.sync_api import Page, sync_playwright
+from playwright.sync_api import Locator, Page, sync_playwright
 
 from e2e.application import BROWSER, CHECKOUT, Application, running_demo
 from e2e.bench_steps import arm_and_start, run_to_the_end, set_up_run
@@ -126,7 +126,7 @@ def stop_does_not_arrive(page: Page, demo: Application) -> None:
     tick(page.get_by_label("Thrust: no limit"))
     tick(page.get_by_label(re.compile("Thrust does not cut this run")))
     arm_and_start(page)
-    page.get_by_text("2 of 5: 40 %").first.wait_for(timeout=20_000)
+    step_in_hand(page, "2 of 5: 40 %").wait_for(timeout=20_000)
     real.freeze("stand", 6.0)
     page.keyboard.press("Space")
     page.get_by_text("STOP did not arrive").wait_for()
@@ -136,11 +136,16 @@ def stop_does_not_arrive(page: Page, demo: Application) -> None:
 
 def picture_of_running(page: Page) -> None:
     """The console in mid-run, when the fourth plateau has come."""
-    fourth = page.get_by_text("4 of 5: 80 %").first
+    fourth = step_in_hand(page, "4 of 5: 80 %")
     ended = page.get_by_label("Result of the last run")
     fourth.or_(ended).first.wait_for(timeout=40_000)
     if fourth.is_visible():
         save(page, "bench-running")
+
+
+def step_in_hand(page: Page, label: str) -> Locator:
+    """The step of the run that is done at the moment."""
+    return page.locator("[aria-current=step]").filter(has_text=label)
 
 
 def visit(page: Page, demo: Application, path: str, name: str, *, chart: bool = False) -> None:

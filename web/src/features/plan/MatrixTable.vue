@@ -124,8 +124,8 @@ thead .corner {
   font-style: italic;
 }
 td {
-  min-width: 126px;
-  padding: 4px 7px 5px;
+  min-width: 132px;
+  padding: 4px 6px 5px;
   border: 1px solid var(--line);
   border-left: 4px solid var(--within);
   border-radius: 3px;
@@ -159,18 +159,24 @@ td.idle .second {
   font-size: 13.5px;
 }
 .second {
-  font-size: 12.5px;
+  display: flex;
+  align-items: baseline;
+  gap: 3px;
+  font-size: 12px;
   color: var(--ink-soft);
 }
+.second small {
+  margin: 0;
+}
 .share {
-  float: right;
+  margin-left: auto;
 }
 .beyond .share {
   font-weight: 700;
   color: var(--ink);
 }
 .runs {
-  margin-left: 4px;
+  margin-left: 3px;
 }
 small {
   font-size: 10.5px;
