@@ -19,7 +19,7 @@ SAMPLE = "Ostrel Drift 2206 1900 · A"
 def spinning(page, demo):
     """A run that is under way on its long plateau."""
     page.goto(f"{demo.address}/bench")
-    page.get_by_label("Dwell (s)").fill("30")
+    page.get_by_label("Dwell on each (s)").fill("30")
     set_up_run(page, sample=SAMPLE, levels="50")
     arm_and_start(page)
     wait_for(lambda: demo.ask_stand()["speed_rpm"] > 10_000, 20, "the prop to spin")

@@ -42,7 +42,13 @@ def cut():
 def test_a_fresh_engine_has_counted_nothing():
     engine = ByHand().engine
     assert (engine.dropped_samples, engine.recording_problem, engine.end) == (0, "", None)
-    assert engine.progress() == {"elapsed_s": None, "total_s": None, "label": ""}
+    assert engine.progress() == {
+        "elapsed_s": None,
+        "total_s": None,
+        "label": "",
+        "steps": [],
+        "step": 0,
+    }
     assert engine.message == "Ready."
 
 

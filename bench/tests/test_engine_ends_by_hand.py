@@ -312,3 +312,5 @@ def test_progress_is_told_to_the_millisecond(hand):
     assert told["elapsed_s"] == round(told["elapsed_s"], 3)
     assert 3.5 < told["elapsed_s"] < 4.5
     assert told["label"] == "1 of 1: 30 %"
+    assert told["steps"] == ["zero before", "to 30 %", "1 of 1: 30 %", "down", "zero after"]
+    assert told["step"] == 2

@@ -5,6 +5,7 @@ from dataclasses import replace
 import numpy as np
 import pytest
 from django.core.management import call_command
+from django.db import OperationalError
 
 from spindle_bench.stand.physics import Physics
 from spindle_bench.stand.script import plateaus, record
@@ -181,6 +182,25 @@ def test_evidence_is_made_again_when_a_run_is_reduced_again(
     assert Identified.objects.get(sample=rig["samples"][0]).stale is False
 
 
+def test_a_rebuild_that_breaks_is_no_fault_of_the_review(
+    season, people, monkeypatch, caplog, django_capture_on_commit_callbacks
+):
+    run = season(propeller=False, accept=False)
+
+    def away(pk):
+        raise OperationalError("Lock wait timeout exceeded")
+
+    monkeypatch.setattr(rebuilding, "_rebuild", away)
+    review(run, people, django_capture_on_commit_callbacks, "accepted")
+    run.refresh_from_db()
+    assert run.review == "accepted"
+    assert Identified.objects.get(sample=run.sample).stale is True
+    assert "Lock wait timeout" in caplog.text
+    monkeypatch.undo()
+    call_command("identify_stale")
+    assert Identified.objects.get(sample=run.sample).stale is False
+
+
 def test_a_fit_that_breaks_leaves_the_run_accepted(season, rig, monkeypatch, caplog):
     def broken(*args):
         raise ZeroDivisionError("unforeseen")
@@ -239,6 +259,9 @@ def test_an_expectation_is_asked_for_before_anything_spins(season, rig, api):
     low = api.get("/api/v1/expectation/", {**asked, "highest_pct": 50}).json()
     assert {f["figure"]["value"] for f in low["figures"]} == {None}
     assert "ESC declared linear" in low["rests_on"]
+    held = api.get("/api/v1/expectation/", {**asked, "kind": "hold"}).json()
+    assert held["figures"] == []
+    assert "no figure is predicted" in held["rests_on"]
     bare = api.get("/api/v1/expectation/", {**asked, "kind": "no_load"}).json()
     assert [f["name"] for f in bare["figures"]] == ["kv_raw_rpm_per_v", "no_load_current_a"]
 

@@ -45,8 +45,8 @@ class KnownMotor:
 
     ``no_load_a`` is a of I0 = a + b·rpm, ``no_load_slope_a_per_rpm`` its b. A winding that has
     carried a current for long stands ``warming_ohm_per_a2``·I² above ``resistance_ohm``; it gets
-    there with the time constant ``winding_time_s``. ``rests_on`` names runs, ``words`` say it in a
-    phrase.
+    there with the time constant ``winding_time_s``. ``words`` say in a phrase what
+    it rests on.
     """
 
     kv_rpm_per_v: Measured
@@ -57,7 +57,6 @@ class KnownMotor:
     winding_time_s: float
     basis: Basis
     words: str
-    rests_on: tuple[str, ...] = ()
 
     @property
     def model(self) -> Motor:
@@ -82,7 +81,6 @@ class KnownPropeller:
     ct_exponent: float = 0.0
     cp_exponent: float = 0.0
     rpm_reference: float = 20_000.0
-    rests_on: tuple[str, ...] = ()
 
     def model(self, speed_rpm: float | None = None) -> Propeller:
         """The propeller for the operating point, at a speed where that matters."""

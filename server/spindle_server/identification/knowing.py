@@ -23,6 +23,7 @@ from spindle_core.planning.prior import (
     motor_prior,
     propeller_prior,
 )
+from spindle_core.reduction.kinds import KINDS
 from spindle_core.run.facts import RunFacts
 from spindle_server.identification.models import Identified
 from spindle_server.identification.rebuilding import blocks_on
@@ -179,6 +180,8 @@ def expected(
             esc_linear=esc.linear if esc else None,
             course=course,
         )
+        if not figures:
+            return {}, f"of a run of this kind ({KINDS[kind].label.lower()}) no figure is predicted"
         words = f"motor: {motor.words}"
         return figures, f"{words}; propeller: {known.words}" if known else words
     except CoreError as error:

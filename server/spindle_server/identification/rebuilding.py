@@ -52,7 +52,8 @@ def on_evidence(sender: type[Run], *, run: Run, reduced: bool, **kwargs: Any) ->
         things.append({"propeller_id": run.propeller_id})
     for thing in things:
         Identified.objects.update_or_create(**thing, defaults={"stale": True})
-    transaction.on_commit(rebuild_stale)
+    # The run is in the record whatever comes of its fit; what stays stale is fitted next time.
+    transaction.on_commit(rebuild_stale, robust=True)
 
 
 def _rests_on(run: Run) -> bool:

@@ -39,7 +39,8 @@ const kinds = computed(() =>
 )
 const kind = computed(() => kindOf(draft.value))
 const body = computed(() => profileBody(draft.value))
-const { data: course } = useQuery(computed(() => profileQuery(body.value)))
+/** Who may not run anything asks for nothing. */
+const { data: course } = useQuery(computed(() => profileQuery(props.disabled ? null : body.value)))
 </script>
 
 <template>
