@@ -17,11 +17,14 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from spindle_bench.arming import arming_messages, check_arming
+from spindle_bench.buckets import Gathering
 from spindle_bench.course import Course
 from spindle_bench.dialogue import Dialogue
 from spindle_bench.errors import BenchError, PlanError, ProtocolError, RefusedError
+from spindle_bench.guard import GuardWatch, Question, Verdict, rises
 from spindle_bench.incoming import BadLines, newer_than
 from spindle_bench.limits import LimitMonitor
+from spindle_bench.live import Picture, picture_of
 from spindle_bench.overdue import LINK_SILENCE_S, Heard
 from spindle_bench.plan import RunPlan
 from spindle_bench.profiles import duration_s
@@ -54,10 +57,12 @@ Done = Callable[[RefusedError | None], None]
 
 @dataclass(slots=True)
 class Engine:
-    """The state table. ``send`` passes one message to the stand."""
+    """The state table. ``send`` passes one message to the stand; ``ask_guard`` passes a question
+    to whoever judges it elsewhere, and :meth:`guard_says` takes the answer."""
 
     send: Callable[[Message], None]
     recorder: Recorder
+    ask_guard: Callable[[Question], None] | None = None
     state: State = State.IDLE
     message: str = "Waiting for the stand."
     hello: Message | None = None
@@ -67,12 +72,15 @@ class Engine:
     last_sample: dict[str, float | None] = field(default_factory=dict)
     course: Course | None = None
     monitor: LimitMonitor | None = None
+    guard: GuardWatch | None = None
+    picture: Picture | None = None
     still: Stillness = field(default_factory=Stillness)
     bad_lines: BadLines = field(default_factory=BadLines)
     dropped_samples: int = 0
     recording_problem: str = ""
     fresh_rows: deque[list[float | None]] = field(default_factory=lambda: deque(maxlen=2000))
     _dialogue: Dialogue = field(init=False)
+    _gathering: Gathering = field(default_factory=Gathering)
     _channels: list[str] = field(default_factory=list)
     _sent_pct: float = 0.0
     _heard: Heard = field(default_factory=Heard)
@@ -103,7 +111,7 @@ class Engine:
             return
         assert self.hello is not None
         self._arming = done
-        self.plan, self.end = plan, None
+        self.plan, self.end, self.picture, self.guard = plan, None, None, None
         self.message = "Mounting, taring and arming."
         self._arm_next(arming_messages(plan, self.hello), now, done)
 
@@ -171,6 +179,21 @@ class Engine:
             0.0,
         )
         self._enter(State.RUNNING, "Running.")
+        self.guard, self._gathering = self._guarded(self.plan), Gathering()
+        self.picture = picture_of(self.plan.profile, self.plan.limits)
+
+    def _guarded(self, plan: RunPlan) -> GuardWatch | None:
+        found = rises(plan.profile) if plan.guarded else []
+        if not found or self.monitor is None:
+            return None
+        # A plan that is to be guarded, and nobody there to judge it: nothing will be answered.
+        ask = self.ask_guard or (lambda question: None)
+        return GuardWatch(found, plan.curve, self.monitor, ask)
+
+    def guard_says(self, verdict: Verdict, *, run_id: str) -> None:
+        """The guard answers a question of the run in hand."""
+        if self.guard is not None and self.plan is not None and self.plan.run_id == run_id:
+            self.guard.answered(verdict)
 
     def stop(self, now: float, *, by: str = "", ending: RunEnd | None = None) -> None:
         """The stop key: cuts at once in every state, skips the clean-up, never the safe state."""
@@ -371,6 +394,13 @@ class Engine:
     def _follow(self, time_s: float, now: float) -> None:
         """Command what the profile wants at this stand time."""
         assert self.course is not None
+        since_s = time_s - (time_s if self.course.begun_s is None else self.course.begun_s)
+        self._look(since_s)
+        if self.guard is not None:
+            held = self.guard.at(since_s)
+            if held is not None:
+                self._make_safe(now, held, clean_up=True)
+                return
         wanted = self.course.wanted_pct(time_s, self.last_sample)
         if wanted is None:
             ending = RunEnd(Outcome.COMPLETED, "completed", "The profile ran to its end.")
@@ -382,6 +412,15 @@ class Engine:
             self._sent_pct = wanted
             self._beat = now
             self._command({"type": "throttle", "pct": wanted})
+
+    def _look(self, since_s: float) -> None:
+        """What guard and picture see, by twentieths of a second."""
+        assert self.course is not None
+        whole = self._gathering.add(since_s, self.last_sample, self._sent_pct, self.course.label)
+        if whole is not None and self.guard is not None:
+            self.guard.see(whole)
+        if whole is not None and self.picture is not None:
+            self.picture.see(whole)
 
     def _event(self, message: Message, now: float) -> None:
         """The stand cut by itself, or was stopped by somebody else."""
@@ -497,7 +536,8 @@ class Engine:
     def progress(self) -> dict[str, Any]:
         """Elapsed and total time [s], what is done in hand, and all that is done in its order."""
         if self.plan is None:
-            return {"elapsed_s": None, "total_s": None, "label": "", "steps": [], "step": 0}
+            nothing = {"elapsed_s": None, "total_s": None, "label": "", "steps": [], "step": 0}
+            return {**nothing, "next": None}
         course = self.course if self.state is State.RUNNING else None
         elapsed = None
         if course is not None and course.begun_s is not None and self.last_time_s is not None:
@@ -508,7 +548,13 @@ class Engine:
             "label": course.label if course else "",
             "steps": course.steps() if course else [],
             "step": course.step if course else 0,
+            "next": self._next_step(),
         }
+
+    def _next_step(self) -> dict[str, Any] | None:
+        """What the guard foresees of the next rise; None while it has said nothing."""
+        verdict = self.guard.ahead if self.guard and self.state is State.RUNNING else None
+        return verdict.as_json() if verdict is not None and verdict.forecasts else None
 
 
 def _words(error: Exception) -> str:

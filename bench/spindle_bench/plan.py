@@ -7,9 +7,11 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field
 from typing import Any, Final
 
+from spindle_bench.curve import curve_as_json, read_curve
 from spindle_bench.errors import PlanError, RefusedError
 from spindle_bench.limits import KINDS, Limits, check_off, limits_from_json
 from spindle_bench.profiles import Profile, profile_from_json
+from spindle_core.planning.guard import ExpectedStep
 
 CHECKLIST: Final = {
     "eye_protection": "Eye protection on; hair, sleeves and cables away",
@@ -48,7 +50,8 @@ class RunPlan:
     same id cannot be recorded twice. ``limits_off``: limit → who chose that it is off. ``facts``
     describes what is mounted; ``record`` is carried through to the run store untouched.
     ``page_grace_s``: how long the run outlives the last page that answers [s]. ``asked``: what of
-    the checklist has to be confirmed for this run; None: the whole list.
+    the checklist has to be confirmed for this run; None: the whole list. ``guarded``: the
+    predictive guard judges each rise of the throttle, from ``curve``, what is expected.
     """
 
     run_id: str
@@ -61,6 +64,8 @@ class RunPlan:
     page_grace_s: float = PAGE_GRACE_S
     arming: str = ""
     asked: tuple[str, ...] | None = None
+    guarded: bool = False
+    curve: tuple[ExpectedStep, ...] = ()
 
     @property
     def operator(self) -> str:
@@ -80,6 +85,8 @@ class RunPlan:
             "page_grace_s": self.page_grace_s,
             "arming": self.arming,
             "asked": None if self.asked is None else list(self.asked),
+            "guarded": self.guarded,
+            "curve": curve_as_json(self.curve),
         }
 
 
@@ -117,6 +124,8 @@ def _read(data: dict[str, Any], off: dict[str, str]) -> RunPlan:
             page_grace_s=float(data.get("page_grace_s", PAGE_GRACE_S)),
             arming=str(data.get("arming", "")),
             asked=_asked(data.get("asked")),
+            guarded=data.get("guarded") is True,
+            curve=read_curve(data.get("curve")),
         )
     except (KeyError, TypeError, ValueError, AttributeError) as error:
         raise PlanError(f"The run plan is incomplete: {error}.") from error

@@ -10,6 +10,7 @@ from dataclasses import dataclass, field
 
 from spindle_bench.engine import Engine
 from spindle_bench.errors import BenchError, RefusedError
+from spindle_bench.guard import Question, judge
 from spindle_bench.plan import RunPlan
 from spindle_bench.protocol import Message
 from spindle_bench.stand.device import SimulatedStand
@@ -50,7 +51,7 @@ class VirtualBench:
     """Engine and stand joined directly; time moves only when :meth:`run_for` is called.
 
     ``link_up`` False drops everything between the two, in both directions; ``page_open`` is the
-    page that could stop the run.
+    page that could stop the run; ``guard_up`` False: nobody answers the guard's questions.
     """
 
     stand: SimulatedStand = field(default_factory=SimulatedStand)
@@ -58,12 +59,13 @@ class VirtualBench:
     now: float = 0.0
     link_up: bool = True
     page_open: bool = True
+    guard_up: bool = True
     sent: list[tuple[float, Message]] = field(default_factory=list)
     engine: Engine = field(init=False)
     _inbox: list[Message] = field(default_factory=list)
 
     def __post_init__(self) -> None:
-        self.engine = Engine(self._send, self.recorder)
+        self.engine = Engine(self._send, self.recorder, self._judge)
         self.stand.advance(self.now)
         self.engine.connected(self.stand.hello(), self.now)
         self.engine.pages(self.now, ago_s=0.0)
@@ -72,6 +74,11 @@ class VirtualBench:
         self.sent.append((self.now, message))
         if self.link_up:
             self._inbox += self.stand.handle(message, CLIENT, self.now)
+
+    def _judge(self, question: Question) -> None:
+        plan = self.engine.plan
+        if self.guard_up and plan is not None:
+            self.engine.guard_says(judge(question), run_id=plan.run_id)
 
     def run_for(
         self,

@@ -4,6 +4,7 @@ import asyncio
 import contextlib
 import json
 import time
+from dataclasses import replace
 
 import pytest
 from e2e.canary import Canary
@@ -372,3 +373,36 @@ def test_ready_estimate():
     assert ready_in_s(warm) == pytest.approx(284, abs=1)
     assert ready_in_s({"motor_temp_c": 25.0, "ambient_temp_c": 23.0}) == 0
     assert ready_in_s({"motor_temp_c": 25.0}) is None
+
+
+def test_a_guard_that_breaks_ends_the_run_before_anything_turns(tmp_path, monkeypatch):
+    def broken(question):
+        raise ZeroDivisionError("a defect")
+
+    monkeypatch.setattr("spindle_bench.agent.process.judge", broken)
+
+    async def scene():
+        async with whole_bench(tmp_path) as house, Page(house):
+            await house.arm(replace(SHORT, guarded=True))
+            await house.start()
+            frame = await house.frame_where(lambda frame: frame["end"])
+            assert frame["end"]["code"] == "guard_silent"
+            assert house.stand.throttle_pct == 0.0
+
+    played(scene)
+
+
+def test_a_guarded_run_goes_its_way_and_shows_what_comes(tmp_path):
+    async def scene():
+        async with whole_bench(tmp_path) as house, Page(house):
+            await house.arm(replace(make_plan(levels=(20.0, 40.0), rate_hz=200.0), guarded=True))
+            await house.start()
+            frame = await house.frame_where(lambda frame: frame["progress"]["next"])
+            assert frame["progress"]["next"]["throttle_pct"] == 40.0
+            frame = await house.frame_where(lambda frame: frame["picture"])
+            assert frame["picture"]["shape"] == "curve"
+            frame = await house.frame_where(lambda frame: frame["end"])
+            assert frame["end"]["outcome"] == "completed"
+            assert [row["x"] for row in frame["picture"]["rows"]] == [20.0, 40.0]
+
+    played(scene)

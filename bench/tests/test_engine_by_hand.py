@@ -48,6 +48,7 @@ def test_a_fresh_engine_has_counted_nothing():
         "label": "",
         "steps": [],
         "step": 0,
+        "next": None,
     }
     assert engine.message == "Ready."
 

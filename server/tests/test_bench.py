@@ -487,3 +487,49 @@ def test_a_database_that_is_away_is_told_from_a_run_it_refuses(rig, people, monk
     monkeypatch.setattr(Run.objects, "filter", away)
     with pytest.raises(StoreAwayError):
         store.begin_run(plan, ["throttle_pct"])
+
+
+def test_what_is_in_hand_is_expected_along_its_throttles(api, rig, agent):
+    nothing = api.get("/api/v1/bench/in-hand/").json()
+    assert nothing == {"run_id": None, "guarded": False, "curve": []}
+    body = arm_body(rig, profile={"kind": "steps", "levels_pct": [30, 60, 60]})
+    armed = post(api, "arm", body)
+    assert armed.status_code == 200, armed.json()
+    found = api.get("/api/v1/bench/in-hand/").json()
+    assert found["run_id"] == armed.json()["run_id"]
+    assert found["guarded"] is True
+    assert [step["throttle_pct"] for step in found["curve"]] == [30.0, 60.0]
+    current = {f["name"]: f for f in found["curve"][1]["figures"]}["current_a"]
+    assert 0 < current["u"] < current["value"]
+    post(api, "stop")
+    disarmed(agent)
+
+
+def test_a_kind_that_bounds_itself_is_not_guarded(api, rig, agent):
+    body = arm_body(rig, profile={"kind": "hold", "targets_gf": [100]})
+    assert post(api, "arm", body).status_code == 200
+    found = api.get("/api/v1/bench/in-hand/").json()
+    assert (found["guarded"], found["curve"]) == (False, [])
+    post(api, "stop")
+    disarmed(agent)
+
+
+def test_nothing_that_goes_wrong_in_a_forecast_keeps_a_run_from_being_made(
+    monkeypatch, people, rig
+):
+    def broken(*args, **kwargs):
+        raise ZeroDivisionError("a defect")
+
+    monkeypatch.setattr("spindle_server.identification.knowing.predict_curve", broken)
+    made = plan_run(
+        actor=people["reviewer"],
+        sample=rig["samples"][0],
+        propeller=rig["propeller"],
+        supply=rig["supply"],
+        stand=rig["stand"],
+        profile={"levels_pct": [30]},
+        limits=LIMITS,
+        limits_off=OFF,
+    )
+    assert made.guarded is True
+    assert made.curve == ()

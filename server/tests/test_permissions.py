@@ -99,6 +99,7 @@ ENDPOINTS = [
     ("post", "/api/v1/bench/arm/", WRITE),
     ("post", "/api/v1/bench/profile/", WRITE),
     ("get", "/api/v1/bench/checklist/", READ),
+    ("get", "/api/v1/bench/in-hand/", READ),
     ("post", "/api/v1/bench/start/", WRITE),
     ("post", "/api/v1/bench/stop/", READ),
     ("get", "/api/v1/bench/door/", READ),

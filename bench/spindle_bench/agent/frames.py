@@ -5,7 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from typing import Any
 
+from spindle_bench.curve import curve_as_json
 from spindle_bench.engine import Engine
+from spindle_bench.guard import rises
 from spindle_bench.limits import reading, states
 from spindle_bench.plan import RunPlan
 from spindle_core.figures.measured import Absent
@@ -65,6 +67,7 @@ class FrameMaker:
             "progress": engine.progress(),
             "run_id": plan.run_id if plan else None,
             "kind": plan.profile.kind if plan else "",
+            "picture": picture(engine),
             "expected": expected(plan),
             "title": plan.record.get("title", "") if plan else "",
             "operator": plan.operator if plan else "",
@@ -86,6 +89,25 @@ def expected(plan: RunPlan | None) -> list[dict[str, Any]]:
     """What was expected of the run in hand: name, value and u of each figure."""
     kept = plan.record.get("predicted") if plan is not None else None
     return [{key: one[key] for key in ("name", "value", "u")} for one in kept or []]
+
+
+def picture(engine: Engine) -> dict[str, Any] | None:
+    """The live picture of the run in hand; None before its first point."""
+    drawn = engine.picture
+    rows = drawn.rows() if drawn is not None else []
+    if drawn is None or not rows:
+        return None
+    return {"shape": drawn.shape, "rows": [row.as_json() for row in rows], "says": drawn.says()}
+
+
+def in_hand(engine: Engine) -> dict[str, Any]:
+    """The run in hand with the curve that is expected of it, which frames do not carry."""
+    plan = engine.plan
+    return {
+        "run_id": plan.run_id if plan else None,
+        "guarded": engine.guard is not None or bool(plan and plan.guarded and rises(plan.profile)),
+        "curve": curve_as_json(plan.curve) if plan else [],
+    }
 
 
 def limit_states(engine: Engine) -> list[dict[str, Any]]:

@@ -20,11 +20,12 @@ from pathlib import Path
 from typing import Any
 
 from spindle_bench.agent.control import LONGEST_LINE, refusal
-from spindle_bench.agent.frames import FRAMES_PER_S, Delivered, FrameMaker
+from spindle_bench.agent.frames import FRAMES_PER_S, Delivered, FrameMaker, in_hand
 from spindle_bench.agent.link import StandLink
 from spindle_bench.delivery import INTERRUPTED, Delivery, RunStore
 from spindle_bench.engine import Engine
 from spindle_bench.errors import BenchError, RefusedError, StoreAwayError
+from spindle_bench.guard import Question, Verdict, judge
 from spindle_bench.plan import check_checklist, plan_from_json
 from spindle_bench.protocol import Message, is_number
 from spindle_bench.spool import Spool, SpooledRun
@@ -58,11 +59,12 @@ class Agent:
             self._lost,
             self._refused,
         )
-        self.engine = Engine(self.link.send, self.spool)
+        self.engine = Engine(self.link.send, self.spool, self._ask_guard)
         self.frames = FrameMaker()
         self._watchers: set[asyncio.Queue[bytes]] = set()
         self._worker = ThreadPoolExecutor(1, thread_name_prefix="delivery")
         self._disk = ThreadPoolExecutor(1, thread_name_prefix="disk")
+        self._guard = ThreadPoolExecutor(1, thread_name_prefix="guard")
         self._delivered = Delivered()
         self._wake = asyncio.Event()
 
@@ -109,6 +111,7 @@ class Agent:
             await asyncio.get_running_loop().run_in_executor(self._worker, self.delivery.deliver)
         self._worker.shutdown()
         self._disk.shutdown()
+        self._guard.shutdown(wait=False, cancel_futures=True)
         self.socket_path.unlink(missing_ok=True)
 
     # ---- stand ------------------------------------------------------------------------------
@@ -123,6 +126,23 @@ class Agent:
             self.engine.failed(error, now)
         if before is not self.engine.state:
             self._wake.set()
+
+    def _ask_guard(self, question: Question) -> None:
+        """Judge elsewhere; an answer that never comes ends the run when it is due."""
+        plan = self.engine.plan
+        run_id = plan.run_id if plan is not None else ""
+        loop = asyncio.get_running_loop()
+
+        def answered(future: asyncio.Future[Verdict]) -> None:
+            if future.cancelled():
+                return
+            error = future.exception()
+            if error is not None:
+                logger.error("the guard failed", exc_info=error)
+                return
+            self.engine.guard_says(future.result(), run_id=run_id)
+
+        loop.run_in_executor(self._guard, judge, question).add_done_callback(answered)
 
     def _connected(self, hello: Message) -> None:
         self._guarded(lambda now: self.engine.connected(hello, now))
@@ -228,6 +248,8 @@ class Agent:
             await self._do(request)
         except BenchError as error:
             return refusal(error)
+        if request.get("do") == "in_hand":
+            return {"ok": True, "in_hand": in_hand(self.engine)}
         frame = self.frames.frame(self.engine, self._delivered, peek=True)
         return {"ok": True, "frame": frame}
 
@@ -246,7 +268,7 @@ class Agent:
                 self.engine.start(now, run_id=run_id, operator_id=operator)
             case "reset":
                 self.engine.reset(now)
-            case "status":
+            case "status" | "in_hand":
                 pass
             case "arm":
                 await self._arm(request)

@@ -12,6 +12,8 @@ import math
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 
+import numpy as np
+
 from spindle_core.errors import CoreError
 from spindle_core.figures.constants import COPPER_TEMPERATURE_COEFFICIENT_PER_K
 from spindle_core.figures.measured import Absent, Figure, Measured, Origin
@@ -257,6 +259,45 @@ def predict_run(
             figure = figure.with_component("burst", 0.5 * above * figure.value)
         figures[name] = figure
     return figures
+
+
+DUTY_U_PCT = 5.0
+"""How far the duty may lie from the throttle [%] where no ESC is declared linear."""
+
+
+def predict_curve(
+    motor: KnownMotor,
+    propeller: KnownPropeller,
+    supply: KnownSupply,
+    density_kg_per_m3: Measured,
+    throttles_pct: Sequence[float],
+    *,
+    esc_linear: bool | None = None,
+) -> list[tuple[float, dict[str, Measured]]]:
+    """The operating points over a run's throttles [%], each above 0; those that do not turn are
+    left out.
+
+    Where no ESC is declared linear the duty is assumed to be the throttle, to within 5 %.
+    """
+    found = []
+    for throttle in sorted(set(throttles_pct)):
+        duty = throttle / 100.0
+        warmed = WARMED * duty**LOAD_POWER
+        made = predict(motor, propeller, supply, density_kg_per_m3, duty=duty, warmed=warmed)
+        figures = {k: v for k, v in made.figures.items() if isinstance(v, Measured)}
+        if figures:
+            found.append((throttle, figures))
+    if esc_linear or len(found) < 2:
+        return found
+    at = np.log([throttle for throttle, _ in found])
+    for name in MODEL_U:
+        values = np.array([figures[name].value for _, figures in found])
+        slopes = np.gradient(values, at)
+        for (throttle, figures), slope in zip(found, slopes, strict=True):
+            if throttle < FULL_PCT:
+                off = abs(float(slope)) * DUTY_U_PCT / throttle
+                figures[name] = figures[name].with_component("assumed_duty", off)
+    return found
 
 
 def _no_load(motor: KnownMotor, supply: KnownSupply) -> dict[str, Figure]:

@@ -8,6 +8,7 @@ from typing import Any
 from rest_framework import serializers
 
 from spindle_bench.limits import KINDS
+from spindle_bench.live import SHAPES
 from spindle_bench.plan import KIND_CHECKLIST, LONGEST_PAGE_GRACE_S, PAGE_GRACE_S, checklist_of
 from spindle_bench.profiles import PLAYS
 from spindle_bench.profiles.values import MOST_LISTED
@@ -187,22 +188,54 @@ class SetAsideSerializer(serializers.Serializer):
     reason = serializers.CharField()
 
 
+class ForeseenFigureSerializer(serializers.Serializer):
+    """A figure that is expected."""
+
+    name = serializers.CharField()
+    value = serializers.FloatField()
+    u = serializers.FloatField()
+
+
+class StepAheadSerializer(serializers.Serializer):
+    """A throttle and the figures expected there."""
+
+    throttle_pct = serializers.FloatField()
+    figures = ForeseenFigureSerializer(many=True)
+
+
+class InHandSerializer(serializers.Serializer):
+    """The run in hand: what is expected along it, and whether the guard judges its steps."""
+
+    run_id = serializers.CharField(allow_null=True)
+    guarded = serializers.BooleanField()
+    curve = StepAheadSerializer(many=True)
+
+
+class PictureRowSerializer(serializers.Serializer):
+    """A point, bar or cycle of a live picture."""
+
+    x = serializers.FloatField()
+    values = serializers.DictField(child=serializers.FloatField())
+    series = serializers.CharField(allow_blank=True)
+
+
+class PictureSerializer(serializers.Serializer):
+    """The live picture of a run in hand; ``shape`` says how it is drawn."""
+
+    shape = serializers.ChoiceField(list(SHAPES))
+    rows = PictureRowSerializer(many=True)
+    says = serializers.CharField(allow_blank=True)
+
+
 class ProgressSerializer(serializers.Serializer):
-    """Where the profile is."""
+    """Where the profile is; ``next``: what the guard foresees of the next rise."""
 
     elapsed_s = serializers.FloatField(allow_null=True)
     total_s = serializers.FloatField(allow_null=True)
     label = serializers.CharField(allow_blank=True)
     steps = serializers.ListField(child=serializers.CharField())
     step = serializers.IntegerField()
-
-
-class ExpectedOfRunSerializer(serializers.Serializer):
-    """What was expected of the run in hand."""
-
-    name = serializers.CharField()
-    value = serializers.FloatField()
-    u = serializers.FloatField()
+    next = StepAheadSerializer(allow_null=True)
 
 
 class BenchEndSerializer(serializers.Serializer):
@@ -226,7 +259,8 @@ class FrameSerializer(serializers.Serializer):
     values = serializers.DictField(child=serializers.FloatField())
     progress = ProgressSerializer()
     kind = serializers.CharField(allow_blank=True)
-    expected = ExpectedOfRunSerializer(many=True)
+    expected = ForeseenFigureSerializer(many=True)
+    picture = PictureSerializer(allow_null=True)
     run_id = serializers.CharField(allow_null=True)
     title = serializers.CharField(allow_blank=True)
     operator = serializers.CharField(allow_blank=True)

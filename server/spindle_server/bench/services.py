@@ -13,6 +13,7 @@ from django.utils import timezone
 
 from spindle_bench.agent.control import ask
 from spindle_bench.door.token import sign
+from spindle_bench.guard import rises
 from spindle_bench.limits import Limits, check_off, limits_from_json
 from spindle_bench.look_around import Mounted
 from spindle_bench.plan import PAGE_GRACE_S, RunPlan
@@ -29,10 +30,12 @@ from spindle_core.reduction.kinds import KINDS
 from spindle_server.accounts.models import User
 from spindle_server.bench.checklists import asked_of, keep
 from spindle_server.errors import ServiceError, UnavailableError
-from spindle_server.identification.knowing import as_rows, density_of, expected
+from spindle_server.identification.knowing import as_rows, density_of, expected, expected_curve
 from spindle_server.motors.models import Sample
 from spindle_server.rig.bench_day import completed, day_on
 from spindle_server.rig.models import Esc, Propeller, Stand, Supply
+
+MOST_ON_CURVE = 40
 
 
 def plan_run(
@@ -53,6 +56,7 @@ def plan_run(
     purpose: str = "",
     note: str = "",
     run_id: str | None = None,
+    guarded: bool = True,
 ) -> RunPlan:
     """A plan for the agent. Its id is made here, and nobody else chooses one.
 
@@ -137,6 +141,14 @@ def plan_run(
         "predicted": as_rows(predicted, words),
         "started_at": timezone.now().isoformat(),
     }
+    curve = expected_curve(
+        sample=sample,
+        propeller=propeller,
+        supply=supply,
+        esc=esc,
+        density_kg_per_m3=density,
+        throttles_pct=throttles_of(checked_profile) if guarded else [],
+    )
     return RunPlan(
         run_id or str(uuid.uuid4()),
         checked_profile,
@@ -146,7 +158,14 @@ def plan_run(
         rate_hz,
         off,
         page_grace_s,
+        guarded=guarded,
+        curve=curve,
     )
+
+
+def throttles_of(profile: Profile) -> list[float]:
+    """The throttles that a profile rises to [%], the first :data:`MOST_ON_CURVE` of them."""
+    return sorted({round(rise.to_pct, 1) for rise in rises(profile)})[-MOST_ON_CURVE:]
 
 
 def course_of(profile: dict[str, Any]) -> dict[str, Any]:
@@ -265,6 +284,11 @@ def arm(*, plan: RunPlan, checklist: list[str]) -> dict[str, Any]:
     """Ask the agent to mount, tare and arm; returns its frame."""
     request = {"do": "arm", "plan": plan.as_json(), "checklist": checklist}
     return _frame(ask(settings.AGENT_SOCKET, request))
+
+
+def in_hand() -> dict[str, Any]:
+    """The run that the bench has in hand, with what is expected along it."""
+    return ask(settings.AGENT_SOCKET, {"do": "in_hand"})["in_hand"]  # type: ignore[no-any-return]
 
 
 def command(what: str, **rest: Any) -> dict[str, Any]:

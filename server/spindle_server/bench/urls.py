@@ -6,6 +6,7 @@ from spindle_server.bench import views
 
 urlpatterns = [
     path("bench/", views.BenchState.as_view()),
+    path("bench/in-hand/", views.BenchInHand.as_view()),
     path("bench/arm/", views.BenchArm.as_view()),
     path("bench/profile/", views.BenchProfile.as_view()),
     path("bench/checklist/", views.BenchChecklist.as_view()),

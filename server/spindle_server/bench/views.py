@@ -35,6 +35,7 @@ from spindle_server.bench.serializers import (
     DoorPassSerializer,
     FrameSerializer,
     GearAskedSerializer,
+    InHandSerializer,
     ProfileSerializer,
     RetrySerializer,
     StartSerializer,
@@ -52,6 +53,15 @@ class BenchState(APIView):
     def get(self, request: Request) -> Response:
         """One frame."""
         return Response(FrameSerializer(services.command("status")).data)
+
+
+class BenchInHand(APIView):
+    """The run in hand."""
+
+    @extend_schema(responses=InHandSerializer)
+    def get(self, request: Request) -> Response:
+        """What is expected along it; frames carry the rest."""
+        return Response(InHandSerializer(services.in_hand()).data)
 
 
 class BenchArm(APIView):

@@ -166,6 +166,8 @@ def _planned(actor: User) -> list[tuple[int, str, RunPlan]]:
             air_humidity_pct=air.humidity_pct,
             purpose="Figures for comparison",
             run_id=str(uuid.uuid5(uuid.NAMESPACE_OID, f"demo run {index}")),
+            # What the season's runs passed, they passed: the story has a run that a limit cut.
+            guarded=False,
         )
         plan.record["started_at"] = started_at(index).isoformat()
         jobs.append((index, run.flaw, plan))

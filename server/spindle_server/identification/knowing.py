@@ -13,8 +13,9 @@ from spindle_core.formats.identification_json import motor_fit_from_json, propel
 from spindle_core.identification.motor import MotorFit
 from spindle_core.identification.propeller import KNOWN_AIR_RELATIVE_U, PropellerFit
 from spindle_core.model.operating_point import Motor
+from spindle_core.planning.guard import ExpectedStep
 from spindle_core.planning.known import KnownMotor, KnownPropeller, known_motor, known_propeller
-from spindle_core.planning.predict import KnownSupply, predict_run
+from spindle_core.planning.predict import KnownSupply, predict_curve, predict_run
 from spindle_core.planning.prior import (
     BenchMotor,
     Experience,
@@ -189,6 +190,45 @@ def expected(
     except Exception:
         logger.exception("nothing could be expected of %s", sample)
         return {}, "nothing could be expected; the server's log says why"
+
+
+def expected_curve(
+    *,
+    sample: Sample,
+    propeller: Propeller | None,
+    supply: Supply,
+    esc: Esc | None,
+    density_kg_per_m3: float | None,
+    throttles_pct: Sequence[float],
+) -> tuple[ExpectedStep, ...]:
+    """What is expected at each throttle of a run; empty where nothing is.
+
+    Nothing that goes wrong here may keep a run from being made.
+    """
+    if propeller is None or not throttles_pct:
+        return ()
+    try:
+        motor, known = sample_known(sample), propeller_known(propeller)
+        volts = supply_known(supply)
+        if isinstance(motor, Absent) or isinstance(known, Absent) or isinstance(volts, Absent):
+            return ()
+        found = predict_curve(
+            motor,
+            known,
+            volts,
+            air_known(density_kg_per_m3),
+            throttles_pct,
+            esc_linear=esc.linear if esc else None,
+        )
+    except CoreError:
+        return ()
+    except Exception:
+        logger.exception("no curve could be expected of %s", sample)
+        return ()
+    return tuple(
+        ExpectedStep(pct, {name: (one.value, one.u) for name, one in figures.items()})
+        for pct, figures in found
+    )
 
 
 def as_rows(figures: dict[str, Figure], words: str) -> list[dict[str, Any]]:

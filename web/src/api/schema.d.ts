@@ -111,6 +111,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/bench/in-hand/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What is expected along it; frames carry the rest. */
+        get: operations["bench_in_hand_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/bench/limits/": {
         parameters: {
             query?: never;
@@ -2597,14 +2614,6 @@ export interface components {
             /** Format: double */
             z: number | null;
         };
-        /** @description What was expected of the run in hand. */
-        ExpectedOfRun: {
-            name: string;
-            /** Format: double */
-            value: number;
-            /** Format: double */
-            u: number;
-        };
         /**
          * @description * `max_thrust_gf` - Highest thrust
          *     * `max_current_a` - Highest current
@@ -2681,6 +2690,14 @@ export interface components {
             code: string;
             message: string;
         };
+        /** @description A figure that is expected. */
+        ForeseenFigure: {
+            name: string;
+            /** Format: double */
+            value: number;
+            /** Format: double */
+            u: number;
+        };
         /** @description The bench at one moment; the event stream sends the same. */
         Frame: {
             number: number;
@@ -2695,7 +2712,8 @@ export interface components {
             };
             progress: components["schemas"]["Progress"];
             kind: string;
-            expected: components["schemas"]["ExpectedOfRun"][];
+            expected: components["schemas"]["ForeseenFigure"][];
+            picture: components["schemas"]["Picture"] | null;
             run_id: string | null;
             title: string;
             operator: string;
@@ -2874,6 +2892,12 @@ export interface components {
             stand?: number | null;
             /** @default  */
             note?: string;
+        };
+        /** @description The run in hand: what is expected along it, and whether the guard judges its steps. */
+        InHand: {
+            run_id: string | null;
+            guarded: boolean;
+            curve: components["schemas"]["StepAhead"][];
         };
         /** @description A file that waits in the inbox. */
         InboxFile: {
@@ -4290,6 +4314,21 @@ export interface components {
             readonly thumbnail: string;
             version?: number;
         };
+        /** @description The live picture of a run in hand; ``shape`` says how it is drawn. */
+        Picture: {
+            shape: components["schemas"]["ShapeEnum"];
+            rows: components["schemas"]["PictureRow"][];
+            says: string;
+        };
+        /** @description A point, bar or cycle of a live picture. */
+        PictureRow: {
+            /** Format: double */
+            x: number;
+            values: {
+                [key: string]: number;
+            };
+            series: string;
+        };
         /**
          * @description One stretch of a run: its figures by name (null where absent, with the reason), yes-or-no
          *     marks such as ``reached``, and the part that was averaged.
@@ -4434,7 +4473,7 @@ export interface components {
             /** Format: double */
             watch_s?: number;
         };
-        /** @description Where the profile is. */
+        /** @description Where the profile is; ``next``: what the guard foresees of the next rise. */
         Progress: {
             /** Format: double */
             elapsed_s: number | null;
@@ -4443,6 +4482,7 @@ export interface components {
             label: string;
             steps: string[];
             step: number;
+            next: components["schemas"]["StepAhead"] | null;
         };
         /** @description A propeller; its maker by name. */
         Propeller: {
@@ -4864,6 +4904,18 @@ export interface components {
             hold: string;
         };
         /**
+         * @description * `none` - none
+         *     * `curve` - curve
+         *     * `bars` - bars
+         *     * `targets` - targets
+         *     * `converging` - converging
+         *     * `torque` - torque
+         *     * `cycles` - cycles
+         *     * `heating` - heating
+         * @enum {string}
+         */
+        ShapeEnum: "none" | "curve" | "bars" | "targets" | "converging" | "torque" | "cycles" | "heating";
+        /**
          * @description * `included` - Included
          *     * `extra` - Extra
          *     * `free` - Free
@@ -5077,6 +5129,12 @@ export interface components {
             reason: string;
             /** @description A part of u was assumed. */
             assumed: boolean;
+        };
+        /** @description A throttle and the figures expected there. */
+        StepAhead: {
+            /** Format: double */
+            throttle_pct: number;
+            figures: components["schemas"]["ForeseenFigure"][];
         };
         /** @description A file to store as runs. */
         StoreRequest: {
@@ -5537,6 +5595,25 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DoorPass"];
+                };
+            };
+        };
+    };
+    bench_in_hand_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InHand"];
                 };
             };
         };
