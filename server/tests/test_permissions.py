@@ -100,6 +100,7 @@ ENDPOINTS = [
     ("post", "/api/v1/bench/profile/", WRITE),
     ("get", "/api/v1/bench/checklist/", READ),
     ("get", "/api/v1/bench/in-hand/", READ),
+    ("get", "/api/v1/bench/repeats/?run=00000000-0000-4000-8000-000000000000", READ),
     ("post", "/api/v1/bench/start/", WRITE),
     ("post", "/api/v1/bench/stop/", READ),
     ("get", "/api/v1/bench/door/", READ),

@@ -13,11 +13,14 @@ from spindle_bench.plan import KIND_CHECKLIST, LONGEST_PAGE_GRACE_S, PAGE_GRACE_
 from spindle_bench.profiles import PLAYS
 from spindle_bench.profiles.values import MOST_LISTED
 from spindle_bench.states import State
+from spindle_core.planning.repeats import USUAL, Advice
 from spindle_core.reduction.kinds import KINDS as KINDS_OF_RUN
 from spindle_core.reduction.kinds import Parameter
+from spindle_server.bench.repeats import MOST_REPEATS
 from spindle_server.motors.models import Sample
 from spindle_server.rig.models import Esc, Propeller, Stand, Supply
 from spindle_server.runs.limit_states import LimitStateSerializer
+from spindle_server.runs.stated import StatedFigureSerializer
 
 CAN_BE_OFF = [name for name, kind in KINDS.items() if kind.can_be_off]
 CHECKLIST_ITEMS = [
@@ -158,6 +161,44 @@ class ChecklistSerializer(serializers.Serializer):
 
     items = serializers.ListField(child=serializers.CharField())
     why = serializers.CharField()
+
+
+class AskedRepeatsSerializer(serializers.Serializer):
+    """A run, and how many of its like are to be made."""
+
+    run = serializers.UUIDField()
+    wanted = serializers.IntegerField(default=USUAL, min_value=1, max_value=MOST_REPEATS)
+
+
+class RepeatRunSerializer(serializers.Serializer):
+    """A run among its repeats."""
+
+    id = serializers.IntegerField()
+    started_at = serializers.DateTimeField()
+    review = serializers.CharField(allow_blank=True)
+
+
+class AgreementSerializer(serializers.Serializer):
+    """A figure over the repeats, a value a run that has it; ``agrees`` null while one run tells
+    nothing."""
+
+    name = serializers.CharField()
+    values = serializers.ListField(child=serializers.FloatField())
+    mean = StatedFigureSerializer()
+    s = serializers.FloatField(allow_null=True)
+    p_value = serializers.FloatField(allow_null=True)
+    agrees = serializers.BooleanField(allow_null=True)
+
+
+class RepeatsSerializer(serializers.Serializer):
+    """The repeats of a run so far, and what to do next."""
+
+    n = serializers.IntegerField()
+    wanted = serializers.IntegerField()
+    runs = RepeatRunSerializer(many=True)
+    rows = AgreementSerializer(many=True)
+    advice = serializers.ChoiceField([str(one) for one in Advice])
+    words = serializers.CharField()
 
 
 class StartSerializer(Strict):

@@ -10,6 +10,7 @@ urlpatterns = [
     path("bench/arm/", views.BenchArm.as_view()),
     path("bench/profile/", views.BenchProfile.as_view()),
     path("bench/checklist/", views.BenchChecklist.as_view()),
+    path("bench/repeats/", views.BenchRepeats.as_view()),
     path("bench/start/", views.BenchStart.as_view()),
     path("bench/stop/", views.BenchStop.as_view()),
     path("bench/reset/", views.BenchReset.as_view()),

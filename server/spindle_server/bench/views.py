@@ -10,6 +10,7 @@ from asgiref.sync import sync_to_async
 from django.conf import settings
 from django.db import InterfaceError, OperationalError, close_old_connections
 from django.http import HttpRequest, HttpResponseBase, JsonResponse, StreamingHttpResponse
+from django.shortcuts import get_object_or_404
 from django.utils import timezone
 from drf_spectacular.utils import extend_schema
 from rest_framework.request import Request
@@ -25,10 +26,12 @@ from spindle_server.api.errors import DATABASE_AWAY, error_body
 from spindle_server.api.inputs import asked, typed
 from spindle_server.bench import services
 from spindle_server.bench.checklists import asked_of
+from spindle_server.bench.repeats import repeats_state
 from spindle_server.bench.serializers import (
     MOUNTED,
     ArmSerializer,
     AskedChecklistSerializer,
+    AskedRepeatsSerializer,
     BoundsSerializer,
     ChecklistSerializer,
     CourseSerializer,
@@ -37,11 +40,13 @@ from spindle_server.bench.serializers import (
     GearAskedSerializer,
     InHandSerializer,
     ProfileSerializer,
+    RepeatsSerializer,
     RetrySerializer,
     StartSerializer,
 )
 from spindle_server.rig.bench_day import day_on
 from spindle_server.rig.gear_limits import gear_limits
+from spindle_server.runs.models import Run
 
 AWAY_PAUSE_S = 1.0
 
@@ -100,6 +105,17 @@ class BenchProfile(APIView):
         """What it commands and how long that takes; stores nothing."""
         course = services.course_of(typed(request, ProfileSerializer))
         return Response(CourseSerializer(course).data)
+
+
+class BenchRepeats(APIView):
+    """Repeats as they are made."""
+
+    @extend_schema(parameters=[AskedRepeatsSerializer], responses=RepeatsSerializer)
+    def get(self, request: Request) -> Response:
+        """Whether a run and those of the day that repeat it agree, and what to do next."""
+        values = asked(request, AskedRepeatsSerializer)
+        run = get_object_or_404(Run.objects.select_related("stand"), uid=values["run"])
+        return Response(RepeatsSerializer(repeats_state(run, values["wanted"])).data)
 
 
 class BenchStart(APIView):

@@ -165,6 +165,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/bench/repeats/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Whether a run and those of the day that repeat it agree, and what to do next. */
+        get: operations["bench_repeats_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/bench/reset/": {
         parameters: {
             query?: never;
@@ -1810,6 +1827,14 @@ export interface components {
             reason: string;
             note: string;
         };
+        /**
+         * @description * `run` - run
+         *     * `enough` - enough
+         *     * `another` - another
+         *     * `look` - look
+         * @enum {string}
+         */
+        AdviceEnum: "run" | "enough" | "another" | "look";
         /** @description A number that was said, and what was measured. */
         Against: {
             quantity: string;
@@ -1823,6 +1848,20 @@ export interface components {
             deviation_pct: components["schemas"]["StatedFigure"];
             resolved: boolean;
             reached_pct: components["schemas"]["StatedFigure"];
+        };
+        /**
+         * @description A figure over the repeats, a value a run that has it; ``agrees`` null while one run tells
+         *     nothing.
+         */
+        Agreement: {
+            name: string;
+            values: number[];
+            mean: components["schemas"]["StatedFigure"];
+            /** Format: double */
+            s: number | null;
+            /** Format: double */
+            p_value: number | null;
+            agrees: boolean | null;
         };
         /** @description What a differing answer suggests for one sample, by its place. */
         Argument: {
@@ -4593,6 +4632,22 @@ export interface components {
          * @enum {string}
          */
         RemarkStateEnum: "fits" | "odd" | "missing";
+        /** @description A run among its repeats. */
+        RepeatRun: {
+            id: number;
+            /** Format: date-time */
+            started_at: string;
+            review: string;
+        };
+        /** @description The repeats of a run so far, and what to do next. */
+        Repeats: {
+            n: number;
+            wanted: number;
+            runs: components["schemas"]["RepeatRun"][];
+            rows: components["schemas"]["Agreement"][];
+            advice: components["schemas"]["AdviceEnum"];
+            words: string;
+        };
         /** @description A reduced run. */
         Result: {
             points: components["schemas"]["Point"][];
@@ -5661,6 +5716,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Course"];
+                };
+            };
+        };
+    };
+    bench_repeats_retrieve: {
+        parameters: {
+            query: {
+                run: string;
+                wanted?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Repeats"];
                 };
             };
         };
