@@ -92,7 +92,7 @@ def test_torque_falls_with_the_speed_of_the_wheel(benches):
     for name in {row.series for row in rows}:
         own = [row for row in rows if row.series == name]
         assert own[0].x < own[-1].x
-        assert own[0].values["torque_mnm"] > own[-1].values["torque_mnm"] > 0
+        assert own[0].values["torque_nm"] > own[-1].values["torque_nm"] > 0
 
 
 def test_cycles_lie_over_each_other_and_old_ones_leave():

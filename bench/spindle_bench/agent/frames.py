@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from typing import Any
 
+from spindle_bench.agent.aftermath import Aftermath
 from spindle_bench.curve import curve_as_json
 from spindle_bench.engine import Engine
 from spindle_bench.guard import rises
@@ -33,6 +34,7 @@ class FrameMaker:
 
     _sums: dict[str, tuple[float, int]] = field(default_factory=dict)
     _number: int = 0
+    _after: Aftermath = field(default_factory=Aftermath)
 
     def see(self, channels: list[str], rows: list[list[float | None]]) -> None:
         """Take in samples for the next frame."""
@@ -54,6 +56,8 @@ class FrameMaker:
         if not peek:
             self._sums = {}
             self._number += 1
+            self._after.see(engine.state, engine.last_time_s, values)
+        after = self._after.as_json()
         plan = engine.plan
         return {
             "type": "frame",
@@ -75,7 +79,8 @@ class FrameMaker:
             "page_grace_s": plan.page_grace_s if plan else None,
             "limits": limit_states(engine),
             "end": engine.end.as_json() if engine.end else None,
-            "ready_in_s": ready_in_s(values),
+            "after": after,
+            "ready_in_s": after["ready_in_s"] if after else ready_in_s(values),
             "waiting_runs": delivered.waiting,
             "delivery_problem": delivered.problem or engine.recording_problem,
             "set_aside": delivered.set_aside,

@@ -34,7 +34,7 @@ class TorqueCurve:
         times = [one.begin_s for one in self._last]
         torque = torque_so_far(self.inertia_kg_mm2, times, speeds)
         if torque is not None:
-            row = Row(sum(speeds) / len(speeds), {"torque_mnm": torque}, bucket.label)
+            row = Row(sum(speeds) / len(speeds), {"torque_nm": torque}, bucket.label)
             self._rows = [*self._rows, row][-MOST_ROWS:]
 
     def rows(self) -> list[Row]:
@@ -45,5 +45,5 @@ class TorqueCurve:
         """The largest so far."""
         if not self._rows:
             return ""
-        best = max(self._rows, key=lambda row: row.values["torque_mnm"])
-        return f"Largest torque so far {best.values['torque_mnm']:.0f} mN·m at {best.x:.0f} rpm."
+        best = max(self._rows, key=lambda row: row.values["torque_nm"])
+        return f"Largest torque so far {1000 * best.values['torque_nm']:.0f} mN·m at {best.x:.0f} rpm."

@@ -11,7 +11,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from spindle_core.model.thermal import DEFAULT_CASE_TIME_CONSTANT_S
+from spindle_core.figures.measured import Absent
+from spindle_core.model.thermal import DEFAULT_CASE_TIME_CONSTANT_S, cooling_time_s
 
 LEAST_HEATING_S = 5.0
 TIME_CONSTANTS_S = (20.0, 600.0)
@@ -45,11 +46,11 @@ def kv_so_far(speed_rpm: float | None, voltage_v: float | None) -> float | None:
 def torque_so_far(
     inertia_kg_mm2: float, times_s: Sequence[float], speeds_rpm: Sequence[float]
 ) -> float | None:
-    """Torque on a wheel [mN·m] from the slope of its speed over a few samples, J·dω/dt."""
+    """Torque on a wheel [N·m] from the slope of its speed over a few samples, J·dω/dt."""
     if len(times_s) < 3 or times_s[-1] <= times_s[0]:
         return None
     slope = float(np.polyfit(np.asarray(times_s) - times_s[0], speeds_rpm, 1)[0])
-    return 1e-3 * inertia_kg_mm2 * slope * 2.0 * math.pi / 60.0
+    return 1e-6 * inertia_kg_mm2 * slope * 2.0 * math.pi / 60.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -100,3 +101,61 @@ def heating_so_far(
     if ceiling_c is not None and now < ceiling_c < final:
         reaches = tau * math.log((final - now) / (final - ceiling_c))
     return Heating(final, tau, reaches)
+
+
+PASSED_K = 0.4
+"""A case this far below its highest has passed its peak."""
+
+SETTLED_S = 8.0
+"""A case that has not warmed for this long after the stop will not."""
+
+SEEN_COOLING_S = 20.0
+
+
+@dataclass(frozen=True, slots=True)
+class AfterStop:
+    """A motor after its stop: its case first goes on warming, since the winding is hotter.
+
+    ``phase``: ``warming`` until the peak has passed, ``cooling``, or ``ready``. ``ready_in_s``:
+    until the case is near the air; while it warms the least that it can take.
+    """
+
+    phase: str
+    highest_c: float
+    ready_in_s: float
+
+
+def after_stop(
+    times_s: Sequence[float], cases_c: Sequence[float], *, air_c: float, rise_k: float = 5.0
+) -> AfterStop | None:
+    """Where the case is on its way back to the air, from its readings since the stop.
+
+    The time constant is the usual one until the case itself has shown another for
+    :data:`SEEN_COOLING_S`. None without a reading.
+
+    :param rise_k: above the air by this much counts as ready [K].
+    """
+    t, c = np.asarray(times_s, float), np.asarray(cases_c, float)
+    good = np.isfinite(t) & np.isfinite(c)
+    t, c = t[good], c[good]
+    if t.size == 0 or not math.isfinite(air_c):
+        return None
+    smooth = np.convolve(c, np.ones(5) / 5.0, mode="valid") if c.size >= 5 else c
+    at = t[t.size - smooth.size :]
+    top = int(np.argmax(smooth))
+    highest, now = float(smooth[top]), float(smooth[-1])
+    near = now <= air_c + rise_k
+    passed = now < highest - PASSED_K or (
+        t[-1] - t[0] >= SETTLED_S and now - float(smooth[0]) < PASSED_K
+    )
+    if near and passed:
+        return AfterStop("ready", highest, 0.0)
+    tau = DEFAULT_CASE_TIME_CONSTANT_S
+    falling = (at >= at[top]) & (smooth > air_c + 1.0)
+    if now < highest - PASSED_K and at[-1] - at[top] >= SEEN_COOLING_S and falling.sum() > 4:
+        slope = float(np.polyfit(at[falling] - at[top], np.log(smooth[falling] - air_c), 1)[0])
+        if slope < 0:
+            tau = min(TIME_CONSTANTS_S[1], max(TIME_CONSTANTS_S[0], -1.0 / slope))
+    left = cooling_time_s(now, air_c + rise_k, ambient_c=air_c, time_constant_s=tau)
+    seconds = 0.0 if isinstance(left, Absent) else left
+    return AfterStop("cooling" if passed else "warming", highest, seconds)

@@ -288,6 +288,14 @@ class BenchEndSerializer(serializers.Serializer):
     by = serializers.CharField(allow_blank=True)
 
 
+class AfterStopSerializer(serializers.Serializer):
+    """The case after the stop: it goes on warming, and then cools until it is ready."""
+
+    phase = serializers.ChoiceField(["warming", "cooling", "ready"])
+    highest_c = serializers.FloatField()
+    ready_in_s = serializers.FloatField()
+
+
 class FrameSerializer(serializers.Serializer):
     """The bench at one moment; the event stream sends the same."""
 
@@ -309,6 +317,7 @@ class FrameSerializer(serializers.Serializer):
     page_grace_s = serializers.FloatField(allow_null=True)
     limits = LimitStateSerializer(many=True)
     end = BenchEndSerializer(allow_null=True)
+    after = AfterStopSerializer(allow_null=True)
     ready_in_s = serializers.FloatField(allow_null=True)
     waiting_runs = serializers.IntegerField()
     delivery_problem = serializers.CharField(allow_blank=True)

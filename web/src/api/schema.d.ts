@@ -1835,6 +1835,14 @@ export interface components {
          * @enum {string}
          */
         AdviceEnum: "run" | "enough" | "another" | "look";
+        /** @description The case after the stop: it goes on warming, and then cools until it is ready. */
+        AfterStop: {
+            phase: components["schemas"]["PhaseEnum"];
+            /** Format: double */
+            highest_c: number;
+            /** Format: double */
+            ready_in_s: number;
+        };
         /** @description A number that was said, and what was measured. */
         Against: {
             quantity: string;
@@ -2761,6 +2769,7 @@ export interface components {
             page_grace_s: number | null;
             limits: components["schemas"]["LimitState"][];
             end: components["schemas"]["BenchEnd"] | null;
+            after: components["schemas"]["AfterStop"] | null;
             /** Format: double */
             ready_in_s: number | null;
             waiting_runs: number;
@@ -4333,6 +4342,13 @@ export interface components {
             propellers: components["schemas"]["OnPropeller"][];
             heat: components["schemas"]["HeatFigure"][];
         };
+        /**
+         * @description * `warming` - warming
+         *     * `cooling` - cooling
+         *     * `ready` - ready
+         * @enum {string}
+         */
+        PhaseEnum: "warming" | "cooling" | "ready";
         /** @description A photo with where its picture and its small picture are. */
         Photo: {
             readonly id: number;

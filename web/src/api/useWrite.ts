@@ -19,6 +19,7 @@ const RESTS_ON = {
     'motor',
     'motors',
     'propellers',
+    'repeats',
     'expectation',
     'hindsight',
     'plan',

@@ -6,6 +6,7 @@ import { computed } from 'vue'
 import { useRouter } from 'vue-router'
 import { api } from '@/api/client'
 import { duration, formatNumber } from '@/figures/format'
+import { readyWords } from '@/live/ready'
 import type { StandNow } from '@/live/stopDoor'
 import { useBench } from '@/live/useBench'
 import { useSession } from './useSession'
@@ -54,6 +55,8 @@ const stateWord = computed(() => {
 const interrupted = computed(() => stateWord.value === 'INTERRUPTED')
 const temperature = computed(() => frame.value?.values.motor_temp_c)
 const ready = computed(() => {
+  const after = frame.value?.after
+  if (after) return readyWords(after, new Date())
   const left = frame.value?.ready_in_s
   if (left === null || left === undefined) return ''
   return left > 0 ? `ready in ~${duration(left)}` : 'cool'

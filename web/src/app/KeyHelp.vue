@@ -15,6 +15,7 @@ const BY_PAGE: Record<string, [string, string][]> = {
   '/bench': [
     ['hold Enter', 'on the arm control: arm'],
     ['Enter', 'on the start control: start the profile'],
+    ['r', 'after a run: the same again, from its confirmation on'],
   ],
   '/teardown': [
     ['1 … 9', 'choose the answer of the question in hand'],

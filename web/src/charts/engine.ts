@@ -1,5 +1,5 @@
 /** The parts of the chart engine that are used; loaded lazily with the pages that draw. */
-import { CustomChart, LineChart, ScatterChart } from 'echarts/charts'
+import { BarChart, CustomChart, LineChart, ScatterChart } from 'echarts/charts'
 import {
   AxisPointerComponent,
   GridComponent,
@@ -11,6 +11,7 @@ import { use } from 'echarts/core'
 import { SVGRenderer } from 'echarts/renderers'
 
 use([
+  BarChart,
   LineChart,
   ScatterChart,
   CustomChart,

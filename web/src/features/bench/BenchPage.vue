@@ -8,11 +8,13 @@ import { api, dataOf, sentenceOf } from '@/api/client'
 import { keysAfter } from '@/api/useWrite'
 import { useSession } from '@/app/useSession'
 import { useBench } from '@/live/useBench'
+import AfterStop from './AfterStop.vue'
 import BenchNotices from './BenchNotices.vue'
 import BenchResult from './BenchResult.vue'
 import BenchSetup from './BenchSetup.vue'
 import BenchTabs from './BenchTabs.vue'
 import HoldButton from './HoldButton.vue'
+import LivePicture from './live/LivePicture.vue'
 import LiveChart from './LiveChart.vue'
 import LiveFigures from './LiveFigures.vue'
 import RunSteps from './RunSteps.vue'
@@ -62,7 +64,10 @@ const hindrance = computed(() => {
   return ''
 })
 /** While something turns the chart has the room; before and after, the checklist needs it. */
-const chartHeight = computed(() => (bench.hot ? 360 : finished.value ? 122 : 150))
+const chartHeight = computed(() => {
+  if (bench.hot) return frame.value?.picture ? 170 : 360
+  return finished.value ? 122 : 150
+})
 
 watch(state, (now, before) => {
   if (now === 'running') startedAt_s.value = frame.value?.time_s ?? null
@@ -79,6 +84,12 @@ watch(state, (now, before) => {
 watch([state, busy], ([now, working]) => {
   if (now === 'armed' && !working) void nextTick(() => startButton.value?.focus())
 })
+
+/** The same again: what is left to do is to confirm and to arm. */
+function toConfirmation() {
+  const open = document.querySelector<HTMLElement>('fieldset.checklist input:not(:checked)')
+  ;(open ?? document.querySelector<HTMLElement>('.arm button'))?.focus()
+}
 
 /** Enter that is still held from arming must not start the run: a start is a new press. */
 function onStartKey(event: KeyboardEvent) {
@@ -146,12 +157,15 @@ const reset = () => ask(async () => bench.take(dataOf(await api.POST('/api/v1/be
 
     <section class="right" aria-label="Live">
       <LiveFigures :frame="frame" :silent_s="bench.silent_s" />
+      <LivePicture :frame="frame" :height="bench.hot ? 250 : 150" />
       <LiveChart
+        v-if="bench.hot || !frame?.picture"
         :trail="bench.trail"
         :since_s="bench.hot || finished ? startedAt_s : null"
         :height="chartHeight"
         :kind="frame?.kind"
       />
+      <AfterStop v-if="!bench.hot" :frame="frame" />
       <BenchNotices :problem="problem" :busy="busy" />
 
       <div v-if="state === 'armed'" class="act">
@@ -179,7 +193,14 @@ const reset = () => ask(async () => bench.take(dataOf(await api.POST('/api/v1/be
         </button>
       </div>
       <template v-else-if="!bench.hot">
-        <BenchResult v-if="finished && frame?.run_id" :uid="frame.run_id" :end="frame.end" />
+        <BenchResult
+          v-if="finished && frame?.run_id"
+          :uid="frame.run_id"
+          :end="frame.end"
+          :wanted="draft.repeats"
+          :may="mayWrite"
+          @again="toConfirmation"
+        />
         <SafetyChecklist
           v-model="confirmed"
           :items="look.items.value"

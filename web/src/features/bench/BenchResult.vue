@@ -6,9 +6,17 @@ import type { Schemas } from '@/api/client'
 import { runQuery, runsQuery } from '@/api/queries'
 import RunReview from '@/features/runs/RunReview.vue'
 import Figure from '@/figures/Figure.vue'
+import RepeatsPanel from './RepeatsPanel.vue'
 import { labelOf, midSentence, unitOf } from '@/words/words'
 
-const props = defineProps<{ uid: string; end: Schemas['BenchEnd'] | null }>()
+const props = defineProps<{
+  uid: string
+  end: Schemas['BenchEnd'] | null
+  /** How many like runs are wanted, and whether this person may make them. */
+  wanted: number
+  may: boolean
+}>()
+defineEmits<{ again: [] }>()
 
 // The run reaches the record a moment after it ended; ask until it is there with its end.
 const { data: found } = useQuery(
@@ -48,6 +56,7 @@ const { data: detail } = useQuery(
         >
       </p>
       <RunReview v-if="detail" :run="detail" />
+      <RepeatsPanel :uid="uid" :wanted="wanted" :may="may" @again="$emit('again')" />
     </template>
   </section>
 </template>

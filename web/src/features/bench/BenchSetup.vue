@@ -69,6 +69,16 @@ const { data: course } = useQuery(computed(() => profileQuery(props.disabled ? n
       No live stand yet: <RouterLink to="/rig">add one in the rig</RouterLink>.
     </p>
     <ProfileFields v-model="draft" :course="course" :said="said" />
+    <ChoiceField
+      id="repeats"
+      v-model="draft.repeats"
+      label="Make it"
+      :choices="[1, 2, 3, 4, 5].map((n) => ({ key: n, label: n === 1 ? 'once' : `${n} times` }))"
+    />
+    <p class="note">
+      Each is armed by itself. Runs that agree well stop it earlier; three that do not ask for a
+      fourth.
+    </p>
     <h2 id="cut-at">Cut at</h2>
     <div class="limits" role="group" aria-labelledby="cut-at">
       <NumberField

@@ -3,11 +3,16 @@
 import { computed, nextTick, ref, watch } from 'vue'
 import type { Schemas } from '@/api/client'
 import Figure from '@/figures/Figure.vue'
+import { formatNumber } from '@/figures/format'
 import { labelOf, unitOf } from '@/words/words'
 
 const props = defineProps<{ frame: Schemas['Frame'] | null }>()
 const steps = computed(() => props.frame?.progress.steps ?? [])
 const step = computed(() => props.frame?.progress.step ?? 0)
+/** What the guard foresees of the next rise of the throttle. */
+const next = computed(() => props.frame?.progress.next ?? null)
+const SHOWN = ['current_a', 'thrust_gf', 'motor_temp_c']
+const nextFigures = computed(() => next.value?.figures.filter((f) => SHOWN.includes(f.name)) ?? [])
 const list = ref<HTMLOListElement | null>(null)
 // A long list follows the run; what is done and what comes next stay in sight.
 watch(step, () =>
@@ -32,6 +37,14 @@ watch(step, () =>
       }}
     </li>
   </ol>
+  <dl v-if="next" aria-label="Next step">
+    <dt class="head">Next, {{ formatNumber(next.throttle_pct, 0) }} %</dt>
+    <dd />
+    <template v-for="one in nextFigures" :key="one.name">
+      <dt>{{ labelOf(one.name) }}</dt>
+      <dd><Figure estimated :value="one.value" :u="one.u" :unit="unitOf(one.name)" /></dd>
+    </template>
+  </dl>
   <dl v-if="frame?.expected.length" aria-label="Expected">
     <template v-for="one in frame.expected" :key="one.name">
       <dt>{{ labelOf(one.name) }}, expected</dt>
@@ -77,5 +90,9 @@ dt {
 }
 dd {
   margin: 0;
+}
+.head {
+  color: var(--dark-ink);
+  font-weight: 700;
 }
 </style>

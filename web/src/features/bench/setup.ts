@@ -25,6 +25,8 @@ export interface BenchDraft extends ProfileDraft {
   air_pressure_hpa: string
   air_humidity_pct: string
   purpose: string
+  /** How many like runs are to be made of it. */
+  repeats: number
 }
 
 /** A fresh draft; its limits are its own. */
@@ -43,6 +45,7 @@ export function freshDraft(): BenchDraft {
     air_pressure_hpa: '',
     air_humidity_pct: '',
     purpose: '',
+    repeats: 3,
   }
 }
 
