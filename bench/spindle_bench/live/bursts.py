@@ -43,7 +43,7 @@ class Bursts:
         spread = spread_so_far(thrusts)
         if spread is None:
             return ""
-        text = f"{spread.n} bursts, mean {spread.mean:.0f} gf"
+        text = f"{spread.n} bursts, mean {spread.mean:,.0f} gf"
         if spread.n == 1:
-            text = f"First burst {spread.mean:.0f} gf"
+            text = f"First burst {spread.mean:,.0f} gf"
         return f"{text}, spread {spread.s:.1f} gf." if spread.s is not None else f"{text}."

@@ -40,4 +40,4 @@ class Converging:
         if spread is None:
             return ""
         s = f", scatter {spread.s:.0f} rpm/V" if spread.s is not None else ""
-        return f"Raw kV {spread.mean:.0f} rpm/V{s}; not corrected for I·R."
+        return f"Raw kV {spread.mean:,.0f} rpm/V{s}; not corrected for I·R."

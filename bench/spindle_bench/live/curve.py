@@ -92,7 +92,7 @@ def _newest(rows: list[Row]) -> str:
         return ""
     last = rows[-1]
     told = [
-        f"{last.values[name]:.{places}f} {unit}"
+        f"{last.values[name]:,.{places}f} {unit}"
         for name, unit, places in (("thrust_gf", "gf", 0), ("current_a", "A", 1))
         if name in last.values
     ]

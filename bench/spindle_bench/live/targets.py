@@ -42,4 +42,9 @@ class Targets:
             return ""
         there = rows[-1].values["thrust_gf"]
         off = there - rows[-1].x
-        return f"Wanted {rows[-1].x:.0f} gf, there {there:.0f} gf: off by {off:+.0f} gf."
+        return f"Wanted {rows[-1].x:,.0f} gf, there {there:,.0f} gf: off by {_signed(off)} gf."
+
+
+def _signed(value: float) -> str:
+    text = f"{value:+.0f}"
+    return "0" if text in ("+0", "-0") else text.replace("-", "−")

@@ -46,4 +46,5 @@ class TorqueCurve:
         if not self._rows:
             return ""
         best = max(self._rows, key=lambda row: row.values["torque_nm"])
-        return f"Largest torque so far {1000 * best.values['torque_nm']:.0f} mN·m at {best.x:.0f} rpm."
+        millis = 1000.0 * best.values["torque_nm"]
+        return f"Largest torque so far {millis:.0f} mN·m at {best.x:,.0f} rpm."

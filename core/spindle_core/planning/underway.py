@@ -15,6 +15,12 @@ from spindle_core.figures.measured import Absent
 from spindle_core.model.thermal import DEFAULT_CASE_TIME_CONSTANT_S, cooling_time_s
 
 LEAST_HEATING_S = 5.0
+READING_K = 0.3
+"""What a reading of the case scatters by, with what a first-order law leaves out [K]."""
+
+USUAL_SPREAD = 0.7
+"""How far time constants of cases lie from the usual one (standard deviation of the logarithm)."""
+
 TIME_CONSTANTS_S = (20.0, 600.0)
 
 
@@ -71,8 +77,8 @@ def heating_so_far(
 ) -> Heating | None:
     """First-order heating through what was read under constant load.
 
-    The time constant is the one of the candidates that fits best (least squares over amplitude and
-    final temperature), the usual one while less than a third of it was seen. None before
+    Amplitude and final temperature by least squares for each candidate of the time constant; among
+    those the one that is likeliest, given what cases usually have and what was read. None before
     :data:`LEAST_HEATING_S`, or while the case does not warm.
     """
     t, c = np.asarray(times_s, float), np.asarray(cases_c, float)
@@ -82,16 +88,16 @@ def heating_so_far(
         return None
     t = t - t[0]
     candidates = np.geomspace(*TIME_CONSTANTS_S, 40)
-    if t[-1] < DEFAULT_CASE_TIME_CONSTANT_S / 3.0:
-        candidates = np.array([DEFAULT_CASE_TIME_CONSTANT_S])
     best: tuple[float, float, float, float] | None = None
     for tau in candidates:
         fade = np.exp(-t / tau)
         columns = np.column_stack([np.ones_like(t), fade])
         (final, amplitude), *_ = np.linalg.lstsq(columns, c, rcond=None)
         miss = float(np.sum((columns @ [final, amplitude] - c) ** 2))
-        if best is None or miss < best[0]:
-            best = (miss, float(tau), float(final), float(amplitude))
+        usual = math.log(tau / DEFAULT_CASE_TIME_CONSTANT_S) / USUAL_SPREAD
+        unlikely = miss / READING_K**2 + usual**2
+        if best is None or unlikely < best[0]:
+            best = (unlikely, float(tau), float(final), float(amplitude))
     assert best is not None
     _, tau, final, amplitude = best
     if amplitude >= 0:

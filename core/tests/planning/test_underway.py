@@ -39,7 +39,7 @@ def test_torque_of_a_wheel_is_inertia_times_its_gain():
     assert torque_so_far(62.0, [1.0, 1.0, 1.0], speeds[:3]) is None
 
 
-@pytest.mark.parametrize("tau", [60.0, 140.0, 300.0])
+@pytest.mark.parametrize("tau", [40.0, 60.0, 140.0, 300.0])
 def test_a_heating_case_is_followed_to_its_end(tau):
     rng = np.random.default_rng(3)
     t = np.arange(0.0, 0.9 * tau, 2.0)
@@ -48,6 +48,14 @@ def test_a_heating_case_is_followed_to_its_end(tau):
     assert found.final_c == pytest.approx(92.0, abs=5.0)
     # 80 °C is 58 K above the beginning: after tau · ln(70/12).
     assert t[-1] + found.reaches_in_s == pytest.approx(tau * math.log(70.0 / 12.0), rel=0.12)
+
+
+def test_a_case_that_bends_early_is_not_taken_for_one_that_goes_on():
+    t = np.arange(0.0, 36.0, 2.0)
+    c = 39.0 + 26.0 * (1.0 - np.exp(-t / 20.0))
+    found = heating_so_far(t, c, ceiling_c=95.0)
+    assert found.final_c == pytest.approx(65.0, abs=4.0)
+    assert found.reaches_in_s is None
 
 
 def test_a_forecast_waits_until_it_can_be_made():

@@ -157,7 +157,7 @@ const reset = () => ask(async () => bench.take(dataOf(await api.POST('/api/v1/be
 
     <section class="right" aria-label="Live">
       <LiveFigures :frame="frame" :silent_s="bench.silent_s" />
-      <LivePicture :frame="frame" :height="bench.hot ? 250 : 150" />
+      <LivePicture v-if="bench.hot" :frame="frame" :height="250" />
       <LiveChart
         v-if="bench.hot || !frame?.picture"
         :trail="bench.trail"
@@ -216,6 +216,7 @@ const reset = () => ask(async () => bench.take(dataOf(await api.POST('/api/v1/be
           <p v-if="mayWrite && gaps.length" class="gaps">{{ gaps.join(' · ') }}</p>
           <p v-else-if="hindrance" class="gaps">{{ hindrance }}</p>
         </div>
+        <LivePicture v-if="finished" :frame="frame" :height="190" />
       </template>
     </section>
   </div>

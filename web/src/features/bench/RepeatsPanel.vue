@@ -50,7 +50,7 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
           <tr>
             <th scope="col">Figure</th>
             <th scope="col">Values</th>
-            <th scope="col">Mean</th>
+            <th scope="col">Mean, ± by scatter alone</th>
             <th scope="col">Repeats</th>
           </tr>
         </thead>

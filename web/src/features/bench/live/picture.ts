@@ -146,7 +146,11 @@ function targetsOption(picture: Picture): EChartsOption {
       type: 'category',
       data: picture.rows.map((row) => row.x.toFixed(0)),
     },
-    yAxis: titled('Thrust minus wanted (gf)', true),
+    yAxis: {
+      ...titled('Thrust minus wanted (gf)', true),
+      min: (range) => -niceCeil(Math.max(2 * near, -range.min, range.max)),
+      max: (range) => niceCeil(Math.max(2 * near, -range.min, range.max)),
+    },
     series: [
       {
         type: 'bar',
@@ -157,8 +161,8 @@ function targetsOption(picture: Picture): EChartsOption {
           position: 'top',
           color: DARK.ink,
           formatter: (at) => {
-            const value = Number(at.value)
-            return `${value < 0 ? '−' : '+'}${Math.abs(value).toFixed(0)} gf`
+            const off = Math.round(Number(at.value))
+            return `${off < 0 ? '−' : off > 0 ? '+' : ''}${Math.abs(off)} gf`
           },
         },
         data: off,
