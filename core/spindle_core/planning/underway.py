@@ -150,12 +150,13 @@ def after_stop(
     at = t[t.size - smooth.size :]
     top = int(np.argmax(smooth))
     highest, now = float(smooth[top]), float(smooth[-1])
+    shown = max(highest, float(c[-1]))
     near = now <= air_c + rise_k
     passed = now < highest - PASSED_K or (
         t[-1] - t[0] >= SETTLED_S and now - float(smooth[0]) < PASSED_K
     )
     if near and passed:
-        return AfterStop("ready", highest, 0.0)
+        return AfterStop("ready", shown, 0.0)
     tau = DEFAULT_CASE_TIME_CONSTANT_S
     falling = (at >= at[top]) & (smooth > air_c + 1.0)
     if now < highest - PASSED_K and at[-1] - at[top] >= SEEN_COOLING_S and falling.sum() > 4:
@@ -164,4 +165,4 @@ def after_stop(
             tau = min(TIME_CONSTANTS_S[1], max(TIME_CONSTANTS_S[0], -1.0 / slope))
     left = cooling_time_s(now, air_c + rise_k, ambient_c=air_c, time_constant_s=tau)
     seconds = 0.0 if isinstance(left, Absent) else left
-    return AfterStop("cooling" if passed else "warming", highest, seconds)
+    return AfterStop("cooling" if passed else "warming", shown, seconds)

@@ -247,6 +247,7 @@ progress {
 .arm {
   position: sticky;
   bottom: -40px;
+  z-index: 2;
   background: var(--dark);
   padding: 6px 0 40px;
   margin-bottom: -40px;

@@ -18,6 +18,12 @@ const SAID = {
   enough: 'Run it again all the same',
   look: 'Run it again all the same',
 } as const
+const TAGS = {
+  run: 'go on',
+  another: 'one more',
+  enough: 'enough',
+  look: 'look for the cause',
+} as const
 const tone = computed(() =>
   data.value?.advice === 'enough' ? 'within' : data.value?.advice === 'look' ? 'over' : 'caution',
 )
@@ -43,7 +49,7 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
     <p v-if="error" role="alert">Whether the repeats agree could not be read.</p>
     <template v-else-if="data">
       <p class="words">
-        <span class="tag" :class="tone">{{ data.n }} of {{ data.wanted }}</span> {{ data.words }}
+        <span class="tag" :class="tone">{{ TAGS[data.advice] }}</span> {{ data.words }}
       </p>
       <table v-if="data.rows.length">
         <thead>
