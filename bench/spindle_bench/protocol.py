@@ -63,6 +63,11 @@ def is_number(value: object) -> TypeGuard[float]:
     return isinstance(value, int | float) and not isinstance(value, bool) and math.isfinite(value)
 
 
+def is_whole(value: object) -> TypeGuard[int]:
+    """A whole number; true and false are none."""
+    return isinstance(value, int) and not isinstance(value, bool)
+
+
 def says_zero(reply: Message) -> bool:
     """The read-back on which a throttle is called zero: disarmed, and nothing applied."""
     return (
