@@ -54,6 +54,11 @@ def build_parser() -> argparse.ArgumentParser:
             help=f"port of the page; the three after it are used too (default {DEFAULT_PORT})",
         )
         command.add_argument("--folder", type=Path, help="where to keep data (default var/NAME)")
+        command.add_argument(
+            "--stand",
+            default="simulated",
+            help="simulated, or serial:/dev/ttyACM0 (with @BAUD where it is not 115200)",
+        )
     stop = commands.add_parser("stop")
     stop.add_argument("--folder", type=Path)
     inbox = commands.add_parser("inbox")
@@ -159,7 +164,7 @@ def _serve(options: argparse.Namespace) -> int:
         raise Problem("A port is 1024 to 65000.")
     name = options.command
     folder = (options.folder or CHECKOUT / "var" / name).resolve()
-    instance = Instance(name, folder, options.port, demo=name == "demo")
+    instance = Instance(name, folder, options.port, demo=name == "demo", stand=options.stand)
     instance.prepare()
     build = set_up(testing=False)
     setup.static_files(instance, build)

@@ -47,6 +47,9 @@ PATIENCE = {
     "simulated stand": Patience(
         2.0, 12.0, "Nothing can be confirmed: cut the supply by hand if anything turns."
     ),
+    "serial stand": Patience(
+        2.0, 12.0, "Nothing can be confirmed: cut the supply by hand if anything turns."
+    ),
     "web process": Patience(3.0, 10.0, "A run goes on, and STOP works."),
     "stop door": Patience(1.5, 3.0, "STOP goes the long way, by the web process."),
     "bench agent": Patience(1.5, 6.0, "The stand cuts by itself; STOP works."),

@@ -21,6 +21,23 @@ LONGEST_SOCKET_PATH = 100
 LEAST_FREE_BYTES = 400_000_000
 
 
+def serial_port(stand: str) -> tuple[str, int]:
+    """Port and baud rate of ``serial:PORT`` or ``serial:PORT@BAUD``.
+
+    :raises Problem: it is neither that nor ``simulated``.
+    """
+    kind, _, rest = stand.partition(":")
+    device, _, baud = rest.rpartition("@") if "@" in rest else (rest, "", "115200")
+    if kind != "serial" or not device.startswith("/") or not baud.isdigit():
+        raise Problem(
+            f"A stand is 'simulated' or 'serial:/dev/…' (with @BAUD where it is not 115200), "
+            f"got {stand!r}."
+        )
+    if not 1200 <= int(baud) <= 4_000_000:
+        raise Problem(f"A baud rate is 1200 to 4000000, got {baud}.")
+    return device, int(baud)
+
+
 @dataclass(frozen=True)
 class Instance:
     """One installation: its folder under ``var/``, its ports, and whether it is the demo."""
@@ -29,6 +46,12 @@ class Instance:
     folder: Path
     port: int
     demo: bool
+    stand: str = "simulated"
+    """``simulated``, or ``serial:PORT`` with ``@BAUD`` where it is not 115,200."""
+
+    def __post_init__(self) -> None:
+        if self.stand != "simulated":
+            serial_port(self.stand)
 
     @property
     def stand_port(self) -> int:

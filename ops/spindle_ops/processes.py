@@ -19,7 +19,7 @@ from typing import IO
 
 from spindle_ops.copies import copy_database
 from spindle_ops.health import Act, Prober, line_answers, web_answers, write_troubles
-from spindle_ops.instance import CHECKOUT, Instance, check_ports
+from spindle_ops.instance import CHECKOUT, Instance, check_ports, serial_port
 from spindle_ops.leftovers import end_leftovers, record
 from spindle_ops.mariadb import Database, die_with_parent
 from spindle_ops.problem import Problem
@@ -99,6 +99,21 @@ class Child:
         return True
 
 
+def stand_name(instance: Instance) -> str:
+    """What the process that is the stand is called."""
+    return "simulated stand" if instance.stand == "simulated" else "serial stand"
+
+
+def stand_command(instance: Instance) -> list[str]:
+    """How the stand is started: the simulated one, or the driver of one on a serial port."""
+    port = ["--port", str(instance.stand_port)]
+    if instance.stand == "simulated":
+        return [str(PYTHON), "-m", "spindle_bench.stand.server", *port, *stand_patience()]
+    device, baud = serial_port(instance.stand)
+    driver = [str(PYTHON), "-m", "spindle_bench.driver.process"]
+    return [*driver, "--device", device, "--baud", str(baud), *port]
+
+
 class Supervisor:
     """All processes of one installation, from start to stop."""
 
@@ -111,15 +126,8 @@ class Supervisor:
         # so that it can still make the stand safe.
         self.children = [
             Child(
-                "simulated stand",
-                [
-                    python,
-                    "-m",
-                    "spindle_bench.stand.server",
-                    "--port",
-                    str(instance.stand_port),
-                    *stand_patience(),
-                ],
+                stand_name(instance),
+                stand_command(instance),
                 environment,
                 instance.log / "stand.log",
                 foremost=True,
@@ -189,7 +197,7 @@ class Supervisor:
         ]
         self.prober = Prober(
             {
-                "simulated stand": line_answers(
+                stand_name(instance): line_answers(
                     ("127.0.0.1", instance.stand_port), {"type": "hello", "protocol": "stand/1"}
                 ),
                 "web process": web_answers(instance.port),
