@@ -536,7 +536,13 @@ class Engine:
     def progress(self) -> dict[str, Any]:
         """Elapsed and total time [s], what is done in hand, and all that is done in its order."""
         if self.plan is None:
-            nothing = {"elapsed_s": None, "total_s": None, "label": "", "steps": [], "step": 0}
+            nothing: dict[str, Any] = {
+                "elapsed_s": None,
+                "total_s": None,
+                "label": "",
+                "steps": [],
+                "step": 0,
+            }
             return {**nothing, "next": None}
         course = self.course if self.state is State.RUNNING else None
         elapsed = None

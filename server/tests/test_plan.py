@@ -166,3 +166,114 @@ def test_a_campaign_is_changed_from_the_version_that_was_read(api, body, rig):
     late = api.patch(address, {"title": "Late", "version": campaign["version"]}, format="json")
     assert late.status_code == 409
     assert Campaign.objects.get().title == "Which of them?"
+
+
+# ---- the run sheet -------------------------------------------------------------------------------
+
+
+def sheet(api, campaign, **query):
+    answer = api.get(f"/api/v1/campaigns/{campaign['id']}/sheet/", query)
+    assert answer.status_code == 200, answer.json()
+    return answer.json()
+
+
+def test_a_run_sheet_orders_what_is_still_to_run(api, body, rig, propellers):
+    found = sheet(api, begun(api, body, runs_wanted=2))
+    runs = [step for step in found["steps"] if step["kind"] == "run"]
+    assert found["runs"] == len(runs) == 2 * 2 * 3
+    assert found["reference"] == ""  # nothing is known from runs of its own yet
+    # Each motor is mounted once, its light propeller first.
+    assert [step["kind"] for step in found["steps"]].count("mount") == 2
+    assert found["motor_swaps"] == 2
+    first = [step["current_a"] for step in runs[:6]]
+    assert first == sorted(first)
+    assert set(found["propellers"]) == {propeller.full_name for propeller in propellers}
+    assert found["packs"] is None
+    clock = 0.0
+    for step in found["steps"]:
+        assert step["starts_min"] == pytest.approx(clock, abs=0.2)
+        clock = step["starts_min"] + step["minutes"]
+    assert found["minutes"] == pytest.approx(clock, abs=0.2)
+
+
+def test_runs_that_were_made_are_off_the_sheet(api, body, rig, record):
+    campaign = begun(api, body, runs_wanted=1)
+    before = sheet(api, campaign)
+    record()
+    after = sheet(api, campaign)
+    assert after["runs"] == before["runs"] - 1
+    # What the last run left on the stand comes first.
+    assert after["steps"][0]["sample"] == rig["samples"][0].pk
+    assert after["steps"][0]["kind"] in ("swap", "run", "cool")
+
+
+def test_what_may_not_be_run_is_left_out_aloud(api, body, people, rig):
+    put_claim(
+        actor=people["reviewer"],
+        motor=rig["motor"],
+        quantity="max_current_a",
+        value=8.0,
+        source="box",
+    )
+    found = sheet(api, begun(api, body))
+    assert found["runs"] == 0
+    assert found["steps"] == []
+    assert len(found["left_out"]) == 6
+    assert all("would pass a limit" in sentence for sentence in found["left_out"])
+
+
+def test_a_pack_says_how_many_are_to_be_charged(api, body, rig):
+    pack = Supply.objects.create(
+        name="Pack 4-1",
+        kind="pack",
+        cells=4,
+        capacity_mah=850,
+        nominal_voltage_v=14.8,
+        open_circuit_v=16.6,
+    )
+    found = sheet(api, begun(api, body, supplies=[pack.pk], runs_wanted=3))
+    assert found["packs"] >= 2
+
+
+def test_going_round_and_ways_to_ask_wrongly(api, body, rig):
+    campaign = begun(api, body, runs_wanted=2)
+    assert sheet(api, campaign, drift="interleaved")["motor_swaps"] > 2
+    address = f"/api/v1/campaigns/{campaign['id']}/sheet/"
+    assert api.get(address, {"drift": "hope"}).status_code == 400
+    assert api.get(address, {"supply": "99999"}).status_code == 404
+    too_many = begun(api, body, runs_wanted=20, title="Too many")
+    many = api.get(f"/api/v1/campaigns/{too_many['id']}/sheet/")
+    assert many.status_code == 200  # 120 runs are a long week, and still a plan
+
+
+def test_the_sheet_as_a_file_holds_no_formula(api, body, rig, people):
+    rig["propeller"].maker.name = "=cmd|x"
+    rig["propeller"].maker.save()
+    campaign = begun(api, body)
+    answer = api.get(f"/api/v1/campaigns/{campaign['id']}/sheet.csv")
+    assert answer["Content-Type"].startswith("text/csv")
+    text = answer.content.decode()
+    lines = text.splitlines()
+    assert lines[0].startswith("step,starts (min),takes (min),what,motor,propeller")
+    assert len(lines) > 6
+    assert "'=cmd" in text
+    assert ",=cmd" not in text
+
+
+# ---- the next run on the Board -------------------------------------------------------------------
+
+
+def test_the_next_run_of_the_newest_open_campaign(api, body, rig):
+    assert api.get("/api/v1/plan/next/").json() == {"found": None}
+    begun(api, body, title="Older")
+    campaign = begun(api, body, title="Newer")
+    found = api.get("/api/v1/plan/next/").json()["found"]
+    assert (found["title"], found["supply_name"]) == ("Newer", rig["supply"].name)
+    assert found["next"]["sample"] in body["samples"]
+    answer = api.patch(
+        f"/api/v1/campaigns/{campaign['id']}/",
+        {"closed": True, "version": campaign["version"]},
+        format="json",
+    )
+    assert answer.status_code == 200
+    assert api.get("/api/v1/plan/next/").json()["found"]["title"] == "Older"

@@ -15,7 +15,7 @@ import sys
 import time
 from collections.abc import Sequence
 from dataclasses import dataclass, field
-from typing import Any
+from typing import Any, NoReturn
 
 HEARTBEAT_MS = 300
 RATE_HZ = 100.0
@@ -222,7 +222,7 @@ def turn(device: Device, line: Line, now_s: float) -> None:
         line.write(event)
 
 
-def run(device: Device, line: Line) -> None:
+def run(device: Device, line: Line) -> NoReturn:
     """The main loop."""
     begun = last = time.monotonic()
     while True:

@@ -65,11 +65,11 @@ class Switchboard:
             return self._hello_to(client, message)
         seq = message.get("seq")
         stops = kind in ("stop", "disarm")
-        newer = is_whole(seq) and seq > self._last_seq.get(client, -1)
-        if not newer and not stops:
+        newer = seq if is_whole(seq) and seq > self._last_seq.get(client, -1) else None
+        if newer is None and not stops:
             return [_refused(client, seq, "stale", "The sequence number is missing or not newer.")]
-        if newer:
-            self._last_seq[client] = seq
+        if newer is not None:
+            self._last_seq[client] = newer
         if kind == "stream":
             (self._streaming.add if message.get("on") else self._streaming.discard)(client)
             return [(client, {"type": "ack", "seq": seq})]
@@ -144,7 +144,7 @@ class Switchboard:
             self.owner = asked.client if message["type"] == "ack" else self.owner
         if asked.kind in ("stop", "disarm") and message["type"] == "ack":
             was, self.owner = self.owner, None
-            told = [(asked.client, {**message, "seq": asked.seq})]
+            told: list[Out] = [(asked.client, {**message, "seq": asked.seq})]
             # The device tells one partner; the owner hears from here that somebody else stopped.
             if was is not None and was != asked.client:
                 told.append((was, _stopped(message)))

@@ -74,8 +74,12 @@ def measure(minutes: float, rate_hz: float, viewers: int, cuts: int) -> Found:
         streamed.recorded,
         streamed.taken - streamed.recorded,
         delays.size,
-        *(float(np.percentile(delays, q)) for q in (50, 95, 100)),
-        *(float(np.percentile(times, q)) for q in (50, 95, 100)),
+        float(np.percentile(delays, 50)),
+        float(np.percentile(delays, 95)),
+        float(delays.max()),
+        float(np.percentile(times, 50)),
+        float(np.percentile(times, 95)),
+        float(times.max()),
         times.size,
     )
 

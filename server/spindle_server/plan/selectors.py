@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Any
 
 import numpy as np
@@ -11,6 +11,7 @@ from django.db.models import Count, QuerySet
 from django.utils import timezone
 
 from spindle_core.errors import CoreError
+from spindle_core.figures.arrays import Bools as BoolArray
 from spindle_core.figures.arrays import Floats
 from spindle_core.figures.measured import Absent
 from spindle_core.motor.temperature_ceiling import enamel_limit
@@ -59,18 +60,61 @@ def campaigns() -> QuerySet[Campaign]:
 
 
 @dataclass(slots=True)
-class _Known:
+class Known:
     samples: list[Sample]
     rows: list[MotorRow]
     propellers: list[Propeller]
     columns: list[PropellerColumn]
 
 
+@dataclass(slots=True)
+class Predicted:
+    """A campaign on one supply: what is known, its matrix, its runs. ``found`` None: ``why``."""
+
+    known: Known
+    fed: KnownSupply | None = None
+    found: Matrix | None = None
+    density: float = 0.0
+    runs: dict[tuple[int, int], int] = field(default_factory=dict)
+    why: str = ""
+
+    @property
+    def may_run(self) -> BoolArray:
+        """(motors, propellers): cells that may be run at full throttle within every limit."""
+        assert self.found is not None
+        used = np.stack([np.nan_to_num(part, nan=np.inf) for part in self.found.nearness.values()])
+        possible = np.isfinite(self.found.figures["thrust_gf"])
+        return np.asarray(possible & (used.max(axis=0) <= 1.0))
+
+    def runs_of(self, i: int, j: int) -> int:
+        """Runs of a cell that nobody rejected."""
+        return self.runs.get((self.known.samples[i].pk, self.known.propellers[j].pk), 0)
+
+
+def predicted(campaign: Campaign, supply: Supply) -> Predicted:
+    """Every cell of a campaign on one of its supplies, as it is known today."""
+    known, fed = known_of(campaign), supply_known(supply)
+    if isinstance(fed, Absent):
+        return Predicted(known, why=f"{fed.note}.")
+    if not known.rows or not known.columns:
+        return Predicted(known, fed, why="Name motors and propellers first.")
+    air = given_by(day_on(timezone.localdate()))
+    density = air_known(density_of(air))
+    found = matrix(
+        known.rows,
+        known.columns,
+        Feed(fed, _limits(supply, air)),
+        density,
+        air_c=air.get("air_temp_c") or 20.0,
+        common_thrust_gf=campaign.common_thrust_gf,
+    )
+    return Predicted(known, fed, found, density.value, _runs(known, supply))
+
+
 def matrix_of(campaign: Campaign, supply: Supply) -> dict[str, Any]:
     """Every cell of a campaign on one of its supplies, and the run to make next."""
-    known = _known(campaign)
-    fed = supply_known(supply)
-    air = given_by(day_on(timezone.localdate()))
+    made = predicted(campaign, supply)
+    known = made.known
     shown = {
         "supply": supply.pk,
         "supply_name": supply.name,
@@ -85,22 +129,10 @@ def matrix_of(campaign: Campaign, supply: Supply) -> dict[str, Any]:
         "next": None,
         "nothing_next": "",
     }
-    if isinstance(fed, Absent):
-        return {**shown, "nothing_next": f"{fed.note}."}
-    if not known.rows or not known.columns:
-        return {**shown, "nothing_next": "Name motors and propellers first."}
-    feed = Feed(fed, _limits(supply, air))
-    density = air_known(density_of(air))
-    found = matrix(
-        known.rows,
-        known.columns,
-        feed,
-        density,
-        air_c=air.get("air_temp_c") or 20.0,
-        common_thrust_gf=campaign.common_thrust_gf,
-    )
-    runs = _runs(known, supply)
-    choice, why = _next(campaign, known, found, fed, density.value, runs)
+    if made.found is None:
+        return {**shown, "nothing_next": made.why}
+    found, runs = made.found, made.runs
+    choice, why = next_run(campaign, made)
     return {
         **shown,
         "cells": [
@@ -112,7 +144,8 @@ def matrix_of(campaign: Campaign, supply: Supply) -> dict[str, Any]:
     }
 
 
-def _known(campaign: Campaign) -> _Known:
+def known_of(campaign: Campaign) -> Known:
+    """What a campaign names, as well as it is known."""
     learnt = experience()
     samples = list(campaign.samples.select_related("motor__maker").order_by("motor", "mark"))
     propellers = list(campaign.propellers.select_related("maker").order_by("diameter_in", "pk"))
@@ -137,7 +170,7 @@ def _known(campaign: Campaign) -> _Known:
         for sample in samples
     ]
     columns = [PropellerColumn(p.pk, p.full_name, propeller_known(p)) for p in propellers]
-    return _Known(samples, rows, propellers, columns)
+    return Known(samples, rows, propellers, columns)
 
 
 def _limits(supply: Supply, air: dict[str, Any]) -> list[tuple[str, float]]:
@@ -154,7 +187,7 @@ def _limits(supply: Supply, air: dict[str, Any]) -> list[tuple[str, float]]:
     return found
 
 
-def _runs(known: _Known, supply: Supply) -> dict[tuple[int, int], int]:
+def _runs(known: Known, supply: Supply) -> dict[tuple[int, int], int]:
     """Runs of each sample on each propeller at this supply's voltage that nobody rejected."""
     rows = (
         Run.objects.filter(
@@ -198,7 +231,7 @@ def _number(value: Any) -> float | None:
 
 def _cell(
     found: Matrix,
-    known: _Known,
+    known: Known,
     i: int,
     j: int,
     runs: dict[tuple[int, int], int],
@@ -237,20 +270,14 @@ def _cell(
     }
 
 
-def _next(
-    campaign: Campaign,
-    known: _Known,
-    found: Matrix,
-    fed: KnownSupply,
-    density: float,
-    runs: dict[tuple[int, int], int],
-) -> tuple[dict[str, Any] | None, str]:
-    used = np.stack([np.nan_to_num(part, nan=np.inf) for part in found.nearness.values()])
-    possible = np.isfinite(found.figures["thrust_gf"])
-    may_run = possible & (used.max(axis=0) <= 1.0)
+def next_run(campaign: Campaign, made: Predicted) -> tuple[dict[str, Any] | None, str]:
+    """The run to make next, or why there is none."""
+    if made.found is None or made.fed is None:
+        return None, made.why
+    known, may_run = made.known, made.may_run
     if not may_run.any():
         return None, "No cell can be run at full throttle within its limits."
-    slopes = sensitivities(cells_of(known.rows, known.columns, fed, density))
+    slopes = sensitivities(cells_of(known.rows, known.columns, made.fed, made.density))
     noise = np.square(RUN_NOISE)
     belief = Belief(np.zeros(slopes.size), _covariance(known))
     choice = proposal(
@@ -260,23 +287,40 @@ def _next(
         may_run=may_run,
         wanted=may_run,
         noise=noise,
-        mounted=_mounted(known),
+        mounted=mounted(known),
     )
     if choice is None:
         missing = [
             (i, j)
             for i, j in np.argwhere(may_run)
-            if runs.get((known.samples[i].pk, known.propellers[j].pk), 0) < campaign.runs_wanted
+            if made.runs_of(int(i), int(j)) < campaign.runs_wanted
         ]
         words = f"Thrust and current of every cell are known within {campaign.goal_pct:g} %."
         if missing and campaign.runs_wanted:
             words += f" {len(missing)} cells still lack their {campaign.runs_wanted} measured runs."
         return None, words
-    return _choice_json(known, found, choice, slopes), ""
+    return _choice_json(known, made.found, choice, slopes), ""
+
+
+def next_on_the_bench() -> dict[str, Any] | None:
+    """The run to make next of the newest open campaign, on its first supply; None without one."""
+    campaign = campaigns().filter(closed=False).first()
+    supply = next(iter(campaign.supplies.all()), None) if campaign is not None else None
+    if campaign is None or supply is None:
+        return None
+    choice, why = next_run(campaign, predicted(campaign, supply))
+    return {
+        "campaign": campaign.pk,
+        "title": campaign.title,
+        "supply": supply.pk,
+        "supply_name": supply.name,
+        "next": choice,
+        "nothing_next": why,
+    }
 
 
 def _choice_json(
-    known: _Known, found: Matrix, choice: Choice, slopes: Sensitivities
+    known: Known, found: Matrix, choice: Choice, slopes: Sensitivities
 ) -> dict[str, Any]:
     i, j = choice.motor, choice.propeller
     motor, propeller = known.rows[i], known.columns[j]
@@ -294,7 +338,7 @@ def _choice_json(
     }
 
 
-def _covariance(known: _Known) -> Floats:
+def _covariance(known: Known) -> Floats:
     """What is believed of each motor and propeller, as one joint normal over logarithms."""
     size = 3 * len(known.rows) + 2 * len(known.columns)
     found = np.zeros((size, size))
@@ -327,7 +371,7 @@ def _motor_covariance(known: KnownMotor) -> Floats:
     )
 
 
-def _mounted(known: _Known) -> tuple[int, int] | None:
+def mounted(known: Known) -> tuple[int, int] | None:
     """What the last run of all left on the stand, where the campaign names it."""
     last = Run.objects.filter(origin="bench").order_by("-started_at", "-pk").first()
     if last is None or last.propeller_id is None:

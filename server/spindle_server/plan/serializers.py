@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from rest_framework import serializers
 
+from spindle_core.planning.day import Drift
 from spindle_server.motors.models import Sample
 from spindle_server.plan.models import QUESTIONS, Campaign
 from spindle_server.rig.models import Propeller, Supply
@@ -136,3 +137,62 @@ class MatrixSerializer(serializers.Serializer):
     cells = serializers.ListField(child=MatrixCellSerializer(many=True))
     next = NextRunSerializer(allow_null=True)
     nothing_next = serializers.CharField(allow_blank=True)
+
+
+class AskedSheetSerializer(serializers.Serializer):
+    """Which run sheet: one of the campaign's supplies, and how drift is caught."""
+
+    supply = serializers.IntegerField(required=False, default=None, allow_null=True)
+    drift = serializers.ChoiceField([str(one) for one in Drift], default=str(Drift.REFERENCE))
+
+
+class SheetStepSerializer(serializers.Serializer):
+    """A step of a day; expected figures only of runs, at full throttle."""
+
+    kind = serializers.ChoiceField(["mount", "swap", "cool", "run"])
+    sample = serializers.IntegerField()
+    propeller = serializers.IntegerField()
+    motor_name = serializers.CharField()
+    propeller_name = serializers.CharField()
+    words = serializers.CharField()
+    reference = serializers.BooleanField()
+    starts_min = serializers.FloatField()
+    minutes = serializers.FloatField()
+    thrust_gf = serializers.FloatField(allow_null=True)
+    current_a = serializers.FloatField(allow_null=True)
+
+
+class RunSheetSerializer(serializers.Serializer):
+    """What is still to run on one supply, in the order of a day."""
+
+    campaign = serializers.CharField()
+    supply = serializers.IntegerField()
+    supply_name = serializers.CharField()
+    drift = serializers.ChoiceField([str(one) for one in Drift])
+    steps = SheetStepSerializer(many=True)
+    minutes = serializers.FloatField()
+    runs = serializers.IntegerField()
+    motor_swaps = serializers.IntegerField()
+    propeller_swaps = serializers.IntegerField()
+    cooling_minutes = serializers.FloatField()
+    propellers = serializers.ListField(child=serializers.CharField())
+    packs = serializers.IntegerField(allow_null=True)
+    left_out = serializers.ListField(child=serializers.CharField())
+    reference = serializers.CharField(allow_blank=True)
+
+
+class NextOfCampaignSerializer(serializers.Serializer):
+    """The next run of an open campaign, or why there is none."""
+
+    campaign = serializers.IntegerField()
+    title = serializers.CharField()
+    supply = serializers.IntegerField()
+    supply_name = serializers.CharField()
+    next = NextRunSerializer(allow_null=True)
+    nothing_next = serializers.CharField(allow_blank=True)
+
+
+class NextOnTheBenchSerializer(serializers.Serializer):
+    """What to run next; ``found`` null where no campaign is open."""
+
+    found = NextOfCampaignSerializer(allow_null=True)

@@ -2,8 +2,12 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from django.db.models import QuerySet
+from django.http import HttpResponse
 from django.shortcuts import get_object_or_404
+from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework import generics
 from rest_framework.exceptions import NotFound
@@ -12,15 +16,21 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from spindle_server.accounts.permissions import actor_of
-from spindle_server.api.inputs import typed, typed_from
+from spindle_server.api.inputs import asked, typed, typed_from
 from spindle_server.plan import selectors, services
 from spindle_server.plan.models import Campaign
+from spindle_server.plan.run_sheets import sheet_csv, sheet_of
+from spindle_server.plan.selectors import next_on_the_bench
 from spindle_server.plan.serializers import (
+    AskedSheetSerializer,
     CampaignSerializer,
     ChangedCampaignSerializer,
     MatrixSerializer,
     NewCampaignSerializer,
+    NextOnTheBenchSerializer,
+    RunSheetSerializer,
 )
+from spindle_server.rig.models import Supply
 
 
 class CampaignList(generics.ListAPIView):
@@ -54,6 +64,57 @@ class CampaignDetail(APIView):
         return Response(CampaignSerializer(row).data)
 
 
+def _supply_of(campaign: Campaign, wanted: str) -> Supply:
+    """The supply that is asked for, the first where none is.
+
+    :raises NotFound: the campaign does not name it, or names none.
+    """
+    supplies = list(campaign.supplies.all())
+    found = next((one for one in supplies if str(one.pk) == wanted), None)
+    if found is None and (wanted or not supplies):
+        raise NotFound("The campaign does not name this supply.")
+    return found or supplies[0]
+
+
+def _sheet(request: Request, pk: int) -> dict[str, Any]:
+    campaign = get_object_or_404(selectors.campaigns(), pk=pk)
+    values = asked(request, AskedSheetSerializer)
+    supply = _supply_of(campaign, str(values["supply"] or ""))
+    return sheet_of(campaign, supply, values["drift"])
+
+
+class RunSheet(APIView):
+    """The run sheet of a campaign."""
+
+    @extend_schema(parameters=[AskedSheetSerializer], responses=RunSheetSerializer)
+    def get(self, request: Request, pk: int) -> Response:
+        """What is still to run on one supply, in the order of a day."""
+        return Response(RunSheetSerializer(_sheet(request, pk)).data)
+
+
+class RunSheetFile(APIView):
+    """The run sheet of a campaign as a file."""
+
+    @extend_schema(
+        parameters=[AskedSheetSerializer], responses={(200, "text/csv"): OpenApiTypes.BINARY}
+    )
+    def get(self, request: Request, pk: int) -> HttpResponse:
+        """As CSV, to be ticked."""
+        text = sheet_csv(_sheet(request, pk))
+        response = HttpResponse(text, content_type="text/csv; charset=utf-8")
+        response["Content-Disposition"] = 'attachment; filename="run-sheet.csv"'
+        return response
+
+
+class NextOnTheBench(APIView):
+    """What to run next."""
+
+    @extend_schema(responses=NextOnTheBenchSerializer)
+    def get(self, request: Request) -> Response:
+        """Of the newest open campaign on its first supply; null where no campaign is open."""
+        return Response(NextOnTheBenchSerializer({"found": next_on_the_bench()}).data)
+
+
 class CampaignMatrix(APIView):
     """The matrix of a campaign."""
 
@@ -64,10 +125,6 @@ class CampaignMatrix(APIView):
     def get(self, request: Request, pk: int) -> Response:
         """Every cell on one supply, the first where none is named, and the run to make next."""
         campaign = get_object_or_404(selectors.campaigns(), pk=pk)
-        supplies = list(campaign.supplies.all())
-        wanted = request.query_params.get("supply", "")
-        supply = next((one for one in supplies if str(one.pk) == wanted), None)
-        if supply is None and (wanted or not supplies):
-            raise NotFound("The campaign does not name this supply.")
-        found = selectors.matrix_of(campaign, supply or supplies[0])
+        supply = _supply_of(campaign, request.query_params.get("supply", ""))
+        found = selectors.matrix_of(campaign, supply)
         return Response(MatrixSerializer(found).data)

@@ -1,6 +1,6 @@
 /** Queries of the bench: what is in hand, and whether repeats agree. */
 import { queryOptions } from '@tanstack/vue-query'
-import { api, dataOf } from './client'
+import { api, dataOf, type Schemas } from './client'
 
 /** What is expected along the run in hand; frames carry the rest. */
 export const inHandQuery = (run_id: string | null) =>
@@ -10,6 +10,31 @@ export const inHandQuery = (run_id: string | null) =>
     enabled: run_id !== null,
     staleTime: Infinity,
     retry: false,
+  })
+
+/** What is still to run of a campaign on one supply, in the order of a day. */
+export const runSheetQuery = (
+  campaign: number | null,
+  supply: number | null,
+  drift: Schemas['RunSheet']['drift'],
+) =>
+  queryOptions({
+    queryKey: ['plan', 'sheet', campaign, supply, drift],
+    queryFn: async () =>
+      dataOf(
+        await api.GET('/api/v1/campaigns/{id}/sheet/', {
+          params: { path: { id: campaign ?? 0 }, query: { supply: supply ?? undefined, drift } },
+        }),
+      ),
+    enabled: campaign !== null,
+    retry: false,
+  })
+
+/** The run to make next of the newest open campaign. */
+export const nextRunQuery = () =>
+  queryOptions({
+    queryKey: ['plan', 'next'],
+    queryFn: async () => dataOf(await api.GET('/api/v1/plan/next/')),
   })
 
 /** The repeats of a run so far, and what to do next. */

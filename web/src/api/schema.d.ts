@@ -336,6 +336,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/campaigns/{id}/sheet/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What is still to run on one supply, in the order of a day. */
+        get: operations["campaigns_sheet_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/campaigns/{id}/sheet.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description As CSV, to be ticked. */
+        get: operations["campaigns_sheet.csv_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/claim-quantities/": {
         parameters: {
             query?: never;
@@ -979,6 +1013,23 @@ export interface paths {
         };
         /** @description As JPEG; ``small`` for the thumbnail. */
         get: operations["photos_picture_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/plan/next/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Of the newest open campaign on its first supply; null where no campaign is open. */
+        get: operations["plan_next_retrieve"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2569,6 +2620,13 @@ export interface components {
             points_y: number[];
             points_u: number[];
         };
+        /**
+         * @description * `reference` - reference
+         *     * `interleaved` - interleaved
+         *     * `none` - none
+         * @enum {string}
+         */
+        DriftEnum: "reference" | "interleaved" | "none";
         /** @description A unit that may be typed into a field: value = (typed − offset) × factor. */
         EntryUnit: {
             unit: string;
@@ -3572,6 +3630,19 @@ export interface components {
             full_name?: string;
             password: string;
             role: components["schemas"]["RoleEnum"];
+        };
+        /** @description The next run of an open campaign, or why there is none. */
+        NextOfCampaign: {
+            campaign: number;
+            title: string;
+            supply: number;
+            supply_name: string;
+            next: components["schemas"]["NextRun"] | null;
+            nothing_next: string;
+        };
+        /** @description What to run next; ``found`` null where no campaign is open. */
+        NextOnTheBench: {
+            found: components["schemas"]["NextOfCampaign"] | null;
         };
         /** @description The run to make next, and why. */
         NextRun: {
@@ -4879,6 +4950,25 @@ export interface components {
          * @enum {string}
          */
         RunKindEnum: "steps" | "ramp" | "peak" | "hold" | "no_load" | "flywheel" | "response" | "soak" | "readings";
+        /** @description What is still to run on one supply, in the order of a day. */
+        RunSheet: {
+            campaign: string;
+            supply: number;
+            supply_name: string;
+            drift: components["schemas"]["DriftEnum"];
+            steps: components["schemas"]["SheetStep"][];
+            /** Format: double */
+            minutes: number;
+            runs: number;
+            motor_swaps: number;
+            propeller_swaps: number;
+            /** Format: double */
+            cooling_minutes: number;
+            propellers: string[];
+            packs: number | null;
+            left_out: string[];
+            reference: string;
+        };
         /** @description A warning of the reduction. */
         RunWarning: {
             code: string;
@@ -4986,6 +5076,32 @@ export interface components {
          * @enum {string}
          */
         ShapeEnum: "none" | "curve" | "bars" | "targets" | "converging" | "torque" | "cycles" | "heating";
+        /** @description A step of a day; expected figures only of runs, at full throttle. */
+        SheetStep: {
+            kind: components["schemas"]["SheetStepKindEnum"];
+            sample: number;
+            propeller: number;
+            motor_name: string;
+            propeller_name: string;
+            words: string;
+            reference: boolean;
+            /** Format: double */
+            starts_min: number;
+            /** Format: double */
+            minutes: number;
+            /** Format: double */
+            thrust_gf: number | null;
+            /** Format: double */
+            current_a: number | null;
+        };
+        /**
+         * @description * `mount` - mount
+         *     * `swap` - swap
+         *     * `cool` - cool
+         *     * `run` - run
+         * @enum {string}
+         */
+        SheetStepKindEnum: "mount" | "swap" | "cool" | "run";
         /**
          * @description * `included` - Included
          *     * `extra` - Extra
@@ -5981,6 +6097,64 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Matrix"];
+                };
+            };
+        };
+    };
+    campaigns_sheet_retrieve: {
+        parameters: {
+            query?: {
+                /**
+                 * @description * `reference` - reference
+                 *     * `interleaved` - interleaved
+                 *     * `none` - none
+                 */
+                drift?: "reference" | "interleaved" | "none";
+                supply?: number | null;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunSheet"];
+                };
+            };
+        };
+    };
+    "campaigns_sheet.csv_retrieve": {
+        parameters: {
+            query?: {
+                /**
+                 * @description * `reference` - reference
+                 *     * `interleaved` - interleaved
+                 *     * `none` - none
+                 */
+                drift?: "reference" | "interleaved" | "none";
+                supply?: number | null;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
                 };
             };
         };
@@ -7026,6 +7200,25 @@ export interface operations {
                 };
                 content: {
                     "image/jpeg": string;
+                };
+            };
+        };
+    };
+    plan_next_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NextOnTheBench"];
                 };
             };
         };

@@ -35,7 +35,10 @@ const BY_PAGE: Record<string, [string, string][]> = {
   '/runs': [['Space', 'on a run: take it into the comparison']],
 }
 
-const BOARD: [string, string][] = [['r', 'try the first run again that could not be stored']]
+const BOARD: [string, string][] = [
+  ['b', 'set the next run up at the bench'],
+  ['r', 'try the first run again that could not be stored'],
+]
 
 const keys = computed(() => {
   const page = Object.keys(BY_PAGE).find((path) => route.path.startsWith(path))

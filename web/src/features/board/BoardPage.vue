@@ -12,6 +12,7 @@ import OwedCells from '@/features/runs/OwedCells.vue'
 import BenchNow from './BenchNow.vue'
 import FirstSteps from './FirstSteps.vue'
 import MotorTable from './MotorTable.vue'
+import NextRun from './NextRun.vue'
 import { nextPath } from './nextPath'
 import SetAsideRuns from './SetAsideRuns.vue'
 import WaitingRuns from './WaitingRuns.vue'
@@ -72,6 +73,7 @@ function take(id: number, path: string) {
       </section>
       <div class="column">
         <BenchNow :day="data.bench_day" />
+        <NextRun :may="mayWrite" />
         <OwedCells v-if="data.later.length" :cells="data.later" :count="data.later_count" motors />
         <WaitingRuns :runs="data.unreviewed" :count="data.unreviewed_count" />
       </div>

@@ -12,6 +12,7 @@ import CampaignForm from './CampaignForm.vue'
 import CellSheet from './CellSheet.vue'
 import type { Sorting } from './cells'
 import HindsightSheet from './HindsightSheet.vue'
+import RunSheet from './RunSheet.vue'
 import MatrixTable from './MatrixTable.vue'
 
 const router = useRouter()
@@ -156,6 +157,7 @@ function begun(id: number) {
       </div>
     </template>
   </template>
+  <RunSheet v-if="campaign" :campaign="campaign.id" :supply="current" @load="load" />
   <HindsightSheet />
 </template>
 

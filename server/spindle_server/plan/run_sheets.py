@@ -1,0 +1,195 @@
+"""The run sheet of a campaign: what is still to run on one supply, in the order of a day."""
+
+from __future__ import annotations
+
+import csv
+import io
+import math
+from typing import Any
+
+import numpy as np
+
+from spindle_core.errors import QuantityError
+from spindle_core.planning.day import Day, Drift, Job, Step, order_of_day
+from spindle_core.planning.known import Basis
+from spindle_server.errors import ServiceError
+from spindle_server.plan.models import Campaign
+from spindle_server.plan.selectors import Predicted, mounted, predicted
+from spindle_server.rig.models import Supply
+
+FULL_SHARE = 0.45
+"""Mean current of a run of plateaus against that at full throttle: assumed."""
+
+TURNING_S = 30.0
+USED_SHARE = 0.8
+"""How much of a pack is used before it is charged again."""
+
+WORDS = {
+    "mount": "Mount {motor} with {propeller}",
+    "swap": "Swap to {propeller}",
+    "cool": "Let {motor} cool",
+    "run": "Run {number} of {of}",
+}
+
+
+def sheet_of(campaign: Campaign, supply: Supply, drift: str) -> dict[str, Any]:
+    """The steps of a day, what to lay out and to charge, and what was left out and why.
+
+    :raises ServiceError: more runs than a day is planned for.
+    """
+    made = predicted(campaign, supply)
+    shown: dict[str, Any] = {
+        "campaign": campaign.title,
+        "supply": supply.pk,
+        "supply_name": supply.name,
+        "drift": drift,
+        "steps": [],
+        "minutes": 0.0,
+        "runs": 0,
+        "motor_swaps": 0,
+        "propeller_swaps": 0,
+        "cooling_minutes": 0.0,
+        "propellers": [],
+        "packs": None,
+        "left_out": [made.why] if made.why else [],
+        "reference": "",
+    }
+    if made.found is None:
+        return shown
+    jobs, left_out = _jobs(campaign, made)
+    at = _reference(made)
+    try:
+        day = order_of_day(jobs, drift=Drift(drift), reference=at, mounted=mounted(made.known))
+    except QuantityError as error:
+        raise ServiceError(error.message, code="too_many_runs") from error
+    reference = at if drift == Drift.REFERENCE and day.runs else None
+    return {
+        **shown,
+        "steps": [_step_json(made, step) for step in day.steps],
+        "minutes": round(day.minutes, 1),
+        "runs": day.runs,
+        "motor_swaps": day.motor_swaps,
+        "propeller_swaps": day.propeller_swaps,
+        "cooling_minutes": round(day.cooling_minutes, 1),
+        "propellers": [made.known.propellers[j].full_name for j in day.propellers],
+        "packs": _packs(supply, made, day),
+        "left_out": left_out,
+        "reference": _cell_name(made, *reference) if reference else "",
+    }
+
+
+def _jobs(campaign: Campaign, made: Predicted) -> tuple[list[Job], list[str]]:
+    """Runs that are still wanted and may be made; and sentences about the rest."""
+    assert made.found is not None
+    jobs, beyond, unknown = [], [], []
+    may_run = made.may_run
+    for i, j in np.ndindex(may_run.shape):
+        missing = campaign.runs_wanted - made.runs_of(i, j)
+        if missing < 1:
+            continue
+        if not math.isfinite(float(made.found.figures["thrust_gf"][i, j])):
+            unknown.append(_cell_name(made, i, j))
+        elif not may_run[i, j]:
+            beyond.append(_cell_name(made, i, j))
+        else:
+            power = float(made.found.figures["power_w"][i, j])
+            jobs.append(Job(i, j, missing, power, float(made.found.winding_rise_k[i, j])))
+    left_out = [f"{name}: full throttle would pass a limit." for name in beyond]
+    left_out += [f"{name}: nothing can be predicted of it." for name in unknown]
+    return jobs, left_out
+
+
+def _reference(made: Predicted) -> tuple[int, int] | None:
+    """The cell that was run most often, of a motor known from its own runs; it may be run again."""
+    counted = [
+        (made.runs_of(i, j), -i, -j)
+        for i, j in np.ndindex(made.may_run.shape)
+        if made.may_run[i, j]
+        and getattr(made.known.rows[i].known, "basis", None) is Basis.IDENTIFIED
+        and made.runs_of(i, j) > 0
+    ]
+    if not counted:
+        return None
+    _, i, j = max(counted)
+    return -i, -j
+
+
+def _packs(supply: Supply, made: Predicted, day: Day) -> int | None:
+    """Charged packs that the day needs; None for a supply that is none, or one whose capacity is
+    not known."""
+    if supply.kind != "pack" or not supply.capacity_mah or made.found is None:
+        return None
+    current = made.found.figures["current_a"]
+    used_mah = sum(
+        FULL_SHARE * float(current[step.motor, step.propeller]) * TURNING_S / 3.6
+        for step in day.steps
+        if step.kind == "run"
+    )
+    return math.ceil(used_mah / (USED_SHARE * supply.capacity_mah))
+
+
+def _cell_name(made: Predicted, i: int, j: int) -> str:
+    return f"{made.known.rows[i].name} on {made.known.columns[j].name}"
+
+
+def _step_json(made: Predicted, step: Step) -> dict[str, Any]:
+    assert made.found is not None
+    row, column = made.known.rows[step.motor], made.known.columns[step.propeller]
+    words = WORDS[step.kind].format(
+        motor=row.name, propeller=column.name, number=step.number, of=step.of
+    )
+    runs = step.kind == "run"
+    at = (step.motor, step.propeller)
+    return {
+        "kind": step.kind,
+        "sample": made.known.samples[step.motor].pk,
+        "propeller": made.known.propellers[step.propeller].pk,
+        "motor_name": row.name,
+        "propeller_name": column.name,
+        "words": "Reference run" if step.reference else words,
+        "reference": step.reference,
+        "starts_min": round(step.starts_min, 1),
+        "minutes": round(step.minutes, 1),
+        "thrust_gf": round(float(made.found.figures["thrust_gf"][at]), 0) if runs else None,
+        "current_a": round(float(made.found.figures["current_a"][at]), 1) if runs else None,
+    }
+
+
+HEADS = (
+    "step",
+    "starts (min)",
+    "takes (min)",
+    "what",
+    "motor",
+    "propeller",
+    "expected thrust at full (gf)",
+    "expected current at full (A)",
+    "done",
+)
+FORMULA = ("=", "+", "-", "@", "\t", "\r")
+
+
+def sheet_csv(sheet: dict[str, Any]) -> str:
+    """The steps as CSV; the last column is to be ticked."""
+    out = io.StringIO()
+    writer = csv.writer(out)
+    writer.writerow(HEADS)
+    for number, step in enumerate(sheet["steps"], start=1):
+        cells = [
+            number,
+            step["starts_min"],
+            step["minutes"],
+            step["words"],
+            step["motor_name"],
+            step["propeller_name"],
+            step["thrust_gf"],
+            step["current_a"],
+            "",
+        ]
+        writer.writerow(["" if cell is None else _inert(cell) for cell in cells])
+    return out.getvalue()
+
+
+def _inert(cell: Any) -> Any:
+    """A name that a spreadsheet would take for a formula is none."""
+    return f"'{cell}" if isinstance(cell, str) and cell.startswith(FORMULA) else cell

@@ -1,0 +1,62 @@
+<script setup lang="ts">
+/** The run that the open campaign proposes; B sets it up at the bench. */
+import { useQuery } from '@tanstack/vue-query'
+import { useEventListener } from '@vueuse/core'
+import { computed } from 'vue'
+import { useRouter } from 'vue-router'
+import { nextRunQuery } from '@/api/benchQueries'
+
+const props = defineProps<{ may: boolean }>()
+const router = useRouter()
+const { data } = useQuery(nextRunQuery())
+const found = computed(() => data.value?.found ?? null)
+
+function load() {
+  const next = found.value?.next
+  if (!props.may || !found.value || !next) return
+  void router.push({
+    path: '/bench',
+    query: { sample: next.sample, propeller: next.propeller, supply: found.value.supply },
+  })
+}
+useEventListener(window, 'keydown', (event: KeyboardEvent) => {
+  const target = event.target as HTMLElement
+  if (event.key.toLowerCase() !== 'b' || event.ctrlKey || event.metaKey || event.altKey) return
+  if (target.closest('input, textarea, [role=combobox]')) return
+  load()
+})
+</script>
+
+<template>
+  <section v-if="found" class="sheet run" aria-label="Next run">
+    <h2>Next run</h2>
+    <p class="soft small">
+      <RouterLink :to="`/plan?campaign=${found.campaign}`">{{ found.title }}</RouterLink>
+      · {{ found.supply_name }}
+    </p>
+    <template v-if="found.next">
+      <p>{{ found.next.sentence }}</p>
+      <el-button v-if="may" size="small" type="primary" @click="load"
+        >Set it up at the bench <kbd>B</kbd></el-button
+      >
+    </template>
+    <p v-else>{{ found.nothing_next }}</p>
+  </section>
+</template>
+
+<style scoped>
+.run {
+  margin-top: 12px;
+}
+p {
+  margin: 2px 0 6px;
+}
+.small {
+  font-size: 12.5px;
+}
+kbd {
+  margin-left: 6px;
+  font: inherit;
+  opacity: 0.75;
+}
+</style>

@@ -1,0 +1,43 @@
+/** What a run sheet says in words, and how its steps are known again. */
+import type { Schemas } from '@/api/client'
+
+type Sheet = Schemas['RunSheet']
+
+const hours = (minutes: number) =>
+  minutes < 90 ? `${Math.round(minutes)} min` : `${(minutes / 60).toFixed(1)} h`
+const counted = (n: number, one: string, many: string) => `${n} ${n === 1 ? one : many}`
+
+/** "12 runs in 2.4 h, of which cooling takes 48 min; 3 motors to mount, 6 swaps of propeller." */
+export function totalWords(sheet: Sheet): string {
+  const cooling =
+    sheet.cooling_minutes >= 1 ? `, of which cooling takes ${hours(sheet.cooling_minutes)}` : ''
+  return (
+    `${counted(sheet.runs, 'run', 'runs')} in ${hours(sheet.minutes)}${cooling}; ` +
+    `${counted(sheet.motor_swaps, 'motor', 'motors')} to mount, ` +
+    `${counted(sheet.propeller_swaps, 'swap', 'swaps')} of propeller.`
+  )
+}
+
+/** A step by what it does, not by its place: what is done stays done when others leave the sheet. */
+export function stepKey(sheet: Sheet | undefined, index: number): string {
+  const step = sheet?.steps[index]
+  if (!sheet || !step) return ''
+  const same = sheet.steps
+    .slice(0, index)
+    .filter(
+      (one) =>
+        one.kind === step.kind &&
+        one.sample === step.sample &&
+        one.propeller === step.propeller &&
+        one.words === step.words,
+    ).length
+  return [
+    new Date().toDateString(),
+    sheet.supply,
+    step.kind,
+    step.sample,
+    step.propeller,
+    step.words,
+    same,
+  ].join('|')
+}
