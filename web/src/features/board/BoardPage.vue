@@ -42,16 +42,19 @@ function take(id: number, path: string) {
     No motor is on the bench yet.
   </p>
   <template v-else-if="data && (data.motor_count || sought)">
-    <section v-if="first && mayWrite && data.bench_day" class="sheet next">
-      <div>
-        <span class="soft">Next</span>
-        <h2>{{ first.next_act }}: {{ first.full_name }}</h2>
-        <p v-if="first.gaps.length" class="soft">{{ first.gaps.join(' · ') }}</p>
-      </div>
-      <el-button type="primary" @click="take(first.id, nextPath(first.next_station, first.id))">
-        Go to {{ first.next_station }}
-      </el-button>
-    </section>
+    <div class="nexts">
+      <section v-if="first && mayWrite && data.bench_day" class="sheet next">
+        <div>
+          <span class="soft">Next</span>
+          <h2>{{ first.next_act }}: {{ first.full_name }}</h2>
+          <p v-if="first.gaps.length" class="soft">{{ first.gaps.join(' · ') }}</p>
+        </div>
+        <el-button type="primary" @click="take(first.id, nextPath(first.next_station, first.id))">
+          Go to {{ first.next_station }}
+        </el-button>
+      </section>
+      <NextRun :may="mayWrite" />
+    </div>
 
     <div class="columns">
       <section class="sheet">
@@ -73,7 +76,6 @@ function take(id: number, path: string) {
       </section>
       <div class="column">
         <BenchNow :day="data.bench_day" />
-        <NextRun :may="mayWrite" />
         <OwedCells v-if="data.later.length" :cells="data.later" :count="data.later_count" motors />
         <WaitingRuns :runs="data.unreviewed" :count="data.unreviewed_count" />
       </div>
@@ -102,6 +104,14 @@ h2 {
 .find {
   max-width: 300px;
 }
+/* Two things may be next: what a motor lacks, and what the open campaign would run. */
+.nexts {
+  display: flex;
+  gap: 12px;
+}
+.nexts > * {
+  flex: 1;
+}
 .next {
   display: flex;
   justify-content: space-between;
@@ -114,6 +124,10 @@ h2 {
   margin: 0;
 }
 @media (max-width: 1150px) {
+  .nexts {
+    flex-direction: column;
+    gap: 0;
+  }
   .columns {
     grid-template-columns: minmax(0, 1fr);
     gap: 0;

@@ -29,30 +29,32 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
 
 <template>
   <section v-if="found" class="sheet run" aria-label="Next run">
-    <h2>Next run</h2>
-    <p class="soft small">
-      <RouterLink :to="`/plan?campaign=${found.campaign}`">{{ found.title }}</RouterLink>
-      · {{ found.supply_name }}
-    </p>
-    <template v-if="found.next">
-      <p>{{ found.next.sentence }}</p>
-      <el-button v-if="may" size="small" type="primary" @click="load"
-        >Set it up at the bench <kbd>B</kbd></el-button
+    <div>
+      <span class="soft"
+        >Next run of
+        <RouterLink :to="`/plan?campaign=${found.campaign}`">{{ found.title }}</RouterLink>
+        on {{ found.supply_name }}</span
       >
-    </template>
-    <p v-else>{{ found.nothing_next }}</p>
+      <p>{{ found.next?.sentence ?? found.nothing_next }}</p>
+    </div>
+    <el-button v-if="found.next && may" type="primary" @click="load"
+      >Set it up <kbd>B</kbd></el-button
+    >
   </section>
 </template>
 
 <style scoped>
 .run {
   margin-top: 12px;
+  display: flex;
+  justify-content: space-between;
+  align-items: center;
+  gap: 16px;
+  border-left: 5px solid var(--copper);
+  padding: 8px 16px;
 }
 p {
-  margin: 2px 0 6px;
-}
-.small {
-  font-size: 12.5px;
+  margin: 2px 0 0;
 }
 kbd {
   margin-left: 6px;
