@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** Is this run safe and good? Choose, confirm, arm, run, look. */
 import { useQueryClient } from '@tanstack/vue-query'
-import { useLocalStorage } from '@vueuse/core'
+import { until, useLocalStorage } from '@vueuse/core'
 import { computed, nextTick, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import { api, dataOf, sentenceOf } from '@/api/client'
@@ -86,7 +86,10 @@ watch([state, busy], ([now, working]) => {
 })
 
 /** The same again: what is left to do is to confirm and to arm. */
-function toConfirmation() {
+async function toConfirmation() {
+  // What has to be confirmed is asked anew after each run; what is shown until then goes away.
+  await until(look.busy).toBe(false)
+  await nextTick()
   const open = document.querySelector<HTMLElement>('fieldset.checklist input:not(:checked)')
   ;(open ?? document.querySelector<HTMLElement>('.arm button'))?.focus()
 }
@@ -134,7 +137,8 @@ const reset = () => ask(async () => bench.take(dataOf(await api.POST('/api/v1/be
   <div class="console">
     <section class="left on-dark" aria-label="Run to make">
       <h1>Bench</h1>
-      <template v-if="!bench.hot">
+      <!-- Hidden, not taken away: what is chosen must not be chosen anew after each run. -->
+      <div v-show="!bench.hot">
         <BenchTabs />
         <BenchSetup
           v-model="draft"
@@ -142,8 +146,8 @@ const reset = () => ask(async () => bench.take(dataOf(await api.POST('/api/v1/be
           :disabled="!mayWrite"
           :refusal="refusal"
         />
-      </template>
-      <template v-else>
+      </div>
+      <template v-if="bench.hot">
         <p class="title">{{ frame?.title }}</p>
         <p class="progress-label">{{ frame?.progress.label || frame?.message }}</p>
         <progress
