@@ -37,7 +37,10 @@ JUDGED: Final = ("current_a", "power_w", "motor_temp_c", "thrust_gf", "speed_rpm
 """Limits that a step can be foreseen to pass; the floor of the voltage besides."""
 
 PART_PCT: Final = 5.0
-"""A sweep is judged in parts of this much throttle."""
+"""A sweep is judged in parts of this much throttle, or of more where it is fast."""
+
+PART_S: Final = 0.75
+"""No part is shorter: who judges it needs time to answer."""
 
 LONGEST_JUMP_S: Final = 1.5
 """A rise that takes longer is a sweep."""
@@ -90,7 +93,7 @@ def _parts(
     if seconds <= LONGEST_JUMP_S:
         yield at_s, high, seconds
         return
-    count = max(1, math.ceil((high - low) / PART_PCT))
+    count = max(1, min(math.ceil((high - low) / PART_PCT), math.floor(seconds / PART_S)))
     each = seconds / count
     for i in range(count):
         yield at_s + i * each, low + (high - low) * (i + 1) / count, each

@@ -201,6 +201,17 @@ def test_a_sweep_is_judged_in_parts_of_five_per_cent():
     assert found[-1].to_pct == 100.0
 
 
+@pytest.mark.parametrize(
+    ("kind", "changes"),
+    [("no_load", {}), ("ramp", {"sweep_pct_per_s": 50}), ("response", {"dwell_s": 0.3})],
+)
+def test_a_fast_rise_leaves_time_for_an_answer(kind, changes):
+    found = rises(profile(kind, **changes))
+    for rise in found[1:]:
+        assert rise.at_s - rise.ask_s >= 0.19
+    assert found[-1].to_pct == max(rise.to_pct for rise in found)
+
+
 def test_plan_and_curve_survive_their_way():
     curve = (ExpectedStep(40.0, {"current_a": (8.0, 0.5)}),)
     made = guarded(make_plan(), curve)

@@ -20,6 +20,7 @@ class HeatingForecast:
     shape: str = "heating"
     _rows: list[Row] = field(default_factory=list)
     _loaded: list[Row] = field(default_factory=list)
+    _found: Heating | None = None
 
     def see(self, bucket: Bucket) -> None:
         """Every two seconds a point; under load it counts for the forecast."""
@@ -30,6 +31,8 @@ class HeatingForecast:
         self._rows = _thinned([*self._rows, row])
         if bucket.label.startswith("under load"):
             self._loaded = _thinned([*self._loaded, row])
+            # Once a point, not once a frame: this runs in the loop that owns the stand.
+            self._found = self._forecast()
 
     def _forecast(self) -> Heating | None:
         return heating_so_far(
@@ -40,14 +43,14 @@ class HeatingForecast:
 
     def rows(self) -> list[Row]:
         """The case so far and, as a series of its own, where it would settle."""
-        heating = self._forecast()
+        heating = self._found
         if heating is None:
             return self._rows
         return [*self._rows, Row(self._rows[-1].x, {"motor_temp_c": heating.final_c}, "settles at")]
 
     def says(self) -> str:
         """Where it would settle, and when it is at the ceiling."""
-        heating = self._forecast()
+        heating = self._found
         if heating is None:
             return ""
         text = f"It would settle near {heating.final_c:.0f} °C"
