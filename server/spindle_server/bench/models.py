@@ -1,9 +1,12 @@
-"""Looks around the bench that were confirmed: what the next one need not ask again."""
+"""Looks around the bench that were confirmed, and profiles that are kept by name."""
 
 from __future__ import annotations
 
 from django.conf import settings
 from django.db import models
+
+from spindle_server.records.history import History
+from spindle_server.records.versions import Versioned
 
 
 class LookAround(models.Model):
@@ -27,3 +30,22 @@ class LookAround(models.Model):
 
     def __str__(self) -> str:
         return f"look around of {self.operator}"
+
+
+class SavedProfile(Versioned):
+    """A profile under a name, with what it is for. ``profile`` as the bench writes it."""
+
+    name = models.CharField(max_length=80, unique=True)
+    purpose = models.CharField(max_length=200, blank=True)
+    profile = models.JSONField()
+    made_by = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+"
+    )
+    made_at = models.DateTimeField(auto_now_add=True)
+    history = History(excluded_fields=["profile"])
+
+    class Meta:
+        ordering = ["name", "pk"]
+
+    def __str__(self) -> str:
+        return self.name

@@ -16,6 +16,7 @@ from spindle_bench.states import State
 from spindle_core.planning.repeats import USUAL, Advice
 from spindle_core.reduction.kinds import KINDS as KINDS_OF_RUN
 from spindle_core.reduction.kinds import Parameter
+from spindle_server.bench.models import SavedProfile
 from spindle_server.bench.repeats import MOST_REPEATS
 from spindle_server.motors.models import Sample
 from spindle_server.rig.models import Esc, Propeller, Stand, Supply
@@ -73,6 +74,34 @@ class ProfileSerializer(Strict):
         """The parameters of all kinds that the bench plays."""
         played = {p.name: _field(p) for kind in PLAYS for p in KINDS_OF_RUN[kind].parameters}
         return {**super().get_fields(), **played}
+
+    def to_representation(self, instance: Any) -> dict[str, Any]:
+        """What the kind knows, and nothing of the others."""
+        shown = super().to_representation(instance)
+        return {name: value for name, value in shown.items() if name in instance}
+
+
+class NewSavedProfileSerializer(Strict):
+    """A profile to keep by name."""
+
+    name = serializers.CharField(max_length=80)
+    purpose = serializers.CharField(required=False, default="", allow_blank=True, max_length=200)
+    profile = ProfileSerializer()
+
+
+class SavedProfileSerializer(serializers.ModelSerializer):
+    """A profile that is kept by name, with what it is for."""
+
+    profile = ProfileSerializer()
+    made_by_name = serializers.SerializerMethodField()
+
+    class Meta:
+        model = SavedProfile
+        fields = ["id", "version", "name", "purpose", "profile", "made_by_name", "made_at"]
+
+    def get_made_by_name(self, saved: SavedProfile) -> str:
+        """Who made it."""
+        return saved.made_by.shown_name if saved.made_by else ""
 
 
 class SegmentSerializer(serializers.Serializer):

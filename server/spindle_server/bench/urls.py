@@ -9,6 +9,8 @@ urlpatterns = [
     path("bench/in-hand/", views.BenchInHand.as_view()),
     path("bench/arm/", views.BenchArm.as_view()),
     path("bench/profile/", views.BenchProfile.as_view()),
+    path("bench/profiles/", views.SavedProfiles.as_view()),
+    path("bench/profiles/<int:pk>/", views.SavedProfileDetail.as_view()),
     path("bench/checklist/", views.BenchChecklist.as_view()),
     path("bench/repeats/", views.BenchRepeats.as_view()),
     path("bench/start/", views.BenchStart.as_view()),

@@ -12,7 +12,7 @@ from django.db import InterfaceError, OperationalError, close_old_connections
 from django.http import HttpRequest, HttpResponseBase, JsonResponse, StreamingHttpResponse
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
-from drf_spectacular.utils import extend_schema
+from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -26,7 +26,9 @@ from spindle_server.api.errors import DATABASE_AWAY, error_body
 from spindle_server.api.inputs import asked, typed
 from spindle_server.bench import services
 from spindle_server.bench.checklists import asked_of
+from spindle_server.bench.models import SavedProfile
 from spindle_server.bench.repeats import repeats_state
+from spindle_server.bench.saved_profiles import drop_profile, save_profile
 from spindle_server.bench.serializers import (
     MOUNTED,
     ArmSerializer,
@@ -39,9 +41,11 @@ from spindle_server.bench.serializers import (
     FrameSerializer,
     GearAskedSerializer,
     InHandSerializer,
+    NewSavedProfileSerializer,
     ProfileSerializer,
     RepeatsSerializer,
     RetrySerializer,
+    SavedProfileSerializer,
     StartSerializer,
 )
 from spindle_server.rig.bench_day import day_on
@@ -116,6 +120,39 @@ class BenchRepeats(APIView):
         values = asked(request, AskedRepeatsSerializer)
         run = get_object_or_404(Run.objects.select_related("stand"), uid=values["run"])
         return Response(RepeatsSerializer(repeats_state(run, values["wanted"])).data)
+
+
+class SavedProfiles(APIView):
+    """Profiles that are kept by name."""
+
+    @extend_schema(responses=SavedProfileSerializer(many=True))
+    def get(self, request: Request) -> Response:
+        """All of them, by name."""
+        rows = SavedProfile.objects.select_related("made_by")
+        return Response(SavedProfileSerializer(rows, many=True).data)
+
+    @extend_schema(request=NewSavedProfileSerializer, responses={201: SavedProfileSerializer})
+    def post(self, request: Request) -> Response:
+        """Keep one."""
+        values = typed(request, NewSavedProfileSerializer)
+        row = save_profile(actor=actor_of(request), **values)
+        return Response(SavedProfileSerializer(row).data, 201)
+
+
+class SavedProfileDetail(APIView):
+    """One of them."""
+
+    @extend_schema(
+        parameters=[OpenApiParameter("version", int, description="The version that was read.")],
+        responses={204: None},
+    )
+    def delete(self, request: Request, pk: int) -> Response:
+        """Drop it; runs keep the profile that they were made with."""
+        saved = get_object_or_404(SavedProfile, pk=pk)
+        version = request.query_params.get("version", "")
+        base = int(version) if version.isascii() and version.isdigit() else None
+        drop_profile(actor=actor_of(request), saved=saved, base=base)
+        return Response(status=204)
 
 
 class BenchStart(APIView):

@@ -12,6 +12,13 @@ export const inHandQuery = (run_id: string | null) =>
     retry: false,
   })
 
+/** Profiles that are kept by name. */
+export const savedProfilesQuery = () =>
+  queryOptions({
+    queryKey: ['saved-profiles'],
+    queryFn: async () => dataOf(await api.GET('/api/v1/bench/profiles/')),
+  })
+
 /** What is still to run of a campaign on one supply, in the order of a day. */
 export const runSheetQuery = (
   campaign: number | null,

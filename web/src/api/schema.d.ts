@@ -165,6 +165,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/bench/profiles/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All of them, by name. */
+        get: operations["bench_profiles_list"];
+        put?: never;
+        /** @description Keep one. */
+        post: operations["bench_profiles_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/bench/profiles/{id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Drop it; runs keep the profile that they were made with. */
+        delete: operations["bench_profiles_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/bench/repeats/": {
         parameters: {
             query?: never;
@@ -3580,6 +3615,13 @@ export interface components {
             /** @default  */
             caption?: string;
         };
+        /** @description A profile to keep by name. */
+        NewSavedProfileRequest: {
+            name: string;
+            /** @default  */
+            purpose?: string;
+            profile: components["schemas"]["ProfileRequest"];
+        };
         /** @description A sheet to keep as runs. */
         NewSheetRequest: {
             blocks: components["schemas"]["BlockRequest"][];
@@ -4532,6 +4574,62 @@ export interface components {
          */
         PriceStatusEnum: "known" | "guessed";
         /**
+         * @description A profile: its kind of run and the parameters that this kind knows, by the registry's names.
+         *     What is left out is the kind's default; what does not belong to it is refused.
+         */
+        Profile: {
+            /** @default steps */
+            kind?: components["schemas"]["ProfileKindEnum"];
+            levels_pct?: number[];
+            /** Format: double */
+            dwell_s?: number;
+            /** Format: double */
+            ramp_pct_per_s?: number;
+            /** Format: double */
+            rest_s?: number;
+            /** Format: double */
+            from_pct?: number;
+            /** Format: double */
+            to_pct?: number;
+            /** Format: double */
+            sweep_pct_per_s?: number;
+            /** Format: double */
+            top_s?: number;
+            /** Format: double */
+            bursts?: number;
+            /** Format: double */
+            burst_s?: number;
+            /** Format: double */
+            pause_s?: number;
+            /** Format: double */
+            low_pct?: number;
+            /** Format: double */
+            high_pct?: number;
+            /** Format: double */
+            cycles?: number;
+            targets_gf?: number[];
+            /** Format: double */
+            inertia_kg_mm2?: number;
+            /** Format: double */
+            rated_speed_rpm?: number;
+            /** Format: double */
+            duty_pct?: number;
+            /** Format: double */
+            spin_ups?: number;
+            /** Format: double */
+            spin_up_from_rpm?: number;
+            /** Format: double */
+            spin_up_to_rpm?: number;
+            /** Format: double */
+            level_pct?: number;
+            /** Format: double */
+            load_s?: number;
+            /** Format: double */
+            until_c?: number | null;
+            /** Format: double */
+            watch_s?: number;
+        };
+        /**
          * @description * `steps` - steps
          *     * `ramp` - ramp
          *     * `peak` - peak
@@ -5003,6 +5101,19 @@ export interface components {
             turning?: components["schemas"]["TurningEnum"];
             note?: string;
             version?: number;
+        };
+        /** @description A profile that is kept by name, with what it is for. */
+        SavedProfile: {
+            readonly id: number;
+            /** Format: int64 */
+            version?: number;
+            name: string;
+            purpose?: string;
+            profile: components["schemas"]["Profile"];
+            /** @description Who made it. */
+            readonly made_by_name: string;
+            /** Format: date-time */
+            readonly made_at: string;
         };
         /** @description One mounting screw through the arm. */
         ScrewFit: {
@@ -5849,6 +5960,71 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Course"];
                 };
+            };
+        };
+    };
+    bench_profiles_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedProfile"][];
+                };
+            };
+        };
+    };
+    bench_profiles_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewSavedProfileRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedProfile"];
+                };
+            };
+        };
+    };
+    bench_profiles_destroy: {
+        parameters: {
+            query?: {
+                /** @description The version that was read. */
+                version?: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

@@ -37,6 +37,7 @@ const RESTS_ON = {
   /** What befell the gear; what is destroyed is retired. */
   gear: ['gear-incidents', 'escs', 'supplies', 'propellers', 'stands', 'gear-limits'],
   campaign: ['plan'],
+  profile: ['saved-profiles'],
   work: ['work', 'run', 'runs'],
 } as const satisfies Record<string, readonly string[]>
 

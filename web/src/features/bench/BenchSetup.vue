@@ -14,6 +14,7 @@ import GearLimits from './GearLimits.vue'
 import { canBeOff, type LimitName, limitFields } from './limits'
 import { kindOf, playedKinds, profileBody } from './profile'
 import ProfileFields from './ProfileFields.vue'
+import SavedProfiles from './SavedProfiles.vue'
 import { type BenchDraft, type FaultName, faultsOf } from './setup'
 import { useWhatToRun } from './useWhatToRun'
 
@@ -68,6 +69,7 @@ const { data: course } = useQuery(computed(() => profileQuery(props.disabled ? n
     <p v-if="stands && !live.length" class="note">
       No live stand yet: <RouterLink to="/rig">add one in the rig</RouterLink>.
     </p>
+    <SavedProfiles v-model="draft" :disabled="disabled" />
     <ProfileFields v-model="draft" :course="course" :said="said" />
     <ChoiceField
       id="repeats"

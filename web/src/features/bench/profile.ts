@@ -81,3 +81,28 @@ export function profileBody(draft: ProfileDraft): Schemas['ProfileRequest'] | nu
   }
   return { kind: kindOf(draft).key, ...numbers } as Schemas['ProfileRequest']
 }
+
+type Saved = Schemas['Profile']
+const valueOf = (profile: Saved | Schemas['ProfileRequest'], name: string) =>
+  (profile as unknown as Record<string, number | number[] | null | undefined>)[name]
+
+/** A kept profile as somebody would have typed it. */
+export function textsOf(profile: Saved): Record<string, string> {
+  const parameters = runKind(profile.kind ?? '')?.parameters ?? []
+  return Object.fromEntries(
+    parameters.map((one) => {
+      const value = valueOf(profile, one.name)
+      return [one.name, Array.isArray(value) ? value.join(' ') : (value?.toString() ?? '')]
+    }),
+  )
+}
+
+/** Whether what is typed is a kept profile, number by number. */
+export function sameProfile(saved: Saved, typed: Schemas['ProfileRequest'] | null): boolean {
+  if (!typed || (saved.kind ?? 'steps') !== typed.kind) return false
+  const parameters = runKind(typed.kind)?.parameters ?? []
+  const text = (value: number | number[] | null | undefined) => JSON.stringify(value ?? null)
+  return parameters.every(
+    (one) => text(valueOf(saved, one.name)) === text(valueOf(typed, one.name)),
+  )
+}
