@@ -5,8 +5,8 @@ from dataclasses import replace
 import pytest
 
 from spindle_bench.curve import curve_as_json, read_curve
-from spindle_bench.guard import GUARDED, judge, rises
-from spindle_bench.limits import Limits
+from spindle_bench.guard import GUARDED, GuardWatch, judge, rises
+from spindle_bench.limits import LimitMonitor, Limits
 from spindle_bench.plan import plan_from_json
 from spindle_bench.profiles import PLAYS
 from spindle_bench.rehearsal import VirtualBench
@@ -236,3 +236,18 @@ def test_what_comes_next_is_shown_while_it_is_foreseen():
     assert {"current_a", "thrust_gf"} <= {one["name"] for one in shown["figures"]}
     bench.to_rest(60.0)
     assert bench.engine.progress()["next"] is None
+
+
+def test_an_old_answer_does_not_undo_the_one_that_is_due():
+    found = rises(make_plan(levels=(30.0, 60.0)).profile)
+    asked = []
+    watch = GuardWatch(found, (), LimitMonitor(Limits()), asked.append)
+    assert watch.at(0.0) is None
+    first = judge(asked[0])
+    watch.answered(first)
+    assert watch.at(found[0].at_s) is None
+    assert watch.at(found[1].ask_s) is None
+    watch.answered(judge(asked[1]))
+    watch.answered(first)
+    assert watch.at(found[1].at_s) is None
+    assert watch.at(found[1].at_s + 9.0) is None

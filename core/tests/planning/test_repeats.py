@@ -113,3 +113,12 @@ def test_the_rule_keeps_its_u_and_seldom_asks_in_vain():
     assert np.mean([d.n > 3 for d in days]) < 0.10
     bad = [day(0.03) for _ in range(500)]
     assert np.mean([d.n > 3 for d in bad]) > 0.4
+
+
+def test_the_five_per_cent_are_shared_among_the_figures():
+    # 31 gf apart on a stand of 1 %: p = 0.030 for two runs.
+    values = [1015.4, 984.6]
+    assert agreement("x", values, repeatability=0.01).p_value == pytest.approx(0.0294, abs=0.002)
+    assert agreement("x", values, repeatability=0.01).agrees is False
+    assert agreement("x", values, repeatability=0.01, tests=2).agrees is True
+    assert so_far(values, max_current_a=[30.0, 30.0]).rows[0].agrees is True

@@ -117,3 +117,9 @@ def test_after_a_stop_without_readings_nothing_is_said():
     # A case below the air (a cold cellar's motor) is near it.
     t = np.arange(0.0, 10.0, 0.5)
     assert after_stop(t, np.full(t.size, 15.0), air_c=22.0).phase == "ready"
+
+
+def test_a_case_that_stands_still_for_a_moment_has_not_passed_its_peak():
+    wobble = 0.15 * np.array([0, 1, -1, 1, 0, -1, 1, -1])
+    t = 0.5 * np.arange(wobble.size)
+    assert after_stop(t, 60.0 + wobble, air_c=22.0).phase == "warming"
