@@ -251,3 +251,12 @@ def test_an_old_answer_does_not_undo_the_one_that_is_due():
     watch.answered(first)
     assert watch.at(found[1].at_s) is None
     assert watch.at(found[1].at_s + 9.0) is None
+
+
+@pytest.mark.parametrize("rate_hz", [10.0, 20.0, 1000.0])
+def test_it_foresees_on_a_slow_and_on_a_fast_stand(rate_hz):
+    made = make_plan(levels=LADDER, limits=Limits(current_a=12.0), rate_hz=rate_hz)
+    bench = play(guarded(made))
+    assert only_end(bench).code == "guard"
+    assert max(column(bench, "current_a")) < 12.0
+    assert highest(bench) == 60.0
