@@ -55,6 +55,7 @@ INSTALLED_APPS = [
     "spindle_server.identification",
     "spindle_server.imports",
     "spindle_server.plan",
+    "spindle_server.rank",
     "spindle_server.compare",
     "spindle_server.publish",
     "spindle_server.vocabulary",

@@ -17,6 +17,7 @@ stations = [
     path("", include("spindle_server.runs.urls")),
     path("", include("spindle_server.identification.urls")),
     path("", include("spindle_server.plan.urls")),
+    path("", include("spindle_server.rank.urls")),
     path("", include("spindle_server.imports.urls")),
     path("", include("spindle_server.work.urls")),
     path("", include("spindle_server.compare.urls")),

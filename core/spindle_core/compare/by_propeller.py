@@ -29,17 +29,30 @@ class OnPropeller:
     curve: Drawn | None
 
 
+REACH = 0.6
+
+
 def common_thrust_gf(groups: Sequence[Sequence[ComparedRun]]) -> float | None:
     """A round thrust that every group reaches well within its range [gf]; None where there is none.
 
     Of the round thrusts up to 60 % of the smallest largest one, the highest: at half throttle and
     more, where a motor flies, and never at the end of a curve.
     """
-    tops = [top for group in groups if (top := _top(group)) is not None]
-    if not tops:
+    return common_level(groups, "thrust_gf")
+
+
+def common_level(
+    groups: Sequence[Sequence[ComparedRun]], name: str, *, share: float = REACH
+) -> float | None:
+    """The same for any figure of the points, in its unit; groups without it do not count.
+
+    :param share: of the smallest largest value, up to which a level may lie.
+    """
+    tops = [top for group in groups if (top := _top(group, name)) is not None]
+    if not tops or min(tops) <= 0:
         return None
-    reach = 0.6 * min(tops)
-    fitting = [thrust for thrust in thrust_ladder([min(tops)], least=8) if thrust <= reach]
+    reach = share * min(tops)
+    fitting = [level for level in thrust_ladder([min(tops)], least=8) if level <= reach]
     return fitting[-1] if fitting else None
 
 
@@ -52,9 +65,13 @@ def on_propellers(groups: Sequence[Sequence[ComparedRun]]) -> list[OnPropeller]:
     return [_on_propeller(group, at) for group in groups]
 
 
-def _top(group: Sequence[ComparedRun]) -> float | None:
-    """The smallest of the runs' largest thrusts [gf]."""
-    found = [thrust.value for run in group if isinstance(thrust := _largest(run), Measured)]
+def _top(group: Sequence[ComparedRun], name: str) -> float | None:
+    """The smallest of the runs' largest values, in the unit of the figure."""
+    found = [
+        max(values)
+        for run in group
+        if (values := [v for p in run.points if (v := p.value(name)) is not None])
+    ]
     return min(found, default=None)
 
 

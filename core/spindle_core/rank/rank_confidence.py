@@ -22,11 +22,18 @@ DRAWS = 2000
 
 @dataclass(frozen=True, slots=True)
 class RankConfidence:
-    """``probability`` (m, m): of motor i at place j; ``interval``: 95 % of its places, 1-based."""
+    """How sure the places of m motors are.
+
+    ``probability`` (m, m): of motor i at place j; ``interval``: 95 % of its places, 1-based.
+    ``ahead`` (m, m): probability that motor i scores more than motor j; ``total_u`` (m,): standard
+    uncertainty of each total.
+    """
 
     names: tuple[str, ...]
     probability: Floats
     interval: tuple[tuple[int, int], ...]
+    ahead: Floats
+    total_u: Floats
 
     def of(self, name: str, place: int) -> float:
         """Probability of a motor's place (1-based)."""
@@ -65,7 +72,41 @@ def rank_confidence(
         tuple(entry.name for entry in kept),
         probability,
         tuple((int(low), int(high)) for low, high in edges.T),
+        np.array([(total[:, [i]] > total).mean(axis=0) for i in range(count)]),
+        total.std(axis=0),
     )
+
+
+SURE = 0.95
+
+
+def tied_places(confidence: RankConfidence, order: Sequence[str]) -> list[tuple[int, int]]:
+    """Blocks of neighbouring places, first and last, in which nobody is surely before another.
+
+    In each block every motor is ahead of each one behind it with less than 95 %. Blocks are as
+    long as they can be and may overlap: that 1 and 3 differ does not tell 2 from either.
+
+    :param order: names by place; those that the confidence does not know end it.
+    """
+    rows = [confidence.names.index(name) for name in order if name in confidence.names]
+    blocks: list[tuple[int, int]] = []
+    for first in range(len(rows)):
+        last = first
+        while last + 1 < len(rows) and all(
+            confidence.ahead[rows[k], rows[last + 1]] < SURE for k in range(first, last + 1)
+        ):
+            last += 1
+        if last > first and not (blocks and blocks[-1][1] >= last + 1):
+            blocks.append((first + 1, last + 1))
+    return blocks
+
+
+def tie_words(blocks: Sequence[tuple[int, int]]) -> list[str]:
+    """The same in words."""
+    return [
+        f"Places {first} {'and' if last == first + 1 else 'to'} {last} cannot be told apart."
+        for first, last in blocks
+    ]
 
 
 def _weight_present(entry: Entry, criteria: Sequence[Criterion]) -> float | None:

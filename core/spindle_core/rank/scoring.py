@@ -8,6 +8,7 @@ from dataclasses import dataclass, field
 
 from spindle_core.errors import QuantityError
 from spindle_core.figures.measured import Absent, Measured
+from spindle_core.rank.criteria import MEASURES
 
 MOST_MISSING_WEIGHT = 0.5
 """A motor that lacks more than this share of the weight is unranked."""
@@ -242,10 +243,12 @@ def _own_changes(before: Snapshot, after: Snapshot, name: str) -> list[str]:
     changes = []
     for key in sorted(old.figures.keys() | new.figures.keys()):
         a, b = old.figures.get(key), new.figures.get(key)
+        measure = MEASURES.get(key)
+        said, unit = (measure.label, f" {measure.unit}") if measure else (key, "")
         if a is None and b is not None:
-            changes.append(f"{key} was measured")
+            changes.append(f"{said} was measured")
         elif b is None:
-            changes.append(f"{key} was withdrawn")
+            changes.append(f"{said} was withdrawn")
         elif a is not None and a.value != b.value:
-            changes.append(f"{key} {a.value:.4g} → {b.value:.4g}")
+            changes.append(f"{said} {a.value:.4g} → {b.value:.4g}{unit}".rstrip())
     return changes

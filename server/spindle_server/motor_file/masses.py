@@ -3,17 +3,57 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Iterable
 from typing import Any
 
-from spindle_core.figures.measured import Absent, Measured, component
+from spindle_core.figures.measured import Absent, Figure, Measured, component
+from spindle_core.intake.claim_evidence import mean_of_samples
 from spindle_core.motor.lead_wire import cut_off
 from spindle_core.motor.mass import DeclaredMass, LeadEvidence, OnTheScale, declared_mass, spread_of
 from spindle_server.motors.models import MotorModel, Sample
 from spindle_server.runs.stated import figure_json
-from spindle_server.teardown.known import Known
+from spindle_server.teardown.known import Known, gather
+from spindle_server.teardown.models import ANSWERED, Observation
 
 LEAD_LENGTH_U_MM = 1.0
 """Standard uncertainty of a lead's length read off a ruler [mm]."""
+
+
+OF_THE_LEADS = (
+    "lead_gauge",
+    "lead_length",
+    "offcut_mass",
+    "offcut_length",
+    "nut_mass",
+    "connector_mass",
+)
+"""What brings a mass to another length of lead."""
+
+
+def masses_of(motors: Iterable[MotorModel], *, lead_length_mm: float) -> dict[int, Figure]:
+    """Mass of each model at the bench's lead length: the mean of its samples. One query beside
+    what ``motors`` come with: samples, their weighings and preparations.
+    """
+    listed = list(motors)
+    rows = (
+        Observation.objects.filter(
+            sample__motor__in=listed, status__in=ANSWERED, attribute__in=OF_THE_LEADS
+        )
+        .select_related("sample")
+        .order_by("sample__mark", "pk")
+    )
+    looked_at: dict[int, list[Observation]] = {}
+    for row in rows:
+        looked_at.setdefault(row.sample.motor_id, []).append(row)
+    found: dict[int, Figure] = {}
+    for motor in listed:
+        known = gather(looked_at.get(motor.pk, []))
+        figures = [
+            _sample_mass(sample, known, lead_length_mm)["declared"].mass_g
+            for sample in motor.samples.all()
+        ]
+        found[motor.pk] = mean_of_samples(figures, "no sample was weighed", "").figure
+    return found
 
 
 def masses(motor: MotorModel, known: Known, *, lead_length_mm: float) -> dict[str, Any]:

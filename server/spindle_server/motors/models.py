@@ -91,6 +91,8 @@ class MotorModel(Versioned):
     size_basis = WordField(max_length=10, choices=BASES, blank=True)
     kv_label_rpm_per_v = models.FloatField(null=True, blank=True)
     note = models.TextField(blank=True)
+    verdict = models.CharField(max_length=240, blank=True)
+    """One sentence on who it is for, as a person wrote it."""
     created_at = models.DateTimeField(auto_now_add=True)
     history = History()
 

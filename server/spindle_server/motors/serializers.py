@@ -88,6 +88,7 @@ class MotorSerializer(serializers.ModelSerializer):
             "size_basis",
             "kv_label_rpm_per_v",
             "note",
+            "verdict",
             "version",
             "full_name",
             "samples",
@@ -213,6 +214,7 @@ class MotorChangeSerializer(serializers.Serializer):
         min_value=10, max_value=99_999, required=False, allow_null=True
     )
     note = serializers.CharField(required=False, allow_blank=True, max_length=4000)
+    verdict = serializers.CharField(required=False, allow_blank=True, max_length=240)
 
 
 class TypedClaimSerializer(serializers.Serializer):

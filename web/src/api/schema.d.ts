@@ -1194,6 +1194,93 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/rank/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Scores, how sure the places are, who is beaten, and what would settle it. */
+        get: operations["rank_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/rank/kept/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The newest first. */
+        get: operations["rank_kept_list"];
+        put?: never;
+        /** @description Keep the ranking as it stands. */
+        post: operations["rank_kept_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/rank/kept/{id}/moves/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description From the kept ranking to what is asked for now, with the reasons. */
+        get: operations["rank_kept_moves_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/rank/weights/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Of the uses, and those that somebody keeps. */
+        get: operations["rank_weights_retrieve"];
+        put?: never;
+        /** @description Keep weights by name. */
+        post: operations["rank_weights_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/rank/weights/{id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Drop them, read at a version. */
+        delete: operations["rank_weights_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/readings/": {
         parameters: {
             query?: never;
@@ -1996,6 +2083,28 @@ export interface components {
             purpose?: string;
             checklist: components["schemas"]["ChecklistEnum"][];
         };
+        /** @description What a ranking is asked for. */
+        AskedRankingRequest: {
+            /** @default equal */
+            use?: components["schemas"]["UseEnum"];
+            weights?: string;
+            /** @default  */
+            load?: string;
+            /** Format: double */
+            thrust_gf?: number;
+            /** Format: double */
+            shaft_power_w?: number;
+            /** @default false */
+            fill?: boolean;
+            /** @default  */
+            sizes?: string;
+            without?: string;
+            cells?: number;
+            /** Format: double */
+            most_mass_g?: number;
+            /** Format: double */
+            most_price?: number;
+        };
         /** @description One thing to look at. */
         Attribute: {
             key: string;
@@ -2116,6 +2225,14 @@ export interface components {
          * @enum {string}
          */
         AvailabilityEnum: "in_stock" | "scarce" | "sold_out" | "unknown";
+        /** @description A motor that another beats or equals in everything. */
+        Beaten: {
+            better: number;
+            worse: number;
+            /** Format: double */
+            confidence: number;
+            sentence: string;
+        };
         /** @description The last day on which something ran. */
         BenchDay: {
             /** Format: date */
@@ -2775,6 +2892,12 @@ export interface components {
          * @enum {string}
          */
         FactorStateEnum: "same" | "differs" | "unknown";
+        /** @description A motor that a bound leaves out, with the reason. */
+        FallenOut: {
+            motor: number;
+            full_name: string;
+            why: string;
+        };
         /** @description Another wind or size of the family, and its samples. */
         Family: {
             id: number;
@@ -3164,6 +3287,20 @@ export interface components {
          * @enum {string}
          */
         KeepsEnum: "live" | "maxima";
+        /** @description A ranking as it stood. */
+        KeptRanking: {
+            readonly id: number;
+            title: string;
+            asked: {
+                [key: string]: string;
+            };
+            /** @description Who kept it. */
+            readonly kept_by_name: string;
+            /** Format: date-time */
+            readonly kept_at: string;
+            /** @description How many motors it ranks. */
+            readonly motors: number;
+        };
         /** @description A figure that a motor is known by, and what it rests on. */
         KeyFigure: {
             quantity: string;
@@ -3213,6 +3350,13 @@ export interface components {
             needed_mm: number | null;
             state: string;
             message: string;
+        };
+        /** @description Who leads, and how surely. */
+        Leader: {
+            motor: number;
+            full_name: string;
+            /** Format: double */
+            probability: number;
         };
         /** @description A limit that a form asks for. */
         Limit: {
@@ -3513,6 +3657,7 @@ export interface components {
             /** Format: double */
             kv_label_rpm_per_v?: number | null;
             note?: string;
+            verdict?: string;
             /** Format: int64 */
             version?: number;
             readonly full_name: string;
@@ -3544,6 +3689,21 @@ export interface components {
          * @enum {string}
          */
         MotorKindEnum: "outrunner" | "brushed";
+        /** @description A motor whose place changed, and why. */
+        Moved: {
+            name: string;
+            before: number | null;
+            after: number | null;
+            reasons: string[];
+        };
+        /** @description Who moved since a kept ranking. */
+        Moves: {
+            title: string;
+            /** Format: date-time */
+            kept_at: string;
+            moved: components["schemas"]["Moved"][];
+            stayed: number;
+        };
         /** @description A figure by its name with unit. */
         NamedFigure: {
             name: string;
@@ -3571,6 +3731,11 @@ export interface components {
             runs_wanted?: number;
             /** @default  */
             note?: string;
+        };
+        /** @description A ranking to keep: a title, and what was asked. */
+        NewKeptRankingRequest: {
+            title: string;
+            asked: components["schemas"]["AskedRankingRequest"];
         };
         /** @description A motor to take in, with its first parcel. */
         NewMotorRequest: {
@@ -3672,6 +3837,13 @@ export interface components {
             full_name?: string;
             password: string;
             role: components["schemas"]["RoleEnum"];
+        };
+        /** @description Weights to keep. */
+        NewWeightsRequest: {
+            name: string;
+            weights: {
+                [key: string]: number;
+            };
         };
         /** @description The next run of an open campaign, or why there is none. */
         NextOfCampaign: {
@@ -3890,6 +4062,20 @@ export interface components {
             time_s: number;
             /** Format: double */
             value: number;
+        };
+        /** @description Weights kept by name. */
+        OwnWeights: {
+            readonly id: number;
+            /** Format: int64 */
+            version?: number;
+            name: string;
+            weights: {
+                [key: string]: number;
+            };
+            /** @description Who keeps them. */
+            readonly made_by_name: string;
+            /** Format: date-time */
+            readonly made_at: string;
         };
         /**
          * @description * `fresh` - freshly charged
@@ -4370,6 +4556,7 @@ export interface components {
             /** Format: double */
             kv_label_rpm_per_v?: number | null;
             note?: string;
+            verdict?: string;
         };
         /** @description How a motor was obtained and what it cost. */
         PatchedParcelFieldsRequest: {
@@ -4552,6 +4739,13 @@ export interface components {
             /** Format: double */
             lead_length_mm?: number | null;
             note?: string;
+        };
+        /** @description Weights of a use. */
+        Preset: {
+            use: string;
+            weights: {
+                [key: string]: number;
+            };
         };
         /** @description Price of one motor; null with the reason. */
         Price: {
@@ -4804,6 +4998,84 @@ export interface components {
          * @enum {string}
          */
         QuestionEnum: "review" | "comparison" | "ladder" | "limit" | "request" | "runs";
+        /** @description A propeller on a supply, with how many motors were run so. */
+        RankLoad: {
+            key: string;
+            words: string;
+            motors: number;
+        };
+        /** @description A criterion: how it is read, what it weighs, how many motors have it. */
+        RankMeasure: {
+            name: string;
+            label: string;
+            unit: string;
+            lower_is_better: boolean;
+            /** Format: double */
+            weight: number;
+            load: string;
+            /** Format: double */
+            level: number | null;
+            at: string;
+            by: string;
+            motors: number;
+        };
+        /** @description A figure of a motor with its score, and the samples and runs it rests on. */
+        RankedFigure: {
+            name: string;
+            /** Format: double */
+            score: number | null;
+            figure: components["schemas"]["StatedFigure"];
+            samples: number | null;
+            runs: number | null;
+            /** @description Estimated from other propellers. */
+            filled: boolean;
+        };
+        /** @description A motor of the cohort; ``place`` null: not ranked, with the reason. */
+        RankedMotor: {
+            motor: number;
+            full_name: string;
+            size_code: string;
+            version: number;
+            verdict: string;
+            place: number | null;
+            /** Format: double */
+            total: number | null;
+            /** Format: double */
+            total_u: number | null;
+            why_unranked: string;
+            /** Format: double */
+            per_mass: number | null;
+            /** Format: double */
+            per_price: number | null;
+            places: number[];
+            place_from: number | null;
+            place_to: number | null;
+            figures: components["schemas"]["RankedFigure"][];
+            missing: string[];
+            mass_g: components["schemas"]["StatedFigure"];
+            price: components["schemas"]["StatedFigure"];
+            price_currency: string;
+            price_words: string;
+            warnings: string[];
+        };
+        /** @description A cohort scored. */
+        Ranking: {
+            loads: components["schemas"]["RankLoad"][];
+            load: string;
+            currency: string;
+            sizes: string[];
+            measures: components["schemas"]["RankMeasure"][];
+            rows: components["schemas"]["RankedMotor"][];
+            fallen_out: components["schemas"]["FallenOut"][];
+            ties: string[];
+            leader: components["schemas"]["Leader"] | null;
+            swap: components["schemas"]["WeightSwap"] | null;
+            settle: components["schemas"]["Settling"] | null;
+            beaten: components["schemas"]["Beaten"][];
+            families: components["schemas"]["SameMotor"][];
+            price_of_lead: string;
+            remarks: string[];
+        };
         /** @description Something the claims say about each other. */
         Remark: {
             code: string;
@@ -5072,6 +5344,11 @@ export interface components {
             code: string;
             message: string;
         };
+        /** @description Models that perform the same. */
+        SameMotor: {
+            motors: number[];
+            sentence: string;
+        };
         /** @description A sample; the motor is given by the address. ``version`` is the one a change is made from. */
         Sample: {
             readonly id: number;
@@ -5158,6 +5435,20 @@ export interface components {
             run_id: string;
             title: string;
             reason: string;
+        };
+        /** @description The run that tells most about who leads; probabilities before and after it. */
+        Settling: {
+            motor: number;
+            kind: string;
+            another_sample: boolean;
+            sample: number | null;
+            propeller: number | null;
+            supply: number | null;
+            /** Format: double */
+            now: number;
+            /** Format: double */
+            after: number;
+            sentence: string;
         };
         /** @description The shaft as measured [mm]. */
         Shaft: {
@@ -5590,6 +5881,16 @@ export interface components {
             sample: number;
             labels: string[];
         };
+        /**
+         * @description * `equal` - equal
+         *     * `racing` - racing
+         *     * `freestyle` - freestyle
+         *     * `long range` - long range
+         *     * `heavy lift` - heavy lift
+         *     * `indoor` - indoor
+         * @enum {string}
+         */
+        UseEnum: "equal" | "racing" | "freestyle" | "long range" | "heavy lift" | "indoor";
         /** @description How much of a limit full throttle uses, 1 at the limit. */
         UsedLimit: {
             name: string;
@@ -5676,6 +5977,20 @@ export interface components {
             /** Format: date */
             weighed_on?: string;
             note?: string;
+        };
+        /** @description Weights to begin from. */
+        WeightList: {
+            presets: components["schemas"]["Preset"][];
+            own: components["schemas"]["OwnWeights"][];
+        };
+        /** @description The change of a weight that swaps the first two. */
+        WeightSwap: {
+            name: string;
+            /** Format: double */
+            weight: number;
+            /** Format: double */
+            needed: number;
+            sentence: string;
         };
         /** @description A key of the record and its word. */
         Word: {
@@ -7600,6 +7915,193 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["PropellerReading"][];
                 };
+            };
+        };
+    };
+    rank_retrieve: {
+        parameters: {
+            query?: {
+                cells?: number;
+                fill?: boolean;
+                load?: string;
+                most_mass_g?: number;
+                most_price?: number;
+                shaft_power_w?: number;
+                sizes?: string;
+                thrust_gf?: number;
+                /**
+                 * @description * `equal` - equal
+                 *     * `racing` - racing
+                 *     * `freestyle` - freestyle
+                 *     * `long range` - long range
+                 *     * `heavy lift` - heavy lift
+                 *     * `indoor` - indoor
+                 */
+                use?: "equal" | "racing" | "freestyle" | "long range" | "heavy lift" | "indoor";
+                weights?: string;
+                without?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Ranking"];
+                };
+            };
+        };
+    };
+    rank_kept_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptRanking"][];
+                };
+            };
+        };
+    };
+    rank_kept_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewKeptRankingRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptRanking"];
+                };
+            };
+        };
+    };
+    rank_kept_moves_retrieve: {
+        parameters: {
+            query?: {
+                cells?: number;
+                fill?: boolean;
+                load?: string;
+                most_mass_g?: number;
+                most_price?: number;
+                shaft_power_w?: number;
+                sizes?: string;
+                thrust_gf?: number;
+                /**
+                 * @description * `equal` - equal
+                 *     * `racing` - racing
+                 *     * `freestyle` - freestyle
+                 *     * `long range` - long range
+                 *     * `heavy lift` - heavy lift
+                 *     * `indoor` - indoor
+                 */
+                use?: "equal" | "racing" | "freestyle" | "long range" | "heavy lift" | "indoor";
+                weights?: string;
+                without?: string;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Moves"];
+                };
+            };
+        };
+    };
+    rank_weights_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WeightList"];
+                };
+            };
+        };
+    };
+    rank_weights_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewWeightsRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnWeights"];
+                };
+            };
+        };
+    };
+    rank_weights_destroy: {
+        parameters: {
+            query?: {
+                /** @description The version that was read. */
+                version?: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

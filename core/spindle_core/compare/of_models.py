@@ -1,0 +1,118 @@
+"""What is said of a model, from the runs of its samples.
+
+A claim about a model rests on as many samples as were run, however many runs each had: what one
+sample differs from the next by is part of its u. It is pooled over the bench's models of which
+several samples were run; where too few were, it is assumed, and says so.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, replace
+
+from spindle_core.errors import QuantityError
+from spindle_core.figures.measured import (
+    Measured,
+    component,
+    mean_of_figures,
+    sample_standard_deviation,
+)
+from spindle_core.figures.repeats import PooledSpread, pooled_spread
+
+ASSUMED_SAMPLE_S: Mapping[str, float] = {
+    "thrust_gf": 0.02,
+    "max_thrust_gf": 0.02,
+    "current_a": 0.03,
+    "max_current_a": 0.03,
+    "power_w": 0.03,
+    "max_power_w": 0.03,
+    "efficiency_g_per_w": 0.015,
+    "mass_g": 0.01,
+    "rise_k": 0.08,
+    "rise_k_per_kj": 0.08,
+    "continuous_power_w": 0.08,
+    "vibration_g": 0.5,
+}
+"""Relative s from sample to sample where too few show it: a kV that differs by 1.5 % and a winding
+by 5 % do this to thrust, power and heat; vibration is each sample's own."""
+
+ASSUMED_OTHERWISE = 0.03
+
+LEAST_FREEDOM = 3
+"""Student's t has a variance, ν ÷ (ν − 2), from three degrees of freedom on (JCGM 101, 6.4.9.4)."""
+
+
+@dataclass(frozen=True, slots=True)
+class OfModel:
+    """A figure of a model with the numbers of samples and runs it rests on."""
+
+    figure: Measured
+    samples: int
+    runs: int
+
+
+def of_sample(figures: Sequence[Measured], *, source: str) -> Measured:
+    """Mean over the runs of one sample; where they scatter by more than their u says, u grows.
+
+    Each figure brings what one run scatters by, under a source of its own.
+
+    :param source: of the scatter beyond that, ``motor/sample/figure``.
+    :raises QuantityError: no figures.
+    """
+    if not figures:
+        raise QuantityError("A mean needs at least one run.", code="too_few")
+    mean = mean_of_figures(figures)
+    count = len(figures)
+    if count < 2:
+        return mean
+    own = math.hypot(*(figure.scatter for figure in figures)) / count
+    seen = sample_standard_deviation([figure.value for figure in figures]) / math.sqrt(count)
+    if seen <= own:
+        return mean
+    return mean.with_component(component("repeat", f"{source}/beyond"), math.sqrt(seen**2 - own**2))
+
+
+def between_samples(models: Iterable[Sequence[Measured]]) -> PooledSpread | None:
+    """Relative s from sample to sample, pooled over models; None where each has only one.
+
+    What the runs themselves scatter by is in it too: it is rather too large than too small.
+
+    :param models: per model the means of its samples.
+    """
+    return pooled_spread([[figure.value for figure in figures] for figures in models])
+
+
+def sample_share(name: str, pooled: PooledSpread | None) -> tuple[float, str]:
+    """Relative s of one sample against the next, and the kind of its component.
+
+    :param pooled: over the bench's models, None where no model has two samples.
+    """
+    if pooled is None or pooled.freedom < LEAST_FREEDOM:
+        return ASSUMED_SAMPLE_S.get(name, ASSUMED_OTHERWISE), "assumed_sample"
+    nu = pooled.freedom
+    return pooled.relative_s * math.sqrt(nu / (nu - 2.0)), "sample"
+
+
+def of_model(
+    motor: str, name: str, by_sample: Mapping[str, Sequence[Measured]], pooled: PooledSpread | None
+) -> OfModel:
+    """A figure of a model: the mean of its samples' means, with what samples differ by.
+
+    :param motor: whose figure it is; its sample component is shared with nobody else.
+    :param by_sample: figures of each sample's runs, none empty.
+    :param pooled: from :func:`between_samples`.
+    :raises QuantityError: no samples.
+    """
+    if not by_sample:
+        raise QuantityError("A model's figure needs at least one sample.", code="too_few")
+    means = [
+        of_sample(figures, source=f"{motor}/{sample}/{name}")
+        for sample, figures in by_sample.items()
+    ]
+    mean = mean_of_figures(means)
+    share, kind = sample_share(name, pooled)
+    size = share * abs(mean.value) / math.sqrt(len(means))
+    runs = sum(len(figures) for figures in by_sample.values())
+    figure = replace(mean, n=runs).with_component(component(kind, f"{motor}/{name}"), size)
+    return OfModel(figure, len(means), runs)

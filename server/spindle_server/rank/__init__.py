@@ -1,0 +1,1 @@
+"""Rank: which motor wins for which use, and how surely."""
