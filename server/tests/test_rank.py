@@ -135,7 +135,7 @@ def test_motors_on_another_propeller_are_shown_without_figures_not_filled(
     assert found["load"].startswith("Wickett")
     row = row_of(found, second)
     assert row["place"] is None
-    assert "largest thrust" in row["why_unranked"]
+    assert row["why_unranked"] == "no run that counts under this load"
     assert "max_thrust_gf" in row["missing"]
     # The other load can be asked for.
     other = next(one for one in found["loads"] if one["key"].startswith("Corran"))

@@ -354,6 +354,8 @@ def _row(
 def _why_unranked(one: Scored) -> str:
     if not isinstance(one.total, Absent):
         return ""
+    if not one.scores:
+        return "no run that counts under this load"
     lacks = [MEASURES[name].label.lower() for name in one.missing]
     return f"more than half of the weight is missing: {', '.join(lacks)}"
 

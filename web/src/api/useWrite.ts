@@ -8,8 +8,8 @@ import { computed } from 'vue'
 /** What rests on a thing of the record, by the first word of the queries' keys. */
 const RESTS_ON = {
   /** A motor's own facts: identity, claims, parcels, weighings, incidents, expectations. */
-  motor: ['motor', 'motors', 'board', 'fit', 'gear-limits'],
-  sample: ['motor', 'motors', 'board', 'fit', 'teardown'],
+  motor: ['motor', 'motors', 'board', 'fit', 'gear-limits', 'rank'],
+  sample: ['motor', 'motors', 'board', 'fit', 'teardown', 'rank'],
   /** What is learnt of motors and propellers follows their runs. */
   run: [
     'run',
@@ -23,21 +23,24 @@ const RESTS_ON = {
     'expectation',
     'hindsight',
     'plan',
+    'rank',
   ],
   /** What the bench declares for all motors. */
-  declaration: ['motor', 'motors', 'fit', 'board'],
+  declaration: ['motor', 'motors', 'fit', 'board', 'rank'],
   propeller: ['propellers', 'fit', 'plan'],
   supply: ['supplies', 'gear-limits', 'plan'],
-  stand: ['stands', 'compare', 'bench-day', 'gear-limits'],
+  stand: ['stands', 'compare', 'bench-day', 'gear-limits', 'rank'],
   esc: ['escs', 'bench-day', 'gear-limits'],
   /** What runs of a day have in common; its runs may change with it. */
-  day: ['bench-day', 'gear-limits', 'run', 'runs', 'compare', 'motor', 'board'],
+  day: ['bench-day', 'gear-limits', 'run', 'runs', 'compare', 'motor', 'board', 'rank'],
   photo: ['photos', 'motor'],
   snapshot: ['snapshots'],
   /** What befell the gear; what is destroyed is retired. */
   gear: ['gear-incidents', 'escs', 'supplies', 'propellers', 'stands', 'gear-limits'],
   campaign: ['plan'],
   profile: ['saved-profiles'],
+  weights: ['rank'],
+  ranking: ['rank'],
   work: ['work', 'run', 'runs'],
 } as const satisfies Record<string, readonly string[]>
 

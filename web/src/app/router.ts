@@ -60,6 +60,7 @@ export const routes: RouteRecordRaw[] = [
     name: 'compare',
     component: () => import('@/features/compare/ComparePage.vue'),
   },
+  { path: '/rank', name: 'rank', component: () => import('@/features/rank/RankPage.vue') },
   {
     path: '/publish',
     name: 'publish',

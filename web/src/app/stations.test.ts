@@ -13,7 +13,7 @@ describe('the spindle', () => {
   it('moves along built stations only and round the ends', () => {
     expect(neighbour('/rig', 1).key).toBe('plan')
     expect(neighbour('/bench', -1).key).toBe('plan')
-    expect(neighbour('/compare', 1).key).toBe('publish')
+    expect(neighbour('/compare', 1).key).toBe('rank')
     expect(neighbour('/publish', 1).key).toBe('intake')
     expect(neighbour('/', 1).key).toBe('intake')
     expect(neighbour('/', -1).key).toBe('publish')

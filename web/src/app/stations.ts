@@ -14,7 +14,7 @@ export const STATIONS: Station[] = [
   { key: 'bench', label: 'Bench', path: '/bench', built: true },
   { key: 'runs', label: 'Runs', path: '/runs', built: true },
   { key: 'compare', label: 'Compare', path: '/compare', built: true },
-  { key: 'rank', label: 'Rank', path: '/rank', built: false },
+  { key: 'rank', label: 'Rank', path: '/rank', built: true },
   { key: 'match', label: 'Match', path: '/match', built: false },
   { key: 'publish', label: 'Publish', path: '/publish', built: true },
 ]
