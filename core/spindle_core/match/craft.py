@@ -8,7 +8,16 @@ from dataclasses import dataclass, replace
 from enum import StrEnum
 
 from spindle_core.errors import QuantityError
-from spindle_core.figures.measured import Measured, Origin, component, last_digit, propagate, ratio
+from spindle_core.figures.measured import (
+    Absent,
+    Figure,
+    Measured,
+    Origin,
+    component,
+    last_digit,
+    propagate,
+    ratio,
+)
 
 COAXIAL_THRUST_SHARE, COAXIAL_HALF_WIDTH = 0.85, 0.05
 """Thrust of a coaxial pair relative to two free propellers, estimated (0.80 to 0.90)."""
@@ -62,7 +71,8 @@ class MassItem:
 class Craft:
     """What is to fly. ``items`` leave the motors out; those are added with their own mass.
 
-    ``lift_to_drag`` and ``flight_speed_m_per_s`` are for a plane.
+    A plane's cruise follows from ``lift_to_drag``, or from ``cruise_throttle_pct`` where somebody
+    knows that; without either only its static figures are told.
     """
 
     layout: Layout
@@ -70,14 +80,17 @@ class Craft:
     cells: int
     items: tuple[MassItem, ...]
     lift_to_drag: float | None = None
+    cruise_throttle_pct: float | None = None
 
     def __post_init__(self) -> None:
         if self.motors < 1 or self.cells < 1:
             raise QuantityError("A craft has at least one motor and one cell.")
         if self.layout is Layout.COAXIAL and self.motors % 2:
             raise QuantityError("Coaxial motors come in pairs.", code="odd_coaxial")
-        if self.layout is Layout.PLANE and not (self.lift_to_drag and self.lift_to_drag > 0):
-            raise QuantityError("A plane needs its lift-to-drag ratio.", code="no_lift_to_drag")
+        if self.lift_to_drag is not None and self.lift_to_drag <= 0:
+            raise QuantityError("A lift-to-drag ratio is above 0.", code="lift_to_drag")
+        if self.cruise_throttle_pct is not None and not 0 < self.cruise_throttle_pct <= 100:
+            raise QuantityError("A cruise throttle lies between 0 and 100 %.", code="cruise")
 
     @property
     def thrust_share(self) -> Measured:
@@ -121,16 +134,17 @@ def thrust_to_weight(max_thrust_gf: Measured, mass_g: Measured, *, motors: int) 
     )
 
 
-def needed_thrust_gf(craft: Craft, mass_g: Measured) -> Measured:
-    """Thrust each motor gives in hover, or in a plane's cruise (weight ÷ lift-to-drag) [gf]."""
+def needed_thrust_gf(craft: Craft, mass_g: Measured) -> Figure:
+    """Thrust each motor gives in hover, or in a plane's cruise (weight ÷ lift-to-drag) [gf]; absent
+    for a plane of which no lift-to-drag ratio is known."""
     each = mass_g.scaled(1.0 / craft.motors)
     if craft.layout is Layout.PLANE:
-        assert craft.lift_to_drag is not None
+        if craft.lift_to_drag is None:
+            return Absent("no_lift_to_drag", "a plane's cruise needs its lift-to-drag ratio")
         glide = {"assumed_lift_to_drag": ASSUMED_GLIDE * craft.lift_to_drag / math.sqrt(3.0)}
         found = ratio(each, Measured(craft.lift_to_drag, glide))
     else:
         found = ratio(each, craft.thrust_share)
-    assert isinstance(found, Measured)
     return found
 
 

@@ -90,8 +90,9 @@ def operate(cells: Cells, duty: Floats | float = 1.0, *, warmed: float = 0.8) ->
     }
 
 
-def at_thrust(cells: Cells, thrust_gf: float) -> dict[str, Floats]:
-    """Duty, current, power and gf/W at a thrust; NaN where full throttle does not give it.
+def at_thrust(cells: Cells, thrust_gf: Floats | float) -> dict[str, Floats]:
+    """Duty, current, power and gf/W at a thrust (an array of them broadcasts); NaN where full
+    throttle does not give it.
 
     Solved from the propeller back: its speed gives torque, that the current, that the duty.
     """

@@ -177,11 +177,28 @@ def _spread(
     supply: KnownSupply,
     density: Measured,
 ) -> dict[str, Floats]:
-    """Relative u: every input moved by its u, one after the other; kV and R of one fit together."""
+    """Relative u of what is given at full throttle."""
+    total = {name: MODEL_U[name] ** 2 + 0.0 * figures[name] for name in MODEL_U}
+    for other in moved_cells(cells, rows, columns, supply, density):
+        found = operate(other, warmed=WARMED)
+        for name in MODEL_U:
+            total[name] = total[name] + (found[name] / figures[name] - 1.0) ** 2
+    return {name: np.sqrt(value) for name, value in total.items()}
+
+
+def moved_cells(
+    cells: Cells,
+    rows: Sequence[MotorRow],
+    columns: Sequence[PropellerColumn],
+    supply: KnownSupply,
+    density: Measured,
+) -> list[Cells]:
+    """The cells with every input moved by its u, one after the other; kV and R of one fit move
+    together. What a figure changes by from one to the next is its u, part by part."""
     motors = [row.known for row in rows]
     propellers = [column.known for column in columns]
     shared_kv, shared_ohm, own_kv, own_ohm = _joint(motors)
-    moved = [
+    return [
         cells.changed(kv=cells.kv + shared_kv, ohm=np.maximum(1e-4, cells.ohm + shared_ohm)),
         cells.changed(kv=cells.kv + own_kv),
         cells.changed(ohm=cells.ohm + own_ohm),
@@ -193,12 +210,6 @@ def _spread(
         cells.changed(series_ohm=cells.series_ohm + supply.resistance_ohm.u),
         cells.changed(density=cells.density + density.u),
     ]
-    total = {name: MODEL_U[name] ** 2 + 0.0 * figures[name] for name in MODEL_U}
-    for other in moved:
-        found = operate(other, warmed=WARMED)
-        for name in MODEL_U:
-            total[name] = total[name] + (found[name] / figures[name] - 1.0) ** 2
-    return {name: np.sqrt(value) for name, value in total.items()}
 
 
 def _joint(motors: Sequence[KnownMotor | Absent]) -> tuple[Floats, Floats, Floats, Floats]:

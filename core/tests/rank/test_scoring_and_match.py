@@ -190,9 +190,18 @@ def test_all_up_mass_counts_the_motors_and_what_was_guessed():
     plane = Craft(Layout.PLANE, 1, 4, CRAFT.items, lift_to_drag=8.0)
     cruise = needed_thrust_gf(plane, Measured(800.0))
     assert (cruise.value, cruise.assumed) == (pytest.approx(100.0), True)
-    for wrong in ({"layout": Layout.COAXIAL, "motors": 3}, {"layout": Layout.PLANE, "motors": 1}):
+    wrong = (
+        {"layout": Layout.COAXIAL, "motors": 3},
+        {"layout": Layout.PLANE, "motors": 1, "lift_to_drag": 0.0},
+        {"layout": Layout.PLANE, "motors": 1, "cruise_throttle_pct": 101.0},
+        {"layout": Layout.MULTIROTOR, "motors": 0},
+    )
+    for parts in wrong:
         with pytest.raises(QuantityError):
-            Craft(cells=4, items=(), **wrong)
+            Craft(cells=4, items=(), **parts)
+    # A plane of which nobody knows that has no cruise, and is told its static figures.
+    bare = needed_thrust_gf(Craft(Layout.PLANE, 1, 4, CRAFT.items), Measured(800.0))
+    assert bare.reason == "no_lift_to_drag"
 
 
 def test_esc_pack_and_voltage_rules():
@@ -238,7 +247,7 @@ def test_picks_and_their_trade_in_words():
         candidate("strong", 1500.0, 50.0, 280.0),
         candidate("middle", 1395.0, 39.5, 240.0),
         candidate("thrifty", 900.0, 30.0, 220.0),
-        candidate("burnt", 2000.0, 30.0, 200.0, overrun=True),
+        candidate("burnt", 2000.0, 30.0, 200.0, barred="burnt"),
     ]
     matched = match(CRAFT, candidates, capacity_mah=1300.0)
     assert matched[0].throttle_pct.value == pytest.approx(8.85)
@@ -248,7 +257,7 @@ def test_picks_and_their_trade_in_words():
     assert matched[0].minutes.value == pytest.approx(1.3 * 22.2 * 0.8 * 60 / (4 * 280 * 0.1475))
     picks = pick(matched)
     assert (picks.strongest, picks.thriftiest, picks.chosen) == ("strong", "thrifty", "middle")
-    assert picks.trade == "−7 % thrust for −21 % current"
+    assert picks.trade == "−7 % thrust for −21 % current, +1.4 min"
 
 
 def test_a_hover_that_was_not_measured_is_absent_not_extrapolated():
