@@ -30,6 +30,10 @@ DEBIAN_RUN = (
     "libc6-dev",
     "python3-venv",
     "python3-dev",
+    # What sets pages as PDF.
+    "libpango-1.0-0",
+    "libpangoft2-1.0-0",
+    "libharfbuzz-subset0",
 )
 DEBIAN_TEST = ("chromium", "fonts-dejavu-core")
 OLDEST_NODE = (20, 19)

@@ -56,6 +56,7 @@ INSTALLED_APPS = [
     "spindle_server.imports",
     "spindle_server.plan",
     "spindle_server.rank",
+    "spindle_server.match",
     "spindle_server.compare",
     "spindle_server.publish",
     "spindle_server.vocabulary",

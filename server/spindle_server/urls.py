@@ -18,6 +18,7 @@ stations = [
     path("", include("spindle_server.identification.urls")),
     path("", include("spindle_server.plan.urls")),
     path("", include("spindle_server.rank.urls")),
+    path("", include("spindle_server.match.urls")),
     path("", include("spindle_server.imports.urls")),
     path("", include("spindle_server.work.urls")),
     path("", include("spindle_server.compare.urls")),

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import logging
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from typing import Any
 
 from spindle_core.errors import CoreError
@@ -13,6 +13,7 @@ from spindle_core.formats.identification_json import motor_fit_from_json, propel
 from spindle_core.identification.motor import MotorFit
 from spindle_core.identification.propeller import KNOWN_AIR_RELATIVE_U, PropellerFit
 from spindle_core.model.operating_point import Motor
+from spindle_core.motor.temperature_ceiling import enamel_limit
 from spindle_core.planning.guard import ExpectedStep
 from spindle_core.planning.known import KnownMotor, KnownPropeller, known_motor, known_propeller
 from spindle_core.planning.predict import KnownSupply, predict_curve, predict_run
@@ -42,6 +43,21 @@ SUPPLY_U = {"psu": 0.004, "pack": 0.012}
 MEASURED_RESISTANCE_U = 0.10
 ASSUMED_RESISTANCE_U = 0.50
 UNKNOWN_AIR_U = 0.04
+
+
+USUAL_CEILING_C = 155.0
+"""A winding whose enamel nobody knows is taken for class F."""
+
+
+def ceilings_of(motors: Iterable[int]) -> dict[int, float]:
+    """What the enamel of each model bears [°C], as claimed; the usual where nobody says."""
+    found = dict.fromkeys(motors, USUAL_CEILING_C)
+    for claim in Claim.objects.filter(motor__in=list(found), quantity="enamel_class"):
+        try:
+            found[claim.motor_id] = enamel_limit(claim.words)[1]
+        except CoreError:
+            continue
+    return found
 
 
 def experience() -> Experience:

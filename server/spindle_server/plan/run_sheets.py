@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-import csv
-import io
 import math
+from collections.abc import Sequence
 from typing import Any
 
 import numpy as np
@@ -13,6 +12,7 @@ from spindle_core.errors import QuantityError
 from spindle_core.planning.day import Day, Drift, Job, Step, order_of_day
 from spindle_core.planning.known import Basis
 from spindle_server.errors import ServiceError
+from spindle_server.papers import table_csv
 from spindle_server.plan.models import Campaign
 from spindle_server.plan.selectors import Predicted, mounted, predicted
 from spindle_server.rig.models import Supply
@@ -166,14 +166,11 @@ HEADS = (
     "expected current at full (A)",
     "done",
 )
-FORMULA = ("=", "+", "-", "@", "\t", "\r")
 
 
 def sheet_csv(sheet: dict[str, Any]) -> str:
     """The steps as CSV; the last column is to be ticked."""
-    out = io.StringIO()
-    writer = csv.writer(out)
-    writer.writerow(HEADS)
+    rows: list[Sequence[Any]] = [HEADS]
     for number, step in enumerate(sheet["steps"], start=1):
         cells = [
             number,
@@ -186,10 +183,5 @@ def sheet_csv(sheet: dict[str, Any]) -> str:
             step["current_a"],
             "",
         ]
-        writer.writerow(["" if cell is None else _inert(cell) for cell in cells])
-    return out.getvalue()
-
-
-def _inert(cell: Any) -> Any:
-    """A name that a spreadsheet would take for a formula is none."""
-    return f"'{cell}" if isinstance(cell, str) and cell.startswith(FORMULA) else cell
+        rows.append(cells)
+    return table_csv(rows)

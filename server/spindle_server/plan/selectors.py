@@ -10,11 +10,9 @@ import numpy as np
 from django.db.models import Count, QuerySet
 from django.utils import timezone
 
-from spindle_core.errors import CoreError
 from spindle_core.figures.arrays import Bools as BoolArray
 from spindle_core.figures.arrays import Floats
 from spindle_core.figures.measured import Absent
-from spindle_core.motor.temperature_ceiling import enamel_limit
 from spindle_core.planning.known import KnownMotor, KnownPropeller
 from spindle_core.planning.matrix import (
     MUCH_TAUGHT,
@@ -29,6 +27,7 @@ from spindle_core.planning.next_run import Belief, Choice, Sensitivities, propos
 from spindle_core.planning.predict import KnownSupply
 from spindle_server.identification.knowing import (
     air_known,
+    ceilings_of,
     density_of,
     experience,
     propeller_known,
@@ -48,8 +47,6 @@ COUNTED = ("steps", "ramp", "peak", "readings")
 """Kinds that tell thrust and current of a cell."""
 
 RATINGS = {"max_current_a": "most_current_a", "max_power_w": "most_power_w"}
-USUAL_CEILING_C = 155.0
-"""A winding whose enamel nobody knows is taken for class F."""
 
 
 def campaigns() -> QuerySet[Campaign]:
@@ -150,21 +147,17 @@ def known_of(campaign: Campaign) -> Known:
     samples = list(campaign.samples.select_related("motor__maker").order_by("motor", "mark"))
     propellers = list(campaign.propellers.select_related("maker").order_by("diameter_in", "pk"))
     ratings: dict[int, dict[str, float]] = {}
-    ceilings: dict[int, float] = {}
-    for claim in Claim.objects.filter(motor__in={s.motor_id for s in samples}):
-        if claim.quantity in RATINGS and claim.value:
+    models = {sample.motor_id for sample in samples}
+    for claim in Claim.objects.filter(motor__in=models, quantity__in=list(RATINGS)):
+        if claim.value:
             ratings.setdefault(claim.motor_id, {})[RATINGS[claim.quantity]] = claim.value
-        if claim.quantity == "enamel_class" and claim.words:
-            try:
-                ceilings[claim.motor_id] = enamel_limit(claim.words)[1]
-            except CoreError:
-                continue
+    ceilings = ceilings_of(models)
     rows = [
         MotorRow(
             sample.pk,
             f"{sample.motor.full_name} {sample.mark}",
             sample_known(sample, learnt),
-            most_winding_c=ceilings.get(sample.motor_id, USUAL_CEILING_C),
+            most_winding_c=ceilings[sample.motor_id],
             **ratings.get(sample.motor_id, {}),
         )
         for sample in samples

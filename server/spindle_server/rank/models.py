@@ -5,8 +5,12 @@ from __future__ import annotations
 from django.conf import settings
 from django.db import models
 
+from spindle_core.rank.scoring import PRESETS
 from spindle_server.records.history import History
 from spindle_server.records.versions import Versioned
+
+USES = [(use, "any" if use == "equal" else use) for use in PRESETS]
+"""What a motor or a craft is for."""
 
 
 class OwnWeights(Versioned):

@@ -38,7 +38,6 @@ from spindle_server.runs.stated import figure_json
 SEED = 1
 KEPT_S = 24 * 3600
 LOWER = frozenset(name for name, one in MEASURES.items() if one.lower_is_better)
-USES = tuple(PRESETS)
 MOST_TOLD = 6
 
 

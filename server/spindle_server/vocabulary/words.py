@@ -16,8 +16,10 @@ from spindle_core.reduction.kinds import KINDS, Parameter
 from spindle_core.run.noticed import NOTICED, PURPOSES
 from spindle_server import __version__
 from spindle_server.accounts.models import Role
+from spindle_server.match import models as match
 from spindle_server.motors import models as motors
 from spindle_server.plan import models as plan
+from spindle_server.rank import models as rank
 from spindle_server.rig import models as rig
 from spindle_server.runs import models as runs
 
@@ -48,6 +50,9 @@ CHOICES = {
     "review": runs.REVIEW_CHOICES,
     "outcome": runs.OUTCOME_CHOICES,
     "question": plan.QUESTIONS,
+    "layout": match.LAYOUTS,
+    "use": rank.USES,
+    "mass_basis": match.MASS_BASES,
     "purpose": tuple(PURPOSES.items()),
     "log_name": tuple((name, f"names the {NAME_WORDS.get(name, name)}") for name in NAMES),
     "role": Role.choices,

@@ -456,6 +456,126 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/craft/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Those in use first. */
+        get: operations["craft_list"];
+        put?: never;
+        /** @description Keep a craft. */
+        post: operations["craft_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/craft/{id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** @description Change it from a version that was read. */
+        patch: operations["craft_partial_update"];
+        trace?: never;
+    };
+    "/api/v1/craft/{id}/closer/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description In flight, on another battery, and which other craft it suits. */
+        get: operations["craft_closer_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/craft/{id}/match/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Every motor on every propeller, three picks, and why the rest fell out. */
+        get: operations["craft_match_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/craft/{id}/match.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A row per candidate, each figure with its u. */
+        get: operations["craft_match.csv_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/craft/{id}/match.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description As PDF: the picks, the upgrade, the table and what was assumed. */
+        get: operations["craft_match.pdf_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/craft/{id}/match.xlsx": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A row per candidate, each figure with its u. */
+        get: operations["craft_match.xlsx_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/escs/": {
         parameters: {
             query?: never;
@@ -2225,6 +2345,13 @@ export interface components {
          * @enum {string}
          */
         AvailabilityEnum: "in_stock" | "scarce" | "sold_out" | "unknown";
+        /**
+         * @description * `weighed` - weighed
+         *     * `claimed` - claimed
+         *     * `omitted` - guessed
+         * @enum {string}
+         */
+        BasisEnum: "weighed" | "claimed" | "omitted";
         /** @description A motor that another beats or equals in everything. */
         Beaten: {
             better: number;
@@ -2609,6 +2736,13 @@ export interface components {
          * @enum {string}
          */
         ClaimedQuantityEnum: "mass_g" | "max_current_a" | "max_power_w" | "cells_min" | "cells_max" | "max_thrust_gf" | "no_load_current_a" | "resistance_mohm" | "prop_min_in" | "prop_max_in" | "kv_rpm_per_v" | "warranty_months" | "connector" | "magnet_grade" | "bearings" | "enamel_class";
+        /** @description One combination, looked at closer. */
+        CloserLook: {
+            name: string;
+            other_cells: number;
+            said: components["schemas"]["Said"][];
+            suits: components["schemas"]["Suits"][];
+        };
         /** @description A propeller's coefficients in a list. */
         Coefficients: {
             propeller: number;
@@ -2718,6 +2852,155 @@ export interface components {
             highest_pct: number;
             depends: boolean;
             segments: components["schemas"]["Segment"][];
+        };
+        /** @description A craft. */
+        Craft: {
+            readonly id: number;
+            /** Format: int64 */
+            version?: number;
+            name: string;
+            layout?: components["schemas"]["LayoutEnum"];
+            motors?: number;
+            cells: number;
+            use?: components["schemas"]["UseEnum"];
+            items: components["schemas"]["CraftItem"][];
+            /** Format: double */
+            capacity_mah: number;
+            /** Format: double */
+            rated_c?: number | null;
+            /** Format: double */
+            usable_pct?: number;
+            /** Format: double */
+            propeller_room_in?: number | null;
+            /** Format: double */
+            esc_rated_a?: number | null;
+            /** Format: double */
+            least_thrust_to_weight?: number | null;
+            /** Format: double */
+            arm_mm?: number | null;
+            /** Format: double */
+            lift_to_drag?: number | null;
+            /** Format: double */
+            cruise_throttle_pct?: number | null;
+            /** Format: double */
+            flight_speed_m_per_s?: number | null;
+            /** Format: double */
+            less_current_from_pct?: number | null;
+            /** Format: double */
+            less_current_to_pct?: number | null;
+            carries_motor?: number | null;
+            carries_propeller?: number | null;
+            lower_motor?: number | null;
+            lower_propeller?: number | null;
+            note?: string;
+            retired?: boolean;
+            /** @description Who keeps it. */
+            readonly made_by_name: string;
+            /** Format: date-time */
+            readonly made_at: string;
+        };
+        /** @description What a change to the craft does. */
+        CraftChanged: {
+            kind: string;
+            name: string;
+            /** Format: double */
+            mass_g: number;
+            thrust_to_weight: components["schemas"]["StatedFigure"];
+            thrust_to_weight_was: components["schemas"]["StatedFigure"];
+            /** Format: double */
+            thrust_pct: number;
+            /** Format: double */
+            peak_current_pct: number;
+            /** Format: double */
+            minutes: number | null;
+            /** Format: double */
+            hover_current_pct: number | null;
+            price: components["schemas"]["StatedFigure"];
+            currency: string;
+            estimated: boolean;
+            sentence: string;
+        };
+        /** @description One thing that flies; ``half_width_g``: what a guess may be off by. */
+        CraftItem: {
+            name: string;
+            /** Format: double */
+            mass_g: number;
+            /** @default 1 */
+            count?: number;
+            /** @default weighed */
+            basis?: components["schemas"]["BasisEnum"];
+            /** Format: double */
+            half_width_g?: number | null;
+        };
+        /** @description One thing that flies; ``half_width_g``: what a guess may be off by. */
+        CraftItemRequest: {
+            name: string;
+            /** Format: double */
+            mass_g: number;
+            /** @default 1 */
+            count?: number;
+            /** @default weighed */
+            basis?: components["schemas"]["BasisEnum"];
+            /** Format: double */
+            half_width_g?: number | null;
+        };
+        /** @description Every motor on every propeller on a craft. */
+        CraftMatch: {
+            supply: string;
+            /** Format: double */
+            least_thrust_to_weight: number;
+            rows: components["schemas"]["Matched"][];
+            more: number;
+            picks: components["schemas"]["Picks"] | null;
+            no_pick: string;
+            fell_out: components["schemas"]["FellOut"][];
+            upgrade: components["schemas"]["Upgrade"] | null;
+            remarks: string[];
+        };
+        /** @description A craft as it is written; what nobody says is null, and no limit. */
+        CraftWriteRequest: {
+            name: string;
+            /** @default multirotor */
+            layout?: components["schemas"]["LayoutEnum"];
+            /** @default 4 */
+            motors?: number;
+            cells: number;
+            /** @default equal */
+            use?: components["schemas"]["UseEnum"];
+            items: components["schemas"]["CraftItemRequest"][];
+            /** Format: double */
+            capacity_mah: number;
+            /** Format: double */
+            rated_c?: number | null;
+            /**
+             * Format: double
+             * @default 80
+             */
+            usable_pct?: number;
+            /** Format: double */
+            propeller_room_in?: number | null;
+            /** Format: double */
+            esc_rated_a?: number | null;
+            /** Format: double */
+            least_thrust_to_weight?: number | null;
+            /** Format: double */
+            arm_mm?: number | null;
+            /** Format: double */
+            lift_to_drag?: number | null;
+            /** Format: double */
+            cruise_throttle_pct?: number | null;
+            /** Format: double */
+            flight_speed_m_per_s?: number | null;
+            /** Format: double */
+            less_current_from_pct?: number | null;
+            /** Format: double */
+            less_current_to_pct?: number | null;
+            carries_motor?: number | null;
+            carries_propeller?: number | null;
+            lower_motor?: number | null;
+            lower_propeller?: number | null;
+            /** @default  */
+            note?: string;
         };
         /** @description Where the power of two runs crosses, and the interval outside of which they differ. */
         Crossing: {
@@ -2902,6 +3185,12 @@ export interface components {
         Family: {
             id: number;
             full_name: string;
+        };
+        /** @description A reason and who fell out by it. */
+        FellOut: {
+            reason: string;
+            count: number;
+            examples: string[];
         };
         /** @description A figure: value, standard uncertainty (k = 1) and number of runs. */
         Figure: {
@@ -3342,6 +3631,13 @@ export interface components {
             /** Format: int64 */
             version?: number;
         };
+        /**
+         * @description * `multirotor` - Multirotor
+         *     * `coaxial` - Coaxial pairs
+         *     * `plane` - Plane
+         * @enum {string}
+         */
+        LayoutEnum: "multirotor" | "coaxial" | "plane";
         /** @description Whether the leads reach. */
         LeadFit: {
             /** Format: double */
@@ -3567,6 +3863,42 @@ export interface components {
             lead_length_mm: number;
             samples: components["schemas"]["SampleMass"][];
             spread: components["schemas"]["Spread"] | null;
+        };
+        /** @description A motor on a propeller on the craft; per motor but for mass, ratio, minutes and pack. */
+        Matched: {
+            name: string;
+            motor: number;
+            motor_name: string;
+            propeller: number | null;
+            propeller_name: string;
+            predicted: boolean;
+            runs: number;
+            samples: number;
+            load: string;
+            mass_g: components["schemas"]["StatedFigure"];
+            thrust_to_weight: components["schemas"]["StatedFigure"];
+            hover_thrust_gf: components["schemas"]["StatedFigure"];
+            throttle_pct: components["schemas"]["StatedFigure"];
+            current_a: components["schemas"]["StatedFigure"];
+            power_w: components["schemas"]["StatedFigure"];
+            efficiency_g_per_w: components["schemas"]["StatedFigure"];
+            minutes: components["schemas"]["StatedFigure"];
+            max_thrust_gf: components["schemas"]["StatedFigure"];
+            peak_current_a: components["schemas"]["StatedFigure"];
+            pack_current_a: components["schemas"]["StatedFigure"];
+            esc: components["schemas"]["SchoolEsc"][];
+            pack: components["schemas"]["PackNeed"] | null;
+            tip_mach: components["schemas"]["StatedFigure"];
+            tip_fast: boolean;
+            /** Format: double */
+            arm_inertia_kg_mm2: number | null;
+            margin_hover_k: components["schemas"]["StatedFigure"];
+            margin_full_k: components["schemas"]["StatedFigure"];
+            on_frontier: boolean;
+            picked: string[];
+            barred: string;
+            cautions: string[];
+            window: string;
         };
         /** @description A campaign on one of its supplies; ``cells`` by row and column. */
         Matrix: {
@@ -4077,6 +4409,13 @@ export interface components {
             /** Format: date-time */
             readonly made_at: string;
         };
+        /** @description What a pack has to bear. */
+        PackNeed: {
+            /** Format: double */
+            c_rate: number;
+            /** Format: double */
+            least_capacity_mah: number;
+        };
         /**
          * @description * `fresh` - freshly charged
          *     * `part_used` - part-used
@@ -4510,6 +4849,53 @@ export interface components {
             retired?: boolean;
             version?: number;
         };
+        /** @description What of a craft is changed. */
+        PatchedCraftChangeRequest: {
+            name?: string;
+            /** @default multirotor */
+            layout?: components["schemas"]["LayoutEnum"];
+            /** @default 4 */
+            motors?: number;
+            cells?: number;
+            /** @default equal */
+            use?: components["schemas"]["UseEnum"];
+            items?: components["schemas"]["CraftItemRequest"][];
+            /** Format: double */
+            capacity_mah?: number;
+            /** Format: double */
+            rated_c?: number | null;
+            /**
+             * Format: double
+             * @default 80
+             */
+            usable_pct?: number;
+            /** Format: double */
+            propeller_room_in?: number | null;
+            /** Format: double */
+            esc_rated_a?: number | null;
+            /** Format: double */
+            least_thrust_to_weight?: number | null;
+            /** Format: double */
+            arm_mm?: number | null;
+            /** Format: double */
+            lift_to_drag?: number | null;
+            /** Format: double */
+            cruise_throttle_pct?: number | null;
+            /** Format: double */
+            flight_speed_m_per_s?: number | null;
+            /** Format: double */
+            less_current_from_pct?: number | null;
+            /** Format: double */
+            less_current_to_pct?: number | null;
+            carries_motor?: number | null;
+            carries_propeller?: number | null;
+            lower_motor?: number | null;
+            lower_propeller?: number | null;
+            /** @default  */
+            note?: string;
+            retired?: boolean;
+            version?: number;
+        };
         /** @description What the bench declares once [mm]. */
         PatchedDeclarationRequest: {
             /** Format: double */
@@ -4668,6 +5054,13 @@ export interface components {
             /** @description Address of the small picture. */
             readonly thumbnail: string;
             version?: number;
+        };
+        /** @description The strongest, the thriftiest and the chosen, with the trade in words. */
+        Picks: {
+            strongest: string;
+            thriftiest: string;
+            chosen: string;
+            trade: string;
         };
         /** @description The live picture of a run in hand; ``shape`` says how it is drawn. */
         Picture: {
@@ -5344,6 +5737,11 @@ export interface components {
             code: string;
             message: string;
         };
+        /** @description A sentence under a topic. */
+        Said: {
+            topic: string;
+            text: string;
+        };
         /** @description Models that perform the same. */
         SameMotor: {
             motors: number[];
@@ -5391,6 +5789,15 @@ export interface components {
             readonly made_by_name: string;
             /** Format: date-time */
             readonly made_at: string;
+        };
+        /** @description The ESC of one school; null with a note above every size. */
+        SchoolEsc: {
+            /** Format: double */
+            margin: number | null;
+            /** Format: double */
+            needed_a: number | null;
+            size_a: number | null;
+            note: string;
         };
         /** @description One mounting screw through the arm. */
         ScrewFit: {
@@ -5737,6 +6144,20 @@ export interface components {
             /** @default  */
             save_as?: string;
         };
+        /** @description The craft that a motor suits for a use. */
+        Suits: {
+            use: string;
+            /** Format: double */
+            least_thrust_to_weight: number;
+            /** Format: double */
+            lightest_g: number;
+            /** Format: double */
+            heaviest_g: number;
+            /** Format: double */
+            least_capacity_mah: number;
+            /** Format: double */
+            rated_c: number;
+        };
         /** @description A supply or pack; ``assumed_*`` where nobody measured its resistance. */
         Supply: {
             readonly id: number;
@@ -5881,8 +6302,14 @@ export interface components {
             sample: number;
             labels: string[];
         };
+        /** @description From what the craft carries. */
+        Upgrade: {
+            now: string;
+            why_not: string;
+            changes: components["schemas"]["CraftChanged"][];
+        };
         /**
-         * @description * `equal` - equal
+         * @description * `equal` - any
          *     * `racing` - racing
          *     * `freestyle` - freestyle
          *     * `long range` - long range
@@ -6717,6 +7144,182 @@ export interface operations {
                 };
                 content: {
                     "text/csv": string;
+                };
+            };
+        };
+    };
+    craft_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Craft"][];
+                };
+            };
+        };
+    };
+    craft_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CraftWriteRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Craft"];
+                };
+            };
+        };
+    };
+    craft_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedCraftChangeRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Craft"];
+                };
+            };
+        };
+    };
+    craft_closer_retrieve: {
+        parameters: {
+            query: {
+                cells?: number;
+                motor: number;
+                propeller: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CloserLook"];
+                };
+            };
+        };
+    };
+    craft_match_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CraftMatch"];
+                };
+            };
+        };
+    };
+    "craft_match.csv_retrieve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+        };
+    };
+    "craft_match.pdf_retrieve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+        };
+    };
+    "craft_match.xlsx_retrieve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
                 };
             };
         };
@@ -7930,7 +8533,7 @@ export interface operations {
                 sizes?: string;
                 thrust_gf?: number;
                 /**
-                 * @description * `equal` - equal
+                 * @description * `equal` - any
                  *     * `racing` - racing
                  *     * `freestyle` - freestyle
                  *     * `long range` - long range
@@ -8011,7 +8614,7 @@ export interface operations {
                 sizes?: string;
                 thrust_gf?: number;
                 /**
-                 * @description * `equal` - equal
+                 * @description * `equal` - any
                  *     * `racing` - racing
                  *     * `freestyle` - freestyle
                  *     * `long range` - long range

@@ -1,0 +1,1 @@
+"""Match: what a craft should carry."""

@@ -1,0 +1,206 @@
+"""One motor on one propeller on a craft, looked at closer: flight, other batteries, other craft."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from spindle_core.errors import CoreError
+from spindle_core.figures.measured import Absent, Measured
+from spindle_core.match.craft import COAXIAL_THRUST_SHARE
+from spindle_core.match.electrics import seconds_of_flight
+from spindle_core.match.suits import LEAST_THRUST_TO_WEIGHT, at_other_voltage, mass_range
+from spindle_core.model.best_load import BestLoad
+from spindle_core.model.in_flight import in_flight, torque_reserve_pct
+from spindle_core.model.operating_point import Propeller as CorePropeller
+from spindle_core.model.operating_point import solve
+from spindle_core.planning.known import KnownMotor
+from spindle_core.planning.matrix import MotorRow
+from spindle_server.errors import ServiceError
+from spindle_server.identification.knowing import propeller_known
+from spindle_server.match.models import Craft
+from spindle_server.match.selectors import Match, Seated, match_of
+from spindle_server.rig.models import Propeller
+
+NOMINAL_CELL_V = 3.7
+USUAL_C = 75.0
+
+
+def closer_look(row: Craft, motor: int, propeller: int, cells: int | None) -> dict[str, Any]:
+    """What follows for one combination.
+
+    :param cells: another number of cells to think of; one and a half times the craft's by default.
+    :raises ServiceError: a combination that is not on the craft.
+    """
+    found = match_of(row)
+    wanted = Propeller.objects.filter(pk=propeller).select_related("maker").first()
+    one = next(
+        (
+            each
+            for each in found.seated
+            if wanted is not None
+            and (each.seat.motor, each.seat.propeller) == (str(motor), wanted.full_name)
+        ),
+        None,
+    )
+    if one is None or wanted is None:
+        raise ServiceError(
+            "This motor on this propeller was neither run for the craft nor can it be predicted.",
+            code="not_matched",
+        )
+    known = next((each for each in found.bench.rows if each.key == motor), None)
+    other = cells or round(row.cells * 1.5)
+    said = [
+        *_in_flight(row, one, wanted, known),
+        *_other_cells(row, wanted, known, other),
+        *_seconds(found, one),
+    ]
+    return {
+        "name": one.on.name,
+        "other_cells": other,
+        "said": [{"topic": topic, "text": text} for topic, text in said],
+        "suits": _suits(row, one),
+    }
+
+
+def _volts(one: Seated) -> float:
+    return one.seat.load.voltage_v
+
+
+def _in_flight(
+    row: Craft, one: Seated, propeller: Propeller, known: MotorRow | None
+) -> list[tuple[str, str]]:
+    """Current in flight as a range: solved at a flight speed, and by the bench's own rule."""
+    peak = one.on.peak_current_a.value
+    said = []
+    speed = row.flight_speed_m_per_s
+    if speed is not None and known is not None and isinstance(known.known, KnownMotor):
+        said.append(("In flight", _solved(one, propeller, known.known, speed)))
+    low, high = row.less_current_from_pct, row.less_current_to_pct
+    if low is not None and high is not None:
+        said.append(
+            (
+                "In flight",
+                f"By the craft's own rule of {low:g} to {high:g} % less than on the stand: "
+                f"{peak * (1 - high / 100):.1f} to {peak * (1 - low / 100):.1f} A of {peak:.1f} A.",
+            )
+        )
+    if not said:
+        said.append(
+            (
+                "In flight",
+                f"{peak:.1f} A is drawn on the stand. In flight it is clearly less: give the craft "
+                "a flight speed, or a rule of your own, to have the range.",
+            )
+        )
+    return said
+
+
+def _solved(one: Seated, propeller: Propeller, known: KnownMotor, speed: float) -> str:
+    seen = _known_propeller(propeller)
+    if isinstance(seen, Absent):
+        return f"What it draws at {speed:g} m/s cannot be solved: {seen.note}."
+    if propeller.pitch_in is None:
+        return f"What it draws at {speed:g} m/s needs the propeller's pitch."
+    try:
+        flown = in_flight(
+            known.model,
+            seen,
+            pitch_in=propeller.pitch_in,
+            flight_speed_m_per_s=speed,
+            voltage_v=_volts(one),
+        )
+        static = solve(known.model, seen, voltage_v=_volts(one))
+        reserve = torque_reserve_pct(known.model, static, voltage_v=_volts(one))
+    except CoreError as error:
+        return error.message
+    return (
+        f"At {speed:g} m/s about {flown.current_a.value:.1f} ± {flown.current_a.u:.1f} A of "
+        f"{static.current_a:.1f} A at a stand, {flown.unloading_pct:.0f} % faster; without a load "
+        f"it would turn {reserve:.0f} % faster. Estimated: the propeller unloads."
+    )
+
+
+def _known_propeller(propeller: Propeller) -> CorePropeller | Absent:
+    seen = propeller_known(propeller)
+    return seen if isinstance(seen, Absent) else seen.model()
+
+
+def _best(found: BestLoad | Absent) -> str:
+    return (
+        found.note
+        if isinstance(found, Absent)
+        else f"{found.current_a:.1f} A ({found.efficiency_pct:.0f} %)"
+    )
+
+
+def _other_cells(
+    row: Craft, propeller: Propeller, known: MotorRow | None, cells: int
+) -> list[tuple[str, str]]:
+    if known is None or not isinstance(known.known, KnownMotor):
+        return []
+    now_v, then_v = NOMINAL_CELL_V * row.cells, NOMINAL_CELL_V * cells
+    try:
+        other = at_other_voltage(
+            known.known.model, diameter_in=propeller.diameter_in, from_v=now_v, to_v=then_v
+        )
+    except CoreError as error:
+        return [("Other battery", error.message)]
+    return [
+        (
+            "Other battery",
+            f"On {cells} cells instead of {row.cells}: {other.kv_rpm_per_v:.0f} rpm/V turn as "
+            f"fast; with this motor {other.diameter_in:.1f} in of the same shape take the same "
+            "shaft power.",
+        ),
+        (
+            "Best load",
+            f"Best at {_best(other.best_now)} on {row.cells} cells, at {_best(other.best_then)} on "
+            f"{cells}: with more voltage it wants a heavier load.",
+        ),
+    ]
+
+
+def _seconds(found: Match, one: Seated) -> list[tuple[str, str]]:
+    """What its hover power is in seconds of flight against what is chosen."""
+    if isinstance(found.picks, Absent) or isinstance(one.on.power_w, Absent):
+        return []
+    chosen = next(each for each in found.seated if each.on.name == found.picks.chosen)
+    if chosen is one or not isinstance(chosen.on.power_w, Measured):
+        return []
+    row = found.row
+    seconds = seconds_of_flight(
+        row.motors * one.on.power_w.value,
+        row.motors * chosen.on.power_w.value,
+        capacity_mah=row.capacity_mah,
+        cells=row.cells,
+        usable=row.usable_pct / 100.0,
+    )
+    than = "longer" if seconds > 0 else "shorter"
+    return [("Minutes", f"Flies {abs(seconds):.0f} s {than} than {chosen.on.name}.")]
+
+
+def _suits(row: Craft, one: Seated) -> list[dict[str, Any]]:
+    """The other way round: which craft so many of it suit, per use."""
+    share = COAXIAL_THRUST_SHARE if row.layout == "coaxial" else 1.0
+    rated = row.rated_c or USUAL_C
+    found = []
+    for use, ratio in LEAST_THRUST_TO_WEIGHT.items():
+        span = mass_range(
+            one.on.max_thrust_gf.value,
+            one.on.peak_current_a.value,
+            motors=row.motors,
+            rated_c=rated,
+            thrust_share=share,
+            least_thrust_to_weight=ratio,
+        )
+        found.append(
+            {
+                "use": "any" if use == "equal" else use,
+                "least_thrust_to_weight": ratio,
+                "lightest_g": span.lightest_g,
+                "heaviest_g": span.heaviest_g,
+                "least_capacity_mah": span.least_capacity_mah,
+                "rated_c": rated,
+            }
+        )
+    return found

@@ -1,0 +1,98 @@
+"""What the bench knows of every motor and propeller, kept until something of it changes."""
+
+from __future__ import annotations
+
+import hashlib
+from dataclasses import dataclass
+from typing import Any
+
+from django.core.cache import cache
+from django.db.models import Count, Max, Sum
+
+import spindle_core
+from spindle_core.planning.matrix import MotorRow, PropellerColumn
+from spindle_server.identification.knowing import (
+    ceilings_of,
+    experience,
+    propeller_known,
+    sample_known,
+)
+from spindle_server.identification.models import Identified
+from spindle_server.motors.models import Claim, Incident, MotorModel, Sample
+from spindle_server.rank.ran import ratings_of
+from spindle_server.rig.models import Propeller
+
+KEPT_S = 24 * 3600
+
+
+@dataclass(slots=True)
+class KnownBench:
+    """Motors by their numbers and propellers at hand, as well as they are known today."""
+
+    rows: list[MotorRow]
+    columns: list[PropellerColumn]
+    propellers: dict[str, Propeller]
+    """By name."""
+
+
+def known_bench() -> KnownBench:
+    """Every motor that somebody can hold, and every propeller that is not retired."""
+    key = f"bench:{hashlib.sha256(repr(bench_state()).encode()).hexdigest()}"
+    kept: KnownBench | None = cache.get(key)
+    if kept is None:
+        kept = _look()
+        cache.set(key, kept, KEPT_S)
+    return kept
+
+
+def bench_state() -> tuple[Any, ...]:
+    """What all of it rests on, in a few numbers a table."""
+    return (
+        spindle_core.__version__,
+        Identified.objects.aggregate(Count("pk"), Max("pk"), Max("made_at")),
+        Claim.objects.aggregate(Count("pk"), Max("pk"), Sum("version"), Max("noted_at")),
+        MotorModel.objects.aggregate(Count("pk"), Max("pk"), Sum("version")),
+        Sample.objects.aggregate(Count("pk"), Max("pk"), Sum("version")),
+        Propeller.objects.aggregate(Count("pk"), Max("pk"), Sum("version")),
+        Incident.objects.aggregate(Count("pk"), Max("pk"), Sum("version")),
+    )
+
+
+def _look() -> KnownBench:
+    learnt = experience()
+    samples = _one_sample_each()
+    ratings, ceilings = ratings_of(samples), ceilings_of(samples)
+    rows = [
+        MotorRow(
+            motor,
+            sample.motor.full_name,
+            sample_known(sample, learnt),
+            most_current_a=ratings.get(motor, {}).get("current_a"),
+            most_power_w=ratings.get(motor, {}).get("power_w"),
+            most_winding_c=ceilings[motor],
+        )
+        for motor, sample in samples.items()
+    ]
+    propellers = list(Propeller.objects.filter(retired=False).select_related("maker"))
+    columns = [PropellerColumn(one.pk, one.full_name, propeller_known(one)) for one in propellers]
+    return KnownBench(rows, columns, {one.full_name: one for one in propellers})
+
+
+def _one_sample_each() -> dict[int, Sample]:
+    """Of each model the sample that most is known of: identified before others, whole before
+    destroyed."""
+    identified = set(
+        Identified.objects.filter(kv_rpm_per_v__isnull=False, sample__isnull=False).values_list(
+            "sample", flat=True
+        )
+    )
+    destroyed = set(
+        Incident.objects.filter(destroyed=True, struck_reason="").values_list("sample", flat=True)
+    )
+    found: dict[int, Sample] = {}
+    rows = Sample.objects.select_related("motor__maker").order_by("motor", "mark")
+    for sample in sorted(
+        rows, key=lambda one: (one.pk not in identified, one.pk in destroyed, one.mark)
+    ):
+        found.setdefault(sample.motor_id, sample)
+    return found
