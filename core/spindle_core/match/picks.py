@@ -177,7 +177,9 @@ def trade(chosen: Matched, against: Matched) -> str:
         return "the strongest is also the one to choose"
     thrust = 100.0 * (chosen.max_thrust_gf.value / against.max_thrust_gf.value - 1.0)
     current = 100.0 * (chosen.peak_current_a.value / against.peak_current_a.value - 1.0)
-    words = f"{_signed(thrust)} % thrust for {_signed(current)} % current"
+    paid = "the same" if abs(current) < 0.5 else f"{_signed(current)} %"
+    gained = "the same" if abs(thrust) < 0.5 else f"{_signed(thrust)} %"
+    words = f"{gained} thrust for {paid} current"
     if isinstance(chosen.minutes, Measured) and isinstance(against.minutes, Measured):
         longer = chosen.minutes.value - against.minutes.value
         words += f", {_signed(longer, 1)} min"

@@ -51,6 +51,7 @@ class Seat:
     """A candidate with what it is made of: keys of motor and propeller, speed and power at full.
 
     ``runs`` and ``samples`` are 0 for a prediction. ``load``: what it was run or predicted on.
+    ``up_to_pct``: the throttle up to which it was run or may be; its largest thrust is of there.
     """
 
     candidate: Candidate
@@ -61,6 +62,7 @@ class Seat:
     load: Load
     runs: int = 0
     samples: int = 0
+    up_to_pct: float = 100.0
 
 
 def fits_cells(voltage_v: float, cells: int) -> bool:
@@ -152,7 +154,13 @@ def _measured(
         runs[0].load,
         runs=len(runs),
         samples=len({run.sample for run in runs}),
+        up_to_pct=min(_up_to(run.core) for run in runs),
     )
+
+
+def _up_to(run: ComparedRun) -> float:
+    """The highest throttle of a run's points [%]; full where no throttle was noted."""
+    return max((v for p in run.points if (v := p.value("throttle_pct")) is not None), default=100.0)
 
 
 Reader = Callable[[ComparedRun], Figure]

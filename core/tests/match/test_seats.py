@@ -135,6 +135,22 @@ class TestMeasured:
         assert left["a", BENCH.propeller] == "run at 24 V only, which is not 4 cells"
         assert "mass" in left["g", BENCH.propeller]
 
+    def test_up_to_which_throttle_it_was_run_is_told(self):
+        short = ran()
+        cut = RanRun(
+            short.motor,
+            short.sample,
+            short.kind,
+            short.load,
+            ComparedRun("cut", short.core.points[:-1], 0.008),
+            {},
+        )
+        (seat,), _ = measured_seats(QUAD, [cut], NAMES, MASSES)
+        assert seat.up_to_pct == pytest.approx(80.0)
+        (whole,), _ = measured_seats(QUAD, [short], NAMES, MASSES)
+        assert whole.up_to_pct == pytest.approx(100.0)
+        assert seat.candidate.max_thrust_gf.value < whole.candidate.max_thrust_gf.value
+
     def test_a_burst_makes_no_candidate(self):
         assert measured_seats(QUAD, [ran(kind="peak")], NAMES, MASSES) == ([], {})
 

@@ -22,6 +22,7 @@ from spindle_server.demo import catalogue
 from spindle_server.demo.campaign import begin_demo_campaign
 from spindle_server.demo.catalogue import DemoMotor
 from spindle_server.demo.drawn_photos import take_photos
+from spindle_server.demo.judgements import load_judgements
 from spindle_server.demo.no_load_runs import import_no_load
 from spindle_server.demo.parcels import burn_one, fill_parcel
 from spindle_server.demo.rig import fill_rig
@@ -70,6 +71,7 @@ def load_demo(say: Say) -> list[dict[str, str]]:
                     say(f"{index + 1} of {len(jobs)} runs on the simulated stand")
         type_reviews(ilse)
         begin_demo_campaign(ilse)
+        load_judgements(ilse, User.objects.get(username="tomas"))
         for name, data in stranger_files().items():
             (inbox_folder() / name).write_bytes(data)
     return logins

@@ -101,6 +101,7 @@ def _solved(one: Seated, propeller: Propeller, known: KnownMotor, speed: float) 
         return f"What it draws at {speed:g} m/s cannot be solved: {seen.note}."
     if propeller.pitch_in is None:
         return f"What it draws at {speed:g} m/s needs the propeller's pitch."
+    duty = min(1.0, one.seat.up_to_pct / 100.0)
     try:
         flown = in_flight(
             known.model,
@@ -108,9 +109,10 @@ def _solved(one: Seated, propeller: Propeller, known: KnownMotor, speed: float) 
             pitch_in=propeller.pitch_in,
             flight_speed_m_per_s=speed,
             voltage_v=_volts(one),
+            duty=duty,
         )
-        static = solve(known.model, seen, voltage_v=_volts(one))
-        reserve = torque_reserve_pct(known.model, static, voltage_v=_volts(one))
+        static = solve(known.model, seen, voltage_v=_volts(one), duty=duty)
+        reserve = torque_reserve_pct(known.model, static, voltage_v=_volts(one), duty=duty)
     except CoreError as error:
         return error.message
     return (

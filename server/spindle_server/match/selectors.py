@@ -51,6 +51,7 @@ REST_CELL_V = 3.8
 
 PACK_SHARE_OF_OHM = 0.003
 COLD_K = 0.0
+FULL_PCT = 98.0
 
 
 @dataclass(slots=True)
@@ -241,6 +242,10 @@ def pack_limit_a(row: Craft) -> float | None:
 def _cautions(row: Craft, seat: Seat, on: Matched, motor: MotorRow | None) -> list[str]:
     """What is to be known of a candidate that may be chosen."""
     found = []
+    if seat.up_to_pct < FULL_PCT:
+        found.append(
+            f"only up to {seat.up_to_pct:.0f} % throttle: no more was run within its rating"
+        )
     limit, peak = pack_limit_a(row), row.motors * on.peak_current_a.value
     if limit is not None and peak > limit:
         found.append(f"full throttle takes {peak:.0f} A, the pack is rated for {limit:.0f} A")
@@ -338,7 +343,8 @@ def _row(found: Match, one: Seated) -> dict[str, Any]:
         "predicted": on.predicted,
         "runs": seat.runs,
         "samples": seat.samples,
-        "load": seat.load.words,
+        "load": f"{seat.load.voltage_v:g} V {seat.load.supply}",
+        "up_to_pct": seat.up_to_pct,
         "mass_g": figure_json(on.mass_g),
         "thrust_to_weight": figure_json(on.thrust_to_weight),
         "hover_thrust_gf": figure_json(on.hover_thrust_gf),

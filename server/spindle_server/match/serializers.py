@@ -141,6 +141,7 @@ class MatchedSerializer(serializers.Serializer):
     runs = serializers.IntegerField()
     samples = serializers.IntegerField()
     load = serializers.CharField()
+    up_to_pct = serializers.FloatField(help_text="The throttle up to which it was run.")
     mass_g = StatedFigureSerializer()
     thrust_to_weight = StatedFigureSerializer()
     hover_thrust_gf = StatedFigureSerializer()

@@ -41,3 +41,43 @@ export const movesQuery = (kept: number | null, asked: AskedRanking) =>
     enabled: kept !== null,
     retry: false,
   })
+
+/** Craft, those in use first. */
+export const craftListQuery = () =>
+  queryOptions({
+    queryKey: ['match', 'craft'],
+    queryFn: async () => dataOf(await api.GET('/api/v1/craft/')),
+  })
+
+/** Every motor on every propeller on a craft. */
+export const matchQuery = (craft: number | null) =>
+  queryOptions({
+    queryKey: ['match', 'on', craft],
+    queryFn: async () =>
+      dataOf(await api.GET('/api/v1/craft/{id}/match/', { params: { path: { id: craft ?? 0 } } })),
+    enabled: craft !== null,
+    retry: false,
+  })
+
+/** One combination on a craft, looked at closer. */
+export const closerQuery = (
+  craft: number,
+  motor: number,
+  propeller: number | null,
+  cells: number | null,
+) =>
+  queryOptions({
+    queryKey: ['match', 'closer', craft, motor, propeller, cells],
+    queryFn: async () =>
+      dataOf(
+        await api.GET('/api/v1/craft/{id}/closer/', {
+          params: {
+            path: { id: craft },
+            query: { motor, propeller: propeller ?? 0, cells: cells ?? undefined },
+          },
+        }),
+      ),
+    enabled: propeller !== null,
+    placeholderData: keepPreviousData,
+    retry: false,
+  })

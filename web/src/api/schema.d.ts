@@ -3875,6 +3875,11 @@ export interface components {
             runs: number;
             samples: number;
             load: string;
+            /**
+             * Format: double
+             * @description The throttle up to which it was run.
+             */
+            up_to_pct: number;
             mass_g: components["schemas"]["StatedFigure"];
             thrust_to_weight: components["schemas"]["StatedFigure"];
             hover_thrust_gf: components["schemas"]["StatedFigure"];

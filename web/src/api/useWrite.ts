@@ -8,8 +8,8 @@ import { computed } from 'vue'
 /** What rests on a thing of the record, by the first word of the queries' keys. */
 const RESTS_ON = {
   /** A motor's own facts: identity, claims, parcels, weighings, incidents, expectations. */
-  motor: ['motor', 'motors', 'board', 'fit', 'gear-limits', 'rank'],
-  sample: ['motor', 'motors', 'board', 'fit', 'teardown', 'rank'],
+  motor: ['motor', 'motors', 'board', 'fit', 'gear-limits', 'rank', 'match'],
+  sample: ['motor', 'motors', 'board', 'fit', 'teardown', 'rank', 'match'],
   /** What is learnt of motors and propellers follows their runs. */
   run: [
     'run',
@@ -24,15 +24,16 @@ const RESTS_ON = {
     'hindsight',
     'plan',
     'rank',
+    'match',
   ],
   /** What the bench declares for all motors. */
-  declaration: ['motor', 'motors', 'fit', 'board', 'rank'],
-  propeller: ['propellers', 'fit', 'plan'],
-  supply: ['supplies', 'gear-limits', 'plan'],
-  stand: ['stands', 'compare', 'bench-day', 'gear-limits', 'rank'],
+  declaration: ['motor', 'motors', 'fit', 'board', 'rank', 'match'],
+  propeller: ['propellers', 'fit', 'plan', 'match'],
+  supply: ['supplies', 'gear-limits', 'plan', 'match'],
+  stand: ['stands', 'compare', 'bench-day', 'gear-limits', 'rank', 'match'],
   esc: ['escs', 'bench-day', 'gear-limits'],
   /** What runs of a day have in common; its runs may change with it. */
-  day: ['bench-day', 'gear-limits', 'run', 'runs', 'compare', 'motor', 'board', 'rank'],
+  day: ['bench-day', 'gear-limits', 'run', 'runs', 'compare', 'motor', 'board', 'rank', 'match'],
   photo: ['photos', 'motor'],
   snapshot: ['snapshots'],
   /** What befell the gear; what is destroyed is retired. */
@@ -41,6 +42,7 @@ const RESTS_ON = {
   profile: ['saved-profiles'],
   weights: ['rank'],
   ranking: ['rank'],
+  craft: ['match'],
   work: ['work', 'run', 'runs'],
 } as const satisfies Record<string, readonly string[]>
 

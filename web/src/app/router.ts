@@ -60,6 +60,7 @@ export const routes: RouteRecordRaw[] = [
     name: 'compare',
     component: () => import('@/features/compare/ComparePage.vue'),
   },
+  { path: '/match', name: 'match', component: () => import('@/features/match/MatchPage.vue') },
   { path: '/rank', name: 'rank', component: () => import('@/features/rank/RankPage.vue') },
   {
     path: '/publish',

@@ -15,7 +15,7 @@ export const STATIONS: Station[] = [
   { key: 'runs', label: 'Runs', path: '/runs', built: true },
   { key: 'compare', label: 'Compare', path: '/compare', built: true },
   { key: 'rank', label: 'Rank', path: '/rank', built: true },
-  { key: 'match', label: 'Match', path: '/match', built: false },
+  { key: 'match', label: 'Match', path: '/match', built: true },
   { key: 'publish', label: 'Publish', path: '/publish', built: true },
 ]
 

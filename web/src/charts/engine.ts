@@ -8,6 +8,7 @@ import {
   TooltipComponent,
 } from 'echarts/components'
 import { use } from 'echarts/core'
+import { LabelLayout } from 'echarts/features'
 import { SVGRenderer } from 'echarts/renderers'
 
 use([
@@ -20,5 +21,6 @@ use([
   MarkAreaComponent,
   MarkLineComponent,
   AxisPointerComponent,
+  LabelLayout,
   SVGRenderer,
 ])

@@ -1,0 +1,94 @@
+/** Thrust-to-weight against minutes: filled marks were run, hollow ones are predicted. */
+import type { EChartsOption } from 'echarts'
+import type { Schemas } from '@/api/client'
+import type { Table } from '@/charts/save'
+import { axis, base, PAPER } from '@/charts/theme'
+import { motorMark } from '@/figures/motorMark'
+
+type Row = Schemas['Matched']
+
+export const inChart = (rows: Row[]): Row[] =>
+  rows.filter(
+    (row) => !row.barred && row.minutes.value != null && row.thrust_to_weight.value != null,
+  )
+
+/** Without the makers, so that a label stays short. */
+const rest = (text: string) => text.split(' ').slice(1).join(' ') || text
+const label = (row: Row) => `${rest(row.motor_name)}, ${rest(row.propeller_name)}`
+
+export function matchOption(rows: Row[], chosen: string | null): EChartsOption {
+  const shown = inChart(rows)
+  const frontier = shown
+    .filter((row) => row.on_frontier)
+    .sort((a, b) => (a.minutes.value ?? 0) - (b.minutes.value ?? 0))
+  return {
+    ...base(PAPER),
+    grid: { left: 56, right: 110, top: 20, bottom: 44 },
+    tooltip: {
+      trigger: 'item',
+      formatter: (one: unknown) => {
+        const row = shown[(one as { dataIndex: number }).dataIndex]
+        return row
+          ? `${row.name}<br>thrust-to-weight ${row.thrust_to_weight.value?.toFixed(2)}, ` +
+              `${row.minutes.value?.toFixed(1)} min${row.predicted ? ', predicted' : ''}`
+          : ''
+      },
+    },
+    xAxis: { ...axis(PAPER, 'minutes', false), name: 'Minutes (min)', scale: true },
+    yAxis: {
+      ...axis(PAPER, 'ratio', true),
+      name: 'Thrust-to-weight, all motors',
+      scale: true,
+    },
+    series: [
+      {
+        type: 'scatter',
+        symbolSize: 11,
+        labelLayout: { hideOverlap: true },
+        data: shown.map((row) => {
+          const mark = motorMark(row.motor)
+          return {
+            value: [row.minutes.value as number, row.thrust_to_weight.value as number],
+            symbol: mark.symbol,
+            itemStyle: {
+              color: row.predicted ? 'transparent' : mark.color,
+              borderColor: row.name === chosen ? PAPER.ink : mark.color,
+              borderWidth: row.name === chosen ? 3 : 1.6,
+            },
+            label: {
+              show: true,
+              formatter: label(row),
+              position: row.on_frontier ? ('left' as const) : ('right' as const),
+              color: mark.color,
+              fontSize: 11,
+            },
+          }
+        }),
+      },
+      {
+        type: 'line',
+        name: 'nobody beats these in both',
+        silent: true,
+        showSymbol: false,
+        lineStyle: { color: PAPER.ink, width: 1, type: [4, 4] },
+        data: frontier.map((row) => [
+          row.minutes.value as number,
+          row.thrust_to_weight.value as number,
+        ]),
+      },
+    ],
+  }
+}
+
+export const matchTable = (rows: Row[]): Table => ({
+  columns: ['combination', 'minutes_min', 'u', 'thrust_to_weight', 'u', 'predicted', 'frontier'],
+  rows: inChart(rows).map((row) => [
+    row.name,
+    row.minutes.value ?? null,
+    row.minutes.u ?? null,
+    row.thrust_to_weight.value ?? null,
+    row.thrust_to_weight.u ?? null,
+    row.predicted ? 'yes' : 'no',
+    row.on_frontier ? 'yes' : 'no',
+  ]),
+})
