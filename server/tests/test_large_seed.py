@@ -4,9 +4,12 @@ import pytest
 from django.core.management import CommandError, call_command
 
 from spindle_server.demo.large import SIZES, seed
+from spindle_server.demo.large_runs import RUN_MOTORS
 from spindle_server.demo.timing import time_endpoints
 from spindle_server.motor_file.selectors import motor_file, motor_for_file
 from spindle_server.motors.models import Claim, MotorModel, Sample, Weighing
+from spindle_server.rig.models import Stand, Supply
+from spindle_server.runs.models import Run
 from spindle_server.teardown.models import Observation
 
 
@@ -27,6 +30,8 @@ def test_it_has_the_size_it_says(small):
     assert Weighing.objects.count() == 2 * small.samples
     assert Observation.objects.count() == small.observations == 14 * small.samples
     assert SIZES["large"] == (2000, 3)
+    assert Run.objects.count() == small.runs == RUN_MOTORS["small"] * 5 * 3
+    assert RUN_MOTORS["large"] == 40
 
 
 def test_every_motor_of_it_opens(small, api):
@@ -44,7 +49,7 @@ def test_every_motor_of_it_opens(small, api):
 def test_the_same_number_makes_the_same_bench(db):
     seed("small", silent)
     first = list(Claim.objects.order_by("pk").values_list("quantity", "value"))
-    for model in (Observation, Weighing, Claim, Sample):
+    for model in (Run, Stand, Supply, Observation, Weighing, Claim, Sample):
         model.objects.all().delete()
     MotorModel.objects.all().first().parcels.model.objects.all().delete()
     MotorModel.objects.all().delete()
@@ -60,10 +65,12 @@ def test_lists_are_timed_and_all_of_them_answer(small, settings):
     settings.ALLOWED_HOSTS = ["127.0.0.1"]
     said = []
     time_endpoints(said.append, rounds=2)
-    assert said[0].startswith("40 motors, 120 samples, 2 requests each")
-    assert len(said) == 9
+    assert [line.split(",")[0].strip() for line in said[:2]] == ["ranking", "match"]
+    assert all("cold" in line for line in said[:2])
+    assert said[2].startswith("40 motors, 120 samples, 2 requests each")
+    assert len(said) == 13
     assert not any("status" in line for line in said)
-    assert all("queries" in line for line in said[1:])
+    assert all("queries" in line for line in said[3:])
 
 
 def test_an_empty_record_is_not_timed(db):

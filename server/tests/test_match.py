@@ -11,9 +11,9 @@ from openpyxl import load_workbook
 from spindle_server.match.models import Craft
 from spindle_server.motors.parcels import add_parcel
 from spindle_server.motors.services import put_claim, take_in_motor
-from spindle_server.motors.weighing import add_incident, add_weighing
+from spindle_server.motors.weighing import add_incident, add_weighing, strike
 from spindle_server.rig.services import add_propeller
-from spindle_server.runs.models import Run
+from spindle_server.runs.services import review_run
 
 TODAY = datetime.date(2026, 11, 2)
 AT = "/api/v1/craft/"
@@ -185,10 +185,13 @@ def test_the_kept_answer_follows_every_change(api, weighed, record, people):
     ).json()
     after = measured_row(matched(api, changed))["thrust_to_weight"]["value"]
     assert after == pytest.approx(before / 2, rel=0.01)
-    Run.objects.filter(pk=run.pk).update(review="rejected", review_reason="slipped", version=9)
+    review_run(
+        actor=people["reviewer"], run=run, review="rejected", reason="slipped", base=run.version
+    )
     assert all(row["predicted"] for row in matched(api, changed)["rows"])
     for sample in weighed["samples"]:
-        sample.weighings.update(struck_reason="wrong sample", version=5)
+        row = sample.weighings.get()
+        strike(actor=people["reviewer"], record=row, reason="wrong sample", base=row.version)
     assert matched(api, changed)["rows"] == []
 
 

@@ -210,7 +210,9 @@ def test_points_beyond_a_rating_are_left_out_unless_justified(api, cohort, peopl
     thrust = next(f for f in row["figures"] if f["name"] == "max_thrust_gf")["figure"]["value"]
     # 100 % takes 30 A; what is left ends at 60 %.
     assert thrust == pytest.approx(720, rel=0.01)
-    Run.objects.filter(sample__motor=motor).update(overrun_reason="one glance", version=2)
+    for run in Run.objects.filter(sample__motor=motor):
+        run.overrun_reason = "one glance"
+        run.save()
     row = row_of(ranked(api), motor)
     assert not any("beyond" in text for text in row["warnings"])
     assert next(f for f in row["figures"] if f["name"] == "max_thrust_gf")["figure"][
@@ -227,7 +229,6 @@ def test_a_rejected_run_stops_counting_at_once(api, cohort, people):
         )
     found = ranked(api)
     assert [row["motor"] for row in found["rows"]] == [motor.pk]
-    assert any(second.full_name in remark for remark in found["remarks"])
 
 
 @pytest.mark.parametrize(

@@ -138,6 +138,20 @@ def read_at(run: ComparedRun, level: float, condition: str = "thrust_gf") -> dic
     return figures
 
 
+def read_one(run: ComparedRun, level: float, name: str, condition: str = "thrust_gf") -> Figure:
+    """One figure of a run at one level of a condition: the same as :func:`read_at` gives, without
+    reading the others."""
+    _check(condition, [level])
+    if name not in _QUOTIENTS:
+        return Measured(level) if name == condition else _read(run, name, level, condition)
+    above, below, scale = _QUOTIENTS[name]
+    found = {
+        needed: Measured(level) if needed == condition else _read(run, needed, level, condition)
+        for needed in (above, below)
+    }
+    return _quotient(found, above, below, scale)
+
+
 def _quotient(found: Mapping[str, Figure], above: str, below: str, scale: float) -> Figure:
     top, bottom = found[above], found[below]
     if isinstance(top, Absent):

@@ -16,7 +16,7 @@ import numpy as np
 from spindle_core.compare.curve import Curve
 from spindle_core.compare.delta import with_repeat
 from spindle_core.compare.of_models import between_samples, of_model, of_sample
-from spindle_core.compare.table import ComparedRun, read_at, run_curve
+from spindle_core.compare.table import ComparedRun, read_one, run_curve
 from spindle_core.figures.arrays import Floats
 from spindle_core.figures.constants import METRE_PER_INCH
 from spindle_core.figures.measured import Absent, Figure, Measured, Origin, propagate
@@ -181,14 +181,14 @@ def _largest(name: str) -> Reader:
 
 def _at_throttle(name: str, throttle_pct: float) -> Reader:
     def read(run: ComparedRun) -> Figure:
-        return read_at(run, throttle_pct, "throttle_pct")[name]
+        return read_one(run, throttle_pct, name, "throttle_pct")
 
     return read
 
 
 def _at_thrust(name: str, needed: Measured) -> Reader:
     def read(run: ComparedRun) -> Figure:
-        figure = read_at(run, needed.value)[name]
+        figure = read_one(run, needed.value, name)
         line = run_curve(run, "thrust_gf", name)
         if isinstance(figure, Absent) or not isinstance(line, Curve):
             return figure

@@ -15,7 +15,7 @@ from spindle_core.compare.by_propeller import common_level
 from spindle_core.compare.delta import with_repeat
 from spindle_core.compare.factor_table import FactorTable, factor_table
 from spindle_core.compare.of_models import OfModel, between_samples, of_model, of_sample
-from spindle_core.compare.table import ComparedRun, read_at
+from spindle_core.compare.table import ComparedRun, read_one
 from spindle_core.figures.measured import Absent, Figure, Measured, propagate
 from spindle_core.figures.repeats import PooledSpread
 from spindle_core.rank.criteria import MEASURES, MeasuredBy
@@ -182,10 +182,10 @@ def _read(name: str, run: RanRun, level: float | None) -> Figure:
     """A criterion read off one run, with what one run scatters by."""
     if name == "efficiency_g_per_w":
         assert level is not None
-        return read_at(run.core, level)[name]
+        return read_one(run.core, level, name)
     if name == "motor_esc_efficiency_pct":
         assert level is not None
-        return read_at(run.core, level, "shaft_power_w")[name]
+        return read_one(run.core, level, name, "shaft_power_w")
     figure = _response(run) if name == "response_rpm_per_s" else _plain(name, run)
     if isinstance(figure, Absent):
         return figure

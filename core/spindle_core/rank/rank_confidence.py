@@ -54,11 +54,13 @@ def rank_confidence(
     kept = [entry for entry in entries if _weight_present(entry, criteria) is not None]
     if len(kept) < 2:
         raise QuantityError("A confidence needs two motors that are ranked.", code="too_few")
-    values, contributions = _arrays(kept, criteria)
+    values, shared, own = _arrays(kept, criteria)
     rng = np.random.default_rng(seed)
-    z = rng.standard_normal((draws, contributions.shape[0]))
     count, width = len(kept), len(criteria)
-    drawn = values + (z @ contributions).reshape(draws, count, width)
+    moved = rng.standard_normal((draws, values.size)) * own
+    if shared.shape[0]:
+        moved += rng.standard_normal((draws, shared.shape[0])) @ shared
+    drawn = values + moved.reshape(draws, count, width)
     present = np.isfinite(values)
     # A draw far in the tail must not turn a figure negative and its score upside down.
     drawn = np.where(present, np.maximum(drawn, 0.02 * np.nan_to_num(values, nan=1.0)), np.nan)
@@ -72,7 +74,7 @@ def rank_confidence(
         tuple(entry.name for entry in kept),
         probability,
         tuple((int(low), int(high)) for low, high in edges.T),
-        np.array([(total[:, [i]] > total).mean(axis=0) for i in range(count)]),
+        (places[:, :, None] < places[:, None, :]).mean(axis=0),
         total.std(axis=0),
     )
 
@@ -115,8 +117,11 @@ def _weight_present(entry: Entry, criteria: Sequence[Criterion]) -> float | None
     return present if present >= (1.0 - MOST_MISSING_WEIGHT) * whole and present > 0 else None
 
 
-def _arrays(entries: Sequence[Entry], criteria: Sequence[Criterion]) -> tuple[Floats, Floats]:
-    """Values (m, c), NaN where absent, and contributions (components, m·c)."""
+def _arrays(
+    entries: Sequence[Entry], criteria: Sequence[Criterion]
+) -> tuple[Floats, Floats, Floats]:
+    """Values (m, c), NaN where absent; what components that several figures carry contribute,
+    (components, m·c); and what each figure has of its own together, (m·c,)."""
     values = np.full((len(entries), len(criteria)), np.nan)
     cells: list[tuple[int, int, float]] = []
     numbers: dict[str, int] = {}
@@ -130,10 +135,17 @@ def _arrays(entries: Sequence[Entry], criteria: Sequence[Criterion]) -> tuple[Fl
                 key = name if source_of(name) else f"{name}|{entry.name}|{criterion.name}"
                 row = numbers.setdefault(key, len(numbers))
                 cells.append((row, i * len(criteria) + j, part))
-    contributions = np.zeros((max(1, len(numbers)), values.size))
+    carried: dict[int, set[int]] = {}
+    for row, column, _ in cells:
+        carried.setdefault(row, set()).add(column)
+    place = {row: k for k, row in enumerate(r for r, c in carried.items() if len(c) > 1)}
+    shared, own = np.zeros((len(place), values.size)), np.zeros(values.size)
     for row, column, part in cells:
-        contributions[row, column] += part
-    return values, contributions
+        if row in place:
+            shared[place[row], column] += part
+        else:
+            own[column] += part**2
+    return values, shared, np.sqrt(own)
 
 
 def _totals(

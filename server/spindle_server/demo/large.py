@@ -1,6 +1,7 @@
 """A bench of the design's size, made of numbers: 2,000 motors, 6,000 samples, nothing real in it.
 
-For measuring how lists and files hold up; it holds no runs and no photos.
+For measuring how lists, files and judgements hold up; its runs hold figures and no samples, and
+there are no photos.
 """
 
 from __future__ import annotations
@@ -14,6 +15,7 @@ from typing import Any
 from django.db import models, transaction
 
 from spindle_core.teardown import VERSION
+from spindle_server.demo.large_runs import seed_runs
 from spindle_server.motors.models import Claim, Maker, MotorModel, Parcel, Sample, Weighing
 from spindle_server.rig.services import add_propeller
 from spindle_server.teardown.models import Observation
@@ -35,6 +37,7 @@ class Seeded:
     motors: int
     samples: int
     observations: int
+    runs: int
 
 
 @transaction.atomic
@@ -74,7 +77,9 @@ def seed(size: str, say: Say, *, number: int = 7) -> Seeded:
             pitch_in=3.0,
             blades=2 + k % 2,
         )
-    return Seeded(len(motors), len(samples), made)
+    runs = seed_runs(size, draw)
+    say(f"{runs} runs")
+    return Seeded(len(motors), len(samples), made, runs)
 
 
 def _store(model: type[models.Model], rows: Iterable[Any]) -> int:

@@ -87,12 +87,15 @@ def page_of(craft: Craft, found: dict[str, Any]) -> bytes:
         for one in rows
     )
     picks = found["picks"]
-    said = (
-        f'<p class="pick"><b>To choose: {escape(picks.chosen)}</b>: {escape(picks.trade)} against '
-        f"the strongest, {escape(picks.strongest)}. Thriftiest: {escape(picks.thriftiest)}.</p>"
-        if picks
-        else f"<p>Nothing to choose: {escape(found['no_pick'])}.</p>"
-    )
+    said = f"<p>Nothing to choose: {escape(found['no_pick'])}.</p>"
+    if picks:
+        chosen, strongest, thriftiest, trade = (
+            escape(picks[which]) for which in ("chosen", "strongest", "thriftiest", "trade")
+        )
+        said = (
+            f'<p class="pick"><b>To choose: {chosen}</b>: {trade} against the strongest, '
+            f"{strongest}. Thriftiest: {thriftiest}.</p>"
+        )
     upgrade = found["upgrade"]
     changes = (
         f"<h2>Instead of {escape(upgrade['now'])}</h2><ul>"

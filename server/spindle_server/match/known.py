@@ -7,9 +7,8 @@ from dataclasses import dataclass
 from typing import Any
 
 from django.core.cache import cache
-from django.db.models import Count, Max, Sum
+from django.db.models import Count, Max
 
-import spindle_core
 from spindle_core.planning.matrix import MotorRow, PropellerColumn
 from spindle_server.identification.knowing import (
     ceilings_of,
@@ -18,11 +17,12 @@ from spindle_server.identification.knowing import (
     sample_known,
 )
 from spindle_server.identification.models import Identified
-from spindle_server.motors.models import Claim, Incident, MotorModel, Sample
-from spindle_server.rank.ran import ratings_of
+from spindle_server.motors.models import Incident, MotorModel, Sample
+from spindle_server.rank.ran import MOST_MOTORS, evidence_revision, motors_with_runs, ratings_of
 from spindle_server.rig.models import Propeller
 
 KEPT_S = 24 * 3600
+MOST_PROPELLERS = 40
 
 
 @dataclass(slots=True)
@@ -36,8 +36,10 @@ class KnownBench:
 
 
 def known_bench() -> KnownBench:
-    """Every motor that somebody can hold, and every propeller that is not retired."""
-    key = f"bench:{hashlib.sha256(repr(bench_state()).encode()).hexdigest()}"
+    """Motors and propellers that a craft may carry: those that were run first, then the newest, so
+    many as a screen can tell apart; propellers that are not retired."""
+    rests_on = repr((evidence_revision(), identified_state()))
+    key = f"bench:{hashlib.sha256(rests_on.encode()).hexdigest()}"
     kept: KnownBench | None = cache.get(key)
     if kept is None:
         kept = _look()
@@ -45,17 +47,10 @@ def known_bench() -> KnownBench:
     return kept
 
 
-def bench_state() -> tuple[Any, ...]:
-    """What all of it rests on, in a few numbers a table."""
-    return (
-        spindle_core.__version__,
-        Identified.objects.aggregate(Count("pk"), Max("pk"), Max("made_at")),
-        Claim.objects.aggregate(Count("pk"), Max("pk"), Sum("version"), Max("noted_at")),
-        MotorModel.objects.aggregate(Count("pk"), Max("pk"), Sum("version")),
-        Sample.objects.aggregate(Count("pk"), Max("pk"), Sum("version")),
-        Propeller.objects.aggregate(Count("pk"), Max("pk"), Sum("version")),
-        Incident.objects.aggregate(Count("pk"), Max("pk"), Sum("version")),
-    )
+def identified_state() -> tuple[Any, ...]:
+    """What stands for everything that was learnt of motors and propellers."""
+    found = Identified.objects.aggregate(Count("pk"), Max("made_at"))
+    return tuple(found.values())
 
 
 def _look() -> KnownBench:
@@ -73,7 +68,12 @@ def _look() -> KnownBench:
         )
         for motor, sample in samples.items()
     ]
-    propellers = list(Propeller.objects.filter(retired=False).select_related("maker"))
+    propellers = list(
+        Propeller.objects.filter(retired=False)
+        .select_related("maker")
+        .annotate(made=Count("runs"))
+        .order_by("-made", "-pk")[:MOST_PROPELLERS]
+    )
     columns = [PropellerColumn(one.pk, one.full_name, propeller_known(one)) for one in propellers]
     return KnownBench(rows, columns, {one.full_name: one for one in propellers})
 
@@ -90,7 +90,15 @@ def _one_sample_each() -> dict[int, Sample]:
         Incident.objects.filter(destroyed=True, struck_reason="").values_list("sample", flat=True)
     )
     found: dict[int, Sample] = {}
-    rows = Sample.objects.select_related("motor__maker").order_by("motor", "mark")
+    motors, _ = motors_with_runs()
+    newest = MotorModel.objects.exclude(pk__in=motors).filter(samples__isnull=False)
+    room = MOST_MOTORS - len(motors)
+    motors += list(newest.order_by("-pk").values_list("pk", flat=True).distinct()[: max(0, room)])
+    rows = (
+        Sample.objects.filter(motor__in=motors)
+        .select_related("motor__maker")
+        .order_by("motor", "mark")
+    )
     for sample in sorted(
         rows, key=lambda one: (one.pk not in identified, one.pk in destroyed, one.mark)
     ):

@@ -2,14 +2,11 @@
 
 from __future__ import annotations
 
-import hashlib
 from collections import Counter
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import asdict, dataclass, replace
 from typing import Any
 
-from django.core.cache import cache
-from django.db.models import Count, Max, Sum
 from django.utils import timezone
 
 from spindle_core.figures.measured import Absent, Figure, Measured, Origin
@@ -32,20 +29,24 @@ from spindle_core.model.propeller import TIP_MACH_CAUTION
 from spindle_core.planning.known import KnownMotor
 from spindle_core.planning.matrix import MotorRow
 from spindle_core.planning.predict import KnownSupply
+from spindle_core.rank.cohort import CURVE_KINDS
 from spindle_server.identification.knowing import air_known, density_of, supply_known
 from spindle_server.match.as_core import core_craft
-from spindle_server.match.known import KEPT_S, KnownBench, bench_state, known_bench
+from spindle_server.match.known import KnownBench, known_bench
 from spindle_server.match.models import Craft
-from spindle_server.motors.models import MotorModel, Parcel, Weighing
 from spindle_server.rank.facts import Facts, facts_of
-from spindle_server.rank.ran import counted_runs, evidence_of, fingerprints, ratings_of
+from spindle_server.rank.ran import (
+    counted_runs,
+    evidence_of,
+    ratings_of,
+    run_elsewhere,
+    run_voltages,
+)
 from spindle_server.rig.bench_day import day_on, given_by
 from spindle_server.rig.models import Propeller, Supply
-from spindle_server.rig.selectors import declaration
 from spindle_server.runs.stated import figure_json
-from spindle_server.teardown.models import Observation
 
-MOST_ROWS = 300
+MOST_ROWS = 150
 REST_CELL_V = 3.8
 """A cell in flight, where nothing was run at so many cells: neither full nor empty."""
 
@@ -96,11 +97,20 @@ def craft_list() -> list[Craft]:
 def match_of(row: Craft) -> Match:
     """Every motor on every propeller on the craft."""
     core = core_craft(row)
-    facts, bench = facts_of(), known_bench()
+    bench = known_bench()
+    facts = facts_of([one.key for one in bench.rows])
     names = {str(pk): one.motor.full_name for pk, one in facts.items()}
     masses = {str(pk): one.mass_g for pk, one in facts.items()}
-    evidence = evidence_of(counted_runs(list(facts)), ratings_of(facts))
+    at_cells = [volts for volts in run_voltages() if fits_cells(volts, row.cells)]
+    runs = counted_runs(list(facts)).filter(kind__in=CURVE_KINDS)
+    evidence = evidence_of(runs.filter(nominal_voltage_v__in=at_cells), ratings_of(facts))
     measured, left = measured_seats(core, evidence.runs, names, masses)
+    elsewhere: dict[tuple[int, str], list[str]] = {}
+    for motor_pk, propeller, volts in run_elsewhere(list(facts), at_cells):
+        elsewhere.setdefault((motor_pk, propeller), []).append(f"{volts:g} V")
+    for (motor_pk, propeller), listed in elsewhere.items():
+        why = f"run at {', '.join(sorted(listed))} only, which is not {row.cells} cells"
+        left.setdefault((str(motor_pk), propeller), why)
     usual = usual_voltage(evidence.runs, row.cells)
     supply, load = _supply(row, usual)
     seats = measured + predicted_seats(
@@ -278,31 +288,6 @@ def _product(one: Seated, bench: KnownBench) -> float:
     return kv * one.seat.load.voltage_v * propeller.diameter_in
 
 
-def match_now(row: Craft) -> dict[str, Any]:
-    """The match with its words, kept as long as nothing that it rests on changes."""
-    motors = list(MotorModel.objects.values_list("pk", flat=True))
-    rests_on = repr(
-        (
-            row.pk,
-            row.version,
-            bench_state(),
-            fingerprints(counted_runs(motors)),
-            Weighing.objects.aggregate(Count("pk"), Max("pk"), Sum("version")),
-            Observation.objects.aggregate(Count("pk"), Max("pk"), Sum("version")),
-            Parcel.objects.aggregate(Count("pk"), Max("pk"), Sum("version")),
-            Supply.objects.aggregate(Count("pk"), Max("pk"), Sum("version")),
-            declaration().lead_length_mm,
-            given_by(day_on(timezone.localdate())),
-        )
-    )
-    key = f"match:{hashlib.sha256(rests_on.encode()).hexdigest()}"
-    kept: dict[str, Any] | None = cache.get(key)
-    if kept is None:
-        kept = match_json(match_of(row))
-        cache.set(key, kept, KEPT_S)
-    return kept
-
-
 def match_json(found: Match) -> dict[str, Any]:
     """The match with its words."""
     order = sorted(
@@ -321,7 +306,7 @@ def match_json(found: Match) -> dict[str, Any]:
         "least_thrust_to_weight": least_ratio(found.row),
         "rows": rows,
         "more": max(0, len(order) - MOST_ROWS),
-        "picks": None if isinstance(picks, Absent) else picks,
+        "picks": None if isinstance(picks, Absent) else asdict(picks),
         "no_pick": picks.note if isinstance(picks, Absent) else "",
         "fell_out": _fell_out(found),
         "upgrade": upgrade_of(found),
@@ -433,6 +418,14 @@ def _fell_out(found: Match) -> list[dict[str, Any]]:
     ]
 
 
+_CHANGES = {
+    (True, False): "new propeller",
+    (False, True): "new motor",
+    (False, False): "new motor and propeller",
+}
+"""Whether motor and propeller stay, and what is said of it."""
+
+
 def upgrade_of(found: Match) -> dict[str, Any] | None:
     """What a new propeller, a new motor or both would change; None where nothing is carried."""
     row = found.row
@@ -444,16 +437,17 @@ def upgrade_of(found: Match) -> dict[str, Any] | None:
     )
     carried = f"{row.carries_motor}, {propeller}"
     if now is None:
-        return {"now": carried, "why_not": "it was neither run nor can it be predicted",
-                "changes": []}  # fmt: skip
-    kinds = (
-        ("new propeller", lambda s: s.motor == motor and s.propeller != propeller),
-        ("new motor", lambda s: s.motor != motor and s.propeller == propeller),
-        ("new motor and propeller", lambda s: s.motor != motor and s.propeller != propeller),
-    )
+        why = "it was neither run nor can it be predicted"
+        return {"now": carried, "why_not": why, "changes": []}
     changes = []
-    for kind, fits in kinds:
-        among = [one for one in found.seated if fits(one.seat) and not one.on.barred]
+    for (same_motor, same_propeller), kind in _CHANGES.items():
+        among = [
+            one
+            for one in found.seated
+            if not one.on.barred
+            and (one.seat.motor == motor) is same_motor
+            and (one.seat.propeller == propeller) is same_propeller
+        ]
         chosen = pick([one.on for one in among]) if among else Absent("none", "")
         if isinstance(chosen, Absent):
             continue

@@ -17,6 +17,7 @@ from spindle_server.api.inputs import asked, typed, typed_from
 from spindle_server.match import selectors, services
 from spindle_server.match.closer import closer_look
 from spindle_server.match.files import page_of, table_of
+from spindle_server.match.kept import match_now
 from spindle_server.match.models import Craft
 from spindle_server.match.serializers import (
     AskedCloserSerializer,
@@ -67,7 +68,7 @@ def _craft(pk: int) -> Craft:
 
 def _match(pk: int) -> tuple[Craft, dict[str, Any]]:
     craft = _craft(pk)
-    return craft, selectors.match_now(craft)
+    return craft, match_now(craft)
 
 
 class CraftMatch(APIView):
@@ -76,7 +77,7 @@ class CraftMatch(APIView):
     @extend_schema(responses=CraftMatchSerializer)
     def get(self, request: Request, pk: int) -> Response:
         """Every motor on every propeller, three picks, and why the rest fell out."""
-        return Response(CraftMatchSerializer(_match(pk)[1]).data)
+        return Response(_match(pk)[1])
 
 
 def _file(content: str | bytes, kind: str, name: str) -> HttpResponse:

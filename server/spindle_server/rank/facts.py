@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import hashlib
 from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 
+from django.core.cache import cache
 from django.db.models import Prefetch
 
 from spindle_core.errors import CoreError
@@ -14,6 +16,7 @@ from spindle_core.intake.parcel import price_each
 from spindle_server.motor_file.masses import masses_of
 from spindle_server.motors.models import Claim, Incident, MotorModel, Parcel, Sample
 from spindle_server.motors.parcels import parcel_price
+from spindle_server.rank.ran import evidence_revision
 from spindle_server.rig.selectors import declaration
 
 
@@ -41,8 +44,21 @@ class Facts:
         return self.motor.size_code
 
 
-def facts_of(motors: Sequence[int] | None = None) -> dict[int, Facts]:
-    """Facts of motors, of all where none are named; nine queries whatever their number."""
+KEPT_S = 24 * 3600
+
+
+def facts_of(motors: Sequence[int]) -> dict[int, Facts]:
+    """Facts of motors, kept until any of the record they rest on is written."""
+    key = f"facts:{hashlib.sha256(repr((evidence_revision(), list(motors))).encode()).hexdigest()}"
+    kept: dict[int, Facts] | None = cache.get(key)
+    if kept is None:
+        kept = _look(motors)
+        cache.set(key, kept, KEPT_S)
+    return kept
+
+
+def _look(motors: Sequence[int]) -> dict[int, Facts]:
+    """Nine queries whatever their number."""
     incidents = Incident.objects.filter(struck_reason="")
     samples = Sample.objects.prefetch_related(
         "weighings", "preparations", Prefetch("incidents", incidents)
@@ -50,7 +66,7 @@ def facts_of(motors: Sequence[int] | None = None) -> dict[int, Facts]:
     rows = MotorModel.objects.select_related("maker").prefetch_related(
         Prefetch("samples", samples), Prefetch("parcels", Parcel.objects.order_by("pk"))
     )
-    listed = list(rows if motors is None else rows.filter(pk__in=motors))
+    listed = list(rows.filter(pk__in=motors))
     masses = masses_of(listed, lead_length_mm=declaration().lead_length_mm)
     cells: dict[int, dict[str, float]] = {}
     claims = Claim.objects.filter(

@@ -4,20 +4,31 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field
-from typing import Any
 
-from django.db.models import QuerySet
+from django.db.models import Count, Q, QuerySet
 
+import spindle_core
 from spindle_core.compare.measured_run import strongest_point
 from spindle_core.compare.table import ComparedRun
 from spindle_core.figures.measured import Figure, Measured
 from spindle_core.formats.result_json import points_from_json
-from spindle_core.rank.cohort import KIND_OF_RUN, Load, RanRun
+from spindle_core.rank.cohort import CURVE_KINDS, KIND_OF_RUN, Load, RanRun
 from spindle_core.reduction.overrun import overruns, recommendable
 from spindle_core.run.stand import ASSUMED_REPEATABILITY
-from spindle_server.motors.models import Claim
+from spindle_server.motors.models import (
+    Claim,
+    Incident,
+    MotorModel,
+    Parcel,
+    Preparation,
+    Sample,
+    Weighing,
+)
+from spindle_server.records.revision import revision
+from spindle_server.rig.models import BenchDay, Declaration, Propeller, Stand, Supply
 from spindle_server.runs.as_core import SUPPLY_WORDS, figure_of
-from spindle_server.runs.models import Run
+from spindle_server.runs.models import Reduction, Run
+from spindle_server.teardown.models import Observation
 
 RATINGS = {"max_current_a": "current_a", "max_power_w": "power_w"}
 """Claims that are limits, and the figure of a point that they limit."""
@@ -42,29 +53,104 @@ class Evidence:
     unreviewed: int = 0
 
 
-def counted_runs(motors: Sequence[int]) -> QuerySet[Run]:
-    """Runs of motors that tell a criterion, have figures and were not rejected."""
-    return (
+def counted_runs(motors: Sequence[int], load: Load | None = None) -> QuerySet[Run]:
+    """Runs of motors that tell a criterion, have figures and were not rejected.
+
+    :param load: of the curves; those under others are left out. All where it is None.
+    """
+    rows = (
         Run.objects.filter(sample__motor__in=motors, kind__in=list(KIND_OF_RUN))
         .filter(reduction__result__isnull=False)
         .exclude(review="rejected")
         .order_by("pk")
     )
+    return rows if load is None else rows.filter(~Q(kind__in=CURVE_KINDS) | _under(load))
 
 
-def fingerprints(runs: QuerySet[Run]) -> list[tuple[Any, ...]]:
-    """What the evidence of runs depends on, without reading a result."""
-    return list(
-        runs.values_list(
-            "pk",
-            "version",
-            "reduction__inputs_hash",
-            "reduction__core_version",
-            "stand__version",
-            "supply__kind",
-            "propeller__version",
-        )
+def _under(load: Load) -> Q:
+    kinds = {words: kind for kind, words in SUPPLY_WORDS.items()}
+    rows = Propeller.objects.select_related("maker")
+    named = [one.pk for one in rows if one.full_name == load.propeller]
+    supply = Q(supply__kind=kinds[load.supply]) if load.supply else Q(supply__isnull=True)
+    volts = (
+        Q(nominal_voltage_v=load.voltage_v) if load.voltage_v else Q(nominal_voltage_v__isnull=True)
     )
+    return Q(propeller__in=named) & supply & volts
+
+
+def curve_loads(motors: Sequence[int]) -> list[tuple[Load, int]]:
+    """Loads that curves of motors were run under, with how many motors, most motors and runs
+    first; read without a result."""
+    rows = list(
+        counted_runs(motors)
+        .filter(kind__in=CURVE_KINDS, propeller__isnull=False)
+        .order_by()
+        .values_list("propeller", "supply__kind", "nominal_voltage_v", "sample__motor")
+        .annotate(made=Count("pk"))
+    )
+    names = {
+        one.pk: one.full_name
+        for one in Propeller.objects.select_related("maker").filter(pk__in={row[0] for row in rows})
+    }
+    made: dict[Load, int] = {}
+    whose: dict[Load, set[int]] = {}
+    for propeller, kind, volts, motor, count in rows:
+        load = Load(names[propeller], SUPPLY_WORDS[kind] if kind else "", volts or 0.0)
+        made[load] = made.get(load, 0) + count
+        whose.setdefault(load, set()).add(motor)
+    order = sorted(made, key=lambda load: (-len(whose[load]), -made[load], load))
+    return [(load, len(whose[load])) for load in order]
+
+
+MOST_MOTORS = 60
+"""A cohort of more tells nobody anything, and takes its time."""
+
+
+def motors_with_runs(
+    load: Load | None = None, sizes: Sequence[str] = (), most: int = MOST_MOTORS
+) -> tuple[list[int], int]:
+    """Motors that runs tell of, those under a load and with most runs first, and how many more
+    there are."""
+    rows = (
+        Run.objects.filter(kind__in=list(KIND_OF_RUN), reduction__result__isnull=False)
+        .exclude(review="rejected")
+        .order_by()
+    )
+    if sizes:
+        rows = rows.filter(sample__motor__size_code__in=list(sizes))
+    counts = dict(
+        rows.values("sample__motor").annotate(n=Count("pk")).values_list("sample__motor", "n")
+    )
+    under = set()
+    if load is not None:
+        under = set(rows.filter(_under(load)).values_list("sample__motor", flat=True))
+    order = sorted(counts, key=lambda pk: (pk not in under, -counts[pk], pk))
+    return sorted(order[:most]), max(0, len(order) - most)
+
+
+RESTS_ON = (
+    Run,
+    Reduction,
+    Stand,
+    Supply,
+    Propeller,
+    BenchDay,
+    Declaration,
+    MotorModel,
+    Sample,
+    Weighing,
+    Preparation,
+    Incident,
+    Parcel,
+    Claim,
+    Observation,
+)
+"""Whatever of the record a judgement rests on."""
+
+
+def evidence_revision() -> str:
+    """What stands for all of it: another text after any write to any of it."""
+    return f"{spindle_core.__version__}:{revision(RESTS_ON)}"
 
 
 def ratings_of(motors: Iterable[int]) -> dict[int, dict[str, float]]:
@@ -133,3 +219,23 @@ def evidence_of(runs: QuerySet[Run], ratings: dict[int, dict[str, float]]) -> Ev
         found.numbers.append(run.pk)
         found.unreviewed += not run.review
     return found
+
+
+def run_voltages() -> list[float]:
+    """Nominal voltages that runs were made at [V]."""
+    rows = Run.objects.filter(nominal_voltage_v__isnull=False).order_by()
+    return list(rows.values_list("nominal_voltage_v", flat=True).distinct())
+
+
+def run_elsewhere(motors: Sequence[int], but: Sequence[float]) -> list[tuple[int, str, float]]:
+    """Motor, propeller and voltage of curves at other voltages than ``but`` [V]."""
+    rows = (
+        counted_runs(motors)
+        .filter(kind__in=CURVE_KINDS, propeller__isnull=False, nominal_voltage_v__isnull=False)
+        .exclude(nominal_voltage_v__in=but)
+        .order_by()
+        .values_list("sample__motor", "propeller", "nominal_voltage_v")
+        .distinct()
+    )
+    names = {one.pk: one.full_name for one in Propeller.objects.select_related("maker")}
+    return [(motor, names[propeller], volts or 0.0) for motor, propeller, volts in rows]

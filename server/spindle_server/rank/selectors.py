@@ -10,11 +10,10 @@ from typing import Any
 
 from django.core.cache import cache
 
-import spindle_core
 from spindle_core.compare.groups import performs_the_same
 from spindle_core.errors import CoreError
 from spindle_core.figures.measured import Absent, Measured, Origin
-from spindle_core.rank.cohort import KIND_OF_RUN, Cohort, Load, cohort_of, loads_of
+from spindle_core.rank.cohort import KIND_OF_RUN, Cohort, Load, cohort_of
 from spindle_core.rank.criteria import MEASURES, MeasuredBy
 from spindle_core.rank.dominance import Dominance, dominated, marginal_price
 from spindle_core.rank.rank_confidence import (
@@ -31,7 +30,15 @@ from spindle_server.errors import ServiceError
 from spindle_server.motors.models import MotorModel
 from spindle_server.rank.facts import Facts, facts_of
 from spindle_server.rank.models import KeptRanking
-from spindle_server.rank.ran import counted_runs, evidence_of, fingerprints, load_of, ratings_of
+from spindle_server.rank.ran import (
+    counted_runs,
+    curve_loads,
+    evidence_of,
+    evidence_revision,
+    load_of,
+    motors_with_runs,
+    ratings_of,
+)
 from spindle_server.runs.models import Run
 from spindle_server.runs.stated import figure_json
 
@@ -103,7 +110,8 @@ def load_from(key: str) -> Load | None:
 
 def ranking(asked: Asked) -> dict[str, Any]:
     """The whole ranking."""
-    facts = facts_of()
+    chosen, more = motors_with_runs(load_from(asked.load), asked.sizes)
+    facts = facts_of(chosen)
     currency = _currency(facts)
     members, fallen = _members(facts, asked, currency)
     judged = judged_of({pk: facts[pk] for pk in members}, asked, currency)
@@ -122,7 +130,7 @@ def ranking(asked: Asked) -> dict[str, Any]:
         ],
         "load": key_of(judged.load) if judged.load else "",
         "currency": currency,
-        "sizes": sorted({one.size_code for one in facts.values() if one.size_code}),
+        "sizes": _sizes(),
         "measures": [_measure(name, judged, asked) for name in MEASURES],
         "rows": []
         if snapshot is None
@@ -135,8 +143,14 @@ def ranking(asked: Asked) -> dict[str, Any]:
         "beaten": _beaten(judged, facts),
         "families": _families(judged, facts),
         "price_of_lead": _price_of_lead(scored, judged, facts, confidence, currency),
-        "remarks": _remarks(judged, asked, facts),
+        "remarks": _remarks(judged, asked, facts, more),
     }
+
+
+def _sizes() -> list[str]:
+    """Sizes that were run."""
+    codes = MotorModel.objects.exclude(size_code="").filter(samples__runs__isnull=False)
+    return sorted(set(codes.order_by().values_list("size_code", flat=True).distinct()))
 
 
 def _currency(facts: Mapping[int, Facts]) -> str:
@@ -151,8 +165,6 @@ def _members(
     """Who is in the cohort, and who a hard bound leaves out, with the reason."""
     members, fallen = [], []
     for pk, one in facts.items():
-        if asked.sizes and one.size_code not in asked.sizes:
-            continue
         why = _beyond(one, asked, currency)
         if pk in asked.without:
             why = "left out by hand"
@@ -186,45 +198,40 @@ def _beyond(one: Facts, asked: Asked, currency: str) -> str:
 
 def judged_of(facts: Mapping[int, Facts], asked: Asked, currency: str) -> Judged:
     """The cohort's figures, kept by everything that they rest on."""
-    runs = counted_runs(list(facts))
-    ratings = ratings_of(facts)
     rests_on = repr(
         (
-            spindle_core.__version__,
-            fingerprints(runs),
-            sorted(ratings.items()),
+            evidence_revision(),
+            sorted(facts),
             asked.load,
             asked.thrust_gf,
             asked.shaft_power_w,
             asked.fill,
             currency,
-            [(pk, repr(one.mass_g), repr(one.price), one.currency) for pk, one in facts.items()],
         )
     )
     key = f"cohort:{hashlib.sha256(rests_on.encode()).hexdigest()}"
     kept: Judged | None = cache.get(key)
     if kept is None:
-        kept = _judge(facts, asked, currency, ratings)
+        kept = _judge(facts, asked, currency)
         cache.set(key, kept, KEPT_S)
     return kept
 
 
-def _judge(
-    facts: Mapping[int, Facts], asked: Asked, currency: str, ratings: dict[int, dict[str, float]]
-) -> Judged:
-    evidence = evidence_of(counted_runs(list(facts)), ratings)
+def _judge(facts: Mapping[int, Facts], asked: Asked, currency: str) -> Judged:
+    loads = curve_loads(list(facts))
+    wanted, known = load_from(asked.load), [load for load, _ in loads]
+    load = wanted if wanted in known else next(iter(known), None)
+    # Runs under other loads are only read where they are to stand in.
+    runs = counted_runs(list(facts), None if asked.fill else load)
+    evidence = evidence_of(runs, ratings_of(facts))
     cohort = cohort_of(
         evidence.runs,
-        load=load_from(asked.load),
+        load=load,
         common_thrust_gf=asked.thrust_gf,
         shaft_power_w=asked.shaft_power_w,
         fill=asked.fill,
     )
-    entries = {
-        str(pk): _entry(str(pk), one, cohort, currency)
-        for pk, one in facts.items()
-        if str(pk) in cohort.figures
-    }
+    entries = {str(pk): _entry(str(pk), one, cohort, currency) for pk, one in facts.items()}
     measured = {
         name: {
             key: figure
@@ -238,7 +245,7 @@ def _judge(
     curves = cohort.conditions.get("max_thrust_gf")
     return Judged(
         cohort,
-        loads_of(evidence.runs),
+        loads,
         curves.load if curves else None,
         evidence.overruns,
         evidence.unreviewed,
@@ -269,7 +276,7 @@ def _choices(entries: Mapping[str, Entry]) -> dict[str, dict[str, Measured]]:
 
 
 def _entry(name: str, one: Facts, cohort: Cohort, currency: str) -> Entry:
-    figures = {key: found.figure for key, found in cohort.figures[name].items()}
+    figures = {key: found.figure for key, found in cohort.figures.get(name, {}).items()}
     if isinstance(one.mass_g, Measured):
         figures["mass_g"] = one.mass_g
     price = None
@@ -360,7 +367,7 @@ def _why_unranked(one: Scored) -> str:
 
 
 def _counts(judged: Judged, motor: str, name: str) -> dict[str, Any]:
-    found = judged.cohort.figures[motor].get(name)
+    found = judged.cohort.figures.get(motor, {}).get(name)
     return {
         "samples": None if found is None else found.samples,
         "runs": None if found is None else found.runs,
@@ -383,7 +390,7 @@ def _warnings(name: str, own: Facts, judged: Judged) -> list[str]:
         found.append(", ".join(faults))
     if beyond := judged.overruns.get(name):
         found.append(f"{_many(beyond, 'point')} beyond the rating left out")
-    samples = [one.samples for one in judged.cohort.figures[name].values() if one.samples]
+    samples = [one.samples for one in judged.cohort.figures.get(name, {}).values() if one.samples]
     if samples and max(samples) == 1:
         found.append("one sample only")
     if own.motor.pk and judged.cohort.filled.get(name):
@@ -580,8 +587,12 @@ def _price_of_lead(
     return f"{extra}: {', '.join(parts)}."
 
 
-def _remarks(judged: Judged, asked: Asked, facts: Mapping[int, Facts]) -> list[str]:
+def _remarks(judged: Judged, asked: Asked, facts: Mapping[int, Facts], more: int) -> list[str]:
     found = []
+    if more:
+        found.append(
+            f"{_many(more, 'more motor')} with runs: choose sizes or a load to see others."
+        )
     if judged.unreviewed:
         found.append(
             f"{_many(judged.unreviewed, 'run')} that nobody has reviewed yet "
@@ -604,10 +615,6 @@ def _remarks(judged: Judged, asked: Asked, facts: Mapping[int, Facts]) -> list[s
             for name, table in judged.cohort.factors.items()
             if isinstance(table, Absent)
         ]
-    without = [one for pk, one in facts.items() if str(pk) not in judged.entries]
-    unseen = [one.motor.full_name for one in without if not asked.sizes]
-    if unseen:
-        found.append(f"Without a run that counts: {', '.join(sorted(unseen)[:8])}.")
     return found
 
 
