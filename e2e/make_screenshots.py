@@ -50,8 +50,6 @@ def walk(page: Page, demo: Application) -> None:
     page.get_by_text("Read as the stator").wait_for()
     save(page, "intake")
     visit(page, demo, "/intake/4/claims", "intake-claims")
-    visit(page, demo, "/intake/1/outside", "intake-outside")
-    visit(page, demo, "/intake/8/fit", "intake-fit")
     page.goto(f"{demo.address}/teardown?motor=3")
     page.get_by_role("button", name="Inner diameter across the magnets").click()
     page.locator("figure.cutaway svg").wait_for()
@@ -65,6 +63,10 @@ def walk(page: Page, demo: Application) -> None:
     visit(page, demo, "/runs", "runs")
     visit(page, demo, f"/runs/{LOST_SPEED}", "run", chart=True)
     visit(page, demo, f"/compare?runs={DRIFT},{FOUR},{LITE}", "compare", chart=True)
+    page.goto(f"{demo.address}/rank")
+    page.get_by_text("sure.").first.wait_for()
+    save(page, "rank")
+    visit(page, demo, "/match", "match", chart=True)
     page.goto(f"{demo.address}/import")
     name = "garage-logger-0412.csv"
     page.locator("input[type=file]").set_input_files(

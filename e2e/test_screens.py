@@ -30,6 +30,8 @@ SCREENS = {
     "run": (f"/runs/{DRIFT}", f"Run {DRIFT}"),
     "plan": ("/plan", "Plan"),
     "compare": (f"/compare?runs={DRIFT},{FOUR},{SABLE}", "Compare"),
+    "rank": ("/rank", "What counts"),
+    "match": ("/match", "Why the rest fell out"),
     "import": ("/import", "Import"),
     "publish": ("/publish", "Publish"),
 }

@@ -224,7 +224,8 @@ def evidence_of(runs: QuerySet[Run], ratings: dict[int, dict[str, float]]) -> Ev
 def run_voltages() -> list[float]:
     """Nominal voltages that runs were made at [V]."""
     rows = Run.objects.filter(nominal_voltage_v__isnull=False).order_by()
-    return list(rows.values_list("nominal_voltage_v", flat=True).distinct())
+    found = rows.values_list("nominal_voltage_v", flat=True).distinct()
+    return [volts for volts in found if volts is not None]
 
 
 def run_elsewhere(motors: Sequence[int], but: Sequence[float]) -> list[tuple[int, str, float]]:
