@@ -137,6 +137,11 @@ def test_motors_on_another_propeller_are_shown_without_figures_not_filled(
     assert row["place"] is None
     assert row["why_unranked"] == "no run that counts under this load"
     assert "max_thrust_gf" in row["missing"]
+    # Nor does its mass alone bring it a place.
+    weigh(people, second.samples.first(), 1.0)
+    light = ranked(api, weights="max_thrust_gf:1,mass_g:4")
+    assert row_of(light, second)["place"] is None
+    assert row_of(ranked(api, weights="mass_g:1"), second)["place"] == 1
     # The other load can be asked for.
     other = next(one for one in found["loads"] if one["key"].startswith("Corran"))
     again = ranked(api, load=other["key"], weights="max_thrust_gf:1")

@@ -23,6 +23,8 @@ READ_AT: Mapping[str, tuple[str, ...]] = {
     "power_w": ("thrust_gf", "efficiency_g_per_w", "current_a", "throttle_pct", "speed_rpm"),
     "shaft_power_w": ("thrust_gf", "power_w", "motor_esc_efficiency_pct", "speed_rpm"),
     "throttle_pct": ("thrust_gf", "power_w", "efficiency_g_per_w", "current_a", "speed_rpm"),
+    "current_a": ("thrust_gf", "power_w", "efficiency_g_per_w", "throttle_pct", "speed_rpm"),
+    "speed_rpm": ("thrust_gf", "power_w", "efficiency_g_per_w", "current_a", "throttle_pct"),
 }
 """What is read at each condition, in the order of the table."""
 

@@ -13,8 +13,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from spindle_core.compare.bench_table import Load, RanRun
 from spindle_core.compare.curve import Curve
 from spindle_core.compare.delta import with_repeat
+from spindle_core.compare.measured_run import CURVE_KINDS
 from spindle_core.compare.of_models import between_samples, of_model, of_sample
 from spindle_core.compare.table import ComparedRun, read_one, run_curve
 from spindle_core.figures.arrays import Floats
@@ -37,7 +39,6 @@ from spindle_core.planning.matrix import (
     moved_cells,
 )
 from spindle_core.planning.predict import DUTY_U_PCT, MODEL_U, KnownSupply
-from spindle_core.rank.cohort import CURVE_KINDS, Load, RanRun
 
 CASE_RISE_U_K = 10.0
 """What the case rises in flight is not known: air blows over it there, and the sun shines."""

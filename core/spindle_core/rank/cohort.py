@@ -11,16 +11,17 @@ from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
+from spindle_core.compare.bench_table import Load, RanRun
 from spindle_core.compare.by_propeller import common_level
 from spindle_core.compare.delta import with_repeat
 from spindle_core.compare.factor_table import FactorTable, factor_table
+from spindle_core.compare.measured_run import CURVE_KINDS
 from spindle_core.compare.of_models import OfModel, between_samples, of_model, of_sample
 from spindle_core.compare.table import ComparedRun, read_one
 from spindle_core.figures.measured import Absent, Figure, Measured, propagate
 from spindle_core.figures.repeats import PooledSpread
 from spindle_core.rank.criteria import MEASURES, MeasuredBy
 
-CURVE_KINDS = ("steps", "ramp", "readings")
 KIND_OF_RUN: Mapping[str, MeasuredBy] = {
     **dict.fromkeys(CURVE_KINDS, MeasuredBy.CURVE),
     "peak": MeasuredBy.PEAK,
@@ -34,37 +35,6 @@ FILLED = ("max_thrust_gf", "efficiency_g_per_w", "efficiency_at_max_g_per_w")
 """Figures that runs on other propellers may stand in for."""
 
 USUAL_SHAFT_SHARE = 0.6
-
-
-@dataclass(frozen=True, slots=True, order=True)
-class Load:
-    """What was mounted: a propeller ('' for none) on a kind of supply at a nominal voltage.
-
-    ``voltage_v`` is 0 where nobody said it.
-    """
-
-    propeller: str
-    supply: str
-    voltage_v: float
-
-    @property
-    def words(self) -> str:
-        """As one would say it."""
-        volts = f"{self.voltage_v:g} V" if self.voltage_v > 0 else "unknown voltage"
-        parts = [self.propeller or "no propeller", f"{volts} {self.supply}".strip()]
-        return ", ".join(parts)
-
-
-@dataclass(frozen=True, slots=True)
-class RanRun:
-    """An accepted run as evidence: whose, under which load, and what it gave."""
-
-    motor: str
-    sample: str
-    kind: str
-    load: Load
-    core: ComparedRun
-    summary: Mapping[str, Figure]
 
 
 @dataclass(frozen=True, slots=True)

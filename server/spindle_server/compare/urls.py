@@ -6,5 +6,8 @@ from spindle_server.compare import views
 
 urlpatterns = [
     path("compare/", views.Comparison.as_view()),
+    path("compare/bench/", views.BenchTable.as_view()),
+    path("compare/bench.csv", views.BenchTableFile.as_view()),
+    path("compare/bench.xlsx", views.BenchWorkbook.as_view()),
     path("compare.csv", views.ComparisonFile.as_view()),
 ]

@@ -11,9 +11,16 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from spindle_server.api.inputs import asked as asked_values
 from spindle_server.compare import selectors
-from spindle_server.compare.serializers import ComparisonSerializer
+from spindle_server.compare.bench import AskedTable, bench_of, table_rows
+from spindle_server.compare.serializers import (
+    AskedTableSerializer,
+    BenchTableSerializer,
+    ComparisonSerializer,
+)
 from spindle_server.errors import ServiceError
+from spindle_server.papers import table_csv, table_xlsx
 
 PARAMETERS = [
     OpenApiParameter("runs", str, required=True, description="Run numbers, comma-separated."),
@@ -59,4 +66,45 @@ class ComparisonFile(APIView):
         text = selectors.comparison_csv(_comparison(request))
         response = HttpResponse(text, content_type="text/csv; charset=utf-8")
         response["Content-Disposition"] = 'attachment; filename="comparison.csv"'
+        return response
+
+
+XLSX = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
+
+
+def _bench(request: Request) -> dict[str, Any]:
+    return bench_of(AskedTable(**asked_values(request, AskedTableSerializer)))
+
+
+class BenchTable(APIView):
+    """The whole bench under one condition."""
+
+    @extend_schema(parameters=[AskedTableSerializer], responses=BenchTableSerializer)
+    def get(self, request: Request) -> Response:
+        """Every motor on every propeller, differences, and the pivot of one figure."""
+        return Response(BenchTableSerializer(_bench(request)).data)
+
+
+class BenchTableFile(APIView):
+    """The whole bench as CSV."""
+
+    @extend_schema(
+        parameters=[AskedTableSerializer], responses={(200, "text/csv"): OpenApiTypes.BINARY}
+    )
+    def get(self, request: Request) -> HttpResponse:
+        """A row per motor and propeller."""
+        text = table_csv(table_rows(_bench(request)))
+        response = HttpResponse(text, content_type="text/csv; charset=utf-8")
+        response["Content-Disposition"] = 'attachment; filename="bench.csv"'
+        return response
+
+
+class BenchWorkbook(APIView):
+    """The whole bench as a workbook."""
+
+    @extend_schema(parameters=[AskedTableSerializer], responses={(200, XLSX): OpenApiTypes.BINARY})
+    def get(self, request: Request) -> HttpResponse:
+        """A row per motor and propeller."""
+        response = HttpResponse(table_xlsx("bench", table_rows(_bench(request))), content_type=XLSX)
+        response["Content-Disposition"] = 'attachment; filename="bench.xlsx"'
         return response

@@ -14,7 +14,7 @@ from spindle_server.match.known import KEPT_S, identified_state
 from spindle_server.match.models import Craft
 from spindle_server.match.selectors import match_json, match_of
 from spindle_server.match.serializers import CraftMatchSerializer
-from spindle_server.rank.ran import evidence_revision
+from spindle_server.runs.ran import evidence_revision
 
 
 def match_now(row: Craft) -> dict[str, Any]:

@@ -18,8 +18,8 @@ from spindle_server.identification.knowing import (
 )
 from spindle_server.identification.models import Identified
 from spindle_server.motors.models import Incident, MotorModel, Sample
-from spindle_server.rank.ran import MOST_MOTORS, evidence_revision, motors_with_runs, ratings_of
 from spindle_server.rig.models import Propeller
+from spindle_server.runs.ran import MOST_MOTORS, evidence_revision, motors_with_runs, ratings_of
 
 KEPT_S = 24 * 3600
 MOST_PROPELLERS = 40

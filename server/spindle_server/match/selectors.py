@@ -9,6 +9,7 @@ from typing import Any
 
 from django.utils import timezone
 
+from spindle_core.compare.measured_run import CURVE_KINDS
 from spindle_core.figures.measured import Absent, Figure, Measured, Origin
 from spindle_core.match.craft import Craft as CoreCraft
 from spindle_core.match.craft import arm_inertia_kg_mm2
@@ -29,21 +30,20 @@ from spindle_core.model.propeller import TIP_MACH_CAUTION
 from spindle_core.planning.known import KnownMotor
 from spindle_core.planning.matrix import MotorRow
 from spindle_core.planning.predict import KnownSupply
-from spindle_core.rank.cohort import CURVE_KINDS
 from spindle_server.identification.knowing import air_known, density_of, supply_known
 from spindle_server.match.as_core import core_craft
 from spindle_server.match.known import KnownBench, known_bench
 from spindle_server.match.models import Craft
 from spindle_server.rank.facts import Facts, facts_of
-from spindle_server.rank.ran import (
+from spindle_server.rig.bench_day import day_on, given_by
+from spindle_server.rig.models import Propeller, Supply
+from spindle_server.runs.ran import (
     counted_runs,
     evidence_of,
     ratings_of,
     run_elsewhere,
     run_voltages,
 )
-from spindle_server.rig.bench_day import day_on, given_by
-from spindle_server.rig.models import Propeller, Supply
 from spindle_server.runs.stated import figure_json
 
 MOST_ROWS = 150

@@ -16,8 +16,8 @@ from spindle_core.intake.parcel import price_each
 from spindle_server.motor_file.masses import masses_of
 from spindle_server.motors.models import Claim, Incident, MotorModel, Parcel, Sample
 from spindle_server.motors.parcels import parcel_price
-from spindle_server.rank.ran import evidence_revision
 from spindle_server.rig.selectors import declaration
+from spindle_server.runs.ran import evidence_revision
 
 
 @dataclass(slots=True)

@@ -10,10 +10,11 @@ from typing import Any
 
 from django.core.cache import cache
 
+from spindle_core.compare.bench_table import Load
 from spindle_core.compare.groups import performs_the_same
 from spindle_core.errors import CoreError
 from spindle_core.figures.measured import Absent, Measured, Origin
-from spindle_core.rank.cohort import KIND_OF_RUN, Cohort, Load, cohort_of
+from spindle_core.rank.cohort import KIND_OF_RUN, Cohort, cohort_of
 from spindle_core.rank.criteria import MEASURES, MeasuredBy
 from spindle_core.rank.dominance import Dominance, dominated, marginal_price
 from spindle_core.rank.rank_confidence import (
@@ -30,7 +31,8 @@ from spindle_server.errors import ServiceError
 from spindle_server.motors.models import MotorModel
 from spindle_server.rank.facts import Facts, facts_of
 from spindle_server.rank.models import KeptRanking
-from spindle_server.rank.ran import (
+from spindle_server.runs.models import Run
+from spindle_server.runs.ran import (
     counted_runs,
     curve_loads,
     evidence_of,
@@ -39,7 +41,6 @@ from spindle_server.rank.ran import (
     motors_with_runs,
     ratings_of,
 )
-from spindle_server.runs.models import Run
 from spindle_server.runs.stated import figure_json
 
 SEED = 1
@@ -115,14 +116,15 @@ def ranking(asked: Asked) -> dict[str, Any]:
     currency = _currency(facts)
     members, fallen = _members(facts, asked, currency)
     judged = judged_of({pk: facts[pk] for pk in members}, asked, currency)
+    run = [entry for entry in judged.entries.values() if _was_run(entry, asked.criteria)]
     try:
-        snapshot = score_cohort(list(judged.entries.values()), asked.criteria) if members else None
+        snapshot = score_cohort(run, asked.criteria) if run else None
     except CoreError as error:
         raise ServiceError(error.message, code=error.code) from error
     scored = [] if snapshot is None else [one for one in snapshot.scored if one.place is not None]
     confidence = None
     if len(scored) > 1:
-        confidence = rank_confidence(list(judged.entries.values()), asked.criteria, seed=SEED)
+        confidence = rank_confidence(run, asked.criteria, seed=SEED)
     return {
         "loads": [
             {"key": key_of(load), "words": load.words, "motors": count}
@@ -132,9 +134,10 @@ def ranking(asked: Asked) -> dict[str, Any]:
         "currency": currency,
         "sizes": _sizes(),
         "measures": [_measure(name, judged, asked) for name in MEASURES],
-        "rows": []
-        if snapshot is None
-        else [_row(one, facts, judged, confidence, currency) for one in snapshot.scored],
+        "rows": [
+            _row(one, facts, judged, confidence, currency)
+            for one in [*(snapshot.scored if snapshot else ()), *_not_run(judged, run, asked)]
+        ],
         "fallen_out": fallen,
         "ties": [] if confidence is None else _ties(confidence, scored),
         "leader": _leader(scored, confidence, facts),
@@ -145,6 +148,29 @@ def ranking(asked: Asked) -> dict[str, Any]:
         "price_of_lead": _price_of_lead(scored, judged, facts, confidence, currency),
         "remarks": _remarks(judged, asked, facts, more),
     }
+
+
+def _was_run(entry: Entry, criteria: Sequence[Criterion]) -> bool:
+    """Whether a run tells any of what is weighed: mass and price alone rank nobody, unless nothing
+    else is asked for."""
+    weighed = [one.name for one in criteria if one.weight > 0]
+    by_run = [name for name in weighed if MEASURES[name].by not in _WITHOUT_A_RUN]
+    return any(name in entry.figures for name in by_run or weighed)
+
+
+_WITHOUT_A_RUN = (MeasuredBy.SCALE, MeasuredBy.RECEIPT)
+
+
+def _not_run(judged: Judged, run: Sequence[Entry], asked: Asked) -> list[Scored]:
+    """The rest of the cohort, unranked."""
+    names = {entry.name for entry in run}
+    missing = tuple(one.name for one in asked.criteria if one.weight > 0)
+    unranked = Absent("not_run", "no run that counts under this load")
+    return [
+        Scored(name, {}, unranked, None, unranked, unranked, missing, None)
+        for name in judged.entries
+        if name not in names
+    ]
 
 
 def _sizes() -> list[str]:

@@ -456,6 +456,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/compare/bench/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Every motor on every propeller, differences, and the pivot of one figure. */
+        get: operations["compare_bench_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/compare/bench.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A row per motor and propeller. */
+        get: operations["compare_bench.csv_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/compare/bench.xlsx": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A row per motor and propeller. */
+        get: operations["compare_bench.xlsx_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/craft/": {
         parameters: {
             query?: never;
@@ -2430,6 +2481,37 @@ export interface components {
             reason: string;
             by: string;
         };
+        /** @description The whole bench under one condition. */
+        BenchTable: {
+            conditions: string[];
+            condition: string;
+            /** Format: double */
+            level: number | null;
+            supplies: components["schemas"]["TableSupply"][];
+            supply: string;
+            figures: string[];
+            rows: components["schemas"]["BenchTableRow"][];
+            pivot: components["schemas"]["Pivot"];
+            motors: components["schemas"]["ListedMotor"][];
+            more: number;
+            unreviewed: number;
+        };
+        /** @description A motor on a propeller; counts of figures against what it is held against. */
+        BenchTableRow: {
+            key: string;
+            motor: number;
+            motor_name: string;
+            propeller: number | null;
+            propeller_name: string;
+            runs: number[];
+            baseline: boolean;
+            marks: string[];
+            cells: components["schemas"]["TableCell"][];
+            better: number;
+            equal: number;
+            worse: number;
+            unresolved: number;
+        };
         /** @enum {unknown} */
         BlankEnum: "";
         /** @description What the rows of a block mean. */
@@ -3717,6 +3799,11 @@ export interface components {
             voltage_floor_v: number | null;
             /** Format: double */
             lost_rpm_s: number | null;
+        };
+        /** @description A motor that may be chosen. */
+        ListedMotor: {
+            motor: number;
+            name: string;
         };
         /** @description A known mass and what the stand showed [g]. */
         Load: {
@@ -5082,6 +5169,37 @@ export interface components {
             };
             series: string;
         };
+        /** @description Motors against propellers for one figure. */
+        Pivot: {
+            name: string;
+            motors: components["schemas"]["PivotMotor"][];
+            propellers: components["schemas"]["PivotPropeller"][];
+            cells: components["schemas"]["PivotCell"][];
+            /** Format: double */
+            interaction_pct: number | null;
+            no_effects: string;
+        };
+        /** @description A cell of the pivot; ``estimated``: from the other cells, never run. */
+        PivotCell: {
+            motor: number;
+            propeller_name: string;
+            figure: components["schemas"]["StatedFigure"];
+            estimated: boolean;
+            samples: number | null;
+            runs: number | null;
+        };
+        /** @description A motor of the pivot with its effect over propellers. */
+        PivotMotor: {
+            motor: number;
+            name: string;
+            effect_pct: components["schemas"]["StatedFigure"] | null;
+        };
+        /** @description A propeller of the pivot with its effect over motors. */
+        PivotPropeller: {
+            propeller: number | null;
+            name: string;
+            effect_pct: components["schemas"]["StatedFigure"] | null;
+        };
         /**
          * @description One stretch of a run: its figures by name (null where absent, with the reason), yes-or-no
          *     marks such as ``reached``, and the part that was averaged.
@@ -6207,6 +6325,31 @@ export interface components {
          * @enum {string}
          */
         SupplyKindEnum: "psu" | "pack";
+        /** @description A figure of a row; its difference to the baseline or to the row before. */
+        TableCell: {
+            name: string;
+            figure: components["schemas"]["StatedFigure"];
+            samples: number | null;
+            runs: number | null;
+            delta: components["schemas"]["TableDelta"] | null;
+        };
+        /** @description A difference with what may be said of it. */
+        TableDelta: {
+            /** Format: double */
+            delta: number;
+            /** Format: double */
+            delta_pct: number;
+            /** Format: double */
+            u_pct: number;
+            /** @description different, equivalent or unresolved */
+            outcome: string;
+        };
+        /** @description A supply at a voltage, with how many rows were run on it. */
+        TableSupply: {
+            key: string;
+            words: string;
+            rows: number;
+        };
         /** @description Which of them to take. */
         TakeSizesRequest: {
             sizes: string[];
@@ -7149,6 +7292,165 @@ export interface operations {
                 };
                 content: {
                     "text/csv": string;
+                };
+            };
+        };
+    };
+    compare_bench_retrieve: {
+        parameters: {
+            query?: {
+                baseline?: string;
+                /**
+                 * @description * `full` - full
+                 *     * `thrust_gf` - thrust_gf
+                 *     * `power_w` - power_w
+                 *     * `shaft_power_w` - shaft_power_w
+                 *     * `throttle_pct` - throttle_pct
+                 *     * `current_a` - current_a
+                 *     * `speed_rpm` - speed_rpm
+                 */
+                condition?: "full" | "thrust_gf" | "power_w" | "shaft_power_w" | "throttle_pct" | "current_a" | "speed_rpm";
+                /**
+                 * @description * `current_a` - current_a
+                 *     * `efficiency_g_per_w` - efficiency_g_per_w
+                 *     * `motor_esc_efficiency_pct` - motor_esc_efficiency_pct
+                 *     * `power_w` - power_w
+                 *     * `speed_rpm` - speed_rpm
+                 *     * `throttle_pct` - throttle_pct
+                 *     * `thrust_gf` - thrust_gf
+                 *     * `torque_nm` - torque_nm
+                 *     * `vibration_g` - vibration_g
+                 *     * `voltage_v` - voltage_v
+                 */
+                figure?: "current_a" | "efficiency_g_per_w" | "motor_esc_efficiency_pct" | "power_w" | "speed_rpm" | "throttle_pct" | "thrust_gf" | "torque_nm" | "vibration_g" | "voltage_v";
+                level?: number;
+                motors?: string;
+                /**
+                 * @description * `propeller` - propeller
+                 *     * `motor` - motor
+                 *     * `figure` - figure
+                 */
+                order?: "propeller" | "motor" | "figure";
+                supply?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchTable"];
+                };
+            };
+        };
+    };
+    "compare_bench.csv_retrieve": {
+        parameters: {
+            query?: {
+                baseline?: string;
+                /**
+                 * @description * `full` - full
+                 *     * `thrust_gf` - thrust_gf
+                 *     * `power_w` - power_w
+                 *     * `shaft_power_w` - shaft_power_w
+                 *     * `throttle_pct` - throttle_pct
+                 *     * `current_a` - current_a
+                 *     * `speed_rpm` - speed_rpm
+                 */
+                condition?: "full" | "thrust_gf" | "power_w" | "shaft_power_w" | "throttle_pct" | "current_a" | "speed_rpm";
+                /**
+                 * @description * `current_a` - current_a
+                 *     * `efficiency_g_per_w` - efficiency_g_per_w
+                 *     * `motor_esc_efficiency_pct` - motor_esc_efficiency_pct
+                 *     * `power_w` - power_w
+                 *     * `speed_rpm` - speed_rpm
+                 *     * `throttle_pct` - throttle_pct
+                 *     * `thrust_gf` - thrust_gf
+                 *     * `torque_nm` - torque_nm
+                 *     * `vibration_g` - vibration_g
+                 *     * `voltage_v` - voltage_v
+                 */
+                figure?: "current_a" | "efficiency_g_per_w" | "motor_esc_efficiency_pct" | "power_w" | "speed_rpm" | "throttle_pct" | "thrust_gf" | "torque_nm" | "vibration_g" | "voltage_v";
+                level?: number;
+                motors?: string;
+                /**
+                 * @description * `propeller` - propeller
+                 *     * `motor` - motor
+                 *     * `figure` - figure
+                 */
+                order?: "propeller" | "motor" | "figure";
+                supply?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+        };
+    };
+    "compare_bench.xlsx_retrieve": {
+        parameters: {
+            query?: {
+                baseline?: string;
+                /**
+                 * @description * `full` - full
+                 *     * `thrust_gf` - thrust_gf
+                 *     * `power_w` - power_w
+                 *     * `shaft_power_w` - shaft_power_w
+                 *     * `throttle_pct` - throttle_pct
+                 *     * `current_a` - current_a
+                 *     * `speed_rpm` - speed_rpm
+                 */
+                condition?: "full" | "thrust_gf" | "power_w" | "shaft_power_w" | "throttle_pct" | "current_a" | "speed_rpm";
+                /**
+                 * @description * `current_a` - current_a
+                 *     * `efficiency_g_per_w` - efficiency_g_per_w
+                 *     * `motor_esc_efficiency_pct` - motor_esc_efficiency_pct
+                 *     * `power_w` - power_w
+                 *     * `speed_rpm` - speed_rpm
+                 *     * `throttle_pct` - throttle_pct
+                 *     * `thrust_gf` - thrust_gf
+                 *     * `torque_nm` - torque_nm
+                 *     * `vibration_g` - vibration_g
+                 *     * `voltage_v` - voltage_v
+                 */
+                figure?: "current_a" | "efficiency_g_per_w" | "motor_esc_efficiency_pct" | "power_w" | "speed_rpm" | "throttle_pct" | "thrust_gf" | "torque_nm" | "vibration_g" | "voltage_v";
+                level?: number;
+                motors?: string;
+                /**
+                 * @description * `propeller` - propeller
+                 *     * `motor` - motor
+                 *     * `figure` - figure
+                 */
+                order?: "propeller" | "motor" | "figure";
+                supply?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
                 };
             };
         };

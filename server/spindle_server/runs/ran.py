@@ -8,11 +8,12 @@ from dataclasses import dataclass, field
 from django.db.models import Count, Q, QuerySet
 
 import spindle_core
-from spindle_core.compare.measured_run import strongest_point
+from spindle_core.compare.bench_table import Load, RanRun
+from spindle_core.compare.measured_run import CURVE_KINDS, strongest_point
 from spindle_core.compare.table import ComparedRun
 from spindle_core.figures.measured import Figure, Measured
 from spindle_core.formats.result_json import points_from_json
-from spindle_core.rank.cohort import CURVE_KINDS, KIND_OF_RUN, Load, RanRun
+from spindle_core.rank.cohort import KIND_OF_RUN
 from spindle_core.reduction.overrun import overruns, recommendable
 from spindle_core.run.stand import ASSUMED_REPEATABILITY
 from spindle_server.motors.models import (

@@ -1,0 +1,254 @@
+"""The whole bench as a table: every motor on every propeller under one condition.
+
+Full throttle is a condition like the others: the headline that most reviewers quote, at whatever
+thrust and power that happens to be. Equal thrust, power, shaft power, current, speed and throttle
+are the questions that a comparison of motors asks.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+from spindle_core.compare.by_propeller import common_level
+from spindle_core.compare.delta import DEFAULT_MARGIN, Delta, compare, with_repeat
+from spindle_core.compare.factor_table import FactorTable, factor_table
+from spindle_core.compare.measured_run import CURVE_KINDS, strongest_point
+from spindle_core.compare.of_models import OfModel, between_samples, of_model, of_sample
+from spindle_core.compare.table import READ_AT, ComparedRun, read_one
+from spindle_core.errors import QuantityError
+from spindle_core.figures.measured import Absent, Figure, Measured
+from spindle_core.figures.repeats import PooledSpread
+
+
+@dataclass(frozen=True, slots=True, order=True)
+class Load:
+    """What was mounted: a propeller ('' for none) on a kind of supply at a nominal voltage.
+
+    ``voltage_v`` is 0 where nobody said it.
+    """
+
+    propeller: str
+    supply: str
+    voltage_v: float
+
+    @property
+    def words(self) -> str:
+        """As one would say it."""
+        volts = f"{self.voltage_v:g} V" if self.voltage_v > 0 else "unknown voltage"
+        parts = [self.propeller or "no propeller", f"{volts} {self.supply}".strip()]
+        return ", ".join(parts)
+
+
+@dataclass(frozen=True, slots=True)
+class RanRun:
+    """An accepted run as evidence: whose, under which load, and what it gave."""
+
+    motor: str
+    sample: str
+    kind: str
+    load: Load
+    core: ComparedRun
+    summary: Mapping[str, Figure]
+
+
+FULL = "full"
+FIGURES: Mapping[str, tuple[str, ...]] = {
+    FULL: (
+        "thrust_gf",
+        "power_w",
+        "current_a",
+        "voltage_v",
+        "speed_rpm",
+        "efficiency_g_per_w",
+        "torque_nm",
+        "motor_esc_efficiency_pct",
+        "vibration_g",
+    ),
+    **READ_AT,
+}
+"""Condition → what is read under it, in the order of a table."""
+
+MORE_IS_BETTER = frozenset(
+    {"thrust_gf", "efficiency_g_per_w", "motor_esc_efficiency_pct", "torque_nm"}
+)
+LESS_IS_BETTER = frozenset({"power_w", "current_a", "throttle_pct", "vibration_g"})
+
+
+@dataclass(frozen=True, slots=True)
+class BenchRow:
+    """A motor on a propeller on a supply: its figures under the condition; a figure's ``OfModel``
+    says on how many samples and runs it rests."""
+
+    motor: str
+    load: Load
+    figures: Mapping[str, OfModel | Absent]
+    runs: tuple[str, ...]
+
+    def figure(self, name: str) -> Figure:
+        """One figure, absent with its reason where no run tells it."""
+        found = self.figures.get(name, Absent("not_read", "it is not read under this condition"))
+        return found.figure if isinstance(found, OfModel) else found
+
+
+def usual_level(runs: Sequence[RanRun], condition: str) -> float | None:
+    """A round level of a condition that every motor on every propeller reaches, in its unit; None
+    where there is none, or where none is needed."""
+    if condition == FULL:
+        return None
+    if condition == "throttle_pct":
+        return 50.0
+    groups = [[run.core for run in group] for group in _groups(runs).values()]
+    return common_level(groups, condition)
+
+
+def _groups(runs: Sequence[RanRun]) -> dict[tuple[str, Load], list[RanRun]]:
+    found: dict[tuple[str, Load], list[RanRun]] = {}
+    for run in runs:
+        if run.kind in CURVE_KINDS and run.load.propeller:
+            found.setdefault((run.motor, run.load), []).append(run)
+    return found
+
+
+def bench_table(
+    runs: Sequence[RanRun], condition: str = FULL, level: float | None = None
+) -> list[BenchRow]:
+    """Every motor on every propeller and supply it was run with, means over samples and runs.
+
+    What samples differ by is pooled over the whole table, figure by figure.
+
+    :param condition: a key of :data:`FIGURES`. :param level: in its unit; :func:`usual_level` by
+        default.
+    :raises QuantityError: a condition that is none, or a level that is not above 0.
+    """
+    if condition not in FIGURES:
+        listed = ", ".join(FIGURES)
+        raise QuantityError(
+            f"A bench is compared at {listed}; not {condition!r}.", code="condition"
+        )
+    if level is None:
+        level = usual_level(runs, condition)
+    if condition != FULL and (level is None or level <= 0):
+        if level is not None:
+            raise QuantityError("A level to compare at must be above 0.", code="level")
+        return []
+    groups = _groups(runs)
+    read: dict[str, dict[tuple[str, Load], dict[str, list[Measured]] | Absent]] = {}
+    for name in FIGURES[condition]:
+        read[name] = {
+            key: _by_sample(group, name, condition, level) for key, group in groups.items()
+        }
+    pooled = {name: _pooled(cells) for name, cells in read.items()}
+    rows = []
+    for (motor, load), group in groups.items():
+        figures: dict[str, OfModel | Absent] = {}
+        for name in FIGURES[condition]:
+            samples = read[name][motor, load]
+            figures[name] = (
+                samples
+                if isinstance(samples, Absent)
+                else of_model(f"{motor}/{load.propeller}", name, samples, pooled[name])
+            )
+        rows.append(BenchRow(motor, load, figures, tuple(run.core.key for run in group)))
+    return sorted(rows, key=lambda row: (row.load, row.motor))
+
+
+def _by_sample(
+    group: Sequence[RanRun], name: str, condition: str, level: float | None
+) -> dict[str, list[Measured]] | Absent:
+    found: dict[str, list[Measured]] = {}
+    missing: Absent | None = None
+    for run in group:
+        figure = _read(run.core, name, condition, level)
+        if isinstance(figure, Absent):
+            missing = missing or figure
+        else:
+            found.setdefault(run.sample, []).append(figure)
+    return found or missing or Absent("not_measured", "no run tells it")
+
+
+def _read(run: ComparedRun, name: str, condition: str, level: float | None) -> Figure:
+    if condition != FULL:
+        assert level is not None
+        return read_one(run, level, name, condition)
+    top = strongest_point(run.points)
+    figure = top.figures.get(name) if top is not None else None
+    if not isinstance(figure, Measured):
+        return figure or Absent("not_logged", f"{name} was not logged")
+    return with_repeat(figure, run.repeatability, source=f"{run.key}/{name}", kind=run.repeat_kind)
+
+
+def _pooled(
+    cells: Mapping[tuple[str, Load], dict[str, list[Measured]] | Absent],
+) -> PooledSpread | None:
+    return between_samples(
+        [of_sample(figures, source=mark) for mark, figures in samples.items()]
+        for samples in cells.values()
+        if not isinstance(samples, Absent)
+        and all(figure.value != 0 for figures in samples.values() for figure in figures)
+    )
+
+
+def deltas(
+    rows: Sequence[BenchRow],
+    name: str,
+    baseline: BenchRow | None = None,
+    *,
+    margin: float = DEFAULT_MARGIN,
+) -> list[Delta | None]:
+    """Each row's difference to a fixed baseline, or to the row before it where none is given.
+
+    None for the baseline itself, the first row, and where either figure is absent.
+    """
+    found: list[Delta | None] = []
+    before: BenchRow | None = None
+    for row in rows:
+        held = baseline if baseline is not None else before
+        before = row
+        if held is None or held is row:
+            found.append(None)
+            continue
+        own, other = row.figure(name), held.figure(name)
+        if isinstance(own, Absent) or isinstance(other, Absent) or other.value == 0:
+            found.append(None)
+        else:
+            found.append(compare(own, other, margin=margin))
+    return found
+
+
+@dataclass(frozen=True, slots=True)
+class Tally:
+    """How many figures of a row are better, equal, worse and unresolved against its baseline."""
+
+    better: int
+    equal: int
+    worse: int
+    unresolved: int
+
+
+def tally(differences: Mapping[str, Delta | None]) -> Tally:
+    """Counted over the figures of which more, or less, is better."""
+    better = equal = worse = unresolved = 0
+    for name, delta in differences.items():
+        if delta is None or name not in MORE_IS_BETTER | LESS_IS_BETTER:
+            continue
+        outcome = str(delta.outcome)
+        if outcome == "equivalent":
+            equal += 1
+        elif outcome == "unresolved":
+            unresolved += 1
+        elif (delta.delta.value > 0) is (name in MORE_IS_BETTER):
+            better += 1
+        else:
+            worse += 1
+    return Tally(better, equal, worse, unresolved)
+
+
+def foreseen(rows: Sequence[BenchRow], name: str) -> FactorTable | Absent:
+    """Motors × propellers of rows on one supply taken apart: effects, and the empty cells."""
+    cells = {
+        (row.motor, row.load.propeller): figure
+        for row in rows
+        if isinstance(figure := row.figure(name), Measured) and figure.value > 0
+    }
+    return factor_table(cells) if cells else Absent("too_few_cells", "no runs on this supply")

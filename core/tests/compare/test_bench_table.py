@@ -1,0 +1,150 @@
+"""Every motor on every propeller under one condition; differences no finer than they are."""
+
+import math
+
+import pytest
+
+from spindle_core.compare.bench_table import (
+    FIGURES,
+    FULL,
+    Load,
+    RanRun,
+    bench_table,
+    deltas,
+    foreseen,
+    tally,
+    usual_level,
+)
+from spindle_core.compare.table import ComparedRun
+from spindle_core.errors import QuantityError
+from spindle_core.figures.measured import Absent, Measured, Origin
+from spindle_core.reduction.result import Point
+
+LIGHT, HEAVY = Load("Light", "bench supply", 16.0), Load("Heavy", "bench supply", 16.0)
+
+
+def run(motor, top_gf, load=LIGHT, *, sample="A", key="1", g_per_w=3.0, kind="steps", u=0.0):
+    points = []
+    for share in (0.15, 0.3, 0.5, 0.75, 1.0):
+        thrust = top_gf * share
+        watts = thrust / g_per_w * math.sqrt(share)
+        figures = {
+            "throttle_pct": Measured(100.0 * share),
+            "thrust_gf": Measured(thrust, {f"scatter@{motor}{key}": u * thrust}),
+            "power_w": Measured(watts),
+            "current_a": Measured(watts / 16.0),
+            "voltage_v": Measured(16.0),
+            "speed_rpm": Measured(20_000.0 * math.sqrt(share)),
+            "efficiency_g_per_w": Measured(thrust / watts),
+        }
+        points.append(Point(figures, 0.0, 0.2, 1.0, True))
+    core = ComparedRun(f"{motor}/{sample}/{load.propeller}/{key}", points, 0.004)
+    return RanRun(motor, sample, kind, load, core, {})
+
+
+def test_full_throttle_is_a_condition_of_its_own():
+    rows = bench_table([run("a", 1000.0), run("a", 1010.0, key="2"), run("b", 900.0)])
+    assert [(row.motor, row.load) for row in rows] == [("a", LIGHT), ("b", LIGHT)]
+    found = rows[0].figures["thrust_gf"]
+    assert found.figure.value == pytest.approx(1005.0)
+    assert (found.samples, found.runs) == (1, 2)
+    assert rows[0].figure("voltage_v").value == 16.0
+    # What was not logged is absent with its reason, not 0.
+    assert rows[0].figure("torque_nm").reason == "not_logged"
+    assert set(rows[0].figures) == set(FIGURES[FULL])
+
+
+@pytest.mark.parametrize(
+    ("condition", "level", "name", "value"),
+    [
+        ("thrust_gf", 500.0, "power_w", 500.0 / 3.0 * math.sqrt(0.5)),
+        ("throttle_pct", 50.0, "thrust_gf", 500.0),
+        ("current_a", 1000.0 * 0.5**1.5 / 3 / 16.0, "thrust_gf", 500.0),
+        ("speed_rpm", 20_000.0 * math.sqrt(0.5), "thrust_gf", 500.0),
+        ("power_w", 500.0 / 3.0 * math.sqrt(0.5), "thrust_gf", 500.0),
+    ],
+)
+def test_every_condition_reads_the_same_curve(condition, level, name, value):
+    (row,) = bench_table([run("a", 1000.0)], condition, level)
+    assert row.figure(name).value == pytest.approx(value, rel=0.01)
+
+
+def test_a_level_that_somebody_does_not_reach_is_absent_there_only():
+    rows = bench_table([run("a", 1000.0), run("b", 400.0)], "thrust_gf", 600.0)
+    assert isinstance(rows[0].figure("power_w"), Measured)
+    assert rows[1].figure("power_w").reason == "not_reached"
+
+
+def test_the_usual_level_is_one_that_all_reach():
+    runs = [run("a", 1000.0), run("b", 400.0)]
+    level = usual_level(runs, "thrust_gf")
+    assert 0 < level <= 0.6 * 400.0
+    assert all(
+        isinstance(row.figure("power_w"), Measured) for row in bench_table(runs, "thrust_gf")
+    )
+    assert usual_level(runs, FULL) is None
+    assert usual_level([], "thrust_gf") is None
+    assert bench_table([], "thrust_gf") == []
+    assert bench_table(runs, "shaft_power_w") == []
+
+
+def test_bursts_and_runs_without_a_propeller_are_no_curves():
+    bare = Load("", "bench supply", 16.0)
+    assert bench_table([run("a", 1000.0, kind="peak"), run("a", 1000.0, bare)]) == []
+
+
+@pytest.mark.parametrize(("condition", "level"), [("charm", 1.0), ("thrust_gf", 0.0)])
+def test_what_is_no_condition_is_refused(condition, level):
+    with pytest.raises(QuantityError):
+        bench_table([run("a", 1000.0)], condition, level)
+
+
+class TestDeltas:
+    def rows(self):
+        return bench_table([run("a", 1000.0), run("b", 800.0), run("c", 795.0)])
+
+    def test_to_the_previous_row_and_to_a_fixed_one(self):
+        rows = self.rows()
+        previous = deltas(rows, "thrust_gf")
+        assert previous[0] is None
+        assert previous[1].delta_pct == pytest.approx(-20.0)
+        assert previous[2].delta_pct == pytest.approx(-0.625)
+        fixed = deltas(rows, "thrust_gf", rows[1])
+        assert fixed[1] is None
+        assert fixed[0].delta_pct == pytest.approx(25.0)
+        assert str(fixed[0].outcome) == "different"
+        # Half a per cent between single samples, of which each may be off by 2 %: not resolved.
+        assert str(fixed[2].outcome) == "unresolved"
+
+    def test_what_is_absent_has_no_difference(self):
+        rows = self.rows()
+        assert deltas(rows, "torque_nm") == [None, None, None]
+        assert deltas([], "thrust_gf") == []
+
+    def test_counts_say_better_and_worse_by_what_is_wanted(self):
+        rows = self.rows()
+        names = ("thrust_gf", "power_w", "voltage_v", "torque_nm")
+        found = tally({name: deltas(rows, name, rows[1])[0] for name in names})
+        # More thrust is better, more watts are worse; volts are neither.
+        assert (found.better, found.worse, found.unresolved) == (1, 1, 0)
+
+
+def test_empty_cells_are_foreseen_in_italics_only_where_runs_link_them():
+    runs = [
+        run("a", 1000.0),
+        run("a", 1300.0, HEAVY),
+        run("b", 900.0),
+        run("b", 1180.0, HEAVY),
+        run("c", 1400.0, HEAVY),
+    ]
+    table = foreseen(bench_table(runs), "thrust_gf")
+    assert table.predicted["c", "Light"].origin is Origin.ESTIMATED
+    assert table.predicted["c", "Light"].value == pytest.approx(1073.0, rel=0.01)
+    assert isinstance(foreseen(bench_table(runs[:1]), "thrust_gf"), Absent)
+    assert isinstance(foreseen([], "thrust_gf"), Absent)
+
+
+def test_a_pack_at_the_same_voltage_is_another_row():
+    pack = Load("Light", "pack", 16.0)
+    rows = bench_table([run("a", 1000.0), run("a", 900.0, pack)])
+    assert [row.load.supply for row in rows] == ["bench supply", "pack"]

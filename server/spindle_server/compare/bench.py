@@ -1,0 +1,278 @@
+"""The whole bench under one condition: motors on propellers, with what differs from what."""
+
+from __future__ import annotations
+
+import hashlib
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from django.core.cache import cache
+
+from spindle_core.compare.bench_table import (
+    FIGURES,
+    FULL,
+    BenchRow,
+    bench_table,
+    deltas,
+    foreseen,
+    tally,
+    usual_level,
+)
+from spindle_core.compare.delta import Delta
+from spindle_core.compare.measured_run import CURVE_KINDS
+from spindle_core.compare.of_models import OfModel
+from spindle_core.errors import CoreError
+from spindle_core.figures.measured import Absent, Measured
+from spindle_core.figures.quantities import QUANTITIES
+from spindle_server.errors import ServiceError
+from spindle_server.motors.models import MotorModel
+from spindle_server.rig.models import Propeller
+from spindle_server.runs.ran import counted_runs, evidence_of, evidence_revision, motors_with_runs
+from spindle_server.runs.stated import figure_json
+
+KEPT_S = 24 * 3600
+ORDERS = ("propeller", "motor", "figure")
+
+
+@dataclass(frozen=True, slots=True)
+class AskedTable:
+    """What a table of the bench is asked for. ``supply`` empty: the one of most rows."""
+
+    condition: str = FULL
+    level: float | None = None
+    supply: str = ""
+    figure: str = "thrust_gf"
+    order: str = "propeller"
+    baseline: str = ""
+    motors: tuple[int, ...] = ()
+
+
+def bench_of(asked: AskedTable) -> dict[str, Any]:
+    """The table, kept as long as no run and no name changes."""
+    key = hashlib.sha256(repr((evidence_revision(), asked)).encode()).hexdigest()
+    kept: dict[str, Any] | None = cache.get(f"bench-table:{key}")
+    if kept is None:
+        kept = _look(asked)
+        cache.set(f"bench-table:{key}", kept, KEPT_S)
+    return kept
+
+
+def supply_key(row: BenchRow) -> str:
+    """Supply and voltage of a row, as an address carries them."""
+    return f"{row.load.supply}|{row.load.voltage_v:g}"
+
+
+def row_key(row: BenchRow) -> str:
+    """A row, as an address carries it."""
+    return f"{row.motor}|{row.load.propeller}|{supply_key(row)}"
+
+
+def _look(asked: AskedTable) -> dict[str, Any]:
+    motors, more = motors_with_runs()
+    chosen = [pk for pk in motors if not asked.motors or pk in asked.motors]
+    # Nothing is barred from being looked at: points beyond a rating stand in a comparison.
+    evidence = evidence_of(counted_runs(chosen).filter(kind__in=CURVE_KINDS), {})
+    everything = [run for run in evidence.runs if run.load.propeller]
+    supplies: dict[str, int] = {}
+    for run in {(run.motor, run.load) for run in everything}:
+        name = f"{run[1].supply}|{run[1].voltage_v:g}"
+        supplies[name] = supplies.get(name, 0) + 1
+    listed = sorted(supplies, key=lambda name: (-supplies[name], name))
+    supply = asked.supply if asked.supply in supplies else next(iter(listed), "")
+    runs = [run for run in everything if f"{run.load.supply}|{run.load.voltage_v:g}" == supply]
+    try:
+        level = asked.level if asked.level is not None else usual_level(runs, asked.condition)
+        rows = bench_table(runs, asked.condition, level) if runs else []
+    except CoreError as error:
+        raise ServiceError(error.message, code=error.code, fields={"level": [error.message]}) from (
+            error
+        )
+    names = {
+        str(one.pk): one.full_name
+        for one in MotorModel.objects.select_related("maker").filter(pk__in=motors)
+    }
+    propellers = {one.full_name: one.pk for one in Propeller.objects.select_related("maker")}
+    rows = _ordered(rows, asked, names)
+    return {
+        "conditions": list(FIGURES),
+        "condition": asked.condition,
+        "level": level,
+        "supplies": [
+            {"key": key, "words": _supply_words(key), "rows": supplies[key]} for key in listed
+        ],
+        "supply": supply,
+        "figures": list(FIGURES[asked.condition]),
+        "rows": _rows(rows, asked, names, propellers),
+        "pivot": _pivot(rows, asked, names, propellers),
+        "motors": [{"motor": int(pk), "name": name} for pk, name in names.items()],
+        "more": more,
+        "unreviewed": evidence.unreviewed,
+    }
+
+
+def _supply_words(key: str) -> str:
+    supply, volts = key.rsplit("|", 1)
+    said = f"{volts} V" if volts != "0" else "unknown voltage"
+    return f"{said} {supply}".strip()
+
+
+def _ordered(rows: list[BenchRow], asked: AskedTable, names: dict[str, str]) -> list[BenchRow]:
+    def value(row: BenchRow) -> float:
+        figure = row.figure(asked.figure)
+        return -figure.value if isinstance(figure, Measured) else float("inf")
+
+    if asked.order == "motor":
+        return sorted(rows, key=lambda row: (names[row.motor], row.load))
+    if asked.order == "figure":
+        return sorted(rows, key=lambda row: (value(row), names[row.motor], row.load))
+    return sorted(rows, key=lambda row: (row.load, names[row.motor]))
+
+
+def _delta(found: Delta | None) -> dict[str, Any] | None:
+    if found is None:
+        return None
+    return {
+        "delta": found.delta.value,
+        "delta_pct": found.delta_pct,
+        "u_pct": found.u_pct,
+        "outcome": str(found.outcome),
+    }
+
+
+def _rows(
+    rows: Sequence[BenchRow], asked: AskedTable, names: dict[str, str], propellers: dict[str, int]
+) -> list[dict[str, Any]]:
+    baseline = next((row for row in rows if row_key(row) == asked.baseline), None)
+    listed = FIGURES[asked.condition]
+    against = {name: deltas(rows, name, baseline) for name in listed}
+    marks = _marks(rows)
+    found = []
+    for k, row in enumerate(rows):
+        own = {name: against[name][k] for name in listed}
+        counted = tally(own)
+        found.append(
+            {
+                "key": row_key(row),
+                "motor": int(row.motor),
+                "motor_name": names[row.motor],
+                "propeller": propellers.get(row.load.propeller),
+                "propeller_name": row.load.propeller,
+                "runs": [int(key.removeprefix("run ")) for key in row.runs],
+                "baseline": row is baseline,
+                "marks": marks.get(row_key(row), []),
+                "cells": [_cell(row, name, own[name]) for name in listed],
+                "better": counted.better,
+                "equal": counted.equal,
+                "worse": counted.worse,
+                "unresolved": counted.unresolved,
+            }
+        )
+    return found
+
+
+def _cell(row: BenchRow, name: str, delta: Delta | None) -> dict[str, Any]:
+    held = row.figures.get(name)
+    return {
+        "name": name,
+        "figure": figure_json(row.figure(name)),
+        "samples": held.samples if isinstance(held, OfModel) else None,
+        "runs": held.runs if isinstance(held, OfModel) else None,
+        "delta": _delta(delta),
+    }
+
+
+def _marks(rows: Sequence[BenchRow]) -> dict[str, list[str]]:
+    """The strongest and the thriftiest of the rows."""
+    found: dict[str, list[str]] = {}
+    for name, word in (("thrust_gf", "strongest"), ("efficiency_g_per_w", "thriftiest")):
+        known = [row for row in rows if isinstance(row.figure(name), Measured)]
+        if len(known) > 1:
+            best = max(known, key=lambda row: _value(row, name))
+            found.setdefault(row_key(best), []).append(word)
+    return found
+
+
+def _value(row: BenchRow, name: str) -> float:
+    figure = row.figure(name)
+    return figure.value if isinstance(figure, Measured) else float("-inf")
+
+
+def _pivot(
+    rows: Sequence[BenchRow], asked: AskedTable, names: dict[str, str], propellers: dict[str, int]
+) -> dict[str, Any]:
+    """Motors against propellers for one figure; empty cells estimated where runs link them."""
+    name = asked.figure if asked.figure in FIGURES[asked.condition] else FIGURES[asked.condition][0]
+    across = sorted({row.load.propeller for row in rows})
+    down = sorted({row.motor for row in rows}, key=lambda pk: names[pk])
+    table = foreseen(rows, name)
+    by_place = {(row.motor, row.load.propeller): row for row in rows}
+    cells = []
+    for motor in down:
+        for propeller in across:
+            row = by_place.get((motor, propeller))
+            held = row.figures.get(name) if row else None
+            figure = row.figure(name) if row else Absent("not_run", "never run")
+            estimated = False
+            if isinstance(figure, Absent) and not isinstance(table, Absent):
+                guess = table.predicted.get((motor, propeller))
+                estimated = guess is not None
+                figure = guess or figure
+            cells.append(
+                {
+                    "motor": int(motor),
+                    "propeller_name": propeller,
+                    "figure": figure_json(figure),
+                    "estimated": estimated,
+                    "samples": held.samples if isinstance(held, OfModel) else None,
+                    "runs": held.runs if isinstance(held, OfModel) else None,
+                }
+            )
+    return {
+        "name": name,
+        "motors": [
+            {
+                "motor": int(pk),
+                "name": names[pk],
+                "effect_pct": figure_json(table.motor_effect_pct[pk])
+                if not isinstance(table, Absent) and pk in table.motor_effect_pct
+                else None,
+            }
+            for pk in down
+        ],
+        "propellers": [
+            {
+                "propeller": propellers.get(one),
+                "name": one,
+                "effect_pct": figure_json(table.propeller_effect_pct[one])
+                if not isinstance(table, Absent) and one in table.propeller_effect_pct
+                else None,
+            }
+            for one in across
+        ],
+        "cells": cells,
+        "interaction_pct": table.interaction_pct if not isinstance(table, Absent) else None,
+        "no_effects": table.note if isinstance(table, Absent) else "",
+    }
+
+
+def table_rows(found: dict[str, Any]) -> list[list[Any]]:
+    """Heads and rows of the table, each figure with its u and its difference."""
+    heads: list[Any] = ["Motor", "Propeller", "On"]
+    for name in found["figures"]:
+        label = QUANTITIES[name].head
+        heads += [label, f"u, {label}", f"difference, %, {label}", f"outcome, {label}"]
+    words = _supply_words(found["supply"]) if found["supply"] else ""
+    rows = [heads]
+    for row in found["rows"]:
+        cells: list[Any] = [row["motor_name"], row["propeller_name"], words]
+        for cell in row["cells"]:
+            delta = cell["delta"] or {"delta_pct": None, "outcome": ""}
+            cells += [
+                cell["figure"]["value"],
+                cell["figure"]["u"],
+                delta["delta_pct"],
+                delta["outcome"],
+            ]
+        rows.append(cells)
+    return rows
