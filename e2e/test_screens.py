@@ -30,6 +30,7 @@ SCREENS = {
     "run": (f"/runs/{DRIFT}", f"Run {DRIFT}"),
     "plan": ("/plan", "Plan"),
     "compare": (f"/compare?runs={DRIFT},{FOUR},{SABLE}", "Compare"),
+    "compare bench": ("/compare/bench", "Each held against"),
     "rank": ("/rank", "What counts"),
     "match": ("/match", "Why the rest fell out"),
     "import": ("/import", "Import"),

@@ -8,7 +8,7 @@ are the questions that a comparison of motors asks.
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from spindle_core.compare.by_propeller import common_level
 from spindle_core.compare.delta import DEFAULT_MARGIN, Delta, compare, with_repeat
@@ -245,10 +245,36 @@ def tally(differences: Mapping[str, Delta | None]) -> Tally:
 
 
 def foreseen(rows: Sequence[BenchRow], name: str) -> FactorTable | Absent:
-    """Motors × propellers of rows on one supply taken apart: effects, and the empty cells."""
+    """Motors × propellers of rows on one supply taken apart: effects, and the empty cells.
+
+    Motors that share no propeller with the others, such as those of another size, are taken apart
+    by themselves; the effects told are those of the largest block that can be.
+    """
     cells = {
         (row.motor, row.load.propeller): figure
         for row in rows
         if isinstance(figure := row.figure(name), Measured) and figure.value > 0
     }
-    return factor_table(cells) if cells else Absent("too_few_cells", "no runs on this supply")
+    if not cells:
+        return Absent("too_few_cells", "no runs on this supply")
+    found = [factor_table(block) for block in _blocks(cells)]
+    known = [table for table in found if not isinstance(table, Absent)]
+    if not known:
+        return found[0]
+    predicted = {key: figure for table in known for key, figure in table.predicted.items()}
+    return replace(known[0], predicted=predicted)
+
+
+Cells = dict[tuple[str, str], Measured]
+
+
+def _blocks(cells: Cells) -> list[Cells]:
+    """Cells that runs link to one another, the largest block first."""
+    blocks: list[Cells] = []
+    for key, figure in cells.items():
+        joined = [block for block in blocks if any(key[0] == a or key[1] == b for a, b in block)]
+        merged: Cells = {key: figure}
+        for block in joined:
+            merged.update(block)
+        blocks = [block for block in blocks if block not in joined] + [merged]
+    return sorted(blocks, key=len, reverse=True)

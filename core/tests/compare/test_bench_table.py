@@ -144,6 +144,25 @@ def test_empty_cells_are_foreseen_in_italics_only_where_runs_link_them():
     assert isinstance(foreseen([], "thrust_gf"), Absent)
 
 
+def test_motors_of_another_size_do_not_keep_the_rest_from_being_foreseen():
+    small = Load("Tiny", "bench supply", 16.0)
+    runs = [
+        run("s1", 300.0, small),
+        run("a", 1000.0),
+        run("s2", 250.0, small),
+        run("a", 1300.0, HEAVY),
+        run("b", 900.0),
+        run("b", 1180.0, HEAVY),
+        run("c", 1400.0, HEAVY),
+    ]
+    table = foreseen(bench_table(runs), "thrust_gf")
+    assert set(table.predicted) == {("c", "Light")}
+    assert set(table.motor_effect_pct) == {"a", "b", "c"}
+    # A run that links the two blocks makes one of them.
+    linked = foreseen(bench_table([*runs, run("s1", 350.0)]), "thrust_gf")
+    assert {motor for motor, _ in linked.predicted} >= {"s2", "a"}
+
+
 def test_a_pack_at_the_same_voltage_is_another_row():
     pack = Load("Light", "pack", 16.0)
     rows = bench_table([run("a", 1000.0), run("a", 900.0, pack)])

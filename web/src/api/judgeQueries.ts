@@ -81,3 +81,15 @@ export const closerQuery = (
     placeholderData: keepPreviousData,
     retry: false,
   })
+
+export type AskedTable = NonNullable<paths['/api/v1/compare/bench/']['get']['parameters']['query']>
+
+/** The whole bench under one condition. */
+export const benchTableQuery = (asked: AskedTable) =>
+  queryOptions({
+    queryKey: ['compare', 'bench', asked],
+    queryFn: async () =>
+      dataOf(await api.GET('/api/v1/compare/bench/', { params: { query: asked } })),
+    placeholderData: keepPreviousData,
+    retry: false,
+  })

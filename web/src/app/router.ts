@@ -60,6 +60,11 @@ export const routes: RouteRecordRaw[] = [
     name: 'compare',
     component: () => import('@/features/compare/ComparePage.vue'),
   },
+  {
+    path: '/compare/bench',
+    name: 'compare-bench',
+    component: () => import('@/features/compare/BenchTablePage.vue'),
+  },
   { path: '/match', name: 'match', component: () => import('@/features/match/MatchPage.vue') },
   { path: '/rank', name: 'rank', component: () => import('@/features/rank/RankPage.vue') },
   {

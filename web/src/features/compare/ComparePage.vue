@@ -115,6 +115,10 @@ async function freeze() {
 <template>
   <header class="head">
     <h1>Compare</h1>
+    <span class="ways" role="navigation" aria-label="What is compared">
+      <strong aria-current="page">Some runs, as curves</strong>
+      <RouterLink to="/compare/bench">The whole bench</RouterLink>
+    </span>
     <span v-if="isFetching" class="soft">reading…</span>
     <nav v-if="comparison">
       <a :href="csv" download>table (CSV)</a>
@@ -174,6 +178,10 @@ async function freeze() {
   display: flex;
   gap: 12px;
   align-items: center;
+}
+.ways {
+  display: flex;
+  gap: 14px;
 }
 .sheet {
   margin-top: 12px;

@@ -10,14 +10,20 @@ export const OUTCOME_WORDS: Record<string, string> = {
   unresolved: 'not resolved',
 }
 
-/** Less is better for power, current and throttle; more for thrust per power. */
+const MORE_IS_BETTER = ['thrust_gf', 'efficiency_g_per_w', 'motor_esc_efficiency_pct', 'torque_nm']
+const NEITHER = ['speed_rpm', 'voltage_v']
+
+/** Less is better for power, current and throttle; more for thrust, torque and efficiency. */
 export function isBetter(name: string, delta: number): boolean {
-  return name === 'efficiency_g_per_w' ? delta > 0 : delta < 0
+  return MORE_IS_BETTER.includes(name) ? delta > 0 : delta < 0
 }
 
-/** The class of a difference; speed is neither better nor worse. */
-export function deltaTone(name: string, cell: Cell): '' | 'better' | 'worse' {
-  if (cell.outcome !== 'different' || cell.delta === null || name === 'speed_rpm') return ''
+/** The class of a difference; speed and voltage are neither better nor worse. */
+export function deltaTone(
+  name: string,
+  cell: { outcome: string; delta: number | null },
+): '' | 'better' | 'worse' {
+  if (cell.outcome !== 'different' || cell.delta === null || NEITHER.includes(name)) return ''
   return isBetter(name, cell.delta) ? 'better' : 'worse'
 }
 

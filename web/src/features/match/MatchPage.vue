@@ -59,6 +59,8 @@ function setUp() {
       v-if="list.data.value?.length"
       :model-value="craft?.id"
       aria-label="Craft"
+      filterable
+      default-first-option
       class="which"
       @update:model-value="(id: number) => kept(id)"
     >

@@ -73,7 +73,13 @@ const levelOf = (one: Schemas['RankMeasure']) =>
   <section class="sheet" aria-label="What counts">
     <h2>What counts</h2>
     <label for="weights-use">For</label>
-    <el-select id="weights-use" v-model="chosen" placeholder="weights of its own">
+    <el-select
+      id="weights-use"
+      v-model="chosen"
+      filterable
+      default-first-option
+      placeholder="weights of its own"
+    >
       <el-option-group label="By use">
         <el-option
           v-for="one in listed?.presets"
@@ -104,13 +110,21 @@ const levelOf = (one: Schemas['RankMeasure']) =>
           :min="0"
           :max="MOST"
           :step="0.25"
-          show-input
-          input-size="small"
-          :show-input-controls="false"
+          :show-tooltip="false"
           :disabled="!one.motors && !one.weight"
           :aria-label="`Weight of ${one.label}`"
-          :label="`Weight of ${one.label}`"
           @input="weigh(one.name, $event as number)"
+        />
+        <el-input-number
+          :model-value="weights[one.name] ?? 0"
+          :min="0"
+          :max="MOST"
+          :step="0.25"
+          :controls="false"
+          size="small"
+          :disabled="!one.motors && !one.weight"
+          :aria-label="`Weight of ${one.label}, as a number`"
+          @update:model-value="weigh(one.name, $event ?? 0)"
         />
       </li>
     </ul>
@@ -166,15 +180,11 @@ li {
   border-top: 1px solid var(--line-soft);
 }
 li .el-slider {
-  grid-column: 1 / -1;
   height: 28px;
-  padding-left: 8px;
+  padding: 0 8px;
 }
-li :deep(.el-slider__input) {
+li .el-input-number {
   width: 58px;
-}
-li :deep(.el-slider__runway.show-input) {
-  margin-right: 16px;
 }
 .label {
   font-size: 13px;

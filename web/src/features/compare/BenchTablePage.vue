@@ -1,0 +1,231 @@
+<script setup lang="ts">
+/** The whole bench under one condition: turned as motor × propeller, and row by row. */
+import { useQuery } from '@tanstack/vue-query'
+import { computed, ref, watch } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+import { fieldMessage } from '@/api/client'
+import { type AskedTable, benchTableQuery } from '@/api/judgeQueries'
+import PageState from '@/app/PageState.vue'
+import { useSession } from '@/app/useSession'
+import { readTyped } from '@/figures/readNumber'
+import { labelOf, unitOf } from '@/words/words'
+import { CONDITION_WORDS, ORDER_WORDS } from './bench'
+import BenchRows from './BenchRows.vue'
+import PivotTable from './PivotTable.vue'
+
+const route = useRoute()
+const router = useRouter()
+const { mayWrite } = useSession()
+const word = (name: string) => (typeof route.query[name] === 'string' ? route.query[name] : '')
+const asked = computed<AskedTable>(() => {
+  const found: Record<string, unknown> = {}
+  for (const name of ['condition', 'supply', 'figure', 'order', 'baseline', 'motors'])
+    if (word(name)) found[name] = word(name)
+  if (word('level')) {
+    const typed = readTyped(word('level'))
+    found.level = typed.kind === 'number' ? typed.value : word('level')
+  }
+  return found as AskedTable
+})
+const query = useQuery(computed(() => benchTableQuery(asked.value)))
+const shown = query.data
+function ask(changes: Record<string, string | undefined>) {
+  const now = Object.fromEntries(
+    Object.entries(changes).map(([key, value]) => [key, value || undefined]),
+  )
+  void router.replace({ query: { ...route.query, ...now } })
+}
+const level = ref('')
+watch(
+  () => [word('level'), shown.value?.level],
+  () => (level.value = word('level') || String(shown.value?.level ?? '')),
+  { immediate: true },
+)
+const file = computed(() => {
+  const words = new URLSearchParams()
+  for (const [key, value] of Object.entries(asked.value)) words.set(key, String(value))
+  return words.toString()
+})
+const held = computed(() => shown.value?.rows.find((row) => row.baseline) ?? null)
+const run = (motor: number, propeller: number | null) =>
+  void router.push({ path: '/bench', query: { motor, propeller: propeller ?? undefined } })
+const figure = computed(() => shown.value?.pivot.name ?? 'thrust_gf')
+</script>
+
+<template>
+  <header class="head">
+    <h1>Compare</h1>
+    <nav aria-label="What is compared">
+      <RouterLink to="/compare">Some runs, as curves</RouterLink>
+      <strong aria-current="page">The whole bench</strong>
+    </nav>
+    <span v-if="query.isFetching.value" class="soft">reading…</span>
+    <nav class="files" aria-label="As files">
+      <a :href="`/api/v1/compare/bench.csv?${file}`" download>CSV</a>
+      <a :href="`/api/v1/compare/bench.xlsx?${file}`" download>XLSX</a>
+    </nav>
+  </header>
+  <div class="bar">
+    <label
+      >At
+      <el-select
+        :model-value="shown?.condition ?? 'full'"
+        size="small"
+        filterable
+        default-first-option
+        aria-label="Condition"
+        class="condition"
+        @update:model-value="ask({ condition: String($event), level: undefined })"
+      >
+        <el-option
+          v-for="one in shown?.conditions"
+          :key="one"
+          :value="one"
+          :label="CONDITION_WORDS[one] ?? one"
+        />
+      </el-select>
+    </label>
+    <form v-if="shown && shown.condition !== 'full'" @submit.prevent="ask({ level })">
+      <label for="bench-level">of</label>
+      <el-input
+        id="bench-level"
+        v-model="level"
+        size="small"
+        inputmode="decimal"
+        class="level"
+        @change="ask({ level: String($event) })"
+      />
+      <span class="soft">{{ unitOf(shown.condition) }}</span>
+    </form>
+    <label
+      >on
+      <el-select
+        :model-value="shown?.supply ?? ''"
+        size="small"
+        aria-label="Supply"
+        class="supply"
+        @update:model-value="ask({ supply: String($event), baseline: undefined })"
+      >
+        <el-option
+          v-for="one in shown?.supplies"
+          :key="one.key"
+          :value="one.key"
+          :label="`${one.words} (${one.rows})`"
+        />
+      </el-select>
+    </label>
+    <label
+      >Figure
+      <el-select
+        :model-value="figure"
+        size="small"
+        filterable
+        default-first-option
+        aria-label="Figure"
+        class="figure-select"
+        @update:model-value="ask({ figure: String($event) })"
+      >
+        <el-option v-for="one in shown?.figures" :key="one" :value="one" :label="labelOf(one)" />
+      </el-select>
+    </label>
+    <label
+      >Rows
+      <el-select
+        :model-value="word('order') || 'propeller'"
+        size="small"
+        aria-label="Order of the rows"
+        class="order"
+        @update:model-value="ask({ order: String($event) })"
+      >
+        <el-option v-for="(label, key) in ORDER_WORDS" :key="key" :value="key" :label="label" />
+      </el-select>
+    </label>
+  </div>
+  <p v-if="fieldMessage(query.error.value, 'level')" class="problem" role="alert">
+    {{ fieldMessage(query.error.value, 'level') }}
+  </p>
+  <PageState :loading="query.isPending.value" :error="query.error.value" :retry="query.refetch" />
+  <section v-if="shown && !shown.supplies.length" class="sheet">
+    <h2>Nothing to compare yet</h2>
+    <p>
+      A table of the bench holds every motor on every propeller that was
+      <RouterLink to="/bench">run</RouterLink> or <RouterLink to="/readings">typed in</RouterLink>.
+    </p>
+  </section>
+  <template v-else-if="shown">
+    <section class="sheet" aria-label="Motor by propeller">
+      <h2>{{ labelOf(figure) }}, {{ CONDITION_WORDS[shown.condition] }}</h2>
+      <PivotTable :pivot="shown.pivot" :may-run="mayWrite" @run="run" />
+    </section>
+    <section class="sheet" aria-label="Row by row">
+      <h2>
+        {{
+          held
+            ? `Held against ${held.motor_name} on ${held.propeller_name}`
+            : 'Each held against the row before'
+        }}
+        <el-button v-if="held" size="small" text @click="ask({ baseline: undefined })"
+          >against the row before</el-button
+        >
+      </h2>
+      <BenchRows :rows="shown.rows" :figures="shown.figures" @hold="ask({ baseline: $event })" />
+      <p class="small soft">
+        Means over samples and runs; what samples of a model differ by is in ±.
+        <template v-if="shown.condition === 'full'"
+          >Full throttle is the headline that is quoted most: it compares motors at whatever thrust
+          and power each of them happens to reach.</template
+        >
+        <template v-if="shown.unreviewed">
+          {{ shown.unreviewed }} of the runs nobody has reviewed yet; rejected ones do not count.
+        </template>
+        <template v-if="shown.more"> {{ shown.more }} more motors are not shown.</template>
+      </p>
+    </section>
+  </template>
+</template>
+
+<style scoped>
+.head,
+.bar,
+.bar label,
+.bar form {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 6px 14px;
+}
+.head nav {
+  display: flex;
+  gap: 14px;
+}
+.files {
+  margin-left: auto;
+}
+.bar {
+  margin: 8px 0 10px;
+  font-size: 13px;
+}
+.bar label,
+.bar form {
+  gap: 6px;
+}
+.condition,
+.order {
+  width: 178px;
+}
+.supply {
+  width: 200px;
+}
+.figure-select {
+  width: 190px;
+}
+.level {
+  width: 80px;
+}
+.sheet {
+  margin-bottom: 12px;
+}
+.problem {
+  color: var(--stop);
+}
+</style>

@@ -1,0 +1,149 @@
+<script setup lang="ts">
+/** Motor × propeller for one figure, shaded on one scale; what was never run is estimated or offered. */
+import { computed, ref } from 'vue'
+import type { Schemas } from '@/api/client'
+import Figure from '@/figures/Figure.vue'
+import MotorMark from '@/figures/MotorMark.vue'
+import { unitOf } from '@/words/words'
+import { shadeOf, turned } from './bench'
+
+const props = defineProps<{ pivot: Schemas['Pivot']; mayRun: boolean }>()
+const emit = defineEmits<{ run: [motor: number, propeller: number | null] }>()
+const propellersDown = ref(false)
+const table = computed(() => turned(props.pivot, propellersDown.value))
+const shade = computed(() => shadeOf(props.pivot))
+type Cell = Schemas['PivotCell']
+const background = (cell: Cell | undefined) => {
+  const share = cell ? shade.value(cell) : null
+  return share === null
+    ? {}
+    : {
+        background: `color-mix(in srgb, var(--within) ${Math.round(4 + 30 * share)}%, transparent)`,
+      }
+}
+const effects = computed(() => ({
+  motors: props.pivot.motors.filter((one) => one.effect_pct?.value != null),
+  propellers: props.pivot.propellers.filter((one) => one.effect_pct?.value != null),
+}))
+const propellerOf = (cell: Cell) =>
+  props.pivot.propellers.find((one) => one.name === cell.propeller_name)?.propeller ?? null
+const said = (value: number) => `${value >= 0 ? '+' : '−'}${Math.abs(value).toFixed(1)} %`
+</script>
+
+<template>
+  <div class="scroll">
+    <table class="pivot">
+      <caption class="visually-hidden">
+        Motors against propellers
+      </caption>
+      <thead>
+        <tr>
+          <th scope="col">
+            <el-button size="small" text @click="propellersDown = !propellersDown"
+              >turn the table</el-button
+            >
+          </th>
+          <th v-for="head in table.heads" :key="head.key" scope="col">
+            <MotorMark v-if="head.motor !== null" :motor="head.motor" />{{ head.name }}
+          </th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="row in table.rows" :key="row.key">
+          <th scope="row">
+            <MotorMark v-if="row.motor !== null" :motor="row.motor" />{{ row.name }}
+          </th>
+          <td v-for="(cell, index) in row.cells" :key="index" :style="background(cell)">
+            <template v-if="cell">
+              <Figure
+                :value="cell.figure.value"
+                :u="cell.figure.u"
+                :unit="unitOf(pivot.name)"
+                :reason="cell.figure.reason"
+                :estimated="cell.estimated"
+              />
+              <span v-if="cell.runs" class="soft small n"
+                >{{ cell.runs }} run{{ cell.runs === 1 ? '' : 's' }}</span
+              >
+              <el-button
+                v-else-if="mayRun && propellerOf(cell)"
+                size="small"
+                text
+                class="n"
+                :aria-label="`Run ${cell.propeller_name} on this motor`"
+                @click="emit('run', cell.motor, propellerOf(cell))"
+                >run it</el-button
+              >
+            </template>
+          </td>
+        </tr>
+      </tbody>
+    </table>
+  </div>
+  <p class="small soft">
+    Shaded from the smallest to the largest of the table. Slanted with ~: never run, estimated from
+    the other cells.
+    <template v-if="pivot.interaction_pct != null">
+      What motor and propeller do apart leaves {{ pivot.interaction_pct.toFixed(1) }} % unexplained:
+      {{
+        pivot.interaction_pct < 2
+          ? 'they hardly depend on each other'
+          : 'some propellers suit some motors more than others'
+      }}.
+    </template>
+    <template v-else-if="pivot.no_effects"
+      >Nothing is estimated: it {{ pivot.no_effects }}.</template
+    >
+  </p>
+  <p v-if="effects.motors.length" class="small">
+    Motors, on the mean propeller:
+    <template v-for="(one, index) in effects.motors" :key="one.motor"
+      ><template v-if="index">; </template>{{ one.name }}
+      <span class="figure"
+        >{{ said(one.effect_pct?.value ?? 0) }} ± {{ (one.effect_pct?.u ?? 0).toFixed(1) }}</span
+      ></template
+    >.
+    <template v-if="effects.propellers.length">
+      Propellers, on the mean motor:
+      <template v-for="(one, index) in effects.propellers" :key="one.name"
+        ><template v-if="index">; </template>{{ one.name }}
+        <span class="figure"
+          >{{ said(one.effect_pct?.value ?? 0) }} ± {{ (one.effect_pct?.u ?? 0).toFixed(1) }}</span
+        ></template
+      >.
+    </template>
+  </p>
+</template>
+
+<style scoped>
+.scroll {
+  overflow-x: auto;
+}
+.pivot {
+  border-collapse: collapse;
+}
+th {
+  font-weight: 400;
+  font-size: 12.5px;
+  text-align: left;
+  padding: 4px 10px;
+  vertical-align: bottom;
+}
+thead th {
+  border-bottom: 1px solid var(--ink-soft);
+}
+tbody th {
+  vertical-align: middle;
+  white-space: nowrap;
+}
+td {
+  padding: 6px 10px;
+  border: 1px solid var(--sheet);
+  text-align: right;
+  min-width: 118px;
+}
+.n {
+  display: block;
+  margin-left: auto;
+}
+</style>

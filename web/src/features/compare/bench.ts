@@ -1,0 +1,78 @@
+/** The whole bench as a table: its words, and where a value lies on the one scale of the pivot. */
+import type { Schemas } from '@/api/client'
+
+export const CONDITION_WORDS: Record<string, string> = {
+  full: 'full throttle',
+  thrust_gf: 'equal thrust',
+  power_w: 'equal electrical power',
+  shaft_power_w: 'equal shaft power',
+  throttle_pct: 'equal throttle',
+  current_a: 'equal current',
+  speed_rpm: 'equal speed',
+}
+
+export const ORDER_WORDS: Record<string, string> = {
+  propeller: 'propeller by propeller',
+  motor: 'motor by motor',
+  figure: 'by the figure',
+}
+
+type Pivot = Schemas['Pivot']
+type Cell = Schemas['PivotCell']
+
+/** 0 for the smallest of the pivot, 1 for the largest; null for what is not there. */
+export function shadeOf(pivot: Pivot): (cell: Cell) => number | null {
+  const values = pivot.cells
+    .map((cell) => cell.figure.value)
+    .filter((value): value is number => value != null)
+  const low = Math.min(...values)
+  const high = Math.max(...values)
+  return (cell) => {
+    if (cell.figure.value == null) return null
+    return high > low ? (cell.figure.value - low) / (high - low) : 0.5
+  }
+}
+
+export interface Turned {
+  heads: { key: string; name: string; motor: number | null }[]
+  rows: { key: string; name: string; motor: number | null; cells: (Cell | undefined)[] }[]
+}
+
+/** The pivot with motors down and propellers across, or the other way round. */
+export function turned(pivot: Pivot, propellersDown: boolean): Turned {
+  const motors = pivot.motors.map((one) => ({
+    key: String(one.motor),
+    name: one.name,
+    motor: one.motor as number | null,
+  }))
+  const propellers = pivot.propellers.map((one) => ({
+    key: one.name,
+    name: one.name,
+    motor: null as number | null,
+  }))
+  const at = new Map(pivot.cells.map((cell) => [`${cell.motor}|${cell.propeller_name}`, cell]))
+  const [down, across] = propellersDown ? [propellers, motors] : [motors, propellers]
+  return {
+    heads: across,
+    rows: down.map((row) => ({
+      ...row,
+      cells: across.map((head) =>
+        at.get(propellersDown ? `${head.key}|${row.key}` : `${row.key}|${head.key}`),
+      ),
+    })),
+  }
+}
+
+/** “3 better, 1 equal, 2 not resolved”; empty where nothing could be held against anything. */
+export function tallyWords(row: Schemas['BenchTableRow']): string {
+  const parts: [number, string][] = [
+    [row.better, 'better'],
+    [row.worse, 'worse'],
+    [row.equal, 'equal'],
+    [row.unresolved, 'not resolved'],
+  ]
+  return parts
+    .filter(([count]) => count)
+    .map(([count, word]) => `${count} ${word}`)
+    .join(', ')
+}

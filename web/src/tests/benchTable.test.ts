@@ -1,0 +1,205 @@
+import { describe, expect, it } from 'vitest'
+import type { Schemas } from '@/api/client'
+import { shadeOf, tallyWords, turned } from '@/features/compare/bench'
+import BenchTablePage from '@/features/compare/BenchTablePage.vue'
+import { deltaTone } from '@/features/compare/cells'
+import PivotTable from '@/features/compare/PivotTable.vue'
+import { refusal, serve, session, settle, show } from './mounting'
+
+const figure = (value: number | null) => ({
+  value,
+  u: value === null ? null : 20,
+  n: 1,
+  origin: 'measured',
+  reason: value === null ? 'never run' : '',
+  assumed: false,
+})
+const cell = (motor: number, propeller_name: string, value: number | null, estimated = false) => ({
+  motor,
+  propeller_name,
+  figure: figure(value),
+  estimated,
+  samples: value === null || estimated ? null : 1,
+  runs: value === null || estimated ? null : 3,
+})
+const pivot: Schemas['Pivot'] = {
+  name: 'thrust_gf',
+  motors: [
+    { motor: 1, name: 'Motor 1', effect_pct: figure(4) },
+    { motor: 2, name: 'Motor 2', effect_pct: figure(-4) },
+  ],
+  propellers: [
+    { propeller: 7, name: 'Light', effect_pct: figure(-12) },
+    { propeller: 8, name: 'Heavy', effect_pct: figure(12) },
+  ],
+  cells: [
+    cell(1, 'Light', 1000),
+    cell(1, 'Heavy', 1300),
+    cell(2, 'Light', 900),
+    cell(2, 'Heavy', 1180, true),
+  ],
+  interaction_pct: 0.8,
+  no_effects: '',
+}
+const delta = (delta_pct: number, outcome = 'different') => ({
+  delta: delta_pct * 10,
+  delta_pct,
+  u_pct: 1.2,
+  outcome,
+})
+const row = (motor: number, more = {}): Schemas['BenchTableRow'] => ({
+  key: `${motor}|Light|bench supply|16`,
+  motor,
+  motor_name: `Motor ${motor}`,
+  propeller: 7,
+  propeller_name: 'Light',
+  runs: [1],
+  baseline: false,
+  marks: motor === 1 ? ['strongest'] : [],
+  cells: [
+    { name: 'thrust_gf', figure: figure(1000), samples: 1, runs: 3, delta: null },
+    { name: 'power_w', figure: figure(380), samples: 1, runs: 3, delta: null },
+    { name: 'torque_nm', figure: figure(null), samples: null, runs: null, delta: null },
+  ],
+  better: 0,
+  equal: 0,
+  worse: 0,
+  unresolved: 0,
+  ...more,
+})
+const table = (more: Partial<Schemas['BenchTable']> = {}): Schemas['BenchTable'] => ({
+  conditions: ['full', 'thrust_gf'],
+  condition: 'full',
+  level: null,
+  supplies: [{ key: 'bench supply|16', words: '16 V bench supply', rows: 3 }],
+  supply: 'bench supply|16',
+  figures: ['thrust_gf', 'power_w', 'torque_nm'],
+  rows: [
+    row(1),
+    row(2, {
+      cells: [
+        { name: 'thrust_gf', figure: figure(900), samples: 1, runs: 1, delta: delta(-10) },
+        {
+          name: 'power_w',
+          figure: figure(376),
+          samples: 1,
+          runs: 1,
+          delta: delta(-1, 'unresolved'),
+        },
+        { name: 'torque_nm', figure: figure(null), samples: null, runs: null, delta: null },
+      ],
+      worse: 1,
+      unresolved: 1,
+    }),
+  ],
+  pivot,
+  motors: [],
+  more: 0,
+  unreviewed: 2,
+  ...more,
+})
+
+describe('the pivot', () => {
+  it('is shaded on one scale, and a lonely value lies in the middle of it', () => {
+    const shade = shadeOf(pivot)
+    expect(pivot.cells.map(shade)).toEqual([0.25, 1, 0, 0.7])
+    const alone = { ...pivot, cells: [cell(1, 'Light', 5), cell(2, 'Light', null)] }
+    expect(alone.cells.map(shadeOf(alone))).toEqual([0.5, null])
+  })
+
+  it('turns, and keeps every cell in its place', () => {
+    const up = turned(pivot, false)
+    expect(up.rows.map((one) => one.cells.map((c) => c?.figure.value))).toEqual([
+      [1000, 1300],
+      [900, 1180],
+    ])
+    const over = turned(pivot, true)
+    expect(over.heads.map((one) => one.name)).toEqual(['Motor 1', 'Motor 2'])
+    expect(over.rows.map((one) => one.cells.map((c) => c?.figure.value))).toEqual([
+      [1000, 900],
+      [1300, 1180],
+    ])
+  })
+
+  it('shows what was never run in italics, offers to run it, and says the effects', async () => {
+    serve({})
+    const { page } = await show(PivotTable, { props: { pivot, mayRun: true } })
+    expect(page.findAll('.figure.estimated')).toHaveLength(1)
+    await page.find('button[aria-label="Run Heavy on this motor"]').trigger('click')
+    expect(page.emitted('run')).toEqual([[2, 8]])
+    expect(page.text()).toContain('they hardly depend on each other')
+    expect(page.text()).toContain('Motor 2 −4.0 %')
+    await page.find('button').trigger('click')
+    expect(page.find('tbody th').text()).toBe('Light')
+  })
+})
+
+it('counts what is better, worse, equal and not resolved', () => {
+  expect(tallyWords(row(1, { better: 3, unresolved: 2 }))).toBe('3 better, 2 not resolved')
+  expect(tallyWords(row(1))).toBe('')
+})
+
+it.each([
+  ['thrust_gf', 5, 'different', 'better'],
+  ['thrust_gf', -5, 'different', 'worse'],
+  ['power_w', 5, 'different', 'worse'],
+  ['voltage_v', 5, 'different', ''],
+  ['thrust_gf', 5, 'unresolved', ''],
+] as const)('%s by %d, %s, is %s', (name, by, outcome, tone) => {
+  expect(deltaTone(name, { outcome, delta: by })).toBe(tone)
+})
+
+describe('the page', () => {
+  const answers = { 'GET /api/v1/session/': session(), 'GET /api/v1/compare/bench/': table() }
+
+  it('says of each row what differs from the row before, and leaves empty columns out', async () => {
+    serve(answers)
+    const { page } = await show(BenchTablePage, { path: '/compare/bench' })
+    await settle()
+    const text = page.text()
+    expect(text).toContain('Each held against the row before')
+    expect(text).toContain('−10.0')
+    expect(text).toContain('not resolved')
+    expect(text).toContain('1 worse, 1 not resolved')
+    expect(text).toContain('strongest')
+    expect(text).toContain('2 of the runs nobody has reviewed')
+    expect(text).not.toContain('Torque')
+  })
+
+  it('holds the others against a row, by the address', async () => {
+    const asked = serve(answers)
+    const { page, path } = await show(BenchTablePage, { path: '/compare/bench' })
+    await settle()
+    const hold = page.findAll('button').find((one) => one.text().includes('hold the others'))
+    await hold?.trigger('click')
+    await settle()
+    expect(decodeURIComponent(path())).toContain('baseline=1|Light|bench')
+    expect(asked.at(-1)?.query.baseline).toBe('1|Light|bench supply|16')
+  })
+
+  it('says a level that is none at its field, and keeps it there', async () => {
+    serve({
+      ...answers,
+      'GET /api/v1/compare/bench/': (_: unknown, query: Record<string, string>) =>
+        query.level
+          ? refusal(400, 'no', { fields: { level: ['A valid number is required.'] } })
+          : table({ condition: 'thrust_gf', level: 500 }),
+    })
+    const { page } = await show(BenchTablePage, { path: '/compare/bench?condition=thrust_gf' })
+    await settle()
+    await page.find('#bench-level').setValue('much')
+    await page.find('#bench-level').trigger('change')
+    await settle()
+    expect(page.text()).toContain('A valid number is required.')
+  })
+
+  it('leads somebody with an empty bench to a run', async () => {
+    serve({
+      ...answers,
+      'GET /api/v1/compare/bench/': table({ supplies: [], rows: [], supply: '' }),
+    })
+    const { page } = await show(BenchTablePage, { path: '/compare/bench' })
+    await settle()
+    expect(page.text()).toContain('Nothing to compare yet')
+  })
+})
