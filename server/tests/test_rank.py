@@ -257,10 +257,16 @@ def test_what_is_no_question_is_refused_beside_its_field(api, query, field):
     assert field in answer.json()["fields"]
 
 
-def test_a_load_that_is_none_is_refused(api, cohort):
-    answer = api.get(AT, {"load": "what"})
+@pytest.mark.parametrize("load", ["what", "a|b", "a|pack|nan", "a|pack|inf", "a|pack|-4"])
+def test_a_load_that_is_none_is_refused(api, cohort, load):
+    answer = api.get(AT, {"load": load})
     assert answer.status_code == 400
     assert "no load" in answer.json()["message"]
+
+
+def test_a_load_that_nobody_was_run_under_falls_back_to_the_usual(api, cohort):
+    found = ranked(api, load="Never 9x9x9|hamster wheel|16")
+    assert found["load"].startswith("Wickett")
 
 
 def test_own_weights_are_kept_and_dropped(api):

@@ -103,10 +103,14 @@ def load_from(key: str) -> Load | None:
     if not key:
         return None
     parts = key.rsplit("|", 2)
+    wrong = ServiceError(f"{key!r} is no load of a ranking.", code="load")
     try:
-        return Load(parts[0], parts[1], float(parts[2]))
+        volts = float(parts[2])
     except (IndexError, ValueError) as error:
-        raise ServiceError(f"{key!r} is no load of a ranking.", code="load") from error
+        raise wrong from error
+    if not 0 <= volts < 1000:
+        raise wrong
+    return Load(parts[0], parts[1], volts)
 
 
 def ranking(asked: Asked) -> dict[str, Any]:

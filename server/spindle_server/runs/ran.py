@@ -72,7 +72,9 @@ def _under(load: Load) -> Q:
     kinds = {words: kind for kind, words in SUPPLY_WORDS.items()}
     rows = Propeller.objects.select_related("maker")
     named = [one.pk for one in rows if one.full_name == load.propeller]
-    supply = Q(supply__kind=kinds[load.supply]) if load.supply else Q(supply__isnull=True)
+    supply = (
+        Q(supply__kind=kinds.get(load.supply, "unknown")) if load.supply else Q(supply__isnull=True)
+    )
     volts = (
         Q(nominal_voltage_v=load.voltage_v) if load.voltage_v else Q(nominal_voltage_v__isnull=True)
     )

@@ -125,7 +125,7 @@ describe('the pivot', () => {
     serve({})
     const { page } = await show(PivotTable, { props: { pivot, mayRun: true } })
     expect(page.findAll('.figure.estimated')).toHaveLength(1)
-    await page.find('button[aria-label="Run Heavy on this motor"]').trigger('click')
+    await page.find('button[aria-label="run it: Heavy on Motor 2"]').trigger('click')
     expect(page.emitted('run')).toEqual([[2, 8]])
     expect(page.text()).toContain('they hardly depend on each other')
     expect(page.text()).toContain('Motor 2 −4.0 %')

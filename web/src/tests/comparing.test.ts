@@ -216,14 +216,14 @@ const board = {
 }
 
 describe('the spindle', () => {
-  it('links what is built, says what is not, and fills rings for the motor in hand', async () => {
+  it('links every station, and fills rings for the motor in hand', async () => {
     useInHand().value = 3
     serve({ 'GET /api/v1/session/': session(), 'GET /api/v1/board/': board })
     const { page } = await show(SpindleRail, { path: '/bench' })
     const station = (name: string) =>
       page.findAll('.station').find((s) => s.text() === name) as ReturnType<typeof page.get>
-    expect(station('Rank').attributes('href')).toBeUndefined()
-    expect(station('Rank').attributes('title')).toContain('not built yet')
+    expect(station('Rank').attributes('href')).toBe('/rank')
+    expect(station('Match').attributes('href')).toBe('/match')
     expect(station('Bench').classes()).toContain('here')
     expect(station('Teardown').attributes('title')).toContain('50 %')
     expect(station('Intake').attributes('href')).toBe('/intake')

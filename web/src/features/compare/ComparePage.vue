@@ -2,7 +2,7 @@
 /** Which is better, where, and is it real? */
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
-import { useRoute, useRouter } from 'vue-router'
+import { onBeforeRouteLeave, useRoute, useRouter } from 'vue-router'
 import { api, sentenceOf } from '@/api/client'
 import { comparisonQuery } from '@/api/queries'
 import { useWrite } from '@/api/useWrite'
@@ -62,7 +62,13 @@ const {
 } = useQuery(computed(() => ({ ...query.value, enabled: chosen.value.length > 0 })))
 const marks = computed(() => runMarks(comparison.value?.runs.map((run) => run.motor) ?? []))
 
+// Who is on the way elsewhere is not called back by an answer that comes late.
+let leaving = false
+onBeforeRouteLeave(() => {
+  leaving = true
+})
 watch([chosen, base, thrusts], () => {
+  if (leaving) return
   void router.replace({
     path: '/compare',
     query: {

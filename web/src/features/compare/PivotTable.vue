@@ -18,13 +18,15 @@ const background = (cell: Cell | undefined) => {
   return share === null
     ? {}
     : {
-        background: `color-mix(in srgb, var(--within) ${Math.round(4 + 30 * share)}%, transparent)`,
+        background: `color-mix(in srgb, var(--within) ${Math.round(3 + 19 * share)}%, transparent)`,
       }
 }
 const effects = computed(() => ({
   motors: props.pivot.motors.filter((one) => one.effect_pct?.value != null),
   propellers: props.pivot.propellers.filter((one) => one.effect_pct?.value != null),
 }))
+const nameOf = (cell: Cell) =>
+  props.pivot.motors.find((one) => one.motor === cell.motor)?.name ?? ''
 const propellerOf = (cell: Cell) =>
   props.pivot.propellers.find((one) => one.name === cell.propeller_name)?.propeller ?? null
 const said = (value: number) => `${value >= 0 ? '+' : '−'}${Math.abs(value).toFixed(1)} %`
@@ -70,7 +72,7 @@ const said = (value: number) => `${value >= 0 ? '+' : '−'}${Math.abs(value).to
                 size="small"
                 text
                 class="n"
-                :aria-label="`Run ${cell.propeller_name} on this motor`"
+                :aria-label="`run it: ${cell.propeller_name} on ${nameOf(cell)}`"
                 @click="emit('run', cell.motor, propellerOf(cell))"
                 >run it</el-button
               >

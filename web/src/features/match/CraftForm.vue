@@ -17,6 +17,10 @@ const draft = reactive(props.craft ? draftOf(props.craft, props.copy) : newDraft
 const made = computed(() => bodyOf(draft))
 const mass = computed(() => massOf(draft))
 const changing = computed(() => (props.craft && !props.copy ? props.craft : null))
+const heading = computed(() => {
+  if (changing.value) return 'Change the craft'
+  return props.copy ? 'A copy, with something changed' : 'A new craft'
+})
 const saving = useWrite('craft', async (body: CraftBody) =>
   dataOf(
     changing.value
@@ -37,10 +41,8 @@ const BASES = choices('mass_basis')
 </script>
 
 <template>
-  <section class="sheet" :aria-label="changing ? 'Change the craft' : 'A new craft'">
-    <h2>
-      {{ changing ? 'Change the craft' : copy ? 'A copy, with something changed' : 'A new craft' }}
-    </h2>
+  <section class="sheet" :aria-label="heading">
+    <h2>{{ heading }}</h2>
     <form @submit.prevent="keep">
       <div class="fields">
         <TextField v-model="draft.name" label="Name" :problem="said('name')" />
