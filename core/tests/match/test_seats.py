@@ -1,6 +1,7 @@
 """Candidates as they were run and as they are predicted, on one craft."""
 
 import math
+from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -21,7 +22,7 @@ from spindle_core.match.seats import (
 from spindle_core.model.operating_point import Motor, Propeller, solve
 from spindle_core.planning.known import Basis, KnownMotor, KnownPropeller
 from spindle_core.planning.matrix import MotorRow, PropellerColumn
-from spindle_core.planning.predict import KnownSupply
+from spindle_core.planning.predict import MODEL_U, KnownSupply
 from spindle_core.rank.cohort import Load, RanRun
 from spindle_core.reduction.result import Point
 
@@ -226,6 +227,19 @@ class TestPredicted:
         ]
         assert thrust.u == pytest.approx(np.std(drawn), rel=0.3)
 
+    def test_what_the_model_leaves_out_is_in_u_even_where_all_else_is_known(self):
+        (seat,) = predicted_seats(
+            QUAD,
+            [MotorRow("a", "Motor a", motor(u=1e-9))],
+            [PropellerColumn(1, BENCH.propeller, propeller(u=1e-9))],
+            MASSES,
+            KnownSupply(Measured(16.0), Measured(0.004)),
+            Measured(1.2),
+            load=("bench supply", 16.0),
+        )
+        thrust = seat.candidate.max_thrust_gf
+        assert thrust.u >= MODEL_U["thrust_gf"] * thrust.value
+
     def test_a_guess_is_shown_and_never_picked(self):
         wide = predicted(u=0.15)
         (found,) = match(QUAD, [wide[0].candidate], capacity_mah=1500.0)
@@ -289,6 +303,12 @@ class TestPicking:
                     r >= one.thrust_to_weight.value and m >= one.minutes.value for r, m in pairs
                 )
 
+    def test_who_only_equals_the_minutes_of_a_stronger_one_is_beaten(self):
+        (seat,) = predicted()
+        strong = seat.candidate
+        weak = replace(strong, name="weak", max_thrust_gf=strong.max_thrust_gf.scaled(0.8))
+        assert frontier(match(QUAD, [strong, weak], capacity_mah=1500.0)) == [strong.name]
+
     def test_the_trade_says_minutes_and_no_minus_zero(self):
         seats = predicted(rows=[MotorRow(n, n, motor(kv)) for n, kv in (("a", 1700), ("b", 2100))])
         found = match(QUAD, [seat.candidate for seat in seats], capacity_mah=1500.0)
@@ -308,6 +328,8 @@ class TestAround:
             for amps in (5.0, 35.0)
         )
         assert cool.value > hot.value
+        # 155 − 20 of the air − 20 of the case − 2e-6·25 ÷ (0.8·0.00393·0.06) of the winding.
+        assert cool.value == pytest.approx(155 - 20 - 20 - 5e-5 / (0.8 * 0.00393 * 0.06))
         assert cool.origin is Origin.ESTIMATED
         assert hot.assumed
         assert isinstance(heat_margin_k(known, Absent("x"), ceiling_c=155.0), Absent)

@@ -235,6 +235,13 @@ class TestPlaces:
             "Places 3 to 6 cannot be told apart.",
         ]
 
+    def test_a_block_ends_where_any_of_it_is_surely_ahead(self):
+        """The first could be anywhere; the second is surely before the third."""
+        motors = [entry("wide", 1012, 40), entry("sharp", 1010, 1), entry("last", 1000, 1)]
+        found = rank_confidence(motors, [THRUST], seed=1)
+        assert found.ahead[0, 2] < 0.95 < found.ahead[1, 2]
+        assert tied_places(found, ["wide", "sharp", "last"]) == [(1, 2)]
+
     def test_all_alike_is_one_block(self):
         motors = [entry(name, 1000 + i, 50) for i, name in enumerate("abcde")]
         found = rank_confidence(motors, [THRUST], seed=1)

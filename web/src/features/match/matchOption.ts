@@ -23,7 +23,7 @@ export function matchOption(rows: Row[], chosen: string | null): EChartsOption {
     .sort((a, b) => (a.minutes.value ?? 0) - (b.minutes.value ?? 0))
   return {
     ...base(PAPER),
-    grid: { left: 56, right: 110, top: 20, bottom: 44 },
+    grid: { left: 56, right: 40, top: 20, bottom: 44 },
     tooltip: {
       trigger: 'item',
       formatter: (one: unknown) => {
@@ -56,9 +56,9 @@ export function matchOption(rows: Row[], chosen: string | null): EChartsOption {
               borderWidth: row.name === chosen ? 3 : 1.6,
             },
             label: {
-              show: true,
+              show: row.on_frontier || row.name === chosen || row.picked.length > 0,
               formatter: label(row),
-              position: row.on_frontier ? ('left' as const) : ('right' as const),
+              position: 'left' as const,
               color: mark.color,
               fontSize: 11,
             },

@@ -184,6 +184,7 @@ li .el-slider {
   padding: 0 8px;
 }
 li .el-input-number {
+  justify-self: end;
   width: 58px;
 }
 .label {
