@@ -1,0 +1,98 @@
+"""What the core can judge, a reviewer can see: every judgement has a field of the API and a test of
+what a screen makes of it."""
+
+import importlib
+import inspect
+import pkgutil
+from pathlib import Path
+
+import pytest
+
+import spindle_core.compare.bench_table
+import spindle_core.match
+import spindle_core.rank
+
+HERE = Path(__file__).parents[2]
+SERVER = HERE / "server" / "spindle_server"
+
+SEEN = {
+    # Core function: the field of the API that carries what it says.
+    "cohort_of": "rows",
+    "dominated": "beaten",
+    "marginal_price": "price_of_lead",
+    "rank_confidence": "places",
+    "tied_places": "ties",
+    "weight_swaps": "swap",
+    "moves": "moved",
+    "score_cohort": "total",
+    "settlings": "settle",
+    "performs_the_same": "families",
+    "arm_inertia_kg_mm2": "arm_inertia_kg_mm2",
+    "pack_need": "pack",
+    "seconds_of_flight": "said",
+    "frontier": "on_frontier",
+    "match": "thrust_to_weight",
+    "pick": "picks",
+    "coaxial_pair": "lower_motor",
+    "heat_margin_k": "margin_hover_k",
+    "measured_seats": "runs",
+    "predicted_seats": "predicted",
+    "tip_mach": "tip_mach",
+    "at_other_voltage": "said",
+    "change": "upgrade",
+    "mass_range": "suits",
+    "window": "window",
+    "in_flight": "said",
+    "bench_table": "cells",
+    "deltas": "delta",
+    "tally": "unresolved",
+    "foreseen": "pivot",
+}
+
+WITHIN = {
+    # Reached through another, or a rule of thumb that others use.
+    "loads_of": "the server asks the database",
+    "tie_words": "words of tied_places",
+    "rank": "the command line's way through scoring, confidence and dominance",
+    "entries": "the same",
+    "candidates": "the command line's candidates; the server's are seats",
+    "all_up_mass": "match",
+    "needed_thrust_gf": "match",
+    "thrust_to_weight": "match",
+    "esc_size": "esc_sizes",
+    "esc_sizes": "match",
+    "endurance_min": "match",
+    "kv_at_other_voltage": "at_other_voltage",
+    "diameter_for_equal_power_in": "at_other_voltage",
+    "trade": "pick",
+    "fits_cells": "measured_seats",
+    "usual_voltage": "predicted_seats",
+    "usual_level": "bench_table",
+}
+
+
+def public_functions():
+    modules = [spindle_core.compare.bench_table]
+    for room in (spindle_core.rank, spindle_core.match):
+        names = (one.name for one in pkgutil.iter_modules(room.__path__))
+        modules += [importlib.import_module(f"{room.__name__}.{name}") for name in names]
+    for module in modules:
+        for name, function in inspect.getmembers(module, inspect.isfunction):
+            if function.__module__ == module.__name__ and not name.startswith("_"):
+                yield name
+
+
+def test_every_judgement_is_named_here():
+    """A new one without a line above fails here."""
+    known = set(public_functions())
+    assert known - set(SEEN) - set(WITHIN) == set()
+    assert set(WITHIN) - known == set()
+
+
+@pytest.mark.parametrize(("function", "field"), SEEN.items())
+def test_it_reaches_the_api_and_a_screen(function, field):
+    sources = "\n".join(path.read_text() for path in SERVER.rglob("*.py"))
+    assert f"{function}(" in sources, "no app of the server asks for it"
+    assert f"        {field}:" in (HERE / "server" / "openapi.yaml").read_text()
+    tests = "\n".join(path.read_text() for path in (HERE / "web" / "src" / "tests").glob("*.ts"))
+    assert f"{field}:" in tests or f".{field}" in tests, "no test of a screen knows it"
