@@ -19,6 +19,7 @@ from spindle_core.run.stand import ASSUMED_REPEATABILITY
 from spindle_server.motors.models import (
     Claim,
     Incident,
+    Maker,
     MotorModel,
     Parcel,
     Preparation,
@@ -139,6 +140,7 @@ RESTS_ON = (
     Propeller,
     BenchDay,
     Declaration,
+    Maker,
     MotorModel,
     Sample,
     Weighing,

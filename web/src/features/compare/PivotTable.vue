@@ -119,6 +119,8 @@ const said = (value: number) => `${value >= 0 ? '+' : '−'}${Math.abs(value).to
 
 <style scoped>
 .scroll {
+  /* What is said to readers of a screen stays inside. */
+  position: relative;
   overflow-x: auto;
 }
 .pivot {

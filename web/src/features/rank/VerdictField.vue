@@ -57,7 +57,7 @@ async function save() {
       v-if="mayWrite"
       size="small"
       text
-      :aria-label="`${verdict ? 'Change' : 'Write'} the verdict on ${name}`"
+      :aria-label="`${verdict ? 'change' : 'write a verdict'}: ${name}`"
       @click="open"
       >{{ verdict ? 'change' : 'write a verdict' }}</el-button
     >
