@@ -18,7 +18,8 @@ from spindle_core.compare.groups import Groups, performs_the_same
 from spindle_core.compare.like_with_like import Factor, confounded, factors, not_corrected
 from spindle_core.compare.measured_run import CURVE_KINDS, MeasuredRun, strongest_point
 from spindle_core.compare.repeats_table import scatter_of_one_run
-from spindle_core.compare.table import READ_AT, ComparedRun, crossings_of, read_at
+from spindle_core.compare.subjects import alone, crossings_of
+from spindle_core.compare.table import READ_AT, ComparedRun, read_at
 from spindle_core.errors import QuantityError
 from spindle_core.figures.measured import Absent, Figure, Measured, mean_of_figures
 from spindle_core.figures.repeats import coverage_factor
@@ -240,6 +241,6 @@ def _crossings(
     found = []
     for i, first in enumerate(names):
         for second in names[i + 1 :]:
-            a, b = (cores[motors[name][0].name] for name in (first, second))
+            a, b = (alone(cores[motors[name][0].name]) for name in (first, second))
             found += [(first, second, at) for at in crossings_of(a, b, k=k) if at.resolved]
     return found

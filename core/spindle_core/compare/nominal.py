@@ -1,15 +1,17 @@
-"""A run's strongest point as it would have been at nominal voltage and in reference air."""
+"""Runs as they would have been at nominal voltage and in reference air."""
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
 
 from spindle_core.compare.measured_run import MeasuredRun, strongest_point
 from spindle_core.figures.constants import REFERENCE_AIR_DENSITY_KG_PER_M3
-from spindle_core.figures.measured import Absent, Figure, Measured
+from spindle_core.figures.measured import Absent, Figure, Measured, component, kind_of, ratio
 from spindle_core.identification import Identification
-from spindle_core.model.correction import At, corrected
+from spindle_core.model.correction import EXPONENTS, At, corrected
 from spindle_core.model.operating_point import Motor, Propeller
+from spindle_core.reduction.result import Point
 from spindle_core.run.duty import known_duty
 
 CORRECTED: Mapping[str, str] = {
@@ -71,3 +73,123 @@ def _models(
     if not isinstance(motor, Motor) or not isinstance(propeller, Propeller):
         return None, None
     return motor, propeller
+
+
+@dataclass(frozen=True, slots=True)
+class AtNominal:
+    """A run's points at nominal voltage and in reference air.
+
+    ``changed_pct``: figure of the strongest point → what the correction did to it [%]. ``way``:
+    ``model`` or ``powers`` of voltage and density. ``left_out``: points too far from nominal.
+    """
+
+    points: tuple[Point, ...]
+    changed_pct: Mapping[str, float]
+    way: str
+    left_out: int
+
+
+def points_at_nominal(
+    points: Sequence[Point],
+    *,
+    key: str,
+    nominal_v: float | None,
+    density_kg_per_m3: float | None,
+    esc_linear: bool | None = None,
+    motor: Motor | None = None,
+    propeller: Propeller | None = None,
+) -> AtNominal | Absent:
+    """Every point of a run corrected; its figures stay as they are where this is not called.
+
+    :param key: of the run; what is not known of the correction is its own, so that it does not
+        cancel between motors.
+    :returns: absent without the nominal voltage, the air, or any voltage that was measured.
+    """
+    if nominal_v is None or density_kg_per_m3 is None:
+        what = "its nominal voltage" if nominal_v is None else "the air"
+        return Absent("conditions_unknown", f"{what} was not noted")
+    wanted = At(nominal_v, REFERENCE_AIR_DENSITY_KG_PER_M3)
+    by_model = motor is not None and propeller is not None
+    found: list[Point] = []
+    left_out = 0
+    for point in points:
+        volts = point.value("voltage_v")
+        if volts is None or volts <= 0:
+            continue
+        duty = known_duty(
+            duty=None, throttle_pct=point.value("throttle_pct"), esc_linear=esc_linear
+        )
+        models = (motor, propeller) if by_model and duty is not None else (None, None)
+        figures = _corrected_figures(
+            point, key, At(volts, density_kg_per_m3), wanted, models, duty or 1.0
+        )
+        if figures is None:
+            left_out += 1
+        else:
+            found.append(replace(point, figures=figures))
+    if not found:
+        reason = "no point within 10 % of the nominal voltage" if left_out else "no voltage logged"
+        return Absent("too_far_from_nominal" if left_out else "not_logged", reason)
+    return AtNominal(
+        tuple(found), _changes(points, found), "model" if by_model else "powers", left_out
+    )
+
+
+def _corrected_figures(
+    point: Point,
+    key: str,
+    measured_at: At,
+    wanted_at: At,
+    models: tuple[Motor | None, Propeller | None],
+    duty: float,
+) -> dict[str, Figure] | None:
+    """None where the point lies too far from the nominal voltage."""
+    figures: dict[str, Figure] = {
+        "throttle_pct": point.figures.get("throttle_pct", Absent("not_logged", "")),
+        "voltage_v": Measured(wanted_at.voltage_v),
+    }
+    for name in EXPONENTS:
+        figure = point.figures.get(name)
+        if not isinstance(figure, Measured):
+            continue
+        changed = corrected(
+            figure,
+            name,
+            measured_at=measured_at,
+            wanted_at=wanted_at,
+            motor=models[0],
+            propeller=models[1],
+            duty=duty,
+        )
+        if isinstance(changed, Absent):
+            return None
+        figures[name] = _own(changed, key)
+    thrust, watts = figures.get("thrust_gf"), figures.get("power_w")
+    if isinstance(thrust, Measured) and isinstance(watts, Measured):
+        figures["efficiency_g_per_w"] = ratio(thrust, watts)
+    return figures
+
+
+OWN_KINDS = ("voltage_exponent", "density_exponent", "model")
+
+
+def _own(figure: Measured, key: str) -> Measured:
+    parts = {
+        component(kind_of(name), key) if kind_of(name) in OWN_KINDS else name: part
+        for name, part in figure.components.items()
+    }
+    return replace(figure, components=parts)
+
+
+def _changes(before: Sequence[Point], after: Sequence[Point]) -> dict[str, float]:
+    top = strongest_point(after)
+    if top is None:
+        return {}
+    was = next(p for p in before if (p.start_s, p.end_s, p.value("throttle_pct"))
+               == (top.start_s, top.end_s, top.value("throttle_pct")))  # fmt: skip
+    found = {}
+    for name in EXPONENTS:
+        new, old = top.value(name), was.value(name)
+        if new is not None and old:
+            found[name] = 100.0 * (new / old - 1.0)
+    return found

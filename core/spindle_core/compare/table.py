@@ -1,4 +1,4 @@
-"""Several runs read under equal conditions, with deltas against a baseline.
+"""A run read under equal conditions.
 
 Equal thrust is the usual question; equal electrical power, shaft power and throttle are the
 others. A condition that a run did not reach gives no figure.
@@ -12,10 +12,10 @@ from dataclasses import dataclass
 import numpy as np
 
 from spindle_core.compare.curve import Curve, curve_from_points
-from spindle_core.compare.delta import K_95, Crossing, Delta, compare, crossings, with_repeat
+from spindle_core.compare.delta import with_repeat
 from spindle_core.errors import QuantityError
 from spindle_core.figures.arrays import Floats
-from spindle_core.figures.measured import Absent, Figure, Measured, component, difference, ratio
+from spindle_core.figures.measured import Absent, Figure, Measured, component, ratio
 from spindle_core.reduction.result import Point
 
 READ_AT: Mapping[str, tuple[str, ...]] = {
@@ -50,32 +50,8 @@ class ComparedRun:
     repeat_kind: str = "repeat"
 
 
-@dataclass(frozen=True, slots=True)
-class Cell:
-    """One figure of one run under one condition, and its difference to the baseline's.
-
-    ``delta`` is None for the baseline itself and where either figure is absent.
-    """
-
-    figure: Figure
-    delta: Delta | None
-
-
-@dataclass(frozen=True, slots=True)
-class Row:
-    """One figure at one level of the condition; a cell per run, in the order of the runs."""
-
-    condition: str
-    at: float
-    name: str
-    cells: tuple[Cell, ...]
-
-    @property
-    def thrust_gf(self) -> float:
-        """The thrust of a row read at equal thrust [gf]."""
-        if self.condition != "thrust_gf":
-            raise QuantityError(f"The row was read at equal {self.condition}.", code="condition")
-        return self.at
+Lines = dict[tuple[str, str, str], Curve | Absent]
+"""Curves by run, x and y, kept by who reads many levels of one run."""
 
 
 def run_curve(run: ComparedRun, x_name: str, y_name: str) -> Curve | Absent:
@@ -83,37 +59,14 @@ def run_curve(run: ComparedRun, x_name: str, y_name: str) -> Curve | Absent:
     return curve_from_points(run.points, x_name, y_name)
 
 
-def comparison_rows(
-    runs: Sequence[ComparedRun],
-    baseline_key: str,
-    levels: Sequence[float],
-    *,
-    margin: float,
-    condition: str = "thrust_gf",
-) -> list[Row]:
-    """The table: at each level of the condition the figures of each run.
-
-    :param levels: in the unit of the condition, above 0.
-    :param condition: a key of :data:`READ_AT`.
-    :raises QuantityError: the baseline is not among the runs, a level is not above 0, or a
-        condition that runs cannot be compared at.
-    """
-    keys = [run.key for run in runs]
-    if baseline_key not in keys:
-        raise QuantityError("The baseline must be one of the compared runs.", code="baseline")
-    _check(condition, levels)
-    base = keys.index(baseline_key)
-    rows = []
-    for level in levels:
-        figures = [read_at(run, level, condition) for run in runs]
-        for name in READ_AT[condition]:
-            column = [figure[name] for figure in figures]
-            cells = tuple(
-                Cell(item, None if i == base else _delta(item, column[base], margin))
-                for i, item in enumerate(column)
-            )
-            rows.append(Row(condition, level, name, cells))
-    return rows
+def read_line(run: ComparedRun, x_name: str, y_name: str, lines: Lines | None) -> Curve | Absent:
+    """The same, from those that were made already."""
+    if lines is None:
+        return run_curve(run, x_name, y_name)
+    key = (run.key, x_name, y_name)
+    if key not in lines:
+        lines[key] = run_curve(run, x_name, y_name)
+    return lines[key]
 
 
 def _check(condition: str, levels: Sequence[float]) -> None:
@@ -140,15 +93,23 @@ def read_at(run: ComparedRun, level: float, condition: str = "thrust_gf") -> dic
     return figures
 
 
-def read_one(run: ComparedRun, level: float, name: str, condition: str = "thrust_gf") -> Figure:
+def read_one(
+    run: ComparedRun,
+    level: float,
+    name: str,
+    condition: str = "thrust_gf",
+    lines: Lines | None = None,
+) -> Figure:
     """One figure of a run at one level of a condition: the same as :func:`read_at` gives, without
     reading the others."""
     _check(condition, [level])
     if name not in _QUOTIENTS:
-        return Measured(level) if name == condition else _read(run, name, level, condition)
+        return Measured(level) if name == condition else _read(run, name, level, condition, lines)
     above, below, scale = _QUOTIENTS[name]
     found = {
-        needed: Measured(level) if needed == condition else _read(run, needed, level, condition)
+        needed: Measured(level)
+        if needed == condition
+        else _read(run, needed, level, condition, lines)
         for needed in (above, below)
     }
     return _quotient(found, above, below, scale)
@@ -164,8 +125,10 @@ def _quotient(found: Mapping[str, Figure], above: str, below: str, scale: float)
     return figure if isinstance(figure, Absent) else figure.scaled(scale)
 
 
-def _read(run: ComparedRun, name: str, level: float, condition: str) -> Figure:
-    line = run_curve(run, condition, name)
+def _read(
+    run: ComparedRun, name: str, level: float, condition: str, lines: Lines | None = None
+) -> Figure:
+    line = read_line(run, condition, name, lines)
     return _with_scatter(run, line, level) if isinstance(line, Curve) else line
 
 
@@ -187,39 +150,6 @@ def _with_scatter(run: ComparedRun, line: Curve, level: float) -> Figure:
         return figure
     key = component(run.repeat_kind, f"{run.key}/{line.x_name}")
     return figure.with_component(key, -slope * figure.value * run.repeatability)
-
-
-def _delta(figure: Figure, baseline: Figure, margin: float) -> Delta | None:
-    if isinstance(figure, Absent) or isinstance(baseline, Absent) or baseline.value == 0:
-        return None
-    return compare(figure, baseline, margin=margin)
-
-
-def crossings_of(
-    a: ComparedRun,
-    b: ComparedRun,
-    *,
-    x_name: str = "thrust_gf",
-    y_name: str = "power_w",
-    k: float = K_95,
-) -> list[Crossing]:
-    """Where the curves of two runs cross in the range both measured, with their intervals.
-
-    :param k: coverage factor of the intervals.
-    """
-    lines = [run_curve(run, x_name, y_name) for run in (a, b)]
-    first, second = lines
-    if isinstance(first, Absent) or isinstance(second, Absent):
-        return []
-
-    def gap(at: float) -> Measured | None:
-        one, other = _with_scatter(a, first, at), _with_scatter(b, second, at)
-        if isinstance(one, Absent) or isinstance(other, Absent):
-            return None
-        return difference(one, other)
-
-    spans = first.span, second.span
-    return crossings(gap, max(s[0] for s in spans), min(s[1] for s in spans), k=k)
 
 
 @dataclass(frozen=True, slots=True)
@@ -273,18 +203,3 @@ def _efficiency(power: Curve, thrust: Floats, watts: Floats) -> Drawn:
         np.array([f.value for _, f in known]),
         np.array([f.scatter for _, f in known]),
     )
-
-
-def told_crossings(runs: Sequence[ComparedRun]) -> list[tuple[str, str, Crossing]]:
-    """Pairs of runs whose power curves cross measurably, above the weakest thrusts."""
-    found = []
-    for i, a in enumerate(runs):
-        for b in runs[i + 1 :]:
-            for crossing in crossings_of(a, b):
-                tops = [
-                    max((p.value("thrust_gf") or 0.0 for p in run.points), default=0.0)
-                    for run in (a, b)
-                ]
-                if crossing.resolved and crossing.at > WEAKEST_SHARE * min(tops):
-                    found.append((a.key, b.key, crossing))
-    return found

@@ -69,7 +69,7 @@ STICK = 0.2
 
 
 def matching_expo(
-    thrust_at: Callable[[float], float | None], *, reference_gf: float
+    thrust_at: Callable[[float], float | None], *, reference_gf: float, most: float = 1.0
 ) -> float | Absent:
     """Expo e that gives a motor the reference's thrust at a fifth of the stick.
 
@@ -77,6 +77,7 @@ def matching_expo(
     (1 − e)·0.2 + e·0.008: T of it shall be ``reference_gf``, with 0 ≤ e ≤ 1.
 
     :param thrust_at: throttle (0–1) → thrust [gf], None where it was not measured.
+    :param most: the largest e whose throttle was measured.
     :returns: absent when the motor is the softer one already, or no e brings it down far enough.
     """
 
@@ -84,7 +85,7 @@ def matching_expo(
         thrust = thrust_at((1.0 - e) * STICK + e * STICK**3)
         return None if thrust is None else thrust - reference_gf
 
-    plain, full = gap(0.0), gap(1.0)
+    plain, full = gap(0.0), gap(most)
     if plain is None:
         return Absent("not_reached", "thrust at a fifth of the throttle was not measured")
     if plain < 0:
@@ -92,8 +93,10 @@ def matching_expo(
     if plain == 0:
         return 0.0
     if full is None or full > 0:
+        if most < 1.0:
+            return Absent("not_reached", "it was not measured at throttles as low as that needs")
         return Absent("no_expo", "even full expo leaves more thrust there than the reference")
-    return float(brentq(lambda e: _known(gap(e)), 0.0, 1.0, xtol=1e-6))
+    return float(brentq(lambda e: _known(gap(e)), 0.0, most, xtol=1e-6))
 
 
 def _known(gap: float | None) -> float:

@@ -18,13 +18,8 @@ from spindle_core.compare.like_with_like import Conditions, factors
 from spindle_core.compare.measured_run import MeasuredRun
 from spindle_core.compare.nominal import _models
 from spindle_core.compare.repeats_table import repeats_table
-from spindle_core.compare.table import (
-    ComparedRun,
-    comparison_rows,
-    crossings_of,
-    drawn_curves,
-    read_at,
-)
+from spindle_core.compare.subjects import alone, comparison_rows, crossings_of
+from spindle_core.compare.table import ComparedRun, drawn_curves, read_at
 from spindle_core.errors import QuantityError
 from spindle_core.figures.measured import Absent, Measured, component, propagate, ratio
 from spindle_core.figures.repeats import last_digit
@@ -195,7 +190,7 @@ def test_every_level_is_above_nothing(levels):
     points = [point(thrust_gf=100.0 * i, power_w=20.0 * i) for i in (1, 2, 3)]
     runs = [ComparedRun("a", points, 0.01)]
     with pytest.raises(QuantityError, match="above 0"):
-        comparison_rows(runs, "a", levels, margin=0.02)
+        comparison_rows([alone(run) for run in runs], "a", levels, margin=0.02)
 
 
 def test_a_quotient_says_what_is_missing_above_it():
@@ -211,7 +206,7 @@ def test_a_quotient_says_what_is_missing_above_it():
 def test_a_curve_that_is_not_there_crosses_nothing():
     whole = [point(thrust_gf=100.0 * i, power_w=20.0 * i) for i in (1, 2, 3)]
     bare = [point(thrust_gf=100.0 * i) for i in (1, 2, 3)]
-    pair = ComparedRun("a", whole, 0.01), ComparedRun("b", bare, 0.01)
+    pair = alone(ComparedRun("a", whole, 0.01)), alone(ComparedRun("b", bare, 0.01))
     assert crossings_of(*pair, x_name="thrust_gf", y_name="power_w") == []
     assert crossings_of(*reversed(pair), x_name="thrust_gf", y_name="power_w") == []
 

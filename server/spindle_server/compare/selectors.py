@@ -1,75 +1,160 @@
-"""Comparing stored runs through the core."""
+"""Comparing stored runs through the core: subjects, their curves, and the table between them."""
 
 from __future__ import annotations
 
-import csv
-import io
+import hashlib
 import math
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, replace
 from typing import Any
 
+from django.core.cache import cache
+from django.db.models import Max
+
 import spindle_core
-from spindle_core.compare.delta import DEFAULT_MARGIN, Crossing, thrust_ladder
+from spindle_core.compare.bench_table import FIGURES, FULL, RanRun
+from spindle_core.compare.delta import DEFAULT_MARGIN, thrust_ladder
+from spindle_core.compare.feel import Feel, feel_of
 from spindle_core.compare.like_with_like import confounded, factors
-from spindle_core.compare.table import Drawn, Row, comparison_rows, drawn_curves, told_crossings
+from spindle_core.compare.nominal import AtNominal
+from spindle_core.compare.subjects import (
+    Cell,
+    Grouping,
+    Row,
+    Subject,
+    comparison_rows,
+    mean_curve,
+    subjects,
+    told_crossings,
+)
+from spindle_core.compare.table import Lines
+from spindle_core.errors import CoreError
 from spindle_core.figures.measured import Absent
 from spindle_core.run.stand import ASSUMED_REPEATABILITY
+from spindle_server.compare.changes import changes_of
+from spindle_server.compare.correcting import at_nominal
 from spindle_server.errors import ServiceError
-from spindle_server.runs.as_core import compared_run, conditions_of
+from spindle_server.identification.models import Identified
+from spindle_server.runs.as_core import conditions_of
 from spindle_server.runs.models import Run
+from spindle_server.runs.ran import evidence_revision, ran_run
 from spindle_server.runs.selectors import with_results
+from spindle_server.runs.stated import figure_json
 
-MOST_RUNS = 8
-CURVES = (("throttle_pct", "thrust_gf"), ("thrust_gf", "power_w"), ("thrust_gf", "current_a"))
+MOST_RUNS = 160
+MOST_SUBJECTS = 40
+MOST_DRAWN = 12
+MOST_LEVELS = 24
+
+AXES = ("throttle_pct", "thrust_gf", "power_w", "current_a", "speed_rpm")
+DRAWN_OVER = (
+    "thrust_gf",
+    "power_w",
+    "current_a",
+    "efficiency_g_per_w",
+    "motor_esc_efficiency_pct",
+    "torque_nm",
+    "speed_rpm",
+    "throttle_pct",
+    "vibration_g",
+)
+USUAL_AXES = (("throttle_pct", "thrust_gf"), ("thrust_gf", "efficiency_g_per_w"))
+AGAINST = ("baseline", "previous")
 
 
-def compared(
-    run_ids: Sequence[int], baseline: int | None, thrusts_gf: Sequence[float]
-) -> dict[str, Any]:
-    """The whole comparison of some runs.
+@dataclass(frozen=True, slots=True)
+class AskedComparison:
+    """What a comparison is asked for. ``levels`` empty: a ladder of thrusts; ``baseline`` None:
+    the first run."""
+
+    runs: tuple[int, ...]
+    by: str = "repeats"
+    baseline: int | None = None
+    against: str = "baseline"
+    condition: str = "thrust_gf"
+    levels: tuple[float, ...] = ()
+    axes: tuple[tuple[str, str], ...] = USUAL_AXES
+    correct: bool = False
+
+
+KEPT_S = 24 * 3600
+
+
+def compared(asked: AskedComparison) -> dict[str, Any]:
+    """The whole comparison, kept as long as nothing that it rests on is written.
 
     :raises ServiceError: too few or many runs, one unknown, or one without figures.
     """
-    chosen = _load(run_ids)
-    base = chosen[0].pk if baseline is None else baseline
-    cores = [compared_run(run) for run in chosen]
-    maxima = [
-        max(((p.value("thrust_gf") or 0.0) for p in core.points), default=0.0) for core in cores
-    ]
-    ladder = list(thrusts_gf) or thrust_ladder(maxima)
-    rows = comparison_rows(cores, f"run {base}", ladder, margin=DEFAULT_MARGIN)
-    found = factors([conditions_of(run, core) for run, core in zip(chosen, cores, strict=True)])
+    rests_on = (evidence_revision(), Identified.objects.aggregate(Max("made_at")), asked)
+    key = f"comparison:{hashlib.sha256(repr(rests_on).encode()).hexdigest()}"
+    kept: dict[str, Any] | None = cache.get(key)
+    if kept is None:
+        kept = _look(asked)
+        cache.set(key, kept, KEPT_S)
+    return kept
+
+
+def _look(asked: AskedComparison) -> dict[str, Any]:
+    chosen = _load(asked.runs)
+    ran = [ran_run(run) for run in chosen]
+    changed: dict[int, AtNominal | Absent] = {}
+    if asked.correct:
+        ran, changed = _corrected(chosen, ran)
+    done = changes_of(chosen)
+    setups = {one.core.key: _setup(run, done[run.pk]) for one, run in zip(ran, chosen, strict=True)}
+    found = subjects(ran, Grouping(asked.by), setups)
+    if len(found) > MOST_SUBJECTS:
+        raise ServiceError(
+            f"{len(found)} are too many to compare; {MOST_SUBJECTS} at most. Take means of "
+            "repeats or models, or fewer runs.",
+            code="run_count",
+        )
+    by_pk = {run.pk: run for run in chosen}
+    base = asked.baseline if asked.baseline is not None else chosen[0].pk
+    held = f"run {base}" if asked.against == "baseline" else None
+    levels = _levels(asked, found)
+    lines: Lines = {}
+    try:
+        rows = comparison_rows(
+            found, held, levels, margin=DEFAULT_MARGIN, condition=asked.condition, lines=lines
+        )
+    except CoreError as error:
+        fields = {"levels": [error.message]} if error.code != "baseline" else {}
+        raise ServiceError(error.message, code=error.code, fields=fields) from error
+    drawn = found[:MOST_DRAWN]
+    one_stand = len({run.stand_id for run in chosen}) == 1 and chosen[0].stand_id is not None
+    reference = next((one for one in found if one.holds(f"run {base}")), found[0])
+    told = factors([conditions_of(run, one.core) for run, one in zip(chosen, ran, strict=True)])
     return {
-        "runs": chosen,
+        "by": asked.by,
+        "subjects": [_subject(one, by_pk, index < MOST_DRAWN) for index, one in enumerate(found)],
+        "runs": list(asked.runs),
         "baseline": base,
-        "thrusts_gf": ladder,
+        "against": asked.against,
+        "condition": asked.condition,
+        "levels": levels,
+        "figures": list(FIGURES[asked.condition]),
         "margin_pct": 100.0 * DEFAULT_MARGIN,
-        "curves": [[_drawn(curve) for curve in drawn_curves(core, CURVES)] for core in cores],
-        "rows": [_row(row) for row in rows],
-        "crossings": [_crossing(*item) for item in told_crossings(cores)],
-        "factors": [{"name": f.name, "values": list(f.values), "state": f.state} for f in found],
-        "confounded": confounded(found),
-        "remarks": [
-            *(
-                f"The figures of run {run.pk} were made by version "
-                f"{run.reduction.core_version}; make them again before comparing."
-                for run in chosen
-                if run.reduction.core_version != spindle_core.__version__
-            ),
-            *(
-                f"Run {run.pk} {_unknown_repeatability(run)}; one of "
-                f"{100 * ASSUMED_REPEATABILITY:g} % is assumed for it."
-                for run in chosen
-                if run.stand is None or run.stand.repeatability_rel is None
-            ),
+        "axes": [{"x_name": x, "y_name": y} for x, y in asked.axes],
+        "curves": [
+            [_curve(one, x, y, not one_stand, lines) for x, y in asked.axes] for one in drawn
         ],
+        "band": (
+            "scatter only: all were run on one stand, whose gain they share"
+            if one_stand
+            else "the whole u, with each stand's gain"
+        ),
+        "rows": [_row(row) for row in rows],
+        "crossings": _crossings(drawn, asked.axes, lines),
+        "feel": [_feel(feel) for feel in feel_of(drawn, reference, lines)],
+        "factors": [
+            {"name": f.name, "values": _by_subject(f.values, found, ran), "state": f.state}
+            for f in told
+        ],
+        "confounded": confounded(told),
+        "correction": [_correction(pk, one) for pk, one in changed.items()],
+        "remarks": _remarks(chosen),
     }
-
-
-def _unknown_repeatability(run: Run) -> str:
-    if run.stand is None:
-        return "names no stand, whose repeatability would be known"
-    return f"was made on {run.stand.name}, whose repeatability nobody declared"
 
 
 def _load(run_ids: Sequence[int]) -> list[Run]:
@@ -85,90 +170,220 @@ def _load(run_ids: Sequence[int]) -> list[Run]:
     return [by_id[pk] for pk in run_ids]
 
 
-def _drawn(curve: Drawn) -> dict[str, Any]:
+def _setup(run: Run, done: str) -> str:
+    """Stand, ESC and what was done to the sample before: what repeats share."""
+    parts = [run.stand.name if run.stand else "", run.esc.name if run.esc else "", done]
+    return ", ".join(part for part in parts if part)
+
+
+def _corrected(
+    chosen: Sequence[Run], ran: Sequence[RanRun]
+) -> tuple[list[RanRun], dict[int, AtNominal | Absent]]:
+    """The runs at nominal voltage and in reference air; one that cannot be stays as it is."""
+    changed = {run.pk: at_nominal(run, one) for run, one in zip(chosen, ran, strict=True)}
+    found = []
+    for run, one in zip(chosen, ran, strict=True):
+        new = changed[run.pk]
+        kept = one.core if isinstance(new, Absent) else replace(one.core, points=new.points)
+        found.append(replace(one, core=kept))
+    return found, changed
+
+
+def _levels(asked: AskedComparison, found: Iterable[Subject]) -> list[float]:
+    if asked.condition == FULL:
+        return []
+    if asked.levels:
+        return list(asked.levels)
+    if asked.condition == "throttle_pct":
+        return [25.0, 50.0, 75.0]
+    tops = [
+        max((run_top for one in subject.runs if (run_top := _top(one, asked.condition))), default=0)
+        for subject in found
+    ]
+    return thrust_ladder(tops)[:MOST_LEVELS]
+
+
+def _top(one: RanRun, name: str) -> float:
+    return max((point.value(name) or 0.0 for point in one.core.points), default=0.0)
+
+
+def _subject(subject: Subject, by_pk: dict[int, Run], drawn: bool) -> dict[str, Any]:
+    numbers = [int(run.core.key.removeprefix("run ")) for run in subject.runs]
+    first = by_pk[numbers[0]]
+    marks = list(dict.fromkeys(run.sample for run in subject.runs))
     return {
-        "x_name": curve.x_name,
-        "y_name": curve.y_name,
-        "x": curve.x.tolist(),
-        "y": [None if math.isnan(value) else value for value in curve.y.tolist()],
-        "points_x": curve.points_x.tolist(),
-        "points_y": curve.points_y.tolist(),
-        "points_u": curve.points_u.tolist(),
+        "key": numbers[0],
+        "motor": first.sample.motor_id,
+        "motor_name": first.sample.motor.full_name,
+        "samples": marks,
+        "propeller_name": first.propeller_name,
+        "on": subject.load.words.partition(", ")[2],
+        "setup": subject.setup,
+        "started_at": first.started_at,
+        "runs": numbers,
+        "drawn": drawn,
     }
 
 
-def _crossing(a: str, b: str, crossing: Crossing) -> dict[str, Any]:
+def _curve(subject: Subject, x_name: str, y_name: str, whole: bool, lines: Lines) -> dict[str, Any]:
+    found = mean_curve(subject, x_name, y_name, whole_u=whole, lines=lines)
+    if isinstance(found, Absent):
+        return {"x_name": x_name, "y_name": y_name, "x": [], "y": [], "u": [], "points": [],
+                "reason": found.note or found.reason}  # fmt: skip
+
+    def listed(values: Iterable[float]) -> list[float | None]:
+        return [None if math.isnan(value) else value for value in values]
+
     return {
-        "run_a": int(a.removeprefix("run ")),
-        "run_b": int(b.removeprefix("run ")),
-        "thrust_gf": crossing.at,
-        "from_gf": crossing.low,
-        "to_gf": crossing.high,
+        "x_name": x_name,
+        "y_name": y_name,
+        "x": found.x.tolist(),
+        "y": listed(found.y.tolist()),
+        "u": listed(found.u.tolist()),
+        "points": [list(point) for point in found.points],
+        "reason": "",
     }
+
+
+def _crossings(
+    drawn: Sequence[Subject], axes: Sequence[tuple[str, str]], lines: Lines
+) -> list[dict[str, Any]]:
+    """Of the drawn curves; g/W over thrust crosses where power does, and is told once."""
+    found = []
+    for x_name, y_name in axes:
+        for a, b, crossing in told_crossings(drawn, x_name=x_name, y_name=y_name, lines=lines):
+            found.append(
+                {
+                    "a": int(a.removeprefix("run ")),
+                    "b": int(b.removeprefix("run ")),
+                    "x_name": x_name,
+                    "y_name": y_name,
+                    "at": crossing.at,
+                    "low": crossing.low,
+                    "high": crossing.high,
+                }
+            )
+    return found
 
 
 def _row(row: Row) -> dict[str, Any]:
-    cells = []
-    for cell in row.cells:
-        absent = isinstance(cell.figure, Absent)
-        cells.append(
-            {
-                "value": None if isinstance(cell.figure, Absent) else cell.figure.value,
-                "u": None if isinstance(cell.figure, Absent) else cell.figure.u,
-                "absent_reason": cell.figure.reason if isinstance(cell.figure, Absent) else "",
-                "absent_note": cell.figure.note if isinstance(cell.figure, Absent) else "",
-                "delta": cell.delta.delta.value if cell.delta and not absent else None,
-                "delta_pct": cell.delta.delta_pct if cell.delta else None,
-                "u_pct": cell.delta.u_pct if cell.delta else None,
-                "outcome": str(cell.delta.outcome) if cell.delta else "",
-            }
+    return {"at": row.at, "name": row.name, "cells": [_cell(cell) for cell in row.cells]}
+
+
+def _cell(cell: Cell) -> dict[str, Any]:
+    reading, delta = cell.reading, cell.delta
+    known = None if isinstance(reading, Absent) else reading
+    return {
+        "value": known.figure.value if known else None,
+        "u": known.figure.u if known else None,
+        "samples": known.samples if known else None,
+        "runs": known.runs if known else None,
+        "spread": known.spread if known else None,
+        "absent_reason": reading.reason if isinstance(reading, Absent) else "",
+        "absent_note": reading.note if isinstance(reading, Absent) else "",
+        "delta": delta.delta.value if delta else None,
+        "delta_pct": delta.delta_pct if delta else None,
+        "u_pct": delta.u_pct if delta else None,
+        "outcome": str(delta.outcome) if delta else "",
+    }
+
+
+def _feel(feel: Feel) -> dict[str, Any]:
+    expo = feel.expo
+    return {
+        "low_slope_gf_per_pct": figure_json(feel.low_slope_gf_per_pct),
+        "low_ratio": figure_json(feel.low_ratio),
+        "top_end_ratio": figure_json(feel.top_end_ratio),
+        "last_tenth_thrust_pct": figure_json(feel.last_tenth_thrust_pct),
+        "last_tenth_current_pct": figure_json(feel.last_tenth_current_pct),
+        "expo": None if isinstance(expo, Absent) else expo,
+        "no_expo": expo.note if isinstance(expo, Absent) else "",
+        "words": feel.words,
+        "stick_pct": [] if feel.stick_pct is None else feel.stick_pct.tolist(),
+        "thrust_gf": []
+        if feel.thrust_gf is None
+        else [None if math.isnan(value) else value for value in feel.thrust_gf.tolist()],
+    }
+
+
+def _by_subject(
+    values: Sequence[str], found: Sequence[Subject], ran: Sequence[RanRun]
+) -> list[str]:
+    """A factor's value of each subject; several where its runs differ in it."""
+    of_run = {one.core.key: value for one, value in zip(ran, values, strict=True)}
+    return [
+        ", ".join(dict.fromkeys(of_run[run.core.key] for run in subject.runs)) for subject in found
+    ]
+
+
+def _correction(pk: int, found: AtNominal | Absent) -> dict[str, Any]:
+    if isinstance(found, Absent):
+        return {"run": pk, "way": "", "changed": [], "left_out": 0, "reason": found.note}
+    return {
+        "run": pk,
+        "way": found.way,
+        "changed": [{"name": name, "pct": pct} for name, pct in found.changed_pct.items()],
+        "left_out": found.left_out,
+        "reason": "",
+    }
+
+
+def _remarks(chosen: Sequence[Run]) -> list[str]:
+    said = [
+        f"The figures of run {run.pk} were made by version {run.reduction.core_version}; make "
+        "them again before comparing."
+        for run in chosen
+        if run.reduction.core_version != spindle_core.__version__
+    ]
+    unknown: dict[str, list[int]] = {}
+    for run in chosen:
+        if run.stand is None or run.stand.repeatability_rel is None:
+            unknown.setdefault(_unknown_repeatability(run), []).append(run.pk)
+    for why, numbers in unknown.items():
+        listed = ", ".join(str(pk) for pk in numbers)
+        said.append(
+            f"Run{'s' * (len(numbers) > 1)} {listed} {why}; a repeatability of "
+            f"{100 * ASSUMED_REPEATABILITY:g} % is assumed."
         )
-    return {"thrust_gf": row.thrust_gf, "name": row.name, "cells": cells}
+    return said
 
 
-def comparison_csv(comparison: dict[str, Any]) -> str:
-    """The table as CSV: one row per thrust, figure and run."""
-    out = io.StringIO()
-    writer = csv.writer(out, lineterminator="\n")
-    writer.writerow(
-        [
-            "thrust_gf",
-            "figure",
-            "run",
-            "motor",
-            "sample",
-            "propeller",
-            "value",
-            "u",
-            "absent",
-            "delta",
-            "delta_pct",
-            "u_delta_pct",
-            "outcome",
-            "baseline_run",
-        ]
-    )
-    for row in comparison["rows"]:
-        for run, cell in zip(comparison["runs"], row["cells"], strict=True):
-            values = [
-                cell["value"],
-                cell["u"],
-                cell["absent_reason"],
-                cell["delta"],
-                cell["delta_pct"],
-                cell["u_pct"],
-                cell["outcome"],
-            ]
-            writer.writerow(
+def _unknown_repeatability(run: Run) -> str:
+    if run.stand is None:
+        return "without a stand whose repeatability would be known"
+    return f"on {run.stand.name}, whose repeatability nobody declared"
+
+
+def comparison_rows_of(found: dict[str, Any]) -> list[list[Any]]:
+    """The table of a comparison: a row per level, figure and subject."""
+    heads: list[Any] = [
+        "condition", "at", "figure", "runs", "motor", "samples", "propeller", "on", "value", "u",
+        "spread", "absent", "delta", "delta_pct", "u_delta_pct", "outcome", "against",
+    ]  # fmt: skip
+    rows = [heads]
+    for row in found["rows"]:
+        for subject, cell in zip(found["subjects"], row["cells"], strict=True):
+            rows.append(
                 [
-                    row["thrust_gf"],
+                    found["condition"],
+                    row["at"],
                     row["name"],
-                    run.pk,
-                    run.sample.motor.full_name,
-                    run.sample.mark,
-                    run.propeller_name,
-                    *("" if v is None else v for v in values),
-                    comparison["baseline"],
+                    " ".join(str(pk) for pk in subject["runs"]),
+                    subject["motor_name"],
+                    " ".join(subject["samples"]),
+                    subject["propeller_name"],
+                    subject["on"],
+                    cell["value"],
+                    cell["u"],
+                    cell["spread"],
+                    cell["absent_reason"],
+                    cell["delta"],
+                    cell["delta_pct"],
+                    cell["u_pct"],
+                    cell["outcome"],
+                    "the one before"
+                    if found["against"] == "previous"
+                    else f"run {found['baseline']}",
                 ]
             )
-    return out.getvalue()
+    return rows

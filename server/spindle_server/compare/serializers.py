@@ -1,30 +1,64 @@
 """A comparison as JSON."""
 
+from __future__ import annotations
+
+import math
+from typing import Any
+
 from rest_framework import serializers
 
 from spindle_core.compare.bench_table import FIGURES, FULL
+from spindle_core.compare.subjects import Grouping
 from spindle_server.compare.bench import ORDERS
-from spindle_server.runs.serializers import RunSerializer
-from spindle_server.runs.stated import StatedFigureSerializer
+from spindle_server.compare.choosing import WHATS
+from spindle_server.compare.models import SavedComparison
+from spindle_server.compare.selectors import AGAINST, AXES, DRAWN_OVER, MOST_LEVELS, USUAL_AXES
+from spindle_server.runs.stated import NamedFigureSerializer, StatedFigureSerializer
 
 
-class DrawnCurveSerializer(serializers.Serializer):
-    """A curve on its measured range, with the measured points."""
+class AxesSerializer(serializers.Serializer):
+    """One figure over another."""
 
     x_name = serializers.CharField()
     y_name = serializers.CharField()
+
+
+class DrawnCurveSerializer(AxesSerializer):
+    """A subject's mean on the range that all of its runs measured, with the measured points:
+    x, y and the scatter of y."""
+
     x = serializers.ListField(child=serializers.FloatField())
     y = serializers.ListField(child=serializers.FloatField(allow_null=True))
-    points_x = serializers.ListField(child=serializers.FloatField())
-    points_y = serializers.ListField(child=serializers.FloatField())
-    points_u = serializers.ListField(child=serializers.FloatField())
+    u = serializers.ListField(child=serializers.FloatField(allow_null=True))
+    points = serializers.ListField(
+        child=serializers.ListField(child=serializers.FloatField(), min_length=3, max_length=3)
+    )
+    reason = serializers.CharField(allow_blank=True)
+
+
+class ComparedSubjectSerializer(serializers.Serializer):
+    """What is compared as one: a run, a mean of repeats, a sample or a model."""
+
+    key = serializers.IntegerField(help_text="The first of its runs.")
+    motor = serializers.IntegerField()
+    motor_name = serializers.CharField()
+    samples = serializers.ListField(child=serializers.CharField())
+    propeller_name = serializers.CharField(allow_blank=True)
+    on = serializers.CharField(allow_blank=True)
+    setup = serializers.CharField(allow_blank=True)
+    started_at = serializers.DateTimeField()
+    runs = serializers.ListField(child=serializers.IntegerField())
+    drawn = serializers.BooleanField()
 
 
 class ComparedCellSerializer(serializers.Serializer):
-    """One run's figure at one thrust, and its difference to the baseline."""
+    """One subject's figure at one level, and its difference."""
 
     value = serializers.FloatField(allow_null=True)
     u = serializers.FloatField(allow_null=True)
+    samples = serializers.IntegerField(allow_null=True)
+    runs = serializers.IntegerField(allow_null=True)
+    spread = serializers.FloatField(allow_null=True)
     absent_reason = serializers.CharField(allow_blank=True)
     absent_note = serializers.CharField(allow_blank=True)
     delta = serializers.FloatField(allow_null=True)
@@ -36,44 +70,150 @@ class ComparedCellSerializer(serializers.Serializer):
 
 
 class ComparedRowSerializer(serializers.Serializer):
-    """One figure at one thrust."""
+    """One figure at one level of the condition; null at full throttle."""
 
-    thrust_gf = serializers.FloatField()
+    at = serializers.FloatField(allow_null=True)
     name = serializers.CharField()
     cells = ComparedCellSerializer(many=True)
 
 
-class CrossingSerializer(serializers.Serializer):
-    """Where the power of two runs crosses, and the interval outside of which they differ."""
+class CrossingSerializer(AxesSerializer):
+    """Where two subjects cross, and the interval outside of which they differ."""
 
-    run_a = serializers.IntegerField()
-    run_b = serializers.IntegerField()
-    thrust_gf = serializers.FloatField()
-    from_gf = serializers.FloatField()
-    to_gf = serializers.FloatField()
+    a = serializers.IntegerField()
+    b = serializers.IntegerField()
+    at = serializers.FloatField()
+    low = serializers.FloatField()
+    high = serializers.FloatField()
+
+
+class FeelSerializer(serializers.Serializer):
+    """How a subject answers the stick, and the expo that makes it begin as the baseline."""
+
+    low_slope_gf_per_pct = StatedFigureSerializer()
+    low_ratio = StatedFigureSerializer()
+    top_end_ratio = StatedFigureSerializer()
+    last_tenth_thrust_pct = StatedFigureSerializer()
+    last_tenth_current_pct = StatedFigureSerializer()
+    expo = serializers.FloatField(allow_null=True)
+    no_expo = serializers.CharField(allow_blank=True)
+    words = serializers.CharField(allow_blank=True)
+    stick_pct = serializers.ListField(child=serializers.FloatField())
+    thrust_gf = serializers.ListField(child=serializers.FloatField(allow_null=True))
 
 
 class FactorSerializer(serializers.Serializer):
-    """A factor of the comparison."""
+    """A factor of the comparison, a value per subject."""
 
     name = serializers.CharField()
     values = serializers.ListField(child=serializers.CharField())
     state = serializers.ChoiceField(["same", "differs", "unknown"])
 
 
-class ComparisonSerializer(serializers.Serializer):
-    """Runs against each other."""
+class ChangedFigureSerializer(serializers.Serializer):
+    """What a correction did to a figure of the strongest point."""
 
-    runs = RunSerializer(many=True)
+    name = serializers.CharField()
+    pct = serializers.FloatField()
+
+
+class CorrectionSerializer(serializers.Serializer):
+    """What the correction to nominal voltage and reference air did to a run; why not otherwise."""
+
+    run = serializers.IntegerField()
+    way = serializers.CharField(allow_blank=True, help_text="model, powers or nothing")
+    changed = ChangedFigureSerializer(many=True)
+    left_out = serializers.IntegerField()
+    reason = serializers.CharField(allow_blank=True)
+
+
+class ComparisonSerializer(serializers.Serializer):
+    """Subjects against each other."""
+
+    by = serializers.ChoiceField([str(one) for one in Grouping])
+    subjects = ComparedSubjectSerializer(many=True)
+    runs = serializers.ListField(child=serializers.IntegerField())
     baseline = serializers.IntegerField()
-    thrusts_gf = serializers.ListField(child=serializers.FloatField())
+    against = serializers.ChoiceField(AGAINST)
+    condition = serializers.CharField()
+    levels = serializers.ListField(child=serializers.FloatField())
+    figures = serializers.ListField(child=serializers.CharField())
     margin_pct = serializers.FloatField()
+    axes = AxesSerializer(many=True)
     curves = serializers.ListField(child=DrawnCurveSerializer(many=True))
+    band = serializers.CharField()
     rows = ComparedRowSerializer(many=True)
     crossings = CrossingSerializer(many=True)
+    feel = FeelSerializer(many=True)
     factors = FactorSerializer(many=True)
     confounded = serializers.ListField(child=serializers.CharField())
+    correction = CorrectionSerializer(many=True)
     remarks = serializers.ListField(child=serializers.CharField())
+
+
+def _numbers(text: str, kind: type[Any], name: str) -> tuple[Any, ...]:
+    try:
+        found = tuple(kind(part) for part in text.split(",") if part.strip())
+    except ValueError as error:
+        message = f"{name} must be numbers separated by commas, got {text!r}."
+        raise serializers.ValidationError(message) from error
+    if not all(math.isfinite(value) for value in found):
+        raise serializers.ValidationError(f"{name} must be finite numbers.")
+    return found
+
+
+class AskedComparisonSerializer(serializers.Serializer):
+    """What a comparison is asked for."""
+
+    runs = serializers.CharField(
+        max_length=1200, allow_blank=True, help_text="Run numbers, comma-separated."
+    )
+    by = serializers.ChoiceField(
+        [str(one) for one in Grouping], required=False, default="repeats", help_text="What is one."
+    )
+    baseline = serializers.IntegerField(
+        required=False, allow_null=True, default=None, help_text="A run; the first if absent."
+    )
+    against = serializers.ChoiceField(AGAINST, required=False, default="baseline")
+    condition = serializers.ChoiceField(list(FIGURES), required=False, default="thrust_gf")
+    levels = serializers.CharField(
+        required=False, default="", allow_blank=True, max_length=300, help_text="In its unit."
+    )
+    axes = serializers.CharField(
+        required=False, default="", allow_blank=True, max_length=300,
+        help_text="y:x pairs, comma-separated, such as thrust_gf:throttle_pct.",
+    )  # fmt: skip
+    correct = serializers.BooleanField(
+        required=False, default=False, help_text="To nominal voltage and reference air."
+    )
+
+    def validate_runs(self, text: str) -> tuple[int, ...]:
+        """Run numbers."""
+        return _numbers(text, int, "runs")
+
+    def validate_levels(self, text: str) -> tuple[float, ...]:
+        """Levels of the condition."""
+        found = _numbers(text, float, "levels")
+        if len(found) > MOST_LEVELS:
+            raise serializers.ValidationError(f"{MOST_LEVELS} levels at most.")
+        return tuple(sorted(set(found)))
+
+    def validate_axes(self, text: str) -> tuple[tuple[str, str], ...]:
+        """Pairs of figures that can be drawn."""
+        pairs = []
+        for part in text.split(","):
+            if not part.strip():
+                continue
+            y_name, _, x_name = part.strip().partition(":")
+            if x_name not in AXES or y_name not in DRAWN_OVER or x_name == y_name:
+                message = (
+                    f"{part!r} cannot be drawn. Over {', '.join(AXES)}: {', '.join(DRAWN_OVER)}."
+                )
+                raise serializers.ValidationError(message)
+            pairs.append((x_name, y_name))
+        if len(pairs) > 4:
+            raise serializers.ValidationError("Four charts at most.")
+        return tuple(pairs) or USUAL_AXES
 
 
 EVERY_FIGURE = sorted({name for names in FIGURES.values() for name in names})
@@ -203,3 +343,163 @@ class BenchTableSerializer(serializers.Serializer):
     motors = ListedMotorSerializer(many=True)
     more = serializers.IntegerField()
     unreviewed = serializers.IntegerField()
+
+
+class AskedChoiceSerializer(serializers.Serializer):
+    """Which question about which motor."""
+
+    what = serializers.ChoiceField(list(WHATS))
+    motor = serializers.IntegerField()
+    propeller = serializers.IntegerField(required=False, allow_null=True, default=None)
+
+
+class RunChoiceSerializer(serializers.Serializer):
+    """Runs that differ in one thing; how many different there are."""
+
+    what = serializers.CharField()
+    words = serializers.CharField()
+    by = serializers.ChoiceField([str(one) for one in Grouping])
+    runs = serializers.ListField(child=serializers.IntegerField())
+    differ = serializers.IntegerField()
+    why_none = serializers.CharField(allow_blank=True)
+
+
+class AskedTorqueSerializer(serializers.Serializer):
+    """A motor, and propellers and voltages where others than it was run with are meant."""
+
+    motor = serializers.IntegerField()
+    propellers = serializers.CharField(
+        required=False, default="", allow_blank=True, max_length=80, help_text="Numbers."
+    )
+    voltages = serializers.CharField(
+        required=False, default="", allow_blank=True, max_length=80, help_text="In V."
+    )
+
+    def validate_propellers(self, text: str) -> tuple[int, ...]:
+        """Propeller numbers."""
+        return _numbers(text, int, "propellers")
+
+    def validate_voltages(self, text: str) -> tuple[float, ...]:
+        """Voltages."""
+        found = _numbers(text, float, "voltages")
+        if any(not 0 < volts <= 100 for volts in found):
+            raise serializers.ValidationError("Voltages lie between 0 and 100 V.")
+        return found
+
+
+class TorqueLineSerializer(serializers.Serializer):
+    """A line of the chart."""
+
+    name = serializers.CharField()
+    speed_rpm = serializers.ListField(child=serializers.FloatField())
+    torque_nm = serializers.ListField(child=serializers.FloatField())
+
+
+class MotorLineSerializer(TorqueLineSerializer):
+    """What the motor gives at a voltage."""
+
+    voltage_v = serializers.FloatField()
+
+
+class LoadLineSerializer(TorqueLineSerializer):
+    """What a propeller asks for; ``estimated``: from its geometry, never identified."""
+
+    propeller = serializers.IntegerField()
+    estimated = serializers.BooleanField()
+
+
+class MeetingSerializer(serializers.Serializer):
+    """Where a propeller's load meets the motor's line."""
+
+    propeller = serializers.IntegerField()
+    propeller_name = serializers.CharField()
+    voltage_v = serializers.FloatField()
+    figures = NamedFigureSerializer(many=True)
+
+
+class MeasuredTorqueSerializer(serializers.Serializer):
+    """Torque that a run logged: speed, torque, scatter of torque."""
+
+    run = serializers.IntegerField()
+    kind = serializers.CharField()
+    sample = serializers.CharField()
+    propeller_name = serializers.CharField(allow_blank=True)
+    nominal_voltage_v = serializers.FloatField(allow_null=True)
+    points = serializers.ListField(child=serializers.ListField(child=serializers.FloatField()))
+
+
+class ChartPropellerSerializer(serializers.Serializer):
+    """A propeller whose load is drawn."""
+
+    propeller = serializers.IntegerField()
+    name = serializers.CharField()
+
+
+class TorqueChartSerializer(serializers.Serializer):
+    """Torque over speed of one motor; ``reason`` says why no line is drawn."""
+
+    motor = serializers.IntegerField()
+    motor_name = serializers.CharField()
+    voltages = serializers.ListField(child=serializers.FloatField())
+    propellers = ChartPropellerSerializer(many=True)
+    rests_on = serializers.CharField(allow_blank=True)
+    estimated = serializers.BooleanField()
+    motor_lines = MotorLineSerializer(many=True)
+    load_lines = LoadLineSerializer(many=True)
+    meetings = MeetingSerializer(many=True)
+    measured = MeasuredTorqueSerializer(many=True)
+    reason = serializers.CharField(allow_blank=True)
+
+
+class ChartMarkSerializer(serializers.Serializer):
+    """A place on a chart with a text; x in the unit of its axis."""
+
+    x_name = serializers.ChoiceField(AXES)
+    y_name = serializers.ChoiceField(DRAWN_OVER)
+    x = serializers.FloatField(min_value=0.0, max_value=1e6)
+    text = serializers.CharField(max_length=80)
+
+
+MOST_MARKS = 20
+ASKED_NAMES = (
+    "runs", "by", "baseline", "against", "condition", "levels", "axes", "correct",
+)  # fmt: skip
+
+
+class NewSavedComparisonSerializer(serializers.Serializer):
+    """A comparison to keep: its address's query, and marks on its charts."""
+
+    name = serializers.CharField(max_length=120)
+    asked = serializers.DictField(child=serializers.CharField(max_length=1200, allow_blank=True))
+    marks = ChartMarkSerializer(many=True, required=False)
+    note = serializers.CharField(max_length=2000, allow_blank=True, required=False)
+
+    def validate_asked(self, asked: dict[str, str]) -> dict[str, str]:
+        """A question that can be asked."""
+        kept = {name: text for name, text in asked.items() if name in ASKED_NAMES and text}
+        AskedComparisonSerializer(data=kept).is_valid(raise_exception=True)
+        return kept
+
+    def validate_marks(self, marks: list[dict[str, Any]]) -> list[dict[str, Any]]:
+        """Not more than a chart can carry."""
+        if len(marks) > MOST_MARKS:
+            raise serializers.ValidationError(f"{MOST_MARKS} marks at most.")
+        return [dict(mark) for mark in marks]
+
+
+class ChangedComparisonSerializer(NewSavedComparisonSerializer):
+    """Changes to a kept comparison, made from a version."""
+
+    version = serializers.IntegerField(required=False)
+
+
+class SavedComparisonSerializer(serializers.ModelSerializer):
+    """A comparison kept by name."""
+
+    asked = serializers.DictField(child=serializers.CharField())
+    marks = ChartMarkSerializer(many=True)
+    saved_by_name = serializers.CharField(source="saved_by.shown_name", default="")
+
+    class Meta:
+        model = SavedComparison
+        fields = ["id", "name", "asked", "marks", "note", "saved_by_name", "saved_at", "version"]

@@ -6,6 +6,10 @@ from spindle_server.compare import views
 
 urlpatterns = [
     path("compare/", views.Comparison.as_view()),
+    path("compare/choices/", views.Choices.as_view()),
+    path("compare/torque/", views.Torque.as_view()),
+    path("compare/saved/", views.SavedComparisons.as_view()),
+    path("compare/saved/<int:pk>/", views.SavedComparisonDetail.as_view()),
     path("compare/bench/", views.BenchTable.as_view()),
     path("compare/bench.csv", views.BenchTableFile.as_view()),
     path("compare/bench.xlsx", views.BenchWorkbook.as_view()),

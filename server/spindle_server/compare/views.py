@@ -5,68 +5,124 @@ from __future__ import annotations
 from typing import Any
 
 from django.http import HttpResponse
+from django.shortcuts import get_object_or_404
 from drf_spectacular.types import OpenApiTypes
-from drf_spectacular.utils import OpenApiParameter, extend_schema
+from drf_spectacular.utils import extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from spindle_server.accounts.permissions import actor_of
+from spindle_server.api.inputs import VERSION, asked_version, typed, typed_from
 from spindle_server.api.inputs import asked as asked_values
-from spindle_server.compare import selectors
+from spindle_server.compare import services
 from spindle_server.compare.bench import AskedTable, bench_of, table_rows
+from spindle_server.compare.choosing import chosen
+from spindle_server.compare.models import SavedComparison
+from spindle_server.compare.selectors import AskedComparison, compared, comparison_rows_of
 from spindle_server.compare.serializers import (
+    AskedChoiceSerializer,
+    AskedComparisonSerializer,
     AskedTableSerializer,
+    AskedTorqueSerializer,
     BenchTableSerializer,
+    ChangedComparisonSerializer,
     ComparisonSerializer,
+    NewSavedComparisonSerializer,
+    RunChoiceSerializer,
+    SavedComparisonSerializer,
+    TorqueChartSerializer,
 )
-from spindle_server.errors import ServiceError
+from spindle_server.compare.torque import AskedTorque, torque_of
+from spindle_server.motors.models import MotorModel
 from spindle_server.papers import table_csv, table_xlsx
 
-PARAMETERS = [
-    OpenApiParameter("runs", str, required=True, description="Run numbers, comma-separated."),
-    OpenApiParameter("baseline", int, description="The run to compare with; the first if absent."),
-    OpenApiParameter("thrusts", str, description="Thrusts in gf, comma-separated."),
-]
 
-
-def _numbers(text: str, kind: type[Any], name: str) -> list[Any]:
-    try:
-        return [kind(part) for part in text.split(",") if part.strip()]
-    except ValueError as error:
-        raise ServiceError(
-            f"{name} must be numbers separated by commas, got {text!r}.", code="not_a_number"
-        ) from error
-
-
-def _comparison(request: Request) -> dict[str, Any]:
-    asked = request.query_params
-    baseline = _numbers(asked.get("baseline", ""), int, "baseline")
-    return selectors.compared(
-        _numbers(asked.get("runs", ""), int, "runs"),
-        baseline[0] if baseline else None,
-        _numbers(asked.get("thrusts", ""), float, "thrusts"),
-    )
+def _compared(request: Request) -> dict[str, Any]:
+    return compared(AskedComparison(**asked_values(request, AskedComparisonSerializer)))
 
 
 class Comparison(APIView):
-    """Runs against each other."""
+    """Subjects against each other."""
 
-    @extend_schema(parameters=PARAMETERS, responses=ComparisonSerializer)
+    @extend_schema(parameters=[AskedComparisonSerializer], responses=ComparisonSerializer)
     def get(self, request: Request) -> Response:
-        """Curves, the table at chosen thrusts, and whether like is compared with like."""
-        return Response(ComparisonSerializer(_comparison(request)).data)
+        """Curves, the table under a condition, and whether like is compared with like."""
+        return Response(ComparisonSerializer(_compared(request)).data)
 
 
 class ComparisonFile(APIView):
-    """The table of a comparison."""
+    """The table of a comparison as CSV."""
 
-    @extend_schema(parameters=PARAMETERS, responses={(200, "text/csv"): OpenApiTypes.BINARY})
+    @extend_schema(
+        parameters=[AskedComparisonSerializer], responses={(200, "text/csv"): OpenApiTypes.BINARY}
+    )
     def get(self, request: Request) -> HttpResponse:
-        """As CSV."""
-        text = selectors.comparison_csv(_comparison(request))
+        """A row per level, figure and subject."""
+        text = table_csv(comparison_rows_of(_compared(request)))
         response = HttpResponse(text, content_type="text/csv; charset=utf-8")
         response["Content-Disposition"] = 'attachment; filename="comparison.csv"'
         return response
+
+
+class Choices(APIView):
+    """Runs that differ in one thing."""
+
+    @extend_schema(parameters=[AskedChoiceSerializer], responses=RunChoiceSerializer)
+    def get(self, request: Request) -> Response:
+        """For a question about a motor: which runs to compare, and what counts as one."""
+        wanted = asked_values(request, AskedChoiceSerializer)
+        motor = get_object_or_404(MotorModel, pk=wanted["motor"])
+        found = chosen(wanted["what"], motor, wanted["propeller"])
+        return Response(RunChoiceSerializer(found).data)
+
+
+class Torque(APIView):
+    """Torque over speed."""
+
+    @extend_schema(parameters=[AskedTorqueSerializer], responses=TorqueChartSerializer)
+    def get(self, request: Request) -> Response:
+        """A motor's line at each voltage, its propellers' loads, and where they meet."""
+        found = torque_of(AskedTorque(**asked_values(request, AskedTorqueSerializer)))
+        return Response(TorqueChartSerializer(found).data)
+
+
+class SavedComparisons(APIView):
+    """Comparisons kept by name."""
+
+    @extend_schema(responses=SavedComparisonSerializer(many=True))
+    def get(self, request: Request) -> Response:
+        """By name."""
+        rows = SavedComparison.objects.select_related("saved_by")
+        return Response(SavedComparisonSerializer(rows, many=True).data)
+
+    @extend_schema(request=NewSavedComparisonSerializer, responses={201: SavedComparisonSerializer})
+    def post(self, request: Request) -> Response:
+        """Keep one."""
+        values = typed(request, NewSavedComparisonSerializer)
+        row = services.save_comparison(actor=actor_of(request), **values)
+        return Response(SavedComparisonSerializer(row).data, 201)
+
+
+class SavedComparisonDetail(APIView):
+    """One comparison kept by name."""
+
+    @extend_schema(request=ChangedComparisonSerializer, responses=SavedComparisonSerializer)
+    def patch(self, request: Request, pk: int) -> Response:
+        """Change what it asks, its name, its note or its marks."""
+        saved = get_object_or_404(SavedComparison, pk=pk)
+        values, base = typed_from(request, ChangedComparisonSerializer, saved)
+        row = services.change_comparison(
+            actor=actor_of(request), saved=saved, values=values, base=base
+        )
+        return Response(SavedComparisonSerializer(row).data)
+
+    @extend_schema(parameters=[VERSION], responses={204: None})
+    def delete(self, request: Request, pk: int) -> Response:
+        """Forget it, read at a version."""
+        saved = get_object_or_404(SavedComparison, pk=pk)
+        services.drop_comparison(actor=actor_of(request), saved=saved, base=asked_version(request))
+        return Response(status=204)
 
 
 XLSX = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"

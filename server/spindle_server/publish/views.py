@@ -12,8 +12,10 @@ from rest_framework.response import Response
 from spindle_server.accounts.models import Role
 from spindle_server.accounts.permissions import actor_of
 from spindle_server.api.inputs import typed
-from spindle_server.compare.serializers import ComparisonSerializer
+from spindle_server.compare.selectors import AskedComparison
+from spindle_server.compare.serializers import AskedComparisonSerializer, ComparisonSerializer
 from spindle_server.publish import services
+from spindle_server.publish.first_format import as_now
 from spindle_server.publish.models import Snapshot
 
 
@@ -30,17 +32,13 @@ class SnapshotSerializer(serializers.ModelSerializer):
     @extend_schema_field(ComparisonSerializer)
     def get_content(self, snapshot: Snapshot) -> dict[str, Any]:
         """As it was frozen; never made anew."""
-        content: dict[str, Any] = snapshot.content
-        return content
+        return as_now(snapshot.content)
 
 
-class FreezeSerializer(serializers.Serializer):
-    """What to freeze."""
+class FreezeSerializer(AskedComparisonSerializer):
+    """What to freeze: a comparison as it is asked for, under a title."""
 
     title = serializers.CharField(max_length=120)
-    runs = serializers.ListField(child=serializers.IntegerField(), min_length=1)
-    baseline = serializers.IntegerField(required=False, allow_null=True, default=None)
-    thrusts_gf = serializers.ListField(child=serializers.FloatField(), required=False, default=list)
 
 
 class SnapshotList(generics.ListAPIView):
@@ -54,5 +52,7 @@ class SnapshotList(generics.ListAPIView):
     def post(self, request: Request) -> Response:
         """Freeze a comparison; editors only."""
         values = typed(request, FreezeSerializer)
-        snapshot = services.freeze_comparison(actor=actor_of(request), **values)
+        title = values.pop("title")
+        asked = AskedComparison(**values)
+        snapshot = services.freeze_comparison(actor=actor_of(request), title=title, asked=asked)
         return Response(SnapshotSerializer(snapshot).data, 201)

@@ -3,19 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from django.db.models import Count, Q, QuerySet
 
 import spindle_core
 from spindle_core.compare.bench_table import Load, RanRun
 from spindle_core.compare.measured_run import CURVE_KINDS, strongest_point
-from spindle_core.compare.table import ComparedRun
 from spindle_core.figures.measured import Figure, Measured
-from spindle_core.formats.result_json import points_from_json
 from spindle_core.rank.cohort import KIND_OF_RUN
 from spindle_core.reduction.overrun import overruns, recommendable
-from spindle_core.run.stand import ASSUMED_REPEATABILITY
 from spindle_server.motors.models import (
     Claim,
     Incident,
@@ -27,8 +24,8 @@ from spindle_server.motors.models import (
     Weighing,
 )
 from spindle_server.records.revision import revision
-from spindle_server.rig.models import BenchDay, Declaration, Propeller, Stand, Supply
-from spindle_server.runs.as_core import SUPPLY_WORDS, figure_of
+from spindle_server.rig.models import BenchDay, Declaration, Esc, Propeller, Stand, Supply
+from spindle_server.runs.as_core import SUPPLY_WORDS, compared_run, figure_of
 from spindle_server.runs.models import Reduction, Run
 from spindle_server.teardown.models import Observation
 
@@ -138,6 +135,7 @@ RESTS_ON = (
     Stand,
     Supply,
     Propeller,
+    Esc,
     BenchDay,
     Declaration,
     Maker,
@@ -179,6 +177,22 @@ def load_of(run: Run) -> Load:
     )
 
 
+def ran_run(run: Run) -> RanRun:
+    """A run with its figures as the core takes it, nothing left out.
+
+    :param run: with its reduction, stand, sample, supply, propeller and figures read.
+    """
+    summary: dict[str, Figure] = {row.name: figure_of(row) for row in run.figures.all()}
+    return RanRun(
+        str(run.sample.motor_id),
+        run.sample.mark,
+        run.kind,
+        load_of(run),
+        compared_run(run),
+        summary,
+    )
+
+
 def _burst_beyond(summary: dict[str, Figure], limits: dict[str, float]) -> bool:
     """Whether a burst went beyond a rating by more than its u."""
     return any(
@@ -196,9 +210,8 @@ def evidence_of(runs: QuerySet[Run], ratings: dict[int, dict[str, float]]) -> Ev
         "sample", "propeller__maker", "supply", "stand", "reduction"
     ).prefetch_related("figures")
     for run in whole:
-        motor = str(run.sample.motor_id)
-        points = points_from_json(run.reduction.result or {"points": []})
-        summary: dict[str, Figure] = {row.name: figure_of(row) for row in run.figures.all()}
+        ran = ran_run(run)
+        motor, points, summary = ran.motor, ran.core.points, dict(ran.summary)
         if not run.overrun_reason.strip():
             beyond = overruns(points, ratings.get(run.sample.motor_id, {}))
             if beyond:
@@ -213,14 +226,7 @@ def evidence_of(runs: QuerySet[Run], ratings: dict[int, dict[str, float]]) -> Ev
             if _burst_beyond(summary, ratings.get(run.sample.motor_id, {})):
                 summary.pop("burst_thrust_gf", None)
                 found.overruns[motor] = found.overruns.get(motor, 0) + 1
-        declared = run.stand.repeatability_rel if run.stand else None
-        core = ComparedRun(
-            f"run {run.pk}",
-            points,
-            ASSUMED_REPEATABILITY if declared is None else declared,
-            "assumed_repeat" if declared is None else "repeat",
-        )
-        found.runs.append(RanRun(motor, run.sample.mark, run.kind, load_of(run), core, summary))
+        found.runs.append(replace(ran, core=replace(ran.core, points=points), summary=summary))
         found.numbers.append(run.pk)
         found.unreviewed += not run.review
     return found

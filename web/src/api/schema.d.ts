@@ -429,7 +429,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Curves, the table at chosen thrusts, and whether like is compared with like. */
+        /** @description Curves, the table under a condition, and whether like is compared with like. */
         get: operations["compare_retrieve"];
         put?: never;
         post?: never;
@@ -446,7 +446,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description As CSV. */
+        /** @description A row per level, figure and subject. */
         get: operations["compare.csv_retrieve"];
         put?: never;
         post?: never;
@@ -499,6 +499,76 @@ export interface paths {
         };
         /** @description A row per motor and propeller. */
         get: operations["compare_bench.xlsx_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/compare/choices/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description For a question about a motor: which runs to compare, and what counts as one. */
+        get: operations["compare_choices_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/compare/saved/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description By name. */
+        get: operations["compare_saved_list"];
+        put?: never;
+        /** @description Keep one. */
+        post: operations["compare_saved_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/compare/saved/{id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Forget it, read at a version. */
+        delete: operations["compare_saved_destroy"];
+        options?: never;
+        head?: never;
+        /** @description Change what it asks, its name, its note or its marks. */
+        patch: operations["compare_saved_partial_update"];
+        trace?: never;
+    };
+    "/api/v1/compare/torque/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A motor's line at each voltage, its propellers' loads, and where they meet. */
+        get: operations["compare_torque_retrieve"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2202,6 +2272,12 @@ export interface components {
             reached_pct: components["schemas"]["StatedFigure"];
         };
         /**
+         * @description * `baseline` - baseline
+         *     * `previous` - previous
+         * @enum {string}
+         */
+        AgainstEnum: "baseline" | "previous";
+        /**
          * @description A figure over the repeats, a value a run that has it; ``agrees`` null while one run tells
          *     nothing.
          */
@@ -2396,6 +2472,11 @@ export interface components {
          * @enum {string}
          */
         AvailabilityEnum: "in_stock" | "scarce" | "sold_out" | "unknown";
+        /** @description One figure over another. */
+        Axes: {
+            x_name: string;
+            y_name: string;
+        };
         /**
          * @description * `weighed` - weighed
          *     * `claimed` - claimed
@@ -2592,6 +2673,14 @@ export interface components {
             known: components["schemas"]["Bound"][];
             unknown: string[];
         };
+        /**
+         * @description * `run` - run
+         *     * `repeats` - repeats
+         *     * `sample` - sample
+         *     * `model` - model
+         * @enum {string}
+         */
+        ByEnum: "run" | "repeats" | "sample" | "model";
         /** @description A calibration as it was read, and what the core makes of it. */
         Calibration: {
             readonly id: number;
@@ -2695,6 +2784,12 @@ export interface components {
             before: string;
             after: string;
         };
+        /** @description What a correction did to a figure of the strongest point. */
+        ChangedFigure: {
+            name: string;
+            /** Format: double */
+            pct: number;
+        };
         /**
          * @description * `throttle_pct` - Throttle
          *     * `duty` - Duty
@@ -2711,6 +2806,27 @@ export interface components {
          * @enum {string}
          */
         ChannelEnum: "throttle_pct" | "duty" | "thrust_gf" | "torque_nm" | "voltage_v" | "current_a" | "power_w" | "speed_rpm" | "motor_temp_c" | "motor_temp_before_c" | "ambient_temp_c" | "vibration_g";
+        /** @description A place on a chart with a text; x in the unit of its axis. */
+        ChartMark: {
+            x_name: components["schemas"]["XNameEnum"];
+            y_name: components["schemas"]["YNameEnum"];
+            /** Format: double */
+            x: number;
+            text: string;
+        };
+        /** @description A place on a chart with a text; x in the unit of its axis. */
+        ChartMarkRequest: {
+            x_name: components["schemas"]["XNameEnum"];
+            y_name: components["schemas"]["YNameEnum"];
+            /** Format: double */
+            x: number;
+            text: string;
+        };
+        /** @description A propeller whose load is drawn. */
+        ChartPropeller: {
+            propeller: number;
+            name: string;
+        };
         /** @description What is confirmed before arming. */
         CheckItem: {
             key: string;
@@ -2863,12 +2979,16 @@ export interface components {
             blades: number;
             taken: boolean;
         };
-        /** @description One run's figure at one thrust, and its difference to the baseline. */
+        /** @description One subject's figure at one level, and its difference. */
         ComparedCell: {
             /** Format: double */
             value: number | null;
             /** Format: double */
             u: number | null;
+            samples: number | null;
+            runs: number | null;
+            /** Format: double */
+            spread: number | null;
             absent_reason: string;
             absent_note: string;
             /** Format: double */
@@ -2893,10 +3013,10 @@ export interface components {
             label: string;
             cells: components["schemas"]["Claim"][];
         };
-        /** @description One figure at one thrust. */
+        /** @description One figure at one level of the condition; null at full throttle. */
         ComparedRow: {
             /** Format: double */
-            thrust_gf: number;
+            at: number | null;
             name: string;
             cells: components["schemas"]["ComparedCell"][];
         };
@@ -2909,19 +3029,63 @@ export interface components {
             size_code: string;
             size_basis: string;
         };
-        /** @description Runs against each other. */
+        /** @description What is compared as one: a run, a mean of repeats, a sample or a model. */
+        ComparedSubject: {
+            /** @description The first of its runs. */
+            key: number;
+            motor: number;
+            motor_name: string;
+            samples: string[];
+            propeller_name: string;
+            on: string;
+            setup: string;
+            /** Format: date-time */
+            started_at: string;
+            runs: number[];
+            drawn: boolean;
+        };
+        /** @description Subjects against each other. */
         Comparison: {
-            runs: components["schemas"]["Run"][];
+            by: components["schemas"]["ByEnum"];
+            subjects: components["schemas"]["ComparedSubject"][];
+            runs: number[];
             baseline: number;
-            thrusts_gf: number[];
+            against: components["schemas"]["AgainstEnum"];
+            condition: string;
+            levels: number[];
+            figures: string[];
             /** Format: double */
             margin_pct: number;
+            axes: components["schemas"]["Axes"][];
             curves: components["schemas"]["DrawnCurve"][][];
+            band: string;
             rows: components["schemas"]["ComparedRow"][];
             crossings: components["schemas"]["Crossing"][];
+            feel: components["schemas"]["Feel"][];
             factors: components["schemas"]["Factor"][];
             confounded: string[];
+            correction: components["schemas"]["Correction"][];
             remarks: string[];
+        };
+        /**
+         * @description * `full` - full
+         *     * `thrust_gf` - thrust_gf
+         *     * `power_w` - power_w
+         *     * `shaft_power_w` - shaft_power_w
+         *     * `throttle_pct` - throttle_pct
+         *     * `current_a` - current_a
+         *     * `speed_rpm` - speed_rpm
+         * @enum {string}
+         */
+        ConditionEnum: "full" | "thrust_gf" | "power_w" | "shaft_power_w" | "throttle_pct" | "current_a" | "speed_rpm";
+        /** @description What the correction to nominal voltage and reference air did to a run; why not otherwise. */
+        Correction: {
+            run: number;
+            /** @description model, powers or nothing */
+            way: string;
+            changed: components["schemas"]["ChangedFigure"][];
+            left_out: number;
+            reason: string;
         };
         /**
          * @description What a profile commands at its longest; ``depends``: a part of it depends on what is
@@ -3084,16 +3248,18 @@ export interface components {
             /** @default  */
             note?: string;
         };
-        /** @description Where the power of two runs crosses, and the interval outside of which they differ. */
+        /** @description Where two subjects cross, and the interval outside of which they differ. */
         Crossing: {
-            run_a: number;
-            run_b: number;
+            x_name: string;
+            y_name: string;
+            a: number;
+            b: number;
             /** Format: double */
-            thrust_gf: number;
+            at: number;
             /** Format: double */
-            from_gf: number;
+            low: number;
             /** Format: double */
-            to_gf: number;
+            high: number;
         };
         /** @description A dead weight [g]. */
         DeadWeight: {
@@ -3127,15 +3293,18 @@ export interface components {
             port: number;
             url: string;
         };
-        /** @description A curve on its measured range, with the measured points. */
+        /**
+         * @description A subject's mean on the range that all of its runs measured, with the measured points:
+         *     x, y and the scatter of y.
+         */
         DrawnCurve: {
             x_name: string;
             y_name: string;
             x: number[];
             y: (number | null)[];
-            points_x: number[];
-            points_y: number[];
-            points_u: number[];
+            u: (number | null)[];
+            points: number[][];
+            reason: string;
         };
         /**
          * @description * `reference` - reference
@@ -3244,7 +3413,7 @@ export interface components {
          * @enum {string}
          */
         ExpectedQuantityEnum: "max_thrust_gf" | "max_current_a" | "kv_rpm_per_v" | "mass_g";
-        /** @description A factor of the comparison. */
+        /** @description A factor of the comparison, a value per subject. */
         Factor: {
             name: string;
             values: string[];
@@ -3267,6 +3436,20 @@ export interface components {
         Family: {
             id: number;
             full_name: string;
+        };
+        /** @description How a subject answers the stick, and the expo that makes it begin as the baseline. */
+        Feel: {
+            low_slope_gf_per_pct: components["schemas"]["StatedFigure"];
+            low_ratio: components["schemas"]["StatedFigure"];
+            top_end_ratio: components["schemas"]["StatedFigure"];
+            last_tenth_thrust_pct: components["schemas"]["StatedFigure"];
+            last_tenth_current_pct: components["schemas"]["StatedFigure"];
+            /** Format: double */
+            expo: number | null;
+            no_expo: string;
+            words: string;
+            stick_pct: number[];
+            thrust_gf: (number | null)[];
         };
         /** @description A reason and who fell out by it. */
         FellOut: {
@@ -3378,12 +3561,42 @@ export interface components {
          * @enum {string}
          */
         FrameStateEnum: "idle" | "armed" | "running" | "aborting" | "coasting" | "zeroed" | "safe" | "faulted";
-        /** @description What to freeze. */
+        /** @description What to freeze: a comparison as it is asked for, under a title. */
         FreezeRequest: {
-            title: string;
-            runs: number[];
+            /** @description Run numbers, comma-separated. */
+            runs: string;
+            /**
+             * @description What is one.
+             *
+             *     * `run` - run
+             *     * `repeats` - repeats
+             *     * `sample` - sample
+             *     * `model` - model
+             * @default repeats
+             */
+            by?: components["schemas"]["ByEnum"];
+            /** @description A run; the first if absent. */
             baseline?: number | null;
-            thrusts_gf?: number[];
+            /** @default baseline */
+            against?: components["schemas"]["AgainstEnum"];
+            /** @default thrust_gf */
+            condition?: components["schemas"]["ConditionEnum"];
+            /**
+             * @description In its unit.
+             * @default
+             */
+            levels?: string;
+            /**
+             * @description y:x pairs, comma-separated, such as thrust_gf:throttle_pct.
+             * @default
+             */
+            axes?: string;
+            /**
+             * @description To nominal voltage and reference air.
+             * @default false
+             */
+            correct?: boolean;
+            title: string;
         };
         /** @description Something that went wrong with one thing of the rig. */
         GearIncident: {
@@ -3814,6 +4027,14 @@ export interface components {
             /** @default up */
             going?: components["schemas"]["GoingEnum"];
         };
+        /** @description What a propeller asks for; ``estimated``: from its geometry, never identified. */
+        LoadLine: {
+            name: string;
+            speed_rpm: number[];
+            torque_nm: number[];
+            propeller: number;
+            estimated: boolean;
+        };
         /** @description A known mass and what the stand showed [g]. */
         LoadRequest: {
             /** Format: double */
@@ -4054,6 +4275,24 @@ export interface components {
             basis: string;
             words: string;
         };
+        /** @description Torque that a run logged: speed, torque, scatter of torque. */
+        MeasuredTorque: {
+            run: number;
+            kind: string;
+            sample: string;
+            propeller_name: string;
+            /** Format: double */
+            nominal_voltage_v: number | null;
+            points: number[][];
+        };
+        /** @description Where a propeller's load meets the motor's line. */
+        Meeting: {
+            propeller: number;
+            propeller_name: string;
+            /** Format: double */
+            voltage_v: number;
+            figures: components["schemas"]["NamedFigure"][];
+        };
         /** @description One prediction and what came of it. */
         Miss: {
             run: number;
@@ -4113,6 +4352,14 @@ export interface components {
          * @enum {string}
          */
         MotorKindEnum: "outrunner" | "brushed";
+        /** @description What the motor gives at a voltage. */
+        MotorLine: {
+            name: string;
+            speed_rpm: number[];
+            torque_nm: number[];
+            /** Format: double */
+            voltage_v: number;
+        };
         /** @description A motor whose place changed, and why. */
         Moved: {
             name: string;
@@ -4203,6 +4450,15 @@ export interface components {
             attribute?: components["schemas"]["AttributeEnum"] | components["schemas"]["BlankEnum"];
             /** @default  */
             caption?: string;
+        };
+        /** @description A comparison to keep: its address's query, and marks on its charts. */
+        NewSavedComparisonRequest: {
+            name: string;
+            asked: {
+                [key: string]: string;
+            };
+            marks?: components["schemas"]["ChartMarkRequest"][];
+            note?: string;
         };
         /** @description A profile to keep by name. */
         NewSavedProfileRequest: {
@@ -4875,6 +5131,16 @@ export interface components {
             /** @default  */
             note?: string;
             closed?: boolean;
+            version?: number;
+        };
+        /** @description Changes to a kept comparison, made from a version. */
+        PatchedChangedComparisonRequest: {
+            name?: string;
+            asked?: {
+                [key: string]: string;
+            };
+            marks?: components["schemas"]["ChartMarkRequest"][];
+            note?: string;
             version?: number;
         };
         /** @description What is known of a propeller: geometry, hub as measured [mm], condition. */
@@ -5723,6 +5989,15 @@ export interface components {
             /** @description How many warnings the reduction has. */
             readonly warning_count: number;
         };
+        /** @description Runs that differ in one thing; how many different there are. */
+        RunChoice: {
+            what: string;
+            words: string;
+            by: components["schemas"]["ByEnum"];
+            runs: number[];
+            differ: number;
+            why_none: string;
+        };
         /** @description A run with its figures. */
         RunDetail: {
             readonly id: number;
@@ -5898,6 +6173,22 @@ export interface components {
             mark: string;
             turning?: components["schemas"]["TurningEnum"];
             note?: string;
+            version?: number;
+        };
+        /** @description A comparison kept by name. */
+        SavedComparison: {
+            readonly id: number;
+            name: string;
+            asked: {
+                [key: string]: string;
+            };
+            marks: components["schemas"]["ChartMark"][];
+            note?: string;
+            /** @default  */
+            saved_by_name?: string;
+            /** Format: date-time */
+            readonly saved_at: string;
+            /** Format: int64 */
             version?: number;
         };
         /** @description A profile that is kept by name, with what it is for. */
@@ -6369,6 +6660,20 @@ export interface components {
             findings: components["schemas"]["Finding"][];
             not_applicable: components["schemas"]["NotApplicable"][];
         };
+        /** @description Torque over speed of one motor; ``reason`` says why no line is drawn. */
+        TorqueChart: {
+            motor: number;
+            motor_name: string;
+            voltages: number[];
+            propellers: components["schemas"]["ChartPropeller"][];
+            rests_on: string;
+            estimated: boolean;
+            motor_lines: components["schemas"]["MotorLine"][];
+            load_lines: components["schemas"]["LoadLine"][];
+            meetings: components["schemas"]["Meeting"][];
+            measured: components["schemas"]["MeasuredTorque"][];
+            reason: string;
+        };
         /** @description Torque over speed of one flywheel run. */
         TorqueCurve: {
             run: number;
@@ -6591,6 +6896,28 @@ export interface components {
                 [key: string]: components["schemas"]["Word"][];
             };
         };
+        /**
+         * @description * `throttle_pct` - throttle_pct
+         *     * `thrust_gf` - thrust_gf
+         *     * `power_w` - power_w
+         *     * `current_a` - current_a
+         *     * `speed_rpm` - speed_rpm
+         * @enum {string}
+         */
+        XNameEnum: "throttle_pct" | "thrust_gf" | "power_w" | "current_a" | "speed_rpm";
+        /**
+         * @description * `thrust_gf` - thrust_gf
+         *     * `power_w` - power_w
+         *     * `current_a` - current_a
+         *     * `efficiency_g_per_w` - efficiency_g_per_w
+         *     * `motor_esc_efficiency_pct` - motor_esc_efficiency_pct
+         *     * `torque_nm` - torque_nm
+         *     * `speed_rpm` - speed_rpm
+         *     * `throttle_pct` - throttle_pct
+         *     * `vibration_g` - vibration_g
+         * @enum {string}
+         */
+        YNameEnum: "thrust_gf" | "power_w" | "current_a" | "efficiency_g_per_w" | "motor_esc_efficiency_pct" | "torque_nm" | "speed_rpm" | "throttle_pct" | "vibration_g";
     };
     responses: never;
     parameters: never;
@@ -7247,12 +7574,40 @@ export interface operations {
     compare_retrieve: {
         parameters: {
             query: {
-                /** @description The run to compare with; the first if absent. */
-                baseline?: number;
+                /**
+                 * @description * `baseline` - baseline
+                 *     * `previous` - previous
+                 */
+                against?: "baseline" | "previous";
+                /** @description y:x pairs, comma-separated, such as thrust_gf:throttle_pct. */
+                axes?: string;
+                /** @description A run; the first if absent. */
+                baseline?: number | null;
+                /**
+                 * @description What is one.
+                 *
+                 *     * `run` - run
+                 *     * `repeats` - repeats
+                 *     * `sample` - sample
+                 *     * `model` - model
+                 */
+                by?: "run" | "repeats" | "sample" | "model";
+                /**
+                 * @description * `full` - full
+                 *     * `thrust_gf` - thrust_gf
+                 *     * `power_w` - power_w
+                 *     * `shaft_power_w` - shaft_power_w
+                 *     * `throttle_pct` - throttle_pct
+                 *     * `current_a` - current_a
+                 *     * `speed_rpm` - speed_rpm
+                 */
+                condition?: "full" | "thrust_gf" | "power_w" | "shaft_power_w" | "throttle_pct" | "current_a" | "speed_rpm";
+                /** @description To nominal voltage and reference air. */
+                correct?: boolean;
+                /** @description In its unit. */
+                levels?: string;
                 /** @description Run numbers, comma-separated. */
                 runs: string;
-                /** @description Thrusts in gf, comma-separated. */
-                thrusts?: string;
             };
             header?: never;
             path?: never;
@@ -7273,12 +7628,40 @@ export interface operations {
     "compare.csv_retrieve": {
         parameters: {
             query: {
-                /** @description The run to compare with; the first if absent. */
-                baseline?: number;
+                /**
+                 * @description * `baseline` - baseline
+                 *     * `previous` - previous
+                 */
+                against?: "baseline" | "previous";
+                /** @description y:x pairs, comma-separated, such as thrust_gf:throttle_pct. */
+                axes?: string;
+                /** @description A run; the first if absent. */
+                baseline?: number | null;
+                /**
+                 * @description What is one.
+                 *
+                 *     * `run` - run
+                 *     * `repeats` - repeats
+                 *     * `sample` - sample
+                 *     * `model` - model
+                 */
+                by?: "run" | "repeats" | "sample" | "model";
+                /**
+                 * @description * `full` - full
+                 *     * `thrust_gf` - thrust_gf
+                 *     * `power_w` - power_w
+                 *     * `shaft_power_w` - shaft_power_w
+                 *     * `throttle_pct` - throttle_pct
+                 *     * `current_a` - current_a
+                 *     * `speed_rpm` - speed_rpm
+                 */
+                condition?: "full" | "thrust_gf" | "power_w" | "shaft_power_w" | "throttle_pct" | "current_a" | "speed_rpm";
+                /** @description To nominal voltage and reference air. */
+                correct?: boolean;
+                /** @description In its unit. */
+                levels?: string;
                 /** @description Run numbers, comma-separated. */
                 runs: string;
-                /** @description Thrusts in gf, comma-separated. */
-                thrusts?: string;
             };
             header?: never;
             path?: never;
@@ -7451,6 +7834,153 @@ export interface operations {
                 };
                 content: {
                     "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
+                };
+            };
+        };
+    };
+    compare_choices_retrieve: {
+        parameters: {
+            query: {
+                motor: number;
+                propeller?: number | null;
+                /**
+                 * @description * `propellers` - propellers
+                 *     * `models` - models
+                 *     * `winds` - winds
+                 *     * `samples` - samples
+                 *     * `voltages` - voltages
+                 *     * `escs` - escs
+                 *     * `before_after` - before_after
+                 */
+                what: "propellers" | "models" | "winds" | "samples" | "voltages" | "escs" | "before_after";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunChoice"];
+                };
+            };
+        };
+    };
+    compare_saved_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedComparison"][];
+                };
+            };
+        };
+    };
+    compare_saved_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewSavedComparisonRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedComparison"];
+                };
+            };
+        };
+    };
+    compare_saved_destroy: {
+        parameters: {
+            query?: {
+                /** @description The version that was read. */
+                version?: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    compare_saved_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedChangedComparisonRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedComparison"];
+                };
+            };
+        };
+    };
+    compare_torque_retrieve: {
+        parameters: {
+            query: {
+                motor: number;
+                /** @description Numbers. */
+                propellers?: string;
+                /** @description In V. */
+                voltages?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TorqueChart"];
                 };
             };
         };
