@@ -78,12 +78,14 @@ LESS_IS_BETTER = frozenset({"power_w", "current_a", "throttle_pct", "vibration_g
 @dataclass(frozen=True, slots=True)
 class BenchRow:
     """A motor on a propeller on a supply: its figures under the condition; a figure's ``OfModel``
-    says on how many samples and runs it rests."""
+    says on how many samples and runs it rests. ``level``: at which it was read, in the unit of the
+    condition; None where there is none."""
 
     motor: str
     load: Load
     figures: Mapping[str, OfModel | Absent]
     runs: tuple[str, ...]
+    level: float | None = None
 
     def figure(self, name: str) -> Figure:
         """One figure, absent with its reason where no run tells it."""
@@ -110,15 +112,20 @@ def _groups(runs: Sequence[RanRun]) -> dict[tuple[str, Load], list[RanRun]]:
     return found
 
 
+Levels = Mapping[str, float]
+"""A level for each motor, in the unit of the condition: its rating, or the thrust it hovers at."""
+
+
 def bench_table(
-    runs: Sequence[RanRun], condition: str = FULL, level: float | None = None
+    runs: Sequence[RanRun], condition: str = FULL, level: float | Levels | None = None
 ) -> list[BenchRow]:
     """Every motor on every propeller and supply it was run with, means over samples and runs.
 
     What samples differ by is pooled over the whole table, figure by figure.
 
-    :param condition: a key of :data:`FIGURES`. :param level: in its unit; :func:`usual_level` by
-        default.
+    :param condition: a key of :data:`FIGURES`. :param level: in its unit, one for all or each
+        motor's own; :func:`usual_level` by default. A motor without a level of its own has no
+        figures.
     :raises QuantityError: a condition that is none, or a level that is not above 0.
     """
     if condition not in FIGURES:
@@ -128,15 +135,20 @@ def bench_table(
         )
     if level is None:
         level = usual_level(runs, condition)
-    if condition != FULL and (level is None or level <= 0):
-        if level is not None:
-            raise QuantityError("A level to compare at must be above 0.", code="level")
+    given = level.values() if isinstance(level, Mapping) else [] if level is None else [level]
+    if condition != FULL and any(not value > 0 for value in given):
+        raise QuantityError("A level to compare at must be above 0.", code="level")
+    if condition != FULL and level is None:
         return []
     groups = _groups(runs)
+    own = {key: level.get(key[0]) if isinstance(level, Mapping) else level for key in groups}
     read: dict[str, dict[tuple[str, Load], dict[str, list[Measured]] | Absent]] = {}
     for name in FIGURES[condition]:
         read[name] = {
-            key: _by_sample(group, name, condition, level) for key, group in groups.items()
+            key: _by_sample(group, name, condition, own[key])
+            if condition == FULL or own[key] is not None
+            else Absent("no_level", "it has no level of its own")
+            for key, group in groups.items()
         }
     pooled = {name: _pooled(cells) for name, cells in read.items()}
     rows = []
@@ -149,7 +161,8 @@ def bench_table(
                 if isinstance(samples, Absent)
                 else of_model(f"{motor}/{load.propeller}", name, samples, pooled[name])
             )
-        rows.append(BenchRow(motor, load, figures, tuple(run.core.key for run in group)))
+        at = None if condition == FULL else own[motor, load]
+        rows.append(BenchRow(motor, load, figures, tuple(run.core.key for run in group), at))
     return sorted(rows, key=lambda row: (row.load, row.motor))
 
 

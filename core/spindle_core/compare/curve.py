@@ -23,6 +23,7 @@ import numpy as np
 from spindle_core.errors import ReadingError
 from spindle_core.figures.arrays import Floats
 from spindle_core.figures.measured import Absent, Measured, Origin, component, propagate
+from spindle_core.figures.quantities import QUANTITIES
 from spindle_core.reduction.hold import ASSUMED_BEND
 from spindle_core.reduction.result import Point
 
@@ -344,8 +345,14 @@ def _from_pairs(
     ]
     nodes = _without_steps_back(nodes)
     if len(nodes) < 2:
-        return Absent("too_few_points", f"needs two points with {x_name} and {y_name}")
+        named = " and ".join(_word(name) for name in (x_name, y_name))
+        return Absent("too_few_points", f"needs two points with {named}")
     return Curve(x_name, y_name, tuple(nodes))
+
+
+def _word(name: str) -> str:
+    """A figure as one says it."""
+    return QUANTITIES[name].label.lower() if name in QUANTITIES else name
 
 
 def _without_steps_back(nodes: Sequence[Node]) -> list[Node]:

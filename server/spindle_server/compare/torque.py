@@ -141,10 +141,14 @@ def _line(line: TorqueLine) -> dict[str, Any]:
 
 
 def _measured(motor: MotorModel) -> list[dict[str, Any]]:
-    """Torque that runs logged, newest runs first."""
+    """Torque that runs with a propeller logged, newest runs first.
+
+    A flywheel run is made at a duty of its own: its points lie on no line of full throttle.
+    """
     rows = (
         Run.objects.filter(sample__motor=motor, reduction__result__isnull=False)
         .exclude(review="rejected")
+        .exclude(kind="flywheel")
         .select_related("reduction", "sample", "propeller__maker")
         .order_by("-started_at", "-pk")
     )

@@ -403,26 +403,6 @@ export const traceQuery = (id: number) =>
     staleTime: Infinity,
   })
 
-export const comparisonQuery = (runs: number[], baseline: number | null, thrusts: number[]) =>
-  queryOptions({
-    queryKey: ['compare', runs, baseline, thrusts],
-    queryFn: async () =>
-      dataOf(
-        await api.GET('/api/v1/compare/', {
-          params: {
-            query: {
-              runs: runs.join(','),
-              baseline: baseline ?? undefined,
-              thrusts: thrusts.length ? thrusts.join(',') : undefined,
-            },
-          },
-        }),
-      ),
-    enabled: runs.length > 0,
-    placeholderData: keepPreviousData,
-    retry: false,
-  })
-
 export const snapshotsQuery = () =>
   queryOptions({
     queryKey: ['snapshots'],

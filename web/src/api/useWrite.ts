@@ -36,6 +36,7 @@ const RESTS_ON = {
   day: ['bench-day', 'gear-limits', 'run', 'runs', 'compare', 'motor', 'board', 'rank', 'match'],
   photo: ['photos', 'motor'],
   snapshot: ['snapshots'],
+  comparison: ['compare'],
   /** What befell the gear; what is destroyed is retired. */
   gear: ['gear-incidents', 'escs', 'supplies', 'propellers', 'stands', 'gear-limits'],
   campaign: ['plan'],

@@ -5,6 +5,7 @@ import { ref } from 'vue'
 import VChart from 'vue-echarts'
 import './engine'
 import { download, pngOf, standaloneSvg, type Table, toCsv } from './save'
+import { chartStill } from './stills'
 import { PAPER, type ChartColors } from './theme'
 
 const props = withDefaults(
@@ -15,8 +16,10 @@ const props = withDefaults(
     height?: number
     colors?: ChartColors
     label: string
+    /** What a still for footage has as its heading. */
+    title?: string
   }>(),
-  { table: undefined, height: 280, colors: () => PAPER },
+  { table: undefined, height: 280, colors: () => PAPER, title: '' },
 )
 const emit = defineEmits<{ pick: [x: number] }>()
 
@@ -30,11 +33,16 @@ function drawn(): SVGSVGElement {
   return svg
 }
 
-async function save(kind: 'svg' | 'png' | 'csv') {
+async function save(kind: 'svg' | 'png' | 'csv' | 'still') {
   problem.value = ''
   try {
     if (kind === 'csv' && props.table) {
       download(new Blob([toCsv(props.table)], { type: 'text/csv' }), `${props.name}.csv`)
+      return
+    }
+    if (kind === 'still') {
+      const still = await chartStill(props.option, props.title || props.label, props.colors)
+      download(still, `${props.name}-16x9.png`)
       return
     }
     const svg = drawn()
@@ -71,6 +79,7 @@ function onClick(event: { offsetX: number; offsetY: number }) {
     <figcaption v-if="table" class="save">
       <button type="button" @click="save('svg')">SVG</button>
       <button type="button" @click="save('png')">PNG</button>
+      <button type="button" aria-label="16:9 still" @click="save('still')">16:9</button>
       <button type="button" @click="save('csv')">CSV</button>
       <span v-if="problem" role="alert">{{ problem }}</span>
     </figcaption>

@@ -11,6 +11,7 @@ import { readTyped } from '@/figures/readNumber'
 import { labelOf, unitOf } from '@/words/words'
 import { CONDITION_WORDS, ORDER_WORDS } from './bench'
 import BenchRows from './BenchRows.vue'
+import CompareHead from './CompareHead.vue'
 import PivotTable from './PivotTable.vue'
 
 const route = useRoute()
@@ -53,18 +54,10 @@ const figure = computed(() => shown.value?.pivot.name ?? 'thrust_gf')
 </script>
 
 <template>
-  <header class="head">
-    <h1>Compare</h1>
-    <nav aria-label="What is compared">
-      <RouterLink to="/compare">Some runs, as curves</RouterLink>
-      <strong aria-current="page">The whole bench</strong>
-    </nav>
-    <span v-if="query.isFetching.value" class="soft">reading…</span>
-    <nav class="files" aria-label="As files">
-      <a :href="`/api/v1/compare/bench.csv?${file}`" download>CSV</a>
-      <a :href="`/api/v1/compare/bench.xlsx?${file}`" download>XLSX</a>
-    </nav>
-  </header>
+  <CompareHead here="/compare/bench" :reading="query.isFetching.value">
+    <a :href="`/api/v1/compare/bench.csv?${file}`" download>CSV</a>
+    <a :href="`/api/v1/compare/bench.xlsx?${file}`" download>XLSX</a>
+  </CompareHead>
   <div class="bar">
     <label
       >At
@@ -185,7 +178,6 @@ const figure = computed(() => shown.value?.pivot.name ?? 'thrust_gf')
 </template>
 
 <style scoped>
-.head,
 .bar,
 .bar label,
 .bar form {
@@ -193,13 +185,6 @@ const figure = computed(() => shown.value?.pivot.name ?? 'thrust_gf')
   flex-wrap: wrap;
   align-items: center;
   gap: 6px 14px;
-}
-.head nav {
-  display: flex;
-  gap: 14px;
-}
-.files {
-  margin-left: auto;
 }
 .bar {
   margin: 8px 0 10px;

@@ -1,113 +1,145 @@
 <script setup lang="ts">
-/** Which is better, where, and is it real? */
+/** Which is better, where, and is it real? Runs, repeats, samples and models as curves. */
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
-import { computed, ref, watch } from 'vue'
+import { computed, ref } from 'vue'
 import { onBeforeRouteLeave, useRoute, useRouter } from 'vue-router'
-import { api, sentenceOf } from '@/api/client'
-import { comparisonQuery } from '@/api/queries'
+import { api, fieldMessage, sentenceOf } from '@/api/client'
+import type { Schemas } from '@/api/client'
+import { comparisonQuery, savedComparisonsQuery } from '@/api/compareQueries'
 import { useWrite } from '@/api/useWrite'
 import PageState from '@/app/PageState.vue'
 import { useInHand } from '@/app/useInHand'
 import { useSession } from '@/app/useSession'
-import ChartSheet from '@/charts/ChartSheet.vue'
 import MotorMark from '@/figures/MotorMark.vue'
 import { runMarks } from '@/figures/motorMark'
+import { ASKED_NAMES, askedIn, axesIn, axesText, numbersIn } from './asked'
+import CompareHead from './CompareHead.vue'
+import ConditionBar from './ConditionBar.vue'
+import { type ChartMark, shortNames } from './curves'
+import CurveSheet from './CurveSheet.vue'
+import FeelSheet from './FeelSheet.vue'
 import { firstPair } from './firstPair'
-import RunPicker from './RunPicker.vue'
-import { comparisonOption, comparisonTable } from './comparisonOption'
-import EqualThrust from './EqualThrust.vue'
+import KeptComparisons from './KeptComparisons.vue'
+import LevelTable from './LevelTable.vue'
 import LikeWithLike from './LikeWithLike.vue'
-import { numbersIn } from './numbersIn'
+import QuestionBar from './QuestionBar.vue'
+import SubjectList from './SubjectList.vue'
+import TorqueSheet from './TorqueSheet.vue'
 
-const HEIGHT = 290
+const MOST = 160
 const route = useRoute()
 const router = useRouter()
 const inHand = useInHand()
-const { mayPublish } = useSession()
-const chosen = ref<number[]>(numbersIn(route.query.runs))
-const baseline = ref<number | null>(numbersIn(route.query.baseline)[0] ?? null)
-const thrusts = ref<number[]>(numbersIn(route.query.thrusts))
-const pinned = ref<number | null>(null)
-const said = ref('')
+const { mayPublish, mayWrite } = useSession()
 const client = useQueryClient()
+const asked = computed(() => askedIn(route.query))
+const chosen = computed(() => numbersIn(asked.value.runs))
+const open = computed(() => Number(route.query.saved) || null)
 const nothing = ref(false)
-const looking = ref(!chosen.value.length)
+const looking = ref(false)
 const listError = ref<unknown>(null)
-
-// Without runs in the address, begin with the motor in hand against its nearest like run.
-async function look() {
-  looking.value = true
-  listError.value = null
-  try {
-    const pair = await firstPair(client, Number(route.query.motor) || inHand.value)
-    nothing.value = !pair.length
-    if (!chosen.value.length) chosen.value = pair
-  } catch (failure) {
-    listError.value = failure
-  } finally {
-    looking.value = false
-  }
-}
-if (!chosen.value.length) void look()
-
-const base = computed(() =>
-  baseline.value !== null && chosen.value.includes(baseline.value) ? baseline.value : null,
-)
-const query = computed(() => comparisonQuery(chosen.value, base.value, thrusts.value))
-const {
-  data: comparison,
-  error,
-  isFetching,
-  refetch,
-} = useQuery(computed(() => ({ ...query.value, enabled: chosen.value.length > 0 })))
-const marks = computed(() => runMarks(comparison.value?.runs.map((run) => run.motor) ?? []))
+const noted = ref<ChartMark[]>([])
 
 // Who is on the way elsewhere is not called back by an answer that comes late.
 let leaving = false
 onBeforeRouteLeave(() => {
   leaving = true
 })
-watch([chosen, base, thrusts], () => {
+function ask(changes: Record<string, string | undefined>) {
+  if (leaving) return
+  const now = Object.fromEntries(
+    Object.entries(changes).map(([key, value]) => [key, value || undefined]),
+  )
+  void router.replace({ path: '/compare', query: { ...route.query, ...now } })
+}
+const choose = (runs: readonly number[], by?: string) =>
+  ask({ runs: runs.join(','), ...(by ? { by, baseline: undefined } : {}) })
+
+// Without runs in the address: the kept comparison it names, or the motor in hand against its
+// nearest like run.
+async function look() {
+  looking.value = true
+  listError.value = null
+  try {
+    if (open.value) {
+      const kept = await client.fetchQuery(savedComparisonsQuery())
+      const one = kept.find((row) => row.id === open.value)
+      if (one) return take(one)
+    }
+    const pair = await firstPair(client, Number(route.query.motor) || inHand.value)
+    nothing.value = !pair.length
+    if (!chosen.value.length && pair.length) choose(pair)
+  } catch (failure) {
+    listError.value = failure
+  } finally {
+    looking.value = false
+  }
+}
+function take(saved: Schemas['SavedComparison'] | null) {
+  if (saved) noted.value = [...saved.marks]
   if (leaving) return
   void router.replace({
     path: '/compare',
-    query: {
-      runs: chosen.value.join(',') || undefined,
-      baseline: base.value ?? undefined,
-      thrusts: thrusts.value.join(',') || undefined,
-    },
+    query: saved ? { ...saved.asked, saved: saved.id } : { ...route.query, saved: undefined },
   })
-})
+}
+if (!chosen.value.length) void look()
+else if (open.value)
+  // Its marks come with it; what the address asks goes before what was kept.
+  void client
+    .fetchQuery(savedComparisonsQuery())
+    .then((kept) => {
+      const one = kept.find((row) => row.id === open.value)
+      if (one) noted.value = [...one.marks]
+    })
+    .catch(() => undefined)
 
-const VIEWS: [string, string][] = [
-  ['throttle_pct', 'thrust_gf'],
-  ['thrust_gf', 'efficiency_g_per_w'],
-]
-const csv = computed(() => {
-  const words = new URLSearchParams({ runs: chosen.value.join(',') })
-  if (base.value !== null) words.set('baseline', String(base.value))
-  if (thrusts.value.length) words.set('thrusts', thrusts.value.join(','))
-  return `/api/v1/compare.csv?${words}`
-})
-
-function pin(x: number) {
-  const thrust = Math.round(x / 5) * 5
-  pinned.value = thrust
-  if (thrust > 0 && !thrusts.value.includes(thrust))
-    thrusts.value = [...(comparison.value?.thrusts_gf ?? []), thrust].sort((a, b) => a - b)
+const {
+  data: comparison,
+  error,
+  isFetching,
+  refetch,
+} = useQuery(computed(() => comparisonQuery(asked.value)))
+const marks = computed(() => runMarks(comparison.value?.subjects.map((one) => one.motor) ?? []))
+const heads = computed(() => shortNames(comparison.value?.subjects ?? []))
+const axes = computed(() => axesIn(asked.value.axes))
+const motors = computed(() => [
+  ...new Map(
+    (comparison.value?.subjects ?? []).map((one) => [
+      one.motor,
+      { motor: one.motor, name: one.motor_name },
+    ]),
+  ).values(),
+])
+const questions = computed(() =>
+  Object.fromEntries(
+    ASKED_NAMES.flatMap((name) => {
+      const said = asked.value[name]
+      return said ? [[name, String(said)]] : []
+    }),
+  ),
+)
+const csv = computed(() => `/api/v1/compare.csv?${new URLSearchParams(questions.value)}`)
+function setAxes(at: number, x: string, y: string) {
+  const next = axes.value.map((one, index) => (index === at ? { x, y } : one))
+  ask({ axes: axesText(next) })
+}
+/** A click on a chart over the condition reads there too. */
+function pick(x_name: string, x: number) {
+  const now = comparison.value
+  if (!now || now.condition !== x_name || x <= 0) return
+  const step = x > 100 ? 5 : x > 20 ? 1 : 0.5
+  const level = Math.round(x / step) * step
+  if (level > 0 && !now.levels.includes(level))
+    ask({ levels: [...now.levels, level].sort((a, b) => a - b).join(',') })
 }
 
+const said = ref('')
 const freezing = useWrite('snapshot', () =>
   api.POST('/api/v1/snapshots/', {
     body: {
-      title:
-        comparison.value?.runs
-          .map((run) => `${run.motor_name} #${run.id}`)
-          .join(' against ')
-          .slice(0, 120) ?? '',
-      runs: chosen.value,
-      baseline: base.value,
-      thrusts_gf: thrusts.value,
+      ...asked.value,
+      title: heads.value.join(' against ').slice(0, 120) || 'A comparison',
     },
   }),
 )
@@ -116,57 +148,88 @@ async function freeze() {
   const frozen = await freezing.send()
   said.value = frozen ? 'Frozen; see Publish.' : sentenceOf(freezing.problem.value)
 }
+const levelProblem = computed(() => fieldMessage(error.value, 'levels') ?? '')
 </script>
 
 <template>
-  <header class="head">
-    <h1>Compare</h1>
-    <span class="ways" role="navigation" aria-label="What is compared">
-      <strong aria-current="page">Some runs, as curves</strong>
-      <RouterLink to="/compare/bench">The whole bench</RouterLink>
-    </span>
-    <span v-if="isFetching" class="soft">reading…</span>
-    <nav v-if="comparison">
+  <CompareHead here="/compare" :reading="isFetching">
+    <KeptComparisons
+      v-if="comparison"
+      :open="open"
+      :asked="questions"
+      :marks="noted"
+      :may-write="mayWrite"
+      @open="take"
+    />
+    <template v-if="comparison">
       <a :href="csv" download>table (CSV)</a>
       <el-button v-if="mayPublish" size="small" @click="freeze"
         >Freeze a copy for publishing</el-button
       >
       <span v-if="said" role="status">{{ said }}</span>
-    </nav>
-  </header>
+    </template>
+  </CompareHead>
+  <QuestionBar
+    v-if="!nothing"
+    :motor="comparison?.subjects[0]?.motor ?? inHand ?? null"
+    @take="choose"
+  />
   <PageState :loading="looking" :error="listError" :retry="look" />
   <section v-if="nothing && !chosen.length" class="sheet">
     <p>There is nothing to compare yet. <RouterLink to="/bench">Make a run</RouterLink> first.</p>
   </section>
-  <RunPicker
+  <SubjectList
     v-else-if="!looking"
-    v-model:chosen="chosen"
-    v-model:baseline="baseline"
-    :runs="comparison?.runs ?? []"
+    :subjects="comparison?.subjects ?? []"
     :marks="marks"
+    :chosen="chosen"
+    :baseline="comparison?.baseline ?? null"
+    :most="MOST"
+    @chosen="choose"
+    @baseline="ask({ baseline: String($event) })"
   />
-  <PageState v-if="chosen.length" :loading="!comparison" :error="error" :retry="refetch" />
-
-  <template v-if="comparison && !error && chosen.length">
+  <ConditionBar
+    v-if="comparison && chosen.length"
+    :comparison="comparison"
+    :problem="levelProblem"
+    @ask="ask"
+  />
+  <PageState
+    v-if="chosen.length"
+    :loading="!comparison"
+    :error="levelProblem ? null : error"
+    :retry="refetch"
+  />
+  <template v-if="comparison && chosen.length && (!error || levelProblem)">
     <div class="charts">
-      <section v-for="[x, y] in VIEWS" :key="y" class="sheet">
-        <ChartSheet
-          :option="
-            comparisonOption(comparison, marks, x, y, x === 'thrust_gf' ? pinned : null, HEIGHT)
-          "
-          :table="comparisonTable(comparison, x, y)"
-          :name="`compare-${y}-over-${x}`"
-          :height="HEIGHT"
-          :label="`${y} over ${x} of the compared runs`"
-          @pick="x === 'thrust_gf' && pin($event)"
-        />
-      </section>
+      <CurveSheet
+        v-for="(one, at) in axes"
+        :key="at"
+        :comparison="comparison"
+        :marks="marks"
+        :x="one.x"
+        :y="one.y"
+        :noted="noted"
+        :may-mark="mayWrite"
+        @axes="(x, y) => setAxes(at, x, y)"
+        @pick="pick(one.x, $event)"
+        @note="noted = $event"
+      />
     </div>
-    <EqualThrust v-model:thrusts="thrusts" :comparison="comparison" :marks="marks" />
+    <p class="small soft">
+      Bands are ±2u of the mean: {{ comparison.band }}. Symbols are measured points.
+      <template v-if="comparison.subjects.some((one) => !one.drawn)">
+        The first {{ comparison.subjects.filter((one) => one.drawn).length }} are drawn, all stand
+        in the table.
+      </template>
+    </p>
+    <LevelTable :comparison="comparison" :marks="marks" />
+    <FeelSheet :comparison="comparison" :marks="marks" />
+    <TorqueSheet :motors="motors" />
     <LikeWithLike :comparison="comparison">
-      <template #run="{ index }"
-        ><MotorMark :motor="comparison.runs[index]?.motor ?? 0" :mark="marks[index]" />#{{
-          comparison.runs[index]?.id
+      <template #subject="{ index }"
+        ><MotorMark :motor="comparison.subjects[index]?.motor ?? 0" :mark="marks[index]" />{{
+          heads[index]
         }}</template
       >
     </LikeWithLike>
@@ -174,30 +237,12 @@ async function freeze() {
 </template>
 
 <style scoped>
-.head {
-  display: flex;
-  gap: 16px;
-  align-items: center;
-}
-.head nav {
-  margin-left: auto;
-  display: flex;
-  gap: 12px;
-  align-items: center;
-}
-.ways {
-  display: flex;
-  gap: 14px;
-}
 .sheet {
   margin-top: 12px;
 }
 .charts {
   display: grid;
-  grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
-  gap: 12px;
-}
-.charts .sheet {
-  padding: 8px 6px 4px;
+  grid-template-columns: repeat(auto-fit, minmax(min(100%, 420px), 1fr));
+  gap: 0 12px;
 }
 </style>

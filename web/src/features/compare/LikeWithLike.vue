@@ -15,31 +15,36 @@ const same = computed(() => props.comparison.factors.filter((factor) => factor.s
       {{ comparison.confounded.join(' and ') }} differ at the same time: a difference in the figures
       cannot be laid to any one of them.
     </p>
-    <table class="grid">
-      <thead>
-        <tr>
-          <th>Factor</th>
-          <th v-for="(run, index) in comparison.runs" :key="run.id">
-            <slot name="run" :index="index" />
-          </th>
-          <th></th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr v-for="factor in odd" :key="factor.name">
-          <td>{{ factor.name }}</td>
-          <td v-for="(value, index) in factor.values" :key="index">{{ value }}</td>
-          <td>
-            <span class="tag" :class="factor.state === 'differs' ? 'caution' : ''">{{
-              factor.state === 'differs' ? 'differs' : 'not known for all'
-            }}</span>
-          </td>
-        </tr>
-      </tbody>
-    </table>
+    <div class="scroll">
+      <table class="grid">
+        <thead>
+          <tr>
+            <th>Factor</th>
+            <th v-for="(one, index) in comparison.subjects" :key="one.key">
+              <slot name="subject" :index="index" />
+            </th>
+            <th></th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="factor in odd" :key="factor.name">
+            <td>{{ factor.name }}</td>
+            <td v-for="(value, index) in factor.values" :key="index">{{ value }}</td>
+            <td>
+              <span class="tag" :class="factor.state === 'differs' ? 'caution' : ''">{{
+                factor.state === 'differs' ? 'differs' : 'not known for all'
+              }}</span>
+            </td>
+          </tr>
+        </tbody>
+      </table>
+    </div>
     <p class="small soft">
       The same for all:
-      {{ same.map((factor) => `${factor.name} (${factor.values[0]})`).join(' · ') || 'nothing' }}
+      {{
+        same.map((factor) => `${factor.name} (${factor.values[0] || 'not noted'})`).join(' · ') ||
+        'nothing'
+      }}
     </p>
   </section>
 </template>
@@ -47,6 +52,10 @@ const same = computed(() => props.comparison.factors.filter((factor) => factor.s
 <style scoped>
 .like {
   margin-top: 12px;
+}
+.scroll {
+  position: relative;
+  overflow-x: auto;
 }
 .warn {
   background: var(--caution-soft);

@@ -10,6 +10,9 @@ const cell = {
   delta_pct: -5,
   u_pct: 0.8,
   outcome: 'different' as const,
+  samples: 1,
+  runs: 1,
+  spread: null,
 }
 
 describe('a difference', () => {

@@ -32,7 +32,7 @@ const { data: snapshots, isPending, error, refetch } = useQuery(snapshotsQuery()
     </summary>
     <ComparisonTable
       :comparison="snapshot.content"
-      :marks="runMarks(snapshot.content.runs.map((run) => run.motor))"
+      :marks="runMarks(snapshot.content.subjects.map((one) => one.motor))"
     />
   </details>
 </template>

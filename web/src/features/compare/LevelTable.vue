@@ -1,0 +1,69 @@
+<script setup lang="ts">
+/** The table under the condition, where curves cross, and what a correction did. */
+import { computed } from 'vue'
+import type { Schemas } from '@/api/client'
+import type { Mark } from '@/figures/motorMark'
+import { labelOf, unitOf } from '@/words/words'
+import { CONDITION_WORDS } from './bench'
+import ComparisonTable from './ComparisonTable.vue'
+import { shortNames } from './curves'
+
+const props = defineProps<{ comparison: Schemas['Comparison']; marks: Mark[] }>()
+const words = computed(() => {
+  const said = CONDITION_WORDS[props.comparison.condition] ?? props.comparison.condition
+  return `At ${said}`
+})
+const names = computed(() => shortNames(props.comparison.subjects))
+const nameOf = (key: number) =>
+  names.value[props.comparison.subjects.findIndex((one) => one.key === key)] ?? `#${key}`
+const round = (value: number) => Number(value.toPrecision(3)).toLocaleString('en')
+const signed = (value: number) => `${value >= 0 ? '+' : '−'}${Math.abs(value).toFixed(1)} %`
+const corrected = computed(() => props.comparison.correction.filter((one) => one.way))
+const raw = computed(() => props.comparison.correction.filter((one) => !one.way))
+</script>
+
+<template>
+  <section class="sheet" :aria-label="words">
+    <h2>{{ words }}</h2>
+    <ComparisonTable :comparison="comparison" :marks="marks" />
+    <p
+      v-for="crossing in comparison.crossings"
+      :key="`${crossing.a}-${crossing.b}-${crossing.y_name}-${crossing.at}`"
+      class="small"
+    >
+      {{ labelOf(crossing.y_name) }} of {{ nameOf(crossing.a) }} and {{ nameOf(crossing.b) }} cross
+      at {{ round(crossing.at) }} {{ unitOf(crossing.x_name) }}; they differ measurably below
+      {{ round(crossing.low) }} and above {{ round(crossing.high) }} {{ unitOf(crossing.x_name) }}.
+    </p>
+    <div v-if="comparison.correction.length" class="small">
+      <p v-for="one in corrected" :key="one.run">
+        Run {{ one.run }} brought to nominal voltage and 1.225 kg/m³
+        {{ one.way === 'model' ? 'by its identified model' : 'by powers of voltage and density' }},
+        at its strongest point:
+        <template v-for="(change, at) in one.changed" :key="change.name"
+          ><template v-if="at">, </template>{{ labelOf(change.name).toLowerCase() }}
+          <span class="figure">{{ signed(change.pct) }}</span></template
+        >.<template v-if="one.left_out">
+          {{ one.left_out }} points more than 10 % off are left out.</template
+        >
+      </p>
+      <p v-for="one in raw" :key="one.run" class="warn">
+        Run {{ one.run }} stands as it was measured: {{ one.reason }}.
+      </p>
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.sheet {
+  margin-top: 12px;
+}
+p {
+  margin: 6px 0 0;
+}
+.warn {
+  background: var(--caution-soft);
+  border-left: 4px solid var(--caution);
+  padding: 3px 10px;
+}
+</style>
