@@ -273,7 +273,9 @@ def test_a_frozen_copy_of_the_first_format_is_still_readable(as_role, people, re
         }],
         "baseline": run.pk, "thrusts_gf": [600.0], "margin_pct": 2.0, "curves": [[]],
         "rows": [{"thrust_gf": 600.0, "name": "power_w", "cells": [cell]}],
-        "crossings": [{"run_a": 1, "run_b": 2, "thrust_gf": 700.0, "from_gf": 600.0, "to_gf": 800.0}],
+        "crossings": [
+            {"run_a": 1, "run_b": 2, "thrust_gf": 700.0, "from_gf": 600.0, "to_gf": 800.0}
+        ],
         "factors": [], "confounded": [], "remarks": [],
     }  # fmt: skip
     Snapshot.objects.create(title="Old", content=old, frozen_by=people["editor"])

@@ -7,7 +7,7 @@ are the questions that a comparison of motors asks.
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from spindle_core.compare.by_propeller import common_level
@@ -247,10 +247,13 @@ class Tally:
     unresolved: int
 
 
-def tally(differences: Mapping[str, Delta | None]) -> Tally:
-    """Counted over the figures of which more, or less, is better."""
+def tally(differences: Iterable[tuple[str, Delta | None]]) -> Tally:
+    """Counted over the figures of which more, or less, is better.
+
+    :param differences: each figure's name with its difference.
+    """
     better = equal = worse = unresolved = 0
-    for name, delta in differences.items():
+    for name, delta in differences:
         if delta is None or name not in MORE_IS_BETTER | LESS_IS_BETTER:
             continue
         outcome = str(delta.outcome)

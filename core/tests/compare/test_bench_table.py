@@ -124,7 +124,7 @@ class TestDeltas:
     def test_counts_say_better_and_worse_by_what_is_wanted(self):
         rows = self.rows()
         names = ("thrust_gf", "power_w", "voltage_v", "torque_nm")
-        found = tally({name: deltas(rows, name, rows[1])[0] for name in names})
+        found = tally([(name, deltas(rows, name, rows[1])[0]) for name in names])
         # More thrust is better, more watts are worse; volts are neither.
         assert (found.better, found.worse, found.unresolved) == (1, 1, 0)
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import hashlib
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -12,7 +12,10 @@ from django.core.cache import cache
 from spindle_core.compare.bench_table import (
     FIGURES,
     FULL,
+    LESS_IS_BETTER,
+    MORE_IS_BETTER,
     BenchRow,
+    RanRun,
     bench_table,
     deltas,
     foreseen,
@@ -20,11 +23,13 @@ from spindle_core.compare.bench_table import (
     usual_level,
 )
 from spindle_core.compare.delta import Delta
+from spindle_core.compare.groups import performs_the_same
 from spindle_core.compare.measured_run import CURVE_KINDS
 from spindle_core.compare.of_models import OfModel
 from spindle_core.errors import CoreError
-from spindle_core.figures.measured import Absent, Measured
+from spindle_core.figures.measured import Absent, Figure, Measured
 from spindle_core.figures.quantities import QUANTITIES
+from spindle_server.compare.levels import CONDITIONS, READ_AS, craft_listed, own_levels, read_as
 from spindle_server.errors import ServiceError
 from spindle_server.motors.models import MotorModel
 from spindle_server.rig.models import Propeller
@@ -36,21 +41,53 @@ ORDERS = ("propeller", "motor", "figure")
 
 
 @dataclass(frozen=True, slots=True)
-class AskedTable:
-    """What a table of the bench is asked for. ``supply`` empty: the one of most rows."""
+class Group:
+    """A group of columns: a condition with its level, or the craft of a hover."""
 
     condition: str = FULL
     level: float | None = None
+    craft: int | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class AskedTable:
+    """What a table of the bench is asked for. ``supply`` empty: the one of most rows; ``also``:
+    more groups of columns beside the first."""
+
+    condition: str = FULL
+    level: float | None = None
+    craft: int | None = None
     supply: str = ""
     figure: str = "thrust_gf"
     order: str = "propeller"
     baseline: str = ""
     motors: tuple[int, ...] = ()
+    also: tuple[Group, ...] = ()
+
+
+FIRST_OF_MORE = 4
+"""Of a further group the first figures stand in the table."""
+
+
+@dataclass(frozen=True, slots=True)
+class ReadGroup:
+    """A group as it was read: its words, its figures, and its rows by their keys."""
+
+    asked: Group
+    level: float | None
+    words: str
+    figures: tuple[str, ...]
+    rows: Mapping[str, BenchRow]
+
+    def figure(self, key: str, name: str) -> Figure:
+        """A figure of a row; absent where the row is not in this group."""
+        row = self.rows.get(key)
+        return row.figure(name) if row else Absent("not_run", "not run under this condition")
 
 
 def bench_of(asked: AskedTable) -> dict[str, Any]:
     """The table, kept as long as no run and no name changes."""
-    key = hashlib.sha256(repr((evidence_revision(), asked)).encode()).hexdigest()
+    key = hashlib.sha256(repr((evidence_revision(), craft_listed(), asked)).encode()).hexdigest()
     kept: dict[str, Any] | None = cache.get(f"bench-table:{key}")
     if kept is None:
         kept = _look(asked)
@@ -81,9 +118,9 @@ def _look(asked: AskedTable) -> dict[str, Any]:
     listed = sorted(supplies, key=lambda name: (-supplies[name], name))
     supply = asked.supply if asked.supply in supplies else next(iter(listed), "")
     runs = [run for run in everything if f"{run.load.supply}|{run.load.voltage_v:g}" == supply]
+    first = Group(asked.condition, asked.level, asked.craft)
     try:
-        level = asked.level if asked.level is not None else usual_level(runs, asked.condition)
-        rows = bench_table(runs, asked.condition, level) if runs else []
+        groups = [_read_group(group, runs, k) for k, group in enumerate((first, *asked.also))]
     except CoreError as error:
         raise ServiceError(error.message, code=error.code, fields={"level": [error.message]}) from (
             error
@@ -93,22 +130,83 @@ def _look(asked: AskedTable) -> dict[str, Any]:
         for one in MotorModel.objects.select_related("maker").filter(pk__in=motors)
     }
     propellers = {one.full_name: one.pk for one in Propeller.objects.select_related("maker")}
-    rows = _ordered(rows, asked, names)
+    rows = _ordered(list(groups[0].rows.values()), asked, names)
     return {
-        "conditions": list(FIGURES),
+        "conditions": list(CONDITIONS),
         "condition": asked.condition,
-        "level": level,
+        "level": groups[0].level,
+        "craft": asked.craft,
+        "craft_listed": [{"craft": pk, "name": name} for pk, name, _ in craft_listed()],
+        "groups": [
+            {
+                "condition": one.asked.condition,
+                "level": one.level,
+                "craft": one.asked.craft,
+                "words": one.words,
+                "figures": list(one.figures),
+            }
+            for one in groups
+        ],
         "supplies": [
             {"key": key, "words": _supply_words(key), "rows": supplies[key]} for key in listed
         ],
         "supply": supply,
-        "figures": list(FIGURES[asked.condition]),
-        "rows": _rows(rows, asked, names, propellers),
+        "figures": list(groups[0].figures),
+        "rows": _rows(rows, groups, asked, names, propellers),
         "pivot": _pivot(rows, asked, names, propellers),
+        "same": _same(rows, groups[0].figures, names),
         "motors": [{"motor": int(pk), "name": name} for pk, name in names.items()],
         "more": more,
         "unreviewed": evidence.unreviewed,
     }
+
+
+def _read_group(group: Group, runs: Sequence[RanRun], k: int) -> ReadGroup:
+    condition = read_as(group.condition)
+    level: float | Mapping[str, float] | None
+    if group.condition in READ_AS:
+        words, own = own_levels(group.condition, group.craft, [int(run.motor) for run in runs])
+        level, said = own, None
+    else:
+        level = group.level if group.level is not None else usual_level(runs, condition)
+        said = level
+        words = ""
+    rows = bench_table(runs, condition, level) if runs else []
+    figures = FIGURES[condition] if k == 0 else FIGURES[condition][:FIRST_OF_MORE]
+    return ReadGroup(group, said, words, tuple(figures), {row_key(row): row for row in rows})
+
+
+SAMENESS = 0.02
+
+
+def _same(
+    rows: Sequence[BenchRow], figures: Sequence[str], names: Mapping[str, str]
+) -> list[dict[str, Any]]:
+    """Motors that perform the same on one propeller: shown to, not only not told apart."""
+    found = []
+    for propeller in sorted({row.load.propeller for row in rows}):
+        held = {
+            row.motor: {
+                name: figure
+                for name in figures
+                if name in MORE_IS_BETTER | LESS_IS_BETTER
+                and isinstance(figure := row.figure(name), Measured)
+                and figure.value != 0
+            }
+            for row in rows
+            if row.load.propeller == propeller
+        }
+        told = {motor: own for motor, own in held.items() if own}
+        if len(told) < 2:
+            continue
+        for group in performs_the_same(told, margin=SAMENESS).groups:
+            found.append(
+                {
+                    "propeller_name": propeller,
+                    "motors": [{"motor": int(pk), "name": names[pk]} for pk in group],
+                }
+            )
+    return found
 
 
 def _supply_words(key: str) -> str:
@@ -129,7 +227,7 @@ def _ordered(rows: list[BenchRow], asked: AskedTable, names: dict[str, str]) -> 
     return sorted(rows, key=lambda row: (row.load, names[row.motor]))
 
 
-def _delta(found: Delta | None) -> dict[str, Any] | None:
+def delta_json(found: Delta | None) -> dict[str, Any] | None:
     if found is None:
         return None
     return {
@@ -141,27 +239,48 @@ def _delta(found: Delta | None) -> dict[str, Any] | None:
 
 
 def _rows(
-    rows: Sequence[BenchRow], asked: AskedTable, names: dict[str, str], propellers: dict[str, int]
+    rows: Sequence[BenchRow],
+    groups: Sequence[ReadGroup],
+    asked: AskedTable,
+    names: dict[str, str],
+    propellers: dict[str, int],
 ) -> list[dict[str, Any]]:
-    baseline = next((row for row in rows if row_key(row) == asked.baseline), None)
-    listed = FIGURES[asked.condition]
-    against = {name: deltas(rows, name, baseline) for name in listed}
+    keys = [row_key(row) for row in rows]
+    baseline = next((k for k, key in enumerate(keys) if key == asked.baseline), None)
+    against: list[dict[str, list[Delta | None]]] = []
+    for group in groups:
+        own = [group.rows.get(key) or _nothing(row) for key, row in zip(keys, rows, strict=True)]
+        held = None if baseline is None else own[baseline]
+        against.append({name: deltas(own, name, held) for name in group.figures})
     marks = _marks(rows)
+    envelope = _on_envelope(rows)
     found = []
     for k, row in enumerate(rows):
-        own = {name: against[name][k] for name in listed}
-        counted = tally(own)
+        counted = tally(
+            (name, against[g][name][k]) for g, group in enumerate(groups) for name in group.figures
+        )
         found.append(
             {
-                "key": row_key(row),
+                "key": keys[k],
                 "motor": int(row.motor),
                 "motor_name": names[row.motor],
                 "propeller": propellers.get(row.load.propeller),
                 "propeller_name": row.load.propeller,
                 "runs": [int(key.removeprefix("run ")) for key in row.runs],
-                "baseline": row is baseline,
-                "marks": marks.get(row_key(row), []),
-                "cells": [_cell(row, name, own[name]) for name in listed],
+                "baseline": k == baseline,
+                "marks": [*marks.get(keys[k], []), *envelope.get(keys[k], [])],
+                "cells": [
+                    {
+                        **_cell(group.rows.get(keys[k]) or _nothing(row), name),
+                        "delta": delta_json(against[g][name][k]),
+                        "group": g,
+                    }
+                    for g, group in enumerate(groups)
+                    for name in group.figures
+                ],
+                "levels": [
+                    one.level if (one := group.rows.get(keys[k])) else None for group in groups
+                ],
                 "better": counted.better,
                 "equal": counted.equal,
                 "worse": counted.worse,
@@ -171,14 +290,34 @@ def _rows(
     return found
 
 
-def _cell(row: BenchRow, name: str, delta: Delta | None) -> dict[str, Any]:
+def _nothing(row: BenchRow) -> BenchRow:
+    """The row where a group has none of it."""
+    return BenchRow(row.motor, row.load, {}, ())
+
+
+def _on_envelope(rows: Sequence[BenchRow]) -> dict[str, list[str]]:
+    """Of a motor's propellers the one that takes most thrust, and the one that is thriftiest."""
+    found: dict[str, list[str]] = {}
+    for motor in {row.motor for row in rows}:
+        own = [row for row in rows if row.motor == motor]
+        for name, word in (
+            ("thrust_gf", "its strongest propeller"),
+            ("efficiency_g_per_w", "its thriftiest propeller"),
+        ):
+            known = [row for row in own if isinstance(row.figure(name), Measured)]
+            if len(known) > 1:
+                best = max(known, key=lambda row: _value(row, name))
+                found.setdefault(row_key(best), []).append(word)
+    return found
+
+
+def _cell(row: BenchRow, name: str) -> dict[str, Any]:
     held = row.figures.get(name)
     return {
         "name": name,
         "figure": figure_json(row.figure(name)),
         "samples": held.samples if isinstance(held, OfModel) else None,
         "runs": held.runs if isinstance(held, OfModel) else None,
-        "delta": _delta(delta),
     }
 
 
@@ -202,7 +341,8 @@ def _pivot(
     rows: Sequence[BenchRow], asked: AskedTable, names: dict[str, str], propellers: dict[str, int]
 ) -> dict[str, Any]:
     """Motors against propellers for one figure; empty cells estimated where runs link them."""
-    name = asked.figure if asked.figure in FIGURES[asked.condition] else FIGURES[asked.condition][0]
+    listed = FIGURES[read_as(asked.condition)]
+    name = asked.figure if asked.figure in listed else listed[0]
     across = sorted({row.load.propeller for row in rows})
     down = sorted({row.motor for row in rows}, key=lambda pk: names[pk])
     table = foreseen(rows, name)
@@ -259,9 +399,12 @@ def _pivot(
 def table_rows(found: dict[str, Any]) -> list[list[Any]]:
     """Heads and rows of the table, each figure with its u and its difference."""
     heads: list[Any] = ["Motor", "Propeller", "On"]
-    for name in found["figures"]:
-        label = QUANTITIES[name].head
-        heads += [label, f"u, {label}", f"difference, %, {label}", f"outcome, {label}"]
+    many = len(found["groups"]) > 1
+    for group in found["groups"]:
+        at = f" ({_group_words(group)})" if many else ""
+        for name in group["figures"]:
+            label = f"{QUANTITIES[name].head}{at}"
+            heads += [label, f"u, {label}", f"difference, %, {label}", f"outcome, {label}"]
     words = _supply_words(found["supply"]) if found["supply"] else ""
     rows = [heads]
     for row in found["rows"]:
@@ -276,3 +419,12 @@ def table_rows(found: dict[str, Any]) -> list[list[Any]]:
             ]
         rows.append(cells)
     return rows
+
+
+def _group_words(group: dict[str, Any]) -> str:
+    if group["words"]:
+        return str(group["words"])
+    if group["condition"] == FULL:
+        return "full throttle"
+    quantity = QUANTITIES[group["condition"]]
+    return f"at {group['level']:g} {quantity.unit}" if group["level"] else quantity.label

@@ -14,6 +14,7 @@ from django.db.models import Max
 import spindle_core
 from spindle_core.compare.bench_table import FIGURES, FULL, RanRun
 from spindle_core.compare.delta import DEFAULT_MARGIN, thrust_ladder
+from spindle_core.compare.envelope import envelope
 from spindle_core.compare.feel import Feel, feel_of
 from spindle_core.compare.like_with_like import confounded, factors
 from spindle_core.compare.nominal import AtNominal
@@ -146,6 +147,7 @@ def _look(asked: AskedComparison) -> dict[str, Any]:
         ),
         "rows": [_row(row) for row in rows],
         "crossings": _crossings(drawn, asked.axes, lines),
+        "envelope": _envelope(drawn, lines),
         "feel": [_feel(feel) for feel in feel_of(drawn, reference, lines)],
         "factors": [
             {"name": f.name, "values": _by_subject(f.values, found, ran), "state": f.state}
@@ -264,6 +266,20 @@ def _crossings(
                 }
             )
     return found
+
+
+def _envelope(drawn: Sequence[Subject], lines: Lines) -> list[dict[str, Any]]:
+    """Of one motor's propellers the thriftiest along the thrust; empty where motors are several."""
+    if len({one.motor for one in drawn}) != 1 or len({one.load.propeller for one in drawn}) < 2:
+        return []
+    return [
+        {
+            "low": stretch.low,
+            "high": stretch.high,
+            "best": [int(key.removeprefix("run ")) for key in stretch.best],
+        }
+        for stretch in envelope(drawn, lines=lines)
+    ]
 
 
 def _row(row: Row) -> dict[str, Any]:

@@ -9,8 +9,10 @@ from rest_framework import serializers
 
 from spindle_core.compare.bench_table import FIGURES, FULL
 from spindle_core.compare.subjects import Grouping
-from spindle_server.compare.bench import ORDERS
+from spindle_core.planning.at_one_kv import FIGURES as KV_FIGURES
+from spindle_server.compare.bench import ORDERS, Group
 from spindle_server.compare.choosing import WHATS
+from spindle_server.compare.levels import CONDITIONS, HOVER
 from spindle_server.compare.models import SavedComparison
 from spindle_server.compare.selectors import AGAINST, AXES, DRAWN_OVER, MOST_LEVELS, USUAL_AXES
 from spindle_server.runs.stated import NamedFigureSerializer, StatedFigureSerializer
@@ -87,6 +89,15 @@ class CrossingSerializer(AxesSerializer):
     high = serializers.FloatField()
 
 
+class StretchSerializer(serializers.Serializer):
+    """From one thrust to another the thriftiest of a motor's propellers, with those not told from
+    it; subjects by their keys."""
+
+    low = serializers.FloatField()
+    high = serializers.FloatField()
+    best = serializers.ListField(child=serializers.IntegerField())
+
+
 class FeelSerializer(serializers.Serializer):
     """How a subject answers the stick, and the expo that makes it begin as the baseline."""
 
@@ -144,6 +155,7 @@ class ComparisonSerializer(serializers.Serializer):
     band = serializers.CharField()
     rows = ComparedRowSerializer(many=True)
     crossings = CrossingSerializer(many=True)
+    envelope = StretchSerializer(many=True)
     feel = FeelSerializer(many=True)
     factors = FactorSerializer(many=True)
     confounded = serializers.ListField(child=serializers.CharField())
@@ -216,19 +228,51 @@ class AskedComparisonSerializer(serializers.Serializer):
         return tuple(pairs) or USUAL_AXES
 
 
+MOST_GROUPS = 4
+
+
+def _group(text: str) -> Group:
+    """``condition``, ``condition@level`` or ``hover@craft``."""
+    condition, _, at = text.partition("@")
+    wrong = serializers.ValidationError(f"{text!r} is no condition, such as thrust_gf@600.")
+    if condition not in CONDITIONS:
+        raise wrong
+    if not at:
+        return Group(condition)
+    try:
+        level = float(at)
+    except ValueError as error:
+        raise wrong from error
+    if not (math.isfinite(level) and level > 0):
+        raise wrong
+    return Group(condition, craft=int(level)) if condition == HOVER else Group(condition, level)
+
+
 EVERY_FIGURE = sorted({name for names in FIGURES.values() for name in names})
 
 
 class AskedTableSerializer(serializers.Serializer):
     """What a table of the bench is asked for."""
 
-    condition = serializers.ChoiceField(list(FIGURES), required=False, default=FULL)
+    condition = serializers.ChoiceField(list(CONDITIONS), required=False, default=FULL)
     level = serializers.FloatField(required=False, min_value=0.01, max_value=1_000_000.0)
+    craft = serializers.IntegerField(required=False, allow_null=True, default=None)
+    also = serializers.CharField(
+        required=False, default="", allow_blank=True, max_length=200,
+        help_text="More groups of columns: full;thrust_gf@600;hover@3 (a craft);rating",
+    )  # fmt: skip
     supply = serializers.CharField(required=False, default="", allow_blank=True, max_length=80)
     figure = serializers.ChoiceField(EVERY_FIGURE, required=False, default="thrust_gf")
     order = serializers.ChoiceField(ORDERS, required=False, default="propeller")
     baseline = serializers.CharField(required=False, default="", allow_blank=True, max_length=200)
     motors = serializers.CharField(required=False, default="", allow_blank=True, max_length=400)
+
+    def validate_also(self, text: str) -> tuple[Group, ...]:
+        """Conditions with a level or a craft, separated by semicolons."""
+        parts = [part.strip() for part in text.split(";") if part.strip()]
+        if len(parts) > MOST_GROUPS:
+            raise serializers.ValidationError(f"{MOST_GROUPS} more groups at most.")
+        return tuple(_group(part) for part in parts)
 
     def validate_motors(self, text: str) -> tuple[int, ...]:
         """Numbers separated by commas."""
@@ -256,6 +300,7 @@ class TableCellSerializer(serializers.Serializer):
     samples = serializers.IntegerField(allow_null=True)
     runs = serializers.IntegerField(allow_null=True)
     delta = TableDeltaSerializer(allow_null=True)
+    group = serializers.IntegerField(help_text="Which group of columns it stands in.")
 
 
 class BenchTableRowSerializer(serializers.Serializer):
@@ -270,6 +315,7 @@ class BenchTableRowSerializer(serializers.Serializer):
     baseline = serializers.BooleanField()
     marks = serializers.ListField(child=serializers.CharField())
     cells = TableCellSerializer(many=True)
+    levels = serializers.ListField(child=serializers.FloatField(allow_null=True))
     better = serializers.IntegerField()
     equal = serializers.IntegerField()
     worse = serializers.IntegerField()
@@ -329,12 +375,40 @@ class ListedMotorSerializer(serializers.Serializer):
     name = serializers.CharField()
 
 
+class ListedCraftSerializer(serializers.Serializer):
+    """A craft whose hover may be read."""
+
+    craft = serializers.IntegerField()
+    name = serializers.CharField()
+
+
+class ColumnGroupSerializer(serializers.Serializer):
+    """A group of columns: a condition at a level; in words where each motor has its own."""
+
+    condition = serializers.CharField()
+    level = serializers.FloatField(allow_null=True)
+    craft = serializers.IntegerField(allow_null=True)
+    words = serializers.CharField(allow_blank=True)
+    figures = serializers.ListField(child=serializers.CharField())
+
+
+class SameSerializer(serializers.Serializer):
+    """Motors that were shown to perform the same on a propeller."""
+
+    propeller_name = serializers.CharField()
+    motors = ListedMotorSerializer(many=True)
+
+
 class BenchTableSerializer(serializers.Serializer):
-    """The whole bench under one condition."""
+    """The whole bench under one condition, with more beside it."""
 
     conditions = serializers.ListField(child=serializers.CharField())
     condition = serializers.CharField()
     level = serializers.FloatField(allow_null=True)
+    craft = serializers.IntegerField(allow_null=True)
+    craft_listed = ListedCraftSerializer(many=True)
+    groups = ColumnGroupSerializer(many=True)
+    same = SameSerializer(many=True)
     supplies = TableSupplySerializer(many=True)
     supply = serializers.CharField(allow_blank=True)
     figures = serializers.ListField(child=serializers.CharField())
@@ -503,3 +577,102 @@ class SavedComparisonSerializer(serializers.ModelSerializer):
     class Meta:
         model = SavedComparison
         fields = ["id", "name", "asked", "marks", "note", "saved_by_name", "saved_at", "version"]
+
+
+class AskedKindSerializer(serializers.Serializer):
+    """Which kind of run, held against which row."""
+
+    kind = serializers.CharField(required=False, default="", allow_blank=True, max_length=20)
+    baseline = serializers.CharField(required=False, default="", allow_blank=True, max_length=200)
+
+
+class ClaimedSerializer(serializers.Serializer):
+    """What somebody says; quoted beside the measurement, never in it."""
+
+    value = serializers.FloatField()
+    source = serializers.CharField()
+
+
+class KindCellSerializer(serializers.Serializer):
+    """A figure of a row, its difference and what is claimed."""
+
+    name = serializers.CharField()
+    figure = StatedFigureSerializer()
+    samples = serializers.IntegerField(allow_null=True)
+    runs = serializers.IntegerField(allow_null=True)
+    delta = TableDeltaSerializer(allow_null=True)
+    claimed = ClaimedSerializer(many=True)
+
+
+class KindRowSerializer(serializers.Serializer):
+    """A motor under a load."""
+
+    key = serializers.CharField()
+    motor = serializers.IntegerField()
+    motor_name = serializers.CharField()
+    load = serializers.CharField()
+    runs = serializers.ListField(child=serializers.IntegerField())
+    baseline = serializers.BooleanField()
+    off_label_pct = StatedFigureSerializer(allow_null=True)
+    cells = KindCellSerializer(many=True)
+
+
+class ListedKindSerializer(serializers.Serializer):
+    """A kind of run of which there are some."""
+
+    kind = serializers.CharField()
+    label = serializers.CharField()
+
+
+class KindTableSerializer(serializers.Serializer):
+    """Runs of one kind over the whole bench."""
+
+    kinds = ListedKindSerializer(many=True)
+    kind = serializers.CharField(allow_blank=True)
+    figures = serializers.ListField(child=serializers.CharField())
+    rows = KindRowSerializer(many=True)
+
+
+class AskedKvSerializer(serializers.Serializer):
+    """At which kV, on which propeller and voltage, against whom."""
+
+    kv_rpm_per_v = serializers.FloatField(
+        required=False, allow_null=True, default=None, min_value=10.0, max_value=30_000.0
+    )
+    propeller = serializers.IntegerField(required=False, allow_null=True, default=None)
+    voltage_v = serializers.FloatField(
+        required=False, allow_null=True, default=None, min_value=1.0, max_value=100.0
+    )
+    reference = serializers.IntegerField(required=False, allow_null=True, default=None)
+    figure = serializers.ChoiceField(list(KV_FIGURES), required=False, default="thrust_gf")
+
+
+class OneKvRowSerializer(serializers.Serializer):
+    """A motor as it is and rewound, and what its difference is made of."""
+
+    motor = serializers.IntegerField()
+    motor_name = serializers.CharField()
+    rests_on = serializers.CharField()
+    kv_rpm_per_v = StatedFigureSerializer()
+    resistance_ohm = StatedFigureSerializer()
+    km_nm_per_sqrt_w = StatedFigureSerializer()
+    as_it_is = NamedFigureSerializer(many=True)
+    rewound = NamedFigureSerializer(many=True)
+    total_pct = StatedFigureSerializer()
+    design_pct = StatedFigureSerializer()
+    winding_pct = StatedFigureSerializer()
+    said = serializers.CharField(allow_blank=True)
+
+
+class OneKvSerializer(serializers.Serializer):
+    """Identified motors at one kV; ``reason`` where there is nothing to say."""
+
+    kv_rpm_per_v = serializers.FloatField(allow_null=True)
+    propeller = serializers.IntegerField(allow_null=True)
+    propeller_name = serializers.CharField(allow_blank=True)
+    voltage_v = serializers.FloatField(allow_null=True)
+    figure = serializers.CharField()
+    figures = serializers.ListField(child=serializers.CharField())
+    reference = serializers.IntegerField(allow_null=True)
+    rows = OneKvRowSerializer(many=True)
+    reason = serializers.CharField(allow_blank=True)

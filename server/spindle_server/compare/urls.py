@@ -6,6 +6,9 @@ from spindle_server.compare import views
 
 urlpatterns = [
     path("compare/", views.Comparison.as_view()),
+    path("compare/tests/", views.KindTable.as_view()),
+    path("compare/tests.csv", views.KindTableFile.as_view()),
+    path("compare/one-kv/", views.OneKv.as_view()),
     path("compare/choices/", views.Choices.as_view()),
     path("compare/torque/", views.Torque.as_view()),
     path("compare/saved/", views.SavedComparisons.as_view()),

@@ -18,17 +18,23 @@ from spindle_server.api.inputs import asked as asked_values
 from spindle_server.compare import services
 from spindle_server.compare.bench import AskedTable, bench_of, table_rows
 from spindle_server.compare.choosing import chosen
+from spindle_server.compare.kinds import AskedKind, kinds_of, kinds_rows
 from spindle_server.compare.models import SavedComparison
+from spindle_server.compare.one_kv import AskedKv, at_one
 from spindle_server.compare.selectors import AskedComparison, compared, comparison_rows_of
 from spindle_server.compare.serializers import (
     AskedChoiceSerializer,
     AskedComparisonSerializer,
+    AskedKindSerializer,
+    AskedKvSerializer,
     AskedTableSerializer,
     AskedTorqueSerializer,
     BenchTableSerializer,
     ChangedComparisonSerializer,
     ComparisonSerializer,
+    KindTableSerializer,
     NewSavedComparisonSerializer,
+    OneKvSerializer,
     RunChoiceSerializer,
     SavedComparisonSerializer,
     TorqueChartSerializer,
@@ -164,3 +170,39 @@ class BenchWorkbook(APIView):
         response = HttpResponse(table_xlsx("bench", table_rows(_bench(request))), content_type=XLSX)
         response["Content-Disposition"] = 'attachment; filename="bench.xlsx"'
         return response
+
+
+class KindTable(APIView):
+    """Runs of one kind over the whole bench."""
+
+    @extend_schema(parameters=[AskedKindSerializer], responses=KindTableSerializer)
+    def get(self, request: Request) -> Response:
+        """kV, torque, response, heat or bursts of every motor, with what is claimed."""
+        found = kinds_of(AskedKind(**asked_values(request, AskedKindSerializer)))
+        return Response(KindTableSerializer(found).data)
+
+
+class KindTableFile(APIView):
+    """The same as CSV."""
+
+    @extend_schema(
+        parameters=[AskedKindSerializer], responses={(200, "text/csv"): OpenApiTypes.BINARY}
+    )
+    def get(self, request: Request) -> HttpResponse:
+        """A row per motor and load."""
+        found = kinds_of(AskedKind(**asked_values(request, AskedKindSerializer)))
+        response = HttpResponse(
+            table_csv(kinds_rows(found)), content_type="text/csv; charset=utf-8"
+        )
+        response["Content-Disposition"] = f'attachment; filename="{found["kind"] or "tests"}.csv"'
+        return response
+
+
+class OneKv(APIView):
+    """Identified motors at one kV."""
+
+    @extend_schema(parameters=[AskedKvSerializer], responses=OneKvSerializer)
+    def get(self, request: Request) -> Response:
+        """Each as it is and rewound; what is winding in a difference, and what is design."""
+        found = at_one(AskedKv(**asked_values(request, AskedKvSerializer)))
+        return Response(OneKvSerializer(found).data)

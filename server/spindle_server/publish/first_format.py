@@ -39,6 +39,7 @@ def as_now(content: dict[str, Any]) -> dict[str, Any]:
             }
             for one in content["crossings"]
         ],
+        "envelope": [],
         "feel": [],
         "factors": content["factors"],
         "confounded": content["confounded"],

@@ -117,7 +117,7 @@ def ranking(asked: Asked) -> dict[str, Any]:
     """The whole ranking."""
     chosen, more = motors_with_runs(load_from(asked.load), asked.sizes)
     facts = facts_of(chosen)
-    currency = _currency(facts)
+    currency = currency_of(facts)
     members, fallen = _members(facts, asked, currency)
     judged = judged_of({pk: facts[pk] for pk in members}, asked, currency)
     run = [entry for entry in judged.entries.values() if _was_run(entry, asked.criteria)]
@@ -183,7 +183,7 @@ def _sizes() -> list[str]:
     return sorted(set(codes.order_by().values_list("size_code", flat=True).distinct()))
 
 
-def _currency(facts: Mapping[int, Facts]) -> str:
+def currency_of(facts: Mapping[int, Facts]) -> str:
     """The currency that most prices are in; others are not compared."""
     found = [one.currency for one in facts.values() if one.currency]
     return max(sorted(set(found)), key=found.count) if found else ""

@@ -316,3 +316,67 @@ class MovesSerializer(serializers.Serializer):
     kept_at = serializers.DateTimeField()
     moved = MovedSerializer(many=True)
     stayed = serializers.IntegerField()
+
+
+class AskedMassSerializer(serializers.Serializer):
+    """Under which load thrust is taken, and against which motor."""
+
+    load = serializers.CharField(required=False, default="", allow_blank=True, max_length=200)
+    baseline = serializers.IntegerField(required=False, allow_null=True, default=None)
+
+
+class MassDeltaSerializer(serializers.Serializer):
+    """A difference to the baseline with what may be said of it."""
+
+    delta = serializers.FloatField()
+    delta_pct = serializers.FloatField()
+    u_pct = serializers.FloatField()
+    outcome = serializers.CharField()
+
+
+class MassCellSerializer(serializers.Serializer):
+    """A figure of a motor."""
+
+    name = serializers.CharField()
+    figure = StatedFigureSerializer()
+    delta = MassDeltaSerializer(allow_null=True)
+
+
+class MassRowSerializer(serializers.Serializer):
+    """A motor's mass and money."""
+
+    motor = serializers.IntegerField()
+    motor_name = serializers.CharField()
+    size_code = serializers.CharField(allow_blank=True)
+    volume_mm3 = serializers.FloatField(allow_null=True)
+    aspect = serializers.FloatField(allow_null=True)
+    copper_room = serializers.CharField(allow_blank=True)
+    price_words = serializers.CharField(allow_blank=True)
+    losses = serializers.CharField(allow_blank=True)
+    cells = MassCellSerializer(many=True)
+    thrust_over_trend_pct = StatedFigureSerializer()
+    mass_over_trend_pct = StatedFigureSerializer()
+    baseline = serializers.BooleanField()
+
+
+class MassLoadSerializer(serializers.Serializer):
+    """A load under which thrust may be taken."""
+
+    key = serializers.CharField()
+    words = serializers.CharField()
+    motors = serializers.IntegerField()
+
+
+class MassAndMoneySerializer(serializers.Serializer):
+    """Mass and money over the bench."""
+
+    lead_length_mm = serializers.FloatField()
+    currency = serializers.CharField(allow_blank=True)
+    load = serializers.CharField(allow_blank=True)
+    load_words = serializers.CharField(allow_blank=True)
+    loads = MassLoadSerializer(many=True)
+    rows = MassRowSerializer(many=True)
+    trend_words = serializers.CharField()
+    copper_words = serializers.CharField()
+    choosing = serializers.ListField(child=serializers.CharField())
+    more = serializers.IntegerField()

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from django.http import HttpResponse
 from django.shortcuts import get_object_or_404
+from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
@@ -11,12 +13,16 @@ from rest_framework.views import APIView
 from spindle_core.rank.scoring import PRESETS, moves
 from spindle_server.accounts.permissions import actor_of
 from spindle_server.api.inputs import VERSION, asked, asked_version, typed
+from spindle_server.papers import table_csv
 from spindle_server.rank import services
+from spindle_server.rank.mass_money import mass_and_money, mass_rows
 from spindle_server.rank.models import KeptRanking, OwnWeights
 from spindle_server.rank.selectors import as_content, kept_rankings, ranking, snapshot_of
 from spindle_server.rank.serializers import (
+    AskedMassSerializer,
     AskedRankingSerializer,
     KeptRankingSerializer,
+    MassAndMoneySerializer,
     MovesSerializer,
     NewKeptRankingSerializer,
     NewWeightsSerializer,
@@ -106,3 +112,28 @@ class KeptRankingMoves(APIView):
             "stayed": len(now["motors"]) - len(moved),
         }
         return Response(MovesSerializer(found).data)
+
+
+class MassAndMoney(APIView):
+    """What each motor weighs and costs, and what that buys."""
+
+    @extend_schema(parameters=[AskedMassSerializer], responses=MassAndMoneySerializer)
+    def get(self, request: Request) -> Response:
+        """Every motor, against a baseline where one is named."""
+        found = mass_and_money(**asked(request, AskedMassSerializer))
+        return Response(MassAndMoneySerializer(found).data)
+
+
+class MassAndMoneyFile(APIView):
+    """The same as CSV."""
+
+    @extend_schema(
+        parameters=[AskedMassSerializer], responses={(200, "text/csv"): OpenApiTypes.BINARY}
+    )
+    def get(self, request: Request) -> HttpResponse:
+        """A row per motor."""
+        found = mass_and_money(**asked(request, AskedMassSerializer))
+        text = table_csv(mass_rows(found))
+        response = HttpResponse(text, content_type="text/csv; charset=utf-8")
+        response["Content-Disposition"] = 'attachment; filename="mass-and-money.csv"'
+        return response

@@ -51,3 +51,39 @@ export const savedComparisonsQuery = () =>
     queryKey: ['compare', 'saved'],
     queryFn: async () => dataOf(await api.GET('/api/v1/compare/saved/')),
   })
+
+export type AskedKinds = NonNullable<paths['/api/v1/compare/tests/']['get']['parameters']['query']>
+
+/** Runs of one kind over the whole bench. */
+export const kindTableQuery = (asked: AskedKinds) =>
+  queryOptions({
+    queryKey: ['compare', 'tests', asked],
+    queryFn: async () =>
+      dataOf(await api.GET('/api/v1/compare/tests/', { params: { query: asked } })),
+    placeholderData: keepPreviousData,
+    retry: false,
+  })
+
+export type AskedKv = NonNullable<paths['/api/v1/compare/one-kv/']['get']['parameters']['query']>
+
+/** Identified motors at one kV. */
+export const oneKvQuery = (asked: AskedKv) =>
+  queryOptions({
+    queryKey: ['compare', 'one-kv', asked],
+    queryFn: async () =>
+      dataOf(await api.GET('/api/v1/compare/one-kv/', { params: { query: asked } })),
+    placeholderData: keepPreviousData,
+    retry: false,
+  })
+
+export type AskedMass = NonNullable<paths['/api/v1/compare/mass/']['get']['parameters']['query']>
+
+/** What each motor weighs and costs. */
+export const massQuery = (asked: AskedMass) =>
+  queryOptions({
+    queryKey: ['compare', 'mass', asked],
+    queryFn: async () =>
+      dataOf(await api.GET('/api/v1/compare/mass/', { params: { query: asked } })),
+    placeholderData: keepPreviousData,
+    retry: false,
+  })

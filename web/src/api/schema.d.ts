@@ -524,6 +524,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/compare/mass/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Every motor, against a baseline where one is named. */
+        get: operations["compare_mass_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/compare/mass.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A row per motor. */
+        get: operations["compare_mass.csv_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/compare/one-kv/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Each as it is and rewound; what is winding in a difference, and what is design. */
+        get: operations["compare_one_kv_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/compare/saved/": {
         parameters: {
             query?: never;
@@ -558,6 +609,40 @@ export interface paths {
         head?: never;
         /** @description Change what it asks, its name, its note or its marks. */
         patch: operations["compare_saved_partial_update"];
+        trace?: never;
+    };
+    "/api/v1/compare/tests/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description kV, torque, response, heat or bursts of every motor, with what is claimed. */
+        get: operations["compare_tests_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/compare/tests.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A row per motor and load. */
+        get: operations["compare_tests.csv_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/v1/compare/torque/": {
@@ -2562,12 +2647,16 @@ export interface components {
             reason: string;
             by: string;
         };
-        /** @description The whole bench under one condition. */
+        /** @description The whole bench under one condition, with more beside it. */
         BenchTable: {
             conditions: string[];
             condition: string;
             /** Format: double */
             level: number | null;
+            craft: number | null;
+            craft_listed: components["schemas"]["ListedCraft"][];
+            groups: components["schemas"]["ColumnGroup"][];
+            same: components["schemas"]["Same"][];
             supplies: components["schemas"]["TableSupply"][];
             supply: string;
             figures: string[];
@@ -2588,6 +2677,7 @@ export interface components {
             baseline: boolean;
             marks: string[];
             cells: components["schemas"]["TableCell"][];
+            levels: (number | null)[];
             better: number;
             equal: number;
             worse: number;
@@ -2914,6 +3004,12 @@ export interface components {
             source: string;
             version?: number;
         };
+        /** @description What somebody says; quoted beside the measurement, never in it. */
+        Claimed: {
+            /** Format: double */
+            value: number;
+            source: string;
+        };
         /**
          * @description * `mass_g` - Mass
          *     * `max_current_a` - Rated current
@@ -2958,6 +3054,15 @@ export interface components {
             /** Format: double */
             highest: number | null;
             missing: number;
+        };
+        /** @description A group of columns: a condition at a level; in words where each motor has its own. */
+        ColumnGroup: {
+            condition: string;
+            /** Format: double */
+            level: number | null;
+            craft: number | null;
+            words: string;
+            figures: string[];
         };
         /**
          * @description * `stand` - The stand itself
@@ -3061,6 +3166,7 @@ export interface components {
             band: string;
             rows: components["schemas"]["ComparedRow"][];
             crossings: components["schemas"]["Crossing"][];
+            envelope: components["schemas"]["Stretch"][];
             feel: components["schemas"]["Feel"][];
             factors: components["schemas"]["Factor"][];
             confounded: string[];
@@ -3891,11 +3997,38 @@ export interface components {
             measured: components["schemas"]["StatedFigure"];
             rests_on: string;
         };
+        /** @description A figure of a row, its difference and what is claimed. */
+        KindCell: {
+            name: string;
+            figure: components["schemas"]["StatedFigure"];
+            samples: number | null;
+            runs: number | null;
+            delta: components["schemas"]["TableDelta"] | null;
+            claimed: components["schemas"]["Claimed"][];
+        };
         /** @description What a kind of run adds to the checklist. */
         KindCheckItem: {
             key: string;
             text: string;
             kind: string;
+        };
+        /** @description A motor under a load. */
+        KindRow: {
+            key: string;
+            motor: number;
+            motor_name: string;
+            load: string;
+            runs: number[];
+            baseline: boolean;
+            off_label_pct: components["schemas"]["StatedFigure"] | null;
+            cells: components["schemas"]["KindCell"][];
+        };
+        /** @description Runs of one kind over the whole bench. */
+        KindTable: {
+            kinds: components["schemas"]["ListedKind"][];
+            kind: string;
+            figures: string[];
+            rows: components["schemas"]["KindRow"][];
         };
         /** @description A mapping that was kept. */
         KnownMapping: {
@@ -4013,6 +4146,16 @@ export interface components {
             /** Format: double */
             lost_rpm_s: number | null;
         };
+        /** @description A craft whose hover may be read. */
+        ListedCraft: {
+            craft: number;
+            name: string;
+        };
+        /** @description A kind of run of which there are some. */
+        ListedKind: {
+            kind: string;
+            label: string;
+        };
         /** @description A motor that may be chosen. */
         ListedMotor: {
             motor: number;
@@ -4119,6 +4262,26 @@ export interface components {
             day?: string;
             stand?: number | null;
         };
+        /** @description Mass and money over the bench. */
+        MassAndMoney: {
+            /** Format: double */
+            lead_length_mm: number;
+            currency: string;
+            load: string;
+            load_words: string;
+            loads: components["schemas"]["MassLoad"][];
+            rows: components["schemas"]["MassRow"][];
+            trend_words: string;
+            copper_words: string;
+            choosing: string[];
+            more: number;
+        };
+        /** @description A figure of a motor. */
+        MassCell: {
+            name: string;
+            figure: components["schemas"]["StatedFigure"];
+            delta: components["schemas"]["MassDelta"] | null;
+        };
         /** @description A check mass, and whether the stand has moved beyond its u. Forces in gf. */
         MassCheck: {
             readonly id: number;
@@ -4164,6 +4327,39 @@ export interface components {
             /** Format: double */
             step_g: number;
             note?: string;
+        };
+        /** @description A difference to the baseline with what may be said of it. */
+        MassDelta: {
+            /** Format: double */
+            delta: number;
+            /** Format: double */
+            delta_pct: number;
+            /** Format: double */
+            u_pct: number;
+            outcome: string;
+        };
+        /** @description A load under which thrust may be taken. */
+        MassLoad: {
+            key: string;
+            words: string;
+            motors: number;
+        };
+        /** @description A motor's mass and money. */
+        MassRow: {
+            motor: number;
+            motor_name: string;
+            size_code: string;
+            /** Format: double */
+            volume_mm3: number | null;
+            /** Format: double */
+            aspect: number | null;
+            copper_room: string;
+            price_words: string;
+            losses: string;
+            cells: components["schemas"]["MassCell"][];
+            thrust_over_trend_pct: components["schemas"]["StatedFigure"];
+            mass_over_trend_pct: components["schemas"]["StatedFigure"];
+            baseline: boolean;
         };
         /** @description All samples at one lead length. */
         Masses: {
@@ -4658,6 +4854,35 @@ export interface components {
             /** @description At the common thrust. */
             efficiency_g_per_w: components["schemas"]["StatedFigure"];
             curve: components["schemas"]["SmallCurve"] | null;
+        };
+        /** @description Identified motors at one kV; ``reason`` where there is nothing to say. */
+        OneKv: {
+            /** Format: double */
+            kv_rpm_per_v: number | null;
+            propeller: number | null;
+            propeller_name: string;
+            /** Format: double */
+            voltage_v: number | null;
+            figure: string;
+            figures: string[];
+            reference: number | null;
+            rows: components["schemas"]["OneKvRow"][];
+            reason: string;
+        };
+        /** @description A motor as it is and rewound, and what its difference is made of. */
+        OneKvRow: {
+            motor: number;
+            motor_name: string;
+            rests_on: string;
+            kv_rpm_per_v: components["schemas"]["StatedFigure"];
+            resistance_ohm: components["schemas"]["StatedFigure"];
+            km_nm_per_sqrt_w: components["schemas"]["StatedFigure"];
+            as_it_is: components["schemas"]["NamedFigure"][];
+            rewound: components["schemas"]["NamedFigure"][];
+            total_pct: components["schemas"]["StatedFigure"];
+            design_pct: components["schemas"]["StatedFigure"];
+            winding_pct: components["schemas"]["StatedFigure"];
+            said: string;
         };
         /** @description A file to look at, with the mapping as somebody has corrected it. */
         OpenRequest: {
@@ -6140,6 +6365,11 @@ export interface components {
             topic: string;
             text: string;
         };
+        /** @description Motors that were shown to perform the same on a propeller. */
+        Same: {
+            propeller_name: string;
+            motors: components["schemas"]["ListedMotor"][];
+        };
         /** @description Models that perform the same. */
         SameMotor: {
             motors: number[];
@@ -6558,6 +6788,17 @@ export interface components {
             /** @default  */
             save_as?: string;
         };
+        /**
+         * @description From one thrust to another the thriftiest of a motor's propellers, with those not told from
+         *     it; subjects by their keys.
+         */
+        Stretch: {
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
+            best: number[];
+        };
         /** @description The craft that a motor suits for a use. */
         Suits: {
             use: string;
@@ -6623,6 +6864,8 @@ export interface components {
             samples: number | null;
             runs: number | null;
             delta: components["schemas"]["TableDelta"] | null;
+            /** @description Which group of columns it stands in. */
+            group: number;
         };
         /** @description A difference with what may be said of it. */
         TableDelta: {
@@ -7682,6 +7925,8 @@ export interface operations {
     compare_bench_retrieve: {
         parameters: {
             query?: {
+                /** @description More groups of columns: full;thrust_gf@600;hover@3 (a craft);rating */
+                also?: string;
                 baseline?: string;
                 /**
                  * @description * `full` - full
@@ -7691,8 +7936,11 @@ export interface operations {
                  *     * `throttle_pct` - throttle_pct
                  *     * `current_a` - current_a
                  *     * `speed_rpm` - speed_rpm
+                 *     * `rating` - rating
+                 *     * `hover` - hover
                  */
-                condition?: "full" | "thrust_gf" | "power_w" | "shaft_power_w" | "throttle_pct" | "current_a" | "speed_rpm";
+                condition?: "full" | "thrust_gf" | "power_w" | "shaft_power_w" | "throttle_pct" | "current_a" | "speed_rpm" | "rating" | "hover";
+                craft?: number | null;
                 /**
                  * @description * `current_a` - current_a
                  *     * `efficiency_g_per_w` - efficiency_g_per_w
@@ -7735,6 +7983,8 @@ export interface operations {
     "compare_bench.csv_retrieve": {
         parameters: {
             query?: {
+                /** @description More groups of columns: full;thrust_gf@600;hover@3 (a craft);rating */
+                also?: string;
                 baseline?: string;
                 /**
                  * @description * `full` - full
@@ -7744,8 +7994,11 @@ export interface operations {
                  *     * `throttle_pct` - throttle_pct
                  *     * `current_a` - current_a
                  *     * `speed_rpm` - speed_rpm
+                 *     * `rating` - rating
+                 *     * `hover` - hover
                  */
-                condition?: "full" | "thrust_gf" | "power_w" | "shaft_power_w" | "throttle_pct" | "current_a" | "speed_rpm";
+                condition?: "full" | "thrust_gf" | "power_w" | "shaft_power_w" | "throttle_pct" | "current_a" | "speed_rpm" | "rating" | "hover";
+                craft?: number | null;
                 /**
                  * @description * `current_a` - current_a
                  *     * `efficiency_g_per_w` - efficiency_g_per_w
@@ -7788,6 +8041,8 @@ export interface operations {
     "compare_bench.xlsx_retrieve": {
         parameters: {
             query?: {
+                /** @description More groups of columns: full;thrust_gf@600;hover@3 (a craft);rating */
+                also?: string;
                 baseline?: string;
                 /**
                  * @description * `full` - full
@@ -7797,8 +8052,11 @@ export interface operations {
                  *     * `throttle_pct` - throttle_pct
                  *     * `current_a` - current_a
                  *     * `speed_rpm` - speed_rpm
+                 *     * `rating` - rating
+                 *     * `hover` - hover
                  */
-                condition?: "full" | "thrust_gf" | "power_w" | "shaft_power_w" | "throttle_pct" | "current_a" | "speed_rpm";
+                condition?: "full" | "thrust_gf" | "power_w" | "shaft_power_w" | "throttle_pct" | "current_a" | "speed_rpm" | "rating" | "hover";
+                craft?: number | null;
                 /**
                  * @description * `current_a` - current_a
                  *     * `efficiency_g_per_w` - efficiency_g_per_w
@@ -7866,6 +8124,82 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RunChoice"];
+                };
+            };
+        };
+    };
+    compare_mass_retrieve: {
+        parameters: {
+            query?: {
+                baseline?: number | null;
+                load?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MassAndMoney"];
+                };
+            };
+        };
+    };
+    "compare_mass.csv_retrieve": {
+        parameters: {
+            query?: {
+                baseline?: number | null;
+                load?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+        };
+    };
+    compare_one_kv_retrieve: {
+        parameters: {
+            query?: {
+                /**
+                 * @description * `thrust_gf` - thrust_gf
+                 *     * `power_w` - power_w
+                 *     * `current_a` - current_a
+                 *     * `efficiency_g_per_w` - efficiency_g_per_w
+                 *     * `speed_rpm` - speed_rpm
+                 */
+                figure?: "thrust_gf" | "power_w" | "current_a" | "efficiency_g_per_w" | "speed_rpm";
+                kv_rpm_per_v?: number | null;
+                propeller?: number | null;
+                reference?: number | null;
+                voltage_v?: number | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OneKv"];
                 };
             };
         };
@@ -7956,6 +8290,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SavedComparison"];
+                };
+            };
+        };
+    };
+    compare_tests_retrieve: {
+        parameters: {
+            query?: {
+                baseline?: string;
+                kind?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KindTable"];
+                };
+            };
+        };
+    };
+    "compare_tests.csv_retrieve": {
+        parameters: {
+            query?: {
+                baseline?: string;
+                kind?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
                 };
             };
         };

@@ -65,6 +65,16 @@ export const routes: RouteRecordRaw[] = [
     name: 'compare-bench',
     component: () => import('@/features/compare/BenchTablePage.vue'),
   },
+  {
+    path: '/compare/tests',
+    name: 'compare-tests',
+    component: () => import('@/features/compare/OtherTestsPage.vue'),
+  },
+  {
+    path: '/compare/mass',
+    name: 'compare-mass',
+    component: () => import('@/features/compare/MassMoneyPage.vue'),
+  },
   { path: '/match', name: 'match', component: () => import('@/features/match/MatchPage.vue') },
   { path: '/rank', name: 'rank', component: () => import('@/features/rank/RankPage.vue') },
   {

@@ -5,25 +5,34 @@ import type { Schemas } from '@/api/client'
 import Figure from '@/figures/Figure.vue'
 import MotorMark from '@/figures/MotorMark.vue'
 import { labelOf, unitOf } from '@/words/words'
-import { tallyWords } from './bench'
-import { deltaTone, OUTCOME_WORDS } from './cells'
+import { groupWords, OWN_LEVEL, tallyWords } from './bench'
+import DeltaWords from './DeltaWords.vue'
 
 type Row = Schemas['BenchTableRow']
-const props = defineProps<{ rows: Row[]; figures: string[] }>()
+const props = defineProps<{ rows: Row[]; groups: Schemas['ColumnGroup'][] }>()
 const emit = defineEmits<{ hold: [key: string] }>()
-/** A column that nobody measured is left out. */
-const columns = computed(() =>
-  props.figures
-    .map((name, index) => ({ name, index }))
-    .filter(({ index }) => props.rows.some((row) => row.cells[index]?.figure.value != null)),
-)
+/** Columns by group; one that nobody measured is left out. */
+const grouped = computed(() => {
+  let at = 0
+  return props.groups.map((group, index) => {
+    const columns = group.figures.map((name) => ({ name, index: at++ }))
+    return {
+      group,
+      words: groupWords(group),
+      own: OWN_LEVEL.includes(group.condition),
+      index,
+      columns: columns.filter((one) =>
+        props.rows.some((row) => row.cells[one.index]?.figure.value != null),
+      ),
+    }
+  })
+})
+const levelOf = (row: unknown, group: number) => {
+  const level = asRow(row).levels[group]
+  return level == null ? 'none of its own' : String(Math.round(level * 10) / 10)
+}
 const asRow = (row: unknown) => row as Row
 const cellOf = (row: unknown, index: number) => asRow(row).cells[index] as Row['cells'][number]
-const signed = (value: number) => `${value >= 0 ? '+' : '−'}${Math.abs(value).toFixed(1)}`
-const tone = (name: string, row: unknown, index: number) => {
-  const delta = cellOf(row, index).delta
-  return delta ? deltaTone(name, delta) : ''
-}
 </script>
 
 <template>
@@ -42,32 +51,41 @@ const tone = (name: string, row: unknown, index: number) => {
         <span class="small soft">{{ tallyWords(asRow(row)) }}</span>
       </template>
     </el-table-column>
-    <el-table-column v-for="one in columns" :key="one.name" min-width="128" align="right">
-      <template #header
-        >{{ labelOf(one.name) }}<br /><span class="soft">{{ unitOf(one.name) }}</span></template
-      >
-      <template #default="{ row }">
-        <Figure
-          :value="cellOf(row, one.index).figure.value"
-          :u="cellOf(row, one.index).figure.u"
-          :reason="cellOf(row, one.index).figure.reason"
-          :assumed="cellOf(row, one.index).figure.assumed"
-        />
-        <span
-          v-if="cellOf(row, one.index).delta"
-          class="delta"
-          :class="tone(one.name, row, one.index)"
+    <el-table-column
+      v-for="part in grouped"
+      :key="part.index"
+      :label="grouped.length > 1 || part.own ? part.words : ''"
+      align="center"
+    >
+      <el-table-column v-if="part.own" min-width="96" align="right">
+        <template #header
+          >read at<br /><span class="soft">{{
+            unitOf(part.group.condition === 'hover' ? 'thrust_gf' : 'current_a')
+          }}</span></template
         >
-          <span class="figure"
-            >{{ signed(cellOf(row, one.index).delta?.delta_pct ?? 0)
-            }}<span class="u"
-              ><span class="pm">±</span
-              >{{ (cellOf(row, one.index).delta?.u_pct ?? 0).toFixed(1) }}</span
-            ><span class="unit">%</span></span
-          >
-          <span class="word">{{ OUTCOME_WORDS[cellOf(row, one.index).delta?.outcome ?? ''] }}</span>
-        </span>
-      </template>
+        <template #default="{ row }"
+          ><span class="figure">{{ levelOf(row, part.index) }}</span></template
+        >
+      </el-table-column>
+      <el-table-column
+        v-for="one in part.columns"
+        :key="`${part.index}${one.name}`"
+        min-width="128"
+        align="right"
+      >
+        <template #header
+          >{{ labelOf(one.name) }}<br /><span class="soft">{{ unitOf(one.name) }}</span></template
+        >
+        <template #default="{ row }">
+          <Figure
+            :value="cellOf(row, one.index).figure.value"
+            :u="cellOf(row, one.index).figure.u"
+            :reason="cellOf(row, one.index).figure.reason"
+            :assumed="cellOf(row, one.index).figure.assumed"
+          />
+          <DeltaWords :name="one.name" :delta="cellOf(row, one.index).delta" />
+        </template>
+      </el-table-column>
     </el-table-column>
     <template #empty>No run reads under this condition.</template>
   </el-table>
@@ -87,19 +105,5 @@ const tone = (name: string, row: unknown, index: number) => {
   height: 20px;
   padding: 0 2px;
   color: var(--ink-soft);
-}
-.delta {
-  display: block;
-  font-size: 12.5px;
-}
-.word {
-  display: block;
-  color: var(--ink-soft);
-}
-.better .figure {
-  color: var(--within-ink);
-}
-.worse .figure {
-  color: var(--copper-dark);
 }
 </style>

@@ -9,10 +9,13 @@ import PageState from '@/app/PageState.vue'
 import { useSession } from '@/app/useSession'
 import { readTyped } from '@/figures/readNumber'
 import { labelOf, unitOf } from '@/words/words'
-import { CONDITION_WORDS, ORDER_WORDS } from './bench'
+import { CONDITION_WORDS, groupText, groupWords, ORDER_WORDS, OWN_LEVEL } from './bench'
 import BenchRows from './BenchRows.vue'
 import CompareHead from './CompareHead.vue'
+import FigureBars from '@/figures/FigureBars.vue'
+import TableStill from '@/charts/TableStill.vue'
 import PivotTable from './PivotTable.vue'
+import { pivotBars, pivotStill, rowsStill } from './benchStills'
 
 const route = useRoute()
 const router = useRouter()
@@ -20,7 +23,16 @@ const { mayWrite } = useSession()
 const word = (name: string) => (typeof route.query[name] === 'string' ? route.query[name] : '')
 const asked = computed<AskedTable>(() => {
   const found: Record<string, unknown> = {}
-  for (const name of ['condition', 'supply', 'figure', 'order', 'baseline', 'motors'])
+  for (const name of [
+    'condition',
+    'craft',
+    'supply',
+    'figure',
+    'order',
+    'baseline',
+    'motors',
+    'also',
+  ])
     if (word(name)) found[name] = word(name)
   if (word('level')) {
     const typed = readTyped(word('level'))
@@ -47,6 +59,27 @@ const file = computed(() => {
   for (const [key, value] of Object.entries(asked.value)) words.set(key, String(value))
   return words.toString()
 })
+/** A condition with a craft where it needs one. */
+function choose(condition: string) {
+  const craft =
+    condition === 'hover' ? String(shown.value?.craft_listed[0]?.craft ?? '') : undefined
+  ask({ condition, craft, level: undefined })
+}
+const more = computed(() => shown.value?.groups.slice(1) ?? [])
+/** Beside: the first condition that does not stand there yet, to be changed in place. */
+function addGroup(condition: string) {
+  const craft = shown.value?.craft_listed[0]?.craft ?? null
+  setGroups([...more.value, { condition, craft, level: null }])
+}
+function setGroups(groups: { condition: string; level?: number | null; craft?: number | null }[]) {
+  ask({ also: groups.map(groupText).join(';') })
+}
+const changeLevel = (at: number, text: string) => {
+  const typed = readTyped(text)
+  if (typed.kind !== 'number') return
+  setGroups(more.value.map((one, k) => (k === at ? { ...one, level: typed.value } : one)))
+}
+const bars = ref(false)
 const held = computed(() => shown.value?.rows.find((row) => row.baseline) ?? null)
 const run = (motor: number, propeller: number | null) =>
   void router.push({ path: '/bench', query: { motor, propeller: propeller ?? undefined } })
@@ -68,7 +101,7 @@ const figure = computed(() => shown.value?.pivot.name ?? 'thrust_gf')
         default-first-option
         aria-label="Condition"
         class="condition"
-        @update:model-value="ask({ condition: String($event), level: undefined })"
+        @update:model-value="choose"
       >
         <el-option
           v-for="one in shown?.conditions"
@@ -78,7 +111,30 @@ const figure = computed(() => shown.value?.pivot.name ?? 'thrust_gf')
         />
       </el-select>
     </label>
-    <form v-if="shown && shown.condition !== 'full'" @submit.prevent="ask({ level })">
+    <label v-if="shown?.condition === 'hover'"
+      >of
+      <el-select
+        :model-value="shown.craft ?? undefined"
+        size="small"
+        filterable
+        default-first-option
+        aria-label="Craft"
+        class="supply"
+        placeholder="no craft is kept"
+        @update:model-value="ask({ craft: String($event) })"
+      >
+        <el-option
+          v-for="one in shown.craft_listed"
+          :key="one.craft"
+          :value="one.craft"
+          :label="one.name"
+        />
+      </el-select>
+    </label>
+    <form
+      v-else-if="shown && shown.condition !== 'full' && !OWN_LEVEL.includes(shown.condition)"
+      @submit.prevent="ask({ level })"
+    >
       <label for="bench-level">of</label>
       <el-input
         id="bench-level"
@@ -134,6 +190,46 @@ const figure = computed(() => shown.value?.pivot.name ?? 'thrust_gf')
       </el-select>
     </label>
   </div>
+  <div v-if="shown?.rows.length" class="bar" aria-label="Beside it" role="group">
+    <span class="soft">Beside it:</span>
+    <span v-for="(one, at) in more" :key="at" class="tag beside"
+      >{{ groupWords(one) }}
+      <input
+        v-if="one.condition !== 'full' && !OWN_LEVEL.includes(one.condition)"
+        :value="one.level ?? ''"
+        class="small-level"
+        inputmode="decimal"
+        :aria-label="`Level of ${CONDITION_WORDS[one.condition]}`"
+        @change="changeLevel(at, ($event.target as HTMLInputElement).value)"
+      />
+      <button
+        type="button"
+        class="drop"
+        :aria-label="`Take away ${groupWords(one)}`"
+        @click="setGroups(more.filter((_, k) => k !== at))"
+      >
+        ×
+      </button></span
+    >
+    <el-select
+      v-if="more.length < 4"
+      :model-value="undefined"
+      size="small"
+      filterable
+      default-first-option
+      placeholder="another condition"
+      aria-label="Another condition beside it"
+      class="condition"
+      @update:model-value="addGroup(String($event))"
+    >
+      <el-option
+        v-for="one in shown.conditions"
+        :key="one"
+        :value="one"
+        :label="CONDITION_WORDS[one] ?? one"
+      />
+    </el-select>
+  </div>
   <p v-if="fieldMessage(query.error.value, 'level')" class="problem" role="alert">
     {{ fieldMessage(query.error.value, 'level') }}
   </p>
@@ -147,11 +243,28 @@ const figure = computed(() => shown.value?.pivot.name ?? 'thrust_gf')
   </section>
   <template v-else-if="shown">
     <section class="sheet" aria-label="Motor by propeller">
-      <h2>{{ labelOf(figure) }}, {{ CONDITION_WORDS[shown.condition] }}</h2>
-      <PivotTable :pivot="shown.pivot" :may-run="mayWrite" @run="run" />
+      <h2>
+        {{ labelOf(figure) }}, {{ shown.groups[0] ? groupWords(shown.groups[0]) : '' }}
+        <el-button size="small" text @click="bars = !bars">{{
+          bars ? 'as a table' : 'as bars'
+        }}</el-button>
+        <TableStill v-if="!bars" name="bench" :table="() => pivotStill(shown!)" />
+      </h2>
+      <FigureBars
+        v-if="bars"
+        :rows="pivotBars(shown.pivot)"
+        :unit="unitOf(figure)"
+        :title="`${labelOf(figure)}, ${shown.groups[0] ? groupWords(shown.groups[0]) : ''}`"
+      />
+      <PivotTable v-else :pivot="shown.pivot" :may-run="mayWrite" @run="run" />
+      <p v-for="one in shown.same" :key="one.propeller_name + one.motors[0]?.motor" class="small">
+        {{ one.motors.map((motor) => motor.name).join(' and ') }} perform the same on
+        {{ one.propeller_name }}: shown to within 2 % in all that is compared.
+      </p>
     </section>
     <section class="sheet" aria-label="Row by row">
       <h2>
+        <TableStill name="bench-rows" :table="() => rowsStill(shown!)" class="still" />
         {{
           held
             ? `Held against ${held.motor_name} on ${held.propeller_name}`
@@ -161,7 +274,7 @@ const figure = computed(() => shown.value?.pivot.name ?? 'thrust_gf')
           >against the row before</el-button
         >
       </h2>
-      <BenchRows :rows="shown.rows" :figures="shown.figures" @hold="ask({ baseline: $event })" />
+      <BenchRows :rows="shown.rows" :groups="shown.groups" @hold="ask({ baseline: $event })" />
       <p class="small soft">
         Means over samples and runs; what samples of a model differ by is in ±.
         <template v-if="shown.condition === 'full'"
@@ -209,6 +322,26 @@ const figure = computed(() => shown.value?.pivot.name ?? 'thrust_gf')
 }
 .sheet {
   margin-bottom: 12px;
+}
+.beside {
+  display: inline-flex;
+  align-items: center;
+  gap: 4px;
+}
+.small-level {
+  width: 58px;
+  font: inherit;
+  padding: 1px 4px;
+}
+.drop {
+  border: 0;
+  background: none;
+  cursor: pointer;
+  min-width: 24px;
+  min-height: 24px;
+}
+.still {
+  float: right;
 }
 .problem {
   color: var(--stop);

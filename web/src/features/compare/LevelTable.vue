@@ -35,6 +35,14 @@ const raw = computed(() => props.comparison.correction.filter((one) => !one.way)
       at {{ round(crossing.at) }} {{ unitOf(crossing.x_name) }}; they differ measurably below
       {{ round(crossing.low) }} and above {{ round(crossing.high) }} {{ unitOf(crossing.x_name) }}.
     </p>
+    <p v-if="comparison.envelope.length" class="small">
+      The thriftiest of its propellers along the thrust:
+      <template v-for="(one, at) in comparison.envelope" :key="one.low"
+        ><template v-if="at">; </template>{{ round(one.low) }} to {{ round(one.high) }} gf
+        {{ one.best.map(nameOf).join(' or ')
+        }}<template v-if="one.best.length > 1"> (not told apart)</template></template
+      >.
+    </p>
     <div v-if="comparison.correction.length" class="small">
       <p v-for="one in corrected" :key="one.run">
         Run {{ one.run }} brought to nominal voltage and 1.225 kg/m³

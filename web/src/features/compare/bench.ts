@@ -1,5 +1,6 @@
 /** The whole bench as a table: its words, and where a value lies on the one scale of the pivot. */
 import type { Schemas } from '@/api/client'
+import { unitOf } from '@/words/words'
 
 export const CONDITION_WORDS: Record<string, string> = {
   full: 'full throttle',
@@ -9,6 +10,32 @@ export const CONDITION_WORDS: Record<string, string> = {
   throttle_pct: 'equal throttle',
   current_a: 'equal current',
   speed_rpm: 'equal speed',
+  rating: 'its rated current',
+  hover: 'hover of a craft',
+}
+
+/** Conditions at which each motor has a level of its own. */
+export const OWN_LEVEL = ['rating', 'hover']
+
+type Group = Schemas['ColumnGroup']
+
+/** A group of columns as an address says it. */
+export function groupText(group: {
+  condition: string
+  level?: number | null
+  craft?: number | null
+}): string {
+  if (group.condition === 'hover') return `hover@${group.craft ?? 0}`
+  return group.level && !OWN_LEVEL.includes(group.condition)
+    ? `${group.condition}@${group.level}`
+    : group.condition
+}
+
+/** A group of columns as one would say it. */
+export function groupWords(group: Group): string {
+  if (group.words) return group.words
+  const words = CONDITION_WORDS[group.condition] ?? group.condition
+  return group.level ? `at ${group.level} ${unitOf(group.condition)}` : words
 }
 
 export const ORDER_WORDS: Record<string, string> = {

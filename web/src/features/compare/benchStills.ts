@@ -1,0 +1,77 @@
+/** The bench's tables as stills and bars: plain words and numbers, as a picture holds them. */
+import type { Schemas } from '@/api/client'
+import type { StillTable } from '@/charts/stills'
+import type { BarRow } from '@/figures/bars'
+import { figureText } from '@/figures/format'
+import { labelOf, unitOf } from '@/words/words'
+import { groupWords } from './bench'
+
+type Bench = Schemas['BenchTable']
+const said = (figure: Schemas['StatedFigure']) => {
+  if (figure.value == null) return '—'
+  const text = figureText(figure.value, figure.u)
+  return text.u ? `${text.value} ± ${text.u}` : text.value
+}
+const underWords = (bench: Bench) => (bench.groups[0] ? groupWords(bench.groups[0]) : '')
+
+/** The pivot, motors down. */
+export function pivotStill(bench: Bench): StillTable {
+  const { pivot } = bench
+  return {
+    title: `${labelOf(pivot.name)}, ${unitOf(pivot.name)} — ${underWords(bench)}`,
+    heads: ['Motor', ...pivot.propellers.map((one) => one.name)],
+    rows: pivot.motors.map((motor) => [
+      motor.name,
+      ...pivot.propellers.map((propeller) => {
+        const cell = pivot.cells.find(
+          (one) => one.motor === motor.motor && one.propeller_name === propeller.name,
+        )
+        return cell ? `${cell.estimated ? '~' : ''}${said(cell.figure)}` : '—'
+      }),
+    ]),
+    foot: '± is the standard uncertainty. ~ was never run: estimated from the other cells.',
+  }
+}
+
+/** The rows with the figures of the first group. */
+export function rowsStill(bench: Bench): StillTable {
+  const shown = bench.figures
+    .map((name, index) => ({ name, index }))
+    .filter(({ index }) => bench.rows.some((row) => row.cells[index]?.figure.value != null))
+    .slice(0, 5)
+  return {
+    title: `The bench at ${underWords(bench)}`,
+    heads: [
+      'Motor',
+      'Propeller',
+      ...shown.map(({ name }) => `${labelOf(name)}${unitOf(name) ? `, ${unitOf(name)}` : ''}`),
+    ],
+    rows: bench.rows.map((row) => [
+      row.motor_name,
+      row.propeller_name,
+      ...shown.map(({ index }) => {
+        const cell = row.cells[index]
+        return cell ? said(cell.figure) : '—'
+      }),
+    ]),
+    foot: '± is the standard uncertainty.',
+  }
+}
+
+/** The pivot's cells as bars; what was never run is left out. */
+export function pivotBars(pivot: Schemas['Pivot']): BarRow[] {
+  return pivot.cells.flatMap((cell) => {
+    if (cell.figure.value == null || cell.estimated) return []
+    const name = pivot.motors.find((one) => one.motor === cell.motor)?.name ?? ''
+    return [
+      {
+        key: `${cell.motor}|${cell.propeller_name}`,
+        motor: cell.motor,
+        name: `${name}, ${cell.propeller_name}`,
+        value: cell.figure.value,
+        u: cell.figure.u ?? null,
+        claims: [],
+      },
+    ]
+  })
+}
