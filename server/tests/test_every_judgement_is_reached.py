@@ -9,7 +9,14 @@ from pathlib import Path
 import pytest
 
 import spindle_core.compare.bench_table
+import spindle_core.compare.envelope
+import spindle_core.compare.feel
+import spindle_core.compare.kinds_table
+import spindle_core.compare.nominal
+import spindle_core.compare.subjects
 import spindle_core.match
+import spindle_core.planning.at_one_kv
+import spindle_core.planning.torque_lines
 import spindle_core.rank
 
 HERE = Path(__file__).parents[2]
@@ -44,6 +51,21 @@ SEEN = {
     "window": "window",
     "in_flight": "said",
     "bench_table": "cells",
+    "subjects": "subjects",
+    "comparison_rows": "rows",
+    "mean_curve": "curves",
+    "told_crossings": "crossings",
+    "feel_of": "feel",
+    "envelope": "envelope",
+    "points_at_nominal": "correction",
+    "kinds_table": "off_label_pct",
+    "against_label": "off_label_pct",
+    "kinds_run": "kinds",
+    "torque_chart": "meetings",
+    "at_one_kv": "design_pct",
+    "copper_figure": "km_nm_per_sqrt_w",
+    "size_trend": "thrust_over_trend_pct",
+    "choosing": "choosing",
     "deltas": "delta",
     "tally": "unresolved",
     "foreseen": "pivot",
@@ -68,11 +90,33 @@ WITHIN = {
     "fits_cells": "measured_seats",
     "usual_voltage": "predicted_seats",
     "usual_level": "bench_table",
+    "read_under": "one figure of a run, for tables and subjects",
+    "alone": "the command line's single runs",
+    "read_subject": "comparison_rows",
+    "common_span": "mean_curve",
+    "crossings_of": "told_crossings",
+    "at_nominal": "the command line's way; the server corrects every point",
+    "motor_line": "torque_chart",
+    "load_line": "torque_chart",
+    "rewound": "at_one_kv",
+    "per": "thrust_per_gram",
 }
 
 
+JUDGING = (
+    spindle_core.compare.bench_table,
+    spindle_core.compare.envelope,
+    spindle_core.compare.feel,
+    spindle_core.compare.kinds_table,
+    spindle_core.compare.nominal,
+    spindle_core.compare.subjects,
+    spindle_core.planning.at_one_kv,
+    spindle_core.planning.torque_lines,
+)
+
+
 def public_functions():
-    modules = [spindle_core.compare.bench_table]
+    modules = [*JUDGING]
     for room in (spindle_core.rank, spindle_core.match):
         names = (one.name for one in pkgutil.iter_modules(room.__path__))
         modules += [importlib.import_module(f"{room.__name__}.{name}") for name in names]

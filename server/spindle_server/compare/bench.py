@@ -65,8 +65,8 @@ class AskedTable:
     also: tuple[Group, ...] = ()
 
 
-FIRST_OF_MORE = 4
-"""Of a further group the first figures stand in the table."""
+SIDE_BY_SIDE = ("thrust_gf", "power_w", "efficiency_g_per_w", "current_a", "throttle_pct")
+"""Where several groups stand side by side each shows these, as far as it has them."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -120,7 +120,7 @@ def _look(asked: AskedTable) -> dict[str, Any]:
     runs = [run for run in everything if f"{run.load.supply}|{run.load.voltage_v:g}" == supply]
     first = Group(asked.condition, asked.level, asked.craft)
     try:
-        groups = [_read_group(group, runs, k) for k, group in enumerate((first, *asked.also))]
+        groups = [_read_group(group, runs, alone=not asked.also) for group in (first, *asked.also)]
     except CoreError as error:
         raise ServiceError(error.message, code=error.code, fields={"level": [error.message]}) from (
             error
@@ -161,7 +161,7 @@ def _look(asked: AskedTable) -> dict[str, Any]:
     }
 
 
-def _read_group(group: Group, runs: Sequence[RanRun], k: int) -> ReadGroup:
+def _read_group(group: Group, runs: Sequence[RanRun], *, alone: bool) -> ReadGroup:
     condition = read_as(group.condition)
     level: float | Mapping[str, float] | None
     if group.condition in READ_AS:
@@ -172,8 +172,8 @@ def _read_group(group: Group, runs: Sequence[RanRun], k: int) -> ReadGroup:
         said = level
         words = ""
     rows = bench_table(runs, condition, level) if runs else []
-    figures = FIGURES[condition] if k == 0 else FIGURES[condition][:FIRST_OF_MORE]
-    return ReadGroup(group, said, words, tuple(figures), {row_key(row): row for row in rows})
+    figures = tuple(name for name in FIGURES[condition] if alone or name in SIDE_BY_SIDE)
+    return ReadGroup(group, said, words, figures, {row_key(row): row for row in rows})
 
 
 SAMENESS = 0.02

@@ -11,7 +11,7 @@ from django.core.cache import cache
 from spindle_core.compare.bench_table import Load
 from spindle_core.compare.delta import Delta, compare
 from spindle_core.errors import CoreError
-from spindle_core.figures.measured import Absent, Figure, Measured
+from spindle_core.figures.measured import Absent, Figure, Measured, Origin
 from spindle_core.motor.size_code import SizeCode, parse_size_code, stator_volume_mm3
 from spindle_core.motor.stator_trend import TrendMotor, motor_constant_nm_per_sqrt_w, stator_trend
 from spindle_core.rank.cohort import cohort_of
@@ -35,6 +35,7 @@ from spindle_server.runs.stated import figure_json
 from spindle_server.teardown.models import ANSWERED, Observation
 
 KEPT_S = 24 * 3600
+NOT_KNOWN = (Origin.ESTIMATED, Origin.CLAIMED)
 PARTS = ("mass_g", "max_thrust_gf", "thrust_per_gram", "thrust_per_price", "price")
 
 
@@ -162,6 +163,9 @@ def _delta(figure: Figure, held: Figure | None) -> dict[str, Any] | None:
     if isinstance(figure, Absent) or held is None or isinstance(held, Absent):
         return None
     if figure is held or held.value == 0:
+        return None
+    if any(one.u == 0 and one.origin in NOT_KNOWN for one in (figure, held)):
+        # A guessed price without any u is not told to differ from another.
         return None
     found: Delta = compare(figure, held)
     return {

@@ -6,12 +6,15 @@ import SpindleRail from '@/app/SpindleRail.vue'
 import ComparisonTable from '@/features/compare/ComparisonTable.vue'
 import LikeWithLike from '@/features/compare/LikeWithLike.vue'
 import { firstPair } from '@/features/compare/firstPair'
-import RunPicker from '@/features/compare/RunPicker.vue'
+import LevelTable from '@/features/compare/LevelTable.vue'
+import QuestionBar from '@/features/compare/QuestionBar.vue'
+import SubjectList from '@/features/compare/SubjectList.vue'
 import BoardPage from '@/features/board/BoardPage.vue'
 import PublishPage from '@/features/publish/PublishPage.vue'
 import { runMarks } from '@/figures/motorMark'
 import { useBench } from '@/live/useBench'
-import { aRun, serve, session, settle, show } from './mounting'
+import { aCell, aComparison, aSubject } from './comparisonServer'
+import { aRun, pick, serve, session, settle, show } from './mounting'
 
 afterEach(() => {
   // Requests that come late must not leave the test.
@@ -20,75 +23,19 @@ afterEach(() => {
   document.body.innerHTML = ''
 })
 
-const cell = (changed: object) => ({
-  value: 150,
-  u: 1,
-  absent_reason: '',
-  absent_note: '',
-  delta: null,
-  delta_pct: null,
-  u_pct: null,
-  outcome: '',
-  ...changed,
-})
+const comparison = aComparison()
 
-const comparison = {
-  runs: [aRun(7), aRun(13, { motor: 5, motor_name: 'Brackwater No. 4 2306 1800' })],
-  baseline: 7,
-  thrusts_gf: [600],
-  margin_pct: 2,
-  curves: [[], []],
-  rows: [
-    {
-      thrust_gf: 600,
-      name: 'efficiency_g_per_w',
-      cells: [
-        cell({ value: 3.51, u: 0.03 }),
-        cell({
-          value: 3.57,
-          u: 0.03,
-          delta: 0.06,
-          delta_pct: 1.7,
-          u_pct: 0.7,
-          outcome: 'different',
-        }),
-      ],
-    },
-    {
-      thrust_gf: 600,
-      name: 'power_w',
-      cells: [
-        cell({}),
-        cell({
-          value: null,
-          u: null,
-          absent_reason: 'not_reached',
-          absent_note: 'measured from 0 to 500 gf',
-        }),
-      ],
-    },
-  ],
-  crossings: [],
-  factors: [
-    { name: 'motor', values: ['Drift A', 'No. 4 A'], state: 'differs' },
-    { name: 'propeller', values: ['5.1x4.2x3', '5x3.6x3'], state: 'differs' },
-    { name: 'air density', values: ['1.19 kg/m³', '—'], state: 'unknown' },
-    { name: 'stand', values: ['Yard stand', 'Yard stand'], state: 'same' },
-  ],
-  confounded: ['motor', 'propeller'],
-  remarks: ['Run 13 names no stand; a repeatability of 2 % is assumed for it.'],
-}
-
-describe('the table at equal thrust', () => {
+describe('the table under a condition', () => {
   const props = { comparison, marks: runMarks([3, 5]) }
 
-  it('says what may be said of each difference', async () => {
+  it('says what may be said of each difference, and on how many runs a mean rests', async () => {
     const { page } = await show(ComparisonTable, { props })
     const row = page.get('tbody tr').text().replaceAll(/\s+/g, '')
     expect(row).toContain('600')
     expect(row).toContain('+1.7±0.7%different')
+    expect(row).toContain('2runs')
     expect(page.get('thead').text()).toContain('baseline')
-    expect(page.text()).toContain('Run 13 names no stand')
+    expect(page.text()).toContain('Run 13 without a stand')
   })
 
   it('shows another figure on demand, and "not reached" with its reason', async () => {
@@ -99,6 +46,66 @@ describe('the table at equal thrust', () => {
     const missing = page.findAll('tbody td').at(-1)
     expect(missing?.text()).toBe('not reached')
     expect(missing?.get('span').attributes('data-reason')).toBe('measured from 0 to 500 gf')
+  })
+
+  it('has every figure as a row at full throttle, and stands upright with many', async () => {
+    const rows = comparison.rows.map((row) => ({ ...row, at: null }))
+    const full = aComparison({ condition: 'full', levels: [], rows })
+    const { page } = await show(ComparisonTable, { props: { ...props, comparison: full } })
+    expect(page.findAll('tbody tr').map((row) => row.get('td').text())).toEqual([
+      'Thrust per power gf/W',
+      'Power W',
+    ])
+    expect(page.text()).toContain('quoted most')
+    const six = [1, 2, 3, 4, 5, 6]
+    const many = aComparison({
+      subjects: six.map((key) => aSubject(key, { samples: [`S${key}`] })),
+      rows: [{ at: 600, name: 'power_w', cells: six.map(() => aCell()) }],
+    })
+    const { page: tall } = await show(ComparisonTable, {
+      props: { comparison: many, marks: runMarks(six) },
+    })
+    expect(tall.findAll('tbody tr')).toHaveLength(6)
+    expect(tall.get('thead').text()).toContain('at 600 gf')
+  })
+
+  it('says that nobody reads under a condition', async () => {
+    const none = aComparison({ condition: 'shaft_power_w', rows: [], levels: [] })
+    const { page } = await show(ComparisonTable, { props: { ...props, comparison: none } })
+    expect(page.text()).toContain('None of the runs reads under this condition')
+  })
+})
+
+describe('below the table', () => {
+  it('stand crossings with their interval, the envelope, and what a correction did', async () => {
+    const told = aComparison({
+      crossings: [
+        { a: 7, b: 13, x_name: 'thrust_gf', y_name: 'power_w', at: 705.3, low: 600, high: 820 },
+      ],
+      envelope: [
+        { low: 80, high: 420, best: [7] },
+        { low: 420, high: 900, best: [7, 13] },
+      ],
+      correction: [
+        {
+          run: 7,
+          way: 'model',
+          changed: [{ name: 'thrust_gf', pct: 3.21 }],
+          left_out: 1,
+          reason: '',
+        },
+        { run: 13, way: '', changed: [], left_out: 0, reason: 'the air was not noted' },
+      ],
+    })
+    const { page } = await show(LevelTable, {
+      props: { comparison: told, marks: runMarks([3, 5]) },
+    })
+    const text = page.text().replaceAll(/\s+/g, ' ')
+    expect(text).toContain('cross at 705 gf; they differ measurably below 600 and above 820 gf')
+    expect(text).toContain('80 to 420 gf Drift 2206 1900; 420 to 900 gf')
+    expect(text).toContain('(not told apart)')
+    expect(text).toContain('by its identified model, at its strongest point: thrust +3.2 %')
+    expect(text).toContain('Run 13 stands as it was measured: the air was not noted')
   })
 })
 
@@ -112,32 +119,38 @@ describe('like with like', () => {
   })
 })
 
-describe('the compared runs', () => {
+describe('what is compared', () => {
   const listed = [aRun(7), aRun(13), aRun(14), aRun(15, { comparable: false })]
-  const props = { runs: listed, marks: runMarks([3, 3]), chosen: [7, 13], baseline: null }
+  const props = {
+    subjects: comparison.subjects,
+    marks: runMarks([3, 5]),
+    chosen: [7, 8, 13],
+    baseline: null,
+    most: 160,
+  }
   const answers = { 'GET /api/v1/runs/': { count: 4, results: listed } }
 
-  it('have the first as baseline until another is chosen', async () => {
+  it('has the first as baseline until another is chosen', async () => {
     serve(answers)
-    const { page } = await show(RunPicker, { props })
+    const { page } = await show(SubjectList, { props })
     const radios = page.findAll('input[type=radio]')
     expect((radios[0]?.element as HTMLInputElement).checked).toBe(true)
     await radios[1]?.setValue(true)
-    expect(page.emitted('update:baseline')?.[0]).toEqual([13])
+    expect(page.emitted('baseline')?.[0]).toEqual([13])
   })
 
-  it('can be left out, and the name of one on its way is not made up', async () => {
+  it('is left out with all of its runs', async () => {
     serve(answers)
-    const { page } = await show(RunPicker, { props: { ...props, runs: [aRun(7)] } })
-    expect(page.findAll('.run')[1]?.text()).toContain('#13')
-    expect(page.findAll('.run')[1]?.text()).toContain('reading…')
-    await page.findAll('.run button')[0]?.trigger('click')
-    expect(page.emitted('update:chosen')?.[0]).toEqual([[13]])
+    const { page } = await show(SubjectList, { props })
+    const out = page.findAll('.subject button').filter((one) => one.text().startsWith('Leave out'))
+    await out[0]?.trigger('click')
+    expect(page.emitted('chosen')?.[0]).toEqual([[13]])
+    expect(page.text()).toContain('2 runs')
   })
 
-  it('are found among all runs by the server, and only runs with figures are offered', async () => {
+  it('is found among all runs by the server, and only runs with figures are offered', async () => {
     const asked = serve(answers)
-    const { page } = await show(RunPicker, { props })
+    const { page } = await show(SubjectList, { props })
     const field = page.get('.add input')
     await field.trigger('click')
     await field.setValue('pale 1250')
@@ -147,14 +160,51 @@ describe('the compared runs', () => {
     expect(offered.map((item) => item.textContent?.trim().slice(0, 3))).toEqual(['#14'])
     ;(offered[0] as HTMLElement).click()
     await settle()
-    expect(page.emitted('update:chosen')?.[0]).toEqual([[7, 13, 14]])
+    expect(page.emitted('chosen')?.[0]).toEqual([[7, 8, 13, 14]])
   })
 
-  it('are eight at most', async () => {
+  it('ends at its most, and says what is not drawn', async () => {
     serve(answers)
-    const eight = [1, 2, 3, 4, 5, 6, 7, 8]
-    const { page } = await show(RunPicker, { props: { ...props, chosen: eight } })
+    const { page } = await show(SubjectList, {
+      props: { ...props, most: 3, subjects: [aSubject(7, { drawn: false })] },
+    })
     expect(page.get('.add input').attributes('disabled')).toBeDefined()
+    expect(page.text()).toContain('in the table only')
+  })
+})
+
+describe('a question about a motor', () => {
+  const answers = {
+    'GET /api/v1/motors/': { count: 0, results: [] },
+    'GET /api/v1/motors/3/': { id: 3, full_name: 'Ostrel Drift 2206 1900' },
+    'GET /api/v1/propellers/': { count: 0, results: [] },
+  }
+  const choice = { what: 'samples', words: '', by: 'sample', runs: [7, 9], differ: 2, why_none: '' }
+
+  it('finds the runs that differ in one thing', async () => {
+    const asked = serve({ ...answers, 'GET /api/v1/compare/choices/': choice })
+    const { page } = await show(QuestionBar, { props: { motor: 3 } })
+    await page.get('form').trigger('submit')
+    expect(page.get('[role=status]').text()).toBe('Choose what is to differ.')
+    await pick(page, 'input', 'samples of this model')
+    await page.get('form').trigger('submit')
+    await settle()
+    expect(asked.at(-1)?.query).toMatchObject({ what: 'samples', motor: '3' })
+    expect(page.emitted('take')).toEqual([[[7, 9], 'sample']])
+  })
+
+  it('says that nothing differs, and takes nothing', async () => {
+    const why = 'There is nothing to compare: no two samples of one model were run alike.'
+    serve({
+      ...answers,
+      'GET /api/v1/compare/choices/': { ...choice, differ: 1, why_none: why },
+    })
+    const { page } = await show(QuestionBar, { props: { motor: 3 } })
+    await pick(page, 'input', 'samples of this model')
+    await page.get('form').trigger('submit')
+    await settle()
+    expect(page.text()).toContain(why)
+    expect(page.emitted('take')).toBeUndefined()
   })
 })
 

@@ -11,22 +11,39 @@ import DeltaWords from './DeltaWords.vue'
 type Row = Schemas['BenchTableRow']
 const props = defineProps<{ rows: Row[]; groups: Schemas['ColumnGroup'][] }>()
 const emit = defineEmits<{ hold: [key: string] }>()
-/** Columns by group; one that nobody measured is left out. */
-const grouped = computed(() => {
+interface Column {
+  key: string
+  /** Empty: the level at which the row was read. */
+  name: string
+  index: number
+  group: number
+  /** What stands above the label where several groups stand side by side. */
+  words: string
+}
+/** The columns of all groups in their order; one that nobody measured is left out. */
+const columns = computed<Column[]>(() => {
   let at = 0
-  return props.groups.map((group, index) => {
-    const columns = group.figures.map((name) => ({ name, index: at++ }))
-    return {
-      group,
-      words: groupWords(group),
-      own: OWN_LEVEL.includes(group.condition),
-      index,
-      columns: columns.filter((one) =>
+  return props.groups.flatMap((group, index) => {
+    const own = OWN_LEVEL.includes(group.condition)
+    const words = props.groups.length > 1 || own ? groupWords(group) : ''
+    const figures = group.figures.map((name) => ({
+      key: `${index}${name}`,
+      name,
+      index: at++,
+      group: index,
+      words,
+    }))
+    const level = { key: `${index}level`, name: '', index: -1, group: index, words }
+    return [
+      ...(own ? [level] : []),
+      ...figures.filter((one) =>
         props.rows.some((row) => row.cells[one.index]?.figure.value != null),
       ),
-    }
+    ]
   })
 })
+const levelUnit = (group: number) =>
+  unitOf(props.groups[group]?.condition === 'hover' ? 'thrust_gf' : 'current_a')
 const levelOf = (row: unknown, group: number) => {
   const level = asRow(row).levels[group]
   return level == null ? 'none of its own' : String(Math.round(level * 10) / 10)
@@ -52,31 +69,21 @@ const cellOf = (row: unknown, index: number) => asRow(row).cells[index] as Row['
       </template>
     </el-table-column>
     <el-table-column
-      v-for="part in grouped"
-      :key="part.index"
-      :label="grouped.length > 1 || part.own ? part.words : ''"
-      align="center"
+      v-for="one in columns"
+      :key="one.key"
+      min-width="128"
+      align="right"
+      :class-name="one.group % 2 ? 'other-group' : ''"
     >
-      <el-table-column v-if="part.own" min-width="96" align="right">
-        <template #header
-          >read at<br /><span class="soft">{{
-            unitOf(part.group.condition === 'hover' ? 'thrust_gf' : 'current_a')
-          }}</span></template
-        >
-        <template #default="{ row }"
-          ><span class="figure">{{ levelOf(row, part.index) }}</span></template
-        >
-      </el-table-column>
-      <el-table-column
-        v-for="one in part.columns"
-        :key="`${part.index}${one.name}`"
-        min-width="128"
-        align="right"
+      <template #header
+        ><span v-if="one.words" class="group">{{ one.words }}<br /></span
+        >{{ one.name ? labelOf(one.name) : 'read at' }}<br /><span class="soft">{{
+          one.name ? unitOf(one.name) : levelUnit(one.group)
+        }}</span></template
       >
-        <template #header
-          >{{ labelOf(one.name) }}<br /><span class="soft">{{ unitOf(one.name) }}</span></template
-        >
-        <template #default="{ row }">
+      <template #default="{ row }">
+        <span v-if="!one.name" class="figure">{{ levelOf(row, one.group) }}</span>
+        <template v-else>
           <Figure
             :value="cellOf(row, one.index).figure.value"
             :u="cellOf(row, one.index).figure.u"
@@ -85,7 +92,7 @@ const cellOf = (row: unknown, index: number) => asRow(row).cells[index] as Row['
           />
           <DeltaWords :name="one.name" :delta="cellOf(row, one.index).delta" />
         </template>
-      </el-table-column>
+      </template>
     </el-table-column>
     <template #empty>No run reads under this condition.</template>
   </el-table>
@@ -105,5 +112,11 @@ const cellOf = (row: unknown, index: number) => asRow(row).cells[index] as Row['
   height: 20px;
   padding: 0 2px;
   color: var(--ink-soft);
+}
+.group {
+  color: var(--copper-dark);
+}
+.bench :deep(.other-group) {
+  background: color-mix(in srgb, var(--within) 5%, var(--sheet));
 }
 </style>

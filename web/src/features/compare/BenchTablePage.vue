@@ -7,6 +7,7 @@ import { fieldMessage } from '@/api/client'
 import { type AskedTable, benchTableQuery } from '@/api/judgeQueries'
 import PageState from '@/app/PageState.vue'
 import { useSession } from '@/app/useSession'
+import { useLast } from '@/api/useLast'
 import { readTyped } from '@/figures/readNumber'
 import { labelOf, unitOf } from '@/words/words'
 import { CONDITION_WORDS, groupText, groupWords, ORDER_WORDS, OWN_LEVEL } from './bench'
@@ -41,7 +42,7 @@ const asked = computed<AskedTable>(() => {
   return found as AskedTable
 })
 const query = useQuery(computed(() => benchTableQuery(asked.value)))
-const shown = query.data
+const shown = useLast(query.data)
 function ask(changes: Record<string, string | undefined>) {
   const now = Object.fromEntries(
     Object.entries(changes).map(([key, value]) => [key, value || undefined]),
@@ -264,7 +265,6 @@ const figure = computed(() => shown.value?.pivot.name ?? 'thrust_gf')
     </section>
     <section class="sheet" aria-label="Row by row">
       <h2>
-        <TableStill name="bench-rows" :table="() => rowsStill(shown!)" class="still" />
         {{
           held
             ? `Held against ${held.motor_name} on ${held.propeller_name}`
@@ -273,6 +273,7 @@ const figure = computed(() => shown.value?.pivot.name ?? 'thrust_gf')
         <el-button v-if="held" size="small" text @click="ask({ baseline: undefined })"
           >against the row before</el-button
         >
+        <TableStill name="bench-rows" :table="() => rowsStill(shown!)" />
       </h2>
       <BenchRows :rows="shown.rows" :groups="shown.groups" @hold="ask({ baseline: $event })" />
       <p class="small soft">
@@ -339,9 +340,6 @@ const figure = computed(() => shown.value?.pivot.name ?? 'thrust_gf')
   cursor: pointer;
   min-width: 24px;
   min-height: 24px;
-}
-.still {
-  float: right;
 }
 .problem {
   color: var(--stop);

@@ -6,6 +6,7 @@ import { onBeforeRouteLeave, useRoute, useRouter } from 'vue-router'
 import { api, fieldMessage, sentenceOf } from '@/api/client'
 import type { Schemas } from '@/api/client'
 import { comparisonQuery, savedComparisonsQuery } from '@/api/compareQueries'
+import { useLast } from '@/api/useLast'
 import { useWrite } from '@/api/useWrite'
 import PageState from '@/app/PageState.vue'
 import { useInHand } from '@/app/useInHand'
@@ -94,12 +95,8 @@ else if (open.value)
     })
     .catch(() => undefined)
 
-const {
-  data: comparison,
-  error,
-  isFetching,
-  refetch,
-} = useQuery(computed(() => comparisonQuery(asked.value)))
+const { data, error, isFetching, refetch } = useQuery(computed(() => comparisonQuery(asked.value)))
+const comparison = useLast(data)
 const marks = computed(() => runMarks(comparison.value?.subjects.map((one) => one.motor) ?? []))
 const heads = computed(() => shortNames(comparison.value?.subjects ?? []))
 const axes = computed(() => axesIn(asked.value.axes))
@@ -197,7 +194,7 @@ const levelProblem = computed(() => fieldMessage(error.value, 'levels') ?? '')
   <PageState
     v-if="chosen.length"
     :loading="!comparison"
-    :error="levelProblem ? null : error"
+    :error="levelProblem && comparison ? null : error"
     :retry="refetch"
   />
   <template v-if="comparison && chosen.length && (!error || levelProblem)">

@@ -13,7 +13,8 @@ const signed = (value: number) => `${value >= 0 ? '+' : '−'}${Math.abs(value).
   <span v-if="delta" class="delta" :class="deltaTone(name, delta)">
     <span class="figure"
       >{{ signed(delta.delta_pct)
-      }}<span class="u"><span class="pm">±</span>{{ delta.u_pct.toFixed(1) }}</span
+      }}<span v-if="delta.u_pct" class="u"
+        ><span class="pm">±</span>{{ delta.u_pct.toFixed(1) }}</span
       ><span class="unit">%</span></span
     >
     <span class="word">{{ OUTCOME_WORDS[delta.outcome] }}</span>

@@ -129,7 +129,7 @@ function still(): StillTable {
     <section class="sheet" aria-label="Motor by motor">
       <h2>Motor by motor <TableStill name="mass-and-money" :table="still" /></h2>
       <el-table :data="shown.rows" row-key="motor">
-        <el-table-column label="Motor" min-width="210" fixed>
+        <el-table-column label="Motor" min-width="176" fixed>
           <template #default="{ row }">
             <MotorMark :motor="(row as Row).motor" />{{ (row as Row).motor_name }}<br />
             <el-button
@@ -144,7 +144,12 @@ function still(): StillTable {
             <span v-if="(row as Row).losses" class="tag caution">{{ (row as Row).losses }}</span>
           </template>
         </el-table-column>
-        <el-table-column v-for="one in COLUMNS" :key="one.name" min-width="138" align="right">
+        <el-table-column
+          v-for="one in COLUMNS"
+          :key="one.name"
+          :min-width="one.name === 'price' ? 158 : 112"
+          align="right"
+        >
           <template #header>
             {{ one.label }}<br /><span class="soft">{{ one.unit }}</span>
             <el-button
@@ -168,7 +173,7 @@ function still(): StillTable {
             <DeltaWords :name="one.name" :delta="cellOf(row, one.name).delta" />
           </template>
         </el-table-column>
-        <el-table-column min-width="116" align="right">
+        <el-table-column min-width="96" align="right">
           <template #header>Stator<br /><span class="soft">mm³, height ÷ diameter</span></template>
           <template #default="{ row }">
             <template v-if="(row as Row).volume_mm3 !== null">
@@ -182,13 +187,13 @@ function still(): StillTable {
             >
           </template>
         </el-table-column>
-        <el-table-column min-width="110">
+        <el-table-column min-width="84">
           <template #header>Room for copper</template>
           <template #default="{ row }">{{ (row as Row).copper_room || 'not looked at' }}</template>
         </el-table-column>
-        <el-table-column min-width="128" align="right">
+        <el-table-column min-width="104" align="right">
           <template #header
-            >Thrust over the trend<br /><span class="soft">% of what its size gives</span></template
+            >Thrust over what its size gives<br /><span class="soft">%</span></template
           >
           <template #default="{ row }">
             <Figure

@@ -4,6 +4,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { sentenceOf } from '@/api/client'
 import { type AskedKv, oneKvQuery } from '@/api/compareQueries'
+import { useLast } from '@/api/useLast'
 import PageState from '@/app/PageState.vue'
 import Figure from '@/figures/Figure.vue'
 import MotorMark from '@/figures/MotorMark.vue'
@@ -37,7 +38,7 @@ const asked = computed(
     }) as AskedKv,
 )
 const query = useQuery(computed(() => oneKvQuery(asked.value)))
-const shown = query.data
+const shown = useLast(query.data)
 const of = (figures: { name: string; figure: { value: number | null; u: number | null } }[]) =>
   figures.find((one) => one.name === shown.value?.figure)?.figure
 const motors = computed(
@@ -140,7 +141,7 @@ const motors = computed(
   display: flex;
   flex-wrap: wrap;
   gap: 8px 12px;
-  margin-bottom: 8px;
+  margin: 6px 0 8px;
 }
 .scroll {
   position: relative;

@@ -5,6 +5,7 @@ import type { EChartsOption, SeriesOption } from 'echarts'
 import { computed, ref, watch } from 'vue'
 import { fieldMessage } from '@/api/client'
 import { type AskedTorque, torqueQuery } from '@/api/compareQueries'
+import { useLast } from '@/api/useLast'
 import PageState from '@/app/PageState.vue'
 import ChartSheet from '@/charts/ChartSheet.vue'
 import { axis, base, PAPER } from '@/charts/theme'
@@ -36,7 +37,7 @@ const asked = computed<AskedTorque | null>(() =>
       },
 )
 const query = useQuery(computed(() => torqueQuery(asked.value)))
-const shown = query.data
+const shown = useLast(query.data)
 const LOADS = ['#1f6f78', '#6d4a8f', '#8a6d0b', '#34548f', '#a03a5c', '#4a6b2a']
 
 const option = computed<EChartsOption>(() => {
@@ -179,7 +180,7 @@ const figureOf = (one: Meeting, name: string) =>
   display: flex;
   gap: 12px;
   max-width: 560px;
-  margin-bottom: 6px;
+  margin: 6px 0;
 }
 .scroll {
   position: relative;

@@ -10,21 +10,52 @@ export const OUTCOME_WORDS: Record<string, string> = {
   unresolved: 'not resolved',
 }
 
-const MORE_IS_BETTER = ['thrust_gf', 'efficiency_g_per_w', 'motor_esc_efficiency_pct', 'torque_nm']
-const NEITHER = ['speed_rpm', 'voltage_v']
+const MORE_IS_BETTER = [
+  'thrust_gf',
+  'max_thrust_gf',
+  'burst_thrust_gf',
+  'sustained_thrust_gf',
+  'held_pct',
+  'efficiency_g_per_w',
+  'motor_esc_efficiency_pct',
+  'torque_nm',
+  'peak_torque_nm',
+  'accel_rpm_per_s',
+  'decel_rpm_per_s',
+  'continuous_power_w',
+  'thrust_per_gram',
+  'thrust_per_price',
+]
+const LESS_IS_BETTER = [
+  'power_w',
+  'current_a',
+  'throttle_pct',
+  'vibration_g',
+  'no_load_current_a',
+  'rise_k',
+  'rise_k_per_kj',
+  'rise_time_s',
+  'fall_time_s',
+  'dead_time_s',
+  'spin_up_time_s',
+  'mass_g',
+  'price',
+]
 
-/** Less is better for power, current and throttle; more for thrust, torque and efficiency. */
-export function isBetter(name: string, delta: number): boolean {
-  return MORE_IS_BETTER.includes(name) ? delta > 0 : delta < 0
+/** Whether a difference is for the better; null where neither way is, as of a speed or a kV. */
+export function isBetter(name: string, delta: number): boolean | null {
+  if (MORE_IS_BETTER.includes(name)) return delta > 0
+  return LESS_IS_BETTER.includes(name) ? delta < 0 : null
 }
 
-/** The class of a difference; speed and voltage are neither better nor worse. */
+/** The class of a difference. */
 export function deltaTone(
   name: string,
   cell: { outcome: string; delta: number | null },
 ): '' | 'better' | 'worse' {
-  if (cell.outcome !== 'different' || cell.delta === null || NEITHER.includes(name)) return ''
-  return isBetter(name, cell.delta) ? 'better' : 'worse'
+  if (cell.outcome !== 'different' || cell.delta === null) return ''
+  const better = isBetter(name, cell.delta)
+  return better === null ? '' : better ? 'better' : 'worse'
 }
 
 export function deltaOf(cell: Cell): FigureText | null {

@@ -107,11 +107,10 @@ export function spreadLabels(ends: number[], least: number): number[] {
 /** y and u of a curve at x, on the straight line between its readings; null outside. */
 export function readAt(curve: Curve, x: number): { y: number; u: number } | null {
   const right = curve.x.findIndex((at) => at >= x)
-  if (right < 0) return null
+  if (right < 0 || x < (curve.x[0] as number)) return null
   const left = Math.max(0, right - 1)
   const [a, b] = [curve.x[left] as number, curve.x[right] as number]
   const share = b > a ? (x - a) / (b - a) : 0
-  if (share < 0) return null
   const between = (values: (number | null)[]) => {
     const [one, other] = [values[left], values[right]]
     return one == null || other == null ? null : one + share * (other - one)

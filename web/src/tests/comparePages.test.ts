@@ -1,0 +1,460 @@
+/** The pages of Compare as one uses them. */
+import { enableAutoUnmount } from '@vue/test-utils'
+import { afterEach, describe, expect, it, vi } from 'vitest'
+import type { Schemas } from '@/api/client'
+import BenchRows from '@/features/compare/BenchRows.vue'
+import ComparePage from '@/features/compare/ComparePage.vue'
+import ConditionBar from '@/features/compare/ConditionBar.vue'
+import CurveSheet from '@/features/compare/CurveSheet.vue'
+import FeelSheet from '@/features/compare/FeelSheet.vue'
+import KeptComparisons from '@/features/compare/KeptComparisons.vue'
+import MassMoneyPage from '@/features/compare/MassMoneyPage.vue'
+import OtherTestsPage from '@/features/compare/OtherTestsPage.vue'
+import TorqueSheet from '@/features/compare/TorqueSheet.vue'
+import { groupText, groupWords } from '@/features/compare/bench'
+import { runMarks } from '@/figures/motorMark'
+import { aComparison, statedFigure } from './comparisonServer'
+import { pick, refusal, serve, session, settle, show } from './mounting'
+
+enableAutoUnmount(afterEach)
+afterEach(() => {
+  serve({})
+  document.body.innerHTML = ''
+})
+
+vi.mock('vue-echarts', () => ({
+  default: { template: '<svg class="drawn" />', props: ['option'] },
+}))
+
+const comparison = aComparison()
+const torque: Schemas['TorqueChart'] = {
+  motor: 3,
+  motor_name: 'Ostrel Drift 2206 1900',
+  voltages: [16],
+  propellers: [{ propeller: 1, name: 'Wickett 5.1x4.2x3' }],
+  rests_on: 'sample A: identified from 8 runs',
+  estimated: false,
+  motor_lines: [{ name: '16 V', voltage_v: 16, speed_rpm: [20000, 30000], torque_nm: [0.2, 0] }],
+  load_lines: [
+    {
+      name: 'Wickett 5.1x4.2x3',
+      propeller: 1,
+      estimated: true,
+      speed_rpm: [0, 30000],
+      torque_nm: [0, 0.3],
+    },
+  ],
+  meetings: [
+    {
+      propeller: 1,
+      propeller_name: 'Wickett 5.1x4.2x3',
+      voltage_v: 16,
+      figures: [
+        { name: 'speed_rpm', figure: statedFigure(24555, 233) },
+        { name: 'torque_nm', figure: statedFigure(0.1445, 0.0029) },
+      ],
+    },
+  ],
+  measured: [],
+  reason: '',
+}
+const answers = {
+  'GET /api/v1/session/': session(),
+  'GET /api/v1/compare/': comparison,
+  'GET /api/v1/compare/saved/': [],
+  'GET /api/v1/compare/torque/': torque,
+  'GET /api/v1/runs/': { count: 0, results: [] },
+  'GET /api/v1/motors/': { count: 0, results: [] },
+  'GET /api/v1/motors/3/': { id: 3, full_name: 'Ostrel Drift 2206 1900' },
+  'GET /api/v1/propellers/': { count: 0, results: [] },
+}
+
+describe('the page of curves', () => {
+  it('asks what its address says, and what is changed goes into the address', async () => {
+    const asked = serve(answers)
+    const { page, path } = await show(ComparePage, {
+      path: '/compare?runs=7,8,13&by=model&condition=thrust_gf',
+    })
+    const first = asked.find((one) => one.path === '/api/v1/compare/')
+    expect(first?.query).toMatchObject({ runs: '7,8,13', by: 'model' })
+    expect(page.findAll('.chart-sheet')).toHaveLength(2)
+    expect(page.text()).toContain('Bands are ±2u of the mean: scatter only')
+    await pick(page, 'input[aria-label="Held against"]', 'the one before')
+    expect(path()).toContain('against=previous')
+    await pick(page, 'input[aria-label="Drawn over"]', 'Power')
+    expect(path()).toContain('axes=thrust_gf:power_w,efficiency_g_per_w:thrust_gf')
+  })
+
+  it('says beside the levels what is wrong with them, and keeps the last answer', async () => {
+    serve({
+      ...answers,
+      'GET /api/v1/compare/': (_: unknown, query: Record<string, string>) =>
+        query.levels === '6oo'
+          ? refusal(400, 'No.', { fields: { levels: ['levels must be numbers.'] } })
+          : comparison,
+    })
+    const { page } = await show(ComparePage, { path: '/compare?runs=7,8,13' })
+    const levels = page.get('#compare-levels')
+    await levels.setValue('6oo')
+    await levels.trigger('change')
+    await settle()
+    expect(page.get('[role=alert]').text()).toContain('levels must be numbers.')
+    expect(page.findAll('.chart-sheet')).toHaveLength(2)
+  })
+
+  it('begins with a kept comparison that its address names', async () => {
+    const saved = {
+      id: 4,
+      name: 'Sable, both',
+      asked: { runs: '7,13', by: 'run' },
+      marks: [],
+      note: 'for the video',
+      saved_by_name: 'Ilse',
+      saved_at: '',
+      version: 1,
+    }
+    serve({ ...answers, 'GET /api/v1/compare/saved/': [saved] })
+    const { page, path } = await show(ComparePage, { path: '/compare?saved=4' })
+    await settle()
+    expect(path()).toContain('runs=7,13')
+    expect(page.text()).toContain('for the video')
+  })
+})
+
+it('holds everything that a comparison is asked for', async () => {
+  const { page } = await show(ConditionBar, { props: { comparison, problem: '' } })
+  await pick(page, 'input[aria-label="What counts as one"]', 'models')
+  await pick(page, 'input[aria-label="Condition"]', 'equal electrical power')
+  await page.get('input[type=checkbox]').setValue(true)
+  expect(page.emitted('ask')).toEqual([
+    [{ by: 'model' }],
+    [{ condition: 'power_w', levels: undefined }],
+    [{ correct: 'true' }],
+  ])
+})
+
+describe('a chart', () => {
+  const props = {
+    comparison,
+    marks: runMarks([3, 5]),
+    x: 'throttle_pct',
+    y: 'thrust_gf',
+    noted: [],
+    mayMark: true,
+  }
+
+  it('is marked where it was clicked, with a text', async () => {
+    const { page } = await show(CurveSheet, { props })
+    expect(page.text()).toContain('a click on the chart picks a place')
+    page.getComponent({ name: 'ChartSheet' }).vm.$emit('pick', 89.97)
+    await settle()
+    await page.get('input[aria-label="Text of the mark"]').setValue(' bends here ')
+    await page.get('form').trigger('submit')
+    expect(page.emitted('note')?.[0]).toEqual([
+      [{ x_name: 'throttle_pct', y_name: 'thrust_gf', x: 89.97, text: 'bends here' }],
+    ])
+  })
+
+  it('says why there is nothing to draw', async () => {
+    const empty = { ...comparison.curves[0]?.[0], x: [], y: [], u: [], points: [], reason: 'so' }
+    const none = aComparison({ curves: [[empty], [empty]] as Schemas['Comparison']['curves'] })
+    const { page } = await show(CurveSheet, { props: { ...props, comparison: none } })
+    expect(page.text()).toContain('Nothing to draw: so.')
+  })
+})
+
+it('says what the stick does, and draws the expo', async () => {
+  const { page } = await show(FeelSheet, { props: { comparison, marks: runMarks([3, 5]) } })
+  expect(page.text()).toContain('it is what the others are made to feel like')
+  expect(page.text()).toContain('0.18')
+  expect(page.findAll('.drawn')).toHaveLength(1)
+})
+
+describe('torque over speed', () => {
+  const motors = [{ motor: 3, name: 'Ostrel Drift 2206 1900' }]
+
+  it('reads where a load line meets the motor', async () => {
+    serve(answers)
+    const { page } = await show(TorqueSheet, { props: { motors } })
+    const row = page.get('tbody tr').text().replaceAll(/\s+/g, '')
+    expect(row).toContain('Wickett5.1x4.2x316~24,555±233~0.1445±0.0029')
+    expect(page.text()).toContain('identified from 8 runs')
+  })
+
+  it('takes voltages of one’s own, and says why there are no lines', async () => {
+    const asked = serve({
+      ...answers,
+      'GET /api/v1/compare/torque/': { ...torque, reason: 'it has no sample' },
+    })
+    const { page } = await show(TorqueSheet, { props: { motors } })
+    expect(page.text()).toContain('No lines: it has no sample.')
+    await page.get('input[placeholder="those it was run at"]').setValue('12 24')
+    await vi.waitFor(() => expect(asked.at(-1)?.query.voltages).toBe('12,24'))
+  })
+})
+
+describe('kept comparisons', () => {
+  const saved = {
+    id: 4,
+    name: 'Sable, both',
+    asked: { runs: '7' },
+    marks: [],
+    note: '',
+    saved_by_name: 'Ilse',
+    saved_at: '',
+    version: 2,
+  }
+  const props = { open: 4, asked: { runs: '7,13' }, marks: [], mayWrite: true }
+
+  it('are kept under a name, and a name that is taken is said beside it', async () => {
+    const asked = serve({
+      'GET /api/v1/compare/saved/': [saved],
+      'POST /api/v1/compare/saved/': refusal(400, 'No.', { fields: { name: ['Taken already.'] } }),
+    })
+    const { page } = await show(KeptComparisons, { props })
+    const button = page.findAll('button').find((one) => one.text() === 'Keep under a name')
+    await button?.trigger('click')
+    await settle()
+    const name = document.querySelector<HTMLInputElement>('.el-dialog input')
+    if (!name) throw new Error('no dialog')
+    name.value = 'Sable'
+    name.dispatchEvent(new Event('input'))
+    document.querySelector('.el-dialog form')?.dispatchEvent(new Event('submit'))
+    await settle()
+    expect(asked.at(-1)?.body).toMatchObject({ name: 'Sable', asked: { runs: '7,13' } })
+    expect(document.querySelector('.el-dialog')?.textContent).toContain('Taken already.')
+  })
+
+  it('take changes from the version that was read, and say a refusal', async () => {
+    const asked = serve({
+      'GET /api/v1/compare/saved/': [saved],
+      'PATCH /api/v1/compare/saved/4/': refusal(409, 'Somebody changed this.'),
+    })
+    const { page } = await show(KeptComparisons, { props })
+    await settle()
+    const button = page.findAll('button').find((one) => one.text() === 'Keep the changes')
+    await button?.trigger('click')
+    await settle()
+    expect(asked.at(-1)?.body).toMatchObject({ version: 2, asked: { runs: '7,13' } })
+    expect(page.get('[role=status]').text()).toContain('Somebody changed this.')
+  })
+})
+
+describe('groups of columns', () => {
+  const group = (condition: string, level: number | null, words = '') => ({
+    condition,
+    level,
+    craft: condition === 'hover' ? 4 : null,
+    words,
+    figures: ['power_w'],
+  })
+
+  it('are said and asked for in a few letters', () => {
+    expect(groupText(group('thrust_gf', 600))).toBe('thrust_gf@600')
+    expect(groupText(group('hover', null))).toBe('hover@4')
+    expect(groupText(group('full', null))).toBe('full')
+    expect(groupWords(group('thrust_gf', 600))).toBe('at 600 gf')
+    expect(groupWords(group('hover', null, 'hover of Five inch'))).toBe('hover of Five inch')
+  })
+
+  it('stand side by side, with the level that each motor was read at', async () => {
+    const cell = (value: number, at: number) => ({
+      name: 'power_w',
+      figure: statedFigure(value, 2),
+      samples: 1,
+      runs: 1,
+      delta: null,
+      group: at,
+    })
+    const row = {
+      key: '3|L',
+      motor: 3,
+      motor_name: 'Drift',
+      propeller: 1,
+      propeller_name: 'L',
+      runs: [7],
+      baseline: false,
+      marks: [],
+      cells: [cell(380, 0), cell(61, 1)],
+      levels: [null, 152.25],
+      better: 0,
+      equal: 0,
+      worse: 0,
+      unresolved: 0,
+    }
+    const groups = [group('full', null), group('hover', null, 'hover of Five inch')]
+    const { page } = await show(BenchRows, { props: { rows: [row], groups } })
+    const heads = page.findAll('thead th').map((one) => one.text().replaceAll(/\s+/g, ' '))
+    expect(heads[1]).toContain('full throttle')
+    expect(heads.at(-1)).toContain('hover of Five inch')
+    expect(page.get('tbody').text()).toContain('152.3')
+    expect(page.get('tbody').text()).toContain('61')
+  })
+})
+
+describe('other tests', () => {
+  const table: Schemas['KindTable'] = {
+    kinds: [
+      { kind: 'no_load', label: 'No load' },
+      { kind: 'soak', label: 'Soak' },
+    ],
+    kind: 'no_load',
+    figures: ['kv_rpm_per_v', 'no_load_current_a'],
+    rows: [
+      {
+        key: '3|',
+        motor: 3,
+        motor_name: 'Drift',
+        load: 'no propeller, 16 V bench supply',
+        runs: [1],
+        baseline: false,
+        off_label_pct: statedFigure(-1.1, 0.4),
+        cells: [
+          {
+            name: 'kv_rpm_per_v',
+            figure: statedFigure(1880, 8),
+            samples: 2,
+            runs: 4,
+            delta: null,
+            claimed: [{ value: 1900, source: 'label' }],
+          },
+          {
+            name: 'no_load_current_a',
+            figure: statedFigure(1.08, 0.1),
+            samples: 1,
+            runs: 1,
+            delta: { delta: 0.1, delta_pct: 9, u_pct: 2, outcome: 'different' },
+            claimed: [],
+          },
+        ],
+      },
+    ],
+  }
+  const kv: Schemas['OneKv'] = {
+    kv_rpm_per_v: 2000,
+    propeller: 1,
+    propeller_name: 'Wickett 5.1x4.2x3',
+    voltage_v: 16,
+    figure: 'thrust_gf',
+    figures: ['thrust_gf', 'power_w'],
+    reference: 3,
+    rows: [
+      {
+        motor: 5,
+        motor_name: 'No. 4',
+        rests_on: 'identified',
+        kv_rpm_per_v: statedFigure(1880, 8),
+        resistance_ohm: statedFigure(0.08, 0.001),
+        km_nm_per_sqrt_w: statedFigure(0.017, 0.0001),
+        as_it_is: [{ name: 'thrust_gf', figure: statedFigure(1044, 18) }],
+        rewound: [{ name: 'thrust_gf', figure: statedFigure(1260, 22) }],
+        total_pct: statedFigure(22, 3),
+        design_pct: statedFigure(-11, 3),
+        winding_pct: statedFigure(33, 4),
+        said: 'both design and winding',
+      },
+    ],
+    reason: '',
+  }
+  const served = {
+    ...answers,
+    'GET /api/v1/compare/tests/': table,
+    'GET /api/v1/compare/one-kv/': kv,
+  }
+
+  it('hold kV against the label, quote it, and draw bars with the claim beside', async () => {
+    serve(served)
+    const { page, path } = await show(OtherTestsPage, { path: '/compare/tests' })
+    const row = page.get('tbody tr').text().replaceAll(/\s+/g, '')
+    expect(row).toContain('1,900')
+    expect(row).toContain('−1.1±0.4')
+    expect(row).toContain('different')
+    await page.get('button[aria-label="bars of kV"]').trigger('click')
+    expect(page.findAll('.bar-row')).toHaveLength(1)
+    expect(page.find('.claim').exists()).toBe(true)
+    await page.get('button[aria-label^="hold the others"]').trigger('click')
+    await settle()
+    expect(path()).toContain('baseline=3|')
+  })
+
+  it('split a difference into winding and design', async () => {
+    serve(served)
+    const { page } = await show(OtherTestsPage, { path: '/compare/tests' })
+    const sheet = page.get('section[aria-label="At one kV"]').text().replaceAll(/\s+/g, '')
+    expect(sheet).toContain('bothdesignandwinding')
+    expect(sheet).toContain('33±4')
+    expect(sheet).toContain('Allestimated.')
+  })
+
+  it('say that there are none yet', async () => {
+    serve({
+      ...served,
+      'GET /api/v1/compare/tests/': { kinds: [], kind: '', figures: [], rows: [] },
+    })
+    const { page } = await show(OtherTestsPage, { path: '/compare/tests' })
+    expect(page.text()).toContain('No other tests yet')
+  })
+})
+
+describe('mass and money', () => {
+  const cell = (name: string, value: number | null) => ({
+    name,
+    figure: statedFigure(value, 0.1, 'no price on record'),
+    delta: null,
+  })
+  const mass: Schemas['MassAndMoney'] = {
+    lead_length_mm: 60,
+    currency: 'EUR',
+    load: 'W|bench supply|16',
+    load_words: 'W, 16 V bench supply',
+    loads: [{ key: 'W|bench supply|16', words: 'W, 16 V bench supply', motors: 2 }],
+    rows: [
+      {
+        motor: 3,
+        motor_name: 'Drift',
+        size_code: '2206',
+        volume_mm3: 2281,
+        aspect: 0.27,
+        copper_room: '',
+        price_words: 'each, 17 Sep 2026',
+        losses: '1 of 2 destroyed',
+        cells: [
+          cell('mass_g', 30.7),
+          cell('max_thrust_gf', 1116),
+          cell('thrust_per_gram', 36.3),
+          cell('price', null),
+          cell('thrust_per_price', null),
+        ],
+        thrust_over_trend_pct: statedFigure(2, 2.2),
+        mass_over_trend_pct: statedFigure(1, 0.2),
+        baseline: false,
+      },
+    ],
+    trend_words: 'Over the stators of 5 motors thrust goes with the volume.',
+    copper_words: 'Km.',
+    choosing: ['Choose among Drift.'],
+    more: 0,
+  }
+
+  it('stand with what is not known, and in sentences', async () => {
+    serve({ ...answers, 'GET /api/v1/compare/mass/': mass })
+    const { page, path } = await show(MassMoneyPage, { path: '/compare/mass' })
+    const row = page.get('tbody tr').text()
+    expect(row).toContain('36.3')
+    expect(row).toContain('not looked at')
+    expect(row).toContain('1 of 2 destroyed')
+    expect(page.find('[data-reason="no price on record"]').exists()).toBe(true)
+    expect(page.text()).toContain('Choose among Drift.')
+    await page.get('button[aria-label="bars of Thrust per gram"]').trigger('click')
+    expect(page.findAll('.bar-row')).toHaveLength(1)
+    await page.get('button[aria-label^="hold the others"]').trigger('click')
+    await settle()
+    expect(path()).toContain('baseline=3')
+  })
+
+  it('say that there are no motors yet', async () => {
+    serve({ ...answers, 'GET /api/v1/compare/mass/': { ...mass, rows: [], choosing: [] } })
+    const { page } = await show(MassMoneyPage, { path: '/compare/mass' })
+    expect(page.text()).toContain('No motors yet')
+  })
+})
