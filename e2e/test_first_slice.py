@@ -93,10 +93,10 @@ def test_from_parcel_to_comparison(demo, log_in, tmp_path):
     with page.expect_download() as download:
         page.get_by_role("link", name="table (CSV)").click()
     table = list(csv.DictReader(io.StringIO(download.value.path().read_text())))
-    assert {row["run"] for row in table} == {run, str(DRIFT)}
+    assert {row["runs"] for row in table} == {run, str(DRIFT)}
     assert "not_reached" in {row["absent"] for row in table}
-    chart = page.get_by_role("group", name="thrust_gf over throttle_pct")
-    for kind, start in (("SVG", b"<svg"), ("PNG", b"\x89PNG"), ("CSV", b"run,motor")):
+    chart = page.get_by_role("group", name="thrust_gf over throttle_pct of what is compared")
+    for kind, start in (("SVG", b"<svg"), ("PNG", b"\x89PNG"), ("CSV", b"runs,motor")):
         with page.expect_download() as download:
             chart.get_by_role("button", name=kind).click()
         assert download.value.path().read_bytes().startswith(start)

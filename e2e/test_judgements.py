@@ -1,9 +1,11 @@
 """Who wins and what a craft should carry, as a reviewer asks it: by keyboard, slider and file."""
 
 import re
+import struct
 
 from playwright.sync_api import expect
 
+from e2e.demo_runs import DRIFT, FOUR, LITE
 from e2e.forms import choose
 
 FIVE_INCH = "Five-inch freestyle"
@@ -126,6 +128,83 @@ def test_the_whole_bench_turned_held_against_and_exported(demo, log_in):
     with page.expect_download() as download:
         page.get_by_role("link", name="XLSX").click()
     assert download.value.path().read_bytes().startswith(b"PK")
+
+
+def test_full_throttle_against_the_one_before_and_a_crossing_on_the_torque_chart(demo, log_in):
+    page = log_in()
+    page.goto(f"{demo.address}/compare?runs={DRIFT},{FOUR},{LITE}")
+    table = page.get_by_label("At equal thrust")
+    expect(table).to_contain_text("baseline")
+    choose(page, "Condition", "full throttle")
+    full = page.get_by_label("At full throttle")
+    expect(full).to_contain_text("quoted most")
+    choose(page, "Held against", "the one before")
+    expect(full.get_by_role("row", name="Thrust gf")).to_contain_text(re.compile(r"[+−]\d"))
+    expect(full).not_to_contain_text("baseline")
+    # Where the propeller's load meets the motor's line, the full-throttle point is read off.
+    torque = page.get_by_label("Torque over speed", exact=True)
+    meeting = torque.get_by_role("row").filter(has_text="Wickett 5.1x4.2x3").first
+    expect(meeting).to_contain_text(re.compile(r"~2\d,\d{3}"))
+    expect(torque.locator("svg").first).to_be_visible()
+    feel = page.get_by_label("The feel of the stick")
+    expect(feel).to_contain_text("of the stick gives")
+
+
+def test_a_question_is_taken_marked_and_kept_by_name(demo, log_in):
+    page = log_in()
+    page.goto(f"{demo.address}/compare?runs={DRIFT},{FOUR}")
+    page.get_by_label("Compared").get_by_text("Drift 2206 1900").wait_for()
+    choose(page, "Compare", "propellers on this motor")
+    page.get_by_role("button", name="Take these runs").click()
+    compared = page.get_by_label("Compared")
+    expect(compared).to_contain_text("Wickett 5x3.6x3")
+    expect(compared).to_contain_text("Wickett 5.1x4.2x3")
+    expect(page.get_by_text("The thriftiest of its propellers")).to_be_visible()
+    chart = page.locator(".chart-sheet").first
+    box = chart.locator("svg").first.bounding_box()
+    page.mouse.click(box["x"] + box["width"] * 0.4, box["y"] + box["height"] * 0.5)
+    chart.get_by_label("Text of the mark").fill("half way")
+    chart.get_by_role("button", name="Mark it").click()
+    expect(chart.locator("svg").first).to_contain_text("half way")
+    page.get_by_role("button", name="Keep under a name").click()
+    dialog = page.get_by_role("dialog")
+    dialog.get_by_label("Name", exact=True).fill("Drift over its propellers")
+    dialog.get_by_role("button", name="Keep it").click()
+    expect(dialog).to_be_hidden()
+    # By its address alone, in another tab, it is the same with its mark.
+    page.goto(f"{demo.address}/compare")
+    page.get_by_label("At equal thrust").wait_for()
+    choose(page, "Kept comparisons", "Drift over its propellers")
+    expect(page.locator(".chart-sheet").first.locator("svg").first).to_contain_text("half way")
+    with page.expect_download() as download:
+        page.locator(".chart-sheet").first.get_by_role("button", name="16:9 still").click()
+    picture = download.value.path().read_bytes()
+    assert picture.startswith(b"\x89PNG")
+    # Width and height of the picture, in its first chunk.
+    assert struct.unpack(">II", picture[16:24]) == (1920, 1080)
+
+
+def test_conditions_side_by_side_other_tests_and_money(demo, log_in):
+    page = log_in()
+    page.goto(f"{demo.address}/compare/bench")
+    choose(page, "Another condition beside it", "equal thrust")
+    rows = page.get_by_label("Row by row")
+    expect(rows).to_contain_text(re.compile(r"at \d+ gf"))
+    page.get_by_role("link", name="Other tests").click()
+    expect(page.get_by_label("Row by row")).to_contain_text("Against the label")
+    page.get_by_role("button", name="bars of kV", exact=True).click()
+    expect(page.get_by_role("listitem").first).to_be_visible()
+    expect(page.get_by_label("At one kV")).to_contain_text("design")
+    page.get_by_role("link", name="Mass and money").click()
+    expect(page.get_by_label("Motor by motor")).to_contain_text("Thrust per gram")
+    expect(page.get_by_label("What a gram and a price buy")).to_contain_text("Choose among")
+    with page.expect_download() as download:
+        page.get_by_role("link", name="CSV").click()
+    assert b"gf per g" in download.value.path().read_bytes()
+    page.get_by_role("button", name="16:9 still of the table").first.click()
+    with page.expect_download() as download:
+        page.get_by_role("button", name="Save PNG").click()
+    assert struct.unpack(">II", download.value.path().read_bytes()[16:24]) == (1920, 1080)
 
 
 def test_an_impossible_craft_keeps_what_was_typed(demo, log_in):

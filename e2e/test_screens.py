@@ -31,6 +31,8 @@ SCREENS = {
     "plan": ("/plan", "Plan"),
     "compare": (f"/compare?runs={DRIFT},{FOUR},{SABLE}", "Compare"),
     "compare bench": ("/compare/bench", "Each held against"),
+    "compare tests": ("/compare/tests", "At one kV"),
+    "compare mass": ("/compare/mass", "What a gram and a price buy"),
     "rank": ("/rank", "What counts"),
     "match": ("/match", "Why the rest fell out"),
     "import": ("/import", "Import"),

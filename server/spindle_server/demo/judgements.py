@@ -5,12 +5,14 @@ from __future__ import annotations
 from typing import Any
 
 from spindle_server.accounts.models import User
+from spindle_server.compare.services import save_comparison
 from spindle_server.match.services import add_craft
 from spindle_server.motors.models import MotorModel
 from spindle_server.motors.services import change_motor
 from spindle_server.rank.selectors import Asked
 from spindle_server.rank.services import keep_ranking, keep_weights
 from spindle_server.rig.models import Propeller
+from spindle_server.runs.models import Run
 
 CRAFT: tuple[dict[str, Any], ...] = (
     {
@@ -94,5 +96,25 @@ def load_judgements(actor: User, reviewer: User) -> None:
         actor=reviewer,
         name="Tomas, cruising",
         weights={"efficiency_g_per_w": 3.0, "max_thrust_gf": 1.0, "mass_g": 1.0},
+    )
+    alike = list(
+        Run.objects.filter(kind="steps", sample__motor__name__in=("Drift", "No. 4"))
+        .exclude(review="rejected")
+        .order_by("pk")
+        .values_list("pk", flat=True)[:6]
+    )
+    save_comparison(
+        actor=actor,
+        name="The Drift against the No. 4",
+        asked={"runs": ",".join(str(pk) for pk in alike), "by": "repeats"},
+        marks=[
+            {
+                "x_name": "throttle_pct",
+                "y_name": "thrust_gf",
+                "x": 32.0,
+                "text": "hover of the craft",
+            }
+        ],
+        note="Same propeller, same supply: is the dearer one worth it?",
     )
     keep_ranking(actor=actor, title="Five-inch, autumn", asked=Asked(), said={"use": "equal"})

@@ -72,6 +72,8 @@ function setLevels() {
       <el-select
         :model-value="comparison.against"
         size="small"
+        filterable
+        default-first-option
         aria-label="Held against"
         class="against"
         @update:model-value="emit('ask', { against: String($event) })"

@@ -8,11 +8,12 @@ import PageState from '@/app/PageState.vue'
 import { useRouteQuery } from '@/app/useRouteQuery'
 import { useSession } from '@/app/useSession'
 import ChartSheet from '@/charts/ChartSheet.vue'
+import TableStill from '@/charts/TableStill.vue'
 import { wordOf } from '@/words/words'
 import CandidateTable from './CandidateTable.vue'
 import CloserLook from './CloserLook.vue'
 import CraftForm from './CraftForm.vue'
-import { inChart, matchOption, matchTable } from './matchOption'
+import { inChart, matchOption, matchStill, matchTable } from './matchOption'
 
 const HEIGHT = 300
 const router = useRouter()
@@ -50,6 +51,7 @@ function setUp() {
     query: { motor: row.value.motor, propeller: row.value.propeller ?? undefined },
   })
 }
+const still = () => matchStill(craft.value?.name ?? '', rows.value)
 </script>
 
 <template>
@@ -158,6 +160,7 @@ function setUp() {
           <el-checkbox v-if="barred" v-model="fallen" size="small"
             >show the {{ barred }} that fell out too</el-checkbox
           >
+          <TableStill name="match" :table="still" />
           <p class="small soft">
             Per motor, but for mass, ratio and minutes. Slanted with ~ is predicted.
             {{ found.remarks.join(' ') }}

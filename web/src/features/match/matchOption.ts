@@ -2,7 +2,9 @@
 import type { EChartsOption } from 'echarts'
 import type { Schemas } from '@/api/client'
 import type { Table } from '@/charts/save'
+import type { StillTable } from '@/charts/stills'
 import { axis, base, PAPER } from '@/charts/theme'
+import { figureText } from '@/figures/format'
 import { motorMark } from '@/figures/motorMark'
 
 type Row = Schemas['Matched']
@@ -92,3 +94,26 @@ export const matchTable = (rows: Row[]): Table => ({
     row.on_frontier ? 'yes' : 'no',
   ]),
 })
+
+/** The candidates for a picture: who carries what, and for how long. */
+export function matchStill(craft: string, rows: readonly Row[]): StillTable {
+  const said = (figure: { value: number | null; u: number | null }) => {
+    if (figure.value === null) return '—'
+    const text = figureText(figure.value, figure.u)
+    return text.u ? `${text.value} ± ${text.u}` : text.value
+  }
+  return {
+    title: `What ${craft} should carry`,
+    heads: ['Motor', 'Propeller', 'Thrust-to-weight', 'Each in hover, W', 'Minutes'],
+    rows: rows
+      .slice(0, 14)
+      .map((row) => [
+        `${row.predicted ? '~' : ''}${row.motor_name}`,
+        row.propeller_name,
+        said(row.thrust_to_weight),
+        said(row.power_w),
+        said(row.minutes),
+      ]),
+    foot: '± is the standard uncertainty. ~ is predicted.',
+  }
+}

@@ -2,9 +2,11 @@
 /** The cohort in its order: score, how sure the place is, and what stands beside it. */
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
+import TableStill from '@/charts/TableStill.vue'
 import { columnLook } from '@/figures/columns'
 import Figure from '@/figures/Figure.vue'
 import FigureCell from '@/figures/FigureCell.vue'
+import { figureText } from '@/figures/format'
 import MotorMark from '@/figures/MotorMark.vue'
 import PlaceStrip from './PlaceStrip.vue'
 import VerdictField from './VerdictField.vue'
@@ -30,6 +32,26 @@ const figuresOf = (row: Row) =>
   [...row.figures].sort(
     (a, b) => Number(weighed.value.has(b.name)) - Number(weighed.value.has(a.name)),
   )
+/** The places for a picture, in plain words. */
+function still() {
+  const round = (value: number | null, u: number | null = null) => {
+    if (value === null) return '—'
+    const text = figureText(value, u)
+    return text.u ? `${text.value} ± ${text.u}` : text.value
+  }
+  return {
+    title: 'Places of the cohort',
+    heads: ['Place', 'Motor', 'Score', 'Score per gram', 'Score per price'],
+    rows: rows.value.map((row) => [
+      String(row.place),
+      row.full_name,
+      round(row.total, row.total_u),
+      round(row.per_mass),
+      round(row.per_price),
+    ]),
+    foot: props.ranking.ties.join(' ') || '± is the standard uncertainty.',
+  }
+}
 const unitOf = (name: string) =>
   name === 'price' ? props.ranking.currency : (measures.value.get(name)?.unit ?? '')
 </script>
@@ -168,6 +190,7 @@ const unitOf = (name: string) =>
     </el-table-column>
     <template #empty>Nobody was run under this load.</template>
   </el-table>
+  <TableStill v-if="rows.length" name="ranking" :table="still" />
 </template>
 
 <style scoped>
