@@ -13,9 +13,11 @@ from django.test.utils import CaptureQueriesContext
 from rest_framework.test import APIClient
 
 from spindle_server.accounts.models import User
+from spindle_server.compare.selectors import MOST_RUNS
 from spindle_server.match.models import Craft
 from spindle_server.match.services import add_craft
 from spindle_server.motors.models import MotorModel, Sample
+from spindle_server.runs.models import Run
 
 Say = Callable[[str], None]
 
@@ -37,9 +39,28 @@ def _craft() -> int:
     return found.pk
 
 
+def _comparison() -> str:
+    """As many runs as a comparison takes, as models: those of one load."""
+    first = Run.objects.filter(kind="steps", reduction__result__isnull=False).order_by("pk").first()
+    if first is None:
+        return "compare/bench/"
+    alike = Run.objects.filter(
+        kind="steps", propeller=first.propeller_id, nominal_voltage_v=first.nominal_voltage_v
+    ).filter(reduction__result__isnull=False)
+    numbers = alike.order_by("pk").values_list("pk", flat=True)[:MOST_RUNS]
+    return f"compare/?by=model&runs={','.join(str(pk) for pk in numbers)}"
+
+
 def cold(client: APIClient, say: Say, craft: int) -> None:
-    """The first ranking and the first match, when nothing is kept yet; budget 1 s."""
-    for name, path in (("ranking", "rank/"), ("match", f"craft/{craft}/match/")):
+    """The first answer of each judgement, when nothing is kept yet; budget 1 s."""
+    asked = (
+        ("ranking", "rank/"),
+        ("match", f"craft/{craft}/match/"),
+        ("comparison of many", _comparison()),
+        ("the whole bench", "compare/bench/"),
+        ("mass and money", "compare/mass/"),
+    )
+    for name, path in asked:
         cache.clear()
         began = time.perf_counter()
         client.get(f"/api/v1/{path}")
@@ -80,6 +101,10 @@ def time_endpoints(say: Say, *, rounds: int = 30, number: int = 3) -> None:
             f"rank/?weights=max_thrust_gf:1,efficiency_g_per_w:{draw.randint(1, 16) / 4},mass_g:1"
         ),
         "match": lambda: f"craft/{craft}/match/",
+        "comparison of many": _comparison,
+        "the whole bench": lambda: (
+            f"compare/bench/?figure={draw.choice(('thrust_gf', 'power_w', 'current_a'))}"
+        ),
     }
     say(
         f"{len(motors)} motors, {len(samples)} samples, {rounds} requests each; budget p95 "

@@ -36,7 +36,7 @@ async function save() {
       <el-button size="small" text aria-label="16:9 still of the table">16:9</el-button>
     </template>
     <p class="words">A picture of 1920 × 1080 for footage and pages.</p>
-    <el-checkbox v-model="rowByRow">row by row: a picture more for each row</el-checkbox>
+    <el-checkbox v-model="rowByRow">one row after another: a picture more for each</el-checkbox>
     <el-button size="small" type="primary" :loading="busy" @click="save">Save PNG</el-button>
     <p v-if="problem" role="alert" class="words">{{ problem }}</p>
   </el-popover>
