@@ -116,6 +116,13 @@ def test_bad_questions(api, record, query, field):
         assert list(answer.json()["fields"]) == [field]
 
 
+def test_a_rejected_run_says_so(api, record):
+    run = record()
+    run.review, run.review_reason = "rejected", "prop slipped"
+    run.save()
+    assert f"Run {run.pk} was rejected: prop slipped." in compare(api, run).json()["remarks"]
+
+
 def test_a_run_without_figures_cannot_be_compared(api, record):
     run = record()
     run.reduction.delete()

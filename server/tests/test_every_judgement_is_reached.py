@@ -93,6 +93,7 @@ WITHIN = {
     "read_under": "one figure of a run, for tables and subjects",
     "alone": "the command line's single runs",
     "read_subject": "comparison_rows",
+    "spread_between_samples": "mean_curve",
     "common_span": "mean_curve",
     "crossings_of": "told_crossings",
     "at_nominal": "the command line's way; the server corrects every point",

@@ -101,8 +101,8 @@ def points_at_nominal(
 ) -> AtNominal | Absent:
     """Every point of a run corrected; its figures stay as they are where this is not called.
 
-    :param key: of the run; what is not known of the correction is its own, so that it does not
-        cancel between motors.
+    :param key: of the run; what is not known of the correction is its own figure's, so that it
+        cancels neither between motors nor between thrust and power.
     :returns: absent without the nominal voltage, the air, or any voltage that was measured.
     """
     if nominal_v is None or density_kg_per_m3 is None:
@@ -163,7 +163,7 @@ def _corrected_figures(
         )
         if isinstance(changed, Absent):
             return None
-        figures[name] = _own(changed, key)
+        figures[name] = _own(changed, f"{key}/{name}")
     thrust, watts = figures.get("thrust_gf"), figures.get("power_w")
     if isinstance(thrust, Measured) and isinstance(watts, Measured):
         figures["efficiency_g_per_w"] = ratio(thrust, watts)

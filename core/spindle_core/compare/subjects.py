@@ -155,7 +155,8 @@ def _read(
     spread = sample_standard_deviation(values) if len(values) > 1 else None
     source = f"{subject.motor}/{subject.sample}/{name}/{subject.key}"
     if subject.by is Grouping.MODEL:
-        mean = of_model(subject.motor, name, found, pooled).figure
+        # Other propellers were run on other samples: what these differ by cancels between no two.
+        mean = of_model(f"{subject.motor}/{subject.key}", name, found, pooled).figure
     else:
         mean = of_sample(figures, source=source)
     return Reading(mean, len(found), len(figures), spread)
@@ -235,17 +236,37 @@ def _column(
     """A figure of every subject; what samples differ by is pooled over those that are models."""
     read = [_by_sample(subject, name, condition, level, lines) for subject in compared]
     models = [
-        [of_sample(figures, source=mark) for mark, figures in found.items()]
+        found
         for subject, (found, _) in zip(compared, read, strict=True)
         if subject.by is Grouping.MODEL
     ]
-    pooled = between_samples(
-        means for means in models if means and all(mean.value for mean in means)
-    )
+    pooled = _pooled(models)
     return [
         _read(subject, name, found, pooled) if found else missing
         for subject, (found, missing) in zip(compared, read, strict=True)
     ]
+
+
+def _pooled(models: Sequence[Mapping[str, list[Measured]]]) -> PooledSpread | None:
+    means = [
+        [of_sample(figures, source=mark) for mark, figures in found.items()] for found in models
+    ]
+    return between_samples(row for row in means if row and all(mean.value for mean in row))
+
+
+def spread_between_samples(
+    compared: Sequence[Subject], x_name: str, y_name: str, lines: Lines | None = None
+) -> PooledSpread | None:
+    """What samples of the models differ by in y, at half of the x that all of them reach.
+
+    None where nothing is a model, or too few samples were run.
+    """
+    models = [subject for subject in compared if subject.by is Grouping.MODEL]
+    tops = [top for subject in models if (top := _top(subject, x_name)) > 0]
+    if not tops:
+        return None
+    at = 0.5 * min(tops)
+    return _pooled([_by_sample(one, y_name, x_name, at, lines)[0] for one in models])
 
 
 def _cells(column: Sequence[Reading | Absent], base: int | None, margin: float) -> tuple[Cell, ...]:
@@ -280,12 +301,19 @@ class MeanCurve:
 
 
 def mean_curve(
-    subject: Subject, x_name: str, y_name: str, *, whole_u: bool = True, lines: Lines | None = None
+    subject: Subject,
+    x_name: str,
+    y_name: str,
+    *,
+    whole_u: bool = True,
+    pooled: PooledSpread | None = None,
+    lines: Lines | None = None,
 ) -> MeanCurve | Absent:
     """The mean of a subject's runs along an axis.
 
     :param x_name: a condition but full throttle. :param y_name: any figure of the points.
     :param whole_u: with the gains of the stand; without them where all that is drawn shares them.
+    :param pooled: of :func:`spread_between_samples`, for models.
     """
     kept: Lines = {} if lines is None else lines
     span = common_span(subject, x_name, y_name, kept)
@@ -294,7 +322,7 @@ def mean_curve(
     x = np.linspace(*span, GRID)
     y, u = np.full(GRID, np.nan), np.full(GRID, np.nan)
     for i, at in enumerate(x):
-        reading = read_subject(subject, y_name, x_name, float(at), lines=kept)
+        reading = read_subject(subject, y_name, x_name, float(at), pooled=pooled, lines=kept)
         if isinstance(reading, Reading):
             y[i] = reading.figure.value
             u[i] = reading.figure.u if whole_u else reading.figure.scatter
@@ -365,6 +393,7 @@ def crossings_of(
     x_name: str = "thrust_gf",
     y_name: str = "power_w",
     k: float = K_95,
+    pooled: PooledSpread | None = None,
     lines: Lines | None = None,
 ) -> list[Crossing]:
     """Where the curves of two subjects cross in the range both measured, with their intervals.
@@ -378,7 +407,9 @@ def crossings_of(
         return []
 
     def gap(at: float) -> Measured | None:
-        one, other = (read_subject(s, y_name, x_name, at, lines=kept) for s in (a, b))
+        one, other = (
+            read_subject(s, y_name, x_name, at, pooled=pooled, lines=kept) for s in (a, b)
+        )
         if isinstance(one, Absent) or isinstance(other, Absent):
             return None
         return difference(one.figure, other.figure)
@@ -394,6 +425,7 @@ def told_crossings(
     *,
     x_name: str = "thrust_gf",
     y_name: str = "power_w",
+    pooled: PooledSpread | None = None,
     lines: Lines | None = None,
 ) -> list[tuple[str, str, Crossing]]:
     """Pairs of subjects whose curves cross measurably, above the weakest thrusts: only where the
@@ -403,7 +435,7 @@ def told_crossings(
     for a, b in combinations(compared, 2):
         if not _may_cross(a, b, x_name, y_name, kept):
             continue
-        for crossing in crossings_of(a, b, x_name=x_name, y_name=y_name, lines=kept):
+        for crossing in crossings_of(a, b, x_name=x_name, y_name=y_name, pooled=pooled, lines=kept):
             floor = min(_top(one, x_name) for one in (a, b))
             if crossing.resolved and crossing.at > WEAKEST_SHARE * floor:
                 found.append((a.key, b.key, crossing))

@@ -16,6 +16,7 @@ from spindle_core.compare.subjects import (
     comparison_rows,
     mean_curve,
     read_subject,
+    spread_between_samples,
     subjects,
     told_crossings,
 )
@@ -244,7 +245,10 @@ def test_points_at_nominal_undo_a_sagging_supply():
     thrust = by_powers.points[0].figures["thrust_gf"]
     assert thrust.value == pytest.approx(wanted.value("thrust_gf"), rel=0.02)
     # What is not known of the exponents is the run's own: it cancels with nobody's.
-    assert "voltage_exponent@run 1" in thrust.components
+    assert "voltage_exponent@run 1/thrust_gf" in thrust.components
+    # Nor does it between thrust and power: gf/W is less certain than either.
+    per_watt = by_powers.points[0].figures["efficiency_g_per_w"]
+    assert per_watt.relative_u > thrust.relative_u
     far = points_at_nominal(
         [at(12.0, 1.2), at(15.8, 1.2)], key="r", nominal_v=16.0, density_kg_per_m3=1.2
     )
@@ -267,3 +271,28 @@ def test_a_run_without_voltage_is_not_corrected():
     points = [Point({"thrust_gf": Measured(5.0)}, 0, 1, 2, True)]
     found = points_at_nominal(points, key="1", nominal_v=16.0, density_kg_per_m3=1.2)
     assert found.reason == "not_logged"
+
+
+def test_models_on_two_propellers_share_no_sample():
+    runs = [run("1"), run("2", sample="B", load=HEAVY)]
+    one, other = subjects(runs, Grouping.MODEL)
+    rows = comparison_rows([one, other], "1", [], condition=FULL)
+    thrust = next(row for row in rows if row.name == "thrust_gf")
+    parts = [cell.figure.u for cell in thrust.cells]
+    # Another propeller on another sample: what samples differ by is in both, and cancels nowhere.
+    assert thrust.cells[1].delta.delta.u == pytest.approx(math.hypot(*parts), rel=1e-6)
+    assert thrust.cells[1].delta.delta.u > 1000.0 * 0.02 * math.sqrt(2) * 0.99
+
+
+def test_the_band_of_models_holds_what_their_samples_were_seen_to_differ_by():
+    scales = {"A": 1.0, "B": 1.12, "C": 0.9, "D": 1.06, "E": 0.94}
+    runs = [run(mark, power=scale, sample=mark, r=0.001) for mark, scale in scales.items()]
+    compared = subjects(runs, Grouping.MODEL)
+    pooled = spread_between_samples(compared, "thrust_gf", "power_w")
+    assert pooled.relative_s == pytest.approx(0.089, abs=0.01)
+    seen = mean_curve(compared[0], "thrust_gf", "power_w", pooled=pooled)
+    assumed = mean_curve(compared[0], "thrust_gf", "power_w")
+    # 3 % would be assumed; 9 % were seen.
+    assert (seen.u[8:] > 1.3 * assumed.u[8:]).all()
+    assert spread_between_samples(subjects(runs, Grouping.SAMPLE), "thrust_gf", "power_w") is None
+    assert spread_between_samples(compared, "torque_nm", "power_w") is None

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import math
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -25,12 +25,14 @@ from spindle_core.compare.subjects import (
     Subject,
     comparison_rows,
     mean_curve,
+    spread_between_samples,
     subjects,
     told_crossings,
 )
 from spindle_core.compare.table import Lines
 from spindle_core.errors import CoreError
 from spindle_core.figures.measured import Absent
+from spindle_core.figures.repeats import PooledSpread
 from spindle_core.run.stand import ASSUMED_REPEATABILITY
 from spindle_server.compare.changes import changes_of
 from spindle_server.compare.correcting import at_nominal
@@ -123,6 +125,7 @@ def _look(asked: AskedComparison) -> dict[str, Any]:
         fields = {"levels": [error.message]} if error.code != "baseline" else {}
         raise ServiceError(error.message, code=error.code, fields=fields) from error
     drawn = found[:MOST_DRAWN]
+    pooled = {axes: spread_between_samples(found, *axes, lines) for axes in asked.axes}
     one_stand = len({run.stand_id for run in chosen}) == 1 and chosen[0].stand_id is not None
     reference = next((one for one in found if one.holds(f"run {base}")), found[0])
     told = factors([conditions_of(run, one.core) for run, one in zip(chosen, ran, strict=True)])
@@ -138,7 +141,8 @@ def _look(asked: AskedComparison) -> dict[str, Any]:
         "margin_pct": 100.0 * DEFAULT_MARGIN,
         "axes": [{"x_name": x, "y_name": y} for x, y in asked.axes],
         "curves": [
-            [_curve(one, x, y, not one_stand, lines) for x, y in asked.axes] for one in drawn
+            [_curve(one, axes, not one_stand, pooled[axes], lines) for axes in asked.axes]
+            for one in drawn
         ],
         "band": (
             "scatter only: all were run on one stand, whose gain they share"
@@ -146,7 +150,7 @@ def _look(asked: AskedComparison) -> dict[str, Any]:
             else "the whole u, with each stand's gain"
         ),
         "rows": [_row(row) for row in rows],
-        "crossings": _crossings(drawn, asked.axes, lines),
+        "crossings": _crossings(drawn, pooled, lines),
         "envelope": _envelope(drawn, lines),
         "feel": [_feel(feel) for feel in feel_of(drawn, reference, lines)],
         "factors": [
@@ -227,8 +231,11 @@ def _subject(subject: Subject, by_pk: dict[int, Run], drawn: bool) -> dict[str, 
     }
 
 
-def _curve(subject: Subject, x_name: str, y_name: str, whole: bool, lines: Lines) -> dict[str, Any]:
-    found = mean_curve(subject, x_name, y_name, whole_u=whole, lines=lines)
+def _curve(
+    subject: Subject, axes: tuple[str, str], whole: bool, pooled: PooledSpread | None, lines: Lines
+) -> dict[str, Any]:
+    x_name, y_name = axes
+    found = mean_curve(subject, x_name, y_name, whole_u=whole, pooled=pooled, lines=lines)
     if isinstance(found, Absent):
         return {"x_name": x_name, "y_name": y_name, "x": [], "y": [], "u": [], "points": [],
                 "reason": found.note or found.reason}  # fmt: skip
@@ -248,12 +255,14 @@ def _curve(subject: Subject, x_name: str, y_name: str, whole: bool, lines: Lines
 
 
 def _crossings(
-    drawn: Sequence[Subject], axes: Sequence[tuple[str, str]], lines: Lines
+    drawn: Sequence[Subject], axes: Mapping[tuple[str, str], PooledSpread | None], lines: Lines
 ) -> list[dict[str, Any]]:
-    """Of the drawn curves; g/W over thrust crosses where power does, and is told once."""
+    """Of the drawn curves, chart by chart."""
     found = []
-    for x_name, y_name in axes:
-        for a, b, crossing in told_crossings(drawn, x_name=x_name, y_name=y_name, lines=lines):
+    for (x_name, y_name), pooled in axes.items():
+        for a, b, crossing in told_crossings(
+            drawn, x_name=x_name, y_name=y_name, pooled=pooled, lines=lines
+        ):
             found.append(
                 {
                     "a": int(a.removeprefix("run ")),
@@ -350,6 +359,11 @@ def _remarks(chosen: Sequence[Run]) -> list[str]:
         "them again before comparing."
         for run in chosen
         if run.reduction.core_version != spindle_core.__version__
+    ]
+    said += [
+        f"Run {run.pk} was rejected: {run.review_reason}."
+        for run in chosen
+        if run.review == "rejected"
     ]
     unknown: dict[str, list[int]] = {}
     for run in chosen:

@@ -178,7 +178,7 @@ class AskedComparisonSerializer(serializers.Serializer):
     """What a comparison is asked for."""
 
     runs = serializers.CharField(
-        max_length=1200, allow_blank=True, help_text="Run numbers, comma-separated."
+        max_length=2000, allow_blank=True, help_text="Run numbers, comma-separated."
     )
     by = serializers.ChoiceField(
         [str(one) for one in Grouping], required=False, default="repeats", help_text="What is one."
@@ -544,7 +544,7 @@ class NewSavedComparisonSerializer(serializers.Serializer):
     """A comparison to keep: its address's query, and marks on its charts."""
 
     name = serializers.CharField(max_length=120)
-    asked = serializers.DictField(child=serializers.CharField(max_length=1200, allow_blank=True))
+    asked = serializers.DictField(child=serializers.CharField(max_length=2000, allow_blank=True))
     marks = ChartMarkSerializer(many=True, required=False)
     note = serializers.CharField(max_length=2000, allow_blank=True, required=False)
 
