@@ -175,7 +175,8 @@ def test_a_question_is_taken_marked_and_kept_by_name(demo, log_in):
     page.goto(f"{demo.address}/compare")
     page.get_by_label("At equal thrust", exact=True).wait_for()
     choose(page, "Kept comparisons", "Drift over its propellers")
-    expect(page.locator(".chart-sheet").first.locator("figure svg").first).to_contain_text("half way")
+    kept = page.locator(".chart-sheet").first.locator("figure svg").first
+    expect(kept).to_contain_text("half way")
     with page.expect_download() as download:
         page.locator(".chart-sheet").first.get_by_role("button", name="16:9 still").click()
     picture = download.value.path().read_bytes()

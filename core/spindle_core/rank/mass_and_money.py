@@ -102,14 +102,9 @@ def choosing(
         }
         for name, figure in thrust.items()
     }
-    told = dominated(choices)
     best: dict[str, Dominance] = {}
-    for one in sorted(told, key=lambda d: -d.confidence):
-        # Two that equal each other in everything beat nobody.
-        if one.worse not in best and not any(
-            other.better == one.worse and other.worse == one.better for other in told
-        ):
-            best[one.worse] = one
+    for one in sorted(dominated(choices), key=lambda d: -d.confidence):
+        best.setdefault(one.worse, one)
     left = [name for name in thrust if name not in best]
     left.sort(key=lambda name: -thrust[name].value)
     return Choosing(tuple(left), tuple(best.values()), tuple(_steps(left, thrust, mass, price)))

@@ -60,6 +60,13 @@ def test_one_alone_has_no_envelope_and_a_stronger_one_goes_on_alone():
     assert [one.best for one in found] == [("1",), ("2",)]
 
 
+def test_what_is_not_resolved_is_named_beside_the_best():
+    noisy = [curve("1", "L", light, r=0.03), curve("2", "H", lambda t: 1.05 * light(t), r=0.03)]
+    found = envelope(subjects(noisy, Grouping.RUN))
+    # 5 % apart with 3 % of scatter on both axes: neither different nor shown to be the same.
+    assert {one.best for one in found} == {("1", "2")}
+
+
 def test_each_motor_at_a_level_of_its_own():
     runs = [
         curve("1", "L", light),
@@ -123,6 +130,9 @@ def test_torque_falls_and_bursts_are_held():
     assert row.figure("held_pct").value == pytest.approx(95.0)
     (row,) = kinds_table([ran("peak", {"burst_thrust_gf": 1200.0})], "peak")
     assert row.figure("held_pct").reason == "not_measured"
+    dead = {"burst_thrust_gf": 0.0, "sustained_thrust_gf": 0.0}
+    (row,) = kinds_table([ran("peak", dead)], "peak")
+    assert row.figure("held_pct").note == "the burst gave no thrust"
 
 
 def test_loads_stand_apart_and_kinds_are_those_that_were_run():

@@ -296,3 +296,14 @@ def test_the_band_of_models_holds_what_their_samples_were_seen_to_differ_by():
     assert (seen.u[8:] > 1.3 * assumed.u[8:]).all()
     assert spread_between_samples(subjects(runs, Grouping.SAMPLE), "thrust_gf", "power_w") is None
     assert spread_between_samples(compared, "torque_nm", "power_w") is None
+
+
+def test_no_torque_left_is_said_only_where_it_is_sure():
+    one = run("1")
+    doubtful = {"top_end_ratio": Measured(0.45, {"x": 0.05})}
+    (feel,) = feel_of(
+        subjects([RanRun("a", "A", "steps", LIGHT, one.core, doubtful)], Grouping.RUN), None
+    )
+    assert "no torque" not in feel.words
+    assert "begins" not in feel.words
+    assert feel.expo.reason == "no_reference"

@@ -74,3 +74,21 @@ def test_what_does_not_turn_meets_nothing():
 def test_no_voltage_no_line(voltages):
     with pytest.raises(QuantityError, match="above 0 V"):
         torque_chart(motor(), {"a": propeller()}, voltages, AIR)
+
+
+def test_a_heavier_load_turns_slower_and_so_its_torque_is_surer_than_its_cp():
+    exact = KnownMotor(
+        Measured(1900.0), Measured(0.06), Measured(1.0), 0.0, Measured(0.0), 8.0,
+        Basis.IDENTIFIED, "runs",
+    )  # fmt: skip
+    load = KnownPropeller(5.1, Measured(0.19), Measured(0.12, {"b@load": 0.006}), Basis.IDENTIFIED, "")
+
+    def torque(cp):
+        moved = KnownPropeller(5.1, Measured(0.19), Measured(cp), Basis.IDENTIFIED, "")
+        found = torque_chart(exact, {"a": moved}, [16.0], Measured(1.225)).meetings[0]
+        return found.figures["torque_nm"].value
+
+    figure = torque_chart(exact, {"a": load}, [16.0], Measured(1.225)).meetings[0].figures
+    own = figure["torque_nm"].components["b@load"]
+    assert own == pytest.approx((torque(0.126) - torque(0.114)) / 2.0, rel=0.02)
+    assert own / figure["torque_nm"].value < 0.05
