@@ -130,21 +130,25 @@ Gap = Callable[[float], Measured | None]
 """The difference of two curves at x, None where either has no reading."""
 
 
-def crossings(gap: Gap, low: float, high: float, *, k: float = K_95) -> list[Crossing]:
+def crossings(
+    gap: Gap, low: float, high: float, *, k: float = K_95, steps: int = CROSSING_STEPS
+) -> list[Crossing]:
     """Where a difference changes its sign between ``low`` and ``high``, rising, with intervals.
 
     :param gap: the difference of two curves with its u.
     :param k: coverage factor of the interval.
+    :param steps: into which the range is divided to look for one.
     """
     if low >= high:
         return []
-    grid = np.linspace(low, high, CROSSING_STEPS + 1)
-    rows = [(float(x), apart) for x in grid if (apart := gap(float(x))) is not None]
+    grid = np.linspace(low, high, steps + 1)
+    # Where they are equal to the last digit no sign is to be had; the neighbours have one.
+    rows = [(float(x), apart) for x in grid if (apart := gap(float(x))) is not None and apart.value]
     # +1 and −1 where the curves differ measurably, 0 where they are not told apart.
     signs = [0 if abs(d.value) <= k * d.u else int(math.copysign(1, d.value)) for _, d in rows]
     told: list[Crossing] = []
     for i, ((left, before), (right, after)) in enumerate(pairwise(rows)):
-        if before.value * after.value >= 0:
+        if before.value * after.value > 0:
             continue
         at = brentq(lambda x: _value(gap(x)), left, right, xtol=1e-9 * high)
         side = int(math.copysign(1, before.value))

@@ -7,6 +7,7 @@ samples differ by. Runs under another load are always another subject.
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
@@ -15,10 +16,9 @@ from itertools import combinations
 import numpy as np
 
 from spindle_core.compare.bench_table import FIGURES, FULL, Load, RanRun, read_under
-from spindle_core.compare.curve import Curve
 from spindle_core.compare.delta import DEFAULT_MARGIN, K_95, Crossing, Delta, compare, crossings
 from spindle_core.compare.of_models import between_samples, of_model, of_sample
-from spindle_core.compare.table import WEAKEST_SHARE, ComparedRun, Lines, read_line
+from spindle_core.compare.table import WEAKEST_SHARE, ComparedRun, Lines, read_line, value_of
 from spindle_core.errors import QuantityError
 from spindle_core.figures.arrays import Floats
 from spindle_core.figures.measured import (
@@ -282,14 +282,20 @@ def _cells(column: Sequence[Reading | Absent], base: int | None, margin: float) 
 
 
 GRID = 41
+KNOTS = 9
+"""Places along a curve at which its u is told; between them it goes with the value."""
+
+STEPS = 64
+NEARLY = 0.85
+"""Share of the interval beyond which a pair of curves is looked at closely for a crossing."""
 
 
 @dataclass(frozen=True, slots=True)
 class MeanCurve:
     """A subject's curve on the range that all of its runs measured, for drawing.
 
-    ``x``, ``y``, ``u``: shape (41,), NaN where there is no reading; u is standard. ``points``:
-    measured x, y and the scatter of y of every run.
+    ``x``, ``y``, ``u``: shape (41,), NaN where there is no reading; u is standard. ``scatter``: u
+    without the gains of the stand. ``points``: measured x, y and the scatter of y of every run.
     """
 
     x_name: str
@@ -297,6 +303,7 @@ class MeanCurve:
     x: Floats
     y: Floats
     u: Floats
+    scatter: Floats
     points: tuple[tuple[float, float, float], ...]
 
 
@@ -320,13 +327,52 @@ def mean_curve(
     if isinstance(span, Absent):
         return span
     x = np.linspace(*span, GRID)
-    y, u = np.full(GRID, np.nan), np.full(GRID, np.nan)
-    for i, at in enumerate(x):
-        reading = read_subject(subject, y_name, x_name, float(at), pooled=pooled, lines=kept)
-        if isinstance(reading, Reading):
-            y[i] = reading.figure.value
-            u[i] = reading.figure.u if whole_u else reading.figure.scatter
-    return MeanCurve(x_name, y_name, x, y, u, _points(subject, x_name, y_name, span))
+    y = np.array([_mean_value(subject, y_name, x_name, float(at), kept) for at in x])
+    u, scatter = _along(subject, x_name, y_name, x, pooled, kept)
+    return MeanCurve(
+        x_name,
+        y_name,
+        x,
+        y,
+        (u if whole_u else scatter) * np.abs(y),
+        scatter * np.abs(y),
+        _points(subject, x_name, y_name, span),
+    )
+
+
+def _mean_value(subject: Subject, name: str, condition: str, at: float, lines: Lines) -> float:
+    """The mean of what its runs read, as :func:`read_subject` takes it, without its u."""
+    by_sample: dict[str, list[float]] = {}
+    for run in subject.runs:
+        value = value_of(run.core, at, name, condition, lines)
+        if math.isfinite(value):
+            by_sample.setdefault(run.sample, []).append(value)
+    if not by_sample:
+        return math.nan
+    if subject.by is Grouping.MODEL:
+        return math.fsum(_mean(row) for row in by_sample.values()) / len(by_sample)
+    return _mean([value for row in by_sample.values() for value in row])
+
+
+def _mean(values: Sequence[float]) -> float:
+    return math.fsum(values) / len(values)
+
+
+def _along(
+    subject: Subject, x_name: str, y_name: str, x: Floats, pooled: PooledSpread | None, lines: Lines
+) -> tuple[Floats, Floats]:
+    """u and scatter relative to y along a curve, told at some places and on lines between."""
+    told = []
+    # u relative to y changes most at the lower end.
+    for at in np.geomspace(x[0], x[-1], KNOTS):
+        reading = read_subject(subject, y_name, x_name, float(at), pooled=pooled, lines=lines)
+        if isinstance(reading, Reading) and reading.figure.value != 0:
+            scale = abs(reading.figure.value)
+            told.append((float(at), reading.figure.u / scale, reading.figure.scatter / scale))
+    if not told:
+        return np.full(x.size, np.nan), np.full(x.size, np.nan)
+    places, us, scatters = zip(*told, strict=True)
+    return np.interp(x, places, us), np.interp(x, places, scatters)
 
 
 def common_span(
@@ -414,10 +460,7 @@ def crossings_of(
             return None
         return difference(one.figure, other.figure)
 
-    return crossings(gap, max(s[0] for s in known), min(s[1] for s in known), k=k)
-
-
-COARSE = 64
+    return crossings(gap, max(s[0] for s in known), min(s[1] for s in known), k=k, steps=STEPS)
 
 
 def told_crossings(
@@ -431,9 +474,10 @@ def told_crossings(
     """Pairs of subjects whose curves cross measurably, above the weakest thrusts: only where the
     difference is resolved on both sides."""
     kept: Lines = {} if lines is None else lines
+    curves = {one.key: _looked_over(one, x_name, y_name, pooled, kept) for one in compared}
     found = []
     for a, b in combinations(compared, 2):
-        if not _may_cross(a, b, x_name, y_name, kept):
+        if not _may_cross(curves[a.key], curves[b.key]):
             continue
         for crossing in crossings_of(a, b, x_name=x_name, y_name=y_name, pooled=pooled, lines=kept):
             floor = min(_top(one, x_name) for one in (a, b))
@@ -446,29 +490,40 @@ def _top(subject: Subject, name: str) -> float:
     return max((p.value(name) or 0.0 for run in subject.runs for p in run.core.points), default=0.0)
 
 
-def _may_cross(a: Subject, b: Subject, x_name: str, y_name: str, lines: Lines) -> bool:
-    """Whether a look without any u sees the sign of the difference change."""
-    spans = [common_span(one, x_name, y_name, lines) for one in (a, b)]
-    known = [span for span in spans if not isinstance(span, Absent)]
-    if len(known) < 2:
+@dataclass(frozen=True, slots=True)
+class _Look:
+    """A curve in the logarithms, where it is nearly straight, and its relative scatter."""
+
+    x: Floats
+    y: Floats
+    scatter: Floats
+
+
+def _looked_over(
+    subject: Subject, x_name: str, y_name: str, pooled: PooledSpread | None, lines: Lines
+) -> _Look | None:
+    span = common_span(subject, x_name, y_name, lines)
+    if isinstance(span, Absent):
+        return None
+    x = np.geomspace(*span, GRID)
+    y = np.array([_mean_value(subject, y_name, x_name, float(at), lines) for at in x])
+    _, scatter = _along(subject, x_name, y_name, x, pooled, lines)
+    good = np.isfinite(y) & (y > 0) & np.isfinite(scatter)
+    return _Look(np.log(x[good]), np.log(y[good]), scatter[good]) if good.sum() > 1 else None
+
+
+def _may_cross(one: _Look | None, other: _Look | None) -> bool:
+    """Whether each lies nearly measurably above the other somewhere: only then it is worth a
+    close look."""
+    if one is None or other is None:
         return False
-    low, high = max(s[0] for s in known), min(s[1] for s in known)
+    low, high = max(one.x[0], other.x[0]), min(one.x[-1], other.x[-1])
     if low >= high:
         return False
-    x = np.linspace(low, high, COARSE)
-    first, second = (_coarse(one, x_name, y_name, x, lines) for one in (a, b))
-    signs = np.sign(first - second)
-    signs = signs[np.isfinite(signs) & (signs != 0)]
-    return bool(signs.size and (signs.min() < 0 < signs.max()))
-
-
-def _coarse(subject: Subject, x_name: str, y_name: str, x: Floats, lines: Lines) -> Floats:
-    rows = []
-    for run in subject.runs:
-        line = read_line(run.core, x_name, y_name, lines)
-        if isinstance(line, Curve):
-            at, values = line.sampled()
-            good = np.isfinite(values)
-            if good.any():
-                rows.append(np.interp(x, at[good], values[good]))
-    return np.asarray(np.mean(rows, axis=0)) if rows else np.full(x.size, np.nan)
+    x = np.linspace(low, high, 2 * GRID)
+    first, second = (
+        [np.interp(x, look.x, part) for part in (look.y, look.scatter)] for look in (one, other)
+    )
+    apart = first[0] - second[0]
+    signs = np.sign(apart[np.abs(apart) > NEARLY * K_95 * np.hypot(first[1], second[1])])
+    return bool(signs.size and signs.min() < 0 < signs.max())

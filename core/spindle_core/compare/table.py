@@ -6,6 +6,7 @@ others. A condition that a run did not reach gives no figure.
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
@@ -113,6 +114,18 @@ def read_one(
         for needed in (above, below)
     }
     return _quotient(found, above, below, scale)
+
+
+def value_of(run: ComparedRun, level: float, name: str, condition: str, lines: Lines) -> float:
+    """What :func:`read_one` gives, without its u and many times quicker; NaN where it is absent."""
+    if name not in _QUOTIENTS:
+        if name == condition:
+            return level
+        line = read_line(run, condition, name, lines)
+        return line.value(level) if isinstance(line, Curve) else math.nan
+    above, below, scale = _QUOTIENTS[name]
+    top, bottom = (value_of(run, level, needed, condition, lines) for needed in (above, below))
+    return scale * top / bottom if bottom else math.nan
 
 
 def _quotient(found: Mapping[str, Figure], above: str, below: str, scale: float) -> Figure:

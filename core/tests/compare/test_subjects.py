@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from spindle_core.compare.bench_table import FULL, Load, RanRun
-from spindle_core.compare.delta import Outcome
+from spindle_core.compare.delta import Outcome, crossings
 from spindle_core.compare.feel import feel_of
 from spindle_core.compare.nominal import AtNominal, points_at_nominal
 from spindle_core.compare.subjects import (
@@ -307,3 +307,16 @@ def test_no_torque_left_is_said_only_where_it_is_sure():
     assert "no torque" not in feel.words
     assert "begins" not in feel.words
     assert feel.expo.reason == "no_reference"
+
+
+@pytest.mark.parametrize("at", [250.0, 251.3, 40.0, 1000.0])
+def test_a_crossing_that_falls_on_a_place_that_was_looked_at_is_not_lost(at):
+    """From 40 to 1000 in steps of 15, 250 is one of them; the ends are no crossings."""
+    found = crossings(lambda x: Measured(x - at, {"s": 3.0}), 40.0, 1000.0, steps=64)
+    if at in (40.0, 1000.0):
+        assert found == []
+    else:
+        (one,) = found
+        assert one.at == pytest.approx(at)
+        assert one.resolved
+    assert crossings(lambda _: Measured(0.0), 40.0, 1000.0) == []

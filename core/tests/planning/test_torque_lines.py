@@ -81,7 +81,9 @@ def test_a_heavier_load_turns_slower_and_so_its_torque_is_surer_than_its_cp():
         Measured(1900.0), Measured(0.06), Measured(1.0), 0.0, Measured(0.0), 8.0,
         Basis.IDENTIFIED, "runs",
     )  # fmt: skip
-    load = KnownPropeller(5.1, Measured(0.19), Measured(0.12, {"b@load": 0.006}), Basis.IDENTIFIED, "")
+    load = KnownPropeller(
+        5.1, Measured(0.19), Measured(0.12, {"b@load": 0.006}), Basis.IDENTIFIED, ""
+    )
 
     def torque(cp):
         moved = KnownPropeller(5.1, Measured(0.19), Measured(cp), Basis.IDENTIFIED, "")

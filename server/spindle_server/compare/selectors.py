@@ -62,6 +62,7 @@ DRAWN_OVER = (
     "vibration_g",
 )
 USUAL_AXES = (("throttle_pct", "thrust_gf"), ("thrust_gf", "efficiency_g_per_w"))
+OVER_THRUST = ("thrust_gf", "efficiency_g_per_w")
 AGAINST = ("baseline", "previous")
 
 
@@ -257,11 +258,12 @@ def _curve(
 def _crossings(
     drawn: Sequence[Subject], axes: Mapping[tuple[str, str], PooledSpread | None], lines: Lines
 ) -> list[dict[str, Any]]:
-    """Of the drawn curves, chart by chart."""
+    """Of the drawn curves, chart by chart; at equal thrust gf/W crosses where power does."""
     found = []
     for (x_name, y_name), pooled in axes.items():
+        read = "power_w" if (x_name, y_name) == OVER_THRUST else y_name
         for a, b, crossing in told_crossings(
-            drawn, x_name=x_name, y_name=y_name, pooled=pooled, lines=lines
+            drawn, x_name=x_name, y_name=read, pooled=pooled, lines=lines
         ):
             found.append(
                 {

@@ -30,6 +30,16 @@ describe('short names at line ends', () => {
     ).toEqual(['#1', 'Yard stand, after: leads cut, 03 Oct'])
   })
 
+  it('name samples beside a motor of which several are compared', () => {
+    expect(
+      shortNames([
+        aSubject(1),
+        aSubject(2, { motor_name: 'Brackwater No. 4' }),
+        aSubject(3, { motor_name: 'Brackwater No. 4', samples: ['B'] }),
+      ]),
+    ).toEqual(['Drift 2206 1900', 'No. 4 · A', 'No. 4 · B'])
+  })
+
   it('name the run where nothing else differs', () => {
     expect(shortNames([aSubject(1), aSubject(2)])).toEqual(['#1', '#2'])
     expect(shortNames([])).toEqual([])

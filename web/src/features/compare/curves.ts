@@ -27,14 +27,17 @@ const withoutMaker = (name: string) => name.split(' ').slice(1).join(' ') || nam
 export function shortNames(subjects: readonly Subject[]): string[] {
   const differ = (value: (one: Subject) => string) => new Set(subjects.map(value)).size > 1
   const motors = differ((one) => one.motor_name)
-  const samples = differ((one) => `${one.motor_name}/${one.samples.join()}`)
+  const samplesOf = (motor: string) =>
+    new Set(subjects.filter((one) => one.motor_name === motor).map((one) => one.samples.join()))
+      .size
   const propellers = differ((one) => one.propeller_name)
   const supplies = differ((one) => one.on)
   const setups = differ((one) => one.setup)
   const names = subjects.map((one) => {
     const parts: string[] = []
     if (motors) parts.push(withoutMaker(one.motor_name))
-    if (!motors && samples && one.samples.length) parts.push(`sample ${one.samples.join(', ')}`)
+    if (samplesOf(one.motor_name) > 1 && one.samples.length)
+      parts.push(`${motors ? '' : 'sample '}${one.samples.join(', ')}`)
     if (propellers) parts.push(withoutMaker(one.propeller_name))
     if (supplies && one.on) parts.push(one.on)
     if (setups && one.setup) parts.push(one.setup)
