@@ -27,7 +27,7 @@ from spindle_core.compare.groups import performs_the_same
 from spindle_core.compare.measured_run import CURVE_KINDS
 from spindle_core.compare.of_models import OfModel
 from spindle_core.errors import CoreError
-from spindle_core.figures.measured import Absent, Figure, Measured
+from spindle_core.figures.measured import Absent, Measured
 from spindle_core.figures.quantities import QUANTITIES
 from spindle_server.compare.levels import CONDITIONS, READ_AS, craft_listed, own_levels, read_as
 from spindle_server.errors import ServiceError
@@ -78,11 +78,6 @@ class ReadGroup:
     words: str
     figures: tuple[str, ...]
     rows: Mapping[str, BenchRow]
-
-    def figure(self, key: str, name: str) -> Figure:
-        """A figure of a row; absent where the row is not in this group."""
-        row = self.rows.get(key)
-        return row.figure(name) if row else Absent("not_run", "not run under this condition")
 
 
 def bench_of(asked: AskedTable) -> dict[str, Any]:

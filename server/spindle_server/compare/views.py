@@ -19,27 +19,29 @@ from spindle_server.compare import services
 from spindle_server.compare.bench import AskedTable, bench_of, table_rows
 from spindle_server.compare.choosing import chosen
 from spindle_server.compare.kinds import AskedKind, kinds_of, kinds_rows
+from spindle_server.compare.kinds_serializers import (
+    AskedKindSerializer,
+    AskedKvSerializer,
+    KindTableSerializer,
+    OneKvSerializer,
+)
 from spindle_server.compare.models import SavedComparison
 from spindle_server.compare.one_kv import AskedKv, at_one
+from spindle_server.compare.saved_serializers import (
+    ChangedComparisonSerializer,
+    NewSavedComparisonSerializer,
+    SavedComparisonSerializer,
+)
 from spindle_server.compare.selectors import AskedComparison, compared, comparison_rows_of
 from spindle_server.compare.serializers import (
     AskedChoiceSerializer,
     AskedComparisonSerializer,
-    AskedKindSerializer,
-    AskedKvSerializer,
-    AskedTableSerializer,
-    AskedTorqueSerializer,
-    BenchTableSerializer,
-    ChangedComparisonSerializer,
     ComparisonSerializer,
-    KindTableSerializer,
-    NewSavedComparisonSerializer,
-    OneKvSerializer,
     RunChoiceSerializer,
-    SavedComparisonSerializer,
-    TorqueChartSerializer,
 )
+from spindle_server.compare.table_serializers import AskedTableSerializer, BenchTableSerializer
 from spindle_server.compare.torque import AskedTorque, torque_of
+from spindle_server.compare.torque_serializers import AskedTorqueSerializer, TorqueChartSerializer
 from spindle_server.motors.models import MotorModel
 from spindle_server.papers import table_csv, table_xlsx
 

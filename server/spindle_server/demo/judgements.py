@@ -9,7 +9,7 @@ from spindle_server.compare.services import save_comparison
 from spindle_server.match.services import add_craft
 from spindle_server.motors.models import MotorModel
 from spindle_server.motors.services import change_motor
-from spindle_server.rank.selectors import Asked
+from spindle_server.rank.judging import Asked
 from spindle_server.rank.services import keep_ranking, keep_weights
 from spindle_server.rig.models import Propeller
 from spindle_server.runs.models import Run

@@ -21,7 +21,7 @@ from spindle_server.identification.knowing import fits_of
 from spindle_server.identification.models import Identified
 from spindle_server.motors.models import MotorModel
 from spindle_server.rank.facts import Facts, facts_of
-from spindle_server.rank.selectors import currency_of, key_of, load_from
+from spindle_server.rank.judging import currency_of, key_of, load_from
 from spindle_server.rig.selectors import declaration
 from spindle_server.runs.ran import (
     counted_runs,

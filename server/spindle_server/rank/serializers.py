@@ -10,8 +10,8 @@ from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
 from spindle_core.rank.criteria import MEASURES
+from spindle_server.rank.judging import Asked
 from spindle_server.rank.models import USES, KeptRanking, OwnWeights
-from spindle_server.rank.selectors import Asked
 from spindle_server.runs.stated import StatedFigureSerializer
 
 MOST_WEIGHT = 10.0

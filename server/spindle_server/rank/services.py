@@ -9,8 +9,9 @@ from django.db import IntegrityError, transaction
 from spindle_core.rank.scoring import PRESETS
 from spindle_server.accounts.models import Role, User
 from spindle_server.errors import ServiceError
+from spindle_server.rank.judging import Asked
 from spindle_server.rank.models import KeptRanking, OwnWeights
-from spindle_server.rank.selectors import Asked, as_content, ranking
+from spindle_server.rank.selectors import as_content, ranking
 from spindle_server.records.versions import locked, refuse_stale
 from spindle_server.records.writes import writes
 

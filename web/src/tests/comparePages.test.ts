@@ -85,6 +85,17 @@ describe('the page of curves', () => {
     expect(path()).toContain('axes=thrust_gf:power_w,efficiency_g_per_w:thrust_gf')
   })
 
+  it('lists nobody where everybody was left out', async () => {
+    serve(answers)
+    const { page, path } = await show(ComparePage, { path: '/compare?runs=7,8&baseline=8' })
+    expect(page.findAll('.subject')).toHaveLength(2)
+    const out = page.findAll('.subject button').find((one) => one.text().startsWith('Leave out'))
+    await out?.trigger('click')
+    await settle()
+    expect(path()).not.toContain('runs=')
+    expect(page.findAll('.subject')).toHaveLength(0)
+  })
+
   it('says beside the levels what is wrong with them, and keeps the last answer', async () => {
     serve({
       ...answers,

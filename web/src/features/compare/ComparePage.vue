@@ -177,7 +177,7 @@ const levelProblem = computed(() => fieldMessage(error.value, 'levels') ?? '')
   </section>
   <SubjectList
     v-else-if="!looking"
-    :subjects="comparison?.subjects ?? []"
+    :subjects="chosen.length ? (comparison?.subjects ?? []) : []"
     :marks="marks"
     :chosen="chosen"
     :baseline="comparison?.baseline ?? null"

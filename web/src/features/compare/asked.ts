@@ -66,6 +66,8 @@ export function askedIn(query: LocationQuery): AskedComparison {
     const said = textOf(query, name)
     if (said) found[name] = said
   }
+  // A baseline that was left out is none.
+  if (!numbersIn(found.runs ?? '').includes(Number(found.baseline))) delete found.baseline
   return found as unknown as AskedComparison
 }
 

@@ -153,6 +153,11 @@ describe('what is asked', () => {
     expect(askedIn({}).runs).toBe('')
   })
 
+  it('forgets a baseline that was left out', () => {
+    expect(askedIn({ runs: '1,2', baseline: '2' }).baseline).toBe('2')
+    expect(askedIn({ runs: '1,2', baseline: '7' }).baseline).toBeUndefined()
+  })
+
   it('names the axes of the charts', () => {
     expect(axesIn(undefined)[1]).toEqual({ x: 'thrust_gf', y: 'efficiency_g_per_w' })
     const own = axesIn('power_w:speed_rpm')
