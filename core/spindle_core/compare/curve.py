@@ -73,12 +73,15 @@ class Curve:
     """ln x of the nodes."""
     span: tuple[float, float] = field(init=False, repr=False, compare=False)
     """Lowest and highest x that was measured."""
+    slopes: dict[tuple[int, int], float] = field(init=False, repr=False, compare=False)
+    """By interval and node, as far as they were needed."""
 
     def __post_init__(self) -> None:
         values = [node.x.value for node in self.nodes]
         # Read thousands of times for one drawing: told once.
         object.__setattr__(self, "logs", tuple(node.log_x for node in self.nodes))
         object.__setattr__(self, "span", (min(values), max(values)))
+        object.__setattr__(self, "slopes", {})
 
     @property
     def x(self) -> Floats:
@@ -226,6 +229,28 @@ class _Place:
         above, below = (self._sum(curve, self.weights(at + d)) for d in (step, -step))
         return (above - below) / (2.0 * step)
 
+    def _slope_at_node(self, curve: Curve, i: int) -> float:
+        """dln y/dln x at one of the nodes: there the blend is the parabola of the node's side."""
+        key = (self.first, i)
+        if key not in curve.slopes:
+            curve.slopes[key] = self._side_slope(curve, i)
+        return curve.slopes[key]
+
+    def _side_slope(self, curve: Curve, i: int) -> float:
+        sides = self._sides()
+        own: Sequence[int] = self._chord()
+        if sides:
+            own = sides[0] if len(sides) == 1 or i in (self.left, self.first) else sides[1]
+        at = self.logs[i]
+        total = 0.0
+        for k in own:
+            rest = [self.logs[j] for j in own if j != k]
+            over = math.prod(self.logs[k] - one for one in rest)
+            # The derivative of (at − a)·(at − b), or of (at − a).
+            under = sum(at - one for one in rest) if len(rest) == 2 else 1.0
+            total += under / over * curve.nodes[k].log_y
+        return total
+
     def doubt(self, curve: Curve) -> tuple[str, float]:
         """The kind of the interpolation's component and its size in ln y (k = 1)."""
         straight = self._sum(curve, self._weights(self._chord(), self.wanted))
@@ -251,7 +276,7 @@ class _Place:
         for i, weight in weights.items():
             node = curve.nodes[i]
             inputs += [node.y, node.x]
-            slope = self.slope(curve, node.log_x)
+            slope = self._slope_at_node(curve, i)
             partials += [weight * value / node.y.value, -weight * slope * value / node.x.value]
         found = propagate(lambda *_: value, inputs, partials=partials, origin=Origin.DERIVED)
         kind, size = self.doubt(curve)

@@ -140,3 +140,24 @@ def test_at_a_node_a_curve_that_falls_through_it_is_read_and_one_that_turns_ther
     assert falling.read(200.0).value == pytest.approx(26.0)
     turning = line([100.0, 200.0, 100.5], [10.0, 26.0, 11.0])
     assert isinstance(turning.read(200.0), Absent)
+
+
+@pytest.mark.parametrize("wanted", [130.0, 260.0, 430.0, 610.0])
+def test_what_a_node_is_off_in_thrust_comes_through_with_the_slope_of_its_own_side(wanted):
+    """The inner nodes have two parabolas: a node takes that of the side it is on."""
+    x, y = [100.0, 180.0, 310.0, 500.0, 700.0], [11.0, 24.0, 55.0, 118.0, 196.0]
+    logs, values = np.log(x), np.log(y)
+
+    def slope(own, at):
+        low, high = (lagrange(logs[own], values[own], at + d) for d in (-1e-6, 1e-6))
+        return (high - low) / 2e-6
+
+    place = line(x, y)._place(wanted)
+    first = place.first
+    for i in place.weights(place.wanted):
+        left = list(range(max(0, first - 1), first + 2))
+        right = list(range(first, min(len(x), first + 3)))
+        both = len(left) == len(right) == 3
+        own = (left if i <= first else right) if both else (left if len(left) == 3 else right)
+        found = place._slope_at_node(line(x, y), i)
+        assert found == pytest.approx(slope(own, logs[i]), rel=1e-6), (wanted, i)
