@@ -221,6 +221,27 @@ describe('the page', () => {
     expect(page.text()).toContain('A valid number is required.')
   })
 
+  it('says a level beside it that is none, and the table stays', async () => {
+    const first = table().groups[0]
+    if (!first) throw new Error('no group')
+    const beside = { ...first, condition: 'thrust_gf', level: 600 }
+    serve({
+      ...answers,
+      'GET /api/v1/compare/bench/': (_: unknown, query: Record<string, string>) =>
+        query.also === 'thrust_gf@6oo'
+          ? refusal(400, 'no', { fields: { also: ["'thrust_gf@6oo' is no condition."] } })
+          : table({ groups: [first, beside] }),
+    })
+    const { page } = await show(BenchTablePage, { path: '/compare/bench?also=thrust_gf@600' })
+    await settle()
+    const level = page.get('input[aria-label="Level of equal thrust"]')
+    await level.setValue('6oo')
+    await level.trigger('change')
+    await settle()
+    expect(page.get('[role=alert]').text()).toContain("'thrust_gf@6oo' is no condition.")
+    expect(page.text()).toContain('Each held against the row before')
+  })
+
   it('leads somebody with an empty bench to a run', async () => {
     serve({
       ...answers,

@@ -75,11 +75,18 @@ function addGroup(condition: string) {
 function setGroups(groups: { condition: string; level?: number | null; craft?: number | null }[]) {
   ask({ also: groups.map(groupText).join(';') })
 }
-const changeLevel = (at: number, text: string) => {
+/** What is no number is sent as it was typed, so that the server says what is wrong with it. */
+function changeLevel(at: number, text: string) {
   const typed = readTyped(text)
-  if (typed.kind !== 'number') return
-  setGroups(more.value.map((one, k) => (k === at ? { ...one, level: typed.value } : one)))
+  const level = typed.kind === 'number' ? String(typed.value) : text.trim()
+  const groups = more.value.map((one, k) =>
+    k === at && level ? `${one.condition}@${level}` : groupText(one),
+  )
+  ask({ also: groups.join(';') })
 }
+const problem = computed(
+  () => fieldMessage(query.error.value, 'level') || fieldMessage(query.error.value, 'also'),
+)
 const bars = ref(false)
 const held = computed(() => shown.value?.rows.find((row) => row.baseline) ?? null)
 const run = (motor: number, propeller: number | null) =>
@@ -231,10 +238,12 @@ const figure = computed(() => shown.value?.pivot.name ?? 'thrust_gf')
       />
     </el-select>
   </div>
-  <p v-if="fieldMessage(query.error.value, 'level')" class="problem" role="alert">
-    {{ fieldMessage(query.error.value, 'level') }}
-  </p>
-  <PageState :loading="query.isPending.value" :error="query.error.value" :retry="query.refetch" />
+  <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
+  <PageState
+    :loading="query.isPending.value"
+    :error="problem && shown ? null : query.error.value"
+    :retry="query.refetch"
+  />
   <section v-if="shown && !shown.supplies.length" class="sheet">
     <h2>Nothing to compare yet</h2>
     <p>
