@@ -53,7 +53,7 @@ def report_to_json(report: Report) -> dict[str, Any]:
         "comparisons": [_comparison(table) for table in report.compared],
         "factor_table": _factor_table(report),
         "ranking": _ranking(report.ranking),
-        "statements": [statement.text for statement in report.statements],
+        "statements": list(report.statements),
     }
 
 
@@ -272,7 +272,7 @@ def report_to_xlsx(report: Report) -> bytes:
             )
         ],
     )
-    _sheet(book, "statements", ("statement",), [[item.text] for item in report.statements])
+    _sheet(book, "statements", ("statement",), [[text] for text in report.statements])
     sink = io.BytesIO()
     book.save(sink)
     return sink.getvalue()

@@ -13,14 +13,12 @@ from spindle_core.compare.nominal import at_nominal
 from spindle_core.compare.repeats_table import RepeatRow, repeats_table
 from spindle_core.errors import IdentificationError
 from spindle_core.figures.measured import Absent, Figure, Measured, mean_of_figures
+from spindle_core.figures.said import figure as figure_text
 from spindle_core.identification import Identification, identify
 from spindle_core.intake.claims import LabelConflict, deviation_pct, label_conflicts
-from spindle_core.publish.verdict import (
-    Statement,
-    comparison_statement,
-    label_statement,
-    strongest_point,
-)
+from spindle_core.publish.halves import Pair, difference, halves
+from spindle_core.publish.quotes import Found, Quote, QuoteKind
+from spindle_core.publish.statements import KnownMotor, Statement, label
 from spindle_core.rank.ranking import MotorFacts, Ranking, entries, rank
 from spindle_core.rank.scoring import PRESETS, Criterion
 
@@ -42,7 +40,7 @@ class Report:
     compared: tuple[EqualConditions, ...]
     factors: FactorTable | Absent
     ranking: Ranking | Absent
-    statements: tuple[Statement, ...]
+    statements: tuple[str, ...]
 
 
 def report(
@@ -127,33 +125,40 @@ def _statements(
     compared: Sequence[EqualConditions],
     known: Mapping[str, MotorFacts],
     kvs: Mapping[str, Measured],
-) -> list[Statement]:
-    found: list[Statement] = []
+) -> list[str]:
+    """A line per motor on what it pulls at most, on its label, and on the power it needs."""
+    found: list[str] = []
     for name in sorted({run.motor for run in runs}):
-        best = max(
-            (
-                run
-                for run in runs
-                if run.motor == name
-                and isinstance(run.reduction.summary.get("max_thrust_gf"), Measured)
-            ),
-            key=lambda run: run.reduction.summary["max_thrust_gf"].value,  # type: ignore[union-attr]
-            default=None,
-        )
-        candidates: list[Statement | Absent] = []
-        if best is not None:
-            candidates.append(strongest_point(name, best.reduction.summary))
+        tops = [
+            figure
+            for run in runs
+            if run.motor == name
+            and isinstance(figure := run.reduction.summary.get("max_thrust_gf"), Measured)
+        ]
+        if tops:
+            best = max(tops, key=lambda figure: figure.value)
+            count = "one run" if len(tops) == 1 else f"{len(tops)} runs"
+            text = figure_text(best.value, best.u, "gf")
+            found.append(f"{name} pulls {text} at most ({count}).")
+        measured = {"kv_rpm_per_v": Found(kvs[name])} if name in kvs else {}
         rated = known.get(name, MotorFacts()).rated_kv_rpm_per_v
-        if rated is not None and name in kvs:
-            candidates.append(label_statement(name, rated, kvs[name]))
-        found += [item for item in candidates if isinstance(item, Statement)]
+        said = label(KnownMotor(name, label_kv_rpm_per_v=rated, measured=measured))
+        if isinstance(said, Statement):
+            found.append(f"{name}: {said.text}")
     for table in compared:
         rows = [row for row in table.rows if row.name == "power_w"]
         for name in table.motors:
             deltas = [(row.at, row.cells[name].delta) for row in rows]
             last = next(((at, d) for at, d in reversed(deltas) if d is not None), None)
             if last is not None:
-                what = f"power for {last[0]:g} gf with {table.propeller or 'their propeller'}"
-                key = f"power_w@{last[0]:g}/{name}"
-                found.append(comparison_statement(name, table.baseline, what, last[1], key=key))
+                where = f" with {table.propeller or 'their propeller'}"
+                quote = Quote(
+                    QuoteKind.DELTA, name, "power_w", condition="thrust_gf", level=last[0],
+                    against=table.baseline,
+                )  # fmt: skip
+                pair = Pair(
+                    name, table.baseline, 0, 0, {}, {"power_w": (quote, difference(last[1]))},
+                    last[0], where,
+                )  # fmt: skip
+                found += [f"{name}: {one.text}" for one in halves(pair)]
     return found

@@ -6,7 +6,6 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from spindle_core.compare.curve import curve
-from spindle_core.compare.delta import compare
 from spindle_core.errors import QuantityError
 from spindle_core.figures.measured import Absent, Measured, Origin, component
 from spindle_core.match.craft import (
@@ -28,7 +27,6 @@ from spindle_core.match.electrics import (
     seconds_of_flight,
 )
 from spindle_core.match.picks import Candidate, Flown, match, pick
-from spindle_core.publish.verdict import comparison_statement, label_statement, strongest_point
 from spindle_core.rank.rank_confidence import rank_confidence, weight_swaps
 from spindle_core.rank.scoring import PRESETS, Criterion, Entry, moves, score_cohort
 
@@ -271,21 +269,3 @@ def test_flown_against_predicted():
     flown = Flown(Measured(5.0, {"a": 0.2}), 5.3)
     assert flown.error_pct == pytest.approx(6.0)
     assert flown.within_u
-
-
-def test_statements_keep_their_figures_and_go_stale():
-    figures = {"max_thrust_gf": Measured(1180.0, {"r": 5.0}), "max_current_a": Measured(26.1)}
-    said = strongest_point("Drift", figures)
-    assert said.text == "Drift pulls 1180 ± 10 gf at 26.1 A (one run)."
-    assert said.is_stale(figures) == ()
-    assert said.is_stale({**figures, "max_thrust_gf": Measured(1190.0)}) == ("max_thrust_gf",)
-    off = label_statement("Drift Lite", 2420.0, Measured(2282.0, {"k": 6.0}))
-    assert off.text == "Drift Lite is 5.7 % slower than its label of 2420 rpm/V."
-    unresolved = comparison_statement(
-        "A",
-        "B",
-        "power",
-        compare(Measured(101.0, {"a": 1.5}), Measured(100.0, {"b": 1.5})),
-        key="p",
-    )
-    assert "cannot be told apart" in unresolved.text

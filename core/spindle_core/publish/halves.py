@@ -1,0 +1,283 @@
+"""One against another, in halves: what it does at full throttle, and what it needs in hover.
+
+"At full throttle it out-pulls the other and pays for it in current; in hover nobody could tell
+them apart." Each half keeps its figures; which words it takes is decided by whether the
+difference is real, not by its size.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+
+from spindle_core.compare.bench_table import FULL
+from spindle_core.compare.delta import DEFAULT_MARGIN, Delta, Outcome, compare
+from spindle_core.compare.subjects import Reading, Row
+from spindle_core.figures.measured import Absent, Figure, Measured
+from spindle_core.publish.quotes import Found, Quote, QuoteKind
+from spindle_core.publish.statements import (
+    Part,
+    Side,
+    Statement,
+    refusal,
+    strength_of,
+    weakest_first,
+)
+
+
+def held_against(
+    own: Reading | Absent,
+    other: Reading | Absent,
+    *,
+    runs: Sequence[int] = (),
+    margin: float = DEFAULT_MARGIN,
+) -> Found:
+    """The difference of two readings in per cent of the other, as a quoted figure.
+
+    :param runs: that both rest on.
+    """
+    if isinstance(own, Absent):
+        return Found(own)
+    if isinstance(other, Absent):
+        return Found(other)
+    if other.figure.value == 0:
+        return Found(Absent("zero", "what it is held against is 0"))
+    found = difference(compare(own.figure, other.figure, margin=margin))
+    figure = replace(_measured(found.figure), n=min(own.figure.n, other.figure.n))
+    samples = min(own.samples, other.samples)
+    return replace(found, figure=figure, samples=samples, runs=tuple(runs))
+
+
+def difference(delta: Delta) -> Found:
+    """A difference in per cent of its baseline, with its outcome, as a quoted figure."""
+    scale = delta.delta_pct / delta.delta.value if delta.delta.value else 0.0
+    scaled = delta.delta.scaled(scale)
+    if not delta.delta.value:
+        scaled = Measured(0.0, {"difference": delta.u_pct}, delta.delta.n, delta.delta.origin)
+    return Found(scaled, outcome=str(delta.outcome), half_width=delta.half_width_pct)
+
+
+@dataclass(frozen=True, slots=True)
+class Pair:
+    """Two subjects under one load or of one comparison.
+
+    ``own`` and ``other``: what they are called. ``own_samples`` and ``other_samples``: how many
+    of each were run. ``full`` and ``hover``: name of a figure → its quote and difference.
+    """
+
+    own: str
+    other: str
+    own_samples: int
+    other_samples: int
+    full: Mapping[str, tuple[Quote, Found]]
+    hover: Mapping[str, tuple[Quote, Found]]
+    hover_gf: float | None = None
+    where: str = ""
+
+
+def halves(pair: Pair) -> list[Statement]:
+    """What may be said of one against the other; the weakest first.
+
+    A half whose figures are claimed, absent or beyond a rating is not told.
+    """
+    found = [one for one in (_at_full(pair), _in_hover(pair)) if one is not None]
+    return weakest_first(found)
+
+
+def sentence(pair: Pair) -> str:
+    """Both halves as one sentence without figures; empty where nothing can be said."""
+    told = [words for words in (_full_words(pair), _hover_words(pair)) if words is not None]
+    if not told:
+        return ""
+    text = "; ".join("".join(part for part in words if isinstance(part, str)) for words in told)
+    return f"{_clean(text)}."
+
+
+def _clean(text: str) -> str:
+    """Without the brackets that its figures stood in."""
+    text = text.replace(" ()", "")
+    return text[:1].upper() + text[1:]
+
+
+def open_questions(pair: Pair) -> list[Statement]:
+    """What one more run could settle between them."""
+    found = []
+    for where, figures in (("at full throttle", pair.full), (_at(pair), pair.hover)):
+        for name in ("thrust_gf", "current_a") if figures is pair.full else ("power_w",):
+            entry = figures.get(name)
+            if entry is None or entry[1].outcome != Outcome.UNRESOLVED:
+                continue
+            quote, difference = entry
+            found.append(
+                Statement(
+                    f"settle/{name}/{pair.other}",
+                    "would_change",
+                    Side.NEITHER,
+                    (
+                        f"Repeats that told them apart in {WORD[name]} {where}: today the "
+                        f"difference to the {pair.other} is ",
+                        quote,
+                        f", and one of {difference.half_width:.1f} % would have been seen.",
+                    ),
+                    {quote: difference},
+                )
+            )
+    if pair.own_samples == 1 or pair.other_samples == 1:
+        names = [
+            name
+            for name, samples in ((pair.own, pair.own_samples), (pair.other, pair.other_samples))
+            if samples == 1
+        ]
+        text = f"A second sample of the {' and of the '.join(names)}: one alone was run"
+        quote = Quote(QuoteKind.RECORD, "", "would_change", text=text)
+        one = Found(Measured(1.0, {}))
+        found.append(
+            Statement(f"samples/{pair.other}", "would_change", Side.NEITHER, (quote, "."),
+                      {quote: one})
+        )  # fmt: skip
+    return found
+
+
+WORD = {"thrust_gf": "thrust", "current_a": "current", "power_w": "power"}
+
+
+def _names(pair: Pair) -> tuple[str, str]:
+    own = "it" if pair.own_samples != 1 else "the one sample tested"
+    other = f"the {pair.other}"
+    if pair.other_samples == 1:
+        other = f"the one sample of the {pair.other}"
+    return own, other
+
+
+def _told(figures: Mapping[str, tuple[Quote, Found]], name: str) -> tuple[Quote, Found] | None:
+    entry = figures.get(name)
+    return None if entry is None or refusal(entry[1]) is not None else entry
+
+
+def _direction(found: Found) -> int:
+    """+1 or −1 where it differs, 0 where it does not or nobody can tell."""
+    if found.outcome != Outcome.DIFFERENT:
+        return 0
+    return 1 if _measured(found.figure).value > 0 else -1
+
+
+def _measured(figure: Figure) -> Measured:
+    assert isinstance(figure, Measured)
+    return figure
+
+
+def _full_words(pair: Pair) -> list[Part] | None:
+    thrust, current = _told(pair.full, "thrust_gf"), _told(pair.full, "current_a")
+    if thrust is None:
+        return None
+    own, other = _names(pair)
+    quote, found = thrust
+    way = _direction(found)
+    if way > 0:
+        verb = f"{own} out-pulls {other} ("
+    elif way < 0:
+        verb = f"{own} pulls less than {other} ("
+    elif found.outcome == Outcome.EQUIVALENT:
+        verb = f"{own} pulls the same as {other} ("
+    else:
+        verb = f"nobody could tell {own} from {other} in thrust ("
+    words: list[Part] = [f"at full throttle{pair.where} {verb}", quote, ")"]
+    if current is not None:
+        words += _and_current(way, *current)
+    return words
+
+
+def _and_current(way: int, quote: Quote, found: Found) -> list[Part]:
+    """What the thrust is paid with."""
+    more = _direction(found)
+    if more > 0:
+        begin = " and pays for it in current (" if way > 0 else " and draws more current ("
+    elif more < 0:
+        begin = " and draws less current for it (" if way > 0 else " for less current ("
+    elif found.outcome == Outcome.EQUIVALENT:
+        begin = " at the same current ("
+    else:
+        begin = ", for currents that nobody could tell apart ("
+    return [begin, quote, ")"]
+
+
+def _at(pair: Pair) -> str:
+    return "in hover" if pair.hover_gf is None else f"at {pair.hover_gf:g} gf"
+
+
+def _hover_words(pair: Pair) -> list[Part] | None:
+    power = _told(pair.hover, "power_w")
+    if power is None:
+        return None
+    own, other = _names(pair)
+    quote, found = power
+    way = _direction(found)
+    if way > 0:
+        begin = f"{own} needs more power than {other} ("
+    elif way < 0:
+        begin = f"{own} needs less power than {other} ("
+    elif found.outcome == Outcome.EQUIVALENT:
+        begin = f"{own} needs the same power as {other} ("
+    else:
+        begin = "nobody could tell them apart in power ("
+    return [f"{_at(pair)}{pair.where} {begin}", quote, ")"]
+
+
+def _at_full(pair: Pair) -> Statement | None:
+    words = _full_words(pair)
+    thrust = _told(pair.full, "thrust_gf")
+    if words is None or thrust is None:
+        return None
+    sides = {1: Side.FOR, -1: Side.AGAINST, 0: Side.NEITHER}
+    return _half(pair, "full", words, pair.full, sides[_direction(thrust[1])])
+
+
+def _in_hover(pair: Pair) -> Statement | None:
+    words = _hover_words(pair)
+    power = _told(pair.hover, "power_w")
+    if words is None or power is None:
+        return None
+    sides = {1: Side.AGAINST, -1: Side.FOR, 0: Side.NEITHER}
+    return _half(pair, "hover", words, pair.hover, sides[_direction(power[1])])
+
+
+def _half(
+    pair: Pair,
+    which: str,
+    words: list[Part],
+    figures: Mapping[str, tuple[Quote, Found]],
+    side: Side,
+) -> Statement:
+    quoted = {part for part in words if isinstance(part, Quote)}
+    rests = {quote: found for quote, found in figures.values() if quote in quoted}
+    first = words[0]
+    assert isinstance(first, str)
+    parts: tuple[Part, ...] = (first[:1].upper() + first[1:], *words[1:], ".")
+    strengths = [one for found in rests.values() if (one := strength_of(found)) is not None]
+    few = [
+        f"one sample of the {name}"
+        for name, samples in ((pair.own, pair.own_samples), (pair.other, pair.other_samples))
+        if samples == 1
+    ]
+    assumed = any(isinstance(f.figure, Measured) and f.figure.assumed for f in rests.values())
+    return Statement(
+        f"{which}/{pair.own}/{pair.other}{pair.where}",
+        "for_whom",
+        side,
+        parts,
+        rests,
+        min(strengths, default=None),
+        ", ".join([*few, *(["a part of u is assumed"] if assumed else [])]),
+    )
+
+
+def difference_of(rows: Sequence[Row], index: int, name: str) -> Reading | Absent:
+    """What a subject reads in one figure of a table's rows."""
+    row = next((row for row in rows if row.name == name), None)
+    return row.cells[index].reading if row is not None else Absent("not_read", "it is not read")
+
+
+FULL_FIGURES = ("thrust_gf", "current_a")
+HOVER_FIGURES = ("power_w",)
+CONDITIONS = ((FULL, FULL_FIGURES), ("thrust_gf", HOVER_FIGURES))
+"""What the halves are worded by."""

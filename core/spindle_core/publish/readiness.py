@@ -1,0 +1,133 @@
+"""Whether a verdict may be published, and what stands in its way."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from spindle_core.figures.measured import Absent
+from spindle_core.publish.disclosure import Disclosure
+from spindle_core.publish.document import Section, figures_in, is_empty, typed_figures, typed_in
+from spindle_core.publish.quotes import (
+    Found,
+    Quote,
+    QuoteKind,
+    Seen,
+    is_stale,
+    moved,
+    seen_of,
+    stated,
+)
+from spindle_core.publish.statements import refusal
+
+
+@dataclass(frozen=True, slots=True)
+class Obstacle:
+    """Something to mend. ``blocks``: nothing is published before; the rest is only said.
+
+    ``word_lifts``: a word on why it stands anyhow lets it pass.
+    """
+
+    code: str
+    message: str
+    section: str = ""
+    figure: int | None = None
+    blocks: bool = True
+    word_lifts: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class QuotedFigure:
+    """A figure of a verdict: what is quoted, what it was, what it is, and the word that somebody
+    left for letting it stand although it moved."""
+
+    quote: Quote
+    seen: Seen
+    now: Found
+    word: str = ""
+
+    @property
+    def stale(self) -> bool:
+        """Whether it moved since somebody stood by it."""
+        return is_stale(self.seen, self.now)
+
+
+def obstacles(
+    sentence: str,
+    sections: Mapping[str, Mapping[str, Any]],
+    known: Sequence[Section],
+    figures: Mapping[int, QuotedFigure],
+    disclosure: Disclosure,
+    rejected: Sequence[int] = (),
+) -> list[Obstacle]:
+    """What stands in the way of publishing, what blocks it first.
+
+    :param sections: key → checked document. :param figures: by their numbers.
+    :param rejected: rejected runs that a quoted figure was read from.
+    """
+    found: list[Obstacle] = []
+    if not sentence.strip():
+        found.append(Obstacle("no_sentence", "Write the one sentence."))
+    if all(is_empty(sections.get(one.key, {})) for one in known):
+        found.append(Obstacle("no_prose", "Write at least one section of the long form."))
+    found += [
+        Obstacle("disclosure", f"Not disclosed: {text}.", "disclosure")
+        for text in disclosure.missing
+    ]
+    found += [
+        Obstacle("rejected_run", f"Run {run} was rejected and is still quoted.", blocks=False)
+        for run in rejected
+    ]
+    for section in known:
+        doc = sections.get(section.key, {})
+        for number in figures_in(doc):
+            if number not in figures:
+                found.append(
+                    Obstacle("unknown_figure", f"Figure {number} is not there any more; take it "
+                             "out or insert it anew.", section.key, number)
+                )  # fmt: skip
+            else:
+                found += _of_figure(section.key, number, figures[number])
+        found += [_typed(text, section.key) for text in typed_in(doc)]
+    found += [_typed(text, "sentence") for text in typed_figures(sentence)]
+    return sorted(found, key=lambda one: not one.blocks)
+
+
+def _typed(text: str, section: str) -> Obstacle:
+    return Obstacle(
+        "typed_figure",
+        f"“{text}” is typed by hand: insert it as a figure, or nobody learns when it changes.",
+        section,
+        blocks=False,
+    )
+
+
+def _of_figure(section: str, number: int, one: QuotedFigure) -> list[Obstacle]:
+    found = []
+    if one.stale:
+        was = stated(one.quote, one.seen)
+        now = _now(one)
+        far = ", by more than its uncertainty" if moved(one.seen, one.now) else ""
+        message = f"{one.quote.words}: was {was}, is {now}{far}."
+        found.append(
+            Obstacle("stale", message, section, number, blocks=not one.word, word_lifts=True)
+        )
+        return found
+    refused = refusal(one.now)
+    if refused is not None and refused.reason == "beyond_rating":
+        found.append(
+            Obstacle("beyond_rating", f"{one.quote.words}: {refused.note}.", section, number)
+        )
+    elif isinstance(one.now.figure, Absent):
+        found.append(
+            Obstacle("absent", f"{one.quote.words}: there is no such figure.", section, number)
+        )
+    return found
+
+
+def _now(one: QuotedFigure) -> str:
+    if one.quote.kind is QuoteKind.RECORD:
+        return "no longer on file" if seen_of(one.now).value is None else "on file again"
+    seen = seen_of(one.now)
+    return "gone" if seen.value is None else stated(one.quote, seen)

@@ -1,0 +1,208 @@
+"""How far the evidence carries, who paid for what, and what stands in the way of publishing."""
+
+import dataclasses
+
+import pytest
+
+from spindle_core.compare.bench_table import FULL, Load
+from spindle_core.figures.measured import Absent, Measured
+from spindle_core.publish.disclosure import Came, Gain, Links, disclose
+from spindle_core.publish.document import OF_A_MOTOR, paragraph_of
+from spindle_core.publish.grade import Grade, RunEvidence, bench_grade
+from spindle_core.publish.quotes import (
+    Found,
+    Quote,
+    QuoteError,
+    QuoteKind,
+    Seen,
+    checked,
+    is_stale,
+    moved,
+    seen_of,
+    stated,
+)
+from spindle_core.publish.readiness import QuotedFigure, obstacles
+
+GOOD = RunEvidence("A", "Wickett, 16 V", 16.0, 12, False, True)
+
+
+def runs(samples="ABC", repeats=3, **changed):
+    return [
+        dataclasses.replace(GOOD, sample=sample, **changed)
+        for sample in samples
+        for _ in range(repeats)
+    ]
+
+
+def test_solid_needs_everything():
+    told = bench_grade(runs())
+    assert told.grade is Grade.SOLID
+    assert told.line == (
+        "Solid evidence: 3 samples, 9 runs, up to 3 alike, 1 voltage, stand calibrated 12 days "
+        "before at most."
+    )
+    assert told.missing == ()
+
+
+@pytest.mark.parametrize(
+    ("evidence", "grade", "said", "missing"),
+    [
+        ([], "first_look", "nothing was run", "a run"),
+        (runs("A", 1), "thin", "1 sample, 1 run, none repeated", "2 more samples"),
+        (runs("A", 12), "fair", "1 sample, 12 runs, up to 12 alike", "2 more samples"),
+        (runs(calibration_days=None), "thin", "stand never calibrated", "a calibration"),
+        (runs(calibration_days=400), "thin", "400 days before", "less than 90 days"),
+        (runs(calibration_days=120), "fair", "120 days before", "less than 90 days"),
+        (runs(assumed=True), "fair", "uncertainty partly assumed in all", "repeatability"),
+        (runs(accepted=False), "fair", "9 not reviewed", "a review"),
+        (runs(voltage_v=0.0), "solid", "voltage not noted", None),
+        ([*runs(), dataclasses.replace(GOOD, calibration_days=None)], "thin",
+         "stand not calibrated for all of them", "a calibration"),
+        ([*runs(), dataclasses.replace(GOOD, assumed=True)], "fair", "partly assumed in 1", "rep"),
+    ],
+)  # fmt: skip
+def test_the_grade_is_its_weakest_part(evidence, grade, said, missing):
+    told = bench_grade(evidence)
+    assert told.grade == grade
+    assert said in told.line
+    assert (told.missing == ()) if missing is None else any(missing in one for one in told.missing)
+
+
+def test_repeats_are_of_one_sample_under_one_setup():
+    apart = [dataclasses.replace(GOOD, setup=f"propeller {i}") for i in range(5)]
+    assert "none repeated" in bench_grade(apart).line
+
+
+BOUGHT = Came("Drift 2206", ("A", "B"), "bought")
+
+
+def test_everything_said():
+    told = disclose([BOUGHT], Links.NONE, "", Gain.NOBODY, "")
+    assert told.missing == ()
+    assert told.lines[0] == "Drift 2206, samples A, B: bought by the bench."
+    assert not told.matters
+
+
+@pytest.mark.parametrize(
+    ("came", "links", "gain", "missing"),
+    [
+        (Came("Drift", ("A",), "unknown"), (Links.NONE, ""), (Gain.NOBODY, ""), "sample A, came"),
+        (BOUGHT, (Links.UNKNOWN, ""), (Gain.NOBODY, ""), "any link"),
+        (BOUGHT, (Links.SOME, "  "), (Gain.NOBODY, ""), "which links pay"),
+        (BOUGHT, (Links.NONE, ""), (Gain.UNKNOWN, "said but not chosen"), "gains from"),
+        (BOUGHT, (Links.NONE, ""), (Gain.SOMEBODY, ""), "who gains"),
+    ],
+)
+def test_silence_is_not_independence(came, links, gain, missing):
+    told = disclose([came], *links, *gain)
+    assert len(told.missing) == 1
+    assert missing in told.missing[0]
+
+
+def test_what_a_reader_wants_to_know_first_is_marked():
+    given = Came("Drift", ("A",), "given", "Ostrel")
+    told = disclose([BOUGHT, given], Links.SOME, "the maker's shop", Gain.NOBODY, "")
+    assert told.matters
+    assert "Drift, sample A: given free of charge, from Ostrel." in told.lines
+    assert "Links that pay: the maker's shop." in told.lines
+
+
+LOAD = Load("Wickett 5.1x4.2x3", "bench supply", 16.0)
+THRUST = Quote(QuoteKind.READ, "3", "thrust_gf", LOAD, FULL)
+FULLY = disclose([BOUGHT], Links.NONE, "", Gain.NOBODY, "")
+
+
+def figure(was, now, word=""):
+    return QuotedFigure(THRUST, was, now, word)
+
+
+HELD = Found(Measured(1180.0, {"r": 4.0}, n=3), 2, (7, 9))
+SEEN = seen_of(HELD)
+
+
+def judged(figures, sentence="A plain motor.", text="It pulls ", disclosure=FULLY, rejected=()):
+    doc = {"type": "doc", "content": [paragraph_of([text, 4, "."])]}
+    return obstacles(sentence, {"limits": doc}, OF_A_MOTOR, figures, disclosure, rejected)
+
+
+def test_what_is_complete_has_no_obstacle():
+    assert judged({4: figure(SEEN, HELD)}) == []
+
+
+@pytest.mark.parametrize(
+    ("now", "said", "far"),
+    [
+        (Found(Measured(1182.0, {"r": 4.0}, n=3)), "was 1,180 ± 4\u2009gf, is 1,182 ± 4", False),
+        (Found(Measured(1240.0, {"r": 4.0}, n=3)), "is 1,240 ± 4\u2009gf", True),
+        (Found(Measured(1180.0, {"r": 2.0}, n=3)), "is 1,180.0 ± 2.0", False),
+        # The same value from fewer runs is another figure.
+        (Found(Measured(1180.0, {"r": 4.0}, n=2)), "is 1,180 ± 4", False),
+        (Found(Absent("not_run", "no run")), "is gone", True),
+    ],
+)
+def test_a_figure_that_moved_blocks_until_a_word_is_said(now, said, far):
+    (one,) = judged({4: figure(SEEN, now)})
+    assert (one.code, one.blocks, one.word_lifts, one.section) == ("stale", True, True, "limits")
+    assert said in one.message
+    assert ("more than its uncertainty" in one.message) is far
+    (lifted,) = judged({4: figure(SEEN, now, "checked, still true")})
+    assert not lifted.blocks
+
+
+def test_arithmetic_of_another_machine_is_no_change():
+    near = Found(Measured(1180.0 * (1 + 1e-12), {"r": 4.0 * (1 - 1e-12)}, n=3))
+    assert not is_stale(SEEN, near)
+    assert not is_stale(Seen(0.0, 0.0, 1), Found(Measured(0.0)))
+    assert is_stale(Seen(None, None), HELD)
+    assert moved(SEEN, Found(Measured(1192.0, {"r": 4.0}, n=3))) is True
+    assert moved(SEEN, Found(Measured(1190.0, {"r": 4.0}, n=3))) is False
+
+
+def test_nothing_is_published_without_its_parts():
+    codes = {one.code: one.blocks for one in obstacles("  ", {}, OF_A_MOTOR, {}, FULLY)}
+    assert codes == {"no_sentence": True, "no_prose": True}
+    unsaid = disclose([BOUGHT], Links.UNKNOWN, "", Gain.UNKNOWN, "")
+    told = judged({4: figure(SEEN, HELD)}, disclosure=unsaid)
+    assert [one.code for one in told] == ["disclosure", "disclosure"]
+
+
+def test_what_is_only_said_comes_after_what_blocks():
+    told = judged({}, sentence="Pulls 1,180 gf.", text="Draws 26 A at ", rejected=[7])
+    assert [(one.code, one.blocks) for one in told] == [
+        ("unknown_figure", True),
+        ("rejected_run", False),
+        ("typed_figure", False),
+        ("typed_figure", False),
+    ]
+
+
+def test_a_figure_beyond_a_rating_is_not_published():
+    (one,) = judged({4: figure(SEEN, dataclasses.replace(HELD, beyond=True))})
+    assert (one.code, one.blocks) == ("beyond_rating", True)
+    nothing = Found(Absent("not_run", "no run"))
+    (gone,) = judged({4: figure(Seen(None, None), nothing)})
+    assert (gone.code, gone.blocks) == ("absent", True)
+
+
+@pytest.mark.parametrize(
+    "changed",
+    [
+        {"name": "charm"}, {"condition": "luck"}, {"condition": "thrust_gf", "level": 0.0},
+        {"condition": "thrust_gf", "level": float("nan")},
+        {"condition": "thrust_gf", "level": float("inf")},
+        {"kind": QuoteKind.DELTA}, {"kind": QuoteKind.RECORD, "text": " "},
+        {"kind": QuoteKind.CLAIM, "name": "thrust_gf"}, {"condition": ""},
+    ],
+)  # fmt: skip
+def test_what_cannot_be_looked_up_cannot_be_quoted(changed):
+    with pytest.raises(QuoteError):
+        checked(dataclasses.replace(THRUST, **changed))
+    assert checked(THRUST) is THRUST
+
+
+def test_figures_are_stated_at_their_uncertainty():
+    assert stated(THRUST, SEEN) == "1,180 ± 4\u2009gf"
+    assert stated(THRUST, Seen(None, None)) == "—"
+    claim = Quote(QuoteKind.CLAIM, "3", "max_current_a", text="page")
+    assert stated(claim, Seen(32.0, 0.0)) == "32\u2009A (claimed)"
+    assert claim.words == "Rated current, claimed (page)"
