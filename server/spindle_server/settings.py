@@ -58,6 +58,7 @@ INSTALLED_APPS = [
     "spindle_server.rank",
     "spindle_server.match",
     "spindle_server.compare",
+    "spindle_server.verdict",
     "spindle_server.publish",
     "spindle_server.vocabulary",
     "spindle_server.board",
@@ -213,6 +214,7 @@ SPECTACULAR_SETTINGS = {
     "ENUM_ADD_EXPLICIT_BLANK_NULL_CHOICE": True,
     "SCHEMA_PATH_PREFIX": "/api/v1",
     "ENUM_NAME_OVERRIDES": {
+        "QuoteKindEnum": "spindle_server.verdict.models.QUOTE_KINDS",
         "MotorKindEnum": "spindle_server.motors.models.MOTOR_KINDS",
         "SizeBasisEnum": "spindle_server.motors.models.BASES",
         "PartKindEnum": "spindle_server.motors.models.PART_KINDS",

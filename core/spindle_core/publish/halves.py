@@ -14,7 +14,7 @@ from spindle_core.compare.bench_table import FULL
 from spindle_core.compare.delta import DEFAULT_MARGIN, Delta, Outcome, compare
 from spindle_core.compare.subjects import Reading, Row
 from spindle_core.figures.measured import Absent, Figure, Measured
-from spindle_core.publish.quotes import Found, Quote, QuoteKind
+from spindle_core.publish.quotes import Found, Quote
 from spindle_core.publish.statements import (
     Part,
     Side,
@@ -22,6 +22,7 @@ from spindle_core.publish.statements import (
     refusal,
     strength_of,
     weakest_first,
+    who,
 )
 
 
@@ -63,6 +64,7 @@ class Pair:
 
     ``own`` and ``other``: what they are called. ``own_samples`` and ``other_samples``: how many
     of each were run. ``full`` and ``hover``: name of a figure → its quote and difference.
+    ``by_name``: the first is called by its name, where no verdict is about it alone.
     """
 
     own: str
@@ -73,6 +75,7 @@ class Pair:
     hover: Mapping[str, tuple[Quote, Found]]
     hover_gf: float | None = None
     where: str = ""
+    by_name: bool = False
 
 
 def halves(pair: Pair) -> list[Statement]:
@@ -122,19 +125,18 @@ def open_questions(pair: Pair) -> list[Statement]:
                     {quote: difference},
                 )
             )
-    if pair.own_samples == 1 or pair.other_samples == 1:
-        names = [
-            name
-            for name, samples in ((pair.own, pair.own_samples), (pair.other, pair.other_samples))
-            if samples == 1
-        ]
-        text = f"A second sample of the {' and of the '.join(names)}: one alone was run"
-        quote = Quote(QuoteKind.RECORD, "", "would_change", text=text)
-        one = Found(Measured(1.0, {}))
+    alone = [
+        name
+        for name, samples in ((pair.own, pair.own_samples), (pair.other, pair.other_samples))
+        if samples == 1
+    ]
+    rests = dict(list({**pair.full, **pair.hover}.values())[:1])
+    if alone and rests:
+        # More samples are more runs: the figure it rests on goes stale with them.
+        text = f"A second sample of the {' and of the '.join(alone)}: one alone was run."
         found.append(
-            Statement(f"samples/{pair.other}", "would_change", Side.NEITHER, (quote, "."),
-                      {quote: one})
-        )  # fmt: skip
+            Statement(f"samples/{pair.other}", "would_change", Side.NEITHER, (text,), rests)
+        )
     return found
 
 
@@ -142,11 +144,11 @@ WORD = {"thrust_gf": "thrust", "current_a": "current", "power_w": "power"}
 
 
 def _names(pair: Pair) -> tuple[str, str]:
-    own = "it" if pair.own_samples != 1 else "the one sample tested"
-    other = f"the {pair.other}"
-    if pair.other_samples == 1:
-        other = f"the one sample of the {pair.other}"
-    return own, other
+    def called(name: str, samples: int) -> str:
+        return f"the one sample of the {name}" if samples == 1 else f"the {name}"
+
+    own = called(pair.own, pair.own_samples) if pair.by_name else who(pair.own_samples)
+    return own, called(pair.other, pair.other_samples)
 
 
 def _told(figures: Mapping[str, tuple[Quote, Found]], name: str) -> tuple[Quote, Found] | None:

@@ -106,13 +106,9 @@ def _typed(text: str, section: str) -> Obstacle:
 def _of_figure(section: str, number: int, one: QuotedFigure) -> list[Obstacle]:
     found = []
     if one.stale:
-        was = stated(one.quote, one.seen)
-        now = _now(one)
-        far = ", by more than its uncertainty" if moved(one.seen, one.now) else ""
-        message = f"{one.quote.words}: was {was}, is {now}{far}."
-        found.append(
-            Obstacle("stale", message, section, number, blocks=not one.word, word_lifts=True)
-        )
+        message, seen = _moved(one)
+        blocks = seen and not one.word
+        found.append(Obstacle("stale", message, section, number, blocks=blocks, word_lifts=seen))
         return found
     refused = refusal(one.now)
     if refused is not None and refused.reason == "beyond_rating":
@@ -124,6 +120,18 @@ def _of_figure(section: str, number: int, one: QuotedFigure) -> list[Obstacle]:
             Obstacle("absent", f"{one.quote.words}: there is no such figure.", section, number)
         )
     return found
+
+
+def _moved(one: QuotedFigure) -> tuple[str, bool]:
+    """What became of a figure, and whether a reader could see it."""
+    was, now = stated(one.quote, one.seen), _now(one)
+    n = seen_of(one.now).n
+    if n and one.seen.n and n != one.seen.n:
+        was, now = f"{was} (n = {one.seen.n})", f"{now} (n = {n})"
+    if was == now:
+        return f"{one.quote.words}: {was}, moved by less than its last digit.", False
+    far = ", by more than its uncertainty" if moved(one.seen, one.now) else ""
+    return f"{one.quote.words}: was {was}, is {now}{far}.", True
 
 
 def _now(one: QuotedFigure) -> str:

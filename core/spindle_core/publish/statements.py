@@ -258,8 +258,7 @@ def _limits(known: KnownMotor) -> list[Statement]:
             )
         )  # fmt: skip
     if known.overruns:
-        text = f"{known.overruns} points beyond its rating are left out of every figure here"
-        found.append(_record(known, "limits", text))
+        found.append(_record(known, "limits", overrun_words(known.overruns)))
     for name, begin in (
         ("continuous_power_w", "By its own warming it would stand "),
         ("sustained_motor_temp_c", "Held at load, its case came to "),
@@ -275,6 +274,11 @@ def _limits(known: KnownMotor) -> list[Statement]:
                 )
             )  # fmt: skip
     return found
+
+
+def overrun_words(points: int) -> str:
+    """The entry that says what was left out."""
+    return f"{points} points beyond its rating are left out of every figure here"
 
 
 def _claim(known: KnownMotor, name: str) -> tuple[Quote, Found]:

@@ -136,7 +136,11 @@ def test_what_is_complete_has_no_obstacle():
         (Found(Measured(1240.0, {"r": 4.0}, n=3)), "is 1,240 ± 4\u2009gf", True),
         (Found(Measured(1180.0, {"r": 2.0}, n=3)), "is 1,180.0 ± 2.0", False),
         # The same value from fewer runs is another figure.
-        (Found(Measured(1180.0, {"r": 4.0}, n=2)), "is 1,180 ± 4", False),
+        (
+            Found(Measured(1180.0, {"r": 4.0}, n=2)),
+            "was 1,180 ± 4\u2009gf (n = 3), is 1,180 ± 4\u2009gf (n = 2)",
+            False,
+        ),
         (Found(Absent("not_run", "no run")), "is gone", True),
     ],
 )
@@ -147,6 +151,12 @@ def test_a_figure_that_moved_blocks_until_a_word_is_said(now, said, far):
     assert ("more than its uncertainty" in one.message) is far
     (lifted,) = judged({4: figure(SEEN, now, "checked, still true")})
     assert not lifted.blocks
+
+
+def test_what_no_reader_could_see_is_said_and_does_not_block():
+    (one,) = judged({4: figure(SEEN, Found(Measured(1180.2, {"r": 4.0}, n=3)))})
+    assert (one.code, one.blocks, one.word_lifts) == ("stale", False, False)
+    assert "moved by less than its last digit" in one.message
 
 
 def test_arithmetic_of_another_machine_is_no_change():

@@ -8,8 +8,8 @@ from dataclasses import dataclass
 from typing import Any
 
 from spindle_core.compare.measured_run import CURVE_KINDS
+from spindle_server.compare.asking import MOST_RUNS
 from spindle_server.compare.changes import changes_of
-from spindle_server.compare.selectors import MOST_RUNS
 from spindle_server.motors.models import MotorModel
 from spindle_server.runs.models import Run
 from spindle_server.runs.selectors import WITH

@@ -9,8 +9,9 @@ from rest_framework import serializers
 
 from spindle_core.compare.bench_table import FIGURES
 from spindle_core.compare.subjects import Grouping
+from spindle_server.compare.asking import USUAL_AXES
 from spindle_server.compare.choosing import WHATS
-from spindle_server.compare.selectors import AGAINST, AXES, DRAWN_OVER, MOST_LEVELS, USUAL_AXES
+from spindle_server.compare.selectors import AGAINST, AXES, DRAWN_OVER, MOST_LEVELS
 from spindle_server.runs.stated import StatedFigureSerializer
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from django.db import IntegrityError, transaction
+from django.db.models import ProtectedError
 
 from spindle_server.accounts.models import Role, User
 from spindle_server.compare.models import SavedComparison
@@ -56,7 +57,13 @@ def drop_comparison(*, actor: User, saved: SavedComparison, base: int | None) ->
     """Forget it; what was frozen from it stays."""
     row = locked(SavedComparison, saved.pk)
     refuse_stale(row, base, ["name", "asked", "marks", "note"])
-    row.delete()
+    try:
+        with transaction.atomic():
+            row.delete()
+    except ProtectedError as error:
+        raise ServiceError(
+            f"{row.name} has a verdict, which rests on it; it stays.", code="has_verdict"
+        ) from error
 
 
 def _taken(name: str) -> ServiceError:

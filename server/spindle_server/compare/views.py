@@ -16,6 +16,7 @@ from spindle_server.accounts.permissions import actor_of
 from spindle_server.api.inputs import VERSION, asked_version, typed, typed_from
 from spindle_server.api.inputs import asked as asked_values
 from spindle_server.compare import services
+from spindle_server.compare.asking import AskedComparison
 from spindle_server.compare.bench import AskedTable, bench_of, table_rows
 from spindle_server.compare.choosing import chosen
 from spindle_server.compare.kinds import AskedKind, kinds_of, kinds_rows
@@ -32,7 +33,7 @@ from spindle_server.compare.saved_serializers import (
     NewSavedComparisonSerializer,
     SavedComparisonSerializer,
 )
-from spindle_server.compare.selectors import AskedComparison, compared, comparison_rows_of
+from spindle_server.compare.selectors import compared, comparison_rows_of
 from spindle_server.compare.serializers import (
     AskedChoiceSerializer,
     AskedComparisonSerializer,

@@ -13,7 +13,7 @@ from django.test.utils import CaptureQueriesContext
 from rest_framework.test import APIClient
 
 from spindle_server.accounts.models import User
-from spindle_server.compare.selectors import MOST_RUNS
+from spindle_server.compare.asking import MOST_RUNS
 from spindle_server.match.models import Craft
 from spindle_server.match.services import add_craft
 from spindle_server.motors.models import MotorModel, Sample

@@ -5,7 +5,8 @@ from __future__ import annotations
 import json
 
 from spindle_server.accounts.models import Role, User
-from spindle_server.compare.selectors import AskedComparison, compared
+from spindle_server.compare.asking import AskedComparison
+from spindle_server.compare.selectors import compared
 from spindle_server.compare.serializers import ComparisonSerializer
 from spindle_server.errors import ServiceError
 from spindle_server.publish.models import Snapshot

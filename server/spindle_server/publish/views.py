@@ -12,7 +12,7 @@ from rest_framework.response import Response
 from spindle_server.accounts.models import Role
 from spindle_server.accounts.permissions import actor_of
 from spindle_server.api.inputs import typed
-from spindle_server.compare.selectors import AskedComparison
+from spindle_server.compare.asking import AskedComparison
 from spindle_server.compare.serializers import AskedComparisonSerializer, ComparisonSerializer
 from spindle_server.publish import services
 from spindle_server.publish.first_format import as_now

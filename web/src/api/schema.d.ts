@@ -2249,6 +2249,128 @@ export interface paths {
         patch: operations["users_partial_update"];
         trace?: never;
     };
+    "/api/v1/verdicts/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Verdicts, the one changed last first. */
+        get: operations["verdicts_list"];
+        put?: never;
+        /** @description Begin one, or get the one there is. */
+        post: operations["verdicts_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/verdicts/{id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Prose, figures as they were and are, disclosure, grade, what stands in the way. */
+        get: operations["verdicts_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** @description Change the sentence, sections or the disclosure. */
+        patch: operations["verdicts_partial_update"];
+        trace?: never;
+    };
+    "/api/v1/verdicts/{id}/adopt/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description As a paragraph whose figures stand in it by reference. */
+        post: operations["verdicts_adopt_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/verdicts/{id}/figures/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What can be inserted. */
+        get: operations["verdicts_figures_list"];
+        put?: never;
+        /** @description Take a figure into the verdict as it is now. */
+        post: operations["verdicts_figures_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/verdicts/{id}/figures/{figure_pk}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** @description Stand by it as it is now; with a word, let it stand as it was. */
+        patch: operations["verdicts_figures_partial_update"];
+        trace?: never;
+    };
+    "/api/v1/verdicts/{id}/notes/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Lines in order, and how long each section takes. */
+        get: operations["verdicts_notes_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/verdicts/{id}/proposals/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Statements with their evidence, the weakest first. */
+        get: operations["verdicts_proposals_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/vocabulary/": {
         parameters: {
             query?: never;
@@ -2325,6 +2447,16 @@ export interface components {
         Absent: {
             reason: string;
             note: string;
+        };
+        /** @description A proposed statement by its key. */
+        AdoptRequest: {
+            against?: number | null;
+            key: string;
+        };
+        /** @description A statement as a paragraph, with the figures it brought. */
+        Adopted: {
+            paragraph: unknown;
+            figures: components["schemas"]["VerdictFigure"][];
         };
         /**
          * @description * `run` - run
@@ -2647,6 +2779,12 @@ export interface components {
             reason: string;
             by: string;
         };
+        /** @description How far the evidence carries, and what would raise it. */
+        BenchGrade: {
+            grade: string;
+            line: string;
+            missing: string[];
+        };
         /** @description The whole bench under one condition, with more beside it. */
         BenchTable: {
             conditions: string[];
@@ -2759,10 +2897,16 @@ export interface components {
         /** @description The limits of one channel, the binding one first. */
         Bounds: {
             channel: string;
-            side: components["schemas"]["SideEnum"];
+            side: components["schemas"]["BoundsSideEnum"];
             known: components["schemas"]["Bound"][];
             unknown: string[];
         };
+        /**
+         * @description * `most` - most
+         *     * `least` - least
+         * @enum {string}
+         */
+        BoundsSideEnum: "most" | "least";
         /**
          * @description * `run` - run
          *     * `repeats` - repeats
@@ -3393,6 +3537,12 @@ export interface components {
             nearest_part_mm?: number | null;
             version?: number;
         };
+        /** @description What readers are told of who paid for what, and what is still unsaid. */
+        Disclosure: {
+            lines: string[];
+            missing: string[];
+            matters: boolean;
+        };
         /** @description How this page reaches the stop door; ``url`` is empty when the page's own host is meant. */
         DoorPass: {
             token: string;
@@ -3473,6 +3623,12 @@ export interface components {
             note?: string;
             retired?: boolean;
             version?: number;
+        };
+        /** @description A figure that a statement rests on. */
+        Evidence: {
+            words: string;
+            stated: string;
+            runs: number[];
         };
         /** @description What is expected: a number of something, words, or both. */
         Expectation: {
@@ -3704,6 +3860,13 @@ export interface components {
             correct?: boolean;
             title: string;
         };
+        /**
+         * @description * `unknown` - Not said yet
+         *     * `nobody` - Nobody gains
+         *     * `somebody` - Somebody may gain
+         * @enum {string}
+         */
+        GainsEnum: "unknown" | "nobody" | "somebody";
         /** @description Something that went wrong with one thing of the rig. */
         GearIncident: {
             readonly id: number;
@@ -4146,6 +4309,13 @@ export interface components {
             /** Format: double */
             lost_rpm_s: number | null;
         };
+        /**
+         * @description * `unknown` - Not said yet
+         *     * `none` - No link pays
+         *     * `some` - Some links pay
+         * @enum {string}
+         */
+        LinksEnum: "unknown" | "none" | "some";
         /** @description A craft whose hover may be read. */
         ListedCraft: {
             craft: number;
@@ -4714,6 +4884,11 @@ export interface components {
             password: string;
             role: components["schemas"]["RoleEnum"];
         };
+        /** @description What a verdict is of: one of the two. */
+        NewVerdictRequest: {
+            motor?: number | null;
+            comparison?: number | null;
+        };
         /** @description Weights to keep. */
         NewWeightsRequest: {
             name: string;
@@ -4832,6 +5007,15 @@ export interface components {
          * @enum {string}
          */
         ObservationStatusEnum: "measured" | "observed" | "same_as" | "inferred" | "ordinal" | "could_not_tell" | "not_looked";
+        /** @description Something that stands in the way of publishing, or is only said. */
+        Obstacle: {
+            code: string;
+            message: string;
+            section: string;
+            figure: number | null;
+            blocks: boolean;
+            word_lifts: boolean;
+        };
         /**
          * @description * `bought` - Bought
          *     * `loaned` - Loaned
@@ -5206,6 +5390,21 @@ export interface components {
             previous?: string | null;
             results: components["schemas"]["User"][];
         };
+        PaginatedVerdictStateList: {
+            /** @example 123 */
+            count: number;
+            /**
+             * Format: uri
+             * @example http://api.example.org/accounts/?page=4
+             */
+            next?: string | null;
+            /**
+             * Format: uri
+             * @example http://api.example.org/accounts/?page=2
+             */
+            previous?: string | null;
+            results: components["schemas"]["VerdictState"][];
+        };
         /** @description A number that a kind of run is asked for; ``default`` null where somebody has to say it. */
         Parameter: {
             name: string;
@@ -5432,6 +5631,19 @@ export interface components {
             retired?: boolean;
             version?: number;
         };
+        /** @description Changes to a verdict, made from a version; sections that are not named stay. */
+        PatchedChangedVerdictRequest: {
+            version?: number;
+            sentence?: string;
+            sentence_version?: number | null;
+            sections?: {
+                [key: string]: unknown;
+            };
+            links?: components["schemas"]["LinksEnum"];
+            links_text?: string;
+            gains?: components["schemas"]["GainsEnum"];
+            gains_text?: string;
+        };
         /** @description What of a craft is changed. */
         PatchedCraftChangeRequest: {
             name?: string;
@@ -5582,6 +5794,10 @@ export interface components {
             turning?: components["schemas"]["TurningEnum"];
             note?: string;
             version?: number;
+        };
+        /** @description Stand by a figure as it is now, or let the old one stand with a word on why. */
+        PatchedStandingRequest: {
+            word?: string;
         };
         /** @description Why a record is a mistake; empty lets it stand again. */
         PatchedStrikeRequest: {
@@ -5989,6 +6205,13 @@ export interface components {
             condition?: string;
             turns?: components["schemas"]["TurnsEnum"] | components["schemas"]["BlankEnum"];
         };
+        /** @description What may be said, the weakest first. */
+        Proposals: {
+            against: number | null;
+            rivals: components["schemas"]["Rival"][];
+            sentences: string[];
+            statements: components["schemas"]["Statement"][];
+        };
         /** @description A figure in words, with its unit. */
         Quantity: {
             name: string;
@@ -6005,6 +6228,78 @@ export interface components {
          * @enum {string}
          */
         QuestionEnum: "review" | "comparison" | "ladder" | "limit" | "request" | "runs";
+        /** @description A figure that can be put into the prose. */
+        Quotable: {
+            quote: components["schemas"]["Quote"];
+            words: string;
+            stated: string;
+            samples: number | null;
+            /** @description Only reached beyond a rating. */
+            beyond: boolean;
+        };
+        /** @description A figure by what it is. */
+        Quote: {
+            kind: components["schemas"]["QuoteKindEnum"];
+            of: string;
+            name: string;
+            /** @default  */
+            propeller?: string;
+            /** @default  */
+            supply?: string;
+            /**
+             * Format: double
+             * @default 0
+             */
+            voltage_v?: number;
+            /** @default  */
+            condition?: string;
+            /**
+             * Format: double
+             * @default 0
+             */
+            level?: number;
+            /** @default  */
+            against?: string;
+            /** @default  */
+            text?: string;
+        };
+        /**
+         * @description * `read` - read
+         *     * `delta` - delta
+         *     * `subject` - subject
+         *     * `subject_delta` - subject delta
+         *     * `constant` - constant
+         *     * `claim` - claim
+         *     * `record` - record
+         * @enum {string}
+         */
+        QuoteKindEnum: "read" | "delta" | "subject" | "subject_delta" | "constant" | "claim" | "record";
+        /** @description A figure by what it is. */
+        QuoteRequest: {
+            kind: components["schemas"]["QuoteKindEnum"];
+            of: string;
+            name: string;
+            /** @default  */
+            propeller?: string;
+            /** @default  */
+            supply?: string;
+            /**
+             * Format: double
+             * @default 0
+             */
+            voltage_v?: number;
+            /** @default  */
+            condition?: string;
+            /**
+             * Format: double
+             * @default 0
+             */
+            level?: number;
+            /** @default  */
+            against?: string;
+            /** @default  */
+            text?: string;
+        };
         /** @description A propeller on a supply, with how many motors were run so. */
         RankLoad: {
             key: string;
@@ -6142,6 +6437,11 @@ export interface components {
             outer_mm: number;
             /** Format: double */
             height_mm: number;
+        };
+        /** @description A motor that this one can be held against. */
+        Rival: {
+            id: number;
+            full_name: string;
         };
         /**
          * @description * `reader` - Reader
@@ -6564,12 +6864,6 @@ export interface components {
          */
         ShippingEnum: "included" | "extra" | "free" | "unknown";
         /**
-         * @description * `most` - most
-         *     * `least` - least
-         * @enum {string}
-         */
-        SideEnum: "most" | "least";
-        /**
          * @description * `own` - Its own sensor
          *     * `esc` - Telemetry of the ESC
          *     * `footage` - Read from footage
@@ -6611,6 +6905,20 @@ export interface components {
             readonly frozen_at: string;
             readonly frozen_by_name: string;
             readonly content: components["schemas"]["Comparison"];
+        };
+        /** @description A verdict as it is spoken. */
+        SpeakingNotes: {
+            subject: string;
+            /** Format: double */
+            seconds: number;
+            sections: components["schemas"]["SpokenSection"][];
+        };
+        /** @description Lines of one section, and how long they take. */
+        SpokenSection: {
+            title: string;
+            lines: string[];
+            /** Format: double */
+            seconds: number;
         };
         /** @description Samples side by side. */
         Spread: {
@@ -6770,6 +7078,27 @@ export interface components {
             /** @description A part of u was assumed. */
             assumed: boolean;
         };
+        /** @description A proposed statement. */
+        Statement: {
+            key: string;
+            section: string;
+            side: components["schemas"]["StatementSideEnum"];
+            text: string;
+            /**
+             * Format: double
+             * @description 1: only just real.
+             */
+            strength: number | null;
+            caveat: string;
+            evidence: components["schemas"]["Evidence"][];
+        };
+        /**
+         * @description * `for` - for
+         *     * `against` - against
+         *     * `neither` - neither
+         * @enum {string}
+         */
+        StatementSideEnum: "for" | "against" | "neither";
         /** @description A throttle and the figures expected there. */
         StepAhead: {
             /** Format: double */
@@ -7030,6 +7359,26 @@ export interface components {
             role?: components["schemas"]["RoleEnum"];
             readonly version: number;
         };
+        /** @description A whole verdict. */
+        Verdict: {
+            id: number;
+            version: number;
+            subject: string;
+            motor: number | null;
+            comparison: number | null;
+            runs: number[];
+            sentence: string;
+            sentence_version: number | null;
+            sections: components["schemas"]["VerdictSection"][];
+            figures: components["schemas"]["VerdictFigure"][];
+            links: components["schemas"]["LinksEnum"];
+            links_text: string;
+            gains: components["schemas"]["GainsEnum"];
+            gains_text: string;
+            disclosure: components["schemas"]["Disclosure"];
+            grade: components["schemas"]["BenchGrade"];
+            obstacles: components["schemas"]["Obstacle"][];
+        };
         /**
          * @description * `too_few` - too_few
          *     * `right` - right
@@ -7038,6 +7387,52 @@ export interface components {
          * @enum {string}
          */
         VerdictEnum: "too_few" | "right" | "too_small" | "too_large";
+        /** @description A figure in prose: what it was when somebody stood by it, and what it is. */
+        VerdictFigure: {
+            id: number;
+            kind: components["schemas"]["QuoteKindEnum"];
+            words: string;
+            stated: string;
+            now: string;
+            why_absent: string;
+            stale: boolean;
+            /** @description By more than its 95 % interval. */
+            moved: boolean;
+            word: string;
+            n: number | null;
+            n_now: number | null;
+            samples: number | null;
+            runs: number[];
+            outcome: string;
+            assumed: boolean;
+            /** Format: date-time */
+            seen_at: string;
+            seen_by_name: string;
+        };
+        /** @description A section: its heading, the question it answers, and its prose in the core's schema. */
+        VerdictSection: {
+            key: string;
+            title: string;
+            asks: string;
+            prose: unknown;
+        };
+        /** @description How a verdict stands. */
+        VerdictState: {
+            id: number;
+            version: number;
+            subject: string;
+            motor: number | null;
+            comparison: number | null;
+            runs: number[];
+            sentence: string;
+            sentence_version: number | null;
+            stale: number;
+            blocked: number;
+            matters: boolean;
+            grade: string;
+            /** Format: date-time */
+            changed_at: string;
+        };
         /** @description The vocabulary in the order of looking. */
         Vocabulary: {
             version: number;
@@ -11102,6 +11497,242 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["User"];
+                };
+            };
+        };
+    };
+    verdicts_list: {
+        parameters: {
+            query?: {
+                /** @description A page number within the paginated result set. */
+                page?: number;
+                /** @description Number of results to return per page. */
+                page_size?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaginatedVerdictStateList"];
+                };
+            };
+        };
+    };
+    verdicts_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["NewVerdictRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Verdict"];
+                };
+            };
+        };
+    };
+    verdicts_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Verdict"];
+                };
+            };
+        };
+    };
+    verdicts_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedChangedVerdictRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Verdict"];
+                };
+            };
+        };
+    };
+    verdicts_adopt_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AdoptRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Adopted"];
+                };
+            };
+        };
+    };
+    verdicts_figures_list: {
+        parameters: {
+            query?: {
+                against?: number | null;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Quotable"][];
+                };
+            };
+        };
+    };
+    verdicts_figures_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["QuoteRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VerdictFigure"];
+                };
+            };
+        };
+    };
+    verdicts_figures_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                figure_pk: number;
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedStandingRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VerdictFigure"];
+                };
+            };
+        };
+    };
+    verdicts_notes_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpeakingNotes"];
+                };
+            };
+        };
+    };
+    verdicts_proposals_retrieve: {
+        parameters: {
+            query?: {
+                against?: number | null;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Proposals"];
                 };
             };
         };

@@ -1,0 +1,270 @@
+"""What a verdict may rest on: runs, constants, claims and entries of the file."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, field
+from datetime import date
+
+from django.db.models import F, Q
+
+from spindle_core.compare.bench_table import FULL, BenchRow, RanRun, bench_table
+from spindle_core.compare.measured_run import CURVE_KINDS
+from spindle_core.intake.claim_evidence import MEASURED_AS
+from spindle_core.publish.disclosure import Came
+from spindle_core.publish.grade import RunEvidence
+from spindle_core.publish.quotes import Found
+from spindle_core.teardown.vocabulary import ATTRIBUTES
+from spindle_server.motor_file.evidence import measured_figures
+from spindle_server.motor_file.open_points import OpenPoints
+from spindle_server.motors.models import MotorModel, Sample
+from spindle_server.rank.facts import Facts, facts_of
+from spindle_server.rig.models import Calibration
+from spindle_server.runs.as_core import figure_of
+from spindle_server.runs.models import Run, SummaryFigure
+from spindle_server.runs.ran import (
+    Evidence,
+    counted_runs,
+    evidence_of,
+    load_of,
+    ran_run,
+    ratings_of,
+)
+from spindle_server.teardown.models import ANSWERED, Observation
+
+HEAT = ("continuous_power_w", "sustained_motor_temp_c")
+MADE_OF = 6
+"""Answers of a teardown that a verdict is offered: those that suggest something."""
+
+
+@dataclass(slots=True)
+class MotorEvidence:
+    """The evidence of one motor, read once and asked often.
+
+    ``kept``: its curves within its ratings. ``whole``: all of them, where points beyond a rating
+    were left out.
+    """
+
+    motor: MotorModel
+    kept: Evidence
+    facts: Facts
+    whole: list[RanRun] = field(default_factory=list)
+    _tables: dict[tuple[str, float], list[BenchRow]] = field(default_factory=dict)
+    _beyond: dict[tuple[str, float], list[BenchRow]] = field(default_factory=dict)
+    _constants: dict[str, Found] | None = None
+    _records: dict[str, list[str]] | None = None
+
+    @property
+    def key(self) -> str:
+        """As quotes name it."""
+        return str(self.motor.pk)
+
+    @property
+    def runs(self) -> list[RanRun]:
+        """Its curves within its ratings."""
+        return self.kept.runs
+
+    @property
+    def samples(self) -> int:
+        """How many of it were run."""
+        return len({run.sample for run in self.runs})
+
+    @property
+    def overruns(self) -> int:
+        """Points that were left out."""
+        return sum(self.kept.overruns.values())
+
+    def table(self, condition: str, level: float = 0.0) -> list[BenchRow]:
+        """Its rows of the bench's table; what its samples differ by is pooled over them alone, so
+        that its figures rest on nothing but its own runs."""
+        key = (condition, level)
+        if key not in self._tables:
+            self._tables[key] = _table(self.runs, condition, level)
+        return self._tables[key]
+
+    def beyond(self, condition: str, level: float = 0.0) -> list[BenchRow]:
+        """The same with the points beyond its ratings; nothing where there are none."""
+        if not self.overruns:
+            return []
+        key = (condition, level)
+        if key not in self._beyond:
+            self._beyond[key] = _table(self.whole, condition, level)
+        return self._beyond[key]
+
+    def constants(self) -> dict[str, Found]:
+        """Figures of the motor itself: kV, largest current, heat, mass; two queries."""
+        if self._constants is None:
+            self._constants = _constants(self)
+        return self._constants
+
+    def records(self) -> dict[str, list[str]]:
+        """Entries of the file in words, by the section they belong to."""
+        if self._records is None:
+            self._records = _records(self)
+        return self._records
+
+
+def _table(runs: Sequence[RanRun], condition: str, level: float) -> list[BenchRow]:
+    if not runs:
+        return []
+    return bench_table(runs, condition, None if condition == FULL else level)
+
+
+def motor_evidence(motors: Iterable[int]) -> dict[int, MotorEvidence]:
+    """The evidence of motors by their numbers."""
+    listed = list(motors)
+    rows = {row.pk: row for row in MotorModel.objects.select_related("maker").filter(pk__in=listed)}
+    facts = facts_of(sorted(rows))
+    ratings = ratings_of(rows)
+    found = {}
+    for pk, motor in rows.items():
+        curves = counted_runs([pk]).filter(kind__in=CURVE_KINDS, propeller__isnull=False)
+        kept = evidence_of(curves, ratings)
+        one = MotorEvidence(motor, kept, facts[pk])
+        if one.overruns:
+            whole = curves.select_related(
+                "sample", "propeller__maker", "supply", "stand", "reduction"
+            ).prefetch_related("figures")
+            one.whole = [ran_run(run) for run in whole]
+        found[pk] = one
+    return found
+
+
+def _constants(one: MotorEvidence) -> dict[str, Found]:
+    found: dict[str, Found] = {}
+    counted = _samples_by_figure(one.motor.pk)
+    for quantity, evidence in measured_figures(one.motor, []).items():
+        if quantity in MEASURED_AS:
+            samples = set().union(*(counted.get(n, set()) for n in MEASURED_AS[quantity]))
+            found[quantity] = Found(evidence.figure, len(samples))
+    found["mass_g"] = Found(one.facts.mass_g, _weighed(one.motor))
+    rows = (
+        SummaryFigure.objects.filter(run__sample__motor=one.motor, name__in=HEAT)
+        .filter(value__isnull=False)
+        .exclude(run__review="rejected")
+        .order_by("run__started_at", "run")
+    )
+    for row in rows:
+        # The newest run that has it counts.
+        found[row.name] = Found(figure_of(row), 1, (row.run_id,))
+    found["price"] = Found(one.facts.price)
+    return found
+
+
+def _weighed(motor: MotorModel) -> int:
+    return (
+        Sample.objects.filter(motor=motor, weighings__struck_reason="")
+        .filter(weighings__isnull=False)
+        .distinct()
+        .count()
+    )
+
+
+def _samples_by_figure(motor: int) -> dict[str, set[int]]:
+    names = {name for names in MEASURED_AS.values() for name in names}
+    rows = (
+        SummaryFigure.objects.filter(run__sample__motor=motor, name__in=names)
+        .filter(value__isnull=False)
+        .exclude(run__review="rejected")
+        .order_by()
+        .values_list("name", "run__sample")
+        .distinct()
+    )
+    found: dict[str, set[int]] = {}
+    for name, sample in rows:
+        found.setdefault(name, set()).add(sample)
+    return found
+
+
+def _records(one: MotorEvidence) -> dict[str, list[str]]:
+    points = OpenPoints(one.motor.pk)
+    points.look_closer([one.motor.pk])
+    faults = points.faults.get(one.motor.pk, [])
+    samples = one.motor.samples.count()
+    lost, there = one.facts.losses
+    losses = [f"{lost} of {there} samples destroyed on test"] if lost else []
+    gaps = [text for text in points.gaps(one.motor.pk, samples) if text not in faults]
+    if not one.runs:
+        gaps.append("It was never run with a propeller")
+    return {"faults": [*losses, *faults], "made_of": _made_of(one.motor), "open": gaps}
+
+
+def _made_of(motor: MotorModel) -> list[str]:
+    """Answers that suggest something to those who take motors apart, each once."""
+    rows = (
+        Observation.objects.filter(sample__motor=motor, status__in=ANSWERED)
+        .exclude(choice="")
+        .select_related("sample")
+        .order_by("sample__mark", "pk")
+    )
+    found: dict[str, str] = {}
+    for row in rows:
+        attribute = ATTRIBUTES.get(row.attribute)
+        if attribute is None:
+            continue
+        choice = next((one for one in attribute.choices if one.key == row.choice), None)
+        if choice is None or not choice.suggests:
+            continue
+        text = f"{attribute.label}: {choice.label} (sample {row.sample.mark})"
+        found.setdefault(row.attribute, f"{text}; {choice.suggests}".rstrip("."))
+    return list(found.values())[:MADE_OF]
+
+
+def claims_of(motor: MotorModel) -> dict[str, tuple[float, str]]:
+    """Quantity → what is claimed of it and by what; the label's kV among them."""
+    found = {}
+    if motor.kv_label_rpm_per_v is not None:
+        found["kv_rpm_per_v"] = (motor.kv_label_rpm_per_v, "label")
+    for claim in motor.claims.exclude(value__isnull=True).order_by("pk"):
+        found.setdefault(claim.quantity, (claim.value or 0.0, claim.source))
+    return found
+
+
+def came(motors: Sequence[int]) -> list[Came]:
+    """How every sample of motors came to the bench."""
+    rows = (
+        Sample.objects.filter(motor__in=motors)
+        .select_related("motor__maker", "parcel")
+        .order_by("motor", "mark")
+    )
+    groups: dict[tuple[str, str, str], list[str]] = {}
+    for row in rows:
+        obtained = row.parcel.obtained if row.parcel else "unknown"
+        giver = row.parcel.obtained_from if row.parcel else ""
+        groups.setdefault((row.motor.full_name, obtained, giver), []).append(row.mark)
+    return [
+        Came(motor, tuple(marks), obtained, giver)
+        for (motor, obtained, giver), marks in groups.items()
+    ]
+
+
+def run_evidence(of: Q) -> list[RunEvidence]:
+    """Every counted run of what ``of`` selects, for the bench's grade; two queries."""
+    runs = list(
+        Run.objects.filter(of, reduction__result__isnull=False)
+        .exclude(review="rejected")
+        .select_related("sample", "propeller__maker", "supply", "stand")
+        .annotate(motor=F("sample__motor"))
+        .order_by("pk")
+    )
+    stands = {run.stand_id for run in runs if run.stand_id}
+    calibrated: dict[int, list[date]] = {}
+    rows = Calibration.objects.filter(stand__in=stands, struck_reason="").order_by("valid_from")
+    for stand, day in rows.values_list("stand", "valid_from"):
+        calibrated.setdefault(stand, []).append(day)
+    return [
+        RunEvidence(
+            f"{run.sample.motor_id}/{run.sample.mark}",
+            f"{run.kind}/{load_of(run).words}",
+            run.nominal_voltage_v or 0.0,
+            _age(run, calibrated.get(run.stand_id or 0, [])),
+            run.stand is None or run.stand.repeatability_rel is None,
+            run.review == "accepted",
+        )
+        for run in runs
+    ]
+
+
+def _age(run: Run, days: Sequence[date]) -> int | None:
+    before = [day for day in days if day <= run.started_at.date()]
+    return (run.started_at.date() - before[-1]).days if before else None
