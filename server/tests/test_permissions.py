@@ -209,7 +209,7 @@ def test_the_table_names_every_endpoint():
     for station in stations:
         for pattern in station.url_patterns:
             route = "/api/v1/" + str(pattern.pattern)
-            for part in ("<int:pk>", "<int:claim_pk>"):
+            for part in ("<int:pk>", "<int:claim_pk>", "<int:figure_pk>"):
                 route = route.replace(part, "1")
             route = route.replace("<str:day>", "2026-10-05")
             open_ones = ("/api/v1/session/", "/api/v1/bench/stream/")

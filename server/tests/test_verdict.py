@@ -126,6 +126,25 @@ def test_two_people_at_one_verdict(api, verdict):
     other = {"version": first, "sections": {"open": prose("Yours.")}}
     refused = api.patch(url(verdict), other, format="json")
     assert (refused.status_code, refused.json()["code"]) == (409, "changed_meanwhile")
+    theirs = refused.json()["current"]["values"]["sections"]["open"]
+    assert theirs["content"][0]["content"][0]["text"] == "Mine."
+
+
+def test_two_people_at_two_sections_are_not_in_each_others_way(api, verdict):
+    first = api.get(url(verdict)).json()["version"]
+    for values in (
+        {"sections": {"open": prose("Mine.")}},
+        {"sections": {"limits": prose("Yours.")}},
+        {"links": "none"},
+    ):
+        body = {"version": first, **values}
+        assert api.patch(url(verdict), body, format="json").status_code == 200
+    now = api.get(url(verdict)).json()
+    told = {one["key"] for one in now["sections"] if one["prose"]["content"]}
+    assert (told, now["links"]) == ({"open", "limits"}, "none")
+    # The same field, and a version that never was, are refused.
+    for body in ({"version": first, "links": "some"}, {"version": 999, "gains": "nobody"}):
+        assert api.patch(url(verdict), body, format="json").status_code == 409
 
 
 def test_the_sentence_of_a_motor_is_the_motors(api, verdict, rig):

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from typing import Any
 
 from django.utils import timezone
@@ -57,9 +58,28 @@ def change_verdict(
             change_motor(actor=actor, motor=row.motor, base=at, verdict=sentence)
             row.motor.refresh_from_db()
     if "sections" in values:
-        values["sections"] = {**row.sections, **_checked_sections(row, values["sections"])}
+        sections = _checked_sections(row, values["sections"])
+        values["sections"] = {**row.sections, **sections}
+        touched = [name for name in values if name != "sections"]
+        if _untouched_since(row, base, touched, list(sections)):
+            base = row.version
+    elif _untouched_since(row, base, values, []):
+        base = row.version
     write_fields(row, values, base=base)
     return row
+
+
+def _untouched_since(
+    row: Verdict, base: int | None, names: Iterable[str], sections: list[str]
+) -> bool:
+    """Whether what is written now is as it was at version ``base``: two people at two sections do
+    not stand in each other's way."""
+    then = row.history.filter(version=base).order_by("-history_date").first()
+    if then is None:
+        return False
+    return all(getattr(then, name) == getattr(row, name) for name in names) and all(
+        then.sections.get(key) == row.sections.get(key) for key in sections
+    )
 
 
 def _checked_sections(row: Verdict, sections: dict[str, Any]) -> dict[str, Any]:
