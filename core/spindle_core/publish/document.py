@@ -172,15 +172,17 @@ def is_empty(doc: Node) -> bool:
 
 def figures_in(doc: Node) -> list[int]:
     """Numbers of the figures that stand in it or that its paragraphs rest on, each once."""
-    found: list[int] = []
-    for paragraph in paragraphs(doc):
-        found += [
-            child["attrs"]["figure"]
-            for child in paragraph.get("content", [])
-            if child["type"] == "figure"
-        ]
-        found += paragraph["attrs"]["rests_on"]
-    return list(dict.fromkeys(found))
+    return list(dict.fromkeys(pk for one in paragraphs(doc) for pk in figures_of(one)))
+
+
+def figures_of(paragraph: Node) -> list[int]:
+    """The same of one paragraph."""
+    standing = [
+        child["attrs"]["figure"]
+        for child in paragraph.get("content", [])
+        if child["type"] == "figure"
+    ]
+    return [*standing, *paragraph["attrs"]["rests_on"]]
 
 
 def plain(doc: Node, figures: Mapping[int, str]) -> str:
@@ -218,15 +220,25 @@ def typed_figures(text: str) -> list[str]:
     return [found.group().strip() for found in _TYPED.finditer(text)]
 
 
-def typed_in(doc: Node) -> list[str]:
-    """The same of a document."""
+def typed_in(doc: Node, levels: Mapping[int, str] | None = None) -> list[str]:
+    """The same of a document.
+
+    :param levels: figure → the level it was read at, in words such as ``500 gf``: beside the
+        figure that is no figure of its own.
+    """
+    at = levels or {}
     return [
         found
         for paragraph in paragraphs(doc)
         for child in paragraph.get("content", [])
         if child["type"] == "text"
         for found in typed_figures(child["text"])
+        if _bare(found) not in {_bare(at.get(pk, "")) for pk in figures_of(paragraph)}
     ]
+
+
+def _bare(text: str) -> str:
+    return re.sub(r"[\s\u2009\u00a0,]", "", text)
 
 
 Part = str | int

@@ -110,7 +110,7 @@ def open_questions(pair: Pair) -> list[Statement]:
             entry = figures.get(name)
             if entry is None or entry[1].outcome != Outcome.UNRESOLVED:
                 continue
-            quote, difference = entry
+            quote, apart = entry
             found.append(
                 Statement(
                     f"settle/{name}/{pair.other}",
@@ -120,9 +120,9 @@ def open_questions(pair: Pair) -> list[Statement]:
                         f"Repeats that told them apart in {WORD[name]} {where}: today the "
                         f"difference to the {pair.other} is ",
                         quote,
-                        f", and one of {difference.half_width:.1f} % would have been seen.",
+                        ".",
                     ),
-                    {quote: difference},
+                    {quote: apart},
                 )
             )
     alone = [

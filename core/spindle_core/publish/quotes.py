@@ -115,7 +115,13 @@ class Quote:
             return ""
         if self.condition == FULL:
             return "at full throttle"
-        return f"at {self.level:g} {LEVEL_UNITS[self.condition]}"
+        return f"at {self.level_words}"
+
+    @property
+    def level_words(self) -> str:
+        """The level it is read at, ``500 gf``; empty where there is none."""
+        unit = LEVEL_UNITS.get(self.condition)
+        return f"{self.level:g} {unit}" if unit else ""
 
 
 def checked(quote: Quote) -> Quote:

@@ -79,6 +79,7 @@ def obstacles(
         Obstacle("rejected_run", f"Run {run} was rejected and is still quoted.", blocks=False)
         for run in rejected
     ]
+    levels = {number: one.quote.level_words for number, one in figures.items()}
     for section in known:
         doc = sections.get(section.key, {})
         for number in figures_in(doc):
@@ -89,7 +90,7 @@ def obstacles(
                 )  # fmt: skip
             else:
                 found += _of_figure(section.key, number, figures[number])
-        found += [_typed(text, section.key) for text in typed_in(doc)]
+        found += [_typed(text, section.key) for text in typed_in(doc, levels)]
     found += [_typed(text, "sentence") for text in typed_figures(sentence)]
     return sorted(found, key=lambda one: not one.blocks)
 

@@ -15,7 +15,6 @@ from spindle_core.compare.bench_table import FULL, BenchRow
 from spindle_core.compare.delta import DEFAULT_MARGIN, K_90, K_95, Outcome, compare
 from spindle_core.compare.of_models import OfModel
 from spindle_core.figures.measured import Absent, Figure, Measured, Origin
-from spindle_core.figures.said import declared
 from spindle_core.publish.quotes import Found, Quote, QuoteKind, is_stale, seen_of, stated
 
 
@@ -319,21 +318,20 @@ def label(known: KnownMotor) -> Statement | Absent:
     off = 100.0 * (figure.value / known.label_kv_rpm_per_v - 1.0)
     half = 100.0 * K_95 * figure.u / known.label_kv_rpm_per_v
     differs = abs(off) > half
-    said = f"label of {declared(known.label_kv_rpm_per_v)} rpm/V"
+    claim = Quote(QuoteKind.CLAIM, known.key, "kv_rpm_per_v", text="label")
     subject = "It" if kv.samples != 1 else "The one sample tested"
     if differs:
-        side = "faster" if off > 0 else "slower"
-        parts: tuple[Part, ...] = (
-            f"{subject} turns {abs(off):.1f} % {side} than its {said}: ", quote, ".",
-        )  # fmt: skip
+        begin = f"{subject} turns {'faster' if off > 0 else 'slower'} than its label of "
     else:
-        parts = (f"{subject} agrees with its {said}: ", quote, ".")
+        begin = f"{subject} agrees with its label of "
+    parts: tuple[Part, ...] = (begin, claim, ": ", quote, ".")
+    claimed = Found(Measured(known.label_kv_rpm_per_v, {}, origin=Origin.CLAIMED))
     return Statement(
         "label/kv_rpm_per_v",
         "made_of",
         Side.AGAINST if differs else Side.FOR,
         parts,
-        {quote: kv},
+        {quote: kv, claim: claimed},
         abs(off) / half if half > 0 and differs else None,
         _caveat([kv]),
     )

@@ -131,7 +131,17 @@ def test_whatever_is_sent_is_taken_whole_or_refused_in_words(value):
 )
 def test_figures_typed_by_hand_are_seen(text, typed):
     assert typed_figures(text) == typed
-    assert typed_in(doc(points(paragraph(words(text))))) == typed
+    assert typed_in(checked_document(doc(points(paragraph(words(text)))))) == typed
+
+
+def test_the_level_a_figure_was_read_at_is_no_figure_of_its_own():
+    at = checked_document(
+        doc(paragraph(words("at 1,500 gf it takes "), figure(4)), paragraph(words("at 1,500 gf")))
+    )
+    assert typed_in(at) == ["1,500 gf", "1,500 gf"]
+    # The second stands in a paragraph without that figure.
+    assert typed_in(at, {4: "1500 gf", 5: "900 gf"}) == ["1,500 gf"]
+    assert typed_in(at, {4: ""}) == ["1,500 gf", "1,500 gf"]
 
 
 def test_empty_is_what_holds_no_word_and_no_figure():

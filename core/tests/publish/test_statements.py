@@ -75,9 +75,14 @@ def test_a_figure_that_is_absent_makes_no_sentence():
 @pytest.mark.parametrize(
     ("measured", "u", "text", "side"),
     [
-        (2282.0, 6.0, "It turns 5.7 % slower than its label of 2,420 rpm/V: 2,282 ± 6", "against"),
-        (2600.0, 6.0, "It turns 7.4 % faster than its label", "against"),
-        (2411.0, 6.0, "It agrees with its label of 2,420 rpm/V", "for"),
+        (
+            2282.0,
+            6.0,
+            "It turns slower than its label of 2,420\u2009rpm/V (claimed): 2,282 ± 6",
+            "against",
+        ),
+        (2600.0, 6.0, "It turns faster than its label", "against"),
+        (2411.0, 6.0, "It agrees with its label of 2,420\u2009rpm/V", "for"),
         # 1.8 u off is within the interval: not told as a finding.
         (2409.2, 6.0, "It agrees with its label", "for"),
     ],

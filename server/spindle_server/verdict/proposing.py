@@ -56,12 +56,15 @@ def proposals(verdict: Verdict, against: int | None, looking: Looking) -> Propos
         for pair in _pairs(motor, other, looking):
             found += halves(pair) + open_questions(pair)
             sentences.append(sentence(pair))
-    return Proposals(
-        weakest_first(_each_once(found)),
-        [text for text in dict.fromkeys(sentences) if text],
-        held,
-        rivals,
-    )
+    return Proposals(weakest_first(_each_once(found)), _whole(sentences), held, rivals)
+
+
+MOST_SENTENCES = 2
+
+
+def _whole(sentences: Sequence[str]) -> list[str]:
+    """A few sentences, those under the loads with most runs."""
+    return [text for text in dict.fromkeys(sentences) if text][:MOST_SENTENCES]
 
 
 def _each_once(statements: Sequence[Statement]) -> list[Statement]:
@@ -193,7 +196,7 @@ def _of_comparison(looking: Looking) -> Proposals:
         found += [replace(half, section=_section(half)) for half in halves(pair)]
         found += open_questions(pair)
         sentences.append(sentence(pair))
-    return Proposals(weakest_first(found), [text for text in sentences if text], None, [])
+    return Proposals(weakest_first(found), _whole(sentences), None, [])
 
 
 def _section(half: Statement) -> str:

@@ -199,6 +199,8 @@ def as_seen(row: models.QuotedFigure) -> Found:
 def figure_json(row: models.QuotedFigure, now: Found, *, stale: bool) -> dict[str, Any]:
     """A quoted figure as it was and is."""
     quote, seen = row.quote, row.seen
+    # What somebody says or wrote down was not run so many times.
+    counted = quote.kind not in (QuoteKind.CLAIM, QuoteKind.RECORD) and quote.name != "price"
     return {
         "id": row.pk,
         "kind": row.kind,
@@ -209,8 +211,8 @@ def figure_json(row: models.QuotedFigure, now: Found, *, stale: bool) -> dict[st
         "stale": stale,
         "moved": stale and moved(seen, now),
         "word": row.word,
-        "n": seen.n or None,
-        "n_now": seen_of(now).n or None,
+        "n": seen.n if counted and seen.n else None,
+        "n_now": (seen_of(now).n or None) if counted else None,
         "samples": now.samples or None,
         "runs": list(now.runs),
         "outcome": now.outcome,
@@ -245,13 +247,21 @@ def state_of(verdict: Verdict) -> dict[str, Any]:
     return {**_head(verdict), **kept, "changed_at": verdict.changed_at}
 
 
-def proposals_json(found: Proposals) -> dict[str, Any]:
-    """Statements with their evidence."""
+def proposals_json(verdict: Verdict, found: Proposals) -> dict[str, Any]:
+    """Statements with their evidence, and whether its prose says each already."""
+    rows = {row.pk: row.quote for row in verdict.figures.all()}
+    said = {
+        section: {rows[pk] for pk in figures_in(doc) if pk in rows}
+        for section, doc in verdict.sections.items()
+    }
     return {
         "against": found.against,
         "rivals": [{"id": row.pk, "full_name": row.full_name} for row in found.rivals],
         "sentences": found.sentences,
-        "statements": [_statement(one) for one in found.statements],
+        "statements": [
+            {**_statement(one), "taken": set(one.rests_on) <= said.get(one.section, set())}
+            for one in found.statements
+        ],
     }
 
 

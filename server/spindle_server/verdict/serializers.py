@@ -188,6 +188,7 @@ class StatementSerializer(serializers.Serializer):
     text = serializers.CharField()
     strength = serializers.FloatField(allow_null=True, help_text="1: only just real.")
     caveat = serializers.CharField(allow_blank=True)
+    taken = serializers.BooleanField(help_text="Its section says it already.")
     evidence = EvidenceSerializer(many=True)
 
 

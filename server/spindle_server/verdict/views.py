@@ -108,7 +108,7 @@ class VerdictProposals(APIView):
         row = _row(pk)
         against = asked(request, AskedProposalsSerializer)["against"]
         found = proposals(row, against, Looking(row.comparison))
-        return Response(ProposalsSerializer(proposals_json(found)).data)
+        return Response(ProposalsSerializer(proposals_json(row, found)).data)
 
 
 class VerdictAdoption(APIView):

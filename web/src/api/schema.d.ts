@@ -7090,6 +7090,8 @@ export interface components {
              */
             strength: number | null;
             caveat: string;
+            /** @description Its section says it already. */
+            taken: boolean;
             evidence: components["schemas"]["Evidence"][];
         };
         /**

@@ -37,6 +37,8 @@ const RESTS_ON = {
   photo: ['photos', 'motor'],
   snapshot: ['snapshots'],
   comparison: ['compare'],
+  /** What a verdict says is read anew by who changed it; here only how it stands. */
+  verdict: ['verdicts'],
   /** What befell the gear; what is destroyed is retired. */
   gear: ['gear-incidents', 'escs', 'supplies', 'propellers', 'stands', 'gear-limits'],
   campaign: ['plan'],

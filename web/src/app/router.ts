@@ -82,6 +82,16 @@ export const routes: RouteRecordRaw[] = [
     name: 'publish',
     component: () => import('@/features/publish/PublishPage.vue'),
   },
+  {
+    path: `/publish/verdict/${id}`,
+    name: 'verdict',
+    component: () => import('@/features/verdict/VerdictPage.vue'),
+  },
+  {
+    path: `/publish/verdict/${id}/notes`,
+    name: 'verdict-notes',
+    component: () => import('@/features/verdict/NotesPage.vue'),
+  },
   { path: '/:rest(.*)', name: 'nowhere', component: () => import('@/app/NotFoundPage.vue') },
 ]
 

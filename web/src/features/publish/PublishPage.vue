@@ -5,6 +5,7 @@ import { snapshotsQuery } from '@/api/queries'
 import PageState from '@/app/PageState.vue'
 import { runMarks } from '@/figures/motorMark'
 import { dateTime } from '@/figures/format'
+import VerdictTable from '@/features/verdict/VerdictTable.vue'
 import ComparisonTable from '@/features/compare/ComparisonTable.vue'
 
 const { data: snapshots, isPending, error, refetch } = useQuery(snapshotsQuery())
@@ -12,9 +13,11 @@ const { data: snapshots, isPending, error, refetch } = useQuery(snapshotsQuery()
 
 <template>
   <h1>Publish</h1>
+  <VerdictTable />
+  <h2 class="frozen">Frozen comparisons</h2>
   <p class="soft">
-    Frozen comparisons, as they stood when an editor froze them. They are seen on this bench only;
-    the page for readers is not built yet.
+    As they stood when an editor froze them. They are seen on this bench only; the page for readers
+    is not built yet.
   </p>
   <PageState :loading="isPending" :error="error" :retry="refetch" />
   <section v-if="snapshots && !snapshots.length" class="sheet">
@@ -38,6 +41,9 @@ const { data: snapshots, isPending, error, refetch } = useQuery(snapshotsQuery()
 </template>
 
 <style scoped>
+.frozen {
+  margin-top: 24px;
+}
 .sheet {
   margin-top: 12px;
 }
