@@ -18,5 +18,7 @@ export default defineConfig({
     }),
   ],
   resolve: { alias: { '@': fileURLToPath(new URL('./src', import.meta.url)) } },
+  // The worker that draws readers' pages is one file, which needs no packages beside it.
+  ssr: { noExternal: true },
   build: { manifest: true, outDir: 'dist', emptyOutDir: true, chunkSizeWarningLimit: 900 },
 })

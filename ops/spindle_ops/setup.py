@@ -211,7 +211,8 @@ def front_end() -> str:
     sources += [WEB / name for name in ("package-lock.json", "vite.config.ts", "index.html")]
     wanted = digest(sources)
     stamp = WEB / "dist" / ".spindle-stamp"
-    if not (stamp.exists() and stamp.read_text() == wanted):
+    worker = WEB / "dist-draw" / "draw.js"
+    if not (stamp.exists() and stamp.read_text() == wanted and worker.exists()):
         environment = npm_packages()
         say("Building the front end")
         run(
