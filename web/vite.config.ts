@@ -5,6 +5,7 @@ import { ElementPlusResolver } from 'unplugin-vue-components/resolvers'
 import { defineConfig } from 'vite'
 
 const testing = process.env.VITEST === 'true'
+const drawing = process.argv.includes('--ssr')
 
 export default defineConfig({
   // In production Django serves the build under /static/.
@@ -13,7 +14,8 @@ export default defineConfig({
     vue(),
     Components({
       dirs: [],
-      dts: 'components.d.ts',
+      // The worker knows a few of the components only.
+      dts: drawing ? false : 'components.d.ts',
       resolvers: [ElementPlusResolver({ importStyle: testing ? false : 'css' })],
     }),
   ],
@@ -21,4 +23,4 @@ export default defineConfig({
   // The worker that draws readers' pages is one file, which needs no packages beside it.
   ssr: { noExternal: true },
   build: { manifest: true, outDir: 'dist', emptyOutDir: true, chunkSizeWarningLimit: 900 },
-})
+)
