@@ -23,4 +23,4 @@ export default defineConfig({
   // The worker that draws readers' pages is one file, which needs no packages beside it.
   ssr: { noExternal: true },
   build: { manifest: true, outDir: 'dist', emptyOutDir: true, chunkSizeWarningLimit: 900 },
-)
+})
