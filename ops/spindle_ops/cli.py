@@ -32,6 +32,7 @@ Taut Spindle: test small brushless motors on a thrust stand.
   ./spindle shots   make the pictures in docs/screenshots anew
   ./spindle plots   draw the plots of docs/computation.md anew
   ./spindle inbox   drop files into the inbox of what runs: logs that wait on Board and Import
+  ./spindle publish write the pages for readers of what runs into a folder, for any web server
   ./spindle seed    fill a folder of its own with 2,000 made-up motors, for measuring
   ./spindle matrix  let every process freeze and die in every state of the bench; prints the table
   ./spindle mutants change the code a little, again and again, and see whether its tests notice
@@ -64,6 +65,10 @@ def build_parser() -> argparse.ArgumentParser:
     inbox = commands.add_parser("inbox")
     inbox.add_argument("paths", nargs="+", type=Path, help="files, or folders of them")
     inbox.add_argument("--folder", type=Path, help="of the installation (default: what runs)")
+    pages = commands.add_parser("publish")
+    pages.add_argument("--to", type=Path, required=True, help="an empty folder, or the one before")
+    pages.add_argument("--pdf", action="store_true", help="each page as PDF too")
+    pages.add_argument("--folder", type=Path, help="of the installation (default: what runs)")
     test = commands.add_parser("test")
     test.add_argument("only", nargs="*", help="names of steps; all when none is named")
     seed = commands.add_parser("seed")
@@ -129,6 +134,8 @@ def _run(options: argparse.Namespace) -> int:
         return _seed(options)
     if options.command == "inbox":
         return drop_into_inbox(options.paths, _inboxes(options.folder))
+    if options.command == "publish":
+        return _publish(options)
     if options.command == "stop":
         return _stop(options.folder)
     if options.command == "test":
@@ -222,6 +229,21 @@ def _stop(folder: Path | None) -> int:
     if not stopped:
         setup.say("Nothing is running from this checkout.")
     return 0
+
+
+def _publish(options: argparse.Namespace) -> int:
+    """Write the pages of the installation that runs, or of the one that is named.
+
+    :raises Problem: nothing runs, or the pages could not be written.
+    """
+    for name in ("demo", "start"):
+        folder = options.folder or CHECKOUT / "var" / name
+        home = Instance(name, folder.resolve(), DEFAULT_PORT, demo=name == "demo")
+        if home.pid_file.exists():
+            more = ["--pdf"] if options.pdf else []
+            setup.show_manage(home, "publish_pages", str(options.to.resolve()), *more)
+            return 0
+    raise Problem("Nothing runs from this checkout; start it, or name its --folder.")
 
 
 def _inboxes(folder: Path | None) -> list[Path]:

@@ -10,6 +10,9 @@ from csp.constants import NONE, SELF
 
 CHECKOUT = Path(__file__).resolve().parents[2]
 VAR = Path(os.environ.get("SPINDLE_VAR", CHECKOUT / "var"))
+DRAW_WORKER = CHECKOUT / "web" / "dist-draw" / "draw.js"
+"""Draws readers' pages; built with the front end, run by :data:`NODE`."""
+NODE = os.environ.get("SPINDLE_NODE", "node")
 WEB_BUILD = Path(os.environ.get("SPINDLE_WEB_BUILD", CHECKOUT / "web" / "dist"))
 DEMO = os.environ.get("SPINDLE_DEMO") == "1"
 AGENT_SOCKET = Path(os.environ.get("SPINDLE_AGENT_SOCKET", VAR / "run" / "agent.sock"))

@@ -1,9 +1,11 @@
-"""Addresses: the API by station, and the front page for everything else."""
+"""Addresses: the API by station, readers' pages, and the front page for everything else."""
 
 from django.urls import include, path, re_path
+from django.views.generic import RedirectView
 
 from spindle_server.api import schema as _schema  # noqa: F401 - registers the scheme
 from spindle_server.api.front_page import front_page
+from spindle_server.publish.readers_views import read
 
 stations = [
     path("", include("spindle_server.accounts.urls")),
@@ -27,7 +29,12 @@ stations = [
     path("", include("spindle_server.vocabulary.urls")),
 ]
 
-urlpatterns = [path("api/v1/", include(stations)), re_path(r"^(?!api/|static/).*$", front_page)]
+urlpatterns = [
+    path("api/v1/", include(stations)),
+    path("read", RedirectView.as_view(url="/read/")),
+    re_path(r"^read/(?P<path>.*)$", read),
+    re_path(r"^(?!api/|static/|read/).*$", front_page),
+]
 
 handler404 = "spindle_server.api.errors.json_not_found"
 handler500 = "spindle_server.api.errors.json_server_error"

@@ -344,12 +344,11 @@ def _mass(known: KnownMotor) -> Statement | Absent:
     quote = Quote(QuoteKind.CONSTANT, known.key, "mass_g")
     rests = {quote: mass}
     leads = "" if known.lead_length_mm is None else f" with {known.lead_length_mm:g} mm of leads"
-    subject = "It" if mass.samples != 1 else "The one sample weighed"
-    verb = "weighs" if mass.samples != 1 else "has"
-    parts: list[Part] = [f"{subject} {verb} ", quote, leads]
+    subject = "It" if mass.samples != 1 else "The one sample on the scale"
+    parts: list[Part] = [f"{subject} weighs ", quote, leads]
     if "mass_g" in known.claims:
         claim, rests[claim] = _claim(known, "mass_g")
-        parts += ["; said are ", claim]
+        parts += [", against ", claim]
     return Statement("mass", "costs", Side.NEITHER, (*parts, "."), rests, None, _caveat([mass]))
 
 

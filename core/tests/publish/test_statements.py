@@ -116,9 +116,7 @@ def test_claims_stand_beside_measurements_and_say_what_they_are():
         overruns=4,
     )
     said = texts(known)
-    assert (
-        "It weighs 32.40 ± 0.10\u2009g with 60 mm of leads; said are 31\u2009g (claimed)." in said
-    )
+    assert "It weighs 32.40 ± 0.10\u2009g with 60 mm of leads, against 31\u2009g (claimed)." in said
     assert (
         "The most current run through it was 33.10 ± 0.20\u2009A; it is rated for "
         "32\u2009A (claimed)." in said

@@ -107,7 +107,7 @@ def _look(asked: AskedComparison) -> dict[str, Any]:
         "margin_pct": 100.0 * DEFAULT_MARGIN,
         "axes": [{"x_name": x, "y_name": y} for x, y in asked.axes],
         "curves": [
-            [_curve(one, axes, not one_stand, pooled[axes], lines) for axes in asked.axes]
+            [curve_json(one, axes, not one_stand, pooled[axes], lines) for axes in asked.axes]
             for one in drawn
         ],
         "band": (
@@ -165,9 +165,10 @@ def _subject(subject: Subject, by_pk: dict[int, Run], drawn: bool) -> dict[str, 
     }
 
 
-def _curve(
+def curve_json(
     subject: Subject, axes: tuple[str, str], whole: bool, pooled: PooledSpread | None, lines: Lines
 ) -> dict[str, Any]:
+    """A subject's curve as the charts take it; ``whole``: with the gain of its stand in u."""
     x_name, y_name = axes
     found = mean_curve(subject, x_name, y_name, whole_u=whole, pooled=pooled, lines=lines)
     if isinstance(found, Absent):

@@ -30,7 +30,7 @@ from spindle_server.demo.simulated_runs import RUNS, Played, air_of, play, start
 from spindle_server.demo.strangers import stranger_files
 from spindle_server.demo.teardowns import beside_reference, infer_from_sibling, take_apart
 from spindle_server.demo.typed_reviews import type_reviews
-from spindle_server.demo.verdicts import load_verdicts
+from spindle_server.demo.verdicts import load_verdicts, publish_verdicts
 from spindle_server.identification.knowing import as_rows, density_of, expected
 from spindle_server.identification.rebuilding import rebuild_stale
 from spindle_server.imports.inbox import inbox_folder
@@ -74,6 +74,7 @@ def load_demo(say: Say) -> list[dict[str, str]]:
         begin_demo_campaign(ilse)
         load_judgements(ilse, User.objects.get(username="tomas"))
         load_verdicts(ilse)
+        publish_verdicts(ilse, User.objects.get(username="tomas"))
         for name, data in stranger_files().items():
             (inbox_folder() / name).write_bytes(data)
     return logins

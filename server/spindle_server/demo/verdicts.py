@@ -11,6 +11,7 @@ from spindle_server.accounts.models import User
 from spindle_server.compare.models import SavedComparison
 from spindle_server.motors.models import MotorModel
 from spindle_server.motors.weighing import add_weighing
+from spindle_server.publish import services
 from spindle_server.verdict.looking import Looking
 from spindle_server.verdict.models import Verdict
 from spindle_server.verdict.proposing import proposals
@@ -76,6 +77,50 @@ def load_verdicts(reviewer: User) -> None:
         },
     )
     _stale(reviewer)
+
+
+def publish_verdicts(reviewer: User, editor: User) -> None:
+    """All but the draft; one of them is corrected after a reader asked."""
+    rules = services.rules()
+    services.change_rules(
+        actor=editor,
+        base=rules.version,
+        values={
+            "bench_name": "Gannet Yard Bench",
+            "licence": "free to use with the bench's name",
+            "second_eyes": True,
+        },
+    )
+    for verdict in Verdict.objects.exclude(motor__name="Teal").order_by("pk"):
+        services.propose(actor=reviewer, verdict=verdict)
+        services.publish(actor=editor, verdict=verdict, base=verdict.version)
+    name, size, kv = CORRECTED
+    verdict = Verdict.objects.get(
+        motor__name=name, motor__size_code=size, motor__kv_label_rpm_per_v=kv
+    )
+    faults = {"type": "doc", "content": [paragraph_of([CORRECTION])]}
+    verdict = change_verdict(
+        actor=reviewer,
+        verdict=verdict,
+        values={"sections": {"faults": faults}},
+        base=verdict.version,
+    )
+    services.propose(actor=reviewer, verdict=verdict, note="A reader asked about the screw.")
+    services.publish(
+        actor=editor,
+        verdict=verdict,
+        base=verdict.version,
+        changed="Faults: the prop screw of sample B came loose once.",
+        why="It stood in our notes and not on the page; a reader asked.",
+        correction=True,
+    )
+
+
+CORRECTED = ("Drift", "2206", 1900)
+CORRECTION = (
+    "The prop screw of sample B came loose once, at the third run; since then it is held by a drop "
+    "of thread lock and has stayed."
+)
 
 
 def _write(actor: User, verdict: Verdict, one: dict[str, Any]) -> None:

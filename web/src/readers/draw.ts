@@ -12,7 +12,7 @@ import type { Schemas } from '@/api/client'
 import Cutaway from '@/cutaway/Cutaway.vue'
 import { type Seen } from '@/cutaway/dimensions'
 import { comparisonOption, shortNames } from '@/features/compare/curves'
-import { runMarks } from '@/figures/motorMark'
+import { motorMark, runMarks } from '@/figures/motorMark'
 import { headOf, tell, unitOf, type Words } from '@/words/words'
 import { tidy } from './tidy'
 
@@ -37,22 +37,31 @@ interface Told {
 
 const WIDTH = 760
 const HEIGHT = 380
+const ROOM = 216
 
 /** A chart as SVG, with what is needed to read it off: where its axes lie, and its curves. */
 function chart({ key, comparison, x_name, y_name }: Chart) {
   const drawn = comparison.subjects.filter((one) => one.drawn)
-  const marks = runMarks(drawn.map((one) => one.motor))
+  const motors = new Set(drawn.map((one) => one.motor))
+  // Where all is one motor, its propellers take the colours.
+  const marks =
+    motors.size > 1
+      ? runMarks(drawn.map((one) => one.motor))
+      : drawn.map((_, at) => motorMark(at + 1))
   const option = comparisonOption(comparison, marks, {
     x_name,
     y_name,
     pinned: null,
     marks: [],
     height: HEIGHT,
+    room: ROOM,
   }) as EChartsOption
+  // The band says ±2u already; a bar at every point would double the drawing.
+  const series = (option.series as { name?: string }[]).filter((one) => !one.name?.endsWith(' ±2u'))
   const engine = init(null, null, { renderer: 'svg', ssr: true, width: WIDTH, height: HEIGHT })
-  engine.setOption({ ...option, animation: false, tooltip: { show: false } })
+  engine.setOption({ ...option, series, animation: false, tooltip: { show: false } })
   const svg = tidy(engine.renderToSVGString(), key)
-  const grid = { left: 58, right: WIDTH - 156, top: 16, bottom: HEIGHT - 44 }
+  const grid = { left: 58, right: WIDTH - ROOM, top: 16, bottom: HEIGHT - 44 }
   // The engine makes room for the labels of the axis: where zero came to lie it says itself.
   grid.left = engine.convertToPixel({ xAxisIndex: 0 }, 0) as number
   const most = engine.convertFromPixel({ xAxisIndex: 0 }, grid.right) as number

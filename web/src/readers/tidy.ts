@@ -17,7 +17,15 @@ export function tidy(svg: string, key: string, decimals = 1): string {
     return names.get(found) as string
   }
   return svg
+    .replace(/<style\s*>[\s\S]*?<\/style>/g, '')
+    .replace(
+      / (?:class="zr\d+-cls-\d+"|ecmeta_\w+="[^"]*"|pointer-events="[^"]*"|xml:space="[^"]*")/g,
+      '',
+    )
     .replace(/zr\d+-[a-z]+-?\d+/g, named)
+    .replace(/font-family:[^;"]*;/g, '')
+    .replace(/(<(path|rect|polygon|circle|line)\b[^<>]*)><\/\2>/g, '$1/>')
+    .replace(/\n\s*/g, '')
     .replace(/ data-v-[0-9a-f]+(?:="")?/g, '')
     .replace(/<!--.*?-->/g, '')
     .replace(

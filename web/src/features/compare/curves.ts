@@ -158,12 +158,14 @@ export interface Drawing {
   pinned: number | null
   marks: ChartMark[]
   height: number
+  /** For the names at the line ends [px]. */
+  room?: number
 }
 
 export function comparisonOption(
   comparison: Comparison,
   marks: Mark[],
-  { x_name, y_name, pinned, marks: noted, height }: Drawing,
+  { x_name, y_name, pinned, marks: noted, height, room = 156 }: Drawing,
 ): EChartsOption {
   const drawn = comparison.subjects.filter((one) => one.drawn)
   const names = shortNames(drawn)
@@ -206,7 +208,7 @@ export function comparisonOption(
             offset: [4, -((placed[i] as number) - (ends[i] as number)) / perPixel],
             color,
             fontSize: 11,
-            width: 132,
+            width: room - 24,
             overflow: 'truncate' as const,
           },
         })),
@@ -276,7 +278,7 @@ export function comparisonOption(
           : ''
       },
     },
-    grid: { left: 58, right: 156, top: 16, bottom: 44 },
+    grid: { left: 58, right: room, top: 16, bottom: 44 },
     xAxis: { ...axis(PAPER, x_name, false), min: 0 },
     yAxis: { ...axis(PAPER, y_name, true), min: 0 },
     series,

@@ -1,0 +1,327 @@
+"""Readers' pages: a folder of files that stands on any web server, and by itself under /read/.
+
+Every file follows from what is published and from nothing else: the same editions give the same
+bytes, wherever and whenever they are made. Links are relative.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import json
+import re
+from collections.abc import Iterator
+from dataclasses import dataclass
+from functools import cached_property, lru_cache
+from pathlib import Path
+from typing import Any
+
+from django.conf import settings
+from django.template.loader import render_to_string
+from django.utils.feedgenerator import Atom1Feed
+
+from spindle_server.papers import page_pdf, table_csv
+from spindle_server.photos.services import photo_path
+from spindle_server.publish.models import Edition, Publication, PublishedPhoto
+from spindle_server.publish.services import rules
+
+PER_PAGE = 200
+ASSETS = Path(__file__).parent / "readers_assets"
+HTML = "text/html; charset=utf-8"
+TYPES = {
+    ".html": HTML,
+    ".css": "text/css; charset=utf-8",
+    ".js": "text/javascript; charset=utf-8",
+    ".json": "application/json",
+    ".csv": "text/csv; charset=utf-8",
+    ".xml": "application/atom+xml; charset=utf-8",
+    ".woff2": "font/woff2",
+    ".jpg": "image/jpeg",
+    ".pdf": "application/pdf",
+}
+FOLDERS = {"motor": "motors", "comparison": "comparisons"}
+
+
+@lru_cache(maxsize=1)
+def fonts() -> dict[str, Path]:
+    """The fonts that ship with the application, by the names that the pages have for them."""
+    found = {}
+    for weight, style in ((400, "normal"), (700, "normal"), (400, "italic")):
+        pattern = f"assets/b612-latin-{weight}-{style}-*.woff2"
+        for path in sorted(Path(settings.WEB_BUILD).glob(pattern))[:1]:
+            found[f"assets/b612-{weight}-{style}.woff2"] = path
+    return found
+
+
+@dataclass(frozen=True)
+class Shown:
+    """A publication as it is shown: its folder, its editions, the newest first."""
+
+    publication: Publication
+    editions: list[Edition]
+
+    @property
+    def newest(self) -> Edition:
+        """The edition that stands."""
+        return self.editions[0]
+
+    @property
+    def folder(self) -> str:
+        """Where its pages lie."""
+        return f"{FOLDERS[self.newest.content['kind']]}/{self.publication.slug}"
+
+    @property
+    def withdrawn(self) -> bool:
+        """Whether it was taken back."""
+        return self.publication.withdrawn_at is not None
+
+
+class Site:
+    """Everything that is published, as files."""
+
+    def __init__(self) -> None:
+        self.rules = rules()
+
+    @cached_property
+    def shown(self) -> list[Shown]:
+        """Every publication; one query and one for the editions."""
+        rows = Publication.objects.prefetch_related("editions__published_by").order_by("slug")
+        return [Shown(row, editions) for row in rows if (editions := list(row.editions.all()))]
+
+    @cached_property
+    def by_folder(self) -> dict[str, Shown]:
+        """The same by where they lie."""
+        return {one.folder: one for one in self.shown}
+
+    @cached_property
+    def listed(self) -> list[Shown]:
+        """Those in the index: the newest first."""
+        standing = [one for one in self.shown if not one.withdrawn]
+        return sorted(
+            standing, key=lambda one: (one.newest.published_at, one.publication.slug), reverse=True
+        )
+
+    @property
+    def pages(self) -> int:
+        """How many pages the index has."""
+        return max(1, -(-len(self.listed) // PER_PAGE))
+
+    def paths(self, *, pdf: bool = False) -> Iterator[str]:
+        """Every file, in an order that stays."""
+        yield from ("index.html", *(f"list-{n}.html" for n in range(2, self.pages + 1)))
+        yield from ("feed.xml", "search.json", "assets/readers.css", "assets/readers.js")
+        yield from fonts()
+        photos: set[str] = set()
+        for one in self.shown:
+            yield f"{one.folder}/index.html"
+            if one.withdrawn:
+                continue
+            yield f"{one.folder}/runs.html"
+            yield f"{one.folder}/runs.csv"
+            for edition in one.editions[1:]:
+                yield f"{one.folder}/edition-{edition.number}.html"
+            if pdf:
+                yield f"{one.folder}/page.pdf"
+            photos |= {row["name"] for edition in one.editions for row in edition.content["photos"]}
+        yield from (f"photos/{name}" for name in sorted(photos))
+
+    def file(self, path: str) -> bytes | None:
+        """What lies at a path; None where nothing does."""
+        if path == "index.html":
+            return self._index(1)
+        if path == "feed.xml":
+            return self._feed()
+        if path == "search.json":
+            return self._search()
+        if path == "assets/readers.css":
+            return b"".join(
+                (ASSETS / name).read_bytes() for name in ("readers.css", "drawings.css")
+            )
+        if path == "assets/readers.js":
+            return (ASSETS / "readers.js").read_bytes()
+        if path in fonts():
+            return fonts()[path].read_bytes()
+        folder, _, name = path.rpartition("/")
+        if not folder:
+            return self._listed(name)
+        if folder == "photos":
+            return self._photo(name)
+        one = self.by_folder.get(folder)
+        return None if one is None else self._of(one, name)
+
+    def _of(self, one: Shown, name: str) -> bytes | None:
+        if one.withdrawn:
+            return self._page(one, one.newest, "withdrawn") if name == "index.html" else None
+        if name == "index.html":
+            return self._page(one, one.newest)
+        if name == "page.pdf":
+            return self._pdf(one)
+        if name == "runs.html":
+            return self._html("runs", 2, one=one, content=one.newest.content)
+        if name == "runs.csv":
+            return table_csv(run_rows(one.newest.content)).encode()
+        number = name.removeprefix("edition-").removesuffix(".html")
+        older = next(
+            (row for row in one.editions[1:] if f"edition-{row.number}.html" == name), None
+        )
+        return self._page(one, older) if number.isdigit() and older else None
+
+    def _listed(self, name: str) -> bytes | None:
+        number = name.removeprefix("list-").removesuffix(".html")
+        if name != f"list-{number}.html" or not number.isdigit():
+            return None
+        at = int(number)
+        return self._index(at) if 2 <= at <= self.pages and str(at) == number else None
+
+    def _html(self, template: str, depth: int, **context: Any) -> bytes:
+        text = render_to_string(
+            f"readers/{template}.html", {"rules": self.rules, "up": "../" * depth, **context}
+        )
+        return text.encode()
+
+    def _index(self, at: int) -> bytes:
+        rows = self.listed[(at - 1) * PER_PAGE : at * PER_PAGE]
+        pages = [
+            {"number": n, "path": "index.html" if n == 1 else f"list-{n}.html"}
+            for n in range(1, self.pages + 1)
+        ]
+        return self._html(
+            "index", 0, rows=rows, at=at, pages=pages if self.pages > 1 else [],
+            count=len(self.listed),
+        )  # fmt: skip
+
+    def _page(self, one: Shown, edition: Edition, template: str = "page") -> bytes:
+        return self._html(template, 2, **_page_context(one, edition))
+
+    def _pdf(self, one: Shown) -> bytes:
+        context = _page_context(one, one.newest)
+        if context["cutaway"]:
+            svg = context["cutaway"]["svg"]
+            styled = re.sub(r"(<svg[^>]*>)", rf"\1<style>{_on_paper()}</style>", svg, count=1)
+            context["cutaway"] = {**context["cutaway"], "svg": styled}
+        body = render_to_string("readers/paper.html", {"rules": self.rules, "up": "", **context})
+        style = (ASSETS / "paper.css").read_text()
+        return page_pdf(f"<style>{style}</style>{body}")
+
+    def _photo(self, name: str) -> bytes | None:
+        row = (
+            PublishedPhoto.objects.filter(
+                name=name, edition__publication__withdrawn_at__isnull=True
+            )
+            .select_related("photo")
+            .first()
+        )
+        return None if row is None else photo_path(row.photo, thumbnail=False).read_bytes()
+
+    def _search(self) -> bytes:
+        rows = [
+            {
+                "path": f"{one.folder}/index.html",
+                "name": one.newest.content["subject"],
+                "said": one.newest.content["sentence"],
+                "kind": one.newest.content["kind"],
+            }
+            for one in self.listed
+        ]
+        return json.dumps(rows, ensure_ascii=False, separators=(",", ":")).encode()
+
+    def _feed(self) -> bytes:
+        address = self.rules.address.rstrip("/") or "http://localhost"
+        feed = Atom1Feed(
+            title=self.rules.bench_name,
+            link=f"{address}/index.html",
+            description="",
+            feed_url=f"{address}/feed.xml",
+            feed_guid=f"{address}/",
+            author_name=self.rules.bench_name,
+        )
+        editions = [(one, row) for one in self.listed for row in one.editions]
+        editions.sort(key=lambda pair: (pair[1].published_at, pair[1].pk), reverse=True)
+        for one, row in editions[:FEED_MOST]:
+            link = f"{address}/{one.folder}/index.html"
+            what = "Correction" if row.correction else "New" if row.number == 1 else "Changed"
+            feed.add_item(
+                title=f"{what}: {row.content['subject']}",
+                link=link,
+                description=row.changed or row.content["sentence"],
+                unique_id=f"{link}#edition-{row.number}",
+                pubdate=row.published_at,
+                updateddate=row.published_at,
+            )
+        text: str = feed.writeString("utf-8")
+        return text.encode()
+
+
+FEED_MOST = 100
+
+
+@lru_cache(maxsize=1)
+def _on_paper() -> str:
+    """The style of a cutaway inside its drawing, where paper looks for it, with lines in the
+    drawing's own unit: a tenth of a millimetre of the motor for a pixel."""
+    text = (ASSETS / "drawings.css").read_text()
+    rules = [
+        line for line in text.splitlines() if not line.startswith((".cutaway {", ".cutaway svg"))
+    ]
+    scaled = re.sub(
+        r"(stroke-width|stroke-dasharray): ([^;}]+)",
+        lambda found: (
+            f"{found[1]}: "
+            + " ".join(f"{float(n) / 10:g}" for n in found[2].replace("px", "").split())
+        ),
+        "\n".join(rules),
+    )
+    return scaled.replace(".cutaway ", "").replace("vector-effect: non-scaling-stroke; ", "")
+
+
+def _page_context(one: Shown, edition: Edition) -> dict[str, Any]:
+    content = edition.content
+    drawings = content.get("drawings", {})
+    steps: dict[str, list[dict[str, Any]]] = {}
+    for row in content["teardown"]:
+        steps.setdefault(row["step"], []).append(row)
+    return {
+        "one": one,
+        "edition": edition,
+        "content": content,
+        "charts": [
+            {"key": key, **drawings[key]}
+            for key in drawings
+            if drawings[key].get("reading") is not None
+        ],
+        "cutaway": drawings.get("cutaway"),
+        "teardown": list(steps.items()),
+        "corrections": [row for row in one.editions if row.correction],
+        "newer": None if edition.pk == one.newest.pk else one.newest,
+        "standing": {int(row["number"]) for row in content["runs"] if row["review"] != "rejected"},
+    }
+
+
+RUN_HEADS = (
+    "Run", "Date", "Kind", "Motor", "Sample", "Load", "Stand", "From", "Review", "Reason",
+    "Largest thrust, gf", "u, gf", "Largest current, A", "u, A", "Largest power, W", "u, W",
+    "Best thrust per power, gf/W", "u, gf/W",
+)  # fmt: skip
+
+
+def run_rows(content: dict[str, Any]) -> list[list[Any]]:
+    """Every run of an edition, a row each."""
+    rows: list[list[Any]] = [list(RUN_HEADS)]
+    for run in content["runs"]:
+        row = [
+            run["number"], run["on"], run["kind"], run["motor"], run["sample"], run["load"],
+            run["stand"], run["origin"], run["review"], run["review_reason"],
+        ]  # fmt: skip
+        for one in run["figures"]:
+            row += [one["value"], one["u"]]
+        rows.append(row)
+    return rows
+
+
+def type_of(path: str) -> str:
+    """The content type of a path."""
+    return TYPES.get(Path(path).suffix, "application/octet-stream")
+
+
+def etag_of(data: bytes) -> str:
+    """What stands for these bytes."""
+    return f'"{hashlib.sha256(data).hexdigest()[:32]}"'

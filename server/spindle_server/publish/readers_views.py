@@ -1,0 +1,36 @@
+"""Readers' pages by themselves, for everybody: exactly what is published and nothing else."""
+
+from __future__ import annotations
+
+from django.http import HttpRequest, HttpResponse, HttpResponseNotModified
+from django.views.decorators.http import require_safe
+
+from spindle_server.publish.readers import Site, etag_of, type_of
+
+POLICY = (
+    "default-src 'none'; img-src 'self'; font-src 'self'; script-src 'self'; connect-src 'self'; "
+    # The charts' drawings carry style attributes.
+    "style-src 'self' 'unsafe-inline'; base-uri 'none'; form-action 'none'; frame-ancestors 'none'"
+)
+
+
+@require_safe
+def read(request: HttpRequest, path: str = "") -> HttpResponse:
+    """One file of the folder; a path that ends in a folder is its index."""
+    if path == "" or path.endswith("/"):
+        path = f"{path}index.html"
+    data = Site().file(path)
+    if data is None:
+        response = HttpResponse(
+            "There is no such page here.", status=404, content_type="text/plain; charset=utf-8"
+        )
+    else:
+        tag = etag_of(data)
+        if request.headers.get("If-None-Match") == tag:
+            response = HttpResponseNotModified()
+        else:
+            response = HttpResponse(data, content_type=type_of(path))
+        response["ETag"] = tag
+    response["Cache-Control"] = "public, max-age=60"
+    response["Content-Security-Policy"] = POLICY
+    return response
