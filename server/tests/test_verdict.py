@@ -10,60 +10,29 @@ from spindle_server.runs.models import Run
 from spindle_server.runs.services import review_run
 from spindle_server.verdict.models import QuotedFigure
 
-THRUST = {
-    "kind": "read",
-    "name": "thrust_gf",
-    "propeller": "Wickett 5.1x4.2x3",
-    "supply": "bench supply",
-    "voltage_v": 16.0,
-    "condition": "full",
-}
+from .verdict_steps import a_rival, begun, prose, quote, url, with_thrust, write
+
+
+def codes(api, verdict):
+    return {one["code"] for one in api.get(url(verdict)).json()["obstacles"]}
 
 
 @pytest.fixture
 def verdict(api, rig, record):
     """Of a motor with two runs on sample A and one on B."""
-    record()
-    record(1.002)
-    record(1.004, sample=1)
-    return api.post("/api/v1/verdicts/", {"motor": rig["motor"].pk}, format="json").json()
-
-
-def url(verdict, *rest):
-    return "/".join([f"/api/v1/verdicts/{verdict['id']}", *map(str, rest), ""])
-
-
-def quote(api, verdict, **changed):
-    body = {**THRUST, "of": str(verdict["motor"]), **changed}
-    return api.post(url(verdict, "figures"), body, format="json")
-
-
-def prose(*parts, rests_on=()):
-    content = [
-        {"type": "text", "text": part}
-        if isinstance(part, str)
-        else {"type": "figure", "attrs": {"figure": part}}
-        for part in parts
-    ]
-    paragraph = {"type": "paragraph", "attrs": {"rests_on": list(rests_on)}, "content": content}
-    return {"type": "doc", "content": [paragraph]}
-
-
-def write(api, verdict, **values):
-    now = api.get(url(verdict)).json()
-    return api.patch(url(verdict), {"version": now["version"], **values}, format="json")
+    return begun(api, rig, record)
 
 
 @pytest.fixture
 def written(api, verdict):
     """With thrust quoted in one section."""
-    figure = quote(api, verdict).json()
-    write(api, verdict, sections={"propellers": prose("It pulls ", figure["id"], ".")})
-    return figure
+    return with_thrust(api, verdict)
 
 
-def codes(api, verdict):
-    return {one["code"] for one in api.get(url(verdict)).json()["obstacles"]}
+@pytest.fixture
+def rival(people, rig, record):
+    """A motor that takes a tenth more current for the same thrust."""
+    return a_rival(people, rig, record)
 
 
 def test_a_motor_has_one_verdict(api, verdict, rig):
@@ -238,21 +207,6 @@ def test_the_grade_says_what_there_is(api, verdict):
     assert grade["line"].startswith("Thin evidence: 2 samples, 3 runs, up to 2 alike, 1 voltage")
     assert "3 not reviewed" in grade["line"]
     assert "a calibration of the stand before the runs" in grade["missing"]
-
-
-@pytest.fixture
-def rival(api, people, rig, record):
-    """A motor that takes a tenth more current for the same thrust."""
-    other = take_in_motor(
-        actor=people["reviewer"], maker="Ostrel", name="Drift", size_code="2206",
-        kv_label_rpm_per_v=1900, sample_marks=["A", "B"],
-    )  # fmt: skip
-    mine = rig["samples"]
-    rig["samples"] = list(other.samples.all())
-    record(1.1)
-    record(1.1, sample=1)
-    rig["samples"] = mine
-    return other
 
 
 def test_statements_for_and_against_with_their_evidence(api, verdict, rival):

@@ -115,11 +115,11 @@ class PublishedPages(generics.ListAPIView):
     """What is published."""
 
     serializer_class = PublishedPageSerializer
+    queryset = Publication.objects.prefetch_related("editions").order_by("slug")
 
     def list(self, request: Request, *args: Any, **kwargs: Any) -> Response:
         """The pages, by their addresses."""
-        rows = Publication.objects.prefetch_related("editions").filter(editions__number=1)
-        page = self.paginate_queryset(rows.order_by("slug")) or []
+        page = self.paginate_queryset(self.get_queryset().filter(editions__number=1)) or []
         found = []
         for row in page:
             newest = row.editions.all()[0]

@@ -1520,6 +1520,75 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/publications/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What is published. */
+        get: operations["publications_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/publications/{id}/withdrawal/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description With the reason, which readers are told. */
+        post: operations["publications_withdrawal_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/publications/export/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Write them into the installation's folder, as long work. */
+        post: operations["publications_export_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/publishing-rules/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Its name, the address of the pages, the licence, a second pair of eyes. */
+        get: operations["publishing_rules_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** @description Change them. */
+        patch: operations["publishing_rules_partial_update"];
+        trace?: never;
+    };
     "/api/v1/rank/": {
         parameters: {
             query?: never;
@@ -2354,6 +2423,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/verdicts/{id}/proposal/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description As it stands now. */
+        post: operations["verdicts_proposal_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/verdicts/{id}/proposals/": {
         parameters: {
             query?: never;
@@ -2365,6 +2451,24 @@ export interface paths {
         get: operations["verdicts_proposals_retrieve"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/verdicts/{id}/publication/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Its proposal, its page, the page's editions. */
+        get: operations["verdicts_publication_retrieve"];
+        put?: never;
+        /** @description Publish it as a new edition; editors only. */
+        post: operations["verdicts_publication_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3569,6 +3673,19 @@ export interface components {
          * @enum {string}
          */
         DriftEnum: "reference" | "interleaved" | "none";
+        /** @description An edition without what it says. */
+        Edition: {
+            /** Format: int64 */
+            number: number;
+            /** Format: date-time */
+            readonly published_at: string;
+            readonly published_by_name: string;
+            changed?: string;
+            why?: string;
+            correction?: boolean;
+            /** @description Where readers find it. */
+            readonly path: string;
+        };
         /** @description A unit that may be typed into a field: value = (typed − offset) × factor. */
         EntryUnit: {
             unit: string;
@@ -5315,6 +5432,21 @@ export interface components {
             previous?: string | null;
             results: components["schemas"]["Propeller"][];
         };
+        PaginatedPublishedPageList: {
+            /** @example 123 */
+            count: number;
+            /**
+             * Format: uri
+             * @example http://api.example.org/accounts/?page=4
+             */
+            next?: string | null;
+            /**
+             * Format: uri
+             * @example http://api.example.org/accounts/?page=2
+             */
+            previous?: string | null;
+            results: components["schemas"]["PublishedPage"][];
+        };
         PaginatedRunList: {
             /** @example 123 */
             count: number;
@@ -5767,6 +5899,14 @@ export interface components {
             taken_off?: boolean;
             version?: number;
         };
+        /** @description How the bench publishes. */
+        PatchedPublishingRulesRequest: {
+            bench_name?: string;
+            address?: string;
+            licence?: string;
+            second_eyes?: boolean;
+            version?: number;
+        };
         /** @description A value that was read from footage, or why it never will be. */
         PatchedReadLaterRequest: {
             /** Format: double */
@@ -6205,12 +6345,68 @@ export interface components {
             condition?: string;
             turns?: components["schemas"]["TurnsEnum"] | components["schemas"]["BlankEnum"];
         };
+        /** @description A verdict that a reviewer holds for ready. */
+        Proposal: {
+            note?: string;
+            readonly proposed_by_name: string;
+            /** Format: date-time */
+            readonly proposed_at: string;
+            /** @description Whether the verdict was changed after it. */
+            readonly since_changed: boolean;
+        };
         /** @description What may be said, the weakest first. */
         Proposals: {
             against: number | null;
             rivals: components["schemas"]["Rival"][];
             sentences: string[];
             statements: components["schemas"]["Statement"][];
+        };
+        /** @description A word to the editor, if any. */
+        ProposeRequest: {
+            /** @default  */
+            note?: string;
+        };
+        /** @description A new edition, of the verdict as it was read. */
+        PublishRequest: {
+            version?: number;
+            /** @default  */
+            changed?: string;
+            /** @default  */
+            why?: string;
+            /** @default false */
+            correction?: boolean;
+        };
+        /** @description What became of a verdict: its proposal, its page and the page's editions. */
+        Published: {
+            /** @description Of the publication. */
+            id: number | null;
+            version: number | null;
+            path: string;
+            withdrawn_reason: string;
+            /** Format: date-time */
+            withdrawn_at: string | null;
+            editions: components["schemas"]["Edition"][];
+            proposal: components["schemas"]["Proposal"] | null;
+            second_eyes: boolean;
+        };
+        /** @description A page in the list of what is published. */
+        PublishedPage: {
+            verdict: number;
+            subject: string;
+            path: string;
+            number: number;
+            /** Format: date-time */
+            published_at: string;
+            corrections: number;
+            withdrawn_reason: string;
+        };
+        /** @description How the bench publishes. */
+        PublishingRules: {
+            bench_name?: string;
+            address?: string;
+            licence?: string;
+            second_eyes?: boolean;
+            version?: number;
         };
         /** @description A figure in words, with its unit. */
         Quantity: {
@@ -7511,6 +7707,11 @@ export interface components {
             /** Format: double */
             needed: number;
             sentence: string;
+        };
+        /** @description Why a page is taken back. */
+        WithdrawRequest: {
+            reason: string;
+            version?: number;
         };
         /** @description A key of the record and its word. */
         Word: {
@@ -10133,6 +10334,116 @@ export interface operations {
             };
         };
     };
+    publications_list: {
+        parameters: {
+            query?: {
+                /** @description A page number within the paginated result set. */
+                page?: number;
+                /** @description Number of results to return per page. */
+                page_size?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaginatedPublishedPageList"];
+                };
+            };
+        };
+    };
+    publications_withdrawal_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WithdrawRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Published"];
+                };
+            };
+        };
+    };
+    publications_export_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LongWork"];
+                };
+            };
+        };
+    };
+    publishing_rules_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PublishingRules"];
+                };
+            };
+        };
+    };
+    publishing_rules_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedPublishingRulesRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PublishingRules"];
+                };
+            };
+        };
+    };
     rank_retrieve: {
         parameters: {
             query?: {
@@ -11716,6 +12027,31 @@ export interface operations {
             };
         };
     };
+    verdicts_proposal_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ProposeRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Published"];
+                };
+            };
+        };
+    };
     verdicts_proposals_retrieve: {
         parameters: {
             query?: {
@@ -11735,6 +12071,52 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Proposals"];
+                };
+            };
+        };
+    };
+    verdicts_publication_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Published"];
+                };
+            };
+        };
+    };
+    verdicts_publication_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PublishRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Published"];
                 };
             };
         };

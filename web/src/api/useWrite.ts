@@ -39,6 +39,7 @@ const RESTS_ON = {
   comparison: ['compare'],
   /** What a verdict says is read anew by who changed it; here only how it stands. */
   verdict: ['verdicts'],
+  publication: ['publication', 'publications', 'verdicts'],
   /** What befell the gear; what is destroyed is retired. */
   gear: ['gear-incidents', 'escs', 'supplies', 'propellers', 'stands', 'gear-limits'],
   campaign: ['plan'],

@@ -52,3 +52,27 @@ export const notesQuery = (id: number) =>
     queryFn: async () =>
       dataOf(await api.GET('/api/v1/verdicts/{id}/notes/', { params: { path: { id } } })),
   })
+
+/** What became of a verdict: its proposal, its page and the page's editions. */
+export const publicationQuery = (id: number) =>
+  queryOptions({
+    queryKey: ['publication', id],
+    queryFn: async () =>
+      dataOf(await api.GET('/api/v1/verdicts/{id}/publication/', { params: { path: { id } } })),
+  })
+
+/** What is published. */
+export const publishedPagesQuery = (page: number) =>
+  queryOptions({
+    queryKey: ['publications', page],
+    queryFn: async () =>
+      dataOf(await api.GET('/api/v1/publications/', { params: { query: { page } } })),
+    placeholderData: keepPreviousData,
+  })
+
+/** How the bench publishes. */
+export const publishingRulesQuery = () =>
+  queryOptions({
+    queryKey: ['publishing-rules'],
+    queryFn: async () => dataOf(await api.GET('/api/v1/publishing-rules/')),
+  })

@@ -112,11 +112,23 @@ const QUOTABLE = [
   },
 ] // prettier-ignore
 
+const UNPUBLISHED = {
+  id: null,
+  version: null,
+  path: '',
+  withdrawn_reason: '',
+  withdrawn_at: null,
+  editions: [],
+  proposal: null,
+  second_eyes: true,
+}
+
 const URL = '/api/v1/verdicts/4/'
 let verdict = aVerdict()
 const answers = (changed: object = {}) => ({
   'GET /api/v1/session/': session(),
   [`GET ${URL}`]: () => verdict,
+  [`GET ${URL}publication/`]: UNPUBLISHED,
   [`GET ${URL}proposals/`]: PROPOSED,
   [`GET ${URL}figures/`]: QUOTABLE,
   [`PATCH ${URL}`]: (body: unknown) => {

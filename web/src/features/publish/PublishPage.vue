@@ -1,11 +1,12 @@
 <script setup lang="ts">
-/** What was frozen for publishing: copies that never change. */
+/** What can be said and what was said: verdicts, pages for readers, frozen comparisons. */
 import { useQuery } from '@tanstack/vue-query'
 import { snapshotsQuery } from '@/api/queries'
 import PageState from '@/app/PageState.vue'
 import { runMarks } from '@/figures/motorMark'
 import { dateTime } from '@/figures/format'
 import VerdictTable from '@/features/verdict/VerdictTable.vue'
+import PublishedPages from './PublishedPages.vue'
 import ComparisonTable from '@/features/compare/ComparisonTable.vue'
 
 const { data: snapshots, isPending, error, refetch } = useQuery(snapshotsQuery())
@@ -14,10 +15,11 @@ const { data: snapshots, isPending, error, refetch } = useQuery(snapshotsQuery()
 <template>
   <h1>Publish</h1>
   <VerdictTable />
+  <PublishedPages />
   <h2 class="frozen">Frozen comparisons</h2>
   <p class="soft">
-    As they stood when an editor froze them. They are seen on this bench only; the page for readers
-    is not built yet.
+    As they stood when an editor froze them, for who is logged in. A comparison with a verdict has a
+    page for readers.
   </p>
   <PageState :loading="isPending" :error="error" :retry="refetch" />
   <section v-if="snapshots && !snapshots.length" class="sheet">

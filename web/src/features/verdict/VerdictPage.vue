@@ -11,6 +11,7 @@ import { useWrite } from '@/api/useWrite'
 import PageState from '@/app/PageState.vue'
 import { useSession } from '@/app/useSession'
 import { dateTime } from '@/figures/format'
+import PublicationSheet from '@/features/publish/PublicationSheet.vue'
 import DisclosureSheet from './DisclosureSheet.vue'
 import ObstacleList from './ObstacleList.vue'
 import { FIGURES } from './prose'
@@ -188,6 +189,12 @@ const last = computed(() => {
       @stand="stand"
     />
     <DisclosureSheet :verdict="verdict" :may-write="mayWrite" @kept="take" />
+    <PublicationSheet
+      :verdict="verdict.id"
+      :version="verdict.version"
+      :blocked="verdict.obstacles.filter((one) => one.blocks).length"
+      :unkept="unkept"
+    />
   </article>
 </template>
 

@@ -1,0 +1,387 @@
+"""Publishing: who may, what blocks it, editions that never change, pages that readers get."""
+
+import json
+import re
+
+import pytest
+from django.core.management import CommandError, call_command
+from django.utils import timezone
+
+from spindle_server.compare.services import save_comparison
+from spindle_server.motors.models import MotorModel
+from spindle_server.motors.parcels import change_parcel
+from spindle_server.motors.services import change_motor
+from spindle_server.publish.exporting import MANIFEST, export
+from spindle_server.publish.models import Edition, Publication
+from spindle_server.publish.readers import Site
+from spindle_server.publish.services import publish
+from spindle_server.runs.models import Run
+from spindle_server.runs.services import review_run
+from spindle_server.verdict.models import Verdict
+
+from .verdict_steps import a_rival, begun, prose, url, with_thrust, write
+
+
+@pytest.fixture
+def verdict(api, rig, record):
+    """Of a motor with two runs on sample A and one on B."""
+    return begun(api, rig, record)
+
+
+@pytest.fixture
+def written(api, verdict):
+    """With thrust quoted in one section."""
+    return with_thrust(api, verdict)
+
+
+@pytest.fixture
+def rival(people, rig, record):
+    """A motor that takes a tenth more current for the same thrust."""
+    return a_rival(people, rig, record)
+
+
+@pytest.fixture
+def ready(api, people, verdict, written):
+    """A verdict that nothing blocks."""
+    motor = MotorModel.objects.get(pk=verdict["motor"])
+    change_motor(
+        actor=people["reviewer"], motor=motor, base=motor.version, verdict="A plain <b>motor</b>."
+    )
+    parcel = motor.parcels.get()
+    change_parcel(actor=people["reviewer"], parcel=parcel, base=parcel.version, obtained="bought")
+    write(api, verdict, links="none", gains="nobody")
+    return verdict
+
+
+def post(client, verdict, **values):
+    version = Verdict.objects.get(pk=verdict["id"]).version
+    return client.post(url(verdict, "publication"), {"version": version, **values}, format="json")
+
+
+@pytest.fixture
+def published(as_role, ready):
+    """Its first edition."""
+    answer = post(as_role("editor"), ready)
+    assert answer.status_code == 201, answer.json()
+    return answer.json()
+
+
+def page(client, path=""):
+    return client.get(f"/read/{path}")
+
+
+FOLDER = "motors/quillmoor-sable-21055-1950"
+
+
+def test_editors_publish_and_reviewers_propose(as_role, api, ready):
+    assert post(api, ready).status_code == 403
+    proposed = api.post(url(ready, "proposal"), {"note": "have a look"}, format="json").json()
+    assert proposed["proposal"]["note"] == "have a look"
+    assert proposed["proposal"]["since_changed"] is False
+    write(api, ready, gains="somebody", gains_text="us")
+    now = api.get(url(ready, "publication")).json()
+    assert now["proposal"]["since_changed"] is True
+    told = post(as_role("editor"), ready).json()
+    assert told["proposal"] is None
+    assert [one["number"] for one in told["editions"]] == [1]
+    assert told["path"] == f"/read/{FOLDER}/"
+
+
+def test_what_blocks_it_is_said(as_role, api, verdict, written):
+    for client, path in ((as_role("editor"), "publication"), (api, "proposal")):
+        answer = client.post(url(verdict, path), {"version": 2}, format="json")
+        assert answer.status_code in (400, 409)
+    answer = post(as_role("editor"), verdict)
+    assert (answer.status_code, answer.json()["code"]) == (400, "not_ready")
+    assert answer.json()["message"].startswith("Write the one sentence. And 3 more.")
+    assert not Publication.objects.exists()
+
+
+def test_a_stale_figure_blocks_until_a_word_is_said(as_role, api, people, ready):
+    run = Run.objects.first()
+    review_run(actor=people["reviewer"], run=run, review="rejected", reason="x", base=run.version)
+    assert post(as_role("editor"), ready).json()["code"] == "not_ready"
+    figure = api.get(url(ready)).json()["figures"][0]["id"]
+    api.patch(url(ready, "figures", figure), {"word": "only one run fewer"}, format="json")
+    assert post(as_role("editor"), ready).status_code == 201
+    text = page(as_role(None), f"{FOLDER}/").content.decode()
+    assert "since then 1,200 ± 26\u2009gf; only one run fewer" in text
+
+
+def test_what_somebody_else_changed_is_not_published_unread(as_role, api, ready):
+    version = Verdict.objects.get(pk=ready["id"]).version
+    write(api, ready, sections={"open": prose("Everything.")})
+    answer = as_role("editor").post(url(ready, "publication"), {"version": version}, format="json")
+    assert answer.status_code == 409
+
+
+def test_a_second_pair_of_eyes(as_role, ready):
+    editor = as_role("editor")
+    editor.patch("/api/v1/publishing-rules/", {"second_eyes": True, "version": 1}, format="json")
+    assert post(editor, ready).json()["code"] == "alone"
+    editor.post(url(ready, "proposal"), {}, format="json")
+    assert post(editor, ready).json()["code"] == "alone"
+    as_role("reviewer").post(url(ready, "proposal"), {}, format="json")
+    write(as_role("reviewer"), ready, sections={"open": prose("Much.")})
+    assert post(editor, ready).json()["code"] == "changed_since"
+    as_role("reviewer").post(url(ready, "proposal"), {}, format="json")
+    assert post(editor, ready).status_code == 201
+
+
+def test_an_edition_never_changes(as_role, api, people, ready, published):
+    before = page(as_role(None), f"{FOLDER}/").content
+    run = Run.objects.first()
+    review_run(actor=people["reviewer"], run=run, review="rejected", reason="x", base=run.version)
+    write(api, ready, sections={"limits": prose("None.")})
+    assert page(as_role(None), f"{FOLDER}/").content == before
+
+
+def test_a_correction_is_listed_on_top_and_the_old_edition_stays(as_role, api, ready, published):
+    editor, reader = as_role("editor"), as_role(None)
+    assert post(editor, ready).json()["code"] == "nothing_changed"
+    write(api, ready, sections={"limits": prose("It got hot.")})
+    assert post(editor, ready).json()["fields"] == {"changed": ["Say what changed."]}
+    assert post(editor, ready, changed="Limits.").json()["fields"] == {
+        "why": ["Say why it changed."]
+    }
+    told = post(editor, ready, changed="Limits: heat.", why="It was left out.", correction=True)
+    assert [one["path"] for one in told.json()["editions"]] == [
+        f"/read/{FOLDER}/",
+        f"/read/{FOLDER}/edition-1.html",
+    ]
+    now = page(reader, f"{FOLDER}/").content.decode()
+    assert now.index("Corrections") < now.index("<h1>")
+    assert "Limits: heat." in now
+    assert "It got hot." in now
+    old = page(reader, f"{FOLDER}/edition-1.html").content.decode()
+    assert "It got hot." not in old
+    assert "Edition 2</a> stands now" in old
+    feed = page(reader, "feed.xml").content.decode()
+    assert feed.index("Correction: Quillmoor") < feed.index("New: Quillmoor")
+
+
+def test_the_first_edition_is_no_correction(as_role, ready):
+    post(as_role("editor"), ready, correction=True)
+    assert Edition.objects.get().correction is False
+
+
+def test_a_withdrawn_page_says_so_and_nothing_else(as_role, published):
+    editor = as_role("editor")
+    at = f"/api/v1/publications/{published['id']}/withdrawal/"
+    body = {"reason": " ", "version": published["version"]}
+    assert editor.post(at, body, format="json").json()["code"] == "no_reason"
+    stale = {"reason": "the samples were mixed up", "version": 99}
+    assert editor.post(at, stale, format="json").status_code == 409
+    body["reason"] = "the samples were mixed up"
+    assert editor.post(at, body, format="json").status_code == 200
+    reader = as_role(None)
+    text = page(reader, f"{FOLDER}/").content.decode()
+    assert "the samples were mixed up" in text
+    assert "gf" not in re.sub(r"<header.*?</header>|<footer.*?</footer>", "", text, flags=re.S)
+    for gone in ("runs.html", "runs.csv", "page.pdf", "edition-1.html"):
+        assert page(reader, f"{FOLDER}/{gone}").status_code == 404
+    assert "Quillmoor" not in page(reader).content.decode()
+    again = {**body, "version": published["version"] + 1}
+    assert editor.post(at, again, format="json").json()["code"] == "withdrawn"
+
+
+def test_a_withdrawn_page_comes_back_as_a_new_edition(as_role, ready, published):
+    editor = as_role("editor")
+    editor.post(
+        f"/api/v1/publications/{published['id']}/withdrawal/",
+        {"reason": "a doubt", "version": published["version"]},
+        format="json",
+    )
+    told = post(editor, ready, changed="Nothing: the doubt was unfounded.", why="It was checked.")
+    assert told.json()["withdrawn_at"] is None
+    assert page(as_role(None), f"{FOLDER}/").status_code == 200
+
+
+def test_strangers_get_exactly_what_is_published(as_role, published):
+    reader = as_role(None)
+    listed = list(Site().paths(pdf=True))
+    assert f"{FOLDER}/page.pdf" in listed
+    for path in listed:
+        answer = page(reader, path)
+        assert answer.status_code == 200, path
+        assert "default-src 'none'" in answer["Content-Security-Policy"]
+    for path in (
+        "nothing", "motors/", "motors/other/",
+        f"{FOLDER}/edition-1.html", f"{FOLDER}/edition-0.html",
+        f"{FOLDER}/edition-x.html", "list-1.html", "list-2.html", "list-02.html", "photos/x.jpg",
+        "../settings.py", "assets/../readers.py", f"{FOLDER}/../../index.html",
+        "%2e%2e/settings.py",
+        "index.html/", "motors/quillmoor-sable-21055-1950/%00",
+    ):  # fmt: skip
+        assert page(reader, path).status_code == 404, path
+    assert reader.get("/read").status_code == 302
+    assert reader.post("/read/").status_code == 405
+    assert reader.get("/api/v1/publications/").status_code in (401, 403)
+
+
+def test_what_people_wrote_is_text(as_role, published):
+    text = page(as_role(None), f"{FOLDER}/").content.decode()
+    assert "A plain &lt;b&gt;motor&lt;/b&gt;." in text
+    scripts = re.findall(r"<script[^>]*>", text)
+    assert all("src=" in one or "application/json" in one for one in scripts)
+
+
+def test_a_page_that_did_not_change_is_not_sent_again(as_role, published):
+    first = page(as_role(None), f"{FOLDER}/")
+    again = as_role(None).get(f"/read/{FOLDER}/", headers={"If-None-Match": first["ETag"]})
+    assert again.status_code == 304
+
+
+def test_figures_stand_in_both_units_with_their_u(as_role, published):
+    text = page(as_role(None), f"{FOLDER}/").content.decode()
+    assert '<span class="gf">1,200 ± 20\u2009gf</span>' in text
+    assert '<span class="newton">11.77 ± 0.20\u2009N</span>' in text
+
+
+def test_charts_and_cutaway_are_drawn_and_small(published):
+    drawings = Edition.objects.get().content["drawings"]
+    assert list(drawings) == ["thrust", "efficiency", "cutaway"]
+    assert all(len(one["svg"]) <= 25_000 for one in drawings.values())
+    reading = drawings["thrust"]["reading"]
+    assert reading["x"] == [0, 100]
+    assert reading["series"][0]["y"][-1] == pytest.approx(1200, rel=0.01)
+    assert (reading["x_unit"], reading["y_unit"]) == ("%", "gf")
+
+
+def test_the_page_rests_on_its_sheet_of_runs(as_role, api, people, ready):
+    run = Run.objects.order_by("-pk").first()
+    review_run(
+        actor=people["reviewer"], run=run, review="rejected", reason="loose screw", base=run.version
+    )
+    figure = api.get(url(ready)).json()["figures"][0]["id"]
+    api.patch(url(ready, "figures", figure), {}, format="json")
+    post(as_role("editor"), ready)
+    text = page(as_role(None), f"{FOLDER}/runs.html").content.decode()
+    assert "rejected: loose screw" in text
+    csv = page(as_role(None), f"{FOLDER}/runs.csv").content.decode().splitlines()
+    assert len(csv) == 1 + Run.objects.count()
+    assert csv[0].startswith("Run,Date,Kind")
+
+
+def test_a_paper_can_be_printed(as_role, published):
+    answer = page(as_role(None), f"{FOLDER}/page.pdf")
+    assert answer["Content-Type"] == "application/pdf"
+    assert answer.content.startswith(b"%PDF")
+    assert answer.content.count(b"/Type /Page\n") + answer.content.count(b"/Type /Page ") >= 0
+    assert answer.content == page(as_role(None), f"{FOLDER}/page.pdf").content
+
+
+def test_two_of_one_name_have_two_addresses(as_role, people, published, record, rival):
+    saved = save_comparison(
+        actor=people["reviewer"],
+        name="Quillmoor Sable 2105.5 1950",
+        asked={"runs": ",".join(str(run.pk) for run in Run.objects.all()), "by": "model"},
+    )
+    row = Verdict.objects.create(
+        comparison=saved, sentence="Alike.", links="none", gains="nobody",
+        sections={"same": prose("Alike.")},
+    )  # fmt: skip
+    parcel = rival.parcels.get()
+    change_parcel(actor=people["reviewer"], parcel=parcel, base=parcel.version, obtained="loaned")
+    edition = publish(actor=people["editor"], verdict=row, base=row.version)
+    assert edition.publication.slug == "quillmoor-sable-21055-1950-2"
+    text = page(as_role(None), "comparisons/quillmoor-sable-21055-1950-2/").content.decode()
+    assert text.index("Disclosure") < text.index("<h1>")
+    assert text.count("Claimed and measured:") == 2
+    assert json.loads(page(as_role(None), "search.json").content)[0]["kind"] == "comparison"
+
+
+def test_the_folder_is_the_same_bytes_and_only_what_changed_is_written(
+    tmp_path, as_role, api, ready, published
+):
+    one, other = tmp_path / "one", tmp_path / "other"
+    first = export(one, pdf=True)
+    export(other, pdf=True)
+    files = sorted(path.relative_to(one) for path in one.rglob("*") if path.is_file())
+    assert first.files == first.written == len(files) - 1
+    assert all((one / path).read_bytes() == (other / path).read_bytes() for path in files)
+    again = export(one, pdf=True)
+    assert (again.written, again.removed) == (0, 0)
+    write(api, ready, sections={"limits": prose("It got hot.")})
+    post(as_role("editor"), ready, changed="Limits.", why="Left out.")
+    changed = export(one, pdf=True)
+    assert changed.removed == 0
+    # The page, its paper, the old edition, the index, the feed; not the style, the fonts, the runs.
+    assert 3 <= changed.written <= 6
+    without = export(one)
+    assert without.removed == 1
+    assert not (one / FOLDER / "page.pdf").exists()
+
+
+def test_links_of_the_folder_are_relative_and_lead_somewhere(tmp_path, published):
+    export(tmp_path, pdf=True)
+    for path in tmp_path.rglob("*.html"):
+        for link in re.findall(r'(?:href|src)="([^"#]+)', path.read_text()):
+            assert not link.startswith(("/", "http")), link
+            assert (path.parent / link).resolve().exists(), f"{path}: {link}"
+
+
+def test_a_folder_of_somebody_else_is_left_alone(tmp_path, published):
+    (tmp_path / "thesis.txt").write_text("mine")
+    with pytest.raises(CommandError, match="not published from here"):
+        call_command("publish_pages", str(tmp_path))
+    assert [one.name for one in tmp_path.iterdir()] == ["thesis.txt"]
+
+
+def test_what_was_withdrawn_leaves_the_folder(tmp_path, as_role, published):
+    export(tmp_path)
+    as_role("editor").post(
+        f"/api/v1/publications/{published['id']}/withdrawal/",
+        {"reason": "a doubt", "version": published["version"]},
+        format="json",
+    )
+    gone = export(tmp_path)
+    assert gone.removed == 2
+    assert (tmp_path / FOLDER / "index.html").exists()
+    assert not (tmp_path / FOLDER / "runs.html").exists()
+    assert "runs.html" not in (tmp_path / MANIFEST).read_text()
+
+
+def test_nothing_published_is_an_empty_index(db, client):
+    assert "Nothing is published yet." in client.get("/read/").content.decode()
+    assert client.get("/read/feed.xml").content.startswith(b"<?xml")
+
+
+def test_a_long_index_has_pages(as_role, published, monkeypatch):
+    monkeypatch.setattr("spindle_server.publish.readers.PER_PAGE", 1)
+    first = Publication.objects.get()
+    edition = first.editions.get()
+    other = Verdict.objects.create(comparison=save_comparison(
+        actor=None, name="x", asked={"runs": str(Run.objects.first().pk)}))  # fmt: skip
+    second = Publication.objects.create(verdict=other, slug="second")
+    Edition.objects.create(
+        publication=second, number=1, content=edition.content, digest="x",
+        published_by=edition.published_by, published_at=timezone.now(),
+    )  # fmt: skip
+    assert "list-2.html" in list(Site().paths())
+    assert page(as_role(None), "list-2.html").status_code == 200
+    assert page(as_role(None), "list-3.html").status_code == 404
+
+
+def test_the_list_of_pages_and_the_rules(as_role, api, published):
+    (row,) = api.get("/api/v1/publications/").json()["results"]
+    assert (row["number"], row["corrections"], row["path"]) == (1, 0, f"/read/{FOLDER}/")
+    editor = as_role("editor")
+    rules = editor.patch(
+        "/api/v1/publishing-rules/",
+        {"bench_name": "Gannet Yard Bench", "address": "https://bench.example/pages", "version": 1},
+        format="json",
+    ).json()
+    assert rules["version"] == 2
+    feed = page(as_role(None), "feed.xml").content.decode()
+    assert f"https://bench.example/pages/{FOLDER}/index.html" in feed
+    assert api.patch("/api/v1/publishing-rules/", {}, format="json").status_code == 403
+    wrong = {"address": "javascript:alert(1)", "version": 2}
+    assert editor.patch("/api/v1/publishing-rules/", wrong, format="json").status_code == 400
+
+
+def test_writing_the_pages_is_long_work(as_role, published):
+    answer = as_role("editor").post("/api/v1/publications/export/", {}, format="json")
+    assert answer.status_code == 202
+    assert answer.json()["title"] == "Write the pages"
+    assert as_role("reviewer").post("/api/v1/publications/export/").status_code == 403
