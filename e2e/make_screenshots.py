@@ -62,7 +62,6 @@ def walk(page: Page, demo: Application) -> None:
     visit(page, demo, "/runs", "runs")
     visit(page, demo, f"/runs/{LOST_SPEED}", "run", chart=True)
     visit(page, demo, f"/compare?runs={DRIFT},{FOUR},{LITE}", "compare", chart=True)
-    visit(page, demo, "/compare/tests", "compare-tests")
     page.goto(f"{demo.address}/rank")
     page.get_by_text("sure.").first.wait_for()
     save(page, "rank")
@@ -74,12 +73,11 @@ def walk(page: Page, demo: Application) -> None:
     )
     page.get_by_role("combobox", name="Unit of Pull (oz)").wait_for()
     save(page, "import")
-    page.goto(f"{demo.address}/compare?runs={DRIFT},{FOUR}")
-    page.get_by_role("button", name="Freeze a copy").click()
-    page.get_by_text("Frozen; see Publish.").wait_for()
-    page.goto(f"{demo.address}/publish")
-    page.locator("summary").first.click()
-    save(page, "publish")
+    page.goto(f"{demo.address}/publish/verdict/1")
+    page.locator(".proposals, .figures").first.wait_for()
+    save(page, "verdict")
+    page.goto(f"{demo.address}/read/motors/ostrel-drift-2206-1900/")
+    save(page, "readers")
 
 
 SHEET = {

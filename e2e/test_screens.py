@@ -37,6 +37,8 @@ SCREENS = {
     "match": ("/match", "Why the rest fell out"),
     "import": ("/import", "Import"),
     "publish": ("/publish", "Publish"),
+    "verdict": ("/publish/verdict/1", "Ostrel Drift 2206 1900"),
+    "speaking notes": ("/publish/verdict/1/notes", "spoken"),
 }
 
 

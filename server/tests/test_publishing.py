@@ -8,9 +8,11 @@ from django.core.management import CommandError, call_command
 from django.utils import timezone
 
 from spindle_server.compare.services import save_comparison
+from spindle_server.errors import ServiceError
 from spindle_server.motors.models import MotorModel
 from spindle_server.motors.parcels import change_parcel
 from spindle_server.motors.services import change_motor
+from spindle_server.publish.drawing import drawn
 from spindle_server.publish.exporting import MANIFEST, export
 from spindle_server.publish.models import Edition, Publication
 from spindle_server.publish.readers import Site
@@ -18,6 +20,8 @@ from spindle_server.publish.services import publish
 from spindle_server.runs.models import Run
 from spindle_server.runs.services import review_run
 from spindle_server.verdict.models import Verdict
+from spindle_server.vocabulary.serializers import WordsSerializer
+from spindle_server.vocabulary.words import vocabulary
 
 from .verdict_steps import a_rival, begun, prose, url, with_thrust, write
 
@@ -239,7 +243,7 @@ def test_figures_stand_in_both_units_with_their_u(as_role, published):
 
 
 def test_charts_and_cutaway_are_drawn_and_small(published):
-    drawings = Edition.objects.get().content["drawings"]
+    drawings = Edition.objects.get().drawings
     assert list(drawings) == ["thrust", "efficiency", "cutaway"]
     assert all(len(one["svg"]) <= 25_000 for one in drawings.values())
     reading = drawings["thrust"]["reading"]
@@ -269,6 +273,35 @@ def test_a_paper_can_be_printed(as_role, published):
     assert answer.content.startswith(b"%PDF")
     assert answer.content.count(b"/Type /Page\n") + answer.content.count(b"/Type /Page ") >= 0
     assert answer.content == page(as_role(None), f"{FOLDER}/page.pdf").content
+
+
+def test_what_is_drawn_has_no_markup_of_a_name():
+    curve = {"x_name": "throttle_pct", "y_name": "thrust_gf", "x": [10, 100], "y": [50, 900],
+             "u": [1, 5], "points": [[10, 50, 1]], "reason": ""}  # fmt: skip
+    subject = {"key": 1, "motor": 1, "motor_name": "A", "samples": ["A"], "on": "16 V",
+               "propeller_name": "W <script>alert(1)</script>", "setup": "", "started_at": "",
+               "runs": [1], "drawn": True}  # fmt: skip
+    other = {**subject, "key": 2, "propeller_name": "W </script><img src=x>"}
+    comparison = {"subjects": [subject, other], "curves": [[curve], [curve]]}
+    (one,) = drawn(
+        [{"draw": "chart", "key": "k", "comparison": comparison, "x_name": "throttle_pct",
+          "y_name": "thrust_gf"}],
+        WordsSerializer(vocabulary()).data,
+    )  # fmt: skip
+    assert "<script" not in one["svg"]
+    assert "<img" not in one["svg"]
+
+
+def test_what_cannot_be_drawn_is_said(settings, tmp_path):
+    with pytest.raises(ServiceError, match="could not be drawn: Nothing that can be drawn"):
+        drawn([{"draw": "poem", "key": "k"}], {"quantities": []})
+    settings.NODE = str(tmp_path / "no-node")
+    with pytest.raises(ServiceError, match="could not be drawn"):
+        drawn([{"draw": "cutaway", "key": "k"}], {})
+    settings.DRAW_WORKER = tmp_path / "nothing.js"
+    with pytest.raises(ServiceError, match="not built"):
+        drawn([{"draw": "cutaway", "key": "k"}], {})
+    assert drawn([], {}) == []
 
 
 def test_two_of_one_name_have_two_addresses(as_role, people, published, record, rival):
@@ -355,7 +388,8 @@ def test_a_long_index_has_pages(as_role, published, monkeypatch):
         actor=None, name="x", asked={"runs": str(Run.objects.first().pk)}))  # fmt: skip
     second = Publication.objects.create(verdict=other, slug="second")
     Edition.objects.create(
-        publication=second, number=1, content=edition.content, digest="x",
+        publication=second, number=1, content=edition.content, digest="x", kind="motor",
+        subject="Second", sentence="", grade="Thin evidence",
         published_by=edition.published_by, published_at=timezone.now(),
     )  # fmt: skip
     assert "list-2.html" in list(Site().paths())

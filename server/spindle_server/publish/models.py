@@ -100,13 +100,19 @@ class Publication(Versioned):
 class Edition(models.Model):
     """A publication as it stood on a day. Never changed; the next number supersedes it.
 
-    ``content``: everything the page shows, drawings too. ``digest``: of what it says, to tell
-    whether anything changed. ``correction``: something that had been said was wrong.
+    ``content``: everything the page says; ``drawings`` what it shows. What an index needs of it
+    stands beside, so that lists load neither. ``digest``: of what it says, to tell whether
+    anything changed. ``correction``: something that had been said was wrong.
     """
 
     publication = models.ForeignKey(Publication, on_delete=models.PROTECT, related_name="editions")
     number = models.PositiveIntegerField()
+    kind = models.CharField(max_length=12)
+    subject = models.CharField(max_length=240)
+    sentence = models.CharField(max_length=240)
+    grade = models.CharField(max_length=40)
     content = models.JSONField()
+    drawings = models.JSONField(default=dict)
     digest = models.CharField(max_length=64)
     changed = models.CharField(max_length=400, blank=True)
     why = models.CharField(max_length=400, blank=True)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from django.db.models import Prefetch
 from django.shortcuts import get_object_or_404
 from drf_spectacular.utils import extend_schema
 from rest_framework import generics
@@ -15,7 +16,7 @@ from spindle_server.accounts.models import Role
 from spindle_server.accounts.permissions import actor_of
 from spindle_server.api.inputs import typed, typed_from
 from spindle_server.publish import services
-from spindle_server.publish.models import Proposal, Publication
+from spindle_server.publish.models import Edition, Proposal, Publication
 from spindle_server.publish.readers import FOLDERS
 from spindle_server.publish.serializers import (
     EditionSerializer,
@@ -51,7 +52,7 @@ def _published(verdict: Verdict) -> dict[str, Any]:
     }
     if row is None:
         return found
-    editions = list(row.editions.select_related("published_by").defer("content"))
+    editions = list(row.editions.select_related("published_by").defer("content", "drawings"))
     folder = f"{FOLDERS['motor' if verdict.motor_id else 'comparison']}/{row.slug}"
     context = {"folder": folder, "newest": editions[0].number if editions else 0}
     return {
@@ -115,7 +116,9 @@ class PublishedPages(generics.ListAPIView):
     """What is published."""
 
     serializer_class = PublishedPageSerializer
-    queryset = Publication.objects.prefetch_related("editions").order_by("slug")
+    queryset = Publication.objects.prefetch_related(
+        Prefetch("editions", Edition.objects.defer("content", "drawings"))
+    ).order_by("slug")
 
     def list(self, request: Request, *args: Any, **kwargs: Any) -> Response:
         """The pages, by their addresses."""
@@ -123,7 +126,7 @@ class PublishedPages(generics.ListAPIView):
         found = []
         for row in page:
             newest = row.editions.all()[0]
-            folder = f"{FOLDERS[newest.content['kind']]}/{row.slug}"
+            folder = f"{FOLDERS[newest.kind]}/{row.slug}"
             found.append(published_page(row, newest, folder))
         return self.get_paginated_response(PublishedPageSerializer(found, many=True).data)
 

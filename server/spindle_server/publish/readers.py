@@ -16,6 +16,7 @@ from pathlib import Path
 from typing import Any
 
 from django.conf import settings
+from django.db.models import Prefetch, QuerySet
 from django.template.loader import render_to_string
 from django.utils.feedgenerator import Atom1Feed
 
@@ -54,7 +55,7 @@ def fonts() -> dict[str, Path]:
 
 @dataclass(frozen=True)
 class Shown:
-    """A publication as it is shown: its folder, its editions, the newest first."""
+    """A publication as it is shown: its editions, the newest first, without what they say."""
 
     publication: Publication
     editions: list[Edition]
@@ -67,12 +68,18 @@ class Shown:
     @property
     def folder(self) -> str:
         """Where its pages lie."""
-        return f"{FOLDERS[self.newest.content['kind']]}/{self.publication.slug}"
+        return f"{FOLDERS[self.newest.kind]}/{self.publication.slug}"
 
     @property
     def withdrawn(self) -> bool:
         """Whether it was taken back."""
         return self.publication.withdrawn_at is not None
+
+
+def _shown(rows: QuerySet[Publication]) -> list[Shown]:
+    light = Edition.objects.defer("content", "drawings").select_related("published_by")
+    found = rows.prefetch_related(Prefetch("editions", light)).order_by("slug")
+    return [Shown(row, editions) for row in found if (editions := list(row.editions.all()))]
 
 
 class Site:
@@ -83,14 +90,14 @@ class Site:
 
     @cached_property
     def shown(self) -> list[Shown]:
-        """Every publication; one query and one for the editions."""
-        rows = Publication.objects.prefetch_related("editions__published_by").order_by("slug")
-        return [Shown(row, editions) for row in rows if (editions := list(row.editions.all()))]
+        """Every publication; two queries, none of which loads a page."""
+        return _shown(Publication.objects.all())
 
-    @cached_property
-    def by_folder(self) -> dict[str, Shown]:
-        """The same by where they lie."""
-        return {one.folder: one for one in self.shown}
+    def at(self, folder: str) -> Shown | None:
+        """The publication whose pages lie in a folder."""
+        _, _, slug = folder.rpartition("/")
+        found = _shown(Publication.objects.filter(slug=slug))
+        return next((one for one in found if one.folder == folder), None)
 
     @cached_property
     def listed(self) -> list[Shown]:
@@ -110,7 +117,6 @@ class Site:
         yield from ("index.html", *(f"list-{n}.html" for n in range(2, self.pages + 1)))
         yield from ("feed.xml", "search.json", "assets/readers.css", "assets/readers.js")
         yield from fonts()
-        photos: set[str] = set()
         for one in self.shown:
             yield f"{one.folder}/index.html"
             if one.withdrawn:
@@ -121,8 +127,9 @@ class Site:
                 yield f"{one.folder}/edition-{edition.number}.html"
             if pdf:
                 yield f"{one.folder}/page.pdf"
-            photos |= {row["name"] for edition in one.editions for row in edition.content["photos"]}
-        yield from (f"photos/{name}" for name in sorted(photos))
+        standing = PublishedPhoto.objects.filter(edition__publication__withdrawn_at__isnull=True)
+        names = standing.order_by().values_list("name", flat=True).distinct()
+        yield from (f"photos/{name}" for name in sorted(names))
 
     def file(self, path: str) -> bytes | None:
         """What lies at a path; None where nothing does."""
@@ -145,7 +152,7 @@ class Site:
             return self._listed(name)
         if folder == "photos":
             return self._photo(name)
-        one = self.by_folder.get(folder)
+        one = self.at(folder)
         return None if one is None else self._of(one, name)
 
     def _of(self, one: Shown, name: str) -> bytes | None:
@@ -156,9 +163,9 @@ class Site:
         if name == "page.pdf":
             return self._pdf(one)
         if name == "runs.html":
-            return self._html("runs", 2, one=one, content=one.newest.content)
+            return self._html("runs", 2, one=one, content=_whole(one.newest).content)
         if name == "runs.csv":
-            return table_csv(run_rows(one.newest.content)).encode()
+            return table_csv(run_rows(_whole(one.newest).content)).encode()
         number = name.removeprefix("edition-").removesuffix(".html")
         older = next(
             (row for row in one.editions[1:] if f"edition-{row.number}.html" == name), None
@@ -210,15 +217,18 @@ class Site:
             .select_related("photo")
             .first()
         )
-        return None if row is None else photo_path(row.photo, thumbnail=False).read_bytes()
+        try:
+            return None if row is None else photo_path(row.photo, thumbnail=False).read_bytes()
+        except FileNotFoundError:
+            return None
 
     def _search(self) -> bytes:
         rows = [
             {
                 "path": f"{one.folder}/index.html",
-                "name": one.newest.content["subject"],
-                "said": one.newest.content["sentence"],
-                "kind": one.newest.content["kind"],
+                "name": one.newest.subject,
+                "said": one.newest.sentence,
+                "kind": one.newest.kind,
             }
             for one in self.listed
         ]
@@ -240,9 +250,9 @@ class Site:
             link = f"{address}/{one.folder}/index.html"
             what = "Correction" if row.correction else "New" if row.number == 1 else "Changed"
             feed.add_item(
-                title=f"{what}: {row.content['subject']}",
+                title=f"{what}: {row.subject}",
                 link=link,
-                description=row.changed or row.content["sentence"],
+                description=row.changed or row.sentence,
                 unique_id=f"{link}#edition-{row.number}",
                 pubdate=row.published_at,
                 updateddate=row.published_at,
@@ -273,9 +283,14 @@ def _on_paper() -> str:
     return scaled.replace(".cutaway ", "").replace("vector-effect: non-scaling-stroke; ", "")
 
 
-def _page_context(one: Shown, edition: Edition) -> dict[str, Any]:
-    content = edition.content
-    drawings = content.get("drawings", {})
+def _whole(edition: Edition) -> Edition:
+    """An edition with what it says; not kept, since there may be thousands."""
+    return Edition.objects.select_related("published_by").get(pk=edition.pk)
+
+
+def _page_context(one: Shown, light: Edition) -> dict[str, Any]:
+    edition = _whole(light)
+    content, drawings = edition.content, edition.drawings
     steps: dict[str, list[dict[str, Any]]] = {}
     for row in content["teardown"]:
         steps.setdefault(row["step"], []).append(row)
@@ -292,7 +307,6 @@ def _page_context(one: Shown, edition: Edition) -> dict[str, Any]:
         "teardown": list(steps.items()),
         "corrections": [row for row in one.editions if row.correction],
         "newer": None if edition.pk == one.newest.pk else one.newest,
-        "standing": {int(row["number"]) for row in content["runs"] if row["review"] != "rejected"},
     }
 
 

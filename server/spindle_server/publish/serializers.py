@@ -110,7 +110,7 @@ def published_page(publication: Publication, newest: Edition, folder: str) -> di
     """A row of the list."""
     return {
         "verdict": publication.verdict_id,
-        "subject": newest.content["subject"],
+        "subject": newest.subject,
         "path": f"/read/{folder}/",
         "number": newest.number,
         "published_at": newest.published_at,

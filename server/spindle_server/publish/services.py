@@ -114,7 +114,12 @@ def publish(
     edition = Edition(
         publication=publication,
         number=1 if last is None else last.number + 1,
-        content={**content, "drawings": drawings_of(row)},
+        kind=content["kind"],
+        subject=content["subject"],
+        sentence=content["sentence"],
+        grade=content["grade"]["label"],
+        content=content,
+        drawings=drawings_of(row),
         digest=digest,
         changed=changed.strip(),
         why=why.strip(),

@@ -2,12 +2,19 @@
 import { keepPreviousData, queryOptions } from '@tanstack/vue-query'
 import { api, dataOf } from './client'
 
+/** How each stands is looked up anew after every write: a page of them must not be long. */
+export const VERDICTS_A_PAGE = 20
+
 /** How each verdict stands, the one changed last first. */
 export const verdictsQuery = (page: number) =>
   queryOptions({
     queryKey: ['verdicts', page],
     queryFn: async () =>
-      dataOf(await api.GET('/api/v1/verdicts/', { params: { query: { page } } })),
+      dataOf(
+        await api.GET('/api/v1/verdicts/', {
+          params: { query: { page, page_size: VERDICTS_A_PAGE } },
+        }),
+      ),
     placeholderData: keepPreviousData,
   })
 

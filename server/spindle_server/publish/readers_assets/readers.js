@@ -33,6 +33,7 @@
     svg.setAttribute('role', 'slider')
     svg.setAttribute('aria-label', `Read off at ${data.x_head}: arrow keys move`)
     svg.setAttribute('aria-valuemin', data.x[0])
+    svg.setAttribute('aria-valuenow', (data.x[0] + data.x[1]) / 2)
     svg.setAttribute('aria-valuemax', data.x[1])
     const read = (x) => {
       const px = data.left + ((x - data.x[0]) / (data.x[1] - data.x[0])) * (data.right - data.left)

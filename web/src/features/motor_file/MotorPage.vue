@@ -51,6 +51,7 @@ watchEffect(() => {
           :to="`/teardown/compare?samples=${compared.join(',')}`"
           >Compare its samples</RouterLink
         >
+        <RouterLink to="/publish">Verdict</RouterLink>
         <RouterLink v-for="other in file.family" :key="other.id" :to="`/motors/${other.id}`">{{
           other.full_name
         }}</RouterLink>

@@ -135,16 +135,18 @@ const waits = computed(() =>
             >A correction: something that was said was wrong</el-checkbox
           >
         </template>
-        <el-button
-          type="primary"
-          native-type="submit"
-          :disabled="!!waits"
-          :loading="publishing.busy.value"
-          >{{ later ? 'Publish a new edition' : 'Publish it' }}</el-button
-        >
-        <el-button v-if="data.path && !data.withdrawn_at && !taking" text @click="taking = true"
-          >Withdraw …</el-button
-        >
+        <div class="row">
+          <el-button
+            type="primary"
+            native-type="submit"
+            :disabled="!!waits"
+            :loading="publishing.busy.value"
+            >{{ later ? 'Publish a new edition' : 'Publish it' }}</el-button
+          >
+          <el-button v-if="data.path && !data.withdrawn_at && !taking" text @click="taking = true"
+            >Withdraw …</el-button
+          >
+        </div>
       </form>
       <form v-if="taking" class="act" @submit.prevent="withdraw">
         <TextField
@@ -177,6 +179,11 @@ const waits = computed(() =>
 .act {
   max-width: 560px;
   margin-top: 10px;
+}
+.row {
+  display: flex;
+  gap: 8px;
+  margin-top: 8px;
 }
 .editions {
   padding-left: 22px;

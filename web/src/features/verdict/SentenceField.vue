@@ -48,7 +48,9 @@ function take(sentence: string) {
 
 <template>
   <form class="sentence" @submit.prevent="save()">
-    <label :for="`sentence-${verdict.id}`">In one sentence</label>
+    <label :for="`sentence-${verdict.id}`"
+      >In one sentence, without figures: they stand below</label
+    >
     <el-input
       :id="`sentence-${verdict.id}`"
       v-model="text"
@@ -57,7 +59,7 @@ function take(sentence: string) {
       maxlength="240"
       show-word-limit
       :readonly="!mayWrite"
-      placeholder="Who should buy it, and why? Without figures: they stand below."
+      placeholder="Who should buy it, and why?"
       @blur="dirty && save()"
       @keydown.enter.prevent="save()"
     />

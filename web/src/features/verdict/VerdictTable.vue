@@ -1,18 +1,17 @@
 <script setup lang="ts">
 /** Verdicts: how each stands, and a way to begin one of a motor or of a kept comparison. */
 import { useQuery } from '@tanstack/vue-query'
-import { ref } from 'vue'
+import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, dataOf, sentenceOf } from '@/api/client'
 import { savedComparisonsQuery } from '@/api/compareQueries'
 import { useWrite } from '@/api/useWrite'
-import { verdictsQuery } from '@/api/verdictQueries'
+import { VERDICTS_A_PAGE, verdictsQuery } from '@/api/verdictQueries'
 import PageState from '@/app/PageState.vue'
 import { useInHand } from '@/app/useInHand'
 import { useSession } from '@/app/useSession'
 import { dateTime } from '@/figures/format'
 import MotorField from '@/forms/MotorField.vue'
-import { computed } from 'vue'
 
 const router = useRouter()
 const { mayWrite } = useSession()
@@ -98,10 +97,10 @@ async function begin(of: { motor?: number; comparison?: number }) {
       </tbody>
     </table>
     <el-pagination
-      v-if="data && data.count > 50"
+      v-if="data && data.count > VERDICTS_A_PAGE"
       v-model:current-page="page"
       layout="prev, pager, next"
-      :page-size="50"
+      :page-size="VERDICTS_A_PAGE"
       :total="data.count"
     />
   </section>
