@@ -234,6 +234,11 @@ def test_a_page_that_did_not_change_is_not_sent_again(as_role, published):
     first = page(as_role(None), f"{FOLDER}/")
     again = as_role(None).get(f"/read/{FOLDER}/", headers={"If-None-Match": first["ETag"]})
     assert again.status_code == 304
+    # A correction is seen at once, and a page that was not there yet when it is.
+    assert first["Cache-Control"] == "public, no-cache"
+    assert page(as_role(None), "motors/later/")["Cache-Control"] == "no-store"
+    photo_or_font = next(path for path in Site().paths() if path.endswith(".woff2"))
+    assert "max-age=86400" in page(as_role(None), photo_or_font)["Cache-Control"]
 
 
 def test_figures_stand_in_both_units_with_their_u(as_role, published):

@@ -14,6 +14,12 @@ POLICY = (
 )
 
 
+def _kept(path: str) -> str:
+    """How long a browser keeps a file: a page is asked for again, or a correction would come late;
+    photos bear the digest of their bytes, and fonts stay."""
+    return "public, max-age=86400" if path.endswith((".jpg", ".woff2")) else "public, no-cache"
+
+
 @require_safe
 def read(request: HttpRequest, path: str = "") -> HttpResponse:
     """One file of the folder; a path that ends in a folder is its index."""
@@ -31,6 +37,6 @@ def read(request: HttpRequest, path: str = "") -> HttpResponse:
         else:
             response = HttpResponse(data, content_type=type_of(path))
         response["ETag"] = tag
-    response["Cache-Control"] = "public, max-age=60"
+    response["Cache-Control"] = _kept(path) if data is not None else "no-store"
     response["Content-Security-Policy"] = POLICY
     return response
