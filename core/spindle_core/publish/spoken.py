@@ -8,6 +8,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Final
 
+from spindle_core.compare.delta import K_95
 from spindle_core.figures.said import number
 from spindle_core.publish.quotes import DIFFERENCES, Quote, QuoteKind, Seen
 
@@ -71,6 +72,9 @@ def spoken(quote: Quote, seen: Seen) -> str:
     if seen.value is None:
         return "a figure that is missing"
     unit = SPOKEN_UNITS.get(quote.unit, quote.unit)
+    if quote.kind in DIFFERENCES and seen.u and abs(seen.value) <= K_95 * seen.u:
+        # What nobody could tell apart is not said as if it had been.
+        return f"to within {spoken_number(2.0 * seen.u, seen.u)} {unit}"
     if quote.kind in DIFFERENCES:
         more = "more" if seen.value > 0 else "less"
         return f"about {spoken_number(abs(seen.value), seen.u)} {unit} {more}"

@@ -42,6 +42,10 @@ def test_a_quote_is_spoken_with_its_unit():
     assert spoken(thrust, Seen(None, None)) == "a figure that is missing"
     delta = Quote(QuoteKind.DELTA, "3", "current_a", condition=FULL, against="4")
     assert spoken(delta, Seen(-7.26, 0.1)) == "about 7.3 per cent less"
+    # Not resolved: no difference is spoken, only how large one could be.
+    assert spoken(delta, Seen(0.3, 2.9)) == "to within 6 per cent"
+    assert spoken(delta, Seen(-5.6, 2.9)) == "to within 6 per cent"
+    assert spoken(delta, Seen(-5.8, 2.9)) == "about 6 per cent less"
     price = Quote(QuoteKind.CONSTANT, "3", "price", text="EUR")
     assert spoken(price, Seen(18.9, None)) == "18.9 EUR"
     record = Quote(QuoteKind.RECORD, "3", "faults", text="Sample A: dry bearing")

@@ -192,11 +192,21 @@ def _of_comparison(looking: Looking) -> Proposals:
             for name in listed
         }
         pair = _pair(looking, held, index, base, quotes, names[index], names[base], "")
-        pair = replace(pair, by_name=True)
+        pair = replace(
+            pair,
+            by_name=True,
+            own_samples=_unnamed(held[index], pair.own_samples, names[index]),
+            other_samples=_unnamed(held[base], pair.other_samples, names[base]),
+        )
         found += [replace(half, section=_section(half)) for half in halves(pair)]
         found += open_questions(pair)
         sentences.append(sentence(pair))
     return Proposals(weakest_first(found), _whole(sentences), None, [])
+
+
+def _unnamed(subject: Subject, samples: int, name: str) -> int:
+    """How many samples a name stands for; 0 where it names its one sample already."""
+    return 0 if subject.sample and f"sample {subject.sample}" in name else samples
 
 
 def _section(half: Statement) -> str:

@@ -18,7 +18,8 @@ function leave(figure: number) {
 const rests = (one: VerdictFigure) =>
   [
     one.n ? `n = ${one.n}` : '',
-    one.samples === 1 ? 'one sample' : one.samples ? `${one.samples} samples` : '',
+    // How many samples it rests on is known of what it is now.
+    one.stale ? '' : one.samples === 1 ? 'one sample' : one.samples ? `${one.samples} samples` : '',
     one.assumed ? 'u partly assumed' : '',
   ]
     .filter(Boolean)
