@@ -4,7 +4,7 @@ import globals from 'globals'
 import ts from 'typescript-eslint'
 
 export default ts.config(
-  { ignores: ['dist/', 'node_modules/', 'components.d.ts', 'src/api/schema.d.ts'] },
+  { ignores: ['dist/', 'dist-draw/', 'node_modules/', 'components.d.ts', 'src/api/schema.d.ts'] },
   ...ts.configs.strict,
   ...vue.configs['flat/recommended'],
   {
