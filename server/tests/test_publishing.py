@@ -11,7 +11,7 @@ from spindle_server.compare.services import save_comparison
 from spindle_server.errors import ServiceError
 from spindle_server.motors.models import MotorModel
 from spindle_server.motors.parcels import change_parcel
-from spindle_server.motors.services import change_motor
+from spindle_server.motors.services import change_motor, take_in_motor
 from spindle_server.publish.drawing import drawn
 from spindle_server.publish.exporting import MANIFEST, export
 from spindle_server.publish.models import Edition, Publication
@@ -424,3 +424,27 @@ def test_writing_the_pages_is_long_work(as_role, published):
     assert answer.status_code == 202
     assert answer.json()["title"] == "Write the pages"
     assert as_role("reviewer").post("/api/v1/publications/export/").status_code == 403
+
+
+def test_a_first_look_without_runs_says_what_was_not_tested(as_role, api, people):
+    motor = take_in_motor(
+        actor=people["reviewer"], maker="Hollin", name="Pale", size_code="2807",
+        kv_label_rpm_per_v=1250, sample_marks=["A"], obtained="bought",
+    )  # fmt: skip
+    change_motor(
+        actor=people["reviewer"], motor=motor, base=motor.version, verdict="Looks well made."
+    )
+    verdict = api.post("/api/v1/verdicts/", {"motor": motor.pk}, format="json").json()
+    told = api.get(url(verdict, "proposals")).json()["statements"]
+    key = next(one["key"] for one in told if "never run with a propeller" in one["text"])
+    taken = api.post(url(verdict, "adopt"), {"key": key}, format="json").json()
+    doc = {"type": "doc", "content": [taken["paragraph"]]}
+    write(api, verdict, sections={"open": doc}, links="none", gains="nobody")
+    assert post(as_role("editor"), verdict).status_code == 201
+    reader = as_role(None)
+    text = page(reader, "motors/hollin-pale-2807-1250/").content.decode()
+    assert "First look: nothing was run" in text
+    assert "It was never run with a propeller" in text
+    assert '<figure class="chart"' not in text
+    for name in ("runs.html", "runs.csv", "page.pdf"):
+        assert page(reader, f"motors/hollin-pale-2807-1250/{name}").status_code == 200
