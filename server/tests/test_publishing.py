@@ -448,3 +448,36 @@ def test_a_first_look_without_runs_says_what_was_not_tested(as_role, api, people
     assert '<figure class="chart"' not in text
     for name in ("runs.html", "runs.csv", "page.pdf"):
         assert page(reader, f"motors/hollin-pale-2807-1250/{name}").status_code == 200
+
+
+def test_what_was_used_is_named_with_links_that_say_whether_they_pay(as_role, api, ready):
+    gear = api.get(url(ready)).json()["gear"]
+    assert {"what": "propeller", "name": "Wickett 5.1x4.2x3"} in gear
+    assert [one["what"] for one in gear] == ["motor", "propeller", "supply", "stand"]
+    part = {"what": "propeller", "name": "Wickett <5.1>", "link": "https://shop.example/w?a=1&b=2"}
+    write(api, ready, parts=[part])
+    missing = api.get(url(ready)).json()["disclosure"]["missing"]
+    assert missing == ["whether the link to Wickett <5.1> pays"]
+    assert post(as_role("editor"), ready).json()["code"] == "not_ready"
+    paying = {**part, "pays": True, "noted_on": "2026-10-08"}
+    write(api, ready, parts=[paying], links="some", links_text="the propeller's shop pays us")
+    assert post(as_role("editor"), ready).status_code == 201
+    text = page(as_role(None), f"{FOLDER}/").content.decode()
+    assert "Wickett &lt;5.1&gt;" in text
+    assert 'href="https://shop.example/w?a=1&amp;b=2" rel="nofollow noopener sponsored"' in text
+    assert "this link pays us" in text
+    assert "noted 2026-10-08" in text
+
+
+@pytest.mark.parametrize(
+    "changed",
+    [
+        {"link": "javascript:alert(1)"}, {"link": "ftp://shop.example/w"}, {"link": "shop"},
+        {"what": "wish"}, {"name": ""}, {"noted_on": "yesterday"}, {"pays": "perhaps"},
+    ],
+)  # fmt: skip
+def test_what_is_no_part_is_refused(api, ready, changed):
+    part = {"what": "propeller", "name": "Wickett", "link": "", **changed}
+    assert write(api, ready, parts=[part]).status_code == 400
+    assert write(api, ready, parts=[{"what": "other", "name": "x"}] * 25).status_code == 400
+    assert api.get(url(ready)).json()["parts"] == []

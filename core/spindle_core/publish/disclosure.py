@@ -50,6 +50,16 @@ class Came:
 
 
 @dataclass(frozen=True, slots=True)
+class Part:
+    """Something that was used and is named on the page. ``pays``: whether its link pays; None
+    where nobody said."""
+
+    name: str
+    link: str = ""
+    pays: bool | None = None
+
+
+@dataclass(frozen=True, slots=True)
 class Disclosure:
     """What the reader is told, and what is still unsaid; ``matters``: it bears on the verdict."""
 
@@ -59,11 +69,16 @@ class Disclosure:
 
 
 def disclose(
-    came: Sequence[Came], links: Links, links_text: str, gain: Gain, gain_text: str
+    came: Sequence[Came],
+    links: Links,
+    links_text: str,
+    gain: Gain,
+    gain_text: str,
+    parts: Sequence[Part] = (),
 ) -> Disclosure:
     """The disclosure of a page.
 
-    :param came: every sample that was used, none left out.
+    :param came: every sample that was used, none left out. :param parts: named on the page.
     """
     lines, missing = [], []
     for one in came:
@@ -81,6 +96,11 @@ def disclose(
         missing.append("which links pay, and whom")
     else:
         lines.append(f"Links that pay: {_sentence(links_text)}")
+    for part in parts:
+        if part.link and part.pays is None:
+            missing.append(f"whether the link to {part.name} pays")
+        elif part.link and part.pays and links is Links.NONE:
+            missing.append(f"that the link to {part.name} pays: above it says that none does")
     if gain is Gain.UNKNOWN:
         missing.append("whether anybody here gains from the verdict")
     elif gain is Gain.NOBODY:

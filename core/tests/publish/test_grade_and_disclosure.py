@@ -6,7 +6,7 @@ import pytest
 
 from spindle_core.compare.bench_table import FULL, Load
 from spindle_core.figures.measured import Absent, Measured
-from spindle_core.publish.disclosure import Came, Gain, Links, disclose
+from spindle_core.publish.disclosure import Came, Gain, Links, Part, disclose
 from spindle_core.publish.document import OF_A_MOTOR, paragraph_of
 from spindle_core.publish.grade import Grade, RunEvidence, bench_grade
 from spindle_core.publish.quotes import (
@@ -97,6 +97,24 @@ def test_silence_is_not_independence(came, links, gain, missing):
     told = disclose([came], *links, *gain)
     assert len(told.missing) == 1
     assert missing in told.missing[0]
+
+
+@pytest.mark.parametrize(
+    ("part", "links", "missing"),
+    [
+        (Part("Wickett"), Links.NONE, []),
+        (Part("Wickett", "https://shop.example/w", False), Links.NONE, []),
+        (Part("Wickett", "https://shop.example/w", True), Links.SOME, []),
+        # A part without a link pays nobody, whatever is ticked.
+        (Part("Wickett", "", True), Links.NONE, []),
+        (Part("Wickett", "https://shop.example/w"), Links.SOME, ["whether the link to Wickett"]),
+        (Part("Wickett", "https://shop.example/w", True), Links.NONE, ["that the link to Wickett"]),
+    ],
+)
+def test_every_link_says_whether_it_pays(part, links, missing):
+    told = disclose([BOUGHT], links, "a shop", Gain.NOBODY, "", [part])
+    assert len(told.missing) == len(missing)
+    assert all(map(str.startswith, told.missing, missing))
 
 
 def test_what_a_reader_wants_to_know_first_is_marked():

@@ -39,7 +39,13 @@ MOTORS: tuple[dict[str, Any], ...] = (
         },
         "take": {"for_whom": 2, "propellers": 2, "limits": 2, "made_of": 2, "faults": 2,
                  "costs": 2},
-        "links": ("some", "the price links to a shop that pays us four per cent"),
+        "links": ("some", "the link to the motor pays us four per cent"),
+        "parts": [
+            {"what": "motor", "name": "Quillmoor Sable 2105.5 1950", "noted_on": "2026-10-09",
+             "link": "https://shop.example/sable-2105", "pays": True},
+            {"what": "propeller", "name": "Wickett 5.1x4.2x3", "noted_on": "2026-10-09",
+             "link": "https://wickett.example/51423", "pays": False},
+        ],
         "gains": ("somebody", "Tomas sells frames that this motor fits"),
     },
     {
@@ -142,6 +148,8 @@ def _write(actor: User, verdict: Verdict, one: dict[str, Any]) -> None:
         "gains": one["gains"][0],
         "gains_text": one["gains"][1],
     }
+    if "parts" in one:
+        values["parts"] = one["parts"]
     if "sentence" in one:
         values["sentence"] = one["sentence"]
     change_verdict(actor=actor, verdict=verdict, values=values, base=verdict.version)

@@ -61,6 +61,7 @@ def content_of(verdict: Verdict) -> dict[str, Any]:
         "sentence": sentence_of(verdict),
         "grade": {"label": line.grade.label, "line": line.line, "missing": list(line.missing)},
         "disclosure": {"lines": list(told.lines), "matters": told.matters},
+        "parts": verdict.parts,
         "sections": [
             {"key": section.key, "title": section.title, "blocks": _blocks(doc)}
             for section in sections_of(verdict)

@@ -268,3 +268,27 @@ def run_evidence(of: Q) -> list[RunEvidence]:
 def _age(run: Run, days: Sequence[date]) -> int | None:
     before = [day for day in days if day <= run.started_at.date()]
     return (run.started_at.date() - before[-1]).days if before else None
+
+
+def gear_of(of: Q) -> list[dict[str, str]]:
+    """What runs were made with, each thing once: motors, propellers, ESCs, supplies, stands."""
+    runs = (
+        Run.objects.filter(of)
+        .exclude(review="rejected")
+        .select_related("sample__motor__maker", "propeller__maker", "esc", "supply", "stand")
+        .order_by("pk")
+    )
+    found: dict[tuple[str, str], None] = {}
+    for run in runs:
+        found[("motor", run.sample.motor.full_name)] = None
+        for what, thing in (
+            ("propeller", run.propeller.full_name if run.propeller else ""),
+            ("esc", run.esc.name if run.esc else ""),
+            ("supply", run.supply.name if run.supply else ""),
+            ("stand", run.stand.name if run.stand else ""),
+        ):
+            if thing:
+                found[(what, thing)] = None
+    order = ("motor", "propeller", "esc", "supply", "stand")
+    pairs = sorted(found, key=lambda pair: order.index(pair[0]))
+    return [{"what": what, "name": name} for what, name in pairs]

@@ -31,7 +31,8 @@ class Verdict(Versioned):
     """Of one motor, or of one comparison that is kept by name.
 
     ``sentence`` is that of a comparison; a motor's own stands with the motor, where Rank shows it
-    too. ``sections``: key → prose of the core's schema.
+    too. ``sections``: key → prose of the core's schema. ``parts``: what was used, each ``{"what",
+    "name", "link", "noted_on", "pays"}``; ``pays`` null where nobody said.
     """
 
     motor = models.OneToOneField(
@@ -46,6 +47,7 @@ class Verdict(Versioned):
     links_text = models.CharField(max_length=400, blank=True)
     gains = WordField(max_length=8, choices=GAINS, default=str(Gain.UNKNOWN))
     gains_text = models.CharField(max_length=400, blank=True)
+    parts = models.JSONField(default=list)
     begun_at = models.DateTimeField(auto_now_add=True)
     changed_at = models.DateTimeField(auto_now=True)
     history = History()

@@ -10,11 +10,10 @@ from django.core.cache import cache
 from django.db.models import Max, Prefetch, Q, QuerySet
 
 from spindle_core.figures.measured import Absent, Measured
-from spindle_core.publish.disclosure import Disclosure, Gain, Links, disclose
+from spindle_core.publish.disclosure import Disclosure, Gain, Links, Part, disclose
 from spindle_core.publish.document import (
     OF_A_COMPARISON,
     OF_A_MOTOR,
-    Part,
     Section,
     figures_in,
     paragraph_of,
@@ -29,7 +28,7 @@ from spindle_server.identification.models import Identified
 from spindle_server.runs.models import Run
 from spindle_server.runs.ran import evidence_revision
 from spindle_server.verdict import models
-from spindle_server.verdict.evidence import came, run_evidence
+from spindle_server.verdict.evidence import came, gear_of, run_evidence
 from spindle_server.verdict.looking import Looking, asked_of
 from spindle_server.verdict.models import Verdict
 from spindle_server.verdict.proposing import Proposals, quotable
@@ -90,15 +89,21 @@ def disclosure_of(verdict: Verdict, motors: Sequence[int]) -> Disclosure:
         verdict.links_text,
         Gain(verdict.gains),
         verdict.gains_text,
+        [Part(one["name"], one["link"], one["pays"]) for one in verdict.parts],
     )
 
 
 def grade_of(verdict: Verdict) -> GradeLine:
     """How far its evidence carries."""
+    return bench_grade(run_evidence(runs_behind(verdict)))
+
+
+def runs_behind(verdict: Verdict) -> Q:
+    """The runs that it speaks of: all of its motor, or those of the comparison."""
     if verdict.motor_id is not None:
-        return bench_grade(run_evidence(Q(sample__motor=verdict.motor_id)))
+        return Q(sample__motor=verdict.motor_id)
     assert verdict.comparison is not None
-    return bench_grade(run_evidence(Q(pk__in=asked_of(verdict.comparison).runs)))
+    return Q(pk__in=asked_of(verdict.comparison).runs)
 
 
 def rejected_in(figures: Iterable[QuotedFigure]) -> list[int]:
@@ -146,6 +151,8 @@ def verdict_json(verdict: Verdict) -> dict[str, Any]:
         "links_text": verdict.links_text,
         "gains": verdict.gains,
         "gains_text": verdict.gains_text,
+        "parts": verdict.parts,
+        "gear": gear_of(runs_behind(verdict)),
         "disclosure": {"lines": told.lines, "missing": told.missing, "matters": told.matters},
         "grade": {"grade": str(line.grade), "line": line.line, "missing": line.missing},
         "obstacles": [_obstacle(one) for one in found],
@@ -283,7 +290,7 @@ def _statement(one: Statement) -> dict[str, Any]:
 
 def paragraph_json(statement: Statement, numbers: dict[Quote, int]) -> dict[str, Any]:
     """A statement as a paragraph: its figures by their numbers, and all that it rests on."""
-    parts: list[Part] = [
+    parts: list[str | int] = [
         part
         if isinstance(part, str)
         else part.text

@@ -69,6 +69,9 @@ class ObstacleSerializer(serializers.Serializer):
     word_lifts = serializers.BooleanField()
 
 
+MOST_PARTS = 24
+
+
 class VerdictHeadSerializer(serializers.Serializer):
     """What a verdict is of, and its sentence."""
 
@@ -82,6 +85,41 @@ class VerdictHeadSerializer(serializers.Serializer):
     sentence_version = serializers.IntegerField(allow_null=True)
 
 
+PARTS = [
+    ("motor", "Motor"),
+    ("propeller", "Propeller"),
+    ("adapter", "Adapter"),
+    ("esc", "ESC"),
+    ("supply", "Supply"),
+    ("stand", "Stand"),
+    ("other", "Other"),
+]
+
+
+class UsedPartSerializer(serializers.Serializer):
+    """Something that was used: its name, where it is sold, since when that is known, whether the
+    link pays."""
+
+    what = serializers.ChoiceField(PARTS)
+    name = serializers.CharField(max_length=120)
+    link = serializers.URLField(max_length=300, allow_blank=True, default="")
+    noted_on = serializers.DateField(allow_null=True, default=None)
+    pays = serializers.BooleanField(allow_null=True, default=None)
+
+    def validate_link(self, link: str) -> str:
+        """An address of the web, since readers follow it."""
+        if link and not link.startswith(("https://", "http://")):
+            raise serializers.ValidationError("A link begins with https:// or http://.")
+        return link
+
+
+class GearUsedSerializer(serializers.Serializer):
+    """What runs were made with, to be named."""
+
+    what = serializers.ChoiceField(PARTS)
+    name = serializers.CharField()
+
+
 class VerdictSerializer(VerdictHeadSerializer):
     """A whole verdict."""
 
@@ -91,6 +129,8 @@ class VerdictSerializer(VerdictHeadSerializer):
     links_text = serializers.CharField(allow_blank=True)
     gains = serializers.ChoiceField(GAINS)
     gains_text = serializers.CharField(allow_blank=True)
+    parts = UsedPartSerializer(many=True)
+    gear = GearUsedSerializer(many=True)
     disclosure = DisclosureSerializer()
     grade = BenchGradeSerializer()
     obstacles = ObstacleSerializer(many=True)
@@ -124,6 +164,16 @@ class ChangedVerdictSerializer(serializers.Serializer):
     links_text = serializers.CharField(max_length=400, allow_blank=True, required=False)
     gains = serializers.ChoiceField(GAINS, required=False)
     gains_text = serializers.CharField(max_length=400, allow_blank=True, required=False)
+    parts = UsedPartSerializer(many=True, required=False)
+
+    def validate_parts(self, parts: list[dict[str, Any]]) -> list[dict[str, Any]]:
+        """As they are stored; not more than a page can name."""
+        if len(parts) > MOST_PARTS:
+            raise serializers.ValidationError(f"{MOST_PARTS} parts at most.")
+        return [
+            {**part, "noted_on": part["noted_on"].isoformat() if part["noted_on"] else None}
+            for part in parts
+        ]
 
 
 class QuoteSerializer(serializers.Serializer):

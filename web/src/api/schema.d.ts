@@ -4027,6 +4027,11 @@ export interface components {
             destroyed?: boolean;
             note?: string;
         };
+        /** @description What runs were made with, to be named. */
+        GearUsed: {
+            what: components["schemas"]["WhatEnum"];
+            name: string;
+        };
         /**
          * @description * `up` - up
          *     * `down` - down
@@ -5775,6 +5780,7 @@ export interface components {
             links_text?: string;
             gains?: components["schemas"]["GainsEnum"];
             gains_text?: string;
+            parts?: components["schemas"]["UsedPartRequest"][];
         };
         /** @description What of a craft is changed. */
         PatchedCraftChangeRequest: {
@@ -7547,6 +7553,30 @@ export interface components {
             /** Format: double */
             used: number;
         };
+        /**
+         * @description Something that was used: its name, where it is sold, since when that is known, whether the
+         *     link pays.
+         */
+        UsedPart: {
+            what: components["schemas"]["WhatEnum"];
+            name: string;
+            link?: string;
+            /** Format: date */
+            noted_on?: string | null;
+            pays?: boolean | null;
+        };
+        /**
+         * @description Something that was used: its name, where it is sold, since when that is known, whether the
+         *     link pays.
+         */
+        UsedPartRequest: {
+            what: components["schemas"]["WhatEnum"];
+            name: string;
+            link?: string;
+            /** Format: date */
+            noted_on?: string | null;
+            pays?: boolean | null;
+        };
         /** @description A person; the password never leaves. */
         User: {
             readonly id: number;
@@ -7573,6 +7603,8 @@ export interface components {
             links_text: string;
             gains: components["schemas"]["GainsEnum"];
             gains_text: string;
+            parts: components["schemas"]["UsedPart"][];
+            gear: components["schemas"]["GearUsed"][];
             disclosure: components["schemas"]["Disclosure"];
             grade: components["schemas"]["BenchGrade"];
             obstacles: components["schemas"]["Obstacle"][];
@@ -7708,6 +7740,17 @@ export interface components {
             needed: number;
             sentence: string;
         };
+        /**
+         * @description * `motor` - Motor
+         *     * `propeller` - Propeller
+         *     * `adapter` - Adapter
+         *     * `esc` - ESC
+         *     * `supply` - Supply
+         *     * `stand` - Stand
+         *     * `other` - Other
+         * @enum {string}
+         */
+        WhatEnum: "motor" | "propeller" | "adapter" | "esc" | "supply" | "stand" | "other";
         /** @description Why a page is taken back. */
         WithdrawRequest: {
             reason: string;

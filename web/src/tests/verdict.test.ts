@@ -62,6 +62,11 @@ const aVerdict = (changed: object = {}) => ({
   links_text: '',
   gains: 'nobody',
   gains_text: '',
+  parts: [] as object[],
+  gear: [
+    { what: 'motor', name: 'Ostrel Drift 2206 1900' },
+    { what: 'propeller', name: 'Wickett 5.1x4.2x3' },
+  ],
   disclosure: {
     lines: ['Drift, samples A, B: given free of charge.'],
     missing: ['whether any link on the page pays'],
@@ -345,6 +350,31 @@ describe('a verdict', () => {
     await page.get('[aria-labelledby=disclosure] form').trigger('submit')
     await settle()
     expect(asked.find((one) => one.method === 'PATCH')?.body).toMatchObject({ links: 'some' })
+  })
+
+  it('names what was used, with links that say whether they pay', async () => {
+    const asked = serve(answers())
+    const { page } = await open()
+    const parts = page.get('[aria-labelledby=parts]')
+    const button = (text: string) => parts.findAll('button').find((one) => one.text() === text)
+    await button('+ Wickett 5.1x4.2x3')?.trigger('click')
+    expect(button('+ Wickett 5.1x4.2x3')).toBeUndefined()
+    // Without a link nobody is asked who is paid.
+    expect(parts.find('[aria-label^="Whether the link"]').exists()).toBe(false)
+    await parts.get('[aria-label="Link to Wickett 5.1x4.2x3"]').setValue('https://shop.example/w')
+    await pick(page, '[aria-label="Whether the link to Wickett 5.1x4.2x3 pays"]', 'pays us')
+    await button('Keep')?.trigger('click')
+    await settle()
+    const sent = asked.find((one) => one.method === 'PATCH')?.body as { parts: object[] }
+    expect(sent.parts).toEqual([
+      {
+        what: 'propeller',
+        name: 'Wickett 5.1x4.2x3',
+        link: 'https://shop.example/w',
+        noted_on: expect.stringMatching(/^\d{4}-\d\d-\d\d$/),
+        pays: true,
+      },
+    ])
   })
 
   it('is held against whom one chooses', async () => {

@@ -15,6 +15,7 @@ import PublicationSheet from '@/features/publish/PublicationSheet.vue'
 import DisclosureSheet from './DisclosureSheet.vue'
 import ObstacleList from './ObstacleList.vue'
 import { FIGURES } from './prose'
+import PartsSheet from './PartsSheet.vue'
 import SectionSheet from './SectionSheet.vue'
 import SentenceField from './SentenceField.vue'
 import { useProse } from './useProse'
@@ -188,6 +189,7 @@ const last = computed(() => {
       @insert="insert(section.key, $event)"
       @stand="stand"
     />
+    <PartsSheet :verdict="verdict" :may-write="mayWrite" @kept="take" />
     <DisclosureSheet :verdict="verdict" :may-write="mayWrite" @kept="take" />
     <PublicationSheet
       :verdict="verdict.id"
