@@ -1,11 +1,13 @@
 """Publishing: who may, what blocks it, editions that never change, pages that readers get."""
 
+import io
 import json
 import re
 
 import pytest
 from django.core.management import CommandError, call_command
 from django.utils import timezone
+from pypdf import PdfReader
 
 from spindle_server.compare.services import save_comparison
 from spindle_server.errors import ServiceError
@@ -275,8 +277,11 @@ def test_the_page_rests_on_its_sheet_of_runs(as_role, api, people, ready):
 def test_a_paper_can_be_printed(as_role, published):
     answer = page(as_role(None), f"{FOLDER}/page.pdf")
     assert answer["Content-Type"] == "application/pdf"
-    assert answer.content.startswith(b"%PDF")
-    assert answer.content.count(b"/Type /Page\n") + answer.content.count(b"/Type /Page ") >= 0
+    pages = PdfReader(io.BytesIO(answer.content)).pages
+    text = "\n".join(one.extract_text() for one in pages)
+    assert "Quillmoor Sable 2105.5 1950" in text
+    assert "1,200 ± 20" in text
+    assert f"1 / {len(pages)}" in text
     assert answer.content == page(as_role(None), f"{FOLDER}/page.pdf").content
 
 
