@@ -230,15 +230,16 @@ def _caveat(found: Iterable[Found]) -> str:
     return ", ".join(said)
 
 
-RATED: Mapping[str, tuple[str, str]] = {
-    "max_current_a": ("most current run through", "A"),
-    "max_power_w": ("most power put into", "W"),
+RATED: Mapping[str, str] = {
+    "max_current_a": "most current run through",
+    "max_power_w": "most power put into",
 }
+"""Ratings, and what was done to the motor in their terms."""
 
 
 def _limits(known: KnownMotor) -> list[Statement]:
     found = []
-    for name, (most, _) in RATED.items():
+    for name, most in RATED.items():
         reached = known.measured.get(name, NOTHING)
         if not isinstance(reached.figure, Measured):
             continue
