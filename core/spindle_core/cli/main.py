@@ -10,7 +10,7 @@ from collections.abc import Sequence
 from typing import NoReturn
 
 from spindle_core import __version__
-from spindle_core.cli import bench, check, craft, foreign, logs, model, report
+from spindle_core.cli import bench, check, craft, foreign, logs, model, packs, report
 from spindle_core.cli.files import FileError
 from spindle_core.errors import CoreError
 
@@ -48,7 +48,7 @@ def build_parser() -> argparse.ArgumentParser:
     )
     parser.add_argument("--version", action="version", version=f"spindle-core {__version__}")
     commands = parser.add_subparsers(dest="command", required=True, metavar="COMMAND")
-    for station in (logs, model, report, craft, foreign, check, bench):
+    for station in (logs, model, report, craft, foreign, packs, check, bench):
         station.add_commands(commands)
     return parser
 

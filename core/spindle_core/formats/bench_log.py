@@ -25,6 +25,8 @@ from spindle_core.run.facts import facts_from_header
 from spindle_core.run.stand import (
     CALIBRATION_SUFFIX,
     INSTRUMENT_SUFFIX,
+    LEVER_IS_KEY,
+    LEVER_KEY,
     REPEATABILITY_KEY,
     RESOLUTION_SUFFIX,
     stand_from_header,
@@ -54,6 +56,7 @@ NUMBER_KEYS = frozenset(
         "spin_up_to_rpm",
         "lead_length_mm",
         REPEATABILITY_KEY,
+        LEVER_KEY,
         "local_gravity_m_per_s2",
     }
 )
@@ -82,6 +85,7 @@ CHOICE_KEYS = {
     "kind": RUN_KINDS,
     "readings_are": ("held", "maxima"),
     "readings_averaged": ("yes", "no"),
+    LEVER_IS_KEY: ("measured", "assumed"),
 }
 LAG_SUFFIX = "_lag_s"
 NUMBER_SUFFIXES = (

@@ -155,6 +155,8 @@ CALIBRATION_SUFFIX = "_calibration_pct"
 RESOLUTION_SUFFIX = "_resolution"
 INSTRUMENT_SUFFIX = "_instrument"
 REPEATABILITY_KEY = "repeatability_pct"
+GRAVITY_KEY = "local_gravity_m_per_s2"
+LEVER_KEY, LEVER_IS_KEY = "lever_u_pct", "lever_is"
 
 
 def stand_from_header(header: Mapping[str, str]) -> Stand:
@@ -162,8 +164,9 @@ def stand_from_header(header: Mapping[str, str]) -> Stand:
 
     ``stand`` (its name), ``<channel>_calibration_pct`` (relative standard uncertainty in
     percent), ``<channel>_resolution`` (in the channel's unit), ``<channel>_instrument`` (a key
-    of :data:`spindle_core.figures.instruments.INSTRUMENTS`), ``repeatability_pct`` and
-    ``local_gravity_m_per_s2``.
+    of :data:`spindle_core.figures.instruments.INSTRUMENTS`), ``repeatability_pct``,
+    ``local_gravity_m_per_s2``, and of a lever ``lever_u_pct`` and ``lever_is`` (``measured`` or
+    ``assumed``).
     """
 
     def numbers(suffix: str, scale: float) -> dict[str, float]:
@@ -173,7 +176,7 @@ def stand_from_header(header: Mapping[str, str]) -> Stand:
             if key.endswith(suffix) and value
         }
 
-    gravity = header.get("local_gravity_m_per_s2")
+    gravity = header.get(GRAVITY_KEY)
     return Stand(
         calibration=numbers(CALIBRATION_SUFFIX, 0.01),
         resolution=numbers(RESOLUTION_SUFFIX, 1.0),
@@ -187,4 +190,30 @@ def stand_from_header(header: Mapping[str, str]) -> Stand:
             and key.removesuffix(INSTRUMENT_SUFFIX) in CHANNELS
             and value
         },
+        arms_relative_u=0.01 * float(header.get(LEVER_KEY) or 0.0),
+        arms_assumed=header.get(LEVER_IS_KEY) == "assumed",
     )
+
+
+def stand_to_header(stand: Stand) -> dict[str, str]:
+    """The preamble keys that :func:`stand_from_header` reads back as the same declaration."""
+    header = {"stand": stand.name} if stand.name else {}
+    for channel, gain in stand.calibration.items():
+        header[channel + CALIBRATION_SUFFIX] = _exact(100.0 * gain)
+    for channel, step in stand.resolution.items():
+        header[channel + RESOLUTION_SUFFIX] = _exact(step)
+    for channel, kind in stand.instruments.items():
+        header[channel + INSTRUMENT_SUFFIX] = kind
+    if stand.repeatability:
+        header[REPEATABILITY_KEY] = _exact(100.0 * stand.repeatability)
+    if stand.gravity_m_per_s2 is not None:
+        header[GRAVITY_KEY] = _exact(stand.gravity_m_per_s2)
+    if stand.arms_relative_u:
+        header[LEVER_KEY] = _exact(100.0 * stand.arms_relative_u)
+        header[LEVER_IS_KEY] = "assumed" if stand.arms_assumed else "measured"
+    return header
+
+
+def _exact(value: float) -> str:
+    """A number as text; 12 digits, so that a per cent is not told as 0.30000000000000004."""
+    return f"{value:.12g}"
