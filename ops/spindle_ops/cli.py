@@ -68,6 +68,7 @@ def build_parser() -> argparse.ArgumentParser:
     pages = commands.add_parser("publish")
     pages.add_argument("--to", type=Path, required=True, help="an empty folder, or the one before")
     pages.add_argument("--pdf", action="store_true", help="each page as PDF too")
+    pages.add_argument("--no-packs", action="store_true", help="without the data packs")
     pages.add_argument("--folder", type=Path, help="of the installation (default: what runs)")
     test = commands.add_parser("test")
     test.add_argument("only", nargs="*", help="names of steps; all when none is named")
@@ -241,6 +242,7 @@ def _publish(options: argparse.Namespace) -> int:
         home = Instance(name, folder.resolve(), DEFAULT_PORT, demo=name == "demo")
         if home.pid_file.exists():
             more = ["--pdf"] if options.pdf else []
+            more += ["--no-packs"] if options.no_packs else []
             setup.show_manage(home, "publish_pages", str(options.to.resolve()), *more)
             return 0
     raise Problem("Nothing runs from this checkout; start it, or name its --folder.")

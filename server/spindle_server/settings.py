@@ -24,6 +24,7 @@ DOOR_URL = os.environ.get("SPINDLE_DOOR_URL", "")
 
 # Photos lie outside everything that is served as a file; a view hands them out.
 PHOTOS = VAR / "photos"
+PACKS = VAR / "packs"
 INBOX = Path(os.environ.get("SPINDLE_INBOX", VAR / "inbox"))
 
 DEBUG = False
@@ -61,6 +62,7 @@ INSTALLED_APPS = [
     "spindle_server.rank",
     "spindle_server.match",
     "spindle_server.compare",
+    "spindle_server.other_benches",
     "spindle_server.verdict",
     "spindle_server.publish",
     "spindle_server.vocabulary",

@@ -24,6 +24,7 @@ stations = [
     path("", include("spindle_server.imports.urls")),
     path("", include("spindle_server.work.urls")),
     path("", include("spindle_server.compare.urls")),
+    path("", include("spindle_server.other_benches.urls")),
     path("", include("spindle_server.verdict.urls")),
     path("", include("spindle_server.publish.urls")),
     path("", include("spindle_server.vocabulary.urls")),

@@ -9,6 +9,7 @@ from pathlib import Path
 import pytest
 
 import spindle_core.compare.bench_table
+import spindle_core.compare.benches
 import spindle_core.compare.envelope
 import spindle_core.compare.feel
 import spindle_core.compare.kinds_table
@@ -51,6 +52,7 @@ SEEN = {
     "window": "window",
     "in_flight": "said",
     "bench_table": "cells",
+    "between_benches": "offsets",
     "subjects": "subjects",
     "comparison_rows": "rows",
     "mean_curve": "curves",
@@ -106,6 +108,7 @@ WITHIN = {
 
 JUDGING = (
     spindle_core.compare.bench_table,
+    spindle_core.compare.benches,
     spindle_core.compare.envelope,
     spindle_core.compare.feel,
     spindle_core.compare.kinds_table,

@@ -11,7 +11,6 @@ from pypdf import PdfReader
 
 from spindle_server.compare.services import save_comparison
 from spindle_server.errors import ServiceError
-from spindle_server.motors.models import MotorModel
 from spindle_server.motors.parcels import change_parcel
 from spindle_server.motors.services import change_motor, take_in_motor
 from spindle_server.publish.drawing import drawn
@@ -25,7 +24,7 @@ from spindle_server.verdict.models import Verdict
 from spindle_server.vocabulary.serializers import WordsSerializer
 from spindle_server.vocabulary.words import vocabulary
 
-from .verdict_steps import a_rival, begun, prose, url, with_thrust, write
+from .verdict_steps import a_rival, begun, prose, publishable, url, with_thrust, write
 
 
 @pytest.fixture
@@ -49,14 +48,7 @@ def rival(people, rig, record):
 @pytest.fixture
 def ready(api, people, verdict, written):
     """A verdict that nothing blocks."""
-    motor = MotorModel.objects.get(pk=verdict["motor"])
-    change_motor(
-        actor=people["reviewer"], motor=motor, base=motor.version, verdict="A plain <b>motor</b>."
-    )
-    parcel = motor.parcels.get()
-    change_parcel(actor=people["reviewer"], parcel=parcel, base=parcel.version, obtained="bought")
-    write(api, verdict, links="none", gains="nobody")
-    return verdict
+    return publishable(api, people, verdict)
 
 
 def post(client, verdict, **values):

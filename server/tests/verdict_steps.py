@@ -1,6 +1,8 @@
 """Verdicts as the tests write them."""
 
-from spindle_server.motors.services import take_in_motor
+from spindle_server.motors.models import MotorModel
+from spindle_server.motors.parcels import change_parcel
+from spindle_server.motors.services import change_motor, take_in_motor
 
 THRUST = {
     "kind": "read",
@@ -50,6 +52,18 @@ def with_thrust(api, verdict):
     figure = quote(api, verdict).json()
     write(api, verdict, sections={"propellers": prose("It pulls ", figure["id"], ".")})
     return figure
+
+
+def publishable(api, people, verdict):
+    """With a sentence, disclosure and one quoted figure: nothing blocks it."""
+    motor = MotorModel.objects.get(pk=verdict["motor"])
+    change_motor(
+        actor=people["reviewer"], motor=motor, base=motor.version, verdict="A plain <b>motor</b>."
+    )
+    parcel = motor.parcels.get()
+    change_parcel(actor=people["reviewer"], parcel=parcel, base=parcel.version, obtained="bought")
+    write(api, verdict, links="none", gains="nobody")
+    return verdict
 
 
 def a_rival(people, rig, record):

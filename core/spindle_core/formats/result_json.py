@@ -91,7 +91,8 @@ def figure_from_json(data: dict[str, Any] | None) -> Figure:
     )
 
 
-def _figures_from_json(rows: dict[str, Any], absent: dict[str, Any]) -> dict[str, Figure]:
+def figures_from_json(rows: dict[str, Any], absent: dict[str, Any]) -> dict[str, Figure]:
+    """Figures by name; what is null is absent for the reason that stands in ``absent``."""
     return {
         name: Absent(absent[name]["reason"], absent[name]["note"])
         if item is None and name in absent
@@ -116,7 +117,7 @@ def points_from_json(result: dict[str, Any]) -> list[Point]:
         }
         points.append(
             Point(
-                _figures_from_json(figures, row.get("absent", {})),
+                figures_from_json(figures, row.get("absent", {})),
                 row["start_s"],
                 row["used_from_s"],
                 row["end_s"],
@@ -137,7 +138,7 @@ def reduction_from_json(result: dict[str, Any]) -> Reduction:
     return Reduction(
         result["kind"],
         tuple(points_from_json(result)),
-        _figures_from_json(result["summary"], result.get("absent", {})),
+        figures_from_json(result["summary"], result.get("absent", {})),
         tuple(warnings_from_json(result)),
         tuple(
             Outlier(item["channel"], item["time_s"], item["value"]) for item in result["outliers"]

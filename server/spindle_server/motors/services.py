@@ -53,6 +53,38 @@ def take_in_motor(
 
     ``parcel`` takes what :func:`spindle_server.motors.parcels.add_parcel` takes.
     """
+    motor = name_motor(
+        actor=actor,
+        maker=maker,
+        name=name,
+        size_code=size_code,
+        kv_label_rpm_per_v=kv_label_rpm_per_v,
+        kind=kind,
+        size_basis=size_basis,
+        note=note,
+    )
+    delivery = add_parcel(actor=actor, motor=motor, **parcel)
+    for mark in sample_marks or ["A"]:
+        add_sample(actor=actor, motor=motor, mark=mark, parcel=delivery, turning=turning)
+    return motor
+
+
+@writes(Role.REVIEWER)
+def name_motor(
+    *,
+    actor: User | None,
+    maker: str,
+    name: str,
+    size_code: str,
+    kv_label_rpm_per_v: float | None = None,
+    kind: str = "outrunner",
+    size_basis: str | None = None,
+    note: str = "",
+) -> MotorModel:
+    """A motor model of which nobody here has a sample yet; the maker is created when it is new.
+
+    :raises ConflictError: it is on the bench already.
+    """
     size = read_size_code(size_code, size_basis, kind)
     maker_row = Maker.objects.filter(name=maker.strip()).first()
     if maker_row is None:
@@ -69,9 +101,6 @@ def take_in_motor(
     )
     _refuse_double(motor)
     motor.save()
-    delivery = add_parcel(actor=actor, motor=motor, **parcel)
-    for mark in sample_marks or ["A"]:
-        add_sample(actor=actor, motor=motor, mark=mark, parcel=delivery, turning=turning)
     return motor
 
 

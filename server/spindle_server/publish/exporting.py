@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from spindle_server.errors import ServiceError
+from spindle_server.publish.packs import make_waiting
 from spindle_server.publish.readers import Site
 
 MANIFEST = ".taut-spindle-pages.json"
@@ -25,10 +26,15 @@ class Exported:
 
 
 def export(
-    folder: Path, *, pdf: bool = False, say: Callable[[int, int], None] | None = None
+    folder: Path,
+    *,
+    pdf: bool = False,
+    packs: bool = True,
+    say: Callable[[int, int], None] | None = None,
 ) -> Exported:
     """Write everything that is published into a folder.
 
+    :param pdf: with each page as PDF. :param packs: with the data; those that wait are made first.
     :param say: told how many of how many files are through.
     :raises ServiceError: the folder holds files that this never wrote.
     """
@@ -41,8 +47,10 @@ def export(
             f"{folder} holds files that were not published from here; name an empty folder.",
             code="foreign_folder",
         )
-    site = Site()
-    paths = list(site.paths(pdf=pdf))
+    if packs:
+        make_waiting()
+    site = Site(pdf=pdf, packs=packs)
+    paths = list(site.paths())
     now: dict[str, str] = {}
     written = 0
     for at, path in enumerate(paths):

@@ -136,6 +136,36 @@ class Edition(models.Model):
         return f"{self.publication}, edition {self.number}"
 
 
+class EditionPack(models.Model):
+    """The data behind an edition, for whoever wants to work with it.
+
+    ``frozen``: everything of it but the samples of its runs, which never change, as JSON
+    (compressed). The archive is made from it later, as long work: ``digest`` and ``size_bytes`` are
+    empty until then, and ``problem`` says why it could not be made.
+    """
+
+    edition = models.OneToOneField(Edition, on_delete=models.CASCADE, related_name="pack")
+    licence = models.CharField(max_length=120, blank=True)
+    frozen = models.BinaryField()
+    digest = models.CharField(max_length=64, blank=True)
+    size_bytes = models.PositiveBigIntegerField(null=True, blank=True)
+    problem = models.CharField(max_length=300, blank=True)
+    made_at = models.DateTimeField(null=True, blank=True)
+
+    class Meta:
+        ordering = ["pk"]
+        constraints = [
+            models.CheckConstraint(
+                condition=models.Q(digest="", size_bytes__isnull=True)
+                | ~models.Q(digest="") & models.Q(size_bytes__isnull=False),
+                name="pack_is_made_or_not",
+            )
+        ]
+
+    def __str__(self) -> str:
+        return f"data of {self.edition}"
+
+
 class PublishedPhoto(models.Model):
     """A photo that an edition shows, under the name that readers' pages have for it."""
 

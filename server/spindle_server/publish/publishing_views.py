@@ -52,7 +52,11 @@ def _published(verdict: Verdict) -> dict[str, Any]:
     }
     if row is None:
         return found
-    editions = list(row.editions.select_related("published_by").defer("content", "drawings"))
+    editions = list(
+        row.editions.select_related("published_by", "pack").defer(
+            "content", "drawings", "pack__frozen"
+        )
+    )
     folder = f"{FOLDERS['motor' if verdict.motor_id else 'comparison']}/{row.slug}"
     context = {"folder": folder, "newest": editions[0].number if editions else 0}
     return {
@@ -82,6 +86,7 @@ class VerdictPublication(APIView):
         verdict = get_object_or_404(Verdict, pk=pk)
         values, base = typed_from(request, PublishSerializer)
         services.publish(actor=actor_of(request), verdict=verdict, base=base, **values)
+        services.ask_for_packs(actor=actor_of(request))
         return Response(_published(verdict), 201)
 
 

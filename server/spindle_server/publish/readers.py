@@ -22,7 +22,8 @@ from django.utils.feedgenerator import Atom1Feed
 
 from spindle_server.papers import page_pdf, table_csv
 from spindle_server.photos.services import photo_path
-from spindle_server.publish.models import Edition, Publication, PublishedPhoto
+from spindle_server.publish.models import Edition, EditionPack, Publication, PublishedPhoto
+from spindle_server.publish.packs import pack_path
 from spindle_server.publish.services import rules
 
 PER_PAGE = 200
@@ -38,6 +39,7 @@ TYPES = {
     ".woff2": "font/woff2",
     ".jpg": "image/jpeg",
     ".pdf": "application/pdf",
+    ".zip": "application/zip",
 }
 FOLDERS = {"motor": "motors", "comparison": "comparisons"}
 
@@ -77,16 +79,23 @@ class Shown:
 
 
 def _shown(rows: QuerySet[Publication]) -> list[Shown]:
-    light = Edition.objects.defer("content", "drawings").select_related("published_by")
+    light = (
+        Edition.objects.defer("content", "drawings", "pack__frozen")
+        .select_related("published_by", "pack")
+    )  # fmt: skip
     found = rows.prefetch_related(Prefetch("editions", light)).order_by("slug")
     return [Shown(row, editions) for row in found if (editions := list(row.editions.all()))]
 
 
 class Site:
-    """Everything that is published, as files."""
+    """Everything that is published, as files.
 
-    def __init__(self) -> None:
+    ``pdf``, ``packs``: whether pages are offered as PDF and with their data.
+    """
+
+    def __init__(self, *, pdf: bool = True, packs: bool = True) -> None:
         self.rules = rules()
+        self.pdf, self.packs = pdf, packs
 
     @cached_property
     def shown(self) -> list[Shown]:
@@ -112,7 +121,7 @@ class Site:
         """How many pages the index has."""
         return max(1, -(-len(self.listed) // PER_PAGE))
 
-    def paths(self, *, pdf: bool = False) -> Iterator[str]:
+    def paths(self) -> Iterator[str]:
         """Every file, in an order that stays."""
         yield from ("index.html", *(f"list-{n}.html" for n in range(2, self.pages + 1)))
         yield from ("feed.xml", "search.json", "assets/readers.css", "assets/readers.js")
@@ -125,8 +134,11 @@ class Site:
             yield f"{one.folder}/runs.csv"
             for edition in one.editions[1:]:
                 yield f"{one.folder}/edition-{edition.number}.html"
-            if pdf:
+            if self.pdf:
                 yield f"{one.folder}/page.pdf"
+            for edition in one.editions if self.packs else ():
+                if _made(edition) is not None:
+                    yield f"{one.folder}/{pack_name(edition)}"
         standing = PublishedPhoto.objects.filter(edition__publication__withdrawn_at__isnull=True)
         names = standing.order_by().values_list("name", flat=True).distinct()
         yield from (f"photos/{name}" for name in sorted(names))
@@ -166,11 +178,25 @@ class Site:
             return self._html("runs", 2, one=one, content=_whole(one.newest).content)
         if name == "runs.csv":
             return table_csv(run_rows(_whole(one.newest).content)).encode()
+        if name.endswith(".zip"):
+            path = self.pack_at(f"{one.folder}/{name}")
+            return None if path is None else path.read_bytes()
         number = name.removeprefix("edition-").removesuffix(".html")
         older = next(
             (row for row in one.editions[1:] if f"edition-{row.number}.html" == name), None
         )
         return self._page(one, older) if number.isdigit() and older else None
+
+    def pack_at(self, path: str) -> Path | None:
+        """The archive that lies at a path; None where nothing does."""
+        folder, _, name = path.rpartition("/")
+        one = self.at(folder)
+        if one is None or one.withdrawn:
+            return None
+        named = next((row for row in one.editions if pack_name(row) == name), None)
+        made = None if named is None else _made(named)
+        found = None if made is None else pack_path(made.digest)
+        return found if found is not None and found.exists() else None
 
     def _listed(self, name: str) -> bytes | None:
         number = name.removeprefix("list-").removesuffix(".html")
@@ -181,7 +207,8 @@ class Site:
 
     def _html(self, template: str, depth: int, **context: Any) -> bytes:
         text = render_to_string(
-            f"readers/{template}.html", {"rules": self.rules, "up": "../" * depth, **context}
+            f"readers/{template}.html",
+            {"rules": self.rules, "up": "../" * depth, "as_pdf": self.pdf, **context},
         )
         return text.encode()
 
@@ -197,7 +224,11 @@ class Site:
         )  # fmt: skip
 
     def _page(self, one: Shown, edition: Edition, template: str = "page") -> bytes:
-        return self._html(template, 2, **_page_context(one, edition))
+        context = _page_context(one, edition)
+        made = _made(edition) if self.packs else None
+        if made is not None:
+            context["data"] = {"path": pack_name(edition), "bytes": made.size_bytes}
+        return self._html(template, 2, **context)
 
     def _pdf(self, one: Shown) -> bytes:
         context = _page_context(one, one.newest)
@@ -264,6 +295,17 @@ class Site:
 FEED_MOST = 100
 
 
+def pack_name(edition: Edition) -> str:
+    """What the data of an edition are called beside its page."""
+    return f"edition-{edition.number}-data.zip"
+
+
+def _made(edition: Edition) -> EditionPack | None:
+    """The data of an edition, where they are made."""
+    row: EditionPack | None = getattr(edition, "pack", None)
+    return row if row is not None and row.digest else None
+
+
 @lru_cache(maxsize=1)
 def _on_paper() -> str:
     """The style of a cutaway inside its drawing, where paper looks for it, with lines in the
@@ -285,7 +327,14 @@ def _on_paper() -> str:
 
 def _whole(edition: Edition) -> Edition:
     """An edition with what it says; not kept, since there may be thousands."""
-    return Edition.objects.select_related("published_by").get(pk=edition.pk)
+    rows = Edition.objects.select_related("published_by", "pack").defer("pack__frozen")
+    return rows.get(pk=edition.pk)
+
+
+def _licence(edition: Edition) -> str:
+    """Under which an edition was published; '' where nobody said, or of one without data."""
+    row: EditionPack | None = getattr(edition, "pack", None)
+    return row.licence if row is not None else ""
 
 
 def _page_context(one: Shown, light: Edition) -> dict[str, Any]:
@@ -298,6 +347,7 @@ def _page_context(one: Shown, light: Edition) -> dict[str, Any]:
         "one": one,
         "edition": edition,
         "content": content,
+        "licence": _licence(edition),
         "charts": [
             {"key": key, **drawings[key]}
             for key in drawings

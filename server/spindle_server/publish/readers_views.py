@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from django.http import HttpRequest, HttpResponse, HttpResponseNotModified
+from django.http import FileResponse, HttpRequest, HttpResponse, HttpResponseNotModified
+from django.http.response import HttpResponseBase
 from django.views.decorators.http import require_safe
 
 from spindle_server.publish.readers import Site, etag_of, type_of
@@ -20,11 +21,35 @@ def _kept(path: str) -> str:
     return "public, max-age=86400" if path.endswith((".jpg", ".woff2")) else "public, no-cache"
 
 
+def _pack(request: HttpRequest, path: str) -> HttpResponseBase:
+    """An archive, handed out as it is read: it may be large, and anybody may ask for it."""
+    found = Site().pack_at(path)
+    if found is None:
+        return HttpResponse(
+            "There is no such file here.", status=404, content_type="text/plain; charset=utf-8"
+        )
+    tag = f'"{found.stem[:32]}"'
+    response: HttpResponseBase
+    if request.headers.get("If-None-Match") == tag:
+        response = HttpResponseNotModified()
+    else:
+        name = path.rpartition("/")[2]
+        response = FileResponse(
+            found.open("rb"), as_attachment=True, filename=name, content_type=type_of(path)
+        )
+    response["ETag"] = tag
+    response["Cache-Control"] = _kept(path)
+    response["Content-Security-Policy"] = POLICY
+    return response
+
+
 @require_safe
-def read(request: HttpRequest, path: str = "") -> HttpResponse:
+def read(request: HttpRequest, path: str = "") -> HttpResponseBase:
     """One file of the folder; a path that ends in a folder is its index."""
     if path == "" or path.endswith("/"):
         path = f"{path}index.html"
+    if path.endswith(".zip"):
+        return _pack(request, path)
     data = Site().file(path)
     if data is None:
         response = HttpResponse(

@@ -6,7 +6,14 @@ from typing import Any
 
 from rest_framework import serializers
 
-from spindle_server.publish.models import Edition, Proposal, Publication, PublishingRules
+from spindle_server.publish.models import (
+    Edition,
+    EditionPack,
+    Proposal,
+    Publication,
+    PublishingRules,
+)
+from spindle_server.publish.readers import pack_name
 
 
 class EditionSerializer(serializers.ModelSerializer):
@@ -14,6 +21,10 @@ class EditionSerializer(serializers.ModelSerializer):
 
     published_by_name = serializers.CharField(source="published_by.shown_name", read_only=True)
     path = serializers.SerializerMethodField()
+    licence = serializers.SerializerMethodField()
+    data_path = serializers.SerializerMethodField()
+    data_bytes = serializers.SerializerMethodField()
+    data_problem = serializers.SerializerMethodField()
 
     class Meta:
         model = Edition
@@ -25,7 +36,37 @@ class EditionSerializer(serializers.ModelSerializer):
             "why",
             "correction",
             "path",
+            "licence",
+            "data_path",
+            "data_bytes",
+            "data_problem",
         ]
+
+    def _pack(self, edition: Edition) -> EditionPack | None:
+        found: EditionPack | None = getattr(edition, "pack", None)
+        return found
+
+    def get_data_path(self, edition: Edition) -> str:
+        """Where its data pack lies; '' while there is none."""
+        pack = self._pack(edition)
+        folder: str = self.context["folder"]
+        made = pack is not None and pack.digest
+        return f"/read/{folder}/{pack_name(edition)}" if made else ""
+
+    def get_data_bytes(self, edition: Edition) -> int | None:
+        """How large that is."""
+        pack = self._pack(edition)
+        return None if pack is None else pack.size_bytes
+
+    def get_data_problem(self, edition: Edition) -> str:
+        """Why it could not be made."""
+        pack = self._pack(edition)
+        return "" if pack is None else pack.problem
+
+    def get_licence(self, edition: Edition) -> str:
+        """Under which it was published."""
+        pack = self._pack(edition)
+        return "" if pack is None else pack.licence
 
     def get_path(self, edition: Edition) -> str:
         """Where readers find it."""
@@ -75,6 +116,10 @@ class PublishSerializer(serializers.Serializer):
     changed = serializers.CharField(max_length=400, allow_blank=True, required=False, default="")
     why = serializers.CharField(max_length=400, allow_blank=True, required=False, default="")
     correction = serializers.BooleanField(required=False, default=False)
+    licence = serializers.CharField(
+        max_length=120, allow_blank=True, required=False, allow_null=True, default=None,
+        help_text="Of its data; null: the bench's.",
+    )  # fmt: skip
 
 
 class WithdrawSerializer(serializers.Serializer):

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from contextlib import suppress
 from typing import Any
 
 from django.utils import timezone
@@ -12,23 +13,27 @@ from spindle_server.accounts.models import Role, User
 from spindle_server.compare.asking import AskedComparison
 from spindle_server.compare.selectors import compared
 from spindle_server.compare.serializers import ComparisonSerializer
-from spindle_server.errors import ServiceError
+from spindle_server.errors import ConflictError, ServiceError
 from spindle_server.photos.models import Photo
 from spindle_server.publish.freezing import content_of, digest_of, drawings_of
 from spindle_server.publish.models import (
     Edition,
+    EditionPack,
     Proposal,
     Publication,
     PublishedPhoto,
     PublishingRules,
     Snapshot,
 )
+from spindle_server.publish.pack_tasks import make_packs
+from spindle_server.publish.packing import frozen_pack
 from spindle_server.records.versions import locked, refuse_stale, write_fields
 from spindle_server.records.writes import writes
 from spindle_server.runs.models import Run
 from spindle_server.verdict.looking import Looking
 from spindle_server.verdict.models import Verdict
 from spindle_server.verdict.selectors import judged
+from spindle_server.work.services import ask_for
 
 
 @writes(Role.EDITOR)
@@ -91,11 +96,13 @@ def publish(
     changed: str = "",
     why: str = "",
     correction: bool = False,
+    licence: str | None = None,
 ) -> Edition:
     """A new edition of a verdict's page, frozen, numbered and dated.
 
     :param base: version of the verdict that the editor read. :param changed: what changed against
         the edition before; the first needs none. :param correction: something said was wrong.
+    :param licence: of its data; the bench's by default.
     :raises ServiceError: something blocks it, nothing changed, or nobody else looked at it.
     """
     row = locked(Verdict, verdict.pk)
@@ -130,12 +137,24 @@ def publish(
     for one in content["photos"]:
         photo = Photo.objects.get(pk=one["photo"])
         PublishedPhoto(edition=edition, photo=photo, name=one["name"]).save()
+    bench = rules()
+    chosen = bench.licence if licence is None else licence.strip()
+    frozen = frozen_pack(edition, bench, chosen, Looking(row.comparison))
+    EditionPack(edition=edition, licence=chosen, frozen=frozen).save()
     if publication.withdrawn_at is not None:
         publication.withdrawn_at, publication.withdrawn_reason = None, ""
         publication.version += 1
         publication.save()
     Proposal.objects.filter(verdict=row).delete()
     return edition
+
+
+@writes(Role.EDITOR)
+def ask_for_packs(*, actor: User) -> None:
+    """Have the data packs that wait made, as long work; where that is asked for already, once is
+    enough."""
+    with suppress(ConflictError):
+        ask_for(actor=actor, title="Make the data packs", task=make_packs)
 
 
 def _refuse_alone(verdict: Verdict, actor: User) -> None:

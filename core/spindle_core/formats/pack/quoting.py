@@ -41,6 +41,7 @@ class QuotedRun:
 
     listed: Mapping[str, Any]
     on: datetime.date
+    stand_name: str
     reduction: Reduction | None
     error: str
     remarks: tuple[str, ...]
@@ -55,7 +56,7 @@ def quoted_runs(pack: Pack, bench: str) -> Iterator[QuotedRun]:
     :raises PackError: a log or a result that cannot be read, or a day that is none.
     """
     for at, listed in enumerate(pack.index["runs"]):
-        day = _day(listed["on"], f"runs/{at}/on")
+        day = day_of(listed["on"], f"runs/{at}/on")
         log = pack.log(listed)
         if log.kind != listed["kind"]:
             raise PackError(
@@ -73,6 +74,7 @@ def quoted_runs(pack: Pack, bench: str) -> Iterator[QuotedRun]:
         yield QuotedRun(
             listed,
             day,
+            log.header.get("stand", ""),
             found,
             error,
             () if found is None else tuple(_apart(stated, found)),
@@ -81,7 +83,11 @@ def quoted_runs(pack: Pack, bench: str) -> Iterator[QuotedRun]:
         )
 
 
-def _day(text: str, where: str) -> datetime.date:
+def day_of(text: str, where: str) -> datetime.date:
+    """A day of the index.
+
+    :raises PackError: none that there is.
+    """
     try:
         return datetime.date.fromisoformat(text)
     except ValueError as error:

@@ -15,9 +15,10 @@ class Command(BaseCommand):
     help = "Write all that is published as files into a folder."
 
     def add_arguments(self, parser: CommandParser) -> None:
-        """The folder, and whether with PDFs."""
+        """The folder, and whether with PDFs and data."""
         parser.add_argument("folder", type=Path)
         parser.add_argument("--pdf", action="store_true", help="each page as PDF too")
+        parser.add_argument("--no-packs", action="store_true", help="without the data packs")
 
     def handle(self, *args: Any, **options: Any) -> None:
         """Write, and say how far it is."""
@@ -30,7 +31,9 @@ class Command(BaseCommand):
                 self.stdout.write(f"{done} of {total} files")
 
         try:
-            found = export(options["folder"], pdf=options["pdf"], say=say)
+            found = export(
+                options["folder"], pdf=options["pdf"], packs=not options["no_packs"], say=say
+            )
         except ServiceError as error:
             raise CommandError(error.message) from error
         self.stdout.write(
