@@ -58,7 +58,7 @@ class LookSerializer(serializers.Serializer):
     file = serializers.FileField(max_length=200)
 
 
-class QuoteSerializer(serializers.Serializer):
+class QuotePackSerializer(serializers.Serializer):
     """A pack to keep, and what in it is ours."""
 
     file = serializers.FileField(max_length=200)

@@ -29,7 +29,7 @@ from spindle_server.other_benches.serializers import (
     OtherBenchSerializer,
     QuotedEvidenceSerializer,
     QuotedPackSerializer,
-    QuoteSerializer,
+    QuotePackSerializer,
     looked,
 )
 
@@ -51,10 +51,10 @@ class PackQuote(APIView):
 
     parser_classes = [MultiPartParser]
 
-    @extend_schema(request=QuoteSerializer, responses={201: QuotedPackSerializer})
+    @extend_schema(request=QuotePackSerializer, responses={201: QuotedPackSerializer})
     def post(self, request: Request) -> Response:
         """As quoted evidence; every run is reduced here from its log."""
-        values = typed(request, QuoteSerializer)
+        values = typed(request, QuotePackSerializer)
         file = values["file"]
         row = services.quote_pack(
             actor=actor_of(request), name=file.name, data=file.read(), ours=values["ours"]

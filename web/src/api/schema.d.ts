@@ -1262,6 +1262,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/motors/{id}/quoted/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Pack by pack; none of it counts as measured here. */
+        get: operations["motors_quoted_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/motors/{id}/samples/": {
         parameters: {
             query?: never;
@@ -1277,6 +1294,41 @@ export interface paths {
         options?: never;
         head?: never;
         patch?: never;
+        trace?: never;
+    };
+    "/api/v1/other-benches/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Benches that packs came from. */
+        get: operations["other_benches_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/other-benches/{id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Its packs, and the two benches held against each other. */
+        get: operations["other_benches_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** @description Note something on it. */
+        patch: operations["other_benches_partial_update"];
         trace?: never;
     };
     "/api/v1/parcels/{id}/": {
@@ -1587,6 +1639,75 @@ export interface paths {
         head?: never;
         /** @description Change them. */
         patch: operations["publishing_rules_partial_update"];
+        trace?: never;
+    };
+    "/api/v1/quoted-packs/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description As quoted evidence; every run is reduced here from its log. */
+        post: operations["quoted_packs_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/quoted-packs/{id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What it is and what in it is ours. */
+        get: operations["quoted_packs_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** @description Say anew what is ours; put it aside, or let it count again. */
+        patch: operations["quoted_packs_partial_update"];
+        trace?: never;
+    };
+    "/api/v1/quoted-packs/{id}/file/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Byte for byte, as it came. */
+        get: operations["quoted_packs_file_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/quoted-packs/look/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Whose it is, how it is graded, and what in it is known here. */
+        post: operations["quoted_packs_look_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/v1/rank/": {
@@ -2813,6 +2934,12 @@ export interface components {
             confidence: number;
             sentence: string;
         };
+        /** @description Two benches held against each other. */
+        BenchCheck: {
+            offsets: components["schemas"]["Offset"][];
+            held: components["schemas"]["Held"][];
+            theirs_only: components["schemas"]["TheirsOnly"][];
+        };
         /** @description The last day on which something ran. */
         BenchDay: {
             /** Format: date */
@@ -3685,6 +3812,14 @@ export interface components {
             correction?: boolean;
             /** @description Where readers find it. */
             readonly path: string;
+            /** @description Under which it was published. */
+            readonly licence: string;
+            /** @description Where its data pack lies; '' while there is none. */
+            readonly data_path: string;
+            /** @description How large that is. */
+            readonly data_bytes: number | null;
+            /** @description Why it could not be made. */
+            readonly data_problem: string;
         };
         /** @description A unit that may be typed into a field: value = (typed − offset) × factor. */
         EntryUnit: {
@@ -4065,6 +4200,26 @@ export interface components {
             run: number;
             figure: components["schemas"]["StatedFigure"];
         };
+        /** @description One figure of one motor under one load, read by both. */
+        Held: {
+            motor: number;
+            motor_name: string;
+            load: string;
+            condition: string;
+            /** Format: double */
+            at: number | null;
+            name: string;
+            ours: components["schemas"]["OfBench"];
+            theirs: components["schemas"]["OfBench"];
+            /** Format: double */
+            offset_pct: number;
+            /** Format: double */
+            u_pct: number;
+            /** Format: double */
+            half_width_pct: number;
+            outcome: string;
+            one_sample: boolean;
+        };
         /** @description Were the predictions right? */
         Hindsight: {
             figures: components["schemas"]["Honesty"][];
@@ -4323,6 +4478,14 @@ export interface components {
             /** Format: int64 */
             version?: number;
         };
+        /** @description Something in a pack, and which of ours it seems to be. */
+        KnownThing: {
+            key: string;
+            full_name: string;
+            samples: string[];
+            runs: number;
+            ours: number | null;
+        };
         /** @description A cell that is read later, from footage. */
         LaterCell: {
             readonly id: number;
@@ -4525,6 +4688,29 @@ export interface components {
          * @enum {string}
          */
         LongWorkStateEnum: "waiting" | "running" | "done" | "failed" | "cancelled" | "lost";
+        /** @description A pack to look into. */
+        LookRequest: {
+            /** Format: binary */
+            file: string;
+        };
+        /** @description What a pack is, before it is kept. */
+        Looked: {
+            bench_name: string;
+            address: string;
+            subject: string;
+            edition: number;
+            /** Format: date */
+            issued_on: string;
+            sentence: string;
+            licence: string;
+            grade_label: string;
+            grade_line: string;
+            disclosure: string[];
+            runs: number;
+            size_bytes: number;
+            motors: components["schemas"]["KnownThing"][];
+            propellers: components["schemas"]["KnownThing"][];
+        };
         /** @description A block of a sheet while it is typed. */
         LookedAtBlockRequest: {
             rows: {
@@ -5149,6 +5335,27 @@ export interface components {
          * @enum {string}
          */
         ObtainedEnum: "bought" | "loaned" | "given" | "sponsored" | "own_design" | "early" | "unknown";
+        /** @description A figure of one bench, on how many samples and runs it rests. */
+        OfBench: {
+            figure: components["schemas"]["StatedFigure"];
+            samples: number;
+            runs: number;
+        };
+        /** @description What one figure differs by over all that both benches ran; theirs against ours. */
+        Offset: {
+            condition: string;
+            name: string;
+            /** Format: double */
+            offset_pct: number;
+            /** Format: double */
+            u_pct: number;
+            /** Format: double */
+            half_width_pct: number;
+            outcome: string;
+            loads: number;
+            motors: number;
+            assumed: boolean;
+        };
         /** @description Like runs on one propeller and voltage. */
         OnPropeller: {
             propeller: string;
@@ -5266,6 +5473,22 @@ export interface components {
          * @enum {string}
          */
         OriginEnum: "bench" | "import" | "typed" | "demo";
+        /** @description A bench that is not this one. */
+        OtherBench: {
+            readonly id: number;
+            version?: number;
+            readonly name: string;
+            readonly address: string;
+            note?: string;
+            readonly pack_count: number;
+            readonly motor_count: number;
+        };
+        /** @description A bench with its packs, held against this one. */
+        OtherBenchDetail: {
+            bench: components["schemas"]["OtherBench"];
+            packs: components["schemas"]["QuotedPack"][];
+            check: components["schemas"]["BenchCheck"];
+        };
         /** @description A sample that was left out of a mean. */
         Outlier: {
             channel: string;
@@ -5421,6 +5644,21 @@ export interface components {
              */
             previous?: string | null;
             results: components["schemas"]["Motor"][];
+        };
+        PaginatedOtherBenchList: {
+            /** @example 123 */
+            count: number;
+            /**
+             * Format: uri
+             * @example http://api.example.org/accounts/?page=4
+             */
+            next?: string | null;
+            /**
+             * Format: uri
+             * @example http://api.example.org/accounts/?page=2
+             */
+            previous?: string | null;
+            results: components["schemas"]["OtherBench"][];
         };
         PaginatedPropellerList: {
             /** @example 123 */
@@ -5669,6 +5907,12 @@ export interface components {
             note?: string;
             version?: number;
         };
+        /** @description Say anew what is ours, or put a pack aside. */
+        PatchedChangePackRequest: {
+            ours?: string;
+            put_aside?: string;
+            version?: number;
+        };
         /** @description What of a campaign is changed. */
         PatchedChangedCampaignRequest: {
             title?: string;
@@ -5876,6 +6120,11 @@ export interface components {
             kv_label_rpm_per_v?: number | null;
             note?: string;
             verdict?: string;
+        };
+        /** @description A bench that is not this one. */
+        PatchedOtherBenchRequest: {
+            version?: number;
+            note?: string;
         };
         /** @description How a motor was obtained and what it cost. */
         PatchedParcelFieldsRequest: {
@@ -6381,6 +6630,8 @@ export interface components {
             why?: string;
             /** @default false */
             correction?: boolean;
+            /** @description Of its data; null: the bench's. */
+            licence?: string | null;
         };
         /** @description What became of a verdict: its proposal, its page and the page's editions. */
         Published: {
@@ -6476,6 +6727,12 @@ export interface components {
          * @enum {string}
          */
         QuoteKindEnum: "read" | "delta" | "subject" | "subject_delta" | "constant" | "claim" | "record";
+        /** @description A pack to keep, and what in it is ours. */
+        QuotePackRequest: {
+            /** Format: binary */
+            file: string;
+            ours: string;
+        };
         /** @description A figure by what it is. */
         QuoteRequest: {
             kind: components["schemas"]["QuoteKindEnum"];
@@ -6501,6 +6758,83 @@ export interface components {
             against?: string;
             /** @default  */
             text?: string;
+        };
+        /** @description What one pack says of a motor. */
+        QuotedEvidence: {
+            bench: number;
+            bench_name: string;
+            subject: string;
+            edition: number;
+            /** Format: date */
+            issued_on: string;
+            sentence: string;
+            licence: string;
+            grade_label: string;
+            grade_line: string;
+            figures: components["schemas"]["NamedFigure"][];
+            loads: components["schemas"]["QuotedLoad"][];
+            offsets: components["schemas"]["Offset"][];
+        };
+        /** @description What another bench got of a motor under a load, at full throttle. */
+        QuotedLoad: {
+            load: string;
+            samples: number;
+            runs: number;
+            figures: components["schemas"]["NamedFigure"][];
+        };
+        /** @description A motor of a pack, and which of ours it is. */
+        QuotedMotor: {
+            key: string;
+            full_name: string;
+            ours: number | null;
+            /** @default  */
+            ours_name?: string;
+            samples: components["schemas"]["QuotedSample"][];
+        };
+        /** @description A pack that was quoted. */
+        QuotedPack: {
+            readonly id: number;
+            readonly version: number;
+            readonly bench: number;
+            readonly bench_name: string;
+            readonly kind: string;
+            readonly subject: string;
+            readonly edition: number;
+            /** Format: date */
+            readonly issued_on: string;
+            readonly sentence: string;
+            readonly licence: string;
+            readonly grade_label: string;
+            readonly grade_line: string;
+            readonly disclosure: string[];
+            readonly size_bytes: number;
+            readonly file_name: string;
+            readonly put_aside: string;
+            /** @default  */
+            readonly imported_by_name: string;
+            /** Format: date-time */
+            readonly imported_at: string;
+            /** @description Whether it is the newest edition and was not put aside. */
+            readonly counts: boolean;
+            readonly run_count: number;
+            readonly motors: components["schemas"]["QuotedMotor"][];
+            readonly propellers: components["schemas"]["QuotedPropeller"][];
+            readonly remarks: components["schemas"]["RunRemark"][];
+        };
+        /** @description A propeller of a pack, and which of ours it is. */
+        QuotedPropeller: {
+            key: string;
+            full_name: string;
+            ours: number | null;
+            /** @default  */
+            ours_name?: string;
+        };
+        /** @description A sample of another bench, and the same one of ours. */
+        QuotedSample: {
+            mark: string;
+            ours: number | null;
+            /** @default  */
+            ours_mark?: string;
         };
         /** @description A propeller on a supply, with how many motors were run so. */
         RankLoad: {
@@ -6838,6 +7172,11 @@ export interface components {
          * @enum {string}
          */
         RunKindEnum: "steps" | "ramp" | "peak" | "hold" | "no_load" | "flywheel" | "response" | "soak" | "readings";
+        /** @description A run whose log gives another figure than its bench states. */
+        RunRemark: {
+            number: number;
+            remarks: string[];
+        };
         /** @description What is still to run on one supply, in the order of a day. */
         RunSheet: {
             campaign: string;
@@ -7435,6 +7774,12 @@ export interface components {
             observations: components["schemas"]["Observation"][];
             findings: components["schemas"]["Finding"][];
             not_applicable: components["schemas"]["NotApplicable"][];
+        };
+        /** @description A load that only they ran. */
+        TheirsOnly: {
+            motor: number;
+            motor_name: string;
+            load: string;
         };
         /** @description Torque over speed of one motor; ``reason`` says why no line is drawn. */
         TorqueChart: {
@@ -9952,6 +10297,27 @@ export interface operations {
             };
         };
     };
+    motors_quoted_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QuotedEvidence"][];
+                };
+            };
+        };
+    };
     motors_samples_create: {
         parameters: {
             query?: never;
@@ -9973,6 +10339,76 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Sample"];
+                };
+            };
+        };
+    };
+    other_benches_list: {
+        parameters: {
+            query?: {
+                /** @description A page number within the paginated result set. */
+                page?: number;
+                /** @description Number of results to return per page. */
+                page_size?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaginatedOtherBenchList"];
+                };
+            };
+        };
+    };
+    other_benches_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OtherBenchDetail"];
+                };
+            };
+        };
+    };
+    other_benches_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedOtherBenchRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OtherBenchDetail"];
                 };
             };
         };
@@ -10483,6 +10919,119 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PublishingRules"];
+                };
+            };
+        };
+    };
+    quoted_packs_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["QuotePackRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QuotedPack"];
+                };
+            };
+        };
+    };
+    quoted_packs_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QuotedPack"];
+                };
+            };
+        };
+    };
+    quoted_packs_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedChangePackRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QuotedPack"];
+                };
+            };
+        };
+    };
+    quoted_packs_file_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/zip": string;
+                };
+            };
+        };
+    };
+    quoted_packs_look_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["LookRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Looked"];
                 };
             };
         };

@@ -25,6 +25,7 @@ const RESTS_ON = {
     'plan',
     'rank',
     'match',
+    'other-benches',
   ],
   /** What the bench declares for all motors. */
   declaration: ['motor', 'motors', 'fit', 'board', 'rank', 'match'],
@@ -37,6 +38,8 @@ const RESTS_ON = {
   photo: ['photos', 'motor'],
   snapshot: ['snapshots'],
   comparison: ['compare'],
+  /** Another bench's pack; one may begin a motor file. */
+  quoted: ['other-benches', 'motors'],
   /** What a verdict says is read anew by who changed it; here only how it stands. */
   verdict: ['verdicts'],
   publication: ['publication', 'publications', 'verdicts'],

@@ -71,6 +71,11 @@ export const routes: RouteRecordRaw[] = [
     component: () => import('@/features/compare/OtherTestsPage.vue'),
   },
   {
+    path: '/compare/benches',
+    name: 'compare-benches',
+    component: () => import('@/features/benches/OtherBenchesPage.vue'),
+  },
+  {
     path: '/compare/mass',
     name: 'compare-mass',
     component: () => import('@/features/compare/MassMoneyPage.vue'),

@@ -5,6 +5,7 @@ const WAYS = [
   { path: '/compare/bench', words: 'The whole bench' },
   { path: '/compare/tests', words: 'Other tests' },
   { path: '/compare/mass', words: 'Mass and money' },
+  { path: '/compare/benches', words: 'Other benches' },
 ]
 defineProps<{ here: string; reading?: boolean }>()
 </script>

@@ -14,6 +14,7 @@ import IdentifiedSheet from './IdentifiedSheet.vue'
 import IncidentSheet from './IncidentSheet.vue'
 import ObservationList from './ObservationList.vue'
 import PeerList from './PeerList.vue'
+import QuotedSheet from './QuotedSheet.vue'
 import SampleSheet from './SampleSheet.vue'
 
 const props = defineProps<{
@@ -73,6 +74,9 @@ const live = () => props.file.incidents.filter((one) => !one.struck_reason).leng
     </el-tab-pane>
     <el-tab-pane name="peers" :label="counted('Peers', file.peers.length)" lazy>
       <PeerList :peers="file.peers" />
+    </el-tab-pane>
+    <el-tab-pane name="quoted" label="Other benches" lazy>
+      <QuotedSheet :motor="file.motor.id" />
     </el-tab-pane>
     <el-tab-pane name="incidents" :label="counted('Incidents', live())" lazy>
       <IncidentSheet :file="file" />

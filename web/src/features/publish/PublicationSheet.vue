@@ -4,11 +4,13 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { api, dataOf, fieldMessage, sentenceOf } from '@/api/client'
 import { useWrite } from '@/api/useWrite'
-import { publicationQuery } from '@/api/verdictQueries'
+import { publicationQuery, publishingRulesQuery } from '@/api/verdictQueries'
 import { useSession } from '@/app/useSession'
 import PageState from '@/app/PageState.vue'
 import { dateTime } from '@/figures/format'
+import FieldRow from '@/forms/FieldRow.vue'
 import TextField from '@/forms/TextField.vue'
+import DataOf from './DataOf.vue'
 
 const props = defineProps<{ verdict: number; version: number; blocked: number; unkept: boolean }>()
 const { mayWrite, mayPublish } = useSession()
@@ -19,6 +21,17 @@ const changed = ref('')
 const why = ref('')
 const correction = ref(false)
 const reason = ref('')
+/** Null: as the bench declares it. */
+const licence = ref<string | null>(null)
+const { data: rules } = useQuery(publishingRulesQuery())
+const LICENCES = [
+  'CC BY 4.0',
+  'CC BY-SA 4.0',
+  'CC BY-NC 4.0',
+  'CC0 1.0',
+  'ODbL 1.0',
+  'All rights reserved: to be read, not to be used',
+]
 const taking = ref(false)
 const said = ref('')
 const at = computed(() => ({ params: { path: { id: props.verdict } } }))
@@ -37,6 +50,7 @@ const publishing = useWrite('publication', async () =>
         changed: changed.value,
         why: why.value,
         correction: correction.value,
+        licence: licence.value,
       },
     }),
   ),
@@ -94,6 +108,7 @@ const waits = computed(() =>
           <span v-if="one.changed"
             >: {{ one.changed }} <em>{{ one.why }}</em></span
           >
+          <DataOf :edition="one" />
         </li>
       </ol>
       <p v-if="data.proposal" role="status">
@@ -135,6 +150,21 @@ const waits = computed(() =>
             >A correction: something that was said was wrong</el-checkbox
           >
         </template>
+        <FieldRow for="licence" label="Licence of the page and its data" width="wide">
+          <el-select
+            id="licence"
+            v-model="licence"
+            filterable
+            allow-create
+            default-first-option
+            clearable
+            :value-on-clear="null"
+            :empty-values="[undefined, null]"
+            :placeholder="rules?.licence || 'not said'"
+          >
+            <el-option v-for="one in LICENCES" :key="one" :value="one" :label="one" />
+          </el-select>
+        </FieldRow>
         <div class="row">
           <el-button
             type="primary"

@@ -1,0 +1,71 @@
+/** What another bench reads apart from ours: in words, and where it lies in a drawing. */
+import type { Schemas } from '@/api/client'
+import { deltaText, formatNumber } from '@/figures/format'
+import { labelOf, unitOf } from '@/words/words'
+
+export type Offset = Schemas['Offset']
+export type Held = Schemas['Held']
+
+const CONDITIONS: Record<string, string> = {
+  no_load: 'Without a propeller',
+  speed_rpm: 'At one speed',
+  thrust_gf: 'For one thrust',
+  full: 'At full throttle',
+}
+
+/** What a figure under a condition tells of the two benches. */
+const TELLS: Record<string, string> = {
+  no_load: 'volts and revolutions',
+  speed_rpm: 'the two scales: propeller and air are taken out',
+  thrust_gf: 'scale and meters together',
+  full: 'everything together',
+}
+
+export const conditionWords = (key: string) => CONDITIONS[key] ?? key
+export const tellsWords = (key: string) => TELLS[key] ?? ''
+
+/** A figure with its condition: "Thrust at one speed, 12,000 rpm". */
+export function nameOf(one: { condition: string; name: string; at?: number | null }): string {
+  const words = conditionWords(one.condition)
+  const under = `${labelOf(one.name)} ${words.charAt(0).toLowerCase()}${words.slice(1)}`
+  if (one.at === undefined || one.at === null) return under
+  return `${under}, ${formatNumber(one.at, 0)}\u2009${unitOf(one.condition)}`
+}
+
+/** What may be said of it: never finer than its u. */
+export function outcomeWords(one: { outcome: string; offset_pct: number; half_width_pct: number }) {
+  if (one.outcome === 'equivalent') return 'the same, within 2\u2009%'
+  if (one.outcome === 'different') return one.offset_pct > 0 ? 'they read more' : 'they read less'
+  return `not told apart: it could be ±${formatNumber(one.half_width_pct, one.half_width_pct < 10 ? 1 : 0)}\u2009%`
+}
+
+export function offsetText(one: { offset_pct: number; u_pct: number }): string {
+  const text = deltaText(one.offset_pct, one.u_pct)
+  return `${text.value} ± ${text.u}\u2009%`
+}
+
+export interface Drawn {
+  /** All in per cent of the width. */
+  at: number
+  low: number
+  high: number
+}
+
+const LEAST_SPAN_PCT = 5
+/** Within it the benches count as the same. */
+export const MARGIN_PCT = 2
+
+/** Half of the width of the drawing, in per cent of offset: all intervals and the margin fit. */
+export function spanOf(rows: readonly Pick<Offset, 'offset_pct' | 'half_width_pct'>[]): number {
+  const ends = rows.map((row) => Math.abs(row.offset_pct) + row.half_width_pct)
+  return 1.05 * Math.max(LEAST_SPAN_PCT, ...ends)
+}
+
+export function drawnAt(one: Pick<Offset, 'offset_pct' | 'half_width_pct'>, span: number): Drawn {
+  const place = (value: number) => 50 + (50 * value) / span
+  return {
+    at: place(one.offset_pct),
+    low: place(one.offset_pct - one.half_width_pct),
+    high: place(one.offset_pct + one.half_width_pct),
+  }
+}
