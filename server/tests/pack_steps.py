@@ -36,11 +36,14 @@ def as_theirs(data, *, bench=THEIRS, scale=1.0, change=None, praise=1.0, **heade
     logs = {}
     for run in index["runs"]:
         log = pack.log(run)
-        channels = {**log.channels, "thrust_gf": scale * log.channels["thrust_gf"]}
+        channels = dict(log.channels)
+        if "thrust_gf" in channels:
+            channels["thrust_gf"] = scale * channels["thrust_gf"]
         logs[run["number"]] = replace(log, channels=channels, header={**log.header, **header})
     results = {number: reduction_to_json(reduce_trace(log.trace())) for number, log in logs.items()}
     for result in results.values():
-        result["summary"]["max_thrust_gf"]["value"] *= praise
+        if praise != 1.0:
+            result["summary"]["max_thrust_gf"]["value"] *= praise
     return pack_bytes(
         index, parts_of(index, results, logs.__getitem__, verdict={}, verdict_text="As we say.\n")
     )

@@ -8,6 +8,7 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.core.management import call_command
 
 from spindle_server.accounts.models import User
+from spindle_server.demo.no_load_runs import no_load_log
 from spindle_server.errors import ConflictError, ServiceError
 from spindle_server.motors.models import MotorModel
 from spindle_server.motors.services import take_in_motor
@@ -18,6 +19,7 @@ from spindle_server.other_benches.services import NEW, Ours, put_aside, quote_pa
 from spindle_server.publish.services import publish
 from spindle_server.runs.models import Run, SummaryFigure
 from spindle_server.runs.ran import evidence_revision
+from spindle_server.runs.services import import_log
 from spindle_server.verdict.models import Verdict
 
 from .pack_steps import THEIRS, as_theirs, keys_of, own_pack
@@ -132,6 +134,26 @@ def test_a_sample_that_travelled_is_read_as_one(people, rig, data):
     check = check_against(pack.bench)
     assert {one.one_sample for one in check.held} == {True}
     assert {(one.ours.runs, one.theirs.runs) for one in check.held} == {(2, 2)}
+
+
+def test_without_a_propeller_speed_over_volts_is_held(api, people, rig, data):
+    """Runs of no propeller count in no ranking, and here they tell volts and revolutions apart."""
+    supply = rig["supply"]
+    for sample in rig["samples"]:
+        import_log(
+            actor=people["reviewer"], name=f"{sample.mark}.csv", data=no_load_log(sample, supply),
+            sample=sample, supply=supply, stand=rig["stand"],
+        )  # fmt: skip
+    verdict = Verdict.objects.get()
+    publish(
+        actor=people["editor"], verdict=verdict, base=verdict.version, changed="kV.", why="Run."
+    )
+    pack = own_pack()
+    sent = as_theirs(pack)
+    row = quoted(people, sent, ours_of(sent, rig))
+    told = of(check_against(row.bench), "no_load", "kv_raw_rpm_per_v")
+    assert told.delta.delta_pct == pytest.approx(0.0, abs=1e-9)
+    assert told.delta.u_pct > 0.5
 
 
 def test_only_the_newest_edition_counts_and_none_that_was_put_aside(people, rig, data):

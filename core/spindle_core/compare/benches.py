@@ -40,14 +40,14 @@ UNLOADED = "no_load"
 EQUAL_SPEED = "speed_rpm"
 
 READ: Mapping[str, tuple[str, ...]] = {
-    UNLOADED: ("kv_rpm_per_v", "no_load_current_a"),
+    UNLOADED: ("kv_raw_rpm_per_v", "no_load_current_a"),
     EQUAL_SPEED: ("thrust_gf",),
     "thrust_gf": ("power_w", "current_a", "efficiency_g_per_w"),
     FULL: ("thrust_gf", "current_a", "power_w", "speed_rpm"),
 }
 """What two benches are held against each other by. At one speed a propeller's thrust is the
-propeller's and the air's alone: what is left are the two scales. Without a propeller kV is left to
-volts and revolutions."""
+propeller's and the air's alone: what is left are the two scales. Without a propeller speed ÷ volts
+is left to the two meters, whatever either takes for the resistance."""
 
 POWERS: Mapping[str, Mapping[str, tuple[float, float]]] = {
     EQUAL_SPEED: {"thrust_gf": (0.0, 1.0)},

@@ -180,7 +180,7 @@ def test_volts_that_sagged_are_brought_to_nominal():
 
 def test_without_a_propeller_kv_is_compared():
     def unloaded(key, kv, owner):
-        summary = {"kv_rpm_per_v": Measured(kv, {f"calibration@{owner}/voltage_v": 0.002 * kv})}
+        summary = {"kv_raw_rpm_per_v": Measured(kv, {f"calibration@{owner}/voltage_v": 0.002 * kv})}
         load = Load("", "bench supply", 12.0)
         return RanRun("a", "A", "no_load", load, ComparedRun(key, [], 0.005), summary)
 
@@ -190,7 +190,7 @@ def test_without_a_propeller_kv_is_compared():
         same_samples={("a", "A")},
     )
     (one,) = check.held
-    assert (one.condition, one.name) == (UNLOADED, "kv_rpm_per_v")
+    assert (one.condition, one.name) == (UNLOADED, "kv_raw_rpm_per_v")
     assert one.ratio.value == pytest.approx(2000 / 1900)
     assert not one.ratio.component("assumed_propeller")
 

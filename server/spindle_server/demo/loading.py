@@ -24,6 +24,7 @@ from spindle_server.demo.catalogue import DemoMotor
 from spindle_server.demo.drawn_photos import take_photos
 from spindle_server.demo.judgements import load_judgements
 from spindle_server.demo.no_load_runs import import_no_load
+from spindle_server.demo.other_bench import quote_other_bench
 from spindle_server.demo.parcels import burn_one, fill_parcel
 from spindle_server.demo.rig import fill_rig
 from spindle_server.demo.simulated_runs import RUNS, Played, air_of, play, started_at
@@ -36,6 +37,7 @@ from spindle_server.identification.rebuilding import rebuild_stale
 from spindle_server.imports.inbox import inbox_folder
 from spindle_server.motors.models import MotorModel, Sample
 from spindle_server.motors.services import put_claim, take_in_motor
+from spindle_server.publish.packs import make_waiting
 from spindle_server.rig.models import Propeller, Stand, Supply
 from spindle_server.runs.models import Run
 from spindle_server.runs.services import review_run
@@ -75,6 +77,8 @@ def load_demo(say: Say) -> list[dict[str, str]]:
         load_judgements(ilse, User.objects.get(username="tomas"))
         load_verdicts(ilse)
         publish_verdicts(ilse, User.objects.get(username="tomas"))
+        quote_other_bench(ilse)
+        make_waiting()
         for name, data in stranger_files().items():
             (inbox_folder() / name).write_bytes(data)
     return logins

@@ -91,11 +91,7 @@ def publish_verdicts(reviewer: User, editor: User) -> None:
     services.change_rules(
         actor=editor,
         base=rules.version,
-        values={
-            "bench_name": "Gannet Yard Bench",
-            "licence": "free to use with the bench's name",
-            "second_eyes": True,
-        },
+        values={"bench_name": "Gannet Yard Bench", "licence": "CC BY 4.0", "second_eyes": True},
     )
     for verdict in Verdict.objects.exclude(motor__name="Teal").order_by("pk"):
         services.propose(actor=reviewer, verdict=verdict)

@@ -7,13 +7,15 @@ from collections.abc import Iterable, Sequence
 from django.db.models import Max, Q, QuerySet
 
 from spindle_core.compare.bench_table import Load, RanRun
-from spindle_core.compare.benches import BenchCheck, Side, between_benches
+from spindle_core.compare.benches import UNLOADED, BenchCheck, Side, between_benches
+from spindle_core.compare.measured_run import CURVE_KINDS
 from spindle_core.compare.table import ComparedRun
 from spindle_core.formats.result_json import figures_from_json, points_from_json
 from spindle_core.run.stand import ASSUMED_REPEATABILITY
 from spindle_server.other_benches.models import OtherBench, QuotedPack, QuotedRun
 from spindle_server.runs.as_core import SUPPLY_WORDS, air_density
-from spindle_server.runs.ran import counted_runs, ran_run
+from spindle_server.runs.models import Run
+from spindle_server.runs.ran import ran_run
 
 OURS = "this bench"
 
@@ -88,7 +90,10 @@ def their_side(bench: OtherBench, runs: Sequence[QuotedRun]) -> Side:
 def our_side(motors: Sequence[int]) -> Side:
     """Our own runs of motors, as they were measured: what is beyond a rating counts here too."""
     rows = (
-        counted_runs(motors)
+        Run.objects.filter(sample__motor__in=motors, kind__in=(*CURVE_KINDS, UNLOADED))
+        .filter(reduction__result__isnull=False)
+        .exclude(review="rejected")
+        .order_by("pk")
         .select_related("sample", "propeller__maker", "supply", "stand", "reduction")
         .prefetch_related("figures")
     )
