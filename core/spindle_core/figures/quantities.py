@@ -54,6 +54,7 @@ TIME_COLUMN: Final = "time_s"
 
 _DERIVED: Final = (
     Quantity("time_s", "Time", "s"),
+    Quantity("mass_g", "Mass", "g"),
     Quantity("efficiency_g_per_w", "Thrust per power", "gf/W"),
     Quantity("shaft_power_w", "Shaft power", "W"),
     Quantity("motor_esc_efficiency_pct", "Motor + ESC efficiency", "%"),

@@ -26,6 +26,10 @@ const edition = (number: number, changed: object = {}) => ({
   why: '',
   correction: false,
   path: number === 2 ? '/read/motors/drift/' : '/read/motors/drift/edition-1.html',
+  licence: 'CC BY 4.0',
+  data_path: `/read/motors/drift/edition-${number}-data.zip`,
+  data_bytes: 1_400_000,
+  data_problem: '',
   ...changed,
 })
 const PUBLISHED = {
@@ -73,6 +77,38 @@ describe('a verdict on its way to readers', () => {
     expect(publish?.attributes('disabled')).toBeDefined()
   })
 
+  it('offers the data of each edition, or says why there are none', async () => {
+    const editions = [
+      edition(2, { data_path: '', data_bytes: null, licence: '' }),
+      edition(1, { data_path: '', data_problem: 'The samples of run 4 are gone.' }),
+      edition(1),
+    ]
+    serve({
+      'GET /api/v1/session/': session(),
+      [`GET ${AT}publication/`]: { ...PUBLISHED, editions },
+    })
+    const { page } = await sheet()
+    expect(page.text()).toContain('its data are not packed yet')
+    expect(page.text()).toContain('licence not said')
+    expect(alerts(page).join()).toContain('The samples of run 4 are gone.')
+    expect(page.get('a[download]').text()).toBe('its data, 1.4 MB')
+  })
+
+  it('is published under a licence that the editor chose', async () => {
+    const asked = serve({
+      'GET /api/v1/session/': session('editor'),
+      'GET /api/v1/publishing-rules/': { bench_name: 'x', licence: 'CC BY 4.0', version: 1 },
+      [`GET ${AT}publication/`]: { ...NOT_YET, second_eyes: false },
+      [`POST ${AT}publication/`]: PUBLISHED,
+    })
+    const { page } = await sheet()
+    expect(page.text()).toContain('CC BY 4.0')
+    page.getComponent({ name: 'ElSelect' }).vm.$emit('update:modelValue', 'CC0 1.0')
+    await press(page, 'Publish it')
+    const sent = asked.find((one) => one.method === 'POST')?.body as { licence: string }
+    expect(sent.licence).toBe('CC0 1.0')
+  })
+
   it('says what an editor is told, and keeps what was typed', async () => {
     const asked = serve({
       'GET /api/v1/session/': session('editor'),
@@ -88,6 +124,7 @@ describe('a verdict on its way to readers', () => {
     expect(asked.find((one) => one.method === 'POST')?.body).toEqual({
       version: 6,
       changed: 'Limits: heat.',
+      licence: null,
       why: '',
       correction: false,
     })

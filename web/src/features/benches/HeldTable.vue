@@ -1,12 +1,24 @@
 <script setup lang="ts">
 /** Every figure that both benches read, load by load. */
+import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
 import Figure from '@/figures/Figure.vue'
 import MotorMark from '@/figures/MotorMark.vue'
 import { unitOf } from '@/words/words'
 import { type Held, nameOf, offsetText, outcomeWords } from './offsets'
 
-defineProps<{ held: readonly Held[] }>()
+const props = defineProps<{ held: readonly Held[] }>()
+const groups = computed(() => {
+  const found = new Map<string, { motor: number; motor_name: string; load: string; held: Held[] }>()
+  for (const one of props.held) {
+    const key = `${one.motor}/${one.load}`
+    const { motor, motor_name, load } = one
+    const group = found.get(key) ?? { motor, motor_name, load, held: [] }
+    group.held.push(one)
+    found.set(key, group)
+  }
+  return [...found.values()]
+})
 const rests = (one: Schemas['OfBench']) =>
   `${one.samples} ${one.samples === 1 ? 'sample' : 'samples'}, ${one.runs} ${one.runs === 1 ? 'run' : 'runs'}`
 </script>
@@ -16,7 +28,6 @@ const rests = (one: Schemas['OfBench']) =>
     <table class="grid">
       <thead>
         <tr>
-          <th>Motor, load</th>
           <th>What</th>
           <th class="num">Ours</th>
           <th class="num">Theirs</th>
@@ -24,12 +35,14 @@ const rests = (one: Schemas['OfBench']) =>
           <th></th>
         </tr>
       </thead>
-      <tbody>
-        <tr v-for="(one, index) in held" :key="index">
-          <td>
-            <MotorMark :motor="one.motor" />{{ one.motor_name }}
-            <span class="soft small block">{{ one.load }}</span>
-          </td>
+      <tbody v-for="group in groups" :key="`${group.motor}/${group.load}`">
+        <tr class="load">
+          <th colspan="5" scope="rowgroup">
+            <MotorMark :motor="group.motor" />{{ group.motor_name }}, {{ group.load }}
+            <span v-if="group.held[0]?.one_sample" class="soft">the very same motor on both</span>
+          </th>
+        </tr>
+        <tr v-for="one in group.held" :key="`${one.condition}/${one.name}`">
           <td>{{ nameOf(one) }}</td>
           <td class="num">
             <Figure
@@ -49,11 +62,8 @@ const rests = (one: Schemas['OfBench']) =>
             />
             <span class="soft small block">{{ rests(one.theirs) }}</span>
           </td>
-          <td class="num">{{ offsetText(one) }}</td>
-          <td>
-            {{ outcomeWords(one) }}
-            <span v-if="one.one_sample" class="soft small block">the very same motor</span>
-          </td>
+          <td class="num apart">{{ offsetText(one) }}</td>
+          <td>{{ outcomeWords(one) }}</td>
         </tr>
       </tbody>
     </table>
@@ -72,5 +82,14 @@ const rests = (one: Schemas['OfBench']) =>
 }
 td {
   vertical-align: top;
+}
+.load th {
+  padding-top: 12px;
+  text-align: left;
+  font-weight: 700;
+  color: var(--ink);
+}
+.apart {
+  white-space: nowrap;
 }
 </style>

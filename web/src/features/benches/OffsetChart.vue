@@ -9,6 +9,7 @@ import {
   type Offset,
   offsetText,
   outcomeWords,
+  scaleWords,
   spanOf,
   tellsWords,
 } from './offsets'
@@ -27,6 +28,7 @@ const band = computed(() => drawnAt({ offset_pct: 0, half_width_pct: MARGIN_PCT 
 </script>
 
 <template>
+  <p v-if="scaleWords(offsets)" class="said">{{ scaleWords(offsets) }}</p>
   <div class="offsets" role="list" aria-label="What they read apart from this bench">
     <div
       v-for="row in rows"
@@ -67,6 +69,9 @@ const band = computed(() => drawnAt({ offset_pct: 0, half_width_pct: MARGIN_PCT 
 </template>
 
 <style scoped>
+.said {
+  margin: 2px 0 8px;
+}
 .row {
   display: flex;
   gap: 12px;

@@ -57,7 +57,7 @@ const things = (pack: Schemas['QuotedPack']) =>
     <p v-if="pack.sentence">“{{ pack.sentence }}”</p>
     <p class="small">
       {{ pack.grade_line }} Licence: {{ pack.licence || 'not said' }}.
-      <template v-for="line in pack.disclosure" :key="line"> {{ line }}</template>
+      {{ pack.disclosure.join(' ') }}
     </p>
     <ul class="small ours">
       <li v-for="one in things(pack)" :key="one.key">

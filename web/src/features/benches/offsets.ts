@@ -3,6 +3,9 @@ import type { Schemas } from '@/api/client'
 import { deltaText, formatNumber } from '@/figures/format'
 import { labelOf, unitOf } from '@/words/words'
 
+/** Within it two benches count as the same. */
+export const MARGIN_PCT = 2
+
 export type Offset = Schemas['Offset']
 export type Held = Schemas['Held']
 
@@ -32,11 +35,35 @@ export function nameOf(one: { condition: string; name: string; at?: number | nul
   return `${under}, ${formatNumber(one.at, 0)}\u2009${unitOf(one.condition)}`
 }
 
+const signed = (value: number) =>
+  `${value > 0 ? '+' : ''}${formatNumber(value, Math.abs(value) < 10 ? 1 : 0)}\u2009%`
+
 /** What may be said of it: never finer than its u. */
-export function outcomeWords(one: { outcome: string; offset_pct: number; half_width_pct: number }) {
+export function outcomeWords(one: {
+  outcome: string
+  offset_pct: number
+  half_width_pct: number
+}): string {
   if (one.outcome === 'equivalent') return 'the same, within 2\u2009%'
   if (one.outcome === 'different') return one.offset_pct > 0 ? 'they read more' : 'they read less'
-  return `not told apart: it could be ±${formatNumber(one.half_width_pct, one.half_width_pct < 10 ? 1 : 0)}\u2009%`
+  const low = signed(one.offset_pct - one.half_width_pct)
+  return `not told apart: ${low} to ${signed(one.offset_pct + one.half_width_pct)}`
+}
+
+/** What it comes to for who owns the scale; empty where nothing tells of it. */
+export function scaleWords(offsets: readonly Offset[]): string {
+  const one = offsets.find((row) => row.condition === 'speed_rpm' && row.name === 'thrust_gf')
+  if (!one) return ''
+  const over = `${one.loads} ${one.loads === 1 ? 'load' : 'loads'}`
+  if (one.outcome === 'equivalent')
+    return `Over ${over} the two scales agree within ${MARGIN_PCT}\u2009%.`
+  if (one.outcome === 'different') {
+    const text = deltaText(Math.abs(one.offset_pct), one.u_pct)
+    const apart = `${text.value.replace('+', '')} ± ${text.u}\u2009%`
+    const way = one.offset_pct > 0 ? 'more' : 'less'
+    return `Their scale shows ${apart} ${way} than ours, over ${over}. Which of the two is right neither can tell; a check mass on either can.`
+  }
+  return `The two scales are not told apart: theirs shows between ${signed(one.offset_pct - one.half_width_pct)} and ${signed(one.offset_pct + one.half_width_pct)} of ours. More loads, or the very same motor and propeller on both, would tell.`
 }
 
 export function offsetText(one: { offset_pct: number; u_pct: number }): string {
@@ -52,8 +79,6 @@ export interface Drawn {
 }
 
 const LEAST_SPAN_PCT = 5
-/** Within it the benches count as the same. */
-export const MARGIN_PCT = 2
 
 /** Half of the width of the drawing, in per cent of offset: all intervals and the margin fit. */
 export function spanOf(rows: readonly Pick<Offset, 'offset_pct' | 'half_width_pct'>[]): number {

@@ -30,8 +30,8 @@ const { data, isPending, error, refetch } = useQuery(computed(() => quotedQuery(
     <p class="small">{{ one.grade_line }}</p>
     <p v-if="one.figures.length" class="figures">
       <span v-for="figure in one.figures" :key="figure.name"
-        ><span class="soft small">{{ labelOf(figure.name) }}</span>
-        <Figure
+        ><span class="soft small label">{{ labelOf(figure.name) }}</span
+        ><Figure
           :value="figure.figure.value"
           :u="figure.figure.u"
           :unit="unitOf(figure.name)"
@@ -88,6 +88,9 @@ const { data, isPending, error, refetch } = useQuery(computed(() => quotedQuery(
   display: flex;
   flex-wrap: wrap;
   gap: 4px 22px;
+}
+.label {
+  margin-right: 6px;
 }
 .wide {
   overflow-x: auto;
