@@ -32,6 +32,7 @@ SCREENS = {
     "compare": (f"/compare?runs={DRIFT},{FOUR},{SABLE}", "Compare"),
     "compare bench": ("/compare/bench", "Each held against"),
     "compare tests": ("/compare/tests", "At one kV"),
+    "compare benches": ("/compare/benches", "held against this bench"),
     "compare mass": ("/compare/mass", "What a gram and a price buy"),
     "rank": ("/rank", "What counts"),
     "match": ("/match", "Why the rest fell out"),
