@@ -6,7 +6,6 @@ from __future__ import annotations
 import pytest
 
 from spindle_core.errors import QuantityError
-from spindle_core.figures.measured import Measured
 from spindle_core.identification.motor import COPPER_SHARE, HEAT_MODEL_SHARE
 from spindle_core.intake.claim_checks import MOST_COPPER_SHARE
 from spindle_core.intake.claim_quantities import CLAIMS
@@ -16,7 +15,6 @@ from spindle_core.match.electrics import (
     diameter_for_equal_power_in,
     kv_at_other_voltage,
 )
-from spindle_core.match.picks import Flown
 from spindle_core.model.correction import EXPONENTS
 from spindle_core.model.propeller import FAMILY_FACTORS
 from spindle_core.model.thermal import kv_at_rpm_per_v
@@ -76,13 +74,6 @@ def test_shares():
 )
 def test_what_can_be_claimed(key, low, high):
     assert (CLAIMS[key].low, CLAIMS[key].high) == (low, high)
-
-
-@pytest.mark.parametrize(
-    ("flown_min", "within"), [(4.7, True), (5.3, True), (4.5, False), (5.5, False)]
-)
-def test_a_flight_can_be_too_short_or_too_long(flown_min, within):
-    assert Flown(Measured(5.0, {"a": 0.2}), flown_min).within_u is within
 
 
 @pytest.mark.parametrize("bad", [0.0, -1.0])

@@ -208,21 +208,3 @@ def frontier(matched: Sequence[Matched]) -> list[str]:
 
 def _value(figure: Figure) -> float:
     return figure.value if isinstance(figure, Measured) else -math.inf
-
-
-@dataclass(frozen=True, slots=True)
-class Flown:
-    """A logged flight beside its prediction."""
-
-    predicted_min: Measured
-    flown_min: float
-
-    @property
-    def error_pct(self) -> float:
-        """(flown − predicted) ÷ predicted [%]."""
-        return 100.0 * (self.flown_min / self.predicted_min.value - 1.0)
-
-    @property
-    def within_u(self) -> bool:
-        """Whether the flight lies inside the prediction's 95 % interval."""
-        return abs(self.flown_min - self.predicted_min.value) <= 1.96 * self.predicted_min.u

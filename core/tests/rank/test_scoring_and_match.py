@@ -26,7 +26,7 @@ from spindle_core.match.electrics import (
     pack_need,
     seconds_of_flight,
 )
-from spindle_core.match.picks import Candidate, Flown, match, pick
+from spindle_core.match.picks import Candidate, match, pick
 from spindle_core.rank.rank_confidence import rank_confidence, weight_swaps
 from spindle_core.rank.scoring import PRESETS, Criterion, Entry, moves, score_cohort
 
@@ -263,9 +263,3 @@ def test_a_hover_that_was_not_measured_is_absent_not_extrapolated():
     matched = match(heavy, [candidate("a", 1500.0, 50.0, 280.0)], capacity_mah=1300.0)
     assert matched[0].power_w.reason == "not_reached"
     assert isinstance(pick(matched), Absent)
-
-
-def test_flown_against_predicted():
-    flown = Flown(Measured(5.0, {"a": 0.2}), 5.3)
-    assert flown.error_pct == pytest.approx(6.0)
-    assert flown.within_u
