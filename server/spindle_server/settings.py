@@ -63,6 +63,7 @@ INSTALLED_APPS = [
     "spindle_server.match",
     "spindle_server.compare",
     "spindle_server.other_benches",
+    "spindle_server.afterwards",
     "spindle_server.verdict",
     "spindle_server.publish",
     "spindle_server.vocabulary",

@@ -19,6 +19,7 @@ stations = [
     path("", include("spindle_server.runs.urls")),
     path("", include("spindle_server.identification.urls")),
     path("", include("spindle_server.plan.urls")),
+    path("", include("spindle_server.afterwards.urls")),
     path("", include("spindle_server.rank.urls")),
     path("", include("spindle_server.match.urls")),
     path("", include("spindle_server.imports.urls")),

@@ -15,6 +15,7 @@ import spindle_core.compare.feel
 import spindle_core.compare.kinds_table
 import spindle_core.compare.nominal
 import spindle_core.compare.subjects
+import spindle_core.compare.wear
 import spindle_core.match
 import spindle_core.planning.at_one_kv
 import spindle_core.planning.torque_lines
@@ -53,6 +54,9 @@ SEEN = {
     "in_flight": "said",
     "bench_table": "cells",
     "between_benches": "offsets",
+    "judge": "schools",
+    "pairs_of": "pairs",
+    "wear": "worn",
     "subjects": "subjects",
     "comparison_rows": "rows",
     "mean_curve": "curves",
@@ -103,6 +107,8 @@ WITHIN = {
     "load_line": "torque_chart",
     "rewound": "at_one_kv",
     "per": "thrust_per_gram",
+    "at_mass": "judge",
+    "factors_of": "pairs_of",
 }
 
 
@@ -114,6 +120,7 @@ JUDGING = (
     spindle_core.compare.kinds_table,
     spindle_core.compare.nominal,
     spindle_core.compare.subjects,
+    spindle_core.compare.wear,
     spindle_core.planning.at_one_kv,
     spindle_core.planning.torque_lines,
 )

@@ -49,9 +49,12 @@ PREPARATIONS = [
 ]
 INCIDENTS = [
     ("burnt_winding", "Burnt winding"),
+    ("seized", "Seized"),
     ("thrown_prop", "Thrown propeller"),
     ("esc_failure", "ESC failure"),
     ("broken_part", "Broken part"),
+    ("crash", "Crash"),
+    ("water", "Water"),
     ("other", "Other"),
 ]
 CLAIM_CHOICES = [(key, claim.label) for key, claim in CLAIMS.items()]

@@ -16,6 +16,7 @@ from spindle_core.reduction.kinds import KINDS, Parameter
 from spindle_core.run.noticed import NOTICED, PURPOSES
 from spindle_server import __version__
 from spindle_server.accounts.models import Role
+from spindle_server.afterwards import models as afterwards
 from spindle_server.match import models as match
 from spindle_server.motors import models as motors
 from spindle_server.plan import models as plan
@@ -53,6 +54,9 @@ CHOICES = {
     "layout": match.LAYOUTS,
     "use": rank.USES,
     "mass_basis": match.MASS_BASES,
+    "wind": afterwards.WINDS,
+    "letter": afterwards.LETTERS,
+    "trigger": afterwards.TRIGGERS,
     "purpose": tuple(PURPOSES.items()),
     "log_name": tuple((name, f"names the {NAME_WORDS.get(name, name)}") for name in NAMES),
     "role": Role.choices,

@@ -1,0 +1,1 @@
+"""Afterwards: flights, what readers and makers write, and what waits for its day."""
