@@ -197,7 +197,7 @@ def judge(
     if not known:
         missing = Absent("no_prediction", "no flight can be held against a prediction")
         return Judged(0, missing, (), "", "No flight can be held against a prediction yet.")
-    stand = _school("stand", "as on the stand", [Measured(1.0)] * len(known), known)
+    stand = _school("stand", "a hover as on the stand", [Measured(1.0)] * len(known), known)
     schools = [stand]
     if less_current_pct is not None:
         schools.append(_by_rule(less_current_pct, known))
@@ -247,7 +247,7 @@ def _learnt(known: Sequence[Flight]) -> School:
     for one in known:
         others = [f.to_stand for f in known if f is not one]
         factors.append(mean_of_figures([f for f in others if isinstance(f, Measured)]))
-    school = _school("learnt", "as its own flights say", factors, known)
+    school = _school("learnt", "what its own flights say", factors, known)
     every = [f.to_stand for f in known if isinstance(f.to_stand, Measured)]
     return replace(school, factor=of_sample(every, source="flights/learnt"))
 
@@ -271,7 +271,7 @@ def _says(counted: int, schools: Sequence[School], fits: str) -> str:
     if not fits:
         return f"{told} No school is told apart from the others yet."
     best = next(one for one in schools if one.key == fits)
-    return f"{told} What fits is {best.words}: × {best.factor.value:.2f} ± {best.factor.u:.2f}."
+    return f"{told} What fits best is {best.words}: × {best.factor.value:.2f} ± {best.factor.u:.2f}."
 
 
 FACTORS = ("motor", "propeller", "pack", "mass", "wind", "hover share")

@@ -19,6 +19,7 @@ from spindle_server.accounts.models import User
 from spindle_server.accounts.services import create_user
 from spindle_server.bench.services import plan_run
 from spindle_server.demo import catalogue
+from spindle_server.demo.afterwards import load_afterwards
 from spindle_server.demo.campaign import begin_demo_campaign
 from spindle_server.demo.catalogue import DemoMotor
 from spindle_server.demo.drawn_photos import take_photos
@@ -75,6 +76,7 @@ def load_demo(say: Say) -> list[dict[str, str]]:
         type_reviews(ilse)
         begin_demo_campaign(ilse)
         load_judgements(ilse, User.objects.get(username="tomas"))
+        load_afterwards(ilse)
         load_verdicts(ilse)
         publish_verdicts(ilse, User.objects.get(username="tomas"))
         quote_other_bench(ilse)

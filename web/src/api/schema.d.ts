@@ -4,6 +4,74 @@
  */
 
 export interface paths {
+    "/api/v1/afterwards/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description For the Board. */
+        get: operations["afterwards_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/afterwards/erasing/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Off every letter and flight; the records stay. */
+        post: operations["afterwards_erasing_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/afterwards/tables/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Every row, or none. */
+        post: operations["afterwards_tables_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/afterwards/tables/look/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Its heads, its first rows, what its columns seem to hold. */
+        post: operations["afterwards_tables_look_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/bench/": {
         parameters: {
             query?: never;
@@ -714,6 +782,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/craft/{id}/flown/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Their error, the school that fits, what differs in one thing. */
+        get: operations["craft_flown_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/craft/{id}/match/": {
         parameters: {
             query?: never;
@@ -832,6 +917,76 @@ export interface paths {
         options?: never;
         head?: never;
         patch?: never;
+        trace?: never;
+    };
+    "/api/v1/flights/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All, or those of a craft. */
+        get: operations["flights_list"];
+        put?: never;
+        /** @description Note one; craft, day and minutes suffice. */
+        post: operations["flights_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/flights/{id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** @description Change what was noted, or strike it out. */
+        patch: operations["flights_partial_update"];
+        trace?: never;
+    };
+    "/api/v1/follow-ups/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Those that wait, what is due first. */
+        get: operations["follow_ups_list"];
+        put?: never;
+        /** @description Have one wait for its trigger. */
+        post: operations["follow_ups_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/follow-ups/{id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** @description Say that it is done, or that it is not; change its words. */
+        patch: operations["follow_ups_partial_update"];
         trace?: never;
     };
     "/api/v1/gear-incidents/": {
@@ -1056,6 +1211,41 @@ export interface paths {
         patch: operations["incidents_partial_update"];
         trace?: never;
     };
+    "/api/v1/letters/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Letters, the newest first. */
+        get: operations["letters_list"];
+        put?: never;
+        /** @description Note one. */
+        post: operations["letters_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/letters/{id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** @description Change or answer it, or link it to a plan. */
+        patch: operations["letters_partial_update"];
+        trace?: never;
+    };
     "/api/v1/mass-checks/{id}/": {
         parameters: {
             query?: never;
@@ -1107,6 +1297,23 @@ export interface paths {
         head?: never;
         /** @description Change what it is called or said to be, from a version that was read. */
         patch: operations["motors_partial_update"];
+        trace?: never;
+    };
+    "/api/v1/motors/{id}/afterwards/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Hours, what befell it, wear, flights, letters, follow-ups. */
+        get: operations["motors_afterwards_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/v1/motors/{id}/claim-check/": {
@@ -2699,6 +2906,18 @@ export interface components {
             /** Format: double */
             ready_in_s: number;
         };
+        /** @description Everything after the bench of one motor. */
+        Afterwards: {
+            samples: components["schemas"]["Used"][];
+            timeline: components["schemas"]["TimelineEntry"][];
+            /** Format: double */
+            wear_hours: number;
+            worn: components["schemas"]["Worn"][];
+            flights: components["schemas"]["Flight"][];
+            letters: components["schemas"]["Letter"][];
+            reports: components["schemas"]["ReportCount"];
+            follow_ups: components["schemas"]["FollowUpState"][];
+        };
         /** @description A number that was said, and what was measured. */
         Against: {
             quantity: string;
@@ -3831,6 +4050,16 @@ export interface components {
             offset: number;
             spellings: string[];
         };
+        /** @description Whose name is erased. */
+        EraseRequest: {
+            name: string;
+        };
+        /** @description What became of it. */
+        Erased: {
+            changed: number;
+            /** @description Letters whose words still hold it. */
+            mentioned: number[];
+        };
         /** @description An ESC; null where nobody knows. */
         Esc: {
             readonly id: number;
@@ -3940,6 +4169,11 @@ export interface components {
          * @enum {string}
          */
         FactorStateEnum: "same" | "differs" | "unknown";
+        /** @description How often readers report a failure. */
+        FailureCount: {
+            words: string;
+            count: number;
+        };
         /** @description A motor that a bound leaves out, with the reason. */
         FallenOut: {
             motor: number;
@@ -4020,6 +4254,152 @@ export interface components {
         FitRemark: {
             code: string;
             message: string;
+        };
+        /** @description A flight with what was foreseen of it. */
+        Flight: {
+            readonly id: number;
+            version?: number;
+            craft: number;
+            readonly craft_name: string;
+            /** Format: date */
+            flown_on: string;
+            /** Format: double */
+            minutes: number;
+            /** Format: double */
+            capacity_mah?: number | null;
+            cells?: number | null;
+            /** Format: double */
+            readonly usable_pct: number;
+            motor?: number | null;
+            /** @default  */
+            readonly motor_name: string;
+            propeller?: number | null;
+            /** @default  */
+            readonly propeller_name: string;
+            samples?: number[];
+            /** @description Marks of the samples that flew. */
+            readonly marks: string[];
+            /** Format: double */
+            put_back_mah?: number | null;
+            /** Format: double */
+            mass_g?: number | null;
+            /** Format: double */
+            distance_m?: number | null;
+            wind?: components["schemas"]["WindEnum"] | components["schemas"]["BlankEnum"];
+            /** Format: double */
+            hover_share_pct?: number | null;
+            /** Format: double */
+            motor_temp_c?: number | null;
+            /** Format: double */
+            air_temp_c?: number | null;
+            impressions?: string;
+            flown_by?: string;
+            struck_reason?: string;
+            readonly rests_on: string;
+            readonly predicted_min: components["schemas"]["StatedFigure"];
+            readonly error_pct: components["schemas"]["StatedFigure"];
+            readonly power_w: components["schemas"]["StatedFigure"];
+        };
+        /** @description Two kinds of flight that differ in one thing. */
+        FlightPair: {
+            factor: string;
+            values: string[];
+            flights: number[];
+            minutes: components["schemas"]["StatedFigure"][];
+            power_w: components["schemas"]["StatedFigure"][];
+            /** Format: double */
+            minutes_delta_pct: number;
+            /** Format: double */
+            minutes_u_pct: number;
+            minutes_outcome: string;
+            /** Format: double */
+            power_delta_pct: number;
+            /** Format: double */
+            power_u_pct: number;
+            power_outcome: string;
+            unknown: string[];
+        };
+        /** @description A flight with what was foreseen of it. */
+        FlightRequest: {
+            version?: number;
+            craft: number;
+            /** Format: date */
+            flown_on: string;
+            /** Format: double */
+            minutes: number;
+            /** Format: double */
+            capacity_mah?: number | null;
+            cells?: number | null;
+            motor?: number | null;
+            propeller?: number | null;
+            samples?: number[];
+            /** Format: double */
+            put_back_mah?: number | null;
+            /** Format: double */
+            mass_g?: number | null;
+            /** Format: double */
+            distance_m?: number | null;
+            wind?: components["schemas"]["WindEnum"] | components["schemas"]["BlankEnum"];
+            /** Format: double */
+            hover_share_pct?: number | null;
+            /** Format: double */
+            motor_temp_c?: number | null;
+            /** Format: double */
+            air_temp_c?: number | null;
+            impressions?: string;
+            flown_by?: string;
+            struck_reason?: string;
+        };
+        /** @description What the flights of a craft say together. */
+        Flown: {
+            counted: number;
+            error_pct: components["schemas"]["StatedFigure"];
+            schools: components["schemas"]["School"][];
+            says: string;
+            pairs: components["schemas"]["FlightPair"][];
+        };
+        /** @description An open point that waits. */
+        FollowUp: {
+            readonly id: number;
+            version?: number;
+            motor: number;
+            readonly motor_name: string;
+            text: string;
+            trigger: components["schemas"]["TriggerEnum"];
+            /** Format: date */
+            due_on?: string | null;
+            /** Format: double */
+            after_hours?: number | null;
+            /** Format: double */
+            readonly hours_then: number;
+            /** Format: date */
+            readonly done_on: string | null;
+            done_note?: string;
+            /** Format: date-time */
+            readonly noted_at: string;
+        };
+        /** @description An open point that waits. */
+        FollowUpRequest: {
+            version?: number;
+            motor: number;
+            text: string;
+            trigger: components["schemas"]["TriggerEnum"];
+            /** Format: date */
+            due_on?: string | null;
+            /** Format: double */
+            after_hours?: number | null;
+            done_note?: string;
+            done?: boolean;
+        };
+        /** @description A follow-up, and whether its trigger has come. */
+        FollowUpState: {
+            row: components["schemas"]["FollowUp"];
+            due: boolean;
+            /**
+             * Format: double
+             * @description Of the motor's most used sample.
+             */
+            hours: number;
         };
         /** @description A figure that is expected. */
         ForeseenFigure: {
@@ -4324,13 +4704,16 @@ export interface components {
         };
         /**
          * @description * `burnt_winding` - Burnt winding
+         *     * `seized` - Seized
          *     * `thrown_prop` - Thrown propeller
          *     * `esc_failure` - ESC failure
          *     * `broken_part` - Broken part
+         *     * `crash` - Crash
+         *     * `water` - Water
          *     * `other` - Other
          * @enum {string}
          */
-        IncidentKindEnum: "burnt_winding" | "thrown_prop" | "esc_failure" | "broken_part" | "other";
+        IncidentKindEnum: "burnt_winding" | "seized" | "thrown_prop" | "esc_failure" | "broken_part" | "crash" | "water" | "other";
         /** @description Something that went wrong with a sample. */
         IncidentRequest: {
             kind: components["schemas"]["IncidentKindEnum"];
@@ -4530,6 +4913,55 @@ export interface components {
             /** Format: double */
             probability: number;
         };
+        /** @description What somebody wrote. */
+        Letter: {
+            readonly id: number;
+            version?: number;
+            kind: components["schemas"]["LetterKindEnum"];
+            text: string;
+            person?: string;
+            /** Format: date */
+            received_on: string;
+            motor?: number | null;
+            /** @default  */
+            readonly motor_name: string;
+            craft_words?: string;
+            propeller_words?: string;
+            /** Format: double */
+            temp_c?: number | null;
+            failure?: components["schemas"]["IncidentKindEnum"] | components["schemas"]["BlankEnum"];
+            campaign?: number | null;
+            /** @default  */
+            readonly campaign_title: string;
+            answer?: string;
+            /** Format: date */
+            readonly answered_on: string | null;
+        };
+        /**
+         * @description * `request` - request
+         *     * `question` - question
+         *     * `report` - report from the field
+         *     * `wish` - wish to the maker
+         * @enum {string}
+         */
+        LetterKindEnum: "request" | "question" | "report" | "wish";
+        /** @description What somebody wrote. */
+        LetterRequest: {
+            version?: number;
+            kind: components["schemas"]["LetterKindEnum"];
+            text: string;
+            person?: string;
+            /** Format: date */
+            received_on: string;
+            motor?: number | null;
+            craft_words?: string;
+            propeller_words?: string;
+            /** Format: double */
+            temp_c?: number | null;
+            failure?: components["schemas"]["IncidentKindEnum"] | components["schemas"]["BlankEnum"];
+            campaign?: number | null;
+            answer?: string;
+        };
         /** @description A limit that a form asks for. */
         Limit: {
             name: string;
@@ -4693,6 +5125,12 @@ export interface components {
             /** Format: binary */
             file: string;
         };
+        /** @description A table to look at. */
+        LookTableRequest: {
+            /** Format: binary */
+            file: string;
+            of: components["schemas"]["OfEnum"];
+        };
         /** @description What a pack is, before it is kept. */
         Looked: {
             bench_name: string;
@@ -4739,6 +5177,14 @@ export interface components {
             /** Format: date */
             day?: string;
             stand?: number | null;
+        };
+        /** @description Heads, the first rows, and what the columns seem to hold. */
+        LookedTable: {
+            heads: string[];
+            first: string[][];
+            rows: number;
+            proposed: string[];
+            choices: components["schemas"]["TableField"][];
         };
         /** @description Mass and money over the bench. */
         MassAndMoney: {
@@ -5240,6 +5686,17 @@ export interface components {
             attribute: string;
             reason: string;
         };
+        /** @description A table to note, with what each column is. */
+        NoteTableRequest: {
+            /** Format: binary */
+            file: string;
+            of: components["schemas"]["OfEnum"];
+            columns: string;
+        };
+        /** @description How many rows were noted. */
+        NotedTable: {
+            noted: number;
+        };
         /** @description Something to notice of a run that is no figure: a number within a range, or a choice. */
         Noticed: {
             key: string;
@@ -5341,6 +5798,12 @@ export interface components {
             samples: number;
             runs: number;
         };
+        /**
+         * @description * `flights` - flights
+         *     * `letters` - letters
+         * @enum {string}
+         */
+        OfEnum: "flights" | "letters";
         /** @description What one figure differs by over all that both benches ran; theirs against ours. */
         Offset: {
             condition: string;
@@ -5555,6 +6018,21 @@ export interface components {
             previous?: string | null;
             results: components["schemas"]["Esc"][];
         };
+        PaginatedFlightList: {
+            /** @example 123 */
+            count: number;
+            /**
+             * Format: uri
+             * @example http://api.example.org/accounts/?page=4
+             */
+            next?: string | null;
+            /**
+             * Format: uri
+             * @example http://api.example.org/accounts/?page=2
+             */
+            previous?: string | null;
+            results: components["schemas"]["Flight"][];
+        };
         PaginatedGearIncidentList: {
             /** @example 123 */
             count: number;
@@ -5614,6 +6092,21 @@ export interface components {
              */
             previous?: string | null;
             results: components["schemas"]["LaterCell"][];
+        };
+        PaginatedLetterList: {
+            /** @example 123 */
+            count: number;
+            /**
+             * Format: uri
+             * @example http://api.example.org/accounts/?page=4
+             */
+            next?: string | null;
+            /**
+             * Format: uri
+             * @example http://api.example.org/accounts/?page=2
+             */
+            previous?: string | null;
+            results: components["schemas"]["Letter"][];
         };
         PaginatedLongWorkList: {
             /** @example 123 */
@@ -6105,9 +6598,70 @@ export interface components {
             retired?: boolean;
             version?: number;
         };
+        /** @description A flight with what was foreseen of it. */
+        PatchedFlightRequest: {
+            version?: number;
+            craft?: number;
+            /** Format: date */
+            flown_on?: string;
+            /** Format: double */
+            minutes?: number;
+            /** Format: double */
+            capacity_mah?: number | null;
+            cells?: number | null;
+            motor?: number | null;
+            propeller?: number | null;
+            samples?: number[];
+            /** Format: double */
+            put_back_mah?: number | null;
+            /** Format: double */
+            mass_g?: number | null;
+            /** Format: double */
+            distance_m?: number | null;
+            wind?: components["schemas"]["WindEnum"] | components["schemas"]["BlankEnum"];
+            /** Format: double */
+            hover_share_pct?: number | null;
+            /** Format: double */
+            motor_temp_c?: number | null;
+            /** Format: double */
+            air_temp_c?: number | null;
+            impressions?: string;
+            flown_by?: string;
+            struck_reason?: string;
+        };
+        /** @description An open point that waits. */
+        PatchedFollowUpRequest: {
+            version?: number;
+            motor?: number;
+            text?: string;
+            trigger?: components["schemas"]["TriggerEnum"];
+            /** Format: date */
+            due_on?: string | null;
+            /** Format: double */
+            after_hours?: number | null;
+            done_note?: string;
+            done?: boolean;
+        };
         /** @description A file that waits in the inbox. */
         PatchedInboxFileRequest: {
             put_aside?: boolean;
+        };
+        /** @description What somebody wrote. */
+        PatchedLetterRequest: {
+            version?: number;
+            kind?: components["schemas"]["LetterKindEnum"];
+            text?: string;
+            person?: string;
+            /** Format: date */
+            received_on?: string;
+            motor?: number | null;
+            craft_words?: string;
+            propeller_words?: string;
+            /** Format: double */
+            temp_c?: number | null;
+            failure?: components["schemas"]["IncidentKindEnum"] | components["schemas"]["BlankEnum"];
+            campaign?: number | null;
+            answer?: string;
         };
         /** @description What of a motor can be changed; ``version`` is the one the change is made from. */
         PatchedMotorChangeRequest: {
@@ -6943,6 +7497,11 @@ export interface components {
             advice: components["schemas"]["AdviceEnum"];
             words: string;
         };
+        /** @description Readers' reports, counted apart from what was seen here. */
+        ReportCount: {
+            count: number;
+            failures: components["schemas"]["FailureCount"][];
+        };
         /** @description A reduced run. */
         Result: {
             points: components["schemas"]["Point"][];
@@ -7274,6 +7833,17 @@ export interface components {
             readonly made_by_name: string;
             /** Format: date-time */
             readonly made_at: string;
+        };
+        /** @description What a school of flight current makes of the flights. */
+        School: {
+            key: string;
+            words: string;
+            factor: components["schemas"]["StatedFigure"];
+            error_pct: components["schemas"]["StatedFigure"];
+            /** Format: double */
+            rms_pct: number;
+            refuted: boolean;
+            fits: boolean;
         };
         /** @description The ESC of one school; null with a note above every size. */
         SchoolEsc: {
@@ -7750,6 +8320,12 @@ export interface components {
             /** @description different, equivalent or unresolved */
             outcome: string;
         };
+        /** @description What a column may hold. */
+        TableField: {
+            name: string;
+            title: string;
+            needed: boolean;
+        };
         /** @description A supply at a voltage, with how many rows were run on it. */
         TableSupply: {
             key: string;
@@ -7780,6 +8356,22 @@ export interface components {
             motor: number;
             motor_name: string;
             load: string;
+        };
+        /** @description Something that befell a motor. */
+        TimelineEntry: {
+            /** Format: date */
+            on: string;
+            kind: string;
+            words: string;
+            mark: string;
+            /**
+             * Format: double
+             * @description That the sample had then.
+             */
+            hours: number | null;
+            note: string;
+            destroyed: boolean;
+            incident: number | null;
         };
         /** @description Torque over speed of one motor; ``reason`` says why no line is drawn. */
         TorqueChart: {
@@ -7832,6 +8424,13 @@ export interface components {
             /** Format: double */
             masses_relative_u?: number | null;
         };
+        /**
+         * @description * `date` - on a day
+         *     * `hours` - after hours of use
+         *     * `first_flight` - after its first flight
+         * @enum {string}
+         */
+        TriggerEnum: "date" | "hours" | "first_flight";
         /**
          * @description * `cw` - Clockwise
          *     * `ccw` - Counter-clockwise
@@ -7892,6 +8491,19 @@ export interface components {
          * @enum {string}
          */
         UseEnum: "equal" | "racing" | "freestyle" | "long range" | "heavy lift" | "indoor";
+        /** @description Hours and starts of a sample. */
+        Used: {
+            sample: number;
+            mark: string;
+            /** Format: double */
+            bench_h: number;
+            bench_starts: number;
+            /** Format: double */
+            flown_h: number;
+            flown_starts: number;
+            /** @description Typed runs, of which nobody knows the time. */
+            untimed: number;
+        };
         /** @description How much of a limit full throttle uses, 1 at the limit. */
         UsedLimit: {
             name: string;
@@ -8015,6 +8627,13 @@ export interface components {
             outside_step: string;
             attributes: components["schemas"]["Attribute"][];
         };
+        /** @description What came due, and what nobody answered. */
+        Waiting: {
+            due: components["schemas"]["FollowUpState"][];
+            due_count: number;
+            unanswered: components["schemas"]["Letter"][];
+            unanswered_count: number;
+        };
         /**
          * @description * `throttle_pct` - throttle_pct
          *     * `scale_g` - scale_g
@@ -8096,6 +8715,13 @@ export interface components {
          * @enum {string}
          */
         WhatEnum: "motor" | "propeller" | "adapter" | "esc" | "supply" | "stand" | "other";
+        /**
+         * @description * `calm` - calm
+         *     * `breeze` - a breeze
+         *     * `windy` - windy
+         * @enum {string}
+         */
+        WindEnum: "calm" | "breeze" | "windy";
         /** @description Why a page is taken back. */
         WithdrawRequest: {
             reason: string;
@@ -8124,6 +8750,22 @@ export interface components {
             choices: {
                 [key: string]: components["schemas"]["Word"][];
             };
+        };
+        /** @description A figure of a sample, first and now. */
+        Worn: {
+            mark: string;
+            load: string;
+            name: string;
+            first: components["schemas"]["StatedFigure"];
+            now: components["schemas"]["StatedFigure"];
+            /** Format: double */
+            hours: number;
+            runs: number[];
+            /** Format: double */
+            delta_pct: number;
+            /** Format: double */
+            u_pct: number;
+            outcome: string;
         };
         /**
          * @description * `throttle_pct` - throttle_pct
@@ -8156,6 +8798,94 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    afterwards_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Waiting"];
+                };
+            };
+        };
+    };
+    afterwards_erasing_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EraseRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Erased"];
+                };
+            };
+        };
+    };
+    afterwards_tables_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["NoteTableRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NotedTable"];
+                };
+            };
+        };
+    };
+    afterwards_tables_look_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["LookTableRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LookedTable"];
+                };
+            };
+        };
+    };
     bench_retrieve: {
         parameters: {
             query?: never;
@@ -9441,6 +10171,27 @@ export interface operations {
             };
         };
     };
+    craft_flown_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Flown"];
+                };
+            };
+        };
+    };
     craft_match_retrieve: {
         parameters: {
             query?: never;
@@ -9630,6 +10381,146 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RunExpectation"];
+                };
+            };
+        };
+    };
+    flights_list: {
+        parameters: {
+            query?: {
+                craft?: number;
+                /** @description A page number within the paginated result set. */
+                page?: number;
+                /** @description Number of results to return per page. */
+                page_size?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaginatedFlightList"];
+                };
+            };
+        };
+    };
+    flights_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FlightRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Flight"];
+                };
+            };
+        };
+    };
+    flights_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedFlightRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Flight"];
+                };
+            };
+        };
+    };
+    follow_ups_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FollowUpState"][];
+                };
+            };
+        };
+    };
+    follow_ups_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FollowUpRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FollowUpState"];
+                };
+            };
+        };
+    };
+    follow_ups_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedFollowUpRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FollowUpState"];
                 };
             };
         };
@@ -9959,6 +10850,78 @@ export interface operations {
             };
         };
     };
+    letters_list: {
+        parameters: {
+            query?: {
+                /** @description A page number within the paginated result set. */
+                page?: number;
+                /** @description Number of results to return per page. */
+                page_size?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaginatedLetterList"];
+                };
+            };
+        };
+    };
+    letters_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LetterRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Letter"];
+                };
+            };
+        };
+    };
+    letters_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedLetterRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Letter"];
+                };
+            };
+        };
+    };
     mass_checks_partial_update: {
         parameters: {
             query?: never;
@@ -10080,6 +11043,27 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Motor"];
+                };
+            };
+        };
+    };
+    motors_afterwards_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Afterwards"];
                 };
             };
         };

@@ -9,7 +9,7 @@ import { computed } from 'vue'
 const RESTS_ON = {
   /** A motor's own facts: identity, claims, parcels, weighings, incidents, expectations. */
   motor: ['motor', 'motors', 'board', 'fit', 'gear-limits', 'rank', 'match'],
-  sample: ['motor', 'motors', 'board', 'fit', 'teardown', 'rank', 'match'],
+  sample: ['motor', 'motors', 'board', 'fit', 'teardown', 'rank', 'match', 'afterwards'],
   /** What is learnt of motors and propellers follows their runs. */
   run: [
     'run',
@@ -40,6 +40,9 @@ const RESTS_ON = {
   comparison: ['compare'],
   /** Another bench's pack; one may begin a motor file. */
   quoted: ['other-benches', 'motors'],
+  flight: ['afterwards'],
+  letter: ['afterwards'],
+  'follow-up': ['afterwards'],
   /** What a verdict says is read anew by who changed it; here only how it stands. */
   verdict: ['verdicts'],
   publication: ['publication', 'publications', 'verdicts'],

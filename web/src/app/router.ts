@@ -83,6 +83,11 @@ export const routes: RouteRecordRaw[] = [
   { path: '/match', name: 'match', component: () => import('@/features/match/MatchPage.vue') },
   { path: '/rank', name: 'rank', component: () => import('@/features/rank/RankPage.vue') },
   {
+    path: '/afterwards',
+    name: 'afterwards',
+    component: () => import('@/features/afterwards/AfterwardsPage.vue'),
+  },
+  {
     path: '/publish',
     name: 'publish',
     component: () => import('@/features/publish/PublishPage.vue'),

@@ -21,5 +21,6 @@ export function useSession() {
     user,
     mayWrite: computed(() => roleIncludes(user.value?.role, 'reviewer')),
     mayPublish: computed(() => roleIncludes(user.value?.role, 'editor')),
+    mayAdmin: computed(() => roleIncludes(user.value?.role, 'administrator')),
   }
 }

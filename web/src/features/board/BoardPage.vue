@@ -15,6 +15,7 @@ import MotorTable from './MotorTable.vue'
 import NextRun from './NextRun.vue'
 import { nextPath } from './nextPath'
 import SetAsideRuns from './SetAsideRuns.vue'
+import WaitingPoints from './WaitingPoints.vue'
 import WaitingRuns from './WaitingRuns.vue'
 
 const inHand = useInHand()
@@ -34,7 +35,10 @@ function take(id: number, path: string) {
 </script>
 
 <template>
-  <h1>Board</h1>
+  <header class="head">
+    <h1>Board</h1>
+    <RouterLink to="/afterwards">Afterwards: flights, readers, what waits</RouterLink>
+  </header>
   <SetAsideRuns />
   <PageState :loading="isPending" :error="error" :retry="refetch" />
   <FirstSteps v-if="data && !data.bench_day && mayWrite && !sought" :motors="data.motor_count" />
@@ -77,6 +81,7 @@ function take(id: number, path: string) {
       <div class="column">
         <BenchNow :day="data.bench_day" />
         <OwedCells v-if="data.later.length" :cells="data.later" :count="data.later_count" motors />
+        <WaitingPoints />
         <WaitingRuns :runs="data.unreviewed" :count="data.unreviewed_count" />
       </div>
     </div>
@@ -84,6 +89,12 @@ function take(id: number, path: string) {
 </template>
 
 <style scoped>
+.head {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 20px;
+  align-items: baseline;
+}
 .sheet {
   margin-top: 12px;
 }

@@ -8,6 +8,7 @@ import type { Schemas } from '@/api/client'
 import PhotoStrip from '@/features/photos/PhotoStrip.vue'
 import OwedCells from '@/features/runs/OwedCells.vue'
 import RunTable from '@/features/runs/RunTable.vue'
+import AfterwardsSheet from './AfterwardsSheet.vue'
 import ExpectationList from './ExpectationList.vue'
 import HistorySheet from './HistorySheet.vue'
 import IdentifiedSheet from './IdentifiedSheet.vue'
@@ -77,6 +78,9 @@ const live = () => props.file.incidents.filter((one) => !one.struck_reason).leng
     </el-tab-pane>
     <el-tab-pane name="quoted" label="Other benches" lazy>
       <QuotedSheet :motor="file.motor.id" />
+    </el-tab-pane>
+    <el-tab-pane name="afterwards" label="Afterwards" lazy>
+      <AfterwardsSheet :motor="file.motor.id" />
     </el-tab-pane>
     <el-tab-pane name="incidents" :label="counted('Incidents', live())" lazy>
       <IncidentSheet :file="file" />
