@@ -41,7 +41,7 @@ const winds = computed(() => [{ key: '', label: 'not noted' }, ...choices('wind'
 <template>
   <form class="flight" @submit.prevent="note">
     <div class="fields">
-      <DayField v-model="draft.flown_on" label="Day" width="narrow" :problem="fault('flown_on')" />
+      <DayField v-model="draft.flown_on" label="Day" :problem="fault('flown_on')" />
       <NumberField
         v-for="name in FIRST"
         :key="name"
@@ -50,7 +50,7 @@ const winds = computed(() => [{ key: '', label: 'not noted' }, ...choices('wind'
         :unit="NUMBERS[name].unit"
         :problem="fault(name)"
       />
-      <ChoiceField v-model="draft.wind" label="Wind" width="narrow" :choices="winds" />
+      <ChoiceField v-model="draft.wind" label="Wind" :choices="winds" />
     </div>
     <div v-if="more" class="fields">
       <NumberField

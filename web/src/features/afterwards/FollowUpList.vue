@@ -34,7 +34,7 @@ async function close(row: Schemas['FollowUp']) {
         <strong v-if="one.due">Due: </strong>{{ one.row.text }}
         <RouterLink v-if="motors" :to="`/motors/${one.row.motor}?look=afterwards`">{{
           one.row.motor_name
-        }}</RouterLink>
+        }}</RouterLink>{{ ' ' }}
         <span class="soft small">
           {{
             one.row.done_on

@@ -53,12 +53,7 @@ const failures = computed(() => [{ key: '', label: 'none' }, ...choices('inciden
   <form class="letter" @submit.prevent="note">
     <div class="fields">
       <ChoiceField v-model="draft.kind" label="Kind" :choices="choices('letter')" />
-      <DayField
-        v-model="draft.received_on"
-        label="Day"
-        width="narrow"
-        :problem="fault('received_on')"
-      />
+      <DayField v-model="draft.received_on" label="Day" :problem="fault('received_on')" />
       <TextField v-model="draft.person" label="Who" :maxlength="80" :problem="fault('person')" />
       <MotorField v-if="!motor" v-model="draft.motor" label="On the motor" width="wide" />
     </div>

@@ -7,11 +7,12 @@ import { sentenceOf } from '@/api/client'
 import FollowUpList from '@/features/afterwards/FollowUpList.vue'
 import { wordOf } from '@/words/words'
 
-const MOST = 4
+/** The Board fits one screen. */
+const MOST = 2
 const { data, error } = useQuery(waitingQuery())
-const letters = computed(() => data.value?.unanswered.slice(0, MOST) ?? [])
+const oldest = computed(() => data.value?.unanswered[0] ?? null)
 const points = computed(() => data.value?.due.slice(0, MOST) ?? [])
-const short = (text: string) => (text.length > 90 ? `${text.slice(0, 88)}…` : text)
+const short = (text: string) => (text.length > 60 ? `${text.slice(0, 58)}…` : text)
 </script>
 
 <template>
@@ -21,24 +22,17 @@ const short = (text: string) => (text.length > 90 ? `${text.slice(0, 88)}…` : 
     class="sheet"
     aria-labelledby="came-due"
   >
-    <h2 id="came-due">
-      Afterwards
-      <RouterLink class="small" to="/afterwards?look=letters">all of it</RouterLink>
-    </h2>
+    <h2 id="came-due">Afterwards</h2>
     <FollowUpList v-if="points.length" :points="points" motors />
     <p v-if="data.due_count > points.length" class="small">
       <RouterLink to="/afterwards?look=waiting">{{ data.due_count }} are due</RouterLink>
     </p>
-    <ul v-if="letters.length" class="letters">
-      <li v-for="one in letters" :key="one.id">
-        <span class="soft small">{{ wordOf('letter', one.kind) }}, {{ one.received_on }}</span>
-        {{ short(one.text) }}
-      </li>
-    </ul>
-    <p v-if="data.unanswered_count" class="small">
+    <p v-if="oldest" class="small">
       <RouterLink to="/afterwards?look=letters"
         >{{ data.unanswered_count }} without an answer</RouterLink
-      >
+      >, the oldest a {{ wordOf('letter', oldest.kind) }} of {{ oldest.received_on }}: “{{
+        short(oldest.text)
+      }}”
     </p>
   </section>
 </template>
@@ -46,17 +40,6 @@ const short = (text: string) => (text.length > 90 ? `${text.slice(0, 88)}…` : 
 <style scoped>
 .sheet {
   margin-top: 12px;
-}
-.letters {
-  margin: 4px 0;
-  padding: 0;
-  list-style: none;
-}
-.letters li {
-  padding: 2px 0;
-}
-.letters .small {
-  display: block;
 }
 .fault {
   color: var(--stop);

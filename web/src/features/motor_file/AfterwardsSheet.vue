@@ -3,6 +3,7 @@
 import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { afterwardsQuery } from '@/api/afterwardsQueries'
+import type { Schemas } from '@/api/client'
 import PageState from '@/app/PageState.vue'
 import { useSession } from '@/app/useSession'
 import { hoursText } from '@/features/afterwards/flights'
@@ -15,10 +16,12 @@ import { OUTCOME_WORDS } from '@/features/compare/cells'
 import Figure from '@/figures/Figure.vue'
 import { deltaText } from '@/figures/format'
 import { labelOf, unitOf } from '@/words/words'
+import IncidentSheet from './IncidentSheet.vue'
 
-const props = defineProps<{ motor: number }>()
+const props = defineProps<{ file: Schemas['MotorFile'] }>()
+const motor = computed(() => props.file.motor.id)
 const { mayWrite } = useSession()
-const { data, isPending, error, refetch } = useQuery(computed(() => afterwardsQuery(props.motor)))
+const { data, isPending, error, refetch } = useQuery(computed(() => afterwardsQuery(motor.value)))
 const reported = computed(() => {
   const { count, failures } = data.value?.reports ?? { count: 0, failures: [] }
   if (!count) return ''
@@ -95,6 +98,7 @@ const off = (value: number, u: number) => {
           </li>
         </ol>
         <p v-else class="soft">Nothing yet.</p>
+        <IncidentSheet :file="file" />
       </section>
     </div>
     <section aria-labelledby="points">

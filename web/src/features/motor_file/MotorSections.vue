@@ -12,7 +12,6 @@ import AfterwardsSheet from './AfterwardsSheet.vue'
 import ExpectationList from './ExpectationList.vue'
 import HistorySheet from './HistorySheet.vue'
 import IdentifiedSheet from './IdentifiedSheet.vue'
-import IncidentSheet from './IncidentSheet.vue'
 import ObservationList from './ObservationList.vue'
 import PeerList from './PeerList.vue'
 import QuotedSheet from './QuotedSheet.vue'
@@ -79,11 +78,8 @@ const live = () => props.file.incidents.filter((one) => !one.struck_reason).leng
     <el-tab-pane name="quoted" label="Other benches" lazy>
       <QuotedSheet :motor="file.motor.id" />
     </el-tab-pane>
-    <el-tab-pane name="afterwards" label="Afterwards" lazy>
-      <AfterwardsSheet :motor="file.motor.id" />
-    </el-tab-pane>
-    <el-tab-pane name="incidents" :label="counted('Incidents', live())" lazy>
-      <IncidentSheet :file="file" />
+    <el-tab-pane name="afterwards" :label="counted('Afterwards', live())" lazy>
+      <AfterwardsSheet :file="file" />
     </el-tab-pane>
     <el-tab-pane name="history" label="History" lazy>
       <HistorySheet :changes="file.changes" />

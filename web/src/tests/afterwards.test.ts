@@ -1,0 +1,448 @@
+/** Afterwards: flights and what they say, letters and answers, points that wait, names erased. */
+import { enableAutoUnmount } from '@vue/test-utils'
+import { afterEach, beforeEach, describe, expect, it } from 'vitest'
+import AfterwardsPage from '@/features/afterwards/AfterwardsPage.vue'
+import FollowUpForm from '@/features/afterwards/FollowUpForm.vue'
+import WaitingPoints from '@/features/board/WaitingPoints.vue'
+import AfterwardsSheet from '@/features/motor_file/AfterwardsSheet.vue'
+import { alerts, refusal, serve, session, settle, show } from './mounting'
+
+enableAutoUnmount(afterEach)
+beforeEach(() => localStorage.clear())
+
+const figure = (value: number | null, u: number | null = null, reason = '') => ({
+  value,
+  u,
+  n: 1,
+  origin: 'derived',
+  reason,
+  assumed: false,
+})
+const CRAFT = { id: 2, version: 1, name: 'Five inch', carries_motor: 3, cells: 4, motors: 4 }
+const FLIGHT = {
+  id: 5,
+  version: 2,
+  craft: 2,
+  craft_name: 'Five inch',
+  flown_on: '2026-10-20',
+  minutes: 8.2,
+  capacity_mah: 1300,
+  cells: 4,
+  usable_pct: 80,
+  motor: 3,
+  motor_name: 'Ostrel Drift 2206 1900',
+  propeller: 4,
+  propeller_name: 'Wickett 5x3.6x3',
+  samples: [7],
+  marks: ['A'],
+  put_back_mah: null,
+  mass_g: null,
+  distance_m: null,
+  wind: 'windy',
+  hover_share_pct: 70,
+  motor_temp_c: null,
+  air_temp_c: null,
+  impressions: 'Worked hard.',
+  flown_by: '',
+  struck_reason: '',
+  rests_on: 'from 3 runs, 16 V bench supply',
+  predicted_min: figure(10.4, 0.5),
+  error_pct: figure(-21, 5),
+  power_w: figure(308, 12),
+}
+const FLOWN = {
+  counted: 4,
+  error_pct: figure(12, 3),
+  schools: [
+    {
+      key: 'stand',
+      words: 'a hover as on the stand',
+      factor: figure(1),
+      error_pct: figure(12, 3),
+      rms_pct: 14,
+      refuted: true,
+      fits: false,
+    },
+    {
+      key: 'rule',
+      words: "the bench's rule, 15 to 25 % less",
+      factor: figure(0.8, 0.03),
+      error_pct: figure(-9, 4),
+      rms_pct: 11,
+      refuted: false,
+      fits: false,
+    },
+    {
+      key: 'learnt',
+      words: 'what its own flights say',
+      factor: figure(0.9, 0.02),
+      error_pct: figure(0, 3),
+      rms_pct: 4,
+      refuted: false,
+      fits: true,
+    },
+  ],
+  says: 'Over 4 flights it stayed up 12 ± 3 % longer than on the stand.',
+  pairs: [
+    {
+      factor: 'wind',
+      values: ['calm', 'windy'],
+      flights: [3, 1],
+      minutes: [figure(11.6, 0.3), figure(8.2, 0.5)],
+      power_w: [figure(216, 9), figure(308, 20)],
+      minutes_delta_pct: -28,
+      minutes_u_pct: 6,
+      minutes_outcome: 'different',
+      power_delta_pct: 42,
+      power_u_pct: 11,
+      power_outcome: 'unresolved',
+      unknown: ['hover share'],
+    },
+  ],
+}
+const LETTER = {
+  id: 9,
+  version: 1,
+  kind: 'question',
+  text: 'How hot does it get?',
+  person: 'A. Pell',
+  received_on: '2026-10-23',
+  motor: 3,
+  motor_name: 'Ostrel Drift 2206 1900',
+  craft_words: '',
+  propeller_words: '',
+  temp_c: null,
+  failure: '',
+  campaign: null,
+  campaign_title: '',
+  answer: '',
+  answered_on: null,
+}
+const REPORT = {
+  ...LETTER,
+  id: 10,
+  kind: 'report',
+  text: 'One seized.',
+  failure: 'seized',
+  temp_c: 58,
+  craft_words: 'five-inch',
+}
+const POINT = {
+  row: {
+    id: 4,
+    version: 1,
+    motor: 3,
+    motor_name: 'Ostrel Drift 2206 1900',
+    text: 'Bearing play',
+    trigger: 'hours',
+    due_on: null,
+    after_hours: 5,
+    hours_then: 0,
+    done_on: null,
+    done_note: '',
+    noted_at: '2026-10-20T09:00:00Z',
+  },
+  due: true,
+  hours: 5.5,
+}
+const page = (results: object[]) => ({ count: results.length, next: null, previous: null, results })
+const answers = (more: object = {}) => ({
+  'GET /api/v1/session/': session(),
+  'GET /api/v1/craft/': [CRAFT],
+  'GET /api/v1/craft/2/flown/': FLOWN,
+  'GET /api/v1/flights/': page([FLIGHT]),
+  'GET /api/v1/letters/': page([LETTER, REPORT]),
+  'GET /api/v1/follow-ups/': [POINT],
+  'GET /api/v1/motors/': page([]),
+  'GET /api/v1/campaigns/': page([]),
+  ...more,
+})
+const press = async (
+  shown: Awaited<ReturnType<typeof show>>['page'],
+  text: string,
+  at = 0,
+): Promise<void> => {
+  const found = shown.findAll('button').filter((one) => one.text() === text)[at]
+  if (!found) throw new Error(`no button ${text}`)
+  if (found.attributes('type') === 'submit') await found.trigger('submit')
+  else await found.trigger('click')
+  await settle()
+}
+
+describe('flights', () => {
+  it('say their error, the school that fits and what differs in one thing', async () => {
+    serve(answers())
+    const { page: shown } = await show(AfterwardsPage, { path: '/afterwards' })
+    const text = shown.text()
+    expect(text).toContain('12 ± 3 % longer than on the stand')
+    expect(text).toContain('what its own flights say')
+    expect(text).toContain('fits best')
+    expect(text).toContain('does not fit')
+    expect(text).toContain('not ruled out')
+    expect(text).toContain('windy (1) against calm (3): minutes −28 ± 6\u2009%, different')
+    expect(text).toContain('nobody noted: hover share')
+    expect(text).toContain('10.4±0.5min')
+    expect(text).toContain('from 3 runs, 16 V bench supply')
+    expect(text).toContain('fire-safe place')
+  })
+
+  it('are noted with minutes alone, and keep the day', async () => {
+    const asked = serve(answers({ 'POST /api/v1/flights/': FLIGHT }))
+    const { page: shown } = await show(AfterwardsPage, { path: '/afterwards' })
+    expect(shown.text()).toContain('Say how many minutes.')
+    await shown.findAll('.flight input')[1]?.setValue('8,2')
+    await press(shown, 'Note the flight')
+    const sent = asked.find((one) => one.method === 'POST')?.body as Record<string, unknown>
+    expect(sent).toMatchObject({ craft: 2, minutes: 8.2, put_back_mah: null, samples: [] })
+    expect(shown.text()).toContain('Noted: 8.2 min on 2026-10-20.')
+  })
+
+  it('that are refused say why, and keep what was typed', async () => {
+    serve(
+      answers({
+        'POST /api/v1/flights/': refusal(400, 'The day lies in the future.', {
+          fields: { flown_on: ['The day lies in the future.'] },
+        }),
+      }),
+    )
+    const { page: shown } = await show(AfterwardsPage, { path: '/afterwards' })
+    const minutes = shown.findAll('.flight input')[1]
+    await minutes?.setValue('8')
+    await press(shown, 'Note the flight')
+    expect(alerts(shown).join()).toContain('The day lies in the future.')
+    expect((minutes?.element as HTMLInputElement).value).toBe('8')
+  })
+
+  it('are struck out with a word', async () => {
+    const asked = serve(answers({ 'PATCH /api/v1/flights/5/': FLIGHT }))
+    const { page: shown } = await show(AfterwardsPage, { path: '/afterwards' })
+    await press(shown, 'strike out …')
+    const field = shown.findAll('input[maxlength="200"]')[0]
+    await field?.setValue('landed early')
+    await press(shown, 'Strike it out')
+    expect(asked.find((one) => one.method === 'PATCH')?.body).toEqual({
+      struck_reason: 'landed early',
+      version: 2,
+    })
+  })
+
+  it('want a craft first', async () => {
+    serve(answers({ 'GET /api/v1/craft/': [] }))
+    const { page: shown } = await show(AfterwardsPage, { path: '/afterwards' })
+    expect(shown.text()).toContain('No craft is kept yet')
+  })
+
+  it('come in as a table whose columns are named first', async () => {
+    let sent = ''
+    serve(
+      answers({
+        'POST /api/v1/afterwards/tables/look/': {
+          heads: ['Date', 'Quad', 'Airtime'],
+          first: [['2026-10-12', 'Five inch', '5,5']],
+          rows: 1,
+          proposed: ['flown_on', 'craft', ''],
+          choices: [
+            { name: 'flown_on', title: 'Day', needed: true },
+            { name: 'craft', title: 'Craft', needed: true },
+            { name: 'minutes', title: 'Minutes', needed: true },
+          ],
+        },
+        'POST /api/v1/afterwards/tables/': (body: unknown) => {
+          sent = String((body as FormData).get('columns'))
+          return { noted: 1 }
+        },
+      }),
+    )
+    const { page: shown } = await show(AfterwardsPage, { path: '/afterwards' })
+    const input = shown.get('input[type=file]')
+    const file = new File(['x'], 'log.csv', { type: 'text/csv' })
+    Object.defineProperty(input.element, 'files', { value: [file] })
+    await input.trigger('change')
+    await settle()
+    expect(shown.text()).toContain('Still to be named: Minutes')
+    const selects = shown.find('.table').findAllComponents({ name: 'ElSelect' })
+    selects[2]?.vm.$emit('update:modelValue', 'minutes')
+    await settle()
+    await press(shown, 'Note all 1')
+    expect(JSON.parse(sent)).toEqual(['flown_on', 'craft', 'minutes'])
+    expect(shown.text()).toContain('1 noted.')
+  })
+})
+
+describe('letters', () => {
+  const at = '/afterwards?look=letters'
+  it('are quoted with who and when, and answered', async () => {
+    const asked = serve(answers({ 'PATCH /api/v1/letters/9/': { ...LETTER, answer: 'At 71.' } }))
+    const { page: shown } = await show(AfterwardsPage, { path: at })
+    expect(shown.text()).toContain('2026-10-23, A. Pell')
+    expect(shown.text()).toContain('58\u202f°C, as they say')
+    await press(shown, 'Answer …')
+    await shown.get('textarea[aria-label="Answer"]').setValue('At 71.')
+    await press(shown, 'Keep')
+    expect(asked.find((one) => one.method === 'PATCH')?.body).toEqual({
+      answer: 'At 71.',
+      campaign: null,
+      version: 1,
+    })
+  })
+
+  it('are noted; only a report tells of a failure', async () => {
+    const asked = serve(answers({ 'POST /api/v1/letters/': LETTER }))
+    const { page: shown } = await show(AfterwardsPage, { path: at })
+    expect(shown.text()).not.toContain('What failed')
+    await shown.get('#letter-text').setValue('Hello?')
+    await press(shown, 'Note it')
+    expect(asked.find((one) => one.method === 'POST')?.body).toMatchObject({
+      kind: 'question',
+      text: 'Hello?',
+      failure: '',
+      temp_c: null,
+    })
+  })
+
+  it('bear names that only an administrator erases', async () => {
+    serve(answers())
+    const first = await show(AfterwardsPage, { path: at })
+    expect(first.page.text()).not.toContain('Erase a name')
+    serve(answers({ 'GET /api/v1/session/': session('administrator') }))
+    const { page: shown } = await show(AfterwardsPage, { path: at })
+    expect(shown.text()).toContain('Erase a name')
+  })
+})
+
+describe('points that wait', () => {
+  it('stand on the page with how far they are, and are done with a word', async () => {
+    const asked = serve(answers({ 'PATCH /api/v1/follow-ups/4/': POINT }))
+    const { page: shown } = await show(AfterwardsPage, { path: '/afterwards?look=waiting' })
+    expect(shown.text()).toContain('Due: Bearing play')
+    expect(shown.text()).toContain('5.5\u2009h so far')
+    await press(shown, 'done …')
+    await shown.get('input[maxlength="240"]').setValue('dry')
+    await press(shown, 'Done')
+    expect(asked.find((one) => one.method === 'PATCH')?.body).toEqual({
+      done: true,
+      done_note: 'dry',
+      version: 1,
+    })
+  })
+
+  it('are noted with what their trigger needs', async () => {
+    const asked = serve({
+      'GET /api/v1/session/': session(),
+      'POST /api/v1/follow-ups/': POINT,
+    })
+    const { page: shown } = await show(FollowUpForm, { props: { motor: 3 } })
+    await shown.get('input').setValue('Bearing play')
+    await press(shown, 'Let it wait')
+    expect(asked.find((one) => one.method === 'POST')?.body).toEqual({
+      motor: 3,
+      text: 'Bearing play',
+      trigger: 'first_flight',
+      due_on: null,
+      after_hours: null,
+    })
+  })
+
+  it('come back to the Board with what nobody answered', async () => {
+    serve({
+      'GET /api/v1/session/': session(),
+      'GET /api/v1/afterwards/': {
+        due: [POINT],
+        due_count: 3,
+        unanswered: [LETTER],
+        unanswered_count: 4,
+      },
+    })
+    const { page: shown } = await show(WaitingPoints)
+    expect(shown.text()).toContain('Due: Bearing play')
+    expect(shown.text()).toContain('3 are due')
+    expect(shown.text()).toContain('4 without an answer')
+    serve({
+      'GET /api/v1/session/': session(),
+      'GET /api/v1/afterwards/': {
+        due: [],
+        due_count: 0,
+        unanswered: [],
+        unanswered_count: 0,
+      },
+    })
+    const empty = await show(WaitingPoints)
+    expect(empty.page.find('section').exists()).toBe(false)
+  })
+})
+
+describe("a motor's life", () => {
+  const AFTER = {
+    samples: [
+      {
+        sample: 7,
+        mark: 'A',
+        bench_h: 0.12,
+        bench_starts: 13,
+        flown_h: 1.5,
+        flown_starts: 8,
+        untimed: 2,
+      },
+    ],
+    timeline: [
+      {
+        on: '2026-10-15',
+        kind: 'incident',
+        words: 'Seized',
+        mark: 'A',
+        hours: 1.2,
+        note: 'rough',
+        destroyed: true,
+        incident: 1,
+      },
+    ],
+    wear_hours: 1,
+    worn: [
+      {
+        mark: 'A',
+        load: 'no propeller, 16 V bench supply',
+        name: 'no_load_current_a',
+        first: figure(1, 0.01),
+        now: figure(1.4, 0.01),
+        hours: 1.4,
+        runs: [1, 1],
+        delta_pct: 40,
+        u_pct: 1.5,
+        outcome: 'different',
+      },
+    ],
+    flights: [FLIGHT],
+    letters: [REPORT],
+    reports: { count: 2, failures: [{ words: 'Seized', count: 1 }] },
+    follow_ups: [POINT],
+  }
+  const FILE = { motor: { id: 3, samples: [] }, incidents: [] }
+  it('tells hours, what befell it, wear, flights and reports apart', async () => {
+    serve({ 'GET /api/v1/session/': session(), 'GET /api/v1/motors/3/afterwards/': AFTER })
+    const { page: shown } = await show(AfterwardsSheet, { props: { file: FILE } })
+    const text = shown.text()
+    expect(text).toContain('7\u2009min, 13 ×')
+    expect(text).toContain('2 typed, time unknown')
+    expect(text).toContain('1.5\u2009h, 8 ×')
+    expect(text).toContain('A: Seized')
+    expect(text).toContain('1.2\u2009h so far')
+    expect(text).toContain('different after 1.4\u2009h')
+    expect(text).toContain('2 readers report: Seized 1×. Quoted, and counted apart')
+  })
+  it('says what is not there', async () => {
+    const none = {
+      ...AFTER,
+      worn: [],
+      timeline: [],
+      flights: [],
+      letters: [],
+      follow_ups: [],
+      samples: [],
+      reports: { count: 0, failures: [] },
+    }
+    serve({ 'GET /api/v1/session/': session(), 'GET /api/v1/motors/3/afterwards/': none })
+    const { page: shown } = await show(AfterwardsSheet, { props: { file: FILE } })
+    expect(shown.text()).toContain('No sample was run again after 1\u202fh of use')
+    expect(shown.text()).toContain('It did not fly yet.')
+  })
+})
