@@ -29,6 +29,8 @@ ENDPOINTS = [
     ("get", "/api/v1/campaigns/1/sheet/", READ),
     ("get", "/api/v1/campaigns/1/sheet.csv", READ),
     ("get", "/api/v1/plan/next/", READ),
+    ("get", "/api/v1/whole-bench/", ADMIN),
+    ("post", "/api/v1/whole-bench/", ADMIN),
     ("get", "/api/v1/afterwards/", READ),
     ("post", "/api/v1/afterwards/tables/", WRITE),
     ("post", "/api/v1/afterwards/tables/look/", WRITE),

@@ -271,7 +271,10 @@ def _says(counted: int, schools: Sequence[School], fits: str) -> str:
     if not fits:
         return f"{told} No school is told apart from the others yet."
     best = next(one for one in schools if one.key == fits)
-    return f"{told} What fits best is {best.words}: × {best.factor.value:.2f} ± {best.factor.u:.2f}."
+    factor = f", × {best.factor.value:.2f} ± {best.factor.u:.2f}" if best.factor.u else ""
+    others = [one.words for one in schools if not one.refuted and one.key != fits]
+    near = f"; not told apart from it: {', '.join(others)}" if others else ""
+    return f"{told} What fits best is {best.words}{factor}{near}."
 
 
 FACTORS = ("motor", "propeller", "pack", "mass", "wind", "hover share")

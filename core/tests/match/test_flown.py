@@ -113,12 +113,15 @@ def test_the_school_that_fits_is_named_and_the_others_refuted():
     assert by["stand"].error_pct.value == pytest.approx(25, abs=0.5)
     assert not by["rule"].refuted
     assert judged.fits in ("rule", "learnt")
+    assert "not told apart from it: " in judged.says
     assert "longer than on the stand" in judged.says
     wrong = judge(few(1.15), less_current_pct=(15.0, 25.0))
     by = {one.key: one for one in wrong.schools}
     assert by["rule"].refuted
     assert wrong.fits == "learnt"
     assert "shorter" in wrong.says
+    assert "not told apart" not in wrong.says
+    assert "what its own flights say, × 1.1" in wrong.says
     assert by["learnt"].factor.value == pytest.approx(1.15, rel=0.01)
 
 

@@ -152,7 +152,13 @@ def _timeline(
     for one in Preparation.objects.filter(sample__in=marks, struck_reason=""):
         add(one.done_on, "preparation", one.get_kind_display(), one.sample_id, note=one.note)
     for sample, pk, first, last, total in _run_spans(marks):
-        add(first, "runs", f"First of {total} run{'' if total == 1 else 's'}", sample, note=f"run {pk}")
+        add(
+            first,
+            "runs",
+            f"First of {total} run{'' if total == 1 else 's'}",
+            sample,
+            note=f"run {pk}",
+        )
         if last > first:
             add(last, "runs", "Last run so far", sample)
     for letter in Letter.objects.filter(motor=motor, kind="report"):

@@ -72,7 +72,7 @@ def frozen_pack(edition: Edition, rules: PublishingRules, licence: str, looking:
             ],
         },
         "results": {run.pk: run.reduction.result for run in reduced},
-        "headers": {run.pk: _header(run, stands) for run in reduced},
+        "headers": {run.pk: log_header(run, stands) for run in reduced},
         "later": {
             run.pk: [
                 [cell.row, cell.channel, cell.value]
@@ -218,7 +218,7 @@ def _run(run: Run) -> dict[str, Any]:
     }
 
 
-def _header(run: Run, seen: StandsByDay) -> dict[str, str]:
+def log_header(run: Run, seen: StandsByDay) -> dict[str, str]:
     """The preamble of its log, with all that its stand declares: who reduces it elsewhere gets the
     same figures with the same u."""
     header = {key: str(value) for key, value in run_header(run).items() if value not in (None, "")}

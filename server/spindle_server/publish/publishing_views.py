@@ -5,9 +5,12 @@ from __future__ import annotations
 from typing import Any
 
 from django.db.models import Prefetch
+from django.http import FileResponse
 from django.shortcuts import get_object_or_404
+from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
 from rest_framework import generics
+from rest_framework.exceptions import NotFound
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -16,6 +19,7 @@ from spindle_server.accounts.models import Role
 from spindle_server.accounts.permissions import actor_of
 from spindle_server.api.inputs import typed, typed_from
 from spindle_server.publish import services
+from spindle_server.publish.leaving import bench_path
 from spindle_server.publish.models import Edition, Proposal, Publication
 from spindle_server.publish.readers import FOLDERS
 from spindle_server.publish.serializers import (
@@ -29,7 +33,7 @@ from spindle_server.publish.serializers import (
     WithdrawSerializer,
     published_page,
 )
-from spindle_server.publish.tasks import export_pages
+from spindle_server.publish.tasks import export_pages, take_along
 from spindle_server.verdict.models import Verdict
 from spindle_server.work.services import ask_for
 from spindle_server.work.views import LongWorkSerializer
@@ -163,4 +167,25 @@ class Export(APIView):
     def post(self, request: Request) -> Response:
         """Write them into the installation's folder, as long work."""
         work = ask_for(actor=actor_of(request), title="Write the pages", task=export_pages)
+        return Response(LongWorkSerializer(work).data, 202)
+
+
+class WholeBench(APIView):
+    """Everything on record in open formats, for whoever leaves."""
+
+    write_role = Role.ADMINISTRATOR
+    read_role = Role.ADMINISTRATOR
+
+    @extend_schema(responses={(200, "application/zip"): OpenApiTypes.BINARY})
+    def get(self, request: Request) -> FileResponse:
+        """The archive that was made last."""
+        path = bench_path()
+        if not path.exists():
+            raise NotFound("Nothing was written yet.")
+        return FileResponse(path.open("rb"), as_attachment=True, filename="whole-bench.zip")
+
+    @extend_schema(request=None, responses={202: LongWorkSerializer})
+    def post(self, request: Request) -> Response:
+        """Have it written, as long work."""
+        work = ask_for(actor=actor_of(request), title="Write the whole bench", task=take_along)
         return Response(LongWorkSerializer(work).data, 202)

@@ -6,9 +6,30 @@ from django.conf import settings
 from django_tasks import task
 
 from spindle_server.publish.exporting import export
+from spindle_server.publish.leaving import bench_path, export_bench
 from spindle_server.work.doing import StoppedError, doing
 
 SAY_EVERY = 25
+
+
+@task()
+def take_along(work: int) -> None:
+    """Write the whole bench into one archive."""
+    try:
+        with doing(work) as progress:
+            begun: list[bool] = []
+
+            def say(done: int, total: int) -> None:
+                if not begun:
+                    progress.of(total)
+                    begun.append(True)
+                progress.step(done)
+
+            count = export_bench(say)
+            megabytes = bench_path().stat().st_size / 1e6
+            progress.say(f"{count} files, {megabytes:.0f} MB; it waits on Publish.")
+    except StoppedError:
+        return
 
 
 @task()

@@ -11,5 +11,6 @@ urlpatterns = [
     path("publications/", publishing_views.PublishedPages.as_view()),
     path("publications/<int:pk>/withdrawal/", publishing_views.Withdrawal.as_view()),
     path("publications/export/", publishing_views.Export.as_view()),
+    path("whole-bench/", publishing_views.WholeBench.as_view()),
     path("publishing-rules/", publishing_views.Rules.as_view()),
 ]

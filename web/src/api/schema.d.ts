@@ -2837,6 +2837,24 @@ export interface paths {
         patch: operations["weighings_partial_update"];
         trace?: never;
     };
+    "/api/v1/whole-bench/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The archive that was made last. */
+        get: operations["whole_bench_retrieve"];
+        put?: never;
+        /** @description Have it written, as long work. */
+        post: operations["whole_bench_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/work/": {
         parameters: {
             query?: never;
@@ -13737,6 +13755,44 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Weighing"];
+                };
+            };
+        };
+    };
+    whole_bench_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/zip": string;
+                };
+            };
+        };
+    };
+    whole_bench_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LongWork"];
                 };
             };
         };

@@ -2,6 +2,7 @@
 import { enableAutoUnmount } from '@vue/test-utils'
 import { afterEach, beforeEach, describe, expect, it } from 'vitest'
 import PublicationSheet from '@/features/publish/PublicationSheet.vue'
+import WholeBench from '@/features/publish/WholeBench.vue'
 import PublishedPages from '@/features/publish/PublishedPages.vue'
 import { alerts, refusal, serve, session, settle, show } from './mounting'
 
@@ -49,6 +50,23 @@ const press = async (page: Awaited<ReturnType<typeof sheet>>['page'], text: stri
   else await found.trigger('click')
   await settle()
 }
+
+describe('the whole bench', () => {
+  it('is written as long work, and taken when it is there', async () => {
+    const asked = serve({ 'GET /api/v1/session/': session(), 'POST /api/v1/whole-bench/': {} })
+    const { page } = await show(WholeBench)
+    await press(page, 'Write it')
+    expect(asked.some((one) => one.method === 'POST')).toBe(true)
+    expect(page.text()).toContain('It is being written')
+    expect(page.get('a[download]').attributes('href')).toBe('/api/v1/whole-bench/')
+  })
+  it('says when it is being written already', async () => {
+    serve({ 'POST /api/v1/whole-bench/': refusal(409, 'It is being done already.') })
+    const { page } = await show(WholeBench)
+    await press(page, 'Write it')
+    expect(alerts(page)).toContain('It is being done already.')
+  })
+})
 
 describe('a verdict on its way to readers', () => {
   it('is proposed by a reviewer with a word', async () => {

@@ -163,7 +163,7 @@ def _teardown(index: Mapping[str, Any]) -> Table:
 FORMULA: Final = ("=", "+", "-", "@", "\t", "\r")
 
 
-def _inert(cell: Cell) -> Cell:
+def inert(cell: Cell) -> Cell:
     """Text that a spreadsheet would take for a formula is made inert."""
     return f"'{cell}" if isinstance(cell, str) and cell.startswith(FORMULA) else cell
 
@@ -174,7 +174,7 @@ def table_csv(table: Table) -> bytes:
     writer = csv.writer(out)
     writer.writerow(table.heads)
     for row in table.rows:
-        writer.writerow(["" if cell is None else _inert(cell) for cell in row])
+        writer.writerow(["" if cell is None else inert(cell) for cell in row])
     return out.getvalue().encode()
 
 
@@ -206,7 +206,7 @@ def workbook(tables: Sequence[Table]) -> bytes:
         sheet.freeze_panes = "A2"
         sheet.append([_bold(sheet, head) for head in table.heads])
         for row in table.rows:
-            sheet.append([_inert(cell) for cell in row])
+            sheet.append([inert(cell) for cell in row])
     sink = io.BytesIO()
     book.save(sink)
     return _undated(sink.getvalue(), day)

@@ -4,6 +4,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { refDebounced } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
+import { waitingQuery } from '@/api/afterwardsQueries'
 import { boardQuery } from '@/api/queries'
 import PageState from '@/app/PageState.vue'
 import { useInHand } from '@/app/useInHand'
@@ -26,6 +27,7 @@ const { data, isPending, error, refetch } = useQuery(
 )
 const { mayWrite } = useSession()
 const router = useRouter()
+const { data: waiting } = useQuery(waitingQuery())
 const first = computed(() => data.value?.motors[0] ?? null)
 
 function take(id: number, path: string) {
@@ -37,7 +39,15 @@ function take(id: number, path: string) {
 <template>
   <header class="head">
     <h1>Board</h1>
-    <RouterLink to="/afterwards">Afterwards: flights, readers, what waits</RouterLink>
+    <span>
+      <RouterLink to="/afterwards">Afterwards: flights, readers, what waits</RouterLink>
+      <RouterLink v-if="waiting?.due_count" class="tag" to="/afterwards?look=waiting"
+        >{{ waiting.due_count }} due</RouterLink
+      >
+      <RouterLink v-if="waiting?.unanswered_count" class="tag" to="/afterwards?look=letters"
+        >{{ waiting.unanswered_count }} without an answer</RouterLink
+      >
+    </span>
   </header>
   <SetAsideRuns />
   <PageState :loading="isPending" :error="error" :retry="refetch" />
@@ -81,8 +91,8 @@ function take(id: number, path: string) {
       <div class="column">
         <BenchNow :day="data.bench_day" />
         <OwedCells v-if="data.later.length" :cells="data.later" :count="data.later_count" motors />
-        <WaitingPoints />
         <WaitingRuns :runs="data.unreviewed" :count="data.unreviewed_count" />
+        <WaitingPoints />
       </div>
     </div>
   </template>
@@ -94,6 +104,9 @@ function take(id: number, path: string) {
   flex-wrap: wrap;
   gap: 4px 20px;
   align-items: baseline;
+}
+.head .tag {
+  margin-left: 8px;
 }
 .sheet {
   margin-top: 12px;

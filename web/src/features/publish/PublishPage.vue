@@ -3,12 +3,15 @@
 import { useQuery } from '@tanstack/vue-query'
 import { snapshotsQuery } from '@/api/queries'
 import PageState from '@/app/PageState.vue'
+import { useSession } from '@/app/useSession'
 import { runMarks } from '@/figures/motorMark'
 import { dateTime } from '@/figures/format'
 import VerdictTable from '@/features/verdict/VerdictTable.vue'
 import PublishedPages from './PublishedPages.vue'
+import WholeBench from './WholeBench.vue'
 import ComparisonTable from '@/features/compare/ComparisonTable.vue'
 
+const { mayAdmin } = useSession()
 const { data: snapshots, isPending, error, refetch } = useQuery(snapshotsQuery())
 </script>
 
@@ -40,6 +43,7 @@ const { data: snapshots, isPending, error, refetch } = useQuery(snapshotsQuery()
       :marks="runMarks(snapshot.content.subjects.map((one) => one.motor))"
     />
   </details>
+  <WholeBench v-if="mayAdmin" />
 </template>
 
 <style scoped>
