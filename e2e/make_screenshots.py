@@ -66,6 +66,12 @@ def walk(page: Page, demo: Application) -> None:
     page.get_by_text("sure.").first.wait_for()
     save(page, "rank")
     visit(page, demo, "/match", "match", chart=True)
+    page.goto(f"{demo.address}/compare/benches")
+    page.get_by_text("Load by load").wait_for()
+    save(page, "benches")
+    page.goto(f"{demo.address}/afterwards")
+    page.get_by_text("School of flight current").wait_for()
+    save(page, "afterwards")
     page.goto(f"{demo.address}/import")
     name = "garage-logger-0412.csv"
     page.locator("input[type=file]").set_input_files(

@@ -33,6 +33,8 @@ SCREENS = {
     "compare bench": ("/compare/bench", "Each held against"),
     "compare tests": ("/compare/tests", "At one kV"),
     "compare benches": ("/compare/benches", "held against this bench"),
+    "afterwards": ("/afterwards", "in the air and on the stand"),
+    "afterwards letters": ("/afterwards?look=letters", "Note what somebody wrote"),
     "compare mass": ("/compare/mass", "What a gram and a price buy"),
     "rank": ("/rank", "What counts"),
     "match": ("/match", "Why the rest fell out"),

@@ -162,6 +162,7 @@ def test_the_timeline_tells_hours_so_far(api, rig, craft):
     # What was run on the bench today comes after it.
     assert incident["hours"] == pytest.approx(1.0, abs=bench + 1e-9)
     assert incident["mark"] == "A"
+    assert (incident["sample"], incident["incident"]) == (a.pk, a.incidents.get().pk)
     assert told["samples"][0]["flown_h"] == pytest.approx(2.0)
     assert told["flights"][0]["flown_on"] == "2026-10-20"
 

@@ -1,10 +1,12 @@
 """Photos: checked by content, re-encoded without location, for people who are logged in."""
 
 import io
+from datetime import date
 
 import pytest
 from PIL import Image
 
+from spindle_server.motors.weighing import add_incident
 from spindle_server.photos.models import Photo
 from spindle_server.photos.services import photo_path
 
@@ -143,3 +145,15 @@ def test_a_file_that_is_gone_is_said(api, rig):
     answer = api.get(photo["image"])
     assert answer.status_code == 404
     assert "gone from the disk" in answer.json()["message"]
+
+
+def test_a_photo_of_an_incident_is_of_its_sample(api, people, rig):
+    mine, other = rig["samples"]
+    incident = add_incident(
+        actor=people["reviewer"], sample=mine, kind="burnt_winding", happened_on=date(2026, 10, 5)
+    )
+    wrong = send(api, other, picture(), incident=incident.pk)
+    assert wrong.json()["fields"] == {"incident": ["That befell another sample."]}
+    assert send(api, mine, picture(), incident=incident.pk).json()["incident"] == incident.pk
+    # The same file again, now without an incident, stays where it was put.
+    assert send(api, mine, picture()).json()["incident"] == incident.pk

@@ -141,8 +141,20 @@ def _timeline(
     def add(on: datetime.date, kind: str, words: str, sample: int | None, **more: Any) -> None:
         spent = hours[sample].until(on) if sample in hours else None
         mark = marks.get(sample, "") if sample is not None else ""
-        found.append({"on": on, "kind": kind, "words": words, "mark": mark, "hours": spent,
-                      "note": "", "destroyed": False, "incident": None, **more})  # fmt: skip
+        found.append(
+            {
+                "on": on,
+                "kind": kind,
+                "words": words,
+                "mark": mark,
+                "sample": sample,
+                "hours": spent,
+                "note": "",
+                "destroyed": False,
+                "incident": None,
+                **more,
+            }
+        )
 
     for incident in Incident.objects.filter(sample__in=marks, struck_reason=""):
         add(

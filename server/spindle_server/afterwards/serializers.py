@@ -188,6 +188,7 @@ class TimelineEntrySerializer(serializers.Serializer):
     note = serializers.CharField(allow_blank=True)
     destroyed = serializers.BooleanField()
     incident = serializers.IntegerField(allow_null=True)
+    sample = serializers.IntegerField(allow_null=True)
 
 
 class WornSerializer(serializers.Serializer):

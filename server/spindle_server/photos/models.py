@@ -6,7 +6,7 @@ from django.conf import settings
 from django.db import models
 
 from spindle_core.teardown import ATTRIBUTES
-from spindle_server.motors.models import Sample
+from spindle_server.motors.models import Incident, Sample
 from spindle_server.records.choices import WordField
 from spindle_server.records.history import History
 from spindle_server.records.versions import Versioned
@@ -19,6 +19,9 @@ class Photo(Versioned):
     sample = models.ForeignKey(Sample, on_delete=models.PROTECT, related_name="photos")
     attribute = WordField(
         max_length=32, blank=True, choices=[(key, item.label) for key, item in ATTRIBUTES.items()]
+    )
+    incident = models.ForeignKey(
+        Incident, on_delete=models.SET_NULL, null=True, blank=True, related_name="photos"
     )
     caption = models.CharField(max_length=200, blank=True)
     name = models.CharField(max_length=40, unique=True, editable=False)

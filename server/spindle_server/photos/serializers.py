@@ -7,6 +7,7 @@ from typing import Any
 from rest_framework import serializers
 
 from spindle_core.teardown import ATTRIBUTES
+from spindle_server.motors.models import Incident
 from spindle_server.photos.models import Photo
 
 ATTRIBUTE_CHOICES = [(key, item.label) for key, item in ATTRIBUTES.items()]
@@ -26,6 +27,7 @@ class PhotoSerializer(serializers.ModelSerializer):
             "id",
             "sample",
             "attribute",
+            "incident",
             "caption",
             "width_px",
             "height_px",
@@ -37,7 +39,15 @@ class PhotoSerializer(serializers.ModelSerializer):
             "thumbnail",
             "version",
         ]
-        read_only_fields = ["id", "sample", "width_px", "height_px", "size_bytes", "uploaded_at"]
+        read_only_fields = [
+            "id",
+            "sample",
+            "incident",
+            "width_px",
+            "height_px",
+            "size_bytes",
+            "uploaded_at",
+        ]
         validators: list[Any] = []
 
     def get_image(self, photo: Photo) -> str:
@@ -61,3 +71,6 @@ class NewPhotoSerializer(serializers.Serializer):
         ATTRIBUTE_CHOICES, required=False, default="", allow_blank=True
     )
     caption = serializers.CharField(required=False, default="", allow_blank=True, max_length=200)
+    incident = serializers.PrimaryKeyRelatedField(
+        queryset=Incident.objects.all(), required=False, default=None, allow_null=True
+    )

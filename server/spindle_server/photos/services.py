@@ -13,7 +13,7 @@ from PIL import Image, ImageOps, UnidentifiedImageError
 
 from spindle_server.accounts.models import Role, User
 from spindle_server.errors import ServiceError
-from spindle_server.motors.models import Sample
+from spindle_server.motors.models import Incident, Sample
 from spindle_server.photos.models import Photo
 from spindle_server.records.versions import locked, write_fields
 from spindle_server.records.writes import writes
@@ -27,23 +27,37 @@ FORMATS = ("JPEG", "PNG", "WEBP")
 
 @writes(Role.REVIEWER)
 def add_photo(
-    *, actor: User | None, sample: Sample, data: bytes, attribute: str = "", caption: str = ""
+    *,
+    actor: User | None,
+    sample: Sample,
+    data: bytes,
+    attribute: str = "",
+    caption: str = "",
+    incident: Incident | None = None,
 ) -> Photo:
     """Keep a picture of a sample; the same file twice is the same photo.
 
-    :raises ServiceError: too large, no picture, or a kind of picture this does not read.
+    :raises ServiceError: too large, no picture, a kind of picture this does not read, or an
+        incident of another sample.
     """
+    if incident is not None and incident.sample_id != sample.pk:
+        message = "That befell another sample."
+        raise ServiceError(message, code="other_sample", fields={"incident": [message]})
     digest = hashlib.sha256(data).hexdigest()
     there = Photo.objects.filter(sample=sample, digest=digest).first()
     if there is not None:
         row = locked(Photo, there.pk)
-        write_fields(row, {"taken_off": False}, base=row.version)
+        values: dict[str, Any] = {"taken_off": False}
+        if incident is not None:
+            values["incident"] = incident
+        write_fields(row, values, base=row.version)
         return row
     picture = _read(data)
     full, thumbnail = _encoded(picture, LONGEST_EDGE_PX, 86), _encoded(picture, THUMBNAIL_PX, 80)
     photo = Photo(
         sample=sample,
         attribute=attribute,
+        incident=incident,
         caption=caption.strip(),
         digest=digest,
         name=secrets.token_hex(16),

@@ -5588,6 +5588,7 @@ export interface components {
             attribute?: components["schemas"]["AttributeEnum"] | components["schemas"]["BlankEnum"];
             /** @default  */
             caption?: string;
+            incident?: number | null;
         };
         /** @description A comparison to keep: its address's query, and marks on its charts. */
         NewSavedComparisonRequest: {
@@ -6806,6 +6807,7 @@ export interface components {
             readonly id: number;
             readonly sample: number;
             attribute?: components["schemas"]["AttributeEnum"] | components["schemas"]["BlankEnum"];
+            readonly incident: number | null;
             caption?: string;
             readonly width_px: number;
             readonly height_px: number;
@@ -8390,6 +8392,7 @@ export interface components {
             note: string;
             destroyed: boolean;
             incident: number | null;
+            sample: number | null;
         };
         /** @description Torque over speed of one motor; ``reason`` says why no line is drawn. */
         TorqueChart: {

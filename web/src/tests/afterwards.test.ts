@@ -394,6 +394,7 @@ describe("a motor's life", () => {
         note: 'rough',
         destroyed: true,
         incident: 1,
+        sample: 7,
       },
     ],
     wear_hours: 1,

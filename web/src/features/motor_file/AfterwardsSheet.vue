@@ -8,6 +8,7 @@ import PageState from '@/app/PageState.vue'
 import { useSession } from '@/app/useSession'
 import { hoursText } from '@/features/afterwards/flights'
 import FlightTable from '@/features/afterwards/FlightTable.vue'
+import PhotoStrip from '@/features/photos/PhotoStrip.vue'
 import FollowUpForm from '@/features/afterwards/FollowUpForm.vue'
 import FollowUpList from '@/features/afterwards/FollowUpList.vue'
 import LetterForm from '@/features/afterwards/LetterForm.vue'
@@ -94,6 +95,13 @@ const off = (value: number, u: number) => {
                 {{ one.note }}
                 <template v-if="one.hours !== null"> · {{ hoursText(one.hours) }} so far</template>
               </span>
+              <PhotoStrip
+                v-if="one.incident && one.sample"
+                compact
+                :sample="one.sample"
+                :mark="one.mark"
+                :incident="one.incident"
+              />
             </span>
           </li>
         </ol>

@@ -10,7 +10,13 @@ import PageState from '@/app/PageState.vue'
 import { useSession } from '@/app/useSession'
 import { photoFault } from './photoFile'
 
-const props = defineProps<{ sample: number; mark: string; attribute?: string; compact?: boolean }>()
+const props = defineProps<{
+  sample: number
+  mark: string
+  attribute?: string
+  incident?: number
+  compact?: boolean
+}>()
 const {
   data: photos,
   isLoading,
@@ -24,7 +30,11 @@ const large = ref<Schemas['Photo'] | null>(null)
 const takenOff = ref<Schemas['Photo'] | null>(null)
 
 const shown = computed(() =>
-  (photos.value ?? []).filter((p) => !props.attribute || p.attribute === props.attribute),
+  (photos.value ?? []).filter(
+    (p) =>
+      (!props.attribute || p.attribute === props.attribute) &&
+      (!props.incident || p.incident === props.incident),
+  ),
 )
 const labelOf = (key: string | undefined) =>
   vocabulary.value?.attributes.find((a) => a.key === key)?.label ?? ''
@@ -64,6 +74,7 @@ async function add(file: File | undefined) {
   const form = new FormData()
   form.append('file', file)
   form.append('caption', caption.value)
+  if (props.incident) form.append('incident', String(props.incident))
   if (props.attribute) form.append('attribute', props.attribute)
   if (await sending.send(form)) caption.value = ''
 }
