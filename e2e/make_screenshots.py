@@ -59,7 +59,6 @@ def walk(page: Page, demo: Application) -> None:
     page.get_by_role("gridcell").first.click()
     save(page, "plan")
     readings(page, demo)
-    visit(page, demo, "/runs", "runs")
     visit(page, demo, f"/runs/{LOST_SPEED}", "run", chart=True)
     visit(page, demo, f"/compare?runs={DRIFT},{FOUR},{LITE}", "compare", chart=True)
     page.goto(f"{demo.address}/rank")
@@ -121,7 +120,6 @@ def bench(page: Page, demo: Application) -> None:
     page.goto(f"{demo.address}/bench?motor=3")
     set_up_run(page, sample=SAMPLE, levels="20 40 60 80 100")
     run_to_the_end(page, sample=SAMPLE, levels="20 40 60 80 100", watch=picture_of_running)
-    save(page, "bench-result")
     stop_does_not_arrive(page, demo)
 
 

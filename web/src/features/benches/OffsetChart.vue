@@ -147,5 +147,9 @@ const band = computed(() => drawnAt({ offset_pct: 0, half_width_pct: MARGIN_PCT 
   .room {
     flex-basis: 45%;
   }
+  .value {
+    flex: 0 0 auto;
+    text-align: left;
+  }
 }
 </style>
