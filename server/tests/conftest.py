@@ -29,6 +29,12 @@ def password_hash() -> str:
     return make_password(PASSWORD)
 
 
+@pytest.fixture(autouse=True)
+def _packs_of_its_own(settings, tmp_path_factory):
+    """Data packs of a test lie where no other finds them."""
+    settings.PACKS = tmp_path_factory.mktemp("packs")
+
+
 @pytest.fixture
 def people(db, password_hash) -> dict[str, User]:
     return {

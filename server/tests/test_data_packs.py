@@ -25,11 +25,6 @@ from .verdict_steps import begun, publishable, with_thrust, write
 FOLDER = "motors/quillmoor-sable-21055-1950"
 
 
-@pytest.fixture(autouse=True)
-def _folder(settings, tmp_path):
-    settings.PACKS = tmp_path / "packs"
-
-
 @pytest.fixture
 def ready(api, people, rig, record):
     """A verdict that nothing blocks, on three runs."""

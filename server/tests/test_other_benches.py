@@ -26,11 +26,6 @@ from .pack_steps import THEIRS, as_theirs, keys_of, own_pack
 from .verdict_steps import begun, publishable, with_thrust
 
 
-@pytest.fixture(autouse=True)
-def _folder(settings, tmp_path):
-    settings.PACKS = tmp_path / "packs"
-
-
 @pytest.fixture
 def data(api, people, rig, record):
     """Our own pack of a motor with two runs on sample A and one on B."""

@@ -16,6 +16,7 @@ from spindle_server.motors.services import change_motor, take_in_motor
 from spindle_server.publish.drawing import drawn
 from spindle_server.publish.exporting import MANIFEST, export
 from spindle_server.publish.models import Edition, Publication
+from spindle_server.publish.packs import make_waiting
 from spindle_server.publish.readers import Site
 from spindle_server.publish.services import publish
 from spindle_server.runs.models import Run
@@ -197,8 +198,10 @@ def test_a_withdrawn_page_comes_back_as_a_new_edition(as_role, ready, published)
 
 def test_strangers_get_exactly_what_is_published(as_role, published):
     reader = as_role(None)
-    listed = list(Site().paths(pdf=True))
+    make_waiting()
+    listed = list(Site().paths())
     assert f"{FOLDER}/page.pdf" in listed
+    assert f"{FOLDER}/edition-1-data.zip" in listed
     for path in listed:
         answer = page(reader, path)
         assert answer.status_code == 200, path
@@ -206,6 +209,7 @@ def test_strangers_get_exactly_what_is_published(as_role, published):
     for path in (
         "nothing", "motors/", "motors/other/",
         f"{FOLDER}/edition-1.html", f"{FOLDER}/edition-0.html",
+        f"{FOLDER}/edition-2-data.zip", f"{FOLDER}/edition-x-data.zip", "edition-1-data.zip",
         f"{FOLDER}/edition-x.html", "list-1.html", "list-2.html", "list-02.html", "photos/x.jpg",
         "../settings.py", "assets/../readers.py", f"{FOLDER}/../../index.html",
         "%2e%2e/settings.py",
@@ -371,7 +375,8 @@ def test_what_was_withdrawn_leaves_the_folder(tmp_path, as_role, published):
         format="json",
     )
     gone = export(tmp_path)
-    assert gone.removed == 2
+    # The sheet of runs as a page and as a table, and the data.
+    assert gone.removed == 3
     assert (tmp_path / FOLDER / "index.html").exists()
     assert not (tmp_path / FOLDER / "runs.html").exists()
     assert "runs.html" not in (tmp_path / MANIFEST).read_text()
