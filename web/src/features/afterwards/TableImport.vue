@@ -57,7 +57,9 @@ async function note() {
     :show-file-list="false"
     :on-change="(chosen: UploadFile) => chosen.raw && open(chosen.raw)"
   >
-    <el-button text>{{ of === 'flights' ? 'A logbook as CSV …' : 'Letters as CSV …' }}</el-button>
+    <span class="el-button is-text">{{
+      of === 'flights' ? 'A logbook as CSV …' : 'Letters as CSV …'
+    }}</span>
   </el-upload>
   <p v-if="said" role="status">{{ said }}</p>
   <p v-if="problem" role="alert" class="fault">{{ sentenceOf(problem) }}</p>

@@ -110,7 +110,7 @@ const off = (value: number, u: number) => {
       </section>
     </div>
     <section aria-labelledby="points">
-      <h3 id="points">To look at again</h3>
+      <h3 id="points">Points that wait</h3>
       <FollowUpList v-if="data.follow_ups.length" :points="data.follow_ups" />
       <FollowUpForm v-if="mayWrite" :motor="motor" />
     </section>
