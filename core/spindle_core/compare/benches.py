@@ -176,8 +176,6 @@ def _of_load(
     unloaded = [[one for one in rows if one.run.kind == UNLOADED] for rows in ready]
     found = []
     for condition, names in READ.items():
-        if bool(load.propeller) == (condition == UNLOADED):
-            continue
         rows = unloaded if condition == UNLOADED else curves
         at = None if condition in (UNLOADED, FULL) else _level(curves, condition)
         if at is None and condition not in (UNLOADED, FULL):

@@ -152,7 +152,7 @@ def test_loads_that_scatter_by_more_than_their_u_say_so():
 
 
 def test_a_supply_of_nearly_the_same_voltage_is_the_same_load():
-    near, far = Load("Light", "bench supply", 15.95), Load("Light", "bench supply", 14.8)
+    near, far = Load("Light", "bench supply", 15.95), Load("Light", "bench supply", 15.5)
     ours = side("ours", [run("1")])
     assert between_benches(ours, side("t", [run("q", load=near, stand="loft")])).held
     other = between_benches(ours, side("t", [run("q", load=far, stand="loft")]))

@@ -44,6 +44,16 @@ def test_the_same_parts_give_the_same_bytes(monkeypatch):
     assert a_pack() == first
 
 
+def test_no_file_tells_when_it_was_packed():
+    whole = a_pack()
+    with zipfile.ZipFile(io.BytesIO(whole)) as packed:
+        book = packed.read("tables.xlsx")
+        days = {one.date_time for one in packed.infolist()}
+    with zipfile.ZipFile(io.BytesIO(book)) as packed:
+        days |= {one.date_time for one in packed.infolist()}
+    assert days == {(1980, 1, 1, 0, 0, 0)}
+
+
 def test_everything_is_in_it_in_open_formats():
     held = files(a_pack())
     index = json.loads(held["pack.json"])
