@@ -6,6 +6,7 @@ from http import HTTPStatus
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.core.management import call_command
+from django.db import IntegrityError, transaction
 
 from spindle_server.accounts.models import User
 from spindle_server.demo.no_load_runs import no_load_log
@@ -206,6 +207,8 @@ def test_a_bench_is_known_again_by_its_name_whatever_its_capitals(people, rig, d
     for pack in (one, other):
         quoted(people, pack, ours_of(pack, rig))
     assert OtherBench.objects.count() == 1
+    with pytest.raises(IntegrityError), transaction.atomic():
+        OtherBench.objects.create(name=THEIRS.lower())
 
 
 def test_a_figure_that_does_not_follow_from_its_log_is_told(api, people, rig, data):

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from django.conf import settings
 from django.db import models
-from django.db.models.functions import Lower
 
 from spindle_server.motors.models import MotorModel, Sample
 from spindle_server.records.history import History
@@ -24,7 +23,8 @@ class OtherBench(Versioned):
     class Meta:
         ordering = ["name"]
         constraints = [
-            models.UniqueConstraint(Lower("name"), name="other_bench_once"),
+            # Without regard to capitals, as the database collates.
+            models.UniqueConstraint(fields=["name"], name="other_bench_once"),
             models.CheckConstraint(condition=~models.Q(name=""), name="other_bench_has_a_name"),
         ]
 

@@ -73,6 +73,7 @@ const still = () => matchStill(craft.value?.name ?? '', rows.value)
         :label="one.retired ? `${one.name} (retired)` : one.name"
       />
     </el-select>
+    <RouterLink v-if="craft" :to="`/afterwards?craft=${craft.id}`">Its flights</RouterLink>
     <template v-if="mayWrite && !editing">
       <el-button v-if="craft" size="small" @click="editing = 'change'">Change it</el-button>
       <el-button v-if="craft" size="small" @click="editing = 'copy'"
