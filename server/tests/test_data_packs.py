@@ -5,6 +5,7 @@ import json
 import zipfile
 from http import HTTPStatus
 
+import numpy as np
 import pytest
 
 from spindle_core.formats.pack.quoting import quoted_runs
@@ -119,6 +120,17 @@ def test_it_is_as_it_was_when_it_was_published(people, rig, edition, record):
     assert len(pack.index["runs"]) == 3
     assert {one["review"] for one in pack.index["runs"]} == {""}
     assert "motor_temp_c" not in pack.log(pack.index["runs"][0]).channels
+
+
+def test_what_was_read_from_footage_before_is_laid_over_the_recording(people, ready):
+    run = Run.objects.order_by("pk")[0]
+    LaterCell.objects.create(run=run, row=2, channel="motor_temp_c", value=61.5)
+    issue(people, ready)
+    pack = made()
+    listed = next(one for one in pack.index["runs"] if one["number"] == run.pk)
+    temperature = pack.log(listed).channels["motor_temp_c"]
+    assert temperature[1] == 61.5
+    assert np.isnan(temperature[0])
 
 
 def test_a_rejected_run_is_in_it_with_its_reason(people, ready):
