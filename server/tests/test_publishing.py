@@ -69,6 +69,13 @@ def page(client, path=""):
     return client.get(f"/read/{path}")
 
 
+def begun_on(api, people, motor):
+    """A first look at another motor that nothing blocks."""
+    row = api.post("/api/v1/verdicts/", {"motor": motor.pk}, format="json").json()
+    write(api, row, sections={"for_whom": prose("For somebody.")})
+    return publishable(api, people, row)
+
+
 FOLDER = "motors/quillmoor-sable-21055-1950"
 
 
@@ -328,6 +335,19 @@ def test_two_of_one_name_have_two_addresses(as_role, people, published, record, 
     assert text.index("Disclosure") < text.index("<h1>")
     assert text.count("Claimed and measured:") == 2
     assert json.loads(page(as_role(None), "search.json").content)[0]["kind"] == "comparison"
+
+
+def test_the_index_is_filtered_by_evidence_where_it_differs(as_role, api, people, published, rival):
+    assert 'id="grade"' not in page(as_role(None)).content.decode()
+    other = begun_on(api, people, rival)
+    post(as_role("editor"), other)
+    Edition.objects.filter(subject=rival.full_name).update(grade="Solid evidence")
+    text = page(as_role(None)).content.decode()
+    options = re.findall(r"<option[^>]*>([^<]+)</option>", text)
+    assert options == ["any", "Solid evidence", "Thin evidence"]
+    rows = json.loads(page(as_role(None), "search.json").content)
+    assert {one["name"]: one["grade"] for one in rows}[rival.full_name] == "Solid evidence"
+    assert text.count('data-grade="Thin evidence"') == 1
 
 
 def test_the_folder_is_the_same_bytes_and_only_what_changed_is_written(

@@ -20,6 +20,7 @@ from django.db.models import Prefetch, QuerySet
 from django.template.loader import render_to_string
 from django.utils.feedgenerator import Atom1Feed
 
+from spindle_core.publish.grade import Grade
 from spindle_server.papers import page_pdf, table_csv
 from spindle_server.photos.services import photo_path
 from spindle_server.publish.models import Edition, EditionPack, Publication, PublishedPhoto
@@ -220,8 +221,13 @@ class Site:
         ]
         return self._html(
             "index", 0, rows=rows, at=at, pages=pages if self.pages > 1 else [],
-            count=len(self.listed),
+            count=len(self.listed), grades=self._grades(),
         )  # fmt: skip
+
+    def _grades(self) -> list[str]:
+        """Grades that something listed has, the best first."""
+        there = {one.newest.grade for one in self.listed}
+        return [grade.label for grade in reversed(Grade) if grade.label in there]
 
     def _page(self, one: Shown, edition: Edition, template: str = "page") -> bytes:
         context = _page_context(one, edition)
@@ -260,6 +266,7 @@ class Site:
                 "name": one.newest.subject,
                 "said": one.newest.sentence,
                 "kind": one.newest.kind,
+                "grade": one.newest.grade,
             }
             for one in self.listed
         ]

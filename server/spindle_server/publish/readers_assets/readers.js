@@ -84,7 +84,8 @@
     const show = async () => {
       const words = find.value.toLowerCase().split(/\s+/).filter(Boolean)
       const wanted = kinds.filter((one) => one.checked).map((one) => one.value)
-      if (!words.length && wanted.length === kinds.length) {
+      const grade = document.getElementById('grade')?.value ?? ''
+      if (!words.length && wanted.length === kinds.length && !grade) {
         list.replaceChildren(...here)
         document.getElementById('found').textContent = ''
         return
@@ -95,10 +96,10 @@
         // Opened from a disk, where nothing can be fetched: what is on this page is searched.
         all = here.filter((one) => one.dataset.kind).map((one) => ({
           path: one.querySelector('a').getAttribute('href'), name: one.querySelector('a').textContent,
-          said: one.querySelector('.said').textContent, kind: one.dataset.kind,
+          said: one.querySelector('.said').textContent, kind: one.dataset.kind, grade: one.dataset.grade,
         }))
       }
-      const found = all.filter((one) => wanted.includes(one.kind) &&
+      const found = all.filter((one) => wanted.includes(one.kind) && (!grade || one.grade === grade) &&
         words.every((word) => `${one.name} ${one.said}`.toLowerCase().includes(word)))
       list.replaceChildren(...found.slice(0, 200).map((one) => {
         const item = document.createElement('li')
