@@ -18,15 +18,11 @@ from openpyxl import Workbook
 from openpyxl.styles import Font
 from openpyxl.utils import get_column_letter
 
-FORMULA = ("=", "+", "-", "@", "\t", "\r")
+from spindle_core.formats.pack.tables import inert
+
 WIDEST = 46
 
 Table = Sequence[Sequence[Any]]
-
-
-def inert(cell: Any) -> Any:
-    """Text as text, whatever it begins with."""
-    return f"'{cell}" if isinstance(cell, str) and cell.startswith(FORMULA) else cell
 
 
 def table_csv(rows: Table) -> str:

@@ -204,6 +204,30 @@ def test_samples_that_are_gone_are_said_and_hold_up_no_other(people, api, ready,
     assert make_waiting() == 0
 
 
+def test_writing_the_folder_tries_again_what_could_not_be_made(tmp_path, edition):
+    EditionPack.objects.update(problem="The disk was full.")
+    assert make_waiting() == 0
+    export(tmp_path / "pages")
+    row = EditionPack.objects.get()
+    assert row.problem == ""
+    assert row.digest
+
+
+def test_what_an_import_carried_along_does_not_become_public(people, ready):
+    run = Run.objects.order_by("pk")[0]
+    run.header = {**run.header, "operator": "Ana Lund", "esc_linear": "yes"}
+    run.save()
+    issue(people, ready)
+    make_waiting()
+    data = pack_path(EditionPack.objects.get().digest).read_bytes()
+    with zipfile.ZipFile(io.BytesIO(data)) as packed:
+        assert not any(b"Ana Lund" in packed.read(name) for name in packed.namelist())
+    listed = next(one for one in made().index["runs"] if one["number"] == run.pk)
+    header = made().log(listed).header
+    assert header["esc_linear"] == "yes"
+    assert "thrust_gf_instrument" in header or "stand" in header
+
+
 def test_publishing_asks_for_it_as_long_work(as_role, ready):
     version = Verdict.objects.get(pk=ready["id"]).version
     answer = as_role("editor").post(

@@ -21,7 +21,7 @@ from spindle_core.figures.instruments import INSTRUMENTS
 from spindle_core.figures.quantities import CHANNELS, TIME_COLUMN
 from spindle_core.formats.bench_log_faults import find_fault
 from spindle_core.reduction.kinds import RUN_KINDS
-from spindle_core.run.facts import facts_from_header
+from spindle_core.run.facts import WORD_KEYS, facts_from_header
 from spindle_core.run.stand import (
     CALIBRATION_SUFFIX,
     INSTRUMENT_SUFFIX,
@@ -92,6 +92,20 @@ NUMBER_SUFFIXES = (
     LAG_SUFFIX,
     *(name + suffix for name in CHANNELS for suffix in (CALIBRATION_SUFFIX, RESOLUTION_SUFFIX)),
 )
+
+
+def is_understood(key: str) -> bool:
+    """Whether a preamble key says something that a reduction or a reader of figures needs; others
+    are carried through, whatever somebody wrote there."""
+    channel = key.removesuffix(INSTRUMENT_SUFFIX)
+    return (
+        key in NUMBER_KEYS
+        or key in CHOICE_KEYS
+        or key in WORD_KEYS
+        or key in ("format", "target_thrust_gf", "cells")
+        or key.endswith(NUMBER_SUFFIXES)
+        or (channel != key and channel in CHANNELS)
+    )
 
 
 @dataclass(frozen=True, slots=True)

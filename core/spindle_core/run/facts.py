@@ -95,13 +95,22 @@ _NUMBERS = (
     "spin_up_to_rpm",
     "lead_length_mm",
 )
-_WORDS = ("motor", "sample", "propeller", "supply", "stand", "esc", "esc_settings", "readings_are")
+WORD_KEYS = (
+    "motor",
+    "sample",
+    "propeller",
+    "supply",
+    "stand",
+    "esc",
+    "esc_settings",
+    "readings_are",
+)
 
 
 def facts_from_header(header: Mapping[str, str]) -> RunFacts:
     """Facts from preamble keys whose values were checked when the log was read."""
     numbers = {key: float(header[key]) for key in _NUMBERS if header.get(key)}
-    words = {key: header.get(key, "") for key in _WORDS}
+    words = {key: header.get(key, "") for key in WORD_KEYS}
     targets = header.get("target_thrust_gf", "").replace(",", " ").replace(";", " ").split()
     linear = {"yes": True, "no": False}.get(header.get("esc_linear", ""))
     return RunFacts(

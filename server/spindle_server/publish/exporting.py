@@ -48,7 +48,7 @@ def export(
             code="foreign_folder",
         )
     if packs:
-        make_waiting()
+        make_waiting(retry=True)
     site = Site(pdf=pdf, packs=packs)
     paths = list(site.paths())
     now: dict[str, str] = {}

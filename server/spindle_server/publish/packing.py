@@ -11,6 +11,7 @@ from typing import Any
 from django.utils import timezone
 
 from spindle_core.figures.measured import Figure
+from spindle_core.formats.bench_log import is_understood
 from spindle_core.formats.identification_json import motor_fit_from_json, propeller_fit_from_json
 from spindle_core.formats.pack.parts import log_path, result_path
 from spindle_core.formats.plain import plain
@@ -72,7 +73,7 @@ def frozen_pack(edition: Edition, rules: PublishingRules, licence: str, looking:
             ],
         },
         "results": {run.pk: run.reduction.result for run in reduced},
-        "headers": {run.pk: log_header(run, stands) for run in reduced},
+        "headers": {run.pk: _public(log_header(run, stands)) for run in reduced},
         "later": {
             run.pk: [
                 [cell.row, cell.channel, cell.value]
@@ -216,6 +217,11 @@ def _run(run: Run) -> dict[str, Any]:
         "log": log_path(run.pk),
         "result": result_path(run.pk),
     }
+
+
+def _public(header: Mapping[str, str]) -> dict[str, str]:
+    """Without what an import carried along, such as who stood beside it: nobody asked them."""
+    return {key: value for key, value in header.items() if is_understood(key)}
 
 
 def log_header(run: Run, seen: StandsByDay) -> dict[str, str]:

@@ -38,10 +38,14 @@ def waiting() -> QuerySet[EditionPack]:
     return EditionPack.objects.filter(digest="", problem="")
 
 
-def make_waiting(say: Say | None = None) -> int:
+def make_waiting(say: Say | None = None, *, retry: bool = False) -> int:
     """Make every pack that waits; returns how many were made. What cannot be made says why, and
-    holds up no other."""
-    rows = list(waiting().values_list("pk", flat=True))
+    holds up no other.
+
+    :param retry: those that could not be made once, too.
+    """
+    missing = EditionPack.objects.filter(digest="") if retry else waiting()
+    rows = list(missing.values_list("pk", flat=True))
     made = 0
     for at, pk in enumerate(rows):
         row = EditionPack.objects.select_related("edition__publication").get(pk=pk)
@@ -95,8 +99,8 @@ def make(row: EditionPack) -> None:
             part.replace(path)
         finally:
             part.unlink(missing_ok=True)
-    row.digest, row.size_bytes, row.made_at = digest, size, timezone.now()
-    row.save(update_fields=["digest", "size_bytes", "made_at"])
+    row.digest, row.size_bytes, row.made_at, row.problem = digest, size, timezone.now(), ""
+    row.save(update_fields=["digest", "size_bytes", "made_at", "problem"])
 
 
 def _log(number: int, header: Mapping[str, str], later: list[list[Any]]) -> BenchLog:

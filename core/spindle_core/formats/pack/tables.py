@@ -163,7 +163,7 @@ def _teardown(index: Mapping[str, Any]) -> Table:
 FORMULA: Final = ("=", "+", "-", "@", "\t", "\r")
 
 
-def inert(cell: Cell) -> Cell:
+def inert(cell: Any) -> Any:
     """Text that a spreadsheet would take for a formula is made inert."""
     return f"'{cell}" if isinstance(cell, str) and cell.startswith(FORMULA) else cell
 
