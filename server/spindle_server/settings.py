@@ -220,6 +220,7 @@ SPECTACULAR_SETTINGS = {
     "ENUM_ADD_EXPLICIT_BLANK_NULL_CHOICE": True,
     "SCHEMA_PATH_PREFIX": "/api/v1",
     "ENUM_NAME_OVERRIDES": {
+        "VerdictKindEnum": "spindle_server.verdict.models.VERDICT_KINDS",
         "QuoteKindEnum": "spindle_server.verdict.models.QUOTE_KINDS",
         "MotorKindEnum": "spindle_server.motors.models.MOTOR_KINDS",
         "SizeBasisEnum": "spindle_server.motors.models.BASES",

@@ -122,6 +122,7 @@ ENDPOINTS = [
     ("post", "/api/v1/verdicts/1/figures/", WRITE),
     ("patch", "/api/v1/verdicts/1/figures/1/", WRITE),
     ("get", "/api/v1/verdicts/1/notes/", READ),
+    ("get", "/api/v1/verdicts/1/draft/", READ),
     ("get", "/api/v1/verdicts/1/publication/", READ),
     ("post", "/api/v1/verdicts/1/publication/", FREEZE),
     ("post", "/api/v1/verdicts/1/proposal/", WRITE),

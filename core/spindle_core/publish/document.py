@@ -52,6 +52,14 @@ OF_A_COMPARISON: Final = (
     Section("would_change", "What would change this", "Which result would turn the verdict?"),
 )
 
+OF_A_COHORT: Final = (
+    Section("differs", "Who stands where", "Which places are sure, and what decides them?"),
+    Section("same", "What nobody could tell apart", "Which places are ties?"),
+    Section("for_whom", "Which for whom", "Who takes which?"),
+    Section("open", "What stays open", "What was not tested?"),
+    Section("would_change", "What would change this", "Which run or weight would turn it?"),
+)
+
 Node = Mapping[str, Any]
 
 

@@ -6,7 +6,7 @@ made of: many repeats of one sample are still one sample.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
@@ -36,6 +36,7 @@ class RunEvidence:
 
     ``setup``: what repeats share, propeller and supply. ``calibration_days``: age of the stand's
     calibration at the run, None where there was none. ``assumed``: a part of u was assumed.
+    ``motor``: whose sample it is, where several motors are spoken of.
     """
 
     sample: str
@@ -44,6 +45,7 @@ class RunEvidence:
     calibration_days: int | None
     assumed: bool
     accepted: bool
+    motor: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -55,20 +57,30 @@ class GradeLine:
     missing: tuple[str, ...]
 
 
-def bench_grade(runs: Sequence[RunEvidence]) -> GradeLine:
-    """The grade of the evidence of one motor."""
+def bench_grade(runs: Sequence[RunEvidence], motors: int = 1) -> GradeLine:
+    """The grade of the evidence.
+
+    Of several motors it is that of the one that was tested least: nine motors with a sample each
+    are not nine samples.
+
+    :param motors: how many are spoken of; more than the runs tell were not run.
+    """
     if not runs:
         return GradeLine(
             Grade.FIRST_LOOK,
             "First look: nothing was run; what is said rests on looking and weighing.",
             ("a run",),
         )
-    samples = len({run.sample for run in runs})
-    setups: dict[tuple[str, str], int] = {}
+    marks: dict[str, set[str]] = {}
+    setups: dict[tuple[str, str, str], int] = {}
     for run in runs:
-        key = (run.sample, run.setup)
+        marks.setdefault(run.motor, set()).add(run.sample)
+        key = (run.motor, run.sample, run.setup)
         setups[key] = setups.get(key, 0) + 1
-    repeats = max(setups.values())
+    samples = min(len(found) for found in marks.values())
+    repeats = min(
+        max(count for (motor, _, _), count in setups.items() if motor == one) for one in marks
+    )
     volts = len({run.voltage_v for run in runs if run.voltage_v > 0})
     ages = [run.calibration_days for run in runs]
     known = [age for age in ages if age is not None]
@@ -76,17 +88,24 @@ def bench_grade(runs: Sequence[RunEvidence]) -> GradeLine:
     oldest = max(known, default=0)
     assumed = sum(run.assumed for run in runs)
     unseen = sum(not run.accepted for run in runs)
-    missing = _missing(samples, repeats, never, oldest, assumed, unseen)
+    missing = _missing(samples, repeats, never, oldest, assumed, unseen, len(marks))
+    unrun = max(0, motors - len(marks))
+    if unrun:
+        missing.append(f"a run of the {_count(unrun, 'motor')} not run under this load")
     if not missing:
         grade = Grade.SOLID
-    elif (samples >= 2 or repeats >= REPEATS_GOOD) and not never and oldest <= _OLD_DAYS:
+    elif (
+        not unrun
+        and (samples >= 2 or repeats >= REPEATS_GOOD)
+        and not never
+        and oldest <= _OLD_DAYS
+    ):
         grade = Grade.FAIR
     else:
         grade = Grade.THIN
     parts = [
-        _count(samples, "sample"),
-        _count(len(runs), "run"),
-        f"up to {repeats} alike" if repeats > 1 else "none repeated",
+        *_of_each(marks, repeats, len(runs)),
+        *([f"{unrun} of the motors not run under this load"] if unrun else []),
         _count(volts, "voltage") if volts else "voltage not noted",
         "stand never calibrated"
         if never and not known
@@ -105,19 +124,34 @@ def bench_grade(runs: Sequence[RunEvidence]) -> GradeLine:
     return GradeLine(grade, f"{grade.label}: {', '.join(parts)}.", tuple(missing))
 
 
+def _of_each(marks: Mapping[str, set[str]], repeats: int, runs: int) -> list[str]:
+    """Samples, runs and repeats; of several motors those of each."""
+    fewest, most = (pick(len(found) for found in marks.values()) for pick in (min, max))
+    if len(marks) == 1:
+        alike = f"up to {repeats} alike" if repeats > 1 else "none repeated"
+        return [_count(fewest, "sample"), _count(runs, "run"), alike]
+    each = _count(fewest, "sample") if fewest == most else f"{fewest} to {most} samples"
+    return [
+        f"{each} of each of {len(marks)} motors",
+        _count(runs, "run"),
+        f"at least {repeats} alike of each" if repeats > 1 else "not every motor repeated",
+    ]
+
+
 _OLD_DAYS = 365
 
 
 def _missing(
-    samples: int, repeats: int, never: bool, oldest: int, assumed: int, unseen: int
+    samples: int, repeats: int, never: bool, oldest: int, assumed: int, unseen: int, motors: int
 ) -> list[str]:
     """What would raise the grade."""
     found = []
     if samples < SAMPLES_GOOD:
-        more = SAMPLES_GOOD - samples
-        found.append(f"{more} more sample{'s' if more > 1 else ''}")
+        more = _count(SAMPLES_GOOD - samples, "more sample")
+        found.append(more if motors == 1 else f"{more} of the motors with fewest")
     if repeats < REPEATS_GOOD:
-        found.append(f"{REPEATS_GOOD} runs alike on one sample")
+        of = "on one sample" if motors == 1 else "of every motor on one sample"
+        found.append(f"{REPEATS_GOOD} runs alike {of}")
     if never:
         found.append("a calibration of the stand before the runs")
     elif oldest > CALIBRATION_GOOD_DAYS:

@@ -53,6 +53,37 @@ class QuotedFigure:
         return is_stale(self.seen, self.now)
 
 
+Standing = tuple[int, str, int]
+"""Who stands where in a cohort: number and name of a motor, and its place."""
+
+
+def order_moved(seen: Sequence[Standing], now: Sequence[Standing]) -> Obstacle | None:
+    """What a cohort's prose may no longer say: who stands elsewhere since somebody stood by it.
+
+    Blocks, since words about places have no figure that could go stale by itself.
+    """
+    was = {pk: place for pk, _, place in seen}
+    stands = {pk: place for pk, _, place in now}
+    told = [
+        f"{name} is new at {place}" if pk not in was else f"{name} from {was[pk]} to {place}"
+        for pk, name, place in now
+        if was.get(pk) != place
+    ]
+    told += [f"{name} is no longer ranked" for pk, name, _ in seen if pk not in stands]
+    if not told:
+        return None
+    more = f"; and {len(told) - _MOST_MOVED} more" if len(told) > _MOST_MOVED else ""
+    return Obstacle(
+        "order_moved",
+        f"Who stands where has changed: {'; '.join(told[:_MOST_MOVED])}{more}. Read the prose "
+        "again and stand by it.",
+        "differs",
+    )
+
+
+_MOST_MOVED = 6
+
+
 def obstacles(
     sentence: str,
     sections: Mapping[str, Mapping[str, Any]],

@@ -82,6 +82,21 @@ def rank_confidence(
 SURE = 0.95
 
 
+PROBABLE = 0.75
+
+
+def lead_words(name: str, probability: float) -> str:
+    """Who leads, as surely as it may be said: a sentence without a figure.
+
+    :param probability: that it leads, in [0, 1]; nan where nobody knows.
+    """
+    if probability >= SURE:
+        return f"{name} leads."
+    if probability >= PROBABLE:
+        return f"{name} probably leads."
+    return f"Nobody can be said to lead; {name} is first by less than the runs can tell."
+
+
 def tied_places(confidence: RankConfidence, order: Sequence[str]) -> list[tuple[int, int]]:
     """Blocks of neighbouring places, first and last, in which nobody is surely before another.
 

@@ -21,7 +21,7 @@ from spindle_core.publish.quotes import (
     seen_of,
     stated,
 )
-from spindle_core.publish.readiness import QuotedFigure, obstacles
+from spindle_core.publish.readiness import QuotedFigure, obstacles, order_moved
 
 GOOD = RunEvidence("A", "Wickett, 16 V", 16.0, 12, False, True)
 
@@ -234,3 +234,73 @@ def test_figures_are_stated_at_their_uncertainty():
     claim = Quote(QuoteKind.CLAIM, "3", "max_current_a", text="page")
     assert stated(claim, Seen(32.0, 0.0)) == "32\u2009A (claimed)"
     assert claim.words == "Rated current, claimed (page)"
+
+
+def of_motors(samples_of, repeats=3):
+    return [
+        dataclasses.replace(GOOD, motor=motor, sample=f"{motor}/{sample}")
+        for motor, samples in samples_of.items()
+        for sample in samples
+        for _ in range(repeats)
+    ]
+
+
+def test_several_motors_are_not_several_samples():
+    """Nine motors with a sample each were once nine samples, and solid."""
+    one_each = bench_grade(of_motors({str(motor): "A" for motor in range(9)}))
+    assert one_each.grade is Grade.FAIR
+    assert "1 sample of each of 9 motors, 27 runs, at least 3 alike of each" in one_each.line
+    assert "2 more samples of the motors with fewest" in one_each.missing
+    unlike = bench_grade(of_motors({"1": "ABC", "2": "A"}))
+    assert "1 to 3 samples of each of 2 motors" in unlike.line
+    assert bench_grade(of_motors({"1": "ABC", "2": "ABC"})).grade is Grade.SOLID
+
+
+def test_a_motor_that_was_not_repeated_is_the_weakest_part():
+    told = bench_grade([*of_motors({"1": "ABC"}), *of_motors({"2": "ABC"}, repeats=1)])
+    assert "not every motor repeated" in told.line
+    assert any("of every motor on one sample" in one for one in told.missing)
+
+
+def test_motors_that_nobody_ran_lower_the_grade():
+    runs_of = of_motors({"1": "ABC", "2": "ABC"})
+    told = bench_grade(runs_of, motors=4)
+    assert told.grade is Grade.THIN
+    assert "2 of the motors not run under this load" in told.line
+    assert "a run of the 2 motors not run under this load" in told.missing
+    assert bench_grade(runs_of, motors=2).grade is Grade.SOLID
+
+
+ORDER = [(1, "Drift", 1), (2, "Sable", 2), (3, "Teal", 3)]
+
+
+def test_an_order_that_stands_is_no_obstacle():
+    assert order_moved(ORDER, list(ORDER)) is None
+    assert order_moved(ORDER, list(reversed(ORDER))) is None
+    assert order_moved([], []) is None
+
+
+@pytest.mark.parametrize(
+    ("now", "said"),
+    [
+        ([(2, "Sable", 1), (1, "Drift", 2), (3, "Teal", 3)],
+         "Sable from 2 to 1; Drift from 1 to 2."),
+        ([*ORDER, (4, "Pale", 4)], "Pale is new at 4."),
+        (ORDER[:2], "Teal is no longer ranked."),
+        ([], "Drift is no longer ranked; Sable is no longer ranked; Teal is no longer ranked."),
+        ([(1, "Drift Mk II", 1), *ORDER[1:]], None),
+    ],
+)  # fmt: skip
+def test_whoever_stands_elsewhere_is_named_and_blocks(now, said):
+    found = order_moved(ORDER, now)
+    assert (found is None) is (said is None)
+    if found is not None:
+        assert said in found.message
+        assert found.blocks
+        assert not found.word_lifts
+
+
+def test_many_who_moved_are_counted():
+    seen = [(pk, f"M{pk}", pk) for pk in range(1, 11)]
+    now = [(pk, name, 11 - place) for pk, name, place in seen]
+    assert "M6 from 6 to 5; and 4 more. Read" in order_moved(seen, now).message

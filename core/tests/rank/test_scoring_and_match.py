@@ -1,5 +1,7 @@
 """Scores, how sure the places are, and what fits a craft."""
 
+import math
+
 import numpy as np
 import pytest
 from hypothesis import given
@@ -27,7 +29,7 @@ from spindle_core.match.electrics import (
     seconds_of_flight,
 )
 from spindle_core.match.picks import Candidate, match, pick
-from spindle_core.rank.rank_confidence import rank_confidence, weight_swaps
+from spindle_core.rank.rank_confidence import lead_words, rank_confidence, weight_swaps
 from spindle_core.rank.scoring import PRESETS, Criterion, Entry, moves, score_cohort
 
 THRUST = Criterion("max_thrust_gf", 1.0)
@@ -263,3 +265,18 @@ def test_a_hover_that_was_not_measured_is_absent_not_extrapolated():
     matched = match(heavy, [candidate("a", 1500.0, 50.0, 280.0)], capacity_mah=1300.0)
     assert matched[0].power_w.reason == "not_reached"
     assert isinstance(pick(matched), Absent)
+
+
+@pytest.mark.parametrize(
+    ("probability", "said"),
+    [
+        (1.0, "A leads."),
+        (0.95, "A leads."),
+        (0.949, "A probably leads."),
+        (0.75, "A probably leads."),
+        (0.74, "Nobody can be said to lead; A is first by less than the runs can tell."),
+        (math.nan, "Nobody can be said to lead; A is first by less than the runs can tell."),
+    ],
+)
+def test_a_lead_is_said_as_surely_as_it_is_known(probability, said):
+    assert lead_words("A", probability) == said

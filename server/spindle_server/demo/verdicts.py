@@ -12,6 +12,7 @@ from spindle_server.compare.models import SavedComparison
 from spindle_server.motors.models import MotorModel
 from spindle_server.motors.weighing import add_weighing
 from spindle_server.publish import services
+from spindle_server.rank.models import KeptRanking
 from spindle_server.verdict.looking import Looking
 from spindle_server.verdict.models import Verdict
 from spindle_server.verdict.proposing import proposals
@@ -57,6 +58,7 @@ MOTORS: tuple[dict[str, Any], ...] = (
     },
 )  # fmt: skip
 
+RANKED = "Five-inch, autumn"
 COMPARED = "The Drift against the No. 4"
 
 
@@ -82,7 +84,27 @@ def load_verdicts(reviewer: User) -> None:
             "sentence": "Two motors for one job: the difference is in the purse and in the screws.",
         },
     )
+    _cohort(reviewer)
     _stale(reviewer)
+
+
+def _cohort(reviewer: User) -> None:
+    """What the kept ranking asks, as a page."""
+    kept = KeptRanking.objects.get(title=RANKED)
+    _write(
+        reviewer,
+        begin_verdict(actor=reviewer, ranking=kept),
+        {
+            "own": {
+                "differs": "Weights are a matter of taste; these count everything alike.",
+                "for_whom": "Read the row of the motor you fly before you read its place.",
+            },
+            "take": {"differs": 2, "same": 2},
+            "links": ("none", ""),
+            "gains": ("somebody", "Tomas sells frames that the Sable fits"),
+            "sentence": "The first places are close; price and weight decide sooner than thrust.",
+        },
+    )
 
 
 def publish_verdicts(reviewer: User, editor: User) -> None:
@@ -126,7 +148,7 @@ CORRECTION = (
 
 
 def _write(actor: User, verdict: Verdict, one: dict[str, Any]) -> None:
-    looking = Looking(verdict.comparison)
+    looking = Looking(verdict)
     said = proposals(verdict, None, looking).statements
     sections: dict[str, Any] = {}
     for key in dict.fromkeys([*one["own"], *one["take"]]):

@@ -15,21 +15,31 @@ from spindle_core.compare.table import Lines
 from spindle_core.figures.measured import Absent, Measured
 from spindle_core.intake.claim_evidence import Evidence
 from spindle_core.publish.document import paragraphs
+from spindle_core.publish.grade import Grade
 from spindle_core.publish.quotes import seen_of, stated
 from spindle_core.publish.readiness import QuotedFigure
+from spindle_core.publish.untested import untested
 from spindle_core.teardown.vocabulary import ATTRIBUTES
 from spindle_server.compare.selectors import curve_json
 from spindle_server.motor_file.evidence import against_claims, measured_figures
-from spindle_server.motors.models import MotorModel
+from spindle_server.motors.models import MotorModel, Sample
 from spindle_server.photos.models import Photo
+from spindle_server.publish.cohort import ranking_content
 from spindle_server.publish.drawing import drawn
 from spindle_server.runs.models import Run
 from spindle_server.runs.ran import load_of
 from spindle_server.teardown.models import ANSWERED, Observation
-from spindle_server.verdict.looking import Looking, asked_of, runs_of
+from spindle_server.verdict.looking import Looking, runs_of
 from spindle_server.verdict.models import Verdict
 from spindle_server.verdict.proposing import subject_names
-from spindle_server.verdict.selectors import grade_of, judged, motors_in, sections_of, sentence_of
+from spindle_server.verdict.selectors import (
+    grade_of,
+    judged,
+    motors_in,
+    runs_behind,
+    sections_of,
+    sentence_of,
+)
 from spindle_server.vocabulary.serializers import WordsSerializer
 from spindle_server.vocabulary.words import vocabulary
 
@@ -48,15 +58,17 @@ READ_HOVER = ("power_w", "current_a", "efficiency_g_per_w")
 
 def content_of(verdict: Verdict) -> dict[str, Any]:
     """What an edition of a verdict says, drawings aside."""
-    looking = Looking(verdict.comparison)
+    looking = Looking(verdict)
     figures, told, _ = judged(verdict, looking)
-    line = grade_of(verdict)
-    own = verdict.motor_id
-    motors = [own] if own is not None else motors_in(verdict, looking)
+    line = grade_of(verdict, looking)
+    first_look = verdict.motor is not None and line.grade is Grade.FIRST_LOOK
+    told_of = [_motor(pk, looking) for pk in _told_of(verdict, looking)]
+    taken_apart = _teardown(verdict)
+    cohort = looking.cohort()
     shown = _subjects(verdict, looking)
     return {
         "format": FORMAT,
-        "kind": "motor" if verdict.motor_id is not None else "comparison",
+        "kind": verdict.kind,
         "subject": verdict.subject,
         "sentence": sentence_of(verdict),
         "grade": {"label": line.grade.label, "line": line.line, "missing": list(line.missing)},
@@ -68,12 +80,21 @@ def content_of(verdict: Verdict) -> dict[str, Any]:
             if (doc := verdict.sections.get(section.key)) and any(_said(doc))
         ],
         "figures": {str(pk): _figure(one) for pk, one in figures.items()},
-        "motors": [_motor(pk, looking) for pk in motors],
+        "motors": told_of,
+        **({} if cohort is None else {"ranking": ranking_content(cohort)}),
         "table": _table(shown),
-        "runs": _runs(verdict, shown),
-        "teardown": _teardown(verdict),
+        "runs": _runs(verdict, shown, looking),
+        "teardown": taken_apart,
+        **({"untested": _untested(verdict, told_of, taken_apart)} if first_look else {}),
         "photos": _photos(verdict),
     }
+
+
+def _told_of(verdict: Verdict, looking: Looking) -> list[int]:
+    """Motors whose claims stand on the page; those of a cohort have pages of their own."""
+    if verdict.motor_id is not None:
+        return [verdict.motor_id]
+    return [] if verdict.kind == "cohort" else motors_in(verdict, looking)
 
 
 def digest_of(content: dict[str, Any]) -> str:
@@ -83,7 +104,7 @@ def digest_of(content: dict[str, Any]) -> str:
 
 def drawings_of(verdict: Verdict) -> dict[str, Any]:
     """The drawings of its page, made by the application's own chart code."""
-    looking = Looking(verdict.comparison)
+    looking = Looking(verdict)
     shown = _subjects(verdict, looking)
     asked: list[dict[str, Any]] = []
     titles: list[tuple[str, str]] = []
@@ -187,8 +208,10 @@ def _stated(figure: dict[str, Any]) -> dict[str, Any]:
 
 def _subjects(verdict: Verdict, looking: Looking) -> list[Subject]:
     """What the tables and charts of the page show: of a motor its loads, within its ratings."""
-    if verdict.comparison is not None:
+    if verdict.kind == "comparison":
         return looking.subjects()
+    if verdict.kind == "cohort":
+        return looking.cohort_subjects()
     motor = looking.motor(str(verdict.motor_id))
     runs: list[RanRun] = motor.runs if motor is not None else []
     found = subjects(runs, Grouping.MODEL)
@@ -228,14 +251,14 @@ def _cell(rows: Sequence[Any], at: int, name: str) -> dict[str, Any]:
     return {"name": name, "value": figure.value, "u": figure.u or None, "n": figure.n, "reason": ""}
 
 
-def _runs(verdict: Verdict, shown: Sequence[Subject]) -> list[dict[str, Any]]:
+def _runs(verdict: Verdict, shown: Sequence[Subject], looking: Looking) -> list[dict[str, Any]]:
     """Every run that the page rests on, rejected ones with the reason: the sheet of all runs."""
     wanted = {pk for one in shown for pk in runs_of(one)}
     of = Q(pk__in=wanted)
     if verdict.motor_id is not None:
         of |= Q(sample__motor=verdict.motor_id, reduction__isnull=False)
-    if verdict.comparison is not None:
-        of |= Q(pk__in=asked_of(verdict.comparison).runs)
+    else:
+        of |= runs_behind(verdict, looking)
     rows = (
         Run.objects.filter(of)
         .select_related("sample__motor__maker", "propeller__maker", "supply", "stand")
@@ -305,6 +328,27 @@ def _teardown(verdict: Verdict) -> list[dict[str, Any]]:
         one["samples"].append(row.sample.mark)
     order = {key: at for at, key in enumerate(ATTRIBUTES)}
     return sorted(found.values(), key=lambda one: (order[one["key"]], one["samples"]))
+
+
+def _untested(
+    verdict: Verdict, told_of: Sequence[dict[str, Any]], taken_apart: Sequence[dict[str, Any]]
+) -> list[str]:
+    """What a first look leaves open."""
+    samples = Sample.objects.filter(motor=verdict.motor_id)
+    weighed = samples.filter(weighings__isnull=False, weighings__struck_reason="")
+    unmeasured = [
+        row["label"][:1].lower() + row["label"][1:]
+        for motor in told_of
+        for row in motor["claims"]
+        if row["measured"]["value"] is None
+    ]
+    return untested(
+        (),
+        list(dict.fromkeys(unmeasured)),
+        {row["step"] for row in taken_apart},
+        weighed=weighed.exists(),
+        samples=samples.count(),
+    )
 
 
 def _photos(verdict: Verdict) -> list[dict[str, Any]]:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from django.db.models import Prefetch
-from django.http import FileResponse
+from django.http import FileResponse, HttpResponse
 from django.shortcuts import get_object_or_404
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
@@ -21,7 +21,8 @@ from spindle_server.api.inputs import typed, typed_from
 from spindle_server.publish import services
 from spindle_server.publish.leaving import bench_path
 from spindle_server.publish.models import Edition, Proposal, Publication
-from spindle_server.publish.readers import FOLDERS
+from spindle_server.publish.readers import FOLDERS, HTML, draft_page
+from spindle_server.publish.readers_views import POLICY
 from spindle_server.publish.serializers import (
     EditionSerializer,
     ProposalSerializer,
@@ -61,7 +62,7 @@ def _published(verdict: Verdict) -> dict[str, Any]:
             "content", "drawings", "pack__frozen"
         )
     )
-    folder = f"{FOLDERS['motor' if verdict.motor_id else 'comparison']}/{row.slug}"
+    folder = f"{FOLDERS[verdict.kind]}/{row.slug}"
     context = {"folder": folder, "newest": editions[0].number if editions else 0}
     return {
         **found,
@@ -105,6 +106,20 @@ class VerdictProposal(APIView):
             actor=actor_of(request), verdict=verdict, **typed(request, ProposeSerializer)
         )
         return Response(_published(verdict), 201)
+
+
+class VerdictDraft(APIView):
+    """A verdict as its page would be."""
+
+    @extend_schema(responses={(200, "text/html"): OpenApiTypes.STR})
+    def get(self, request: Request, pk: int) -> HttpResponse:
+        """Drawn now and stored nowhere; only who is logged in sees it."""
+        verdict = get_object_or_404(Verdict, pk=pk)
+        edition, blocked = services.draft_of(verdict, actor_of(request))
+        response = HttpResponse(draft_page(edition, blocked), content_type=HTML)
+        response["Content-Security-Policy"] = POLICY
+        response["Cache-Control"] = "no-store"
+        return response
 
 
 class Withdrawal(APIView):

@@ -42,7 +42,7 @@ TYPES = {
     ".pdf": "application/pdf",
     ".zip": "application/zip",
 }
-FOLDERS = {"motor": "motors", "comparison": "comparisons"}
+FOLDERS = {"motor": "motors", "comparison": "comparisons", "cohort": "cohorts"}
 
 
 @lru_cache(maxsize=1)
@@ -346,15 +346,48 @@ def _licence(edition: Edition) -> str:
 
 def _page_context(one: Shown, light: Edition) -> dict[str, Any]:
     edition = _whole(light)
+    return {
+        **_said(edition),
+        "one": one,
+        "licence": _licence(edition),
+        "corrections": [row for row in one.editions if row.correction],
+        "newer": None if edition.pk == one.newest.pk else one.newest,
+    }
+
+
+def draft_page(edition: Edition, blocked: int) -> str:
+    """The page of an edition that nobody issued.
+
+    :param blocked: how many things stand in its way.
+    """
+    context = {**_said(edition), "rules": rules(), "up": "/read/", "draft": True}
+    return render_to_string("readers/page.html", {**context, "blocked": blocked})
+
+
+def _motor_pages(content: dict[str, Any]) -> dict[int, str]:
+    """Of the motors of a ranking, those that have a page: motor → its folder."""
+    if "ranking" not in content:
+        return {}
+    listed = [row["motor"] for row in content["ranking"]["rows"]]
+    rows = Publication.objects.filter(
+        verdict__motor__in=listed, withdrawn_at__isnull=True, editions__isnull=False
+    ).distinct()
+    return {
+        motor: f"{FOLDERS['motor']}/{slug}"
+        for motor, slug in rows.values_list("verdict__motor", "slug")
+    }
+
+
+def _said(edition: Edition) -> dict[str, Any]:
+    """What a page says, ready for its template."""
     content, drawings = edition.content, edition.drawings
     steps: dict[str, list[dict[str, Any]]] = {}
     for row in content["teardown"]:
         steps.setdefault(row["step"], []).append(row)
     return {
-        "one": one,
         "edition": edition,
         "content": content,
-        "licence": _licence(edition),
+        "motor_pages": _motor_pages(content),
         "charts": [
             {"key": key, **drawings[key]}
             for key in drawings
@@ -362,8 +395,6 @@ def _page_context(one: Shown, light: Edition) -> dict[str, Any]:
         ],
         "cutaway": drawings.get("cutaway"),
         "teardown": list(steps.items()),
-        "corrections": [row for row in one.editions if row.correction],
-        "newer": None if edition.pk == one.newest.pk else one.newest,
     }
 
 

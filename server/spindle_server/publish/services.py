@@ -80,7 +80,7 @@ def propose(*, actor: User, verdict: Verdict, note: str = "") -> Proposal:
 
 
 def _refuse_blocked(verdict: Verdict) -> None:
-    _, _, found = judged(verdict, Looking(verdict.comparison))
+    _, _, found = judged(verdict, Looking(verdict))
     blocking = [one for one in found if one.blocks]
     if blocking:
         more = f" And {len(blocking) - 1} more." if len(blocking) > 1 else ""
@@ -139,7 +139,7 @@ def publish(
         PublishedPhoto(edition=edition, photo=photo, name=one["name"]).save()
     bench = rules()
     chosen = bench.licence if licence is None else licence.strip()
-    frozen = frozen_pack(edition, bench, chosen, Looking(row.comparison))
+    frozen = frozen_pack(edition, bench, chosen, Looking(row))
     EditionPack(edition=edition, licence=chosen, frozen=frozen).save()
     if publication.withdrawn_at is not None:
         publication.withdrawn_at, publication.withdrawn_reason = None, ""
@@ -155,6 +155,27 @@ def ask_for_packs(*, actor: User) -> None:
     enough."""
     with suppress(ConflictError):
         ask_for(actor=actor, title="Make the data packs", task=make_packs)
+
+
+def draft_of(verdict: Verdict, actor: User) -> tuple[Edition, int]:
+    """The edition that would be published now, not stored, and how many things stand in its way.
+
+    :raises ServiceError: its drawings cannot be made.
+    """
+    _, _, found = judged(verdict, Looking(verdict))
+    content = json.loads(json.dumps(content_of(verdict)))
+    last = Edition.objects.filter(publication__verdict=verdict).only("number").first()
+    edition = Edition(
+        number=1 if last is None else last.number + 1,
+        kind=content["kind"],
+        subject=content["subject"],
+        sentence=content["sentence"],
+        content=content,
+        drawings=drawings_of(verdict),
+        published_by=actor,
+        published_at=timezone.now(),
+    )
+    return edition, sum(one.blocks for one in found)
 
 
 def _refuse_alone(verdict: Verdict, actor: User) -> None:

@@ -7,6 +7,7 @@ from spindle_server.publish import publishing_views, views
 urlpatterns = [
     path("snapshots/", views.SnapshotList.as_view()),
     path("verdicts/<int:pk>/publication/", publishing_views.VerdictPublication.as_view()),
+    path("verdicts/<int:pk>/draft/", publishing_views.VerdictDraft.as_view()),
     path("verdicts/<int:pk>/proposal/", publishing_views.VerdictProposal.as_view()),
     path("publications/", publishing_views.PublishedPages.as_view()),
     path("publications/<int:pk>/withdrawal/", publishing_views.Withdrawal.as_view()),

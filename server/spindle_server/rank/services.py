@@ -60,6 +60,8 @@ def keep_ranking(*, actor: User, title: str, asked: Asked, said: dict[str, Any])
     if not any(row["place"] for row in result["rows"]):
         message = "Nobody is ranked: there is nothing to keep."
         raise ServiceError(message, code="nobody_ranked", fields={"title": [message]})
-    row = KeptRanking(title=title.strip(), asked=said, content=as_content(result), kept_by=actor)
+    # The load that was used is part of the question: more runs under another must not change it.
+    fixed = {**said, "load": result["load"]} if result["load"] else said
+    row = KeptRanking(title=title.strip(), asked=fixed, content=as_content(result), kept_by=actor)
     row.save()
     return row

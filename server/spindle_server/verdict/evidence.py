@@ -260,6 +260,7 @@ def run_evidence(of: Q) -> list[RunEvidence]:
             _age(run, calibrated.get(run.stand_id or 0, [])),
             run.stand is None or run.stand.repeatability_rel is None,
             run.review == "accepted",
+            motor=str(run.sample.motor_id),
         )
         for run in runs
     ]

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from typing import Any
 
 from spindle_core.compare.bench_table import FULL, BenchRow, Load
 from spindle_core.compare.of_models import OfModel
@@ -12,21 +14,64 @@ from spindle_core.errors import CoreError
 from spindle_core.figures.measured import Absent, Measured, Origin
 from spindle_core.publish.halves import difference_of, held_against
 from spindle_core.publish.quotes import Found, Quote, QuoteKind
+from spindle_core.publish.readiness import Standing
 from spindle_core.publish.statements import ON_FILE, found_of, overrun_words
 from spindle_server.compare.asking import AskedComparison, read_asked
 from spindle_server.compare.models import SavedComparison
 from spindle_server.compare.serializers import AskedComparisonSerializer
 from spindle_server.errors import ServiceError
+from spindle_server.rank.judging import Asked, load_from
+from spindle_server.rank.models import KeptRanking
+from spindle_server.rank.selectors import ranking
+from spindle_server.rank.serializers import AskedRankingSerializer, asked_from
 from spindle_server.verdict.evidence import MotorEvidence, claims_of, motor_evidence
+from spindle_server.verdict.models import Verdict
 
 GONE = Found(Absent("gone", "it is no longer there"))
 
 
-class Looking:
-    """Looks figures up, reading each motor and each comparison once."""
+@dataclass(frozen=True, slots=True)
+class CohortNow:
+    """A cohort as it is ranked now. ``asked``: the question; ``result``: the whole ranking."""
 
-    def __init__(self, comparison: SavedComparison | None = None) -> None:
-        self.comparison = comparison
+    asked: Asked
+    result: dict[str, Any]
+
+    @property
+    def load(self) -> Load | None:
+        """The load that its curves are read under."""
+        return load_from(self.result["load"])
+
+    @property
+    def members(self) -> list[int]:
+        """Everybody in it, by place; who was not run last."""
+        return [row["motor"] for row in self.result["rows"]]
+
+    @property
+    def ranked(self) -> list[int]:
+        """Who has a place, in their order."""
+        return [row["motor"] for row in self.result["rows"] if row["place"]]
+
+    @property
+    def order(self) -> list[Standing]:
+        """Who stands where."""
+        return [
+            (row["motor"], row["full_name"], row["place"])
+            for row in self.result["rows"]
+            if row["place"]
+        ]
+
+
+class Looking:
+    """Looks figures up, reading each motor, each comparison and each cohort once.
+
+    :param verdict: whose comparison or cohort is looked at.
+    """
+
+    def __init__(self, verdict: Verdict | None = None) -> None:
+        self.comparison = None if verdict is None else verdict.comparison
+        self.kept = None if verdict is None else verdict.ranking
+        self._cohort: CohortNow | None = None
         self._motors: dict[int, MotorEvidence] = {}
         self._subjects: list[Subject] | None = None
         self._lines: Lines = {}
@@ -45,6 +90,27 @@ class Looking:
         missing = sorted(set(motors) - set(self._motors))
         if missing:
             self._motors.update(motor_evidence(missing))
+
+    def cohort(self) -> CohortNow | None:
+        """The cohort as it is ranked now; None where there is none, or it cannot be ranked."""
+        if self._cohort is None and self.kept is not None:
+            try:
+                asked = asked_cohort(self.kept)
+                self._cohort = CohortNow(asked, ranking(asked))
+            except ServiceError:
+                return None
+        return self._cohort
+
+    def cohort_subjects(self) -> list[Subject]:
+        """The ranked motors of the cohort under its load, in the order of their places."""
+        cohort = self.cohort()
+        if cohort is None or cohort.load is None:
+            return []
+        self.read(cohort.ranked)
+        motors = [found for pk in cohort.ranked if (found := self.motor(str(pk))) is not None]
+        runs = [run for one in motors for run in one.runs if run.load == cohort.load]
+        place = {str(pk): at for at, pk in enumerate(cohort.ranked)}
+        return sorted(subjects(runs, Grouping.MODEL), key=lambda one: place[one.motor])
 
     def subjects(self) -> list[Subject]:
         """The subjects of the comparison; none where it cannot be made any more."""
@@ -159,6 +225,17 @@ def asked_of(comparison: SavedComparison) -> AskedComparison:
     if not data.is_valid():
         raise ServiceError("What this comparison asks cannot be asked any more.", code="asked")
     return AskedComparison(**data.validated_data)
+
+
+def asked_cohort(kept: KeptRanking) -> Asked:
+    """What a kept ranking asked.
+
+    :raises ServiceError: it asks what nobody can ask any more.
+    """
+    data = AskedRankingSerializer(data=kept.asked)
+    if not data.is_valid():
+        raise ServiceError("What this ranking asks cannot be asked any more.", code="asked")
+    return asked_from(data.validated_data)
 
 
 def runs_of(subject: Subject) -> tuple[int, ...]:

@@ -10,6 +10,7 @@ from spindle_core.publish.disclosure import Gain, Links
 from spindle_core.publish.quotes import Quote, QuoteKind, Seen
 from spindle_server.compare.models import SavedComparison
 from spindle_server.motors.models import MotorModel
+from spindle_server.rank.models import KeptRanking
 from spindle_server.records.choices import WordField
 from spindle_server.records.history import History
 from spindle_server.records.versions import Versioned
@@ -24,15 +25,18 @@ GAINS = [
     (str(Gain.NOBODY), "Nobody gains"),
     (str(Gain.SOMEBODY), "Somebody may gain"),
 ]
+VERDICT_KINDS = [("motor", "Motor"), ("comparison", "Comparison"), ("cohort", "Cohort")]
 QUOTE_KINDS = [(str(kind), str(kind).replace("_", " ")) for kind in QuoteKind]
 
 
 class Verdict(Versioned):
-    """Of one motor, or of one comparison that is kept by name.
+    """Of one motor, of one comparison that is kept by name, or of a cohort: what a kept ranking
+    asked.
 
-    ``sentence`` is that of a comparison; a motor's own stands with the motor, where Rank shows it
-    too. ``sections``: key → prose of the core's schema. ``parts``: what was used, each ``{"what",
-    "name", "link", "noted_on", "pays"}``; ``pays`` null where nobody said.
+    ``sentence`` is not that of a motor: its own stands with the motor, where Rank shows it too.
+    ``order_seen``: of a cohort, who stood where when somebody last stood by the prose: rows of
+    ``[motor, name, place]``. ``sections``: key → prose of the core's schema. ``parts``: what was
+    used, each ``{"what", "name", "link", "noted_on", "pays"}``; ``pays`` null where nobody said.
     """
 
     motor = models.OneToOneField(
@@ -41,6 +45,10 @@ class Verdict(Versioned):
     comparison = models.OneToOneField(
         SavedComparison, on_delete=models.PROTECT, null=True, blank=True, related_name="verdict"
     )
+    ranking = models.OneToOneField(
+        KeptRanking, on_delete=models.PROTECT, null=True, blank=True, related_name="verdict"
+    )
+    order_seen = models.JSONField(default=list)
     sentence = models.CharField(max_length=240, blank=True)
     sections = models.JSONField(default=dict)
     links = WordField(max_length=8, choices=LINKS, default=str(Links.UNKNOWN))
@@ -56,8 +64,11 @@ class Verdict(Versioned):
         ordering = ["-changed_at", "-pk"]
         constraints = [
             models.CheckConstraint(
-                condition=models.Q(motor__isnull=False, comparison__isnull=True, sentence="")
-                | models.Q(motor__isnull=True, comparison__isnull=False),
+                condition=models.Q(
+                    motor__isnull=False, comparison__isnull=True, ranking__isnull=True, sentence=""
+                )
+                | models.Q(motor__isnull=True, comparison__isnull=False, ranking__isnull=True)
+                | models.Q(motor__isnull=True, comparison__isnull=True, ranking__isnull=False),
                 name="verdict_is_of_one_thing",
             )
         ]
@@ -68,7 +79,14 @@ class Verdict(Versioned):
     @property
     def subject(self) -> str:
         """What it is of, by name."""
-        return self.motor.full_name if self.motor else str(self.comparison)
+        return self.motor.full_name if self.motor else str(self.comparison or self.ranking)
+
+    @property
+    def kind(self) -> str:
+        """What it is of: "motor", "comparison" or "cohort"."""
+        if self.motor_id is not None:
+            return "motor"
+        return "comparison" if self.comparison_id is not None else "cohort"
 
 
 class QuotedFigure(models.Model):

@@ -12,6 +12,7 @@ from spindle_core.figures.measured import Absent
 from spindle_core.publish.halves import CONDITIONS, Pair, halves, open_questions, sentence
 from spindle_core.publish.quotes import Found, Quote, QuoteKind
 from spindle_core.publish.statements import KnownMotor, Statement, of_motor, weakest_first
+from spindle_core.rank.rank_confidence import lead_words
 from spindle_server.motors.models import MotorModel
 from spindle_server.rig.selectors import declaration
 from spindle_server.runs.ran import MOST_MOTORS, counted_runs, motors_with_runs
@@ -43,6 +44,8 @@ def proposals(verdict: Verdict, against: int | None, looking: Looking) -> Propos
     """Everything that may be said in a verdict."""
     if verdict.comparison is not None:
         return _of_comparison(looking)
+    if verdict.motor_id is None:
+        return _of_cohort(looking)
     assert verdict.motor_id is not None
     rivals = _rivals(verdict.motor_id)
     held = against if against is not None else (rivals[0].pk if rivals else None)
@@ -119,19 +122,24 @@ def _pairs(motor: MotorEvidence, other: MotorEvidence, looking: Looking) -> list
         counts[run.load] = counts.get(run.load, 0) + 1
     shared = {run.load for run in other.runs}
     loads = sorted((load for load in counts if load in shared), key=lambda one: (-counts[one], one))
-    found = []
-    for load in loads[:MOST_LOADS]:
-        held = looking.pair(motor, other, load)
-        if len(held) != 2:
-            continue
-        quotes = {
-            name: Quote(QuoteKind.DELTA, motor.key, name, load, against=other.key)
-            for _, names in CONDITIONS
-            for name in names
-        }
-        where = f" with the {load.words}" if load.propeller else ""
-        found.append(_pair(looking, held, 0, 1, quotes, _name(motor), _name(other), where))
-    return found
+    under = (_pair_under(motor, other, load, looking) for load in loads[:MOST_LOADS])
+    return [pair for pair in under if pair is not None]
+
+
+def _pair_under(
+    motor: MotorEvidence, other: MotorEvidence, load: Load, looking: Looking
+) -> Pair | None:
+    """Both under one load; None where one of them was not run under it."""
+    held = looking.pair(motor, other, load)
+    if len(held) != 2:
+        return None
+    quotes = {
+        name: Quote(QuoteKind.DELTA, motor.key, name, load, against=other.key)
+        for _, names in CONDITIONS
+        for name in names
+    }
+    where = f" with the {load.words}" if load.propeller else ""
+    return _pair(looking, held, 0, 1, quotes, _name(motor), _name(other), where)
 
 
 def _name(one: MotorEvidence) -> str:
@@ -204,6 +212,32 @@ def _of_comparison(looking: Looking) -> Proposals:
     return Proposals(weakest_first(found), _whole(sentences), None, [])
 
 
+MOST_NEXT = 3
+"""Motors that the leader of a cohort is held against: those next to it."""
+
+
+def _of_cohort(looking: Looking) -> Proposals:
+    """The leader against those next to it, under the cohort's load."""
+    cohort = looking.cohort()
+    if cohort is None or cohort.load is None or not cohort.ranked:
+        return Proposals([], [], None, [])
+    first, *rest = cohort.ranked[: MOST_NEXT + 1]
+    looking.read([first, *rest])
+    leader = looking.motor(str(first))
+    assert leader is not None
+    found: list[Statement] = []
+    for pk in rest:
+        other = looking.motor(str(pk))
+        pair = None if other is None else _pair_under(leader, other, cohort.load, looking)
+        if pair is not None:
+            pair = replace(pair, by_name=True, where="")
+            found += [replace(half, section=_section(half)) for half in halves(pair)]
+            found += open_questions(pair)
+    led = cohort.result["leader"]
+    sentences = [lead_words(led["full_name"], led["probability"])] if led else []
+    return Proposals(weakest_first(_each_once(found)), sentences, None, [])
+
+
 def _unnamed(subject: Subject, samples: int, name: str) -> int:
     """How many samples a name stands for; 0 where it names its one sample already."""
     return 0 if subject.sample and f"sample {subject.sample}" in name else samples
@@ -262,6 +296,8 @@ def quotable(verdict: Verdict, against: int | None, looking: Looking) -> list[tu
                 for name in names:
                     quote = Quote(QuoteKind.SUBJECT, key, name, one.load, condition, at)
                     found[quote] = looking.one(quote)
+    elif verdict.motor_id is None:
+        found |= _of_members(looking)
     else:
         motor = looking.motor(str(verdict.motor_id))
         assert motor is not None
@@ -284,3 +320,35 @@ def quotable(verdict: Verdict, against: int | None, looking: Looking) -> list[tu
             if quote.kind is not QuoteKind.RECORD:
                 found.setdefault(quote, there)
     return [(quote, one) for quote, one in found.items() if not isinstance(one.figure, Absent)]
+
+
+MOST_QUOTABLE_MOTORS = 12
+
+
+def _of_members(looking: Looking) -> dict[Quote, Found]:
+    """Figures of the first of a cohort under its load, with mass and price."""
+    cohort = looking.cohort()
+    found: dict[Quote, Found] = {}
+    if cohort is None:
+        return found
+    listed = cohort.ranked[:MOST_QUOTABLE_MOTORS]
+    looking.read(listed)
+    levels = [one["level"] for one in cohort.result["measures"] if one["at"] == "thrust_gf"]
+    thrust = next((level for level in levels if level), None)
+    for pk in listed:
+        motor = looking.motor(str(pk))
+        if motor is None:
+            continue
+        for condition, level in ((FULL, 0.0), ("thrust_gf", thrust)):
+            if level is None:
+                continue
+            for row in motor.table(condition, level):
+                if row.load != cohort.load:
+                    continue
+                for name in row.figures:
+                    quote = Quote(QuoteKind.READ, motor.key, name, row.load, condition, level)
+                    found[quote] = looking.one(quote)
+        mass = Quote(QuoteKind.CONSTANT, motor.key, "mass_g")
+        price = Quote(QuoteKind.CONSTANT, motor.key, "price", text=motor.facts.currency)
+        found |= {quote: looking.one(quote) for quote in (mass, price)}
+    return found

@@ -9,9 +9,11 @@ from typing import Any
 from django.core.cache import cache
 from django.db.models import Max, Prefetch, Q, QuerySet
 
+from spindle_core.compare.measured_run import CURVE_KINDS
 from spindle_core.figures.measured import Absent, Measured
 from spindle_core.publish.disclosure import Disclosure, Gain, Links, Part, disclose
 from spindle_core.publish.document import (
+    OF_A_COHORT,
     OF_A_COMPARISON,
     OF_A_MOTOR,
     Section,
@@ -21,15 +23,16 @@ from spindle_core.publish.document import (
 )
 from spindle_core.publish.grade import GradeLine, bench_grade
 from spindle_core.publish.quotes import Found, Quote, QuoteKind, moved, seen_of, stated
-from spindle_core.publish.readiness import Obstacle, QuotedFigure, obstacles
+from spindle_core.publish.readiness import Obstacle, QuotedFigure, obstacles, order_moved
 from spindle_core.publish.spoken import spoken, spoken_section
 from spindle_core.publish.statements import Statement
+from spindle_server.errors import ServiceError
 from spindle_server.identification.models import Identified
 from spindle_server.runs.models import Run
-from spindle_server.runs.ran import evidence_revision
+from spindle_server.runs.ran import counted_runs, evidence_revision, load_of
 from spindle_server.verdict import models
 from spindle_server.verdict.evidence import came, gear_of, run_evidence
-from spindle_server.verdict.looking import Looking, asked_of
+from spindle_server.verdict.looking import CohortNow, Looking, asked_of
 from spindle_server.verdict.models import Verdict
 from spindle_server.verdict.proposing import Proposals, quotable
 
@@ -39,14 +42,16 @@ KEPT_S = 24 * 3600
 def verdicts() -> QuerySet[Verdict]:
     """Verdicts with what they are of, the one changed last first."""
     figures = models.QuotedFigure.objects.select_related("seen_by")
-    return Verdict.objects.select_related("motor__maker", "comparison").prefetch_related(
-        Prefetch("figures", figures)
-    )
+    of = ("motor__maker", "comparison", "ranking")
+    return Verdict.objects.select_related(*of).prefetch_related(Prefetch("figures", figures))
 
 
 def sections_of(verdict: Verdict) -> Sequence[Section]:
     """The sections that it has."""
-    return OF_A_MOTOR if verdict.motor_id is not None else OF_A_COMPARISON
+    return SECTIONS[verdict.kind]
+
+
+SECTIONS = {"motor": OF_A_MOTOR, "comparison": OF_A_COMPARISON, "cohort": OF_A_COHORT}
 
 
 def sentence_of(verdict: Verdict) -> str:
@@ -68,9 +73,11 @@ def used_in(verdict: Verdict) -> set[int]:
 
 
 def motors_in(verdict: Verdict, looking: Looking) -> list[int]:
-    """The motors that it speaks of: its own, or all of the comparison; and whom they were held
-    against in figures it uses."""
+    """The motors that it speaks of: its own, or all of the comparison or cohort; and whom they
+    were held against in figures it uses."""
     found = [] if verdict.motor_id is None else [verdict.motor_id]
+    cohort = looking.cohort()
+    found += [] if cohort is None else cohort.members
     found += [int(one.motor) for one in looking.subjects() if one.motor.isdigit()]
     used = used_in(verdict)
     found += [
@@ -93,17 +100,36 @@ def disclosure_of(verdict: Verdict, motors: Sequence[int]) -> Disclosure:
     )
 
 
-def grade_of(verdict: Verdict) -> GradeLine:
+def grade_of(verdict: Verdict, looking: Looking) -> GradeLine:
     """How far its evidence carries."""
-    return bench_grade(run_evidence(runs_behind(verdict)))
+    cohort = looking.cohort()
+    motors = 1 if cohort is None else len(cohort.members)
+    return bench_grade(run_evidence(runs_behind(verdict, looking)), motors)
 
 
-def runs_behind(verdict: Verdict) -> Q:
-    """The runs that it speaks of: all of its motor, or those of the comparison."""
+def runs_behind(verdict: Verdict, looking: Looking) -> Q:
+    """The runs that it speaks of: all of its motor, those of the comparison, or those that rank
+    the cohort. Nothing where the question can no longer be asked."""
     if verdict.motor_id is not None:
         return Q(sample__motor=verdict.motor_id)
-    assert verdict.comparison is not None
-    return Q(pk__in=asked_of(verdict.comparison).runs)
+    if verdict.comparison is None:
+        return Q(pk__in=_ranked_by(looking.cohort()))
+    try:
+        return Q(pk__in=asked_of(verdict.comparison).runs)
+    except ServiceError:
+        return Q(pk__in=[])
+
+
+def _ranked_by(cohort: CohortNow | None) -> list[int]:
+    """Runs that rank a cohort: curves under its load, and what is asked without a load."""
+    if cohort is None:
+        return []
+    runs = counted_runs(cohort.members).select_related("propeller__maker", "supply")
+    return [
+        run.pk
+        for run in runs
+        if cohort.asked.fill or run.kind not in CURVE_KINDS or load_of(run) == cohort.load
+    ]
 
 
 def rejected_in(figures: Iterable[QuotedFigure]) -> list[int]:
@@ -127,16 +153,29 @@ def judged(
         told,
         rejected_in(figures.values()),
     )
+    cohort = looking.cohort()
+    if verdict.kind == "cohort":
+        found = [*_order_obstacles(verdict, cohort), *found]
     return figures, told, found
+
+
+def _order_obstacles(verdict: Verdict, cohort: CohortNow | None) -> list[Obstacle]:
+    if cohort is None or not cohort.order:
+        message = "This cohort can no longer be ranked; keep a new ranking and write on that."
+        return [Obstacle("not_ranked", message)]
+    seen = [(int(pk), str(name), int(place)) for pk, name, place in verdict.order_seen]
+    moved_now = order_moved(seen, cohort.order)
+    return [] if moved_now is None else [moved_now]
 
 
 def verdict_json(verdict: Verdict) -> dict[str, Any]:
     """A verdict as its page shows it."""
-    looking = Looking(verdict.comparison)
+    looking = Looking(verdict)
     figures, told, found = judged(verdict, looking)
-    line = grade_of(verdict)
+    line = grade_of(verdict, looking)
     return {
         **_head(verdict),
+        "asked": {} if verdict.ranking is None else verdict.ranking.asked,
         "sections": [
             {
                 "key": section.key,
@@ -152,7 +191,7 @@ def verdict_json(verdict: Verdict) -> dict[str, Any]:
         "gains": verdict.gains,
         "gains_text": verdict.gains_text,
         "parts": verdict.parts,
-        "gear": gear_of(runs_behind(verdict)),
+        "gear": gear_of(runs_behind(verdict, looking)),
         "disclosure": {"lines": told.lines, "missing": told.missing, "matters": told.matters},
         "grade": {"grade": str(line.grade), "line": line.line, "missing": line.missing},
         "obstacles": [_obstacle(one) for one in found],
@@ -167,6 +206,8 @@ def _head(verdict: Verdict) -> dict[str, Any]:
         "subject": verdict.subject,
         "motor": verdict.motor_id,
         "comparison": verdict.comparison_id,
+        "ranking": verdict.ranking_id,
+        "kind": verdict.kind,
         "runs": []
         if verdict.comparison is None
         else [int(pk) for pk in verdict.comparison.asked.get("runs", "").split(",") if pk],
@@ -238,17 +279,18 @@ def state_of(verdict: Verdict) -> dict[str, Any]:
         verdict.version,
         [(row.pk, row.value, row.u, row.n, row.word) for row in verdict.figures.all()],
         verdict.comparison.version if verdict.comparison else 0,
+        verdict.order_seen,
     )
     key = f"verdict-state:{hashlib.sha256(repr(rests_on).encode()).hexdigest()}"
     kept: dict[str, Any] | None = cache.get(key)
     if kept is None:
-        looking = Looking(verdict.comparison)
+        looking = Looking(verdict)
         figures, told, found = judged(verdict, looking)
         kept = {
             "stale": sum(one.stale for one in figures.values()),
             "blocked": sum(one.blocks for one in found),
             "matters": told.matters,
-            "grade": grade_of(verdict).grade.label,
+            "grade": grade_of(verdict, looking).grade.label,
         }
         cache.set(key, kept, KEPT_S)
     return {**_head(verdict), **kept, "changed_at": verdict.changed_at}
@@ -317,7 +359,7 @@ def quotable_json(verdict: Verdict, against: int | None, looking: Looking) -> li
 
 def notes_json(verdict: Verdict) -> dict[str, Any]:
     """The verdict as lines to be spoken."""
-    looking = Looking(verdict.comparison)
+    looking = Looking(verdict)
     figures = figures_of(verdict, looking)
     said = {pk: spoken(one.quote, one.seen) for pk, one in figures.items()}
     told = disclosure_of(verdict, motors_in(verdict, looking))

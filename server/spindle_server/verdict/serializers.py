@@ -8,7 +8,7 @@ from rest_framework import serializers
 
 from spindle_core.compare.bench_table import Load
 from spindle_core.publish.quotes import Quote, QuoteKind
-from spindle_server.verdict.models import GAINS, LINKS, QUOTE_KINDS
+from spindle_server.verdict.models import GAINS, LINKS, QUOTE_KINDS, VERDICT_KINDS
 
 
 class VerdictSectionSerializer(serializers.Serializer):
@@ -80,6 +80,8 @@ class VerdictHeadSerializer(serializers.Serializer):
     subject = serializers.CharField()
     motor = serializers.IntegerField(allow_null=True)
     comparison = serializers.IntegerField(allow_null=True)
+    ranking = serializers.IntegerField(allow_null=True)
+    kind = serializers.ChoiceField(VERDICT_KINDS)
     runs = serializers.ListField(child=serializers.IntegerField())
     sentence = serializers.CharField(allow_blank=True)
     sentence_version = serializers.IntegerField(allow_null=True)
@@ -123,6 +125,10 @@ class GearUsedSerializer(serializers.Serializer):
 class VerdictSerializer(VerdictHeadSerializer):
     """A whole verdict."""
 
+    asked = serializers.DictField(
+        child=serializers.CharField(),
+        help_text="What the kept ranking asks, as an address says it.",
+    )
     sections = VerdictSectionSerializer(many=True)
     figures = VerdictFigureSerializer(many=True)
     links = serializers.ChoiceField(LINKS)
@@ -147,10 +153,11 @@ class VerdictStateSerializer(VerdictHeadSerializer):
 
 
 class NewVerdictSerializer(serializers.Serializer):
-    """What a verdict is of: one of the two."""
+    """What a verdict is of: one of the three."""
 
     motor = serializers.IntegerField(required=False, allow_null=True)
     comparison = serializers.IntegerField(required=False, allow_null=True)
+    ranking = serializers.IntegerField(required=False, allow_null=True)
 
 
 class ChangedVerdictSerializer(serializers.Serializer):
@@ -160,6 +167,9 @@ class ChangedVerdictSerializer(serializers.Serializer):
     sentence = serializers.CharField(max_length=240, allow_blank=True, required=False)
     sentence_version = serializers.IntegerField(required=False, allow_null=True)
     sections = serializers.DictField(child=serializers.JSONField(), required=False)
+    order_seen = serializers.BooleanField(
+        required=False, help_text="Of a cohort: stand by the prose as its motors stand now."
+    )
     links = serializers.ChoiceField(LINKS, required=False)
     links_text = serializers.CharField(max_length=400, allow_blank=True, required=False)
     gains = serializers.ChoiceField(GAINS, required=False)

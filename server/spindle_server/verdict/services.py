@@ -15,6 +15,7 @@ from spindle_server.compare.models import SavedComparison
 from spindle_server.errors import ServiceError
 from spindle_server.motors.models import MotorModel
 from spindle_server.motors.services import change_motor
+from spindle_server.rank.models import KeptRanking
 from spindle_server.records.versions import locked, write_fields
 from spindle_server.records.writes import writes
 from spindle_server.verdict.looking import Looking
@@ -26,16 +27,33 @@ MOST_FIGURES = 200
 
 @writes(Role.REVIEWER)
 def begin_verdict(
-    *, actor: User, motor: MotorModel | None = None, comparison: SavedComparison | None = None
+    *,
+    actor: User,
+    motor: MotorModel | None = None,
+    comparison: SavedComparison | None = None,
+    ranking: KeptRanking | None = None,
 ) -> Verdict:
-    """The verdict of a motor or of a kept comparison; the one there is, where there is one.
+    """The verdict of a motor, of a kept comparison or of what a kept ranking asks; the one there
+    is, where there is one.
 
-    :raises ServiceError: of neither, or of both.
+    :raises ServiceError: of none, or of several; or nobody of the cohort is ranked any more.
     """
-    if (motor is None) is (comparison is None):
-        raise ServiceError("A verdict is of one motor or of one comparison.", code="subject")
-    row, _ = Verdict.objects.get_or_create(motor=motor, comparison=comparison)
+    if sum(one is not None for one in (motor, comparison, ranking)) != 1:
+        raise ServiceError(
+            "A verdict is of one motor, one comparison or one ranking.", code="subject"
+        )
+    row, made = Verdict.objects.get_or_create(motor=motor, comparison=comparison, ranking=ranking)
+    if made and ranking is not None:
+        row.order_seen = _order_now(row)
+        row.save()
     return row
+
+
+def _order_now(row: Verdict) -> list[list[Any]]:
+    cohort = Looking(row).cohort()
+    if cohort is None or not cohort.order:
+        raise ServiceError("Nobody of this cohort is ranked any more.", code="not_ranked")
+    return [list(standing) for standing in cohort.order]
 
 
 @writes(Role.REVIEWER)
@@ -45,7 +63,8 @@ def change_verdict(
     """Another sentence, other prose or another disclosure.
 
     The sentence of a motor is written to the motor; ``sentence_version`` is the motor's version
-    that it was read at. Sections that are not named stay as they are.
+    that it was read at. Sections that are not named stay as they are. ``order_seen`` true: somebody
+    has read a cohort's prose again and stands by it as its motors stand now.
 
     :raises ServiceError: prose that is not of the schema, or a section that there is not.
     """
@@ -57,6 +76,8 @@ def change_verdict(
         if sentence != row.motor.verdict:
             change_motor(actor=actor, motor=row.motor, base=at, verdict=sentence)
             row.motor.refresh_from_db()
+    if values.pop("order_seen", False) and row.kind == "cohort":
+        values["order_seen"] = _order_now(row)
     if "sections" in values:
         sections = _checked_sections(row, values["sections"])
         values["sections"] = {**row.sections, **sections}
@@ -110,7 +131,7 @@ def quote_figure(*, actor: User, verdict: Verdict, quote: Quote) -> QuotedFigure
 
     :raises ServiceError: nothing that can be looked up, or a figure that is absent.
     """
-    return _quote(actor, verdict, quote, Looking(verdict.comparison))
+    return _quote(actor, verdict, quote, Looking(verdict))
 
 
 @writes(Role.REVIEWER)
@@ -150,7 +171,7 @@ def _see(row: QuotedFigure, found: Found, actor: User) -> None:
 def stand_by(*, actor: User, figure: QuotedFigure) -> QuotedFigure:
     """Take a figure as it is now: somebody has read its sentence again and stands by it."""
     row = QuotedFigure.objects.select_for_update().get(pk=figure.pk)
-    _see(row, Looking(row.verdict.comparison).one(row.quote), actor)
+    _see(row, Looking(row.verdict).one(row.quote), actor)
     row.save()
     return row
 

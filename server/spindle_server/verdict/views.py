@@ -16,6 +16,7 @@ from spindle_server.api.inputs import asked, typed, typed_from
 from spindle_server.compare.models import SavedComparison
 from spindle_server.errors import ServiceError
 from spindle_server.motors.models import MotorModel
+from spindle_server.rank.models import KeptRanking
 from spindle_server.verdict import services
 from spindle_server.verdict.looking import Looking
 from spindle_server.verdict.models import QuotedFigure, Verdict
@@ -68,12 +69,14 @@ class VerdictList(generics.ListAPIView):
         """Begin one, or get the one there is."""
         values = typed(request, NewVerdictSerializer)
         motor, comparison = values.get("motor"), values.get("comparison")
+        kept = values.get("ranking")
         row = services.begin_verdict(
             actor=actor_of(request),
             motor=None if motor is None else get_object_or_404(MotorModel, pk=motor),
             comparison=None
             if comparison is None
             else get_object_or_404(SavedComparison, pk=comparison),
+            ranking=None if kept is None else get_object_or_404(KeptRanking, pk=kept),
         )
         return Response(VerdictSerializer(verdict_json(_row(row.pk))).data, 201)
 
@@ -107,7 +110,7 @@ class VerdictProposals(APIView):
         """Statements with their evidence, the weakest first."""
         row = _row(pk)
         against = asked(request, AskedProposalsSerializer)["against"]
-        found = proposals(row, against, Looking(row.comparison))
+        found = proposals(row, against, Looking(row))
         return Response(ProposalsSerializer(proposals_json(row, found)).data)
 
 
@@ -119,7 +122,7 @@ class VerdictAdoption(APIView):
         """As a paragraph whose figures stand in it by reference."""
         row = _row(pk)
         values = typed(request, AdoptSerializer)
-        looking = Looking(row.comparison)
+        looking = Looking(row)
         found = proposals(row, values["against"], looking).statements
         statement = next((one for one in found if one.key == values["key"]), None)
         if statement is None:
@@ -146,7 +149,7 @@ class VerdictFigures(APIView):
         """What can be inserted."""
         row = _row(pk)
         against = asked(request, AskedProposalsSerializer)["against"]
-        rows = quotable_json(row, against, Looking(row.comparison))
+        rows = quotable_json(row, against, Looking(row))
         return Response(QuotableSerializer(rows, many=True).data)
 
     @extend_schema(request=QuoteSerializer, responses={201: VerdictFigureSerializer})
@@ -159,7 +162,7 @@ class VerdictFigures(APIView):
 
 
 def _figure(row: QuotedFigure) -> dict[str, Any]:
-    now = Looking(row.verdict.comparison).one(row.quote)
+    now = Looking(row.verdict).one(row.quote)
     return VerdictFigureSerializer(figure_json(row, now, stale=False)).data
 
 

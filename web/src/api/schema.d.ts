@@ -2699,6 +2699,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/verdicts/{id}/draft/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Drawn now and stored nowhere; only who is logged in sees it. */
+        get: operations["verdicts_draft_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/verdicts/{id}/figures/": {
         parameters: {
             query?: never;
@@ -5657,10 +5674,11 @@ export interface components {
             password: string;
             role: components["schemas"]["RoleEnum"];
         };
-        /** @description What a verdict is of: one of the two. */
+        /** @description What a verdict is of: one of the three. */
         NewVerdictRequest: {
             motor?: number | null;
             comparison?: number | null;
+            ranking?: number | null;
         };
         /** @description Weights to keep. */
         NewWeightsRequest: {
@@ -6532,6 +6550,8 @@ export interface components {
             sections?: {
                 [key: string]: unknown;
             };
+            /** @description Of a cohort: stand by the prose as its motors stand now. */
+            order_seen?: boolean;
             links?: components["schemas"]["LinksEnum"];
             links_text?: string;
             gains?: components["schemas"]["GainsEnum"];
@@ -8572,9 +8592,15 @@ export interface components {
             subject: string;
             motor: number | null;
             comparison: number | null;
+            ranking: number | null;
+            kind: components["schemas"]["VerdictKindEnum"];
             runs: number[];
             sentence: string;
             sentence_version: number | null;
+            /** @description What the kept ranking asks, as an address says it. */
+            asked: {
+                [key: string]: string;
+            };
             sections: components["schemas"]["VerdictSection"][];
             figures: components["schemas"]["VerdictFigure"][];
             links: components["schemas"]["LinksEnum"];
@@ -8617,6 +8643,13 @@ export interface components {
             seen_at: string;
             seen_by_name: string;
         };
+        /**
+         * @description * `motor` - Motor
+         *     * `comparison` - Comparison
+         *     * `cohort` - Cohort
+         * @enum {string}
+         */
+        VerdictKindEnum: "motor" | "comparison" | "cohort";
         /** @description A section: its heading, the question it answers, and its prose in the core's schema. */
         VerdictSection: {
             key: string;
@@ -8631,6 +8664,8 @@ export interface components {
             subject: string;
             motor: number | null;
             comparison: number | null;
+            ranking: number | null;
+            kind: components["schemas"]["VerdictKindEnum"];
             runs: number[];
             sentence: string;
             sentence_version: number | null;
@@ -13525,6 +13560,27 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Adopted"];
+                };
+            };
+        };
+    };
+    verdicts_draft_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/html": string;
                 };
             };
         };

@@ -272,8 +272,9 @@ describe('a verdict', () => {
 })
 
 describe('kept rankings', () => {
-  it('tell who moved and why', async () => {
-    serve({
+  it('tell who moved and why, and are written on', async () => {
+    const asked = serve({
+      'POST /api/v1/verdicts/': { id: 12 },
       'GET /api/v1/rank/kept/': () => [
         {
           id: 5,
@@ -291,10 +292,18 @@ describe('kept rankings', () => {
         stayed: 1,
       }),
     })
-    const { page } = await show(KeptRankings, { props: { asked: {}, mayWrite: true } })
+    const { page, path } = await show(KeptRankings, { props: { asked: {}, mayWrite: true } })
     await settle()
+    expect(page.text()).not.toContain('Write its verdict')
     await pick(page, '#kept-ranking', 'November, 2 Nov 2026')
     await settle()
     expect(page.text()).toContain('joined: Motor 9')
+    await page
+      .findAll('button')
+      .find((one) => one.text() === 'Write its verdict')
+      ?.trigger('click')
+    await settle()
+    expect(asked.find((one) => one.method === 'POST')?.body).toEqual({ ranking: 5 })
+    expect(path()).toBe('/publish/verdict/12')
   })
 })

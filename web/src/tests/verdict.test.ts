@@ -43,6 +43,9 @@ const aVerdict = (changed: object = {}) => ({
   subject: 'Ostrel Drift 2206 1900',
   motor: 3,
   comparison: null,
+  ranking: null as number | null,
+  kind: 'motor',
+  asked: {} as Record<string, string>,
   runs: [],
   sentence: 'The plain answer.',
   sentence_version: 11,
@@ -382,6 +385,41 @@ describe('a verdict', () => {
     await settle()
     const last = asked.filter((one) => one.path.endsWith('/proposals/')).at(-1)
     expect(last?.query).toEqual({ against: '9' })
+  })
+
+  it('of a cohort is stood by when its order has changed', async () => {
+    const moved = {
+      code: 'order_moved',
+      message: 'Who stands where has changed: Drift from 2 to 1.',
+      section: 'differs',
+      figure: null,
+      blocks: true,
+      word_lifts: false,
+    }
+    verdict = aVerdict({
+      motor: null,
+      ranking: 5,
+      kind: 'cohort',
+      asked: { use: 'race' },
+      obstacles: [moved],
+    })
+    const asked = serve(answers())
+    const { page } = await open()
+    expect(page.findAll('.kicker a').map((one) => one.attributes('href'))).toEqual([
+      '/publish',
+      '/rank?use=race',
+      '/publish/verdict/4/notes',
+      '/api/v1/verdicts/4/draft/',
+    ])
+    await page
+      .findAll('button')
+      .find((one) => one.text() === 'Stand by it as it is now')
+      ?.trigger('click')
+    await settle()
+    expect(asked.find((one) => one.method === 'PATCH')?.body).toEqual({
+      version: 6,
+      order_seen: true,
+    })
   })
 
   it('is only read by readers', async () => {

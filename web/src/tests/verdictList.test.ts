@@ -29,6 +29,8 @@ describe('the list of verdicts', () => {
     subject: `Motor ${id}`,
     motor: id,
     comparison: null,
+    ranking: null,
+    kind: 'motor',
     runs: [],
     sentence: '',
     sentence_version: 1,
@@ -47,6 +49,7 @@ describe('the list of verdicts', () => {
         results: [row(1, { stale: 2 }), row(2, { blocked: 3 }), row(3, { matters: true })],
       },
       'GET /api/v1/compare/saved/': [{ id: 5, name: 'One against the other' }],
+      'GET /api/v1/rank/kept/': [{ id: 7, title: 'Five-inch', asked: {}, motors: 3 }],
       'GET /api/v1/motors/': { count: 0, results: [] },
       'POST /api/v1/verdicts/': { id: 4 },
     })
@@ -55,13 +58,16 @@ describe('the list of verdicts', () => {
     expect(said[0]).toContain('2 stale figures')
     expect(said[1]).toContain('3 to do')
     expect(said[2]).toContain('ready to publish, discloses an interest')
-    await pick(page, '[aria-label="On a kept comparison"]', 'One against the other')
-    await page
-      .findAll('button')
-      .find((one) => one.text() === 'Write it on that')
-      ?.trigger('click')
+    const field = '[aria-label="On a kept comparison or ranking"]'
+    const begin = () => page.findAll('button').find((one) => one.text() === 'Write it on that')
+    await pick(page, field, 'One against the other')
+    await begin()?.trigger('click')
     await settle()
-    expect(asked.find((one) => one.method === 'POST')?.body).toEqual({ comparison: 5 })
+    await pick(page, field, 'Five-inch (ranking)')
+    await begin()?.trigger('click')
+    await settle()
+    const begun = asked.filter((one) => one.method === 'POST').map((one) => one.body)
+    expect(begun).toEqual([{ comparison: 5 }, { ranking: 7 }])
     expect(path()).toBe('/publish/verdict/4')
   })
 })

@@ -2,6 +2,7 @@
 /** Rankings as they stood: keep this one, and see who moved since another and why. */
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
+import { useRouter } from 'vue-router'
 import { api, dataOf, fieldMessage, type Schemas, sentenceOf } from '@/api/client'
 import { type AskedRanking, keptRankingsQuery, movesQuery } from '@/api/judgeQueries'
 import { useWrite } from '@/api/useWrite'
@@ -22,6 +23,14 @@ async function keep() {
   if (!made) return
   title.value = ''
   against.value = made.id
+}
+const router = useRouter()
+const beginning = useWrite('verdict', async (ranking: number) =>
+  dataOf(await api.POST('/api/v1/verdicts/', { body: { ranking } })),
+)
+async function writeOn(ranking: number) {
+  const made = await beginning.send(ranking)
+  if (made) void router.push(`/publish/verdict/${made.id}`)
 }
 const day = (text: string) => new Date(text).toLocaleDateString('en-GB', { dateStyle: 'medium' })
 const choices = computed(() =>
@@ -45,6 +54,12 @@ const said = computed(() => fieldMessage(saving.problem.value, 'title'))
         placeholder="none chosen"
         :choices="choices"
       />
+      <el-button
+        v-if="mayWrite && against !== null"
+        :loading="beginning.busy.value"
+        @click="writeOn(against)"
+        >Write its verdict</el-button
+      >
       <form v-if="mayWrite" @submit.prevent="keep">
         <TextField v-model="title" label="Keep this ranking as" :problem="said" />
         <el-button native-type="submit" :disabled="!title.trim()" :loading="saving.busy.value"
@@ -54,6 +69,9 @@ const said = computed(() => fieldMessage(saving.problem.value, 'title'))
     </div>
     <p v-if="saving.problem.value && !said" class="problem" role="alert">
       {{ sentenceOf(saving.problem.value) }}
+    </p>
+    <p v-if="beginning.problem.value" class="problem" role="alert">
+      {{ sentenceOf(beginning.problem.value) }}
     </p>
     <p v-if="!choices.length && kept.data.value" class="soft small">
       None is kept yet. A kept ranking stays as it is; after a motor is added or run again, it shows

@@ -3,7 +3,12 @@
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
 
-const props = defineProps<{ obstacles: Schemas['Obstacle'][] }>()
+const props = defineProps<{
+  obstacles: Schemas['Obstacle'][]
+  mayWrite?: boolean
+  busy?: boolean
+}>()
+const emit = defineEmits<{ standByOrder: [] }>()
 const blocking = computed(() => props.obstacles.filter((one) => one.blocks))
 const said = computed(() => props.obstacles.filter((one) => !one.blocks))
 </script>
@@ -16,6 +21,13 @@ const said = computed(() => props.obstacles.filter((one) => !one.blocks))
       <li v-for="(one, at) in blocking" :key="at">
         {{ one.message
         }}<template v-if="one.word_lifts"> Take it anew or say why it stands.</template>
+        <el-button
+          v-if="one.code === 'order_moved' && mayWrite"
+          size="small"
+          :loading="busy"
+          @click="emit('standByOrder')"
+          >Stand by it as it is now</el-button
+        >
       </li>
     </ul>
     <template v-if="said.length">

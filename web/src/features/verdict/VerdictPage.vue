@@ -96,8 +96,22 @@ async function stand(figure: number, word: string | null) {
   if (await standing.send({ figure, word }))
     await client.invalidateQueries({ queryKey: ['verdict', id.value] })
 }
+/** Who stands where has changed; the prose was read again. */
+const ordering = useWrite('verdict', async () =>
+  dataOf(
+    await api.PATCH('/api/v1/verdicts/{id}/', {
+      params: { path: { id: id.value } },
+      body: { version: verdict.value?.version, order_seen: true },
+    }),
+  ),
+)
+async function standByOrder() {
+  await flush()
+  const answer = await ordering.send()
+  if (answer) take(answer)
+}
 const refused = computed(
-  () => adopting.problem.value ?? inserting.problem.value ?? standing.problem.value,
+  () => adopting.problem.value ?? inserting.problem.value ?? standing.problem.value ?? ordering.problem.value,
 )
 const state = computed(() => {
   if (fault.value) return `Not kept: ${fault.value}`
@@ -121,8 +135,15 @@ const last = computed(() => {
       <p class="kicker soft">
         <RouterLink to="/publish">Verdicts</RouterLink> ·
         <RouterLink v-if="verdict.motor" :to="`/motors/${verdict.motor}`">motor file</RouterLink>
+        <RouterLink v-else-if="verdict.ranking" :to="{ path: '/rank', query: verdict.asked }"
+          >the ranking</RouterLink
+        >
         <RouterLink v-else :to="`/compare?saved=${verdict.comparison}`">the comparison</RouterLink>
         · <RouterLink :to="`/publish/verdict/${verdict.id}/notes`">speaking notes</RouterLink>
+        ·
+        <a :href="`/api/v1/verdicts/${verdict.id}/draft/`" target="_blank"
+          >the page as it would be</a
+        >
       </p>
       <h1>{{ verdict.subject }}</h1>
       <p class="grade">
@@ -143,7 +164,12 @@ const last = computed(() => {
         :may-write="mayWrite"
         @kept="take"
       />
-      <ObstacleList :obstacles="verdict.obstacles" />
+      <ObstacleList
+        :obstacles="verdict.obstacles"
+        :may-write="mayWrite"
+        :busy="ordering.busy.value"
+        @stand-by-order="standByOrder"
+      />
     </div>
     <div v-if="mayWrite && verdict.motor" class="held">
       <label for="rival">Held against</label>

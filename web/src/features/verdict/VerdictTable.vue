@@ -1,10 +1,12 @@
 <script setup lang="ts">
-/** Verdicts: how each stands, and a way to begin one of a motor or of a kept comparison. */
+/** Verdicts: how each stands, and a way to begin one of a motor, of a kept comparison or of a kept
+ * ranking. */
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, dataOf, sentenceOf } from '@/api/client'
 import { savedComparisonsQuery } from '@/api/compareQueries'
+import { keptRankingsQuery } from '@/api/judgeQueries'
 import { useWrite } from '@/api/useWrite'
 import { VERDICTS_A_PAGE, verdictsQuery } from '@/api/verdictQueries'
 import PageState from '@/app/PageState.vue'
@@ -19,11 +21,26 @@ const page = ref(1)
 const { data, error, refetch } = useQuery(computed(() => verdictsQuery(page.value)))
 const { data: kept } = useQuery(savedComparisonsQuery())
 const motor = ref<number | null>(useInHand().value)
-const comparison = ref<number | undefined>()
-const beginning = useWrite('verdict', async (of: { motor?: number; comparison?: number }) =>
+const other = ref<string | undefined>()
+const { data: rankings } = useQuery(keptRankingsQuery())
+/** What a verdict may be of beside a motor, each by kind and number. */
+const others = computed(() => [
+  ...(kept.value ?? []).map((one) => ({
+    key: `comparison ${one.id}`,
+    label: one.name,
+    of: { comparison: one.id },
+  })),
+  ...(rankings.value ?? []).map((one) => ({
+    key: `ranking ${one.id}`,
+    label: `${one.title} (ranking)`,
+    of: { ranking: one.id },
+  })),
+])
+type Of = { motor?: number; comparison?: number; ranking?: number }
+const beginning = useWrite('verdict', async (of: Of) =>
   dataOf(await api.POST('/api/v1/verdicts/', { body: of })),
 )
-async function begin(of: { motor?: number; comparison?: number }) {
+async function begin(of: Of) {
   const made = await beginning.send(of)
   if (made) void router.push(`/publish/verdict/${made.id}`)
 }
@@ -41,17 +58,19 @@ async function begin(of: { motor?: number; comparison?: number }) {
         :loading="beginning.busy.value"
         >Write it</el-button
       >
-      <template v-if="kept?.length">
+      <template v-if="others.length">
         <el-select
-          v-model="comparison"
+          v-model="other"
           filterable
           default-first-option
-          placeholder="on a kept comparison"
-          aria-label="On a kept comparison"
+          placeholder="on a kept comparison or ranking"
+          aria-label="On a kept comparison or ranking"
         >
-          <el-option v-for="one in kept" :key="one.id" :value="one.id" :label="one.name" />
+          <el-option v-for="one in others" :key="one.key" :value="one.key" :label="one.label" />
         </el-select>
-        <el-button :disabled="!comparison" @click="begin({ comparison })"
+        <el-button
+          :disabled="!other"
+          @click="begin(others.find((one) => one.key === other)?.of ?? {})"
           >Write it on that</el-button
         >
       </template>
@@ -115,7 +134,7 @@ async function begin(of: { motor?: number; comparison?: number }) {
   margin-bottom: 10px;
 }
 .begin .el-select {
-  width: 240px;
+  width: 270px;
 }
 .motor {
   flex: 0 1 340px;
