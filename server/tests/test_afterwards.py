@@ -374,3 +374,29 @@ def test_hours_need_a_motor(people, rig):
         actor=people["reviewer"], motor=rig["motor"], text="x", trigger="date", due_on=TODAY()
     )
     assert row.hours_then == 0.0
+
+
+def used_run(record, days_ago, scale=1.0):
+    """A run of sample A made so many days ago."""
+    run = record(scale)
+    run.started_at = timezone.now() - datetime.timedelta(days=days_ago)
+    run.save()
+    return run
+
+
+def test_wear_is_looked_for_after_the_hours_one_asks_for(api, rig, craft, record):
+    """Two hours of flight between two runs: worn after one or two, not yet after three."""
+    Run.objects.filter(sample=rig["samples"][0]).update(review="rejected", review_reason="x")
+    used_run(record, 20)
+    flown = (TODAY() - datetime.timedelta(days=10)).isoformat()
+    flight = note(api, craft, minutes=120.0, flown_on=flown, samples=[rig["samples"][0].pk])
+    assert flight.status_code == HTTPStatus.CREATED, flight.json()
+    used_run(record, 2, 1.2)
+    at = f"/api/v1/motors/{rig['motor'].pk}/afterwards/"
+    for hours, worn in (("1", True), ("1.99", True), ("3", False)):
+        found = api.get(at, {"wear_hours": hours}).json()
+        assert found["wear_hours"] == float(hours)
+        assert bool(found["worn"]) is worn, hours
+    assert api.get(at).json()["wear_hours"] == 1.0
+    for nonsense in ("0", "-1", "nan", "inf", "soon", "1e99"):
+        assert api.get(at, {"wear_hours": nonsense}).status_code == HTTPStatus.BAD_REQUEST

@@ -8,6 +8,7 @@ from spindle_server.motors.parcels import change_parcel
 from spindle_server.motors.services import put_claim, take_in_motor
 from spindle_server.runs.models import Run
 from spindle_server.runs.services import review_run
+from spindle_server.teardown.services import record_observation
 from spindle_server.verdict.models import QuotedFigure
 
 from .verdict_steps import a_rival, begun, prose, quote, url, with_thrust, write
@@ -386,3 +387,46 @@ def test_readers_read_and_do_not_write(as_role, verdict, written):
     figure = url(verdict, "figures", written["id"])
     assert reader.patch(figure, body, format="json").status_code == 403
     assert as_role(None).get(url(verdict)).status_code in (401, 403)
+
+
+def test_a_price_and_another_build_of_the_rival_are_proposed(api, people, rig, record, verdict):
+    rival = a_rival(people, rig, record)
+    for motor, amount, arcs in ((rig["motor"], 20.0, "arc"), (rival, 26.0, "flat")):
+        parcel = motor.parcels.get()
+        change_parcel(
+            actor=people["reviewer"], parcel=parcel, base=parcel.version, price_amount=amount,
+            price_currency="EUR", shipping="included",
+        )  # fmt: skip
+        record_observation(
+            actor=people["reviewer"], sample=motor.samples.first(), attribute="magnet_shape",
+            status="observed", choice=arcs,
+        )  # fmt: skip
+    found = api.get(url(verdict, "proposals"), {"against": rival.pk}).json()["statements"]
+    said = {one["key"].partition("/")[0]: one for one in found}
+    assert said["price"]["text"].startswith("It costs less than the Ostrel Drift 2206 1900")
+    assert said["price"]["section"] == "costs"
+    made = next(one for one in found if one["key"].startswith("made_of/magnet_shape/"))
+    adopted = api.post(
+        url(verdict, "adopt"), {"key": made["key"], "against": rival.pk}, format="json"
+    ).json()
+    write(api, verdict, sections={"made_of": {"type": "doc", "content": [adopted["paragraph"]]}})
+    assert not [one for one in api.get(url(verdict)).json()["figures"] if one["stale"]]
+    # The rival is taken apart again, and it was an arc after all.
+    seen = rival.samples.first().observations.get(attribute="magnet_shape")
+    record_observation(
+        actor=people["reviewer"], sample=rival.samples.first(), attribute="magnet_shape",
+        status="observed", choice="arc",
+        base=seen.version,
+    )  # fmt: skip
+    assert [one["stale"] for one in api.get(url(verdict)).json()["figures"]].count(True) == 1
+
+
+def test_a_comparison_that_cannot_be_asked_any_more_stops_no_list(api, people, rig, record):
+    record()
+    kept = save_comparison(
+        actor=people["reviewer"], name="Old", asked={"runs": "nonsense"}, marks=[], note=""
+    )
+    row = api.post("/api/v1/verdicts/", {"comparison": kept.pk}, format="json")
+    assert row.status_code == 201, row.json()
+    assert api.get("/api/v1/verdicts/").status_code == 200
+    assert api.get(url(row.json())).json()["grade"]["grade"] == "first_look"

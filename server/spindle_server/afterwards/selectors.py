@@ -23,6 +23,7 @@ from spindle_server.runs.ran import ran_run
 from spindle_server.runs.stated import figure_json
 
 WEAR_HOURS = 1.0
+"""Of use after which a sample is held against its first runs, unless others are asked for."""
 MOST_OPEN = 30
 KEPT = ("craft", "motor__maker", "propeller__maker")
 
@@ -84,15 +85,18 @@ def _pair(one: Pair) -> dict[str, Any]:
     }
 
 
-def afterwards_of(motor: MotorModel) -> dict[str, Any]:
-    """Everything after the bench of one motor: hours, what befell it, wear, letters, follow-ups."""
+def afterwards_of(motor: MotorModel, wear_hours: float = WEAR_HOURS) -> dict[str, Any]:
+    """Everything after the bench of one motor: hours, what befell it, wear, letters, follow-ups.
+
+    :param wear_hours: hours of use after which a sample is held against its first runs.
+    """
     samples = list(motor.samples.all())
     hours = used([sample.pk for sample in samples])
     return {
         "samples": [_used(sample, hours[sample.pk]) for sample in samples],
         "timeline": _timeline(motor, samples, hours),
-        "wear_hours": WEAR_HOURS,
-        "worn": [_worn(one) for one in _wear(motor, samples, hours)],
+        "wear_hours": wear_hours,
+        "worn": [_worn(one) for one in _wear(samples, hours, wear_hours)],
         "flights": list(flights().filter(motor=motor)[:MOST_OPEN]),
         "letters": list(letters().filter(motor=motor)),
         "reports": _reports(motor),
@@ -197,9 +201,9 @@ def _run_spans(marks: dict[int, str]) -> list[tuple[int, int, datetime.date, dat
     return [(one, r[0][0], r[0][1], r[-1][1], len(r)) for one, r in rows.items()]
 
 
-def _wear(motor: MotorModel, samples: Sequence[Sample], hours: dict[int, Used]) -> list[Worn]:
+def _wear(samples: Sequence[Sample], hours: dict[int, Used], after: float) -> list[Worn]:
     """Runs of its samples against their first; a sample that was hardly used is not looked at."""
-    tired = [sample.pk for sample in samples if hours[sample.pk].hours >= WEAR_HOURS]
+    tired = [sample.pk for sample in samples if hours[sample.pk].hours >= after]
     rows = (
         Run.objects.filter(sample__in=tired, kind__in=(*CURVE_KINDS, "no_load"))
         .filter(reduction__result__isnull=False)
@@ -212,7 +216,7 @@ def _wear(motor: MotorModel, samples: Sequence[Sample], hours: dict[int, Used]) 
     for run in rows:
         day = timezone.localtime(run.started_at).date() - datetime.timedelta(days=1)
         runs.append(UsedRun(ran_run(run), hours[run.sample_id].until(day)))
-    return wear(runs, WEAR_HOURS)
+    return wear(runs, after)
 
 
 def _worn(one: Worn) -> dict[str, Any]:

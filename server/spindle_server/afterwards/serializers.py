@@ -11,6 +11,7 @@ from rest_framework import serializers
 
 from spindle_core.errors import CoreError
 from spindle_server.afterwards.models import Flight, FollowUp, Letter
+from spindle_server.afterwards.selectors import WEAR_HOURS
 from spindle_server.afterwards.services import core_flight
 from spindle_server.afterwards.tables import FIELDS
 from spindle_server.motors.models import Sample
@@ -218,6 +219,14 @@ class ReportCountSerializer(serializers.Serializer):
 
     count = serializers.IntegerField()
     failures = FailureCountSerializer(many=True)
+
+
+class AskedAfterwardsSerializer(serializers.Serializer):
+    """After how many hours of use a sample is held against its first runs."""
+
+    wear_hours = serializers.FloatField(
+        required=False, default=WEAR_HOURS, min_value=0.05, max_value=10_000.0
+    )
 
 
 class AfterwardsSerializer(serializers.Serializer):

@@ -17,6 +17,7 @@ from spindle_server.afterwards import selectors, services
 from spindle_server.afterwards.models import Flight, FollowUp, Letter
 from spindle_server.afterwards.serializers import (
     AfterwardsSerializer,
+    AskedAfterwardsSerializer,
     ErasedSerializer,
     EraseSerializer,
     FlightSerializer,
@@ -31,7 +32,7 @@ from spindle_server.afterwards.serializers import (
     WaitingSerializer,
 )
 from spindle_server.afterwards.tables import FIELDS, note_table, open_table
-from spindle_server.api.inputs import typed, typed_from
+from spindle_server.api.inputs import asked, typed, typed_from
 from spindle_server.match.models import Craft
 from spindle_server.motors.models import MotorModel
 
@@ -41,11 +42,12 @@ FIRST_ROWS = 5
 class MotorAfterwards(APIView):
     """A motor after the bench."""
 
-    @extend_schema(responses=AfterwardsSerializer)
+    @extend_schema(parameters=[AskedAfterwardsSerializer], responses=AfterwardsSerializer)
     def get(self, request: Request, pk: int) -> Response:
         """Hours, what befell it, wear, flights, letters, follow-ups."""
         motor = get_object_or_404(MotorModel, pk=pk)
-        return Response(AfterwardsSerializer(selectors.afterwards_of(motor)).data)
+        found = selectors.afterwards_of(motor, **asked(request, AskedAfterwardsSerializer))
+        return Response(AfterwardsSerializer(found).data)
 
 
 class CraftFlown(APIView):

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import date
 
 from django.db.models import F, Q
@@ -11,6 +11,7 @@ from django.db.models import F, Q
 from spindle_core.compare.bench_table import FULL, BenchRow, RanRun, bench_table
 from spindle_core.compare.measured_run import CURVE_KINDS
 from spindle_core.intake.claim_evidence import MEASURED_AS
+from spindle_core.publish.against import MadeOf
 from spindle_core.publish.disclosure import Came
 from spindle_core.publish.grade import RunEvidence
 from spindle_core.publish.quotes import Found
@@ -53,6 +54,7 @@ class MotorEvidence:
     _beyond: dict[tuple[str, float], list[BenchRow]] = field(default_factory=dict)
     _constants: dict[str, Found] | None = None
     _records: dict[str, list[str]] | None = None
+    _made: dict[str, MadeOf] | None = None
 
     @property
     def key(self) -> str:
@@ -102,6 +104,19 @@ class MotorEvidence:
         if self._records is None:
             self._records = _records(self)
         return self._records
+
+    @property
+    def made(self) -> dict[str, MadeOf]:
+        """What its teardown saw, by attribute, of the first sample that was looked at."""
+        if self._made is None:
+            self._made = _made_of(self.motor)
+        return self._made
+
+    def on_file(self, section: str, text: str) -> bool:
+        """Whether an entry is there, those too that are not offered."""
+        if section == "made_of":
+            return any(text == one.record for one in self.made.values())
+        return text in self.records().get(section, [])
 
 
 def _table(runs: Sequence[RanRun], condition: str, level: float) -> list[BenchRow]:
@@ -186,28 +201,38 @@ def _records(one: MotorEvidence) -> dict[str, list[str]]:
     gaps = [text for text in points.gaps(one.motor.pk, samples) if text not in faults]
     if not one.runs:
         gaps.append("It was never run with a propeller")
-    return {"faults": [*losses, *faults], "made_of": _made_of(one.motor), "open": gaps}
+    telling = [made.record for made in one.made.values() if made.telling]
+    return {"faults": [*losses, *faults], "made_of": telling[:MADE_OF], "open": gaps}
 
 
-def _made_of(motor: MotorModel) -> list[str]:
-    """Answers that suggest something to those who take motors apart, each once."""
+def _made_of(motor: MotorModel) -> dict[str, MadeOf]:
+    """Answers by a choice, each attribute once: that of the first sample."""
     rows = (
         Observation.objects.filter(sample__motor=motor, status__in=ANSWERED)
         .exclude(choice="")
         .select_related("sample")
         .order_by("sample__mark", "pk")
     )
-    found: dict[str, str] = {}
+    found: dict[str, MadeOf] = {}
     for row in rows:
         attribute = ATTRIBUTES.get(row.attribute)
         if attribute is None:
             continue
         choice = next((one for one in attribute.choices if one.key == row.choice), None)
-        if choice is None or not choice.suggests:
+        if choice is None:
+            continue
+        before = found.get(row.attribute)
+        if before is not None:
+            agreed = before.agreed and before.said == choice.label
+            found[row.attribute] = replace(before, agreed=agreed)
             continue
         text = f"{attribute.label}: {choice.label} (sample {row.sample.mark})"
-        found.setdefault(row.attribute, f"{text}; {choice.suggests}".rstrip("."))
-    return list(found.values())[:MADE_OF]
+        if choice.suggests:
+            text = f"{text}; {choice.suggests}".rstrip(".")
+        found[row.attribute] = MadeOf(
+            row.attribute, attribute.label, choice.label, text, bool(choice.suggests)
+        )
+    return found
 
 
 def claims_of(motor: MotorModel) -> dict[str, tuple[float, str]]:

@@ -152,8 +152,8 @@ class Looking:
         if quote.kind is QuoteKind.CLAIM:
             return _claim(motor, quote)
         if quote.kind is QuoteKind.RECORD:
-            held = motor.records().get(quote.name, [])
-            return ON_FILE if quote.text in held or self._overrun(motor, quote) else GONE
+            there = motor.on_file(quote.name, quote.text) or self._overrun(motor, quote)
+            return ON_FILE if there else GONE
         return self._delta(motor, quote)
 
     @staticmethod

@@ -9,6 +9,7 @@ from spindle_core.compare.bench_table import FULL, Load, usual_level
 from spindle_core.compare.delta import Outcome
 from spindle_core.compare.subjects import Grouping, Subject
 from spindle_core.figures.measured import Absent
+from spindle_core.publish.against import Bought, made_otherwise, price_against
 from spindle_core.publish.halves import CONDITIONS, Pair, halves, open_questions, sentence
 from spindle_core.publish.quotes import Found, Quote, QuoteKind
 from spindle_core.publish.statements import KnownMotor, Statement, of_motor, weakest_first
@@ -59,7 +60,17 @@ def proposals(verdict: Verdict, against: int | None, looking: Looking) -> Propos
         for pair in _pairs(motor, other, looking):
             found += halves(pair) + open_questions(pair)
             sentences.append(sentence(pair))
+        own, theirs = _bought(motor), _bought(other)
+        found += made_otherwise(own, theirs)
+        priced = price_against(own, theirs)
+        found += [] if priced is None else [priced]
     return Proposals(weakest_first(_each_once(found)), _whole(sentences), held, rivals)
+
+
+def _bought(one: MotorEvidence) -> Bought:
+    facts = one.facts
+    price = one.constants()["price"]
+    return Bought(one.key, _name(one), price, facts.currency, facts.price_words, one.made)
 
 
 MOST_SENTENCES = 2

@@ -210,7 +210,11 @@ def _head(verdict: Verdict) -> dict[str, Any]:
         "kind": verdict.kind,
         "runs": []
         if verdict.comparison is None
-        else [int(pk) for pk in verdict.comparison.asked.get("runs", "").split(",") if pk],
+        else [
+            int(pk)
+            for pk in str(verdict.comparison.asked.get("runs", "")).split(",")
+            if pk.isascii() and pk.isdigit()
+        ],
         "sentence": sentence_of(verdict),
         "sentence_version": None if motor is None else motor.version,
     }

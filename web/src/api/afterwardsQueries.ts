@@ -9,11 +9,15 @@ export const waitingQuery = () =>
     queryFn: async () => dataOf(await api.GET('/api/v1/afterwards/')),
   })
 
-export const afterwardsQuery = (motor: number) =>
+export const afterwardsQuery = (motor: number, wearHours?: number) =>
   queryOptions({
-    queryKey: ['afterwards', 'motor', motor],
+    queryKey: ['afterwards', 'motor', motor, wearHours],
     queryFn: async () =>
-      dataOf(await api.GET('/api/v1/motors/{id}/afterwards/', { params: { path: { id: motor } } })),
+      dataOf(
+        await api.GET('/api/v1/motors/{id}/afterwards/', {
+          params: { path: { id: motor }, query: { wear_hours: wearHours } },
+        }),
+      ),
   })
 
 export const flightsQuery = (craft: number | null, page: number) =>

@@ -11105,7 +11105,9 @@ export interface operations {
     };
     motors_afterwards_retrieve: {
         parameters: {
-            query?: never;
+            query?: {
+                wear_hours?: number;
+            };
             header?: never;
             path: {
                 id: number;

@@ -284,6 +284,24 @@ describe("a motor's life", () => {
     expect(text).toContain('different after 1.4\u2009h')
     expect(text).toContain('2 readers report: Seized 1×. Quoted, and counted apart')
   })
+  it('looks for wear after the hours one asks for', async () => {
+    const asked = serve({
+      'GET /api/v1/session/': session(),
+      'GET /api/v1/motors/3/afterwards/': AFTER,
+    })
+    const { page: shown } = await show(AfterwardsSheet, { props: { file: FILE } })
+    const field = shown.findAll('input').find((one) => one.element.value === '1')
+    for (const text of ['12,5', '-3', 'soon']) {
+      await field?.setValue(text)
+      await new Promise((resolve) => setTimeout(resolve, 450))
+      await settle()
+    }
+    const hours = asked
+      .filter((one) => one.path === '/api/v1/motors/3/afterwards/')
+      .map((one) => one.query?.wear_hours)
+    // What is no number of hours asks for the usual ones.
+    expect(hours).toEqual(['1', '12.5', undefined])
+  })
   it('says what is not there', async () => {
     const none = {
       ...AFTER,

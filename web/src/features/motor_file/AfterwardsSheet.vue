@@ -1,7 +1,8 @@
 <script setup lang="ts">
 /** A motor's life after its first runs: hours, what befell it, wear, flights, letters, points. */
-import { useQuery } from '@tanstack/vue-query'
-import { computed } from 'vue'
+import { keepPreviousData, useQuery } from '@tanstack/vue-query'
+import { refDebounced } from '@vueuse/core'
+import { computed, ref } from 'vue'
 import { afterwardsQuery } from '@/api/afterwardsQueries'
 import type { Schemas } from '@/api/client'
 import PageState from '@/app/PageState.vue'
@@ -16,13 +17,29 @@ import LetterRow from '@/features/afterwards/LetterRow.vue'
 import { OUTCOME_WORDS } from '@/features/compare/cells'
 import Figure from '@/figures/Figure.vue'
 import { deltaText } from '@/figures/format'
+import { readNumber } from '@/figures/readNumber'
+import NumberField from '@/forms/NumberField.vue'
 import { labelOf, unitOf } from '@/words/words'
 import IncidentSheet from './IncidentSheet.vue'
 
 const props = defineProps<{ file: Schemas['MotorFile'] }>()
 const motor = computed(() => props.file.motor.id)
 const { mayWrite } = useSession()
-const { data, isPending, error, refetch } = useQuery(computed(() => afterwardsQuery(motor.value)))
+/** Hours of use after which a sample is held against its first runs. */
+const typedHours = ref('1')
+const HOURS = [0.05, 10_000] as const
+const hours = refDebounced(typedHours, 400)
+const wearHours = computed(() => {
+  const number = readNumber(hours.value)
+  return number !== null && number >= HOURS[0] && number <= HOURS[1] ? number : undefined
+})
+const query = useQuery(
+  computed(() => ({
+    ...afterwardsQuery(motor.value, wearHours.value),
+    placeholderData: keepPreviousData,
+  })),
+)
+const { data, isPending, error, refetch } = query
 const reported = computed(() => {
   const { count, failures } = data.value?.reports ?? { count: 0, failures: [] }
   if (!count) return ''
@@ -64,6 +81,7 @@ const off = (value: number, u: number) => {
         </table>
         <p v-else class="soft">No sample is here.</p>
         <h3>Worn?</h3>
+        <NumberField v-model="typedHours" inline label="After" unit="h" :within="HOURS" />
         <table v-if="data.worn.length" class="grid">
           <tbody>
             <tr v-for="(one, at) in data.worn" :key="at">

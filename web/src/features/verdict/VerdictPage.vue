@@ -111,7 +111,11 @@ async function standByOrder() {
   if (answer) take(answer)
 }
 const refused = computed(
-  () => adopting.problem.value ?? inserting.problem.value ?? standing.problem.value ?? ordering.problem.value,
+  () =>
+    adopting.problem.value ??
+    inserting.problem.value ??
+    standing.problem.value ??
+    ordering.problem.value,
 )
 const state = computed(() => {
   if (fault.value) return `Not kept: ${fault.value}`
