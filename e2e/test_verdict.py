@@ -204,6 +204,41 @@ def test_without_script_a_page_says_all_of_it(browser, demo):
     context.close()
 
 
+def test_a_ranking_is_read_without_login_on_a_phone(browser, demo):
+    context = browser.new_context(viewport={"width": 390, "height": 844})
+    page = context.new_page()
+    page.goto(f"{demo.address}/read/")
+    page.get_by_label("motors", exact=True).uncheck()
+    page.get_by_label("comparisons", exact=True).uncheck()
+    expect(page.get_by_role("link", name="Ostrel Drift 2206 1900")).to_be_hidden()
+    page.get_by_role("link", name="Five-inch, autumn").click()
+    ranking = page.get_by_role("region", name="The ranking")
+    expect(ranking.get_by_role("row")).to_have_count(6)
+    expect(page.get_by_text("cannot be told apart").first).to_be_visible()
+    # Wide tables scroll in themselves; the page does not.
+    assert page.evaluate("document.documentElement.scrollWidth") <= 390
+    assert violations(page, "a ranking for readers") == []
+    ranking.get_by_role("link", name="Ostrel Drift 2206 1900").click()
+    expect(page.get_by_role("heading", name="Ostrel Drift 2206 1900")).to_be_visible()
+    context.close()
+
+
+def test_a_ranking_is_written_on_and_seen_as_a_draft(demo, log_in):
+    page = log_in()
+    page.goto(f"{demo.address}/publish")
+    listed = page.get_by_role("region", name="Verdicts", exact=True)
+    listed.get_by_role("link", name="Five-inch, autumn", exact=True).click()
+    expect(page.get_by_role("region", name="Who stands where")).to_be_visible()
+    with page.expect_popup() as opened:
+        page.get_by_role("link", name="the page as it would be").click()
+    draft = opened.value
+    expect(draft.get_by_text("only this bench sees it")).to_be_visible()
+    expect(draft.get_by_role("heading", name="The places")).to_be_visible()
+    draft.close()
+    page.get_by_role("link", name="the ranking").click()
+    expect(page).to_have_url(re.compile(r"/rank\?.*use=equal"))
+
+
 def test_speaking_notes_and_a_comparison(demo, log_in):
     page = log_in()
     page.goto(f"{demo.address}/publish")

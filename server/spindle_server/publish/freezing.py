@@ -18,17 +18,15 @@ from spindle_core.publish.document import paragraphs
 from spindle_core.publish.grade import Grade
 from spindle_core.publish.quotes import seen_of, stated
 from spindle_core.publish.readiness import QuotedFigure
-from spindle_core.publish.untested import untested
-from spindle_core.teardown.vocabulary import ATTRIBUTES
 from spindle_server.compare.selectors import curve_json
 from spindle_server.motor_file.evidence import against_claims, measured_figures
-from spindle_server.motors.models import MotorModel, Sample
-from spindle_server.photos.models import Photo
+from spindle_server.motors.models import MotorModel
 from spindle_server.publish.cohort import ranking_content
 from spindle_server.publish.drawing import drawn
+from spindle_server.publish.looked_into import photos_of, taken_apart, untested_of
 from spindle_server.runs.models import Run
 from spindle_server.runs.ran import load_of
-from spindle_server.teardown.models import ANSWERED, Observation
+from spindle_server.teardown.models import Observation
 from spindle_server.verdict.looking import Looking, runs_of
 from spindle_server.verdict.models import Verdict
 from spindle_server.verdict.proposing import subject_names
@@ -44,7 +42,6 @@ from spindle_server.vocabulary.serializers import WordsSerializer
 from spindle_server.vocabulary.words import vocabulary
 
 FORMAT = 2
-MOST_PHOTOS = 24
 MOST_CURVES = 6
 """More in one chart nobody tells apart, least of all on a phone."""
 
@@ -63,7 +60,7 @@ def content_of(verdict: Verdict) -> dict[str, Any]:
     line = grade_of(verdict, looking)
     first_look = verdict.motor is not None and line.grade is Grade.FIRST_LOOK
     told_of = [_motor(pk, looking) for pk in _told_of(verdict, looking)]
-    taken_apart = _teardown(verdict)
+    seen = taken_apart(verdict)
     cohort = looking.cohort()
     shown = _subjects(verdict, looking)
     return {
@@ -84,9 +81,9 @@ def content_of(verdict: Verdict) -> dict[str, Any]:
         **({} if cohort is None else {"ranking": ranking_content(cohort)}),
         "table": _table(shown),
         "runs": _runs(verdict, shown, looking),
-        "teardown": taken_apart,
-        **({"untested": _untested(verdict, told_of, taken_apart)} if first_look else {}),
-        "photos": _photos(verdict),
+        "teardown": seen,
+        **({"untested": untested_of(verdict, told_of, seen)} if first_look else {}),
+        "photos": photos_of(verdict),
     }
 
 
@@ -293,82 +290,6 @@ def _run(run: Run) -> dict[str, Any]:
             for name in HEADLINE
         ],
     }
-
-
-def _teardown(verdict: Verdict) -> list[dict[str, Any]]:
-    """What was seen and measured, sample by sample; what nobody looked at is left out."""
-    if verdict.motor_id is None:
-        return []
-    rows = (
-        Observation.objects.filter(sample__motor=verdict.motor_id, status__in=ANSWERED)
-        .select_related("sample")
-        .order_by("sample__mark", "pk")
-    )
-    found: dict[tuple[Any, ...], dict[str, Any]] = {}
-    for row in rows:
-        attribute = ATTRIBUTES.get(row.attribute)
-        if attribute is None:
-            continue
-        choice = next((one for one in attribute.choices if one.key == row.choice), None)
-        one = found.setdefault(
-            (row.attribute, row.choice, row.value, row.u),
-            {
-                "key": row.attribute,
-                "step": attribute.step,
-                "label": attribute.label,
-                "samples": [],
-                "said": choice.label if choice else "",
-                "suggests": choice.suggests if choice else "",
-                "value": row.value,
-                "u": row.u or None,
-                "unit": attribute.unit or "",
-            },
-        )
-        # Samples of which the same was seen are named together.
-        one["samples"].append(row.sample.mark)
-    order = {key: at for at, key in enumerate(ATTRIBUTES)}
-    return sorted(found.values(), key=lambda one: (order[one["key"]], one["samples"]))
-
-
-def _untested(
-    verdict: Verdict, told_of: Sequence[dict[str, Any]], taken_apart: Sequence[dict[str, Any]]
-) -> list[str]:
-    """What a first look leaves open."""
-    samples = Sample.objects.filter(motor=verdict.motor_id)
-    weighed = samples.filter(weighings__isnull=False, weighings__struck_reason="")
-    unmeasured = [
-        row["label"][:1].lower() + row["label"][1:]
-        for motor in told_of
-        for row in motor["claims"]
-        if row["measured"]["value"] is None
-    ]
-    return untested(
-        (),
-        list(dict.fromkeys(unmeasured)),
-        {row["step"] for row in taken_apart},
-        weighed=weighed.exists(),
-        samples=samples.count(),
-    )
-
-
-def _photos(verdict: Verdict) -> list[dict[str, Any]]:
-    if verdict.motor_id is None:
-        return []
-    rows = (
-        Photo.objects.filter(sample__motor=verdict.motor_id, taken_off=False)
-        .select_related("sample")
-        .order_by("pk")[:MOST_PHOTOS]
-    )
-    return [
-        {
-            "photo": row.pk,
-            "name": f"{row.digest[:24]}.jpg",
-            "caption": row.caption or f"Sample {row.sample.mark}",
-            "width": row.width_px,
-            "height": row.height_px,
-        }
-        for row in rows
-    ]
 
 
 def _drawn_comparison(shown: Sequence[Subject]) -> dict[str, Any]:

@@ -21,7 +21,8 @@ from spindle_server.api.inputs import typed, typed_from
 from spindle_server.publish import services
 from spindle_server.publish.leaving import bench_path
 from spindle_server.publish.models import Edition, Proposal, Publication
-from spindle_server.publish.readers import FOLDERS, HTML, draft_page
+from spindle_server.publish.page import FOLDERS, draft_page
+from spindle_server.publish.readers import HTML
 from spindle_server.publish.readers_views import POLICY
 from spindle_server.publish.serializers import (
     EditionSerializer,

@@ -10,13 +10,11 @@ import hashlib
 import json
 import re
 from collections.abc import Iterator
-from dataclasses import dataclass
 from functools import cached_property, lru_cache
 from pathlib import Path
 from typing import Any
 
 from django.conf import settings
-from django.db.models import Prefetch, QuerySet
 from django.template.loader import render_to_string
 from django.utils.feedgenerator import Atom1Feed
 
@@ -25,6 +23,7 @@ from spindle_server.papers import page_pdf, table_csv
 from spindle_server.photos.services import photo_path
 from spindle_server.publish.models import Edition, EditionPack, Publication, PublishedPhoto
 from spindle_server.publish.packs import pack_path
+from spindle_server.publish.page import Shown, page_context, shown, whole
 from spindle_server.publish.services import rules
 
 PER_PAGE = 200
@@ -42,7 +41,6 @@ TYPES = {
     ".pdf": "application/pdf",
     ".zip": "application/zip",
 }
-FOLDERS = {"motor": "motors", "comparison": "comparisons", "cohort": "cohorts"}
 
 
 @lru_cache(maxsize=1)
@@ -54,38 +52,6 @@ def fonts() -> dict[str, Path]:
         for path in sorted(Path(settings.WEB_BUILD).glob(pattern))[:1]:
             found[f"assets/b612-{weight}-{style}.woff2"] = path
     return found
-
-
-@dataclass(frozen=True)
-class Shown:
-    """A publication as it is shown: its editions, the newest first, without what they say."""
-
-    publication: Publication
-    editions: list[Edition]
-
-    @property
-    def newest(self) -> Edition:
-        """The edition that stands."""
-        return self.editions[0]
-
-    @property
-    def folder(self) -> str:
-        """Where its pages lie."""
-        return f"{FOLDERS[self.newest.kind]}/{self.publication.slug}"
-
-    @property
-    def withdrawn(self) -> bool:
-        """Whether it was taken back."""
-        return self.publication.withdrawn_at is not None
-
-
-def _shown(rows: QuerySet[Publication]) -> list[Shown]:
-    light = (
-        Edition.objects.defer("content", "drawings", "pack__frozen")
-        .select_related("published_by", "pack")
-    )  # fmt: skip
-    found = rows.prefetch_related(Prefetch("editions", light)).order_by("slug")
-    return [Shown(row, editions) for row in found if (editions := list(row.editions.all()))]
 
 
 class Site:
@@ -101,12 +67,12 @@ class Site:
     @cached_property
     def shown(self) -> list[Shown]:
         """Every publication; two queries, none of which loads a page."""
-        return _shown(Publication.objects.all())
+        return shown(Publication.objects.all())
 
     def at(self, folder: str) -> Shown | None:
         """The publication whose pages lie in a folder."""
         _, _, slug = folder.rpartition("/")
-        found = _shown(Publication.objects.filter(slug=slug))
+        found = shown(Publication.objects.filter(slug=slug))
         return next((one for one in found if one.folder == folder), None)
 
     @cached_property
@@ -176,9 +142,9 @@ class Site:
         if name == "page.pdf":
             return self._pdf(one)
         if name == "runs.html":
-            return self._html("runs", 2, one=one, content=_whole(one.newest).content)
+            return self._html("runs", 2, one=one, content=whole(one.newest).content)
         if name == "runs.csv":
-            return table_csv(run_rows(_whole(one.newest).content)).encode()
+            return table_csv(run_rows(whole(one.newest).content)).encode()
         if name.endswith(".zip"):
             path = self.pack_at(f"{one.folder}/{name}")
             return None if path is None else path.read_bytes()
@@ -230,14 +196,14 @@ class Site:
         return [grade.label for grade in reversed(Grade) if grade.label in there]
 
     def _page(self, one: Shown, edition: Edition, template: str = "page") -> bytes:
-        context = _page_context(one, edition)
+        context = page_context(one, edition)
         made = _made(edition) if self.packs else None
         if made is not None:
             context["data"] = {"path": pack_name(edition), "bytes": made.size_bytes}
         return self._html(template, 2, **context)
 
     def _pdf(self, one: Shown) -> bytes:
-        context = _page_context(one, one.newest)
+        context = page_context(one, one.newest)
         if context["cutaway"]:
             svg = context["cutaway"]["svg"]
             styled = re.sub(r"(<svg[^>]*>)", rf"\1<style>{_on_paper()}</style>", svg, count=1)
@@ -330,72 +296,6 @@ def _on_paper() -> str:
         "\n".join(rules),
     )
     return scaled.replace(".cutaway ", "").replace("vector-effect: non-scaling-stroke; ", "")
-
-
-def _whole(edition: Edition) -> Edition:
-    """An edition with what it says; not kept, since there may be thousands."""
-    rows = Edition.objects.select_related("published_by", "pack").defer("pack__frozen")
-    return rows.get(pk=edition.pk)
-
-
-def _licence(edition: Edition) -> str:
-    """Under which an edition was published; '' where nobody said, or of one without data."""
-    row: EditionPack | None = getattr(edition, "pack", None)
-    return row.licence if row is not None else ""
-
-
-def _page_context(one: Shown, light: Edition) -> dict[str, Any]:
-    edition = _whole(light)
-    return {
-        **_said(edition),
-        "one": one,
-        "licence": _licence(edition),
-        "corrections": [row for row in one.editions if row.correction],
-        "newer": None if edition.pk == one.newest.pk else one.newest,
-    }
-
-
-def draft_page(edition: Edition, blocked: int) -> str:
-    """The page of an edition that nobody issued.
-
-    :param blocked: how many things stand in its way.
-    """
-    context = {**_said(edition), "rules": rules(), "up": "/read/", "draft": True}
-    return render_to_string("readers/page.html", {**context, "blocked": blocked})
-
-
-def _motor_pages(content: dict[str, Any]) -> dict[int, str]:
-    """Of the motors of a ranking, those that have a page: motor → its folder."""
-    if "ranking" not in content:
-        return {}
-    listed = [row["motor"] for row in content["ranking"]["rows"]]
-    rows = Publication.objects.filter(
-        verdict__motor__in=listed, withdrawn_at__isnull=True, editions__isnull=False
-    ).distinct()
-    return {
-        motor: f"{FOLDERS['motor']}/{slug}"
-        for motor, slug in rows.values_list("verdict__motor", "slug")
-    }
-
-
-def _said(edition: Edition) -> dict[str, Any]:
-    """What a page says, ready for its template."""
-    content, drawings = edition.content, edition.drawings
-    steps: dict[str, list[dict[str, Any]]] = {}
-    for row in content["teardown"]:
-        steps.setdefault(row["step"], []).append(row)
-    return {
-        "edition": edition,
-        "content": content,
-        "motor_pages": _motor_pages(content),
-        "charts": [
-            {"key": key, **drawings[key]}
-            for key in drawings
-            if drawings[key].get("reading") is not None
-        ],
-        "cutaway": drawings.get("cutaway"),
-        "teardown": list(steps.items()),
-    }
 
 
 RUN_HEADS = (
