@@ -202,7 +202,7 @@ LANGUAGE_CODE = "en"
 REST_FRAMEWORK = {
     "DEFAULT_AUTHENTICATION_CLASSES": ["spindle_server.api.authentication.Session"],
     "DEFAULT_PERMISSION_CLASSES": ["spindle_server.accounts.permissions.ByRole"],
-    "DEFAULT_PARSER_CLASSES": ["rest_framework.parsers.JSONParser"],
+    "DEFAULT_PARSER_CLASSES": ["spindle_server.api.parsing.Json"],
     "DEFAULT_RENDERER_CLASSES": ["rest_framework.renderers.JSONRenderer"],
     "DEFAULT_FILTER_BACKENDS": ["django_filters.rest_framework.DjangoFilterBackend"],
     "DEFAULT_PAGINATION_CLASS": "spindle_server.api.pagination.Pages",

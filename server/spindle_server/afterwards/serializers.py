@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 from typing import Any
 
 from drf_spectacular.types import OpenApiTypes
@@ -14,6 +13,7 @@ from spindle_server.afterwards.models import Flight, FollowUp, Letter
 from spindle_server.afterwards.selectors import WEAR_HOURS
 from spindle_server.afterwards.services import core_flight
 from spindle_server.afterwards.tables import FIELDS
+from spindle_server.api.parsing import JsonFaultError, plain_json
 from spindle_server.motors.models import Sample
 from spindle_server.runs.stated import StatedFigureSerializer, figure_json
 
@@ -273,8 +273,8 @@ class ColumnsField(serializers.Field):
     def to_internal_value(self, data: Any) -> list[str]:
         """A list of words."""
         try:
-            found = json.loads(data) if isinstance(data, str) and len(data) < 20_000 else None
-        except (ValueError, RecursionError):
+            found = plain_json(data) if isinstance(data, str) and len(data) < 20_000 else None
+        except JsonFaultError:
             found = None
         if not isinstance(found, list) or not all(isinstance(one, str) for one in found):
             raise serializers.ValidationError("This is a list of fields as JSON.")

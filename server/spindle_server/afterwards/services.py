@@ -157,6 +157,8 @@ def change_flight(
     row = locked(Flight, flight.pk)
     trial = Flight.objects.select_related("motor__maker", "propeller__maker").get(pk=flight.pk)
     for name, value in values.items():
+        if value is None and not Flight._meta.get_field(name).null:
+            raise _refused(name, "Say it, or leave it as it was.")
         setattr(trial, name, value)
     _check(trial)
     if samples is not None:
@@ -221,20 +223,30 @@ def note_follow_up(*, actor: User | None, motor: MotorModel, **values: Any) -> F
     :raises ServiceError: a trigger without what it needs.
     """
     row = FollowUp(motor=motor, noted_by=actor, **values)
-    row.text = row.text.strip()
-    if not row.text:
+    for name, value in _triggered(row).items():
+        setattr(row, name, value)
+    row.hours_then = most_used(motor)
+    row.save()
+    return row
+
+
+def _triggered(row: FollowUp) -> dict[str, Any]:
+    """Its text and its trigger, without what another trigger would need.
+
+    :raises ServiceError: a trigger without what it needs.
+    """
+    text = row.text.strip()
+    if not text:
         raise _refused("text", "Say what is to be looked at.")
     if row.trigger == "date" and row.due_on is None:
         raise _refused("due_on", "Say on which day.")
     if row.trigger == "hours" and not (row.after_hours or 0) > 0:
         raise _refused("after_hours", "Say after how many hours.")
-    if row.trigger != "date":
-        row.due_on = None
-    if row.trigger != "hours":
-        row.after_hours = None
-    row.hours_then = most_used(motor)
-    row.save()
-    return row
+    return {
+        "text": text,
+        "due_on": row.due_on if row.trigger == "date" else None,
+        "after_hours": row.after_hours if row.trigger == "hours" else None,
+    }
 
 
 def most_used(motor: MotorModel) -> float:
@@ -247,8 +259,18 @@ def most_used(motor: MotorModel) -> float:
 def change_follow_up(
     *, actor: User, follow_up: FollowUp, base: int | None, done: bool | None = None, **values: Any
 ) -> FollowUp:
-    """Say that it is done, with a word, or that it is not; or change its text."""
+    """Say that it is done, with a word, or that it is not; or change its text or its trigger.
+
+    :raises ServiceError: a trigger without what it needs.
+    """
     row = locked(FollowUp, follow_up.pk)
+    changed = FollowUp(
+        **{name: getattr(row, name) for name in ("text", "trigger", "due_on", "after_hours")}
+        | {name: values[name] for name in ("text", "trigger", "due_on", "after_hours")
+           if name in values}
+    )  # fmt: skip
+    if {"text", "trigger", "due_on", "after_hours"} & values.keys():
+        values |= _triggered(changed)
     if done is not None:
         values["done_on"] = timezone.localdate() if done else None
     write_fields(row, values, base=base)

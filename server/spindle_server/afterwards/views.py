@@ -32,7 +32,7 @@ from spindle_server.afterwards.serializers import (
     WaitingSerializer,
 )
 from spindle_server.afterwards.tables import FIELDS, note_table, open_table
-from spindle_server.api.inputs import asked, typed, typed_from
+from spindle_server.api.inputs import asked, typed, typed_from, whole
 from spindle_server.match.models import Craft
 from spindle_server.motors.models import MotorModel
 
@@ -74,7 +74,8 @@ class Flights(generics.ListAPIView):
         """Of the craft that is asked for."""
         rows = selectors.flights()
         craft = self.request.query_params.get("craft", "")
-        return rows.filter(craft=int(craft)) if craft.isdigit() else rows
+        # What is no number of a craft is none of any.
+        return rows.filter(craft=whole(craft)) if craft else rows
 
     @extend_schema(request=FlightSerializer, responses={201: FlightSerializer})
     def post(self, request: Request) -> Response:

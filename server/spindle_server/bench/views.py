@@ -23,7 +23,7 @@ from spindle_bench.look_around import Mounted
 from spindle_server.accounts.models import Role, User
 from spindle_server.accounts.permissions import actor_of
 from spindle_server.api.errors import DATABASE_AWAY, error_body
-from spindle_server.api.inputs import asked, typed
+from spindle_server.api.inputs import asked, asked_version, typed
 from spindle_server.bench import services
 from spindle_server.bench.checklists import asked_of
 from spindle_server.bench.models import SavedProfile
@@ -149,9 +149,7 @@ class SavedProfileDetail(APIView):
     def delete(self, request: Request, pk: int) -> Response:
         """Drop it; runs keep the profile that they were made with."""
         saved = get_object_or_404(SavedProfile, pk=pk)
-        version = request.query_params.get("version", "")
-        base = int(version) if version.isascii() and version.isdigit() else None
-        drop_profile(actor=actor_of(request), saved=saved, base=base)
+        drop_profile(actor=actor_of(request), saved=saved, base=asked_version(request))
         return Response(status=204)
 
 

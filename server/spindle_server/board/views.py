@@ -8,6 +8,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from spindle_server.api.inputs import whole
 from spindle_server.board import selectors
 from spindle_server.runs.serializers import RunSerializer
 from spindle_server.runs.sheet_serializers import LaterCellSerializer
@@ -65,8 +66,5 @@ class Board(APIView):
     def get(self, request: Request) -> Response:
         """Gaps and next acts of the most urgent motors, and the row of the one in hand."""
         held = request.query_params.get("in_hand", "")
-        found = selectors.board(
-            search=request.query_params.get("search", ""),
-            in_hand=int(held) if held.isdigit() else None,
-        )
+        found = selectors.board(search=request.query_params.get("search", ""), in_hand=whole(held))
         return Response(BoardSerializer(found).data)

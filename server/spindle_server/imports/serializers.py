@@ -9,6 +9,7 @@ from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
+from spindle_server.api.parsing import JsonFaultError, plain_json
 from spindle_server.imports.models import InboxFile, KnownMapping
 from spindle_server.imports.names import Belongs, words_of
 from spindle_server.imports.opening import OpenedRun
@@ -26,8 +27,8 @@ def from_json(text: Any) -> Any:
     if not isinstance(text, str) or len(text) > LARGEST_MAPPING:
         raise serializers.ValidationError("This is no JSON, or too much of it.")
     try:
-        return json.loads(text)
-    except (ValueError, RecursionError) as error:
+        return plain_json(text)
+    except JsonFaultError as error:
         raise serializers.ValidationError("This is no JSON.") from error
 
 

@@ -10,7 +10,7 @@ from rest_framework.views import APIView
 
 from spindle_core.intake.claim_quantities import CLAIMS, EXPECTED
 from spindle_server.accounts.permissions import actor_of
-from spindle_server.api.inputs import typed, typed_from
+from spindle_server.api.inputs import asked_version, typed, typed_from
 from spindle_server.motors import services
 from spindle_server.motors.models import Claim, MotorModel, Sample
 from spindle_server.motors.serializers import (
@@ -66,9 +66,7 @@ class ClaimDetail(APIView):
     def delete(self, request: Request, pk: int, claim_pk: int) -> Response:
         """Take it off, as it was read at ``version``; the history keeps it."""
         claim = get_object_or_404(Claim, pk=claim_pk, motor_id=pk)
-        text = request.query_params.get("version", "")
-        base = int(text) if text.isdigit() else None
-        services.remove_claim(actor=actor_of(request), claim=claim, base=base)
+        services.remove_claim(actor=actor_of(request), claim=claim, base=asked_version(request))
         return Response(status=204)
 
 

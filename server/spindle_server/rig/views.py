@@ -10,7 +10,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from spindle_server.accounts.permissions import actor_of
-from spindle_server.api.inputs import typed, typed_from
+from spindle_server.api.inputs import typed, typed_from, whole
 from spindle_server.motors.models import MotorModel
 from spindle_server.rig import first, services
 from spindle_server.rig.filters import PropellerFilter
@@ -70,7 +70,8 @@ class PropellerReadings(APIView):
     def get(self, request: Request) -> Response:
         """Each reading, the likeliest first, and which fit the motor in hand."""
         named = request.query_params.get("motor", "")
-        motor = MotorModel.objects.filter(pk=named).first() if named.isdigit() else None
+        number = whole(named)
+        motor = None if number is None else MotorModel.objects.filter(pk=number).first()
         found = readings_of(request.query_params.get("text", ""), motor)
         return Response(PropellerReadingSerializer(found, many=True).data)
 

@@ -20,7 +20,7 @@ from rest_framework.views import APIView
 from spindle_core.errors import CoreError
 from spindle_core.formats.log_files import SUFFIXES
 from spindle_server.accounts.permissions import actor_of
-from spindle_server.api.inputs import typed, typed_from
+from spindle_server.api.inputs import typed, typed_from, whole
 from spindle_server.runs import selectors, services
 from spindle_server.runs.filters import ByFigure, RunFilter
 from spindle_server.runs.models import Run, SourceFile
@@ -133,7 +133,7 @@ class RunTrace(APIView):
     def get(self, request: Request, pk: int) -> Response:
         """Minimum and maximum per bucket; no peak is lost."""
         text = request.query_params.get("points", "2400")
-        most = int(text) if text.isdigit() else 2400
+        most = whole(text) or 2400
         trace = selectors.drawn_trace(_run(pk), min(max(most, 100), MOST_TRACE_POINTS))
         return Response(TraceSerializer(trace).data)
 

@@ -11,7 +11,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from spindle_server.accounts.permissions import actor_of
-from spindle_server.api.inputs import typed_from
+from spindle_server.api.inputs import typed_from, whole
 from spindle_server.errors import ServiceError
 from spindle_server.motors.models import Sample
 from spindle_server.teardown import selectors, services
@@ -56,10 +56,11 @@ class TeardownSheet(APIView):
 
 def _numbers(text: str) -> list[int]:
     parts = [part for part in text.split(",") if part.strip()]
-    if not all(part.strip().isdigit() for part in parts):
+    numbers = [number for part in parts if (number := whole(part.strip())) is not None]
+    if len(numbers) < len(parts):
         message = "Give the samples by their numbers, separated by commas."
         raise ServiceError(message, code="samples", fields={"samples": [message]})
-    return [int(part) for part in parts]
+    return numbers
 
 
 SAMPLES = OpenApiParameter("samples", str, required=True, description="Two to four, by comma")

@@ -16,6 +16,7 @@ from spindle_core.publish.halves import difference_of, held_against
 from spindle_core.publish.quotes import Found, Quote, QuoteKind
 from spindle_core.publish.readiness import Standing
 from spindle_core.publish.statements import ON_FILE, found_of, overrun_words
+from spindle_server.api.inputs import whole
 from spindle_server.compare.asking import AskedComparison, read_asked
 from spindle_server.compare.models import SavedComparison
 from spindle_server.compare.serializers import AskedComparisonSerializer
@@ -80,7 +81,7 @@ class Looking:
 
     def motor(self, key: str) -> MotorEvidence | None:
         """The evidence of a motor, None where there is no such motor."""
-        if not key.isdigit():
+        if whole(key) is None:
             return None
         self.read([int(key)])
         return self._motors.get(int(key))
@@ -129,7 +130,7 @@ class Looking:
         wanted = list(dict.fromkeys(quotes))
         keys = {key for quote in wanted if quote.kind not in OF_SUBJECTS
                 for key in (quote.of, quote.against)}  # fmt: skip
-        self.read(int(key) for key in keys if key.isdigit())
+        self.read(int(key) for key in keys if whole(key) is not None)
         return {quote: self.one(quote) for quote in wanted}
 
     def one(self, quote: Quote) -> Found:
