@@ -36,6 +36,7 @@ Taut Spindle: test small brushless motors on a thrust stand.
   ./spindle seed    fill a folder of its own with 2,000 made-up motors, for measuring
   ./spindle matrix  let every process freeze and die in every state of the bench; prints the table
   ./spindle mutants change the code a little, again and again, and see whether its tests notice
+  ./spindle fuzz    read thousands of damaged files of every format; none may make a reader stumble
   ./spindle build   build the front end, if its sources changed
 """
 
@@ -80,6 +81,10 @@ def build_parser() -> argparse.ArgumentParser:
     commands.add_parser("plots")
     mutants = commands.add_parser("mutants", add_help=False)
     mutants.add_argument("rest", nargs=argparse.REMAINDER)
+    fuzz = commands.add_parser("fuzz")
+    fuzz.add_argument("--each", default="10000", help="files of each format (default 10,000)")
+    fuzz.add_argument("--first", default="0", metavar="SEED", help="begin with another seed")
+    fuzz.add_argument("--keep", default="", metavar="FOLDER", help="keep what readers stumble over")
     commands.add_parser("build")
     matrix = commands.add_parser("matrix")
     matrix.add_argument("--virtual", action="store_true", help="only what needs no real process")
@@ -148,6 +153,12 @@ def _run(options: argparse.Namespace) -> int:
         setup.python_packages(testing=True)
         study = [str(setup.PYTHON), "-m", "spindle_ops.mutation.study", *options.rest]
         return subprocess.run(study, check=False, cwd=CHECKOUT / "ops", env=_plain()).returncode
+    if options.command == "fuzz":
+        setup.python_packages(testing=True)
+        kept = ["--keep", str(Path(options.keep).resolve())] if options.keep else []
+        asked = ["--each", options.each, "--first", options.first, *kept]
+        read = [str(setup.PYTHON), "-m", "tests.fuzzing", *asked]
+        return subprocess.run(read, check=False, cwd=CHECKOUT / "core", env=_plain()).returncode
     if options.command in DRAWN_BY:
         if options.command == "plots":
             setup.python_packages(testing=True)

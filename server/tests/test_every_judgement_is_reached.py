@@ -81,6 +81,7 @@ WITHIN = {
     # Reached through another, or a rule of thumb that others use.
     "loads_of": "the server asks the database",
     "tie_words": "words of tied_places",
+    "lead_words": "a sentence on a cohort's page and in its proposals",
     "rank": "the command line's way through scoring, confidence and dominance",
     "entries": "the same",
     "candidates": "the command line's candidates; the server's are seats",

@@ -12,6 +12,7 @@ from spindle_core.figures.arrays import Floats
 from spindle_core.figures.quantities import CHANNELS, TIME_COLUMN
 from spindle_core.formats.bench_log import FORMAT, BenchLog, write_bench_log
 from spindle_core.formats.bench_log import read_bench_log as read_csv
+from spindle_core.formats.strict_json import JsonFaultError, strict_json
 
 
 def write_bench_log_json(log: BenchLog) -> bytes:
@@ -35,17 +36,17 @@ def read_bench_log_json(data: bytes) -> BenchLog:
     :raises LogFormatError: not JSON, or not of that shape; the same checks as for a CSV log.
     """
     try:
-        parsed = json.loads(data.decode("utf-8"))
+        parsed = strict_json(data.decode("utf-8"))
     except UnicodeDecodeError as error:
         raise LogFormatError(
             "the file is not UTF-8", code="not_utf8", line=1, column="1", expected="UTF-8 JSON"
         ) from error
-    except json.JSONDecodeError as error:
+    except JsonFaultError as error:
         raise LogFormatError(
-            f"not JSON: {error.msg}",
+            f"not JSON: {error.message}",
             code="not_json",
-            line=error.lineno,
-            column=str(error.colno),
+            line=error.line,
+            column=None if error.character is None else str(error.character),
             expected="a JSON bench log",
         ) from error
     return rebuilt(*_parts(parsed))
@@ -66,26 +67,48 @@ def _parts(
             column="format",
             expected=FORMAT,
         )
-    header = {str(k): str(v) for k, v in dict(parsed.get("header") or {}).items()}
-    try:
-        time = np.array(parsed[TIME_COLUMN], dtype=np.float64)
-        channels = {
-            name: np.array([np.nan if v is None else float(v) for v in values], dtype=np.float64)
-            for name, values in dict(parsed.get("channels") or {}).items()
-        }
-    except (KeyError, TypeError, ValueError) as error:
-        raise LogFormatError(
-            f"a column does not hold numbers: {error}",
-            code="not_a_number",
-            line=1,
-            column=TIME_COLUMN,
-            expected="lists of numbers, null where missing",
-        ) from error
+    header = {}
+    for key, value in _object(parsed, "header").items():
+        if isinstance(value, dict | list):
+            raise _refused(f"the key {key!r} holds no single value", key, "text or a number")
+        header[key] = "" if value is None else str(value)
+    channels = {name: _column(name, values) for name, values in _object(parsed, "channels").items()}
     extra = {
-        str(name): tuple(str(text) for text in texts)
-        for name, texts in dict(parsed.get("extra") or {}).items()
+        name: tuple("" if text is None else str(text) for text in _list(name, texts))
+        for name, texts in _object(parsed, "extra").items()
     }
-    return header, time, channels, extra
+    return header, _column(TIME_COLUMN, parsed.get(TIME_COLUMN)), channels, extra
+
+
+def _refused(message: str, column: str, expected: str) -> LogFormatError:
+    return LogFormatError(message, code="not_a_number", line=1, column=column, expected=expected)
+
+
+def _object(parsed: dict[str, Any], name: str) -> dict[str, Any]:
+    found = parsed.get(name) or {}
+    if not isinstance(found, dict):
+        raise _refused(f"{name!r} is no object", name, "an object: name, then what it holds")
+    return found
+
+
+def _list(name: str, values: Any) -> list[Any]:
+    if not isinstance(values, list):
+        raise _refused(f"{name!r} is no list", name, "a list with one value per time")
+    return values
+
+
+def _column(name: str, values: Any) -> Floats:
+    """Numbers of a column; numbers written as text are taken as such, as in a CSV."""
+    try:
+        return np.array(
+            [np.nan if v is None else float(v) for v in _list(name, values)], dtype=np.float64
+        )
+    except (TypeError, ValueError, OverflowError) as error:
+        raise _refused(
+            f"a column does not hold numbers: {error}",
+            name,
+            "a list of numbers, null where missing",
+        ) from error
 
 
 def rebuilt(

@@ -11,8 +11,10 @@ import pyarrow.parquet as pq
 
 from spindle_core.errors import LogFormatError
 from spindle_core.figures.quantities import CHANNELS, TIME_COLUMN
-from spindle_core.formats.bench_log import FORMAT, BenchLog, check_expanded
+from spindle_core.formats.bench_log import FORMAT, BenchLog
 from spindle_core.formats.bench_log_json import rebuilt
+from spindle_core.formats.parquet_table import numbers, parquet_table, texts
+from spindle_core.formats.strict_json import JsonFaultError, strict_json
 
 _HEADER_KEY = b"bench-log"
 
@@ -22,8 +24,8 @@ def write_bench_log_parquet(log: BenchLog) -> bytes:
     arrays = {TIME_COLUMN: pa.array(log.time_s)}
     for name, values in log.channels.items():
         arrays[name] = pa.array(values, mask=np.isnan(values))
-    for name, texts in log.extra.items():
-        arrays[name] = pa.array(list(texts), pa.string())
+    for name, cells in log.extra.items():
+        arrays[name] = pa.array(list(cells), pa.string())
     header = {key: value for key, value in log.header.items() if key != "format"}
     table = pa.table(arrays).replace_schema_metadata(
         {_HEADER_KEY: json.dumps({"format": FORMAT, "header": header}).encode()}
@@ -38,15 +40,7 @@ def read_bench_log_parquet(data: bytes) -> BenchLog:
 
     :raises LogFormatError: not Parquet, or without the bench log's metadata.
     """
-    try:
-        file = pq.ParquetFile(io.BytesIO(data))
-        parts = file.metadata
-        check_expanded(sum(parts.row_group(i).total_byte_size for i in range(parts.num_row_groups)))
-        table = file.read()
-    except pa.ArrowException as error:
-        raise LogFormatError(
-            "the file is not Parquet", code="not_parquet", expected="a Parquet bench log"
-        ) from error
+    table = parquet_table(data)
     metadata = table.schema.metadata or {}
     if _HEADER_KEY not in metadata or TIME_COLUMN not in table.column_names:
         raise LogFormatError(
@@ -55,15 +49,37 @@ def read_bench_log_parquet(data: bytes) -> BenchLog:
             column=TIME_COLUMN,
             expected=f"a file written as {FORMAT}",
         )
-    header = json.loads(metadata[_HEADER_KEY])["header"]
     columns = {
-        name: np.asarray(table[name].to_numpy(zero_copy_only=False), dtype=np.float64)
+        name: numbers(table, name)
         for name in table.column_names
         if name == TIME_COLUMN or name in CHANNELS
     }
-    extra = {
-        name: tuple("" if v is None else str(v) for v in table[name].to_pylist())
-        for name in table.column_names
-        if name not in columns
-    }
-    return rebuilt(header, columns.pop(TIME_COLUMN), columns, extra)
+    extra = {name: texts(table, name) for name in table.column_names if name not in columns}
+    return rebuilt(_header(metadata[_HEADER_KEY]), columns.pop(TIME_COLUMN), columns, extra)
+
+
+def _header(said: bytes) -> dict[str, str]:
+    """The preamble in the file's metadata.
+
+    :raises LogFormatError: it is none.
+    """
+    try:
+        found = strict_json(said)
+    except JsonFaultError as error:
+        raise _no_header(error.message) from error
+    header = found.get("header") if isinstance(found, dict) else None
+    if not isinstance(header, dict):
+        raise _no_header("no object 'header'")
+    nested = [key for key, value in header.items() if isinstance(value, dict | list)]
+    if nested:
+        raise _no_header(f"the key {nested[0]!r} holds no single value")
+    return {key: "" if value is None else str(value) for key, value in header.items()}
+
+
+def _no_header(why: str) -> LogFormatError:
+    return LogFormatError(
+        f"the preamble in the file's metadata cannot be read: {why}",
+        code="bad_header",
+        column=_HEADER_KEY.decode(),
+        expected=f"what {FORMAT} keeps there",
+    )

@@ -15,13 +15,13 @@ from typing import Any
 import numpy as np
 from openpyxl import Workbook, load_workbook
 from openpyxl.styles import Font
-from openpyxl.utils.exceptions import InvalidFileException
 
 from spindle_core.errors import LogFormatError
 from spindle_core.figures.measured import Absent, Figure
 from spindle_core.figures.quantities import CHANNELS, TIME_COLUMN
 from spindle_core.formats.bench_log import FORMAT, BenchLog, check_expanded
 from spindle_core.formats.bench_log_json import rebuilt
+from spindle_core.formats.outside import check_cells, read_outside
 from spindle_core.reduction.result import Reduction
 
 MOST_ROWS = 1_048_575
@@ -73,17 +73,10 @@ def read_bench_log_xlsx(data: bytes) -> BenchLog:
 
     :raises LogFormatError: no workbook, no sheet of that name, or a cell that is no number.
     """
-    try:
-        with zipfile.ZipFile(io.BytesIO(data)) as packed:
-            check_expanded(sum(item.file_size for item in packed.infolist()))
-        book = load_workbook(io.BytesIO(data), read_only=True, data_only=True)
-    except LogFormatError:
-        raise
-    except (InvalidFileException, zipfile.BadZipFile, KeyError, ValueError, OSError) as error:
-        raise LogFormatError(
-            "the file is no XLSX workbook", code="not_xlsx", expected="an XLSX bench log"
-        ) from error
-    if "samples" not in book.sheetnames:
+    with read_outside("XLSX workbook", "not_xlsx"):
+        book = opened_workbook(data)
+        sheets = {name: sheet_rows(book[name]) for name in _SHEETS if name in book.sheetnames}
+    if "samples" not in sheets:
         raise LogFormatError(
             "there is no sheet 'samples'",
             code="unknown_format",
@@ -91,11 +84,10 @@ def read_bench_log_xlsx(data: bytes) -> BenchLog:
             expected="sheets 'run' and 'samples'",
         )
     header: dict[str, str] = {}
-    if "run" in book.sheetnames:
-        for row in book["run"].iter_rows(min_row=2, max_col=2, values_only=True):
-            if row and row[0] not in (None, "", "format"):
-                header[str(row[0])] = _untext(row[1] if len(row) > 1 else None)
-    rows = list(book["samples"].iter_rows(values_only=True))
+    for row in sheets.get("run", [])[1:]:
+        if row and row[0] not in (None, "", "format"):
+            header[str(row[0])] = _untext(row[1] if len(row) > 1 else None)
+    rows = sheets["samples"]
     names = [str(cell) for cell in rows[0] if cell is not None] if rows else []
     if TIME_COLUMN not in names:
         raise LogFormatError(
@@ -106,11 +98,63 @@ def read_bench_log_xlsx(data: bytes) -> BenchLog:
             expected="a header row that names time_s",
         )
     numbers, extra = _columns(names, rows[1:])
-    if "exact" in book.sheetnames:
-        for index, name, text in book["exact"].iter_rows(min_row=2, max_col=3, values_only=True):
-            if name in numbers and isinstance(index, int):
-                numbers[str(name)][index] = float(str(text))
+    _take_exact(numbers, sheets.get("exact", [])[1:])
     return rebuilt(header, numbers.pop(TIME_COLUMN), numbers, extra)
+
+
+_SHEETS = ("run", "samples", "exact")
+
+
+def opened_workbook(data: bytes) -> Any:
+    """A workbook to be read row by row; inside :func:`read_outside`.
+
+    :raises LogFormatError: too large unpacked.
+    """
+    with zipfile.ZipFile(io.BytesIO(data)) as packed:
+        check_expanded(sum(item.file_size for item in packed.infolist()))
+    return load_workbook(io.BytesIO(data), read_only=True, data_only=True)
+
+
+def sheet_rows(sheet: Any) -> list[tuple[Any, ...]]:
+    """The rows of a sheet, counted while they come; inside :func:`read_outside`.
+
+    :raises LogFormatError: more cells than are taken.
+    """
+    rows: list[tuple[Any, ...]] = []
+    cells = 0
+    for row in sheet.iter_rows(values_only=True):
+        cells += len(row)
+        check_cells(cells, 1)
+        rows.append(row)
+    return rows
+
+
+def _take_exact(numbers: Mapping[str, np.ndarray], rows: Sequence[Sequence[Any]]) -> None:
+    """The doubles that a cell cannot hold, in place.
+
+    :raises LogFormatError: a row that names no sample or no number.
+    """
+    for line, row in enumerate(rows, start=2):
+        index, name, text = (*row, None, None, None)[:3]
+        values = numbers.get(str(name))
+        try:
+            number = float(str(text))
+        except ValueError:
+            number = math.nan
+        if (
+            values is None
+            or type(index) is not int
+            or not 0 <= index < len(values)
+            or not math.isfinite(number)
+        ):
+            raise LogFormatError(
+                "a row names no sample or no number",
+                code="bad_value",
+                line=line,
+                column="exact",
+                expected="row, column and number as they were written",
+            )
+        values[index] = number
 
 
 def _columns(
@@ -135,7 +179,10 @@ def _columns(
                     column=name,
                     expected="a number, or an empty cell where it is missing",
                 )
-            values[index] = float(cell)
+            try:
+                values[index] = float(cell)
+            except OverflowError:
+                values[index] = math.inf
         numbers[name] = values
     return numbers, extra
 

@@ -9,11 +9,11 @@ from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
 from spindle_core.errors import CoreError
+from spindle_core.formats.strict_json import JsonFaultError, strict_json
 from spindle_server.afterwards.models import Flight, FollowUp, Letter
 from spindle_server.afterwards.selectors import WEAR_HOURS
 from spindle_server.afterwards.services import core_flight
 from spindle_server.afterwards.tables import FIELDS
-from spindle_server.api.parsing import JsonFaultError, plain_json
 from spindle_server.motors.models import Sample
 from spindle_server.runs.stated import StatedFigureSerializer, figure_json
 
@@ -273,7 +273,7 @@ class ColumnsField(serializers.Field):
     def to_internal_value(self, data: Any) -> list[str]:
         """A list of words."""
         try:
-            found = plain_json(data) if isinstance(data, str) and len(data) < 20_000 else None
+            found = strict_json(data) if isinstance(data, str) and len(data) < 20_000 else None
         except JsonFaultError:
             found = None
         if not isinstance(found, list) or not all(isinstance(one, str) for one in found):

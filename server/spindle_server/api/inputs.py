@@ -30,7 +30,7 @@ def refuse_unknown(serializer: Any, sent: Any) -> None:
     """
     strange = list(_unknown(serializer, sent, ""))
     if strange:
-        raise ValidationError({name: ["There is no such field."] for name in strange})
+        raise ValidationError({name: ["This is not known here."] for name in strange})
 
 
 def _unknown(serializer: Any, sent: Any, path: str) -> Iterator[str]:

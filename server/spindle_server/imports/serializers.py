@@ -9,7 +9,7 @@ from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
-from spindle_server.api.parsing import JsonFaultError, plain_json
+from spindle_core.formats.strict_json import JsonFaultError, strict_json
 from spindle_server.imports.models import InboxFile, KnownMapping
 from spindle_server.imports.names import Belongs, words_of
 from spindle_server.imports.opening import OpenedRun
@@ -27,7 +27,7 @@ def from_json(text: Any) -> Any:
     if not isinstance(text, str) or len(text) > LARGEST_MAPPING:
         raise serializers.ValidationError("This is no JSON, or too much of it.")
     try:
-        return plain_json(text)
+        return strict_json(text)
     except JsonFaultError as error:
         raise serializers.ValidationError("This is no JSON.") from error
 

@@ -8,7 +8,7 @@ from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
-from spindle_server.api.parsing import JsonFaultError, plain_json
+from spindle_core.formats.strict_json import JsonFaultError, strict_json
 from spindle_server.other_benches.models import OtherBench, QuotedPack
 from spindle_server.other_benches.opening import Opened
 from spindle_server.other_benches.selectors import pack_remarks
@@ -30,7 +30,7 @@ class OursField(serializers.Field):
             if len(data) > LARGEST_OURS:
                 raise serializers.ValidationError("This is too much.")
             try:
-                found = plain_json(data)
+                found = strict_json(data)
             except JsonFaultError as error:
                 raise serializers.ValidationError("This is no JSON.") from error
         if not isinstance(found, dict):

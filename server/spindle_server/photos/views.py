@@ -7,13 +7,14 @@ from django.shortcuts import get_object_or_404
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework.exceptions import NotFound
-from rest_framework.parsers import JSONParser, MultiPartParser
+from rest_framework.parsers import MultiPartParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from spindle_server.accounts.permissions import actor_of
 from spindle_server.api.inputs import typed, typed_from
+from spindle_server.api.parsing import Json
 from spindle_server.motors.models import Sample
 from spindle_server.photos import services
 from spindle_server.photos.models import Photo
@@ -58,7 +59,7 @@ class MotorPhotos(APIView):
 class PhotoDetail(APIView):
     """One photo."""
 
-    parser_classes = [JSONParser]
+    parser_classes = [Json]
 
     @extend_schema(request=PhotoSerializer, responses=PhotoSerializer)
     def patch(self, request: Request, pk: int) -> Response:

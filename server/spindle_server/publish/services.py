@@ -157,7 +157,7 @@ def ask_for_packs(*, actor: User) -> None:
         ask_for(actor=actor, title="Make the data packs", task=make_packs)
 
 
-def draft_of(verdict: Verdict, actor: User) -> tuple[Edition, int]:
+def draft_of(verdict: Verdict, seen_by: User) -> tuple[Edition, int]:
     """The edition that would be published now, not stored, and how many things stand in its way.
 
     :raises ServiceError: its drawings cannot be made.
@@ -172,7 +172,7 @@ def draft_of(verdict: Verdict, actor: User) -> tuple[Edition, int]:
         sentence=content["sentence"],
         content=content,
         drawings=drawings_of(verdict),
-        published_by=actor,
+        published_by=seen_by,
         published_at=timezone.now(),
     )
     return edition, sum(one.blocks for one in found)

@@ -6,21 +6,14 @@ It is turned into tab-separated text with decimal points, so that one reader ser
 
 from __future__ import annotations
 
-import io
-import json
-import zipfile
 from collections.abc import Callable, Iterable, Mapping
 from pathlib import PurePath
 from typing import Any, Final
 
-import pyarrow as pa
-import pyarrow.parquet as pa_parquet
-
 from spindle_core.errors import LogFormatError
-from spindle_core.formats.bench_log import check_expanded
-
-LARGEST_CELLS = 20_000_000
-"""Cells of a table that is turned into text."""
+from spindle_core.formats.outside import check_cells, read_outside
+from spindle_core.formats.parquet_table import parquet_table
+from spindle_core.formats.strict_json import JsonFaultError, strict_json
 
 
 def as_text_table(name: str, data: bytes) -> bytes:
@@ -33,18 +26,12 @@ def as_text_table(name: str, data: bytes) -> bytes:
 
 
 def _from_workbook(data: bytes) -> bytes:
-    from openpyxl import load_workbook
-    from openpyxl.utils.exceptions import InvalidFileException
+    # openpyxl takes longer to import than a log to read.
+    from spindle_core.formats.workbook import opened_workbook, sheet_rows
 
-    try:
-        with zipfile.ZipFile(io.BytesIO(data)) as packed:
-            check_expanded(sum(part.file_size for part in packed.infolist()))
-        book = load_workbook(io.BytesIO(data), read_only=True, data_only=True)
-        sheets: list[list[tuple[Any, ...]]] = [
-            list(sheet.iter_rows(values_only=True)) for sheet in book.worksheets
-        ]
-    except (zipfile.BadZipFile, InvalidFileException, KeyError, ValueError, OSError) as error:
-        raise _not_a("workbook") from error
+    with read_outside("workbook", "not_its_ending"):
+        book = opened_workbook(data)
+        sheets = [sheet_rows(sheet) for sheet in book.worksheets]
     # The table is on the sheet with the most rows.
     most: list[tuple[Any, ...]] = []
     for rows in sheets:
@@ -53,26 +40,23 @@ def _from_workbook(data: bytes) -> bytes:
 
 
 def _from_parquet(data: bytes) -> bytes:
-    try:
-        file = pa_parquet.ParquetFile(pa.BufferReader(data))
-        check_expanded(
-            sum(
-                file.metadata.row_group(i).total_byte_size
-                for i in range(file.metadata.num_row_groups)
-            )
-        )
-        table = file.read()
-    except (pa.ArrowException, OSError) as error:
-        raise _not_a("Parquet file") from error
-    columns = [table[name].to_pylist() for name in table.column_names]
+    table = parquet_table(data)
+    with read_outside("Parquet file", "not_its_ending"):
+        columns = [table[name].to_pylist() for name in table.column_names]
     return _joined([tuple(table.column_names), *zip(*columns, strict=True)])
 
 
 def _from_json(data: bytes) -> bytes:
     try:
-        found = json.loads(data)
-    except (ValueError, RecursionError) as error:
-        raise _not_a("JSON file") from error
+        found = strict_json(data)
+    except JsonFaultError as error:
+        raise LogFormatError(
+            f"this is no JSON file: {error.message}",
+            code="not_its_ending",
+            line=error.line,
+            column=None if error.character is None else str(error.character),
+            expected="a JSON file",
+        ) from error
     if isinstance(found, Mapping):
         lists = {k: v for k, v in found.items() if isinstance(v, list)}
         inner = [v for v in lists.values() if v and all(isinstance(x, Mapping) for x in v)]
@@ -96,10 +80,7 @@ def _joined(rows: Iterable[tuple[Any, ...]]) -> bytes:
     lines, cells = [], 0
     for row in rows:
         cells += len(row)
-        if cells > LARGEST_CELLS:
-            raise LogFormatError(
-                f"the table has more than {LARGEST_CELLS} cells", code="too_large", expected="less"
-            )
+        check_cells(cells, 1)
         lines.append("\t".join(_cell(value) for value in row))
     return "\n".join(lines).encode()
 
@@ -108,10 +89,6 @@ def _cell(value: Any) -> str:
     if value is None or isinstance(value, bool):
         return "" if value is None else str(int(value))
     return str(value).replace("\t", " ").replace("\n", " ")
-
-
-def _not_a(what: str) -> LogFormatError:
-    return LogFormatError(f"this is no {what}", code="not_its_ending", expected=f"a {what}")
 
 
 _TURNED: Final[Mapping[str, Callable[[bytes], bytes]]] = {

@@ -1,0 +1,1 @@
+"""Files that nobody should have written, made by the thousand from files that are whole."""
