@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 
 class CoreError(ValueError):
     """Input the core cannot work with.
@@ -16,6 +18,23 @@ class CoreError(ValueError):
         self.message = message
         if code is not None:
             self.code = code
+
+    def __reduce__(self) -> tuple[Any, ...]:
+        """Errors go from process to process with all that they say."""
+        return rebuilt_error, (type(self), self.args, self.__dict__)
+
+
+def rebuilt_error(kind: type[CoreError], arguments: tuple[Any, ...], said: dict[str, Any]) -> Any:
+    """An error as another process raised it.
+
+    :raises TypeError: ``kind`` is no error of the core.
+    """
+    if not (isinstance(kind, type) and issubclass(kind, CoreError)):
+        raise TypeError("This is no error of the core.")
+    error = kind.__new__(kind)
+    error.args = tuple(arguments)
+    error.__dict__.update(said)
+    return error
 
 
 class SizeCodeError(CoreError):

@@ -120,13 +120,17 @@ def sheet_rows(sheet: Any) -> list[tuple[Any, ...]]:
 
     :raises LogFormatError: more cells than are taken.
     """
+    # Some programs write how large the sheet is and are wrong; its rows say it.
+    sheet.reset_dimensions()
     rows: list[tuple[Any, ...]] = []
     cells = 0
     for row in sheet.iter_rows(values_only=True):
         cells += len(row)
         check_cells(cells, 1)
         rows.append(row)
-    return rows
+    width = max((len(row) for row in rows), default=0)
+    check_cells(len(rows), width)
+    return [row + (None,) * (width - len(row)) for row in rows]
 
 
 def _take_exact(numbers: Mapping[str, np.ndarray], rows: Sequence[Sequence[Any]]) -> None:

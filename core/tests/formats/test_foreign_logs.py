@@ -271,6 +271,33 @@ def test_a_voltage_that_is_none_is_named_with_its_line(word):
     assert (refused.value.line, refused.value.column) == (5, "Battery")
 
 
+@pytest.mark.parametrize(
+    "changed",
+    [
+        {"dialect": {"delimiter": 5}}, {"dialect": {"delimiter": ""}},
+        {"dialect": {"delimiter": ";;"}}, {"dialect": {"delimiter": "\n"}},
+        {"dialect": {"delimiter": '"'}}, {"dialect": {"delimiter": ","}},
+        {"dialect": {"decimal": "7"}}, {"dialect": {"decimal": None}},
+        {"dialect": {"header_line": 0}}, {"dialect": {"header_line": True}},
+        {"dialect": {"header_line": 1.5}}, {"dialect": {"encoding": "klingon"}},
+        {"dialect": {"encoding": 7}}, {"dialect": {"units_line": "no"}},
+        {"dialect": {"colour": "red"}}, {"idle_s": 0}, {"idle_s": "soon"}, {"idle_s": 1e999},
+        {"pole_count": "many"}, {"pole_count": 1e999}, {"columns": {"A": {}}}, {"columns": 5},
+        {"header": ["x"]}, {"names": 7},
+    ],
+)  # fmt: skip
+def test_a_mapping_that_no_file_has_is_refused(changed):
+    whole = {
+        "format": "log-mapping/1",
+        "columns": {},
+        "dialect": {"encoding": "utf-8", "delimiter": ";", "decimal": ",", "header_line": 1},
+    }
+    dialect = {**whole["dialect"], **changed.get("dialect", {})}
+    text = json.dumps({**whole, **changed, "dialect": dialect})
+    with pytest.raises(MappingError):
+        mapping_from_json(text)
+
+
 def test_without_a_time_only_readings_are_a_mapping():
     mapping = propose(read_sheet(TABLE.encode()))
     with pytest.raises(MappingError, match="time_s"):

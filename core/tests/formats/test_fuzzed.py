@@ -7,6 +7,8 @@ import dataclasses
 import io
 import json
 import os
+import re
+import zipfile
 
 import numpy as np
 import pyarrow as pa
@@ -94,6 +96,17 @@ def test_a_small_file_of_many_rows_is_refused_before_it_is_unpacked():
         read_log("bomb.parquet", data)
 
 
+@pytest.mark.parametrize("reader", [read_log, as_text_table])
+def test_a_workbook_that_would_fill_the_memory_is_not_unpacked(monkeypatch, reader):
+    monkeypatch.setattr("spindle_core.formats.bench_log.LARGEST_EXPANDED_BYTES", 1_000_000)
+    packed = io.BytesIO()
+    with zipfile.ZipFile(packed, "w", zipfile.ZIP_DEFLATED) as book:
+        book.writestr("xl/worksheets/sheet1.xml", bytes(2_000_000))
+    assert len(packed.getvalue()) < 10_000
+    with pytest.raises(LogFormatError, match="unpacks to 2 MB"):
+        reader("bomb.xlsx", packed.getvalue())
+
+
 def test_rows_of_a_workbook_are_counted_while_they_come(monkeypatch):
     monkeypatch.setattr(outside, "MOST_CELLS", 300)
     book = opened_workbook(CORPUS[".xlsx"][2])
@@ -126,3 +139,16 @@ def test_what_a_library_stumbles_over_is_a_fault_of_the_file_and_memory_is_not()
     assert isinstance(refused.value.__cause__, IndexError)
     with pytest.raises(MemoryError), read_outside("sheet", "c"):
         raise MemoryError
+
+
+def test_a_sheet_that_is_larger_than_it_says_is_read_whole():
+    """Programs that write while they measure know the size of their first rows only."""
+    source = CORPUS[".xlsx"][2]
+    made = io.BytesIO()
+    with zipfile.ZipFile(io.BytesIO(source)) as old, zipfile.ZipFile(made, "w") as new:
+        for one in old.infolist():
+            data = old.read(one)
+            data = re.sub(rb'<dimension ref="[^"]*"', b'<dimension ref="A1"', data)
+            new.writestr(one.filename, data)
+    assert made.getvalue() != source
+    assert as_text_table("x.xlsx", made.getvalue()) == as_text_table("x.xlsx", source)

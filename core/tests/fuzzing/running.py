@@ -76,7 +76,7 @@ def file_of(suffix: str, seed: int, grown: list[bytes]) -> bytes:
 def run(suffix: str, count: int, first: int = 0, keep: Path | None = None) -> Told:
     """Read so many files of a format that went wrong; the corpus grows by those that got far.
 
-    :param keep: where files that made a reader stumble are put.
+    :param keep: where files that made a reader stumble, or took too long, are put.
     """
     told, grown = Told(), []
     seen: set[str] = set()
@@ -94,16 +94,23 @@ def run(suffix: str, count: int, first: int = 0, keep: Path | None = None) -> To
             )
             new = ""
             if keep is not None:
-                keep.mkdir(parents=True, exist_ok=True)
-                (keep / f"{seed}{suffix}").write_bytes(data)
+                _put(keep, f"{seed}{suffix}", data)
         else:
             told.read += 1
             new = f"read {len(data) // 512}"
-        told.slowest_s = max(told.slowest_s, time.process_time() - began)
+        spent_s = time.process_time() - began
+        told.slowest_s = max(told.slowest_s, spent_s)
+        if keep is not None and spent_s > WITHIN_S:
+            _put(keep, f"slow-{seed}{suffix}", data)
         if new and new not in seen and len(grown) < MOST_KEPT and len(data) < 200_000:
             seen.add(new)
             grown.append(data)
     return told
+
+
+def _put(folder: Path, name: str, data: bytes) -> None:
+    folder.mkdir(parents=True, exist_ok=True)
+    (folder / name).write_bytes(data)
 
 
 def _place(problem: Exception) -> str:

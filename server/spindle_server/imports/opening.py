@@ -16,6 +16,7 @@ import numpy as np
 from spindle_core.errors import CoreError, LogFormatError
 from spindle_core.figures.arrays import Floats
 from spindle_core.figures.measured import Measured
+from spindle_core.formats.apart import reduce_log
 from spindle_core.formats.bench_log import BenchLog
 from spindle_core.formats.foreign.dialect import Sheet, read_sheet
 from spindle_core.formats.foreign.mapping import LogMapping, mapping_from_json, mapping_to_json
@@ -30,10 +31,11 @@ from spindle_core.formats.foreign.proposal import (
 from spindle_core.formats.foreign.reader import read_foreign
 from spindle_core.formats.foreign.tables import as_text_table
 from spindle_core.formats.log_files import read_log
-from spindle_core.reduction import KINDS, reduce_trace
+from spindle_core.reduction import KINDS
 from spindle_server.errors import ServiceError
 from spindle_server.imports.models import KnownMapping
 from spindle_server.imports.names import Belongs, belongs_to
+from spindle_server.reading import TOOK_TOO_MUCH, read_apart
 from spindle_server.runs.models import SourceFile
 from spindle_server.runs.services import refuse_too_large
 
@@ -137,8 +139,8 @@ def _opened(name: str, data: bytes, given: Mapping[str, Any] | None) -> Opened:
         if log is not None:
             runs = [_run(log)]
             return Opened(name, True, "", stored_as, None, _channels(log), (), runs)
-    text = as_text_table(name, data)
-    sheet = read_sheet(text)
+    text = read_apart(as_text_table, name, data)
+    sheet = read_apart(read_sheet, text)
     known = None
     if given is not None:
         mapping = mapping_from_json(json.dumps(given))
@@ -167,9 +169,11 @@ def as_bench_log(name: str, data: bytes) -> BenchLog | None:
     :raises LogFormatError: a bench log with a fault.
     """
     try:
-        return read_log(name, data)
-    except LogFormatError:
-        if b"bench-log" in data[:4096] or b"time_s" in data[:4096]:
+        found: BenchLog = read_apart(read_log, name, data)
+        return found
+    except LogFormatError as error:
+        own = b"bench-log" in data[:4096] or b"time_s" in data[:4096]
+        if own or error.code in TOOK_TOO_MUCH:
             raise
         return None
 
@@ -192,9 +196,9 @@ def foreign_logs(
     :raises CoreError: the file does not fit the mapping.
     """
     with _understanding(name):
-        text = as_text_table(name, data)
-        sheet = read_sheet(text, mapping.dialect)
-        logs = _with_facts(read_foreign(text, mapping), preamble_facts(sheet.preamble))
+        text = read_apart(as_text_table, name, data)
+        sheet = read_apart(read_sheet, text, mapping.dialect)
+        logs = _with_facts(read_apart(read_foreign, text, mapping), preamble_facts(sheet.preamble))
     return logs, sheet.names
 
 
@@ -207,7 +211,7 @@ def _runs(
     text: bytes, mapping: LogMapping, facts: Mapping[str, str]
 ) -> tuple[list[OpenedRun], str]:
     try:
-        logs = _with_facts(read_foreign(text, mapping), facts)
+        logs = _with_facts(read_apart(read_foreign, text, mapping), facts)
     except CoreError as error:
         return [], error.message
     problem = ""
@@ -220,7 +224,7 @@ def _run(log: BenchLog) -> OpenedRun:
     belongs = belongs_to(log.header)
     needs = KINDS[log.kind].needs_propeller
     try:
-        reduction = reduce_trace(log.trace())
+        reduction = read_apart(reduce_log, log)
     except CoreError as error:
         return OpenedRun(log, belongs, problem=error.message, needs_propeller=needs)
     best = {

@@ -11,12 +11,13 @@ from typing import Any
 
 from django.conf import settings
 
-from spindle_core.formats.pack.errors import PackError
+from spindle_core.errors import CoreError
 from spindle_core.formats.pack.quoting import day_of
 from spindle_core.formats.pack.reading import Pack, read_pack
 from spindle_server.errors import ConflictError, ServiceError
 from spindle_server.motors.models import MotorModel
 from spindle_server.other_benches.models import QuotedPack
+from spindle_server.reading import read_apart
 from spindle_server.rig.models import Propeller
 
 MOST_RUNS = 300
@@ -52,9 +53,9 @@ def open_pack(name: str, data: bytes) -> Opened:
             "too_large",
         )
     try:
-        pack = read_pack(data)
+        pack: Pack = read_apart(read_pack, data)
         issued_on = day_of(pack.index["publication"]["issued_on"], "publication/issued_on")
-    except PackError as error:
+    except CoreError as error:
         raise _refused(f"{name}: {error.message}", error.code) from error
     runs = len(pack.index["runs"])
     if runs > MOST_RUNS:

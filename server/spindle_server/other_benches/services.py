@@ -7,8 +7,8 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from spindle_core.errors import CoreError
+from spindle_core.formats.apart import runs_of_pack
 from spindle_core.formats.pack.quoting import QuotedRun as ReadRun
-from spindle_core.formats.pack.quoting import quoted_runs
 from spindle_core.formats.result_json import reduction_to_json
 from spindle_server.accounts.models import Role, User
 from spindle_server.errors import ConflictError, ServiceError
@@ -23,6 +23,7 @@ from spindle_server.other_benches.models import (
     QuotedSample,
 )
 from spindle_server.other_benches.opening import Opened, open_pack, quoted_path
+from spindle_server.reading import read_apart
 from spindle_server.records.versions import locked, refuse_stale, write_fields
 from spindle_server.records.writes import writes
 from spindle_server.rig.models import Propeller
@@ -62,7 +63,7 @@ def quote_pack(*, actor: User | None, name: str, data: bytes, ours: Ours) -> Quo
         )
     try:
         # Before anything is stored: all of it can be read, or none is kept.
-        read = list(quoted_runs(opened.pack, bench.name))
+        read: list[ReadRun] = read_apart(runs_of_pack, opened.pack, bench.name)
         pack = _pack(actor, bench, name, opened)
     except CoreError as error:
         raise ServiceError(error.message, code=error.code, fields={"file": [error.message]}) from (

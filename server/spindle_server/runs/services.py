@@ -12,14 +12,16 @@ from typing import Any
 from django.utils import timezone
 
 from spindle_core.errors import CoreError
+from spindle_core.formats.apart import reduce_log
 from spindle_core.formats.bench_log import BenchLog
 from spindle_core.formats.log_files import read_log
 from spindle_core.formats.trace_parquet import encode_segment
-from spindle_core.reduction import KINDS, reduce_trace
+from spindle_core.reduction import KINDS
 from spindle_core.run.noticed import check_noticed
 from spindle_server.accounts.models import Role, User
 from spindle_server.errors import ConflictError, ServiceError
 from spindle_server.motors.models import Sample
+from spindle_server.reading import read_apart
 from spindle_server.records.versions import locked, write_fields
 from spindle_server.records.writes import writes
 from spindle_server.rig.models import Propeller, Stand, Supply
@@ -41,8 +43,8 @@ def understand_log(*, name: str, data: bytes) -> tuple[BenchLog, Any]:
     """
     refuse_too_large(name, data)
     try:
-        log = read_log(name, data)
-        return log, reduce_trace(log.trace())
+        log = read_apart(read_log, name, data)
+        return log, read_apart(reduce_log, log)
     except CoreError:
         raise
     except Exception as problem:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import math
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from typing import Any
@@ -11,6 +12,7 @@ from spindle_core.errors import MappingError
 from spindle_core.figures.quantities import TIME_COLUMN
 from spindle_core.formats.foreign.dialect import Dialect
 from spindle_core.formats.foreign.units import UNITS, unit_named
+from spindle_core.formats.strict_json import strict_json
 from spindle_core.reduction.kinds import RUN_KINDS
 
 FORMAT = "log-mapping/1"
@@ -136,7 +138,7 @@ def mapping_from_json(text: str) -> LogMapping:
     :raises MappingError: not such a file, or a mapping that contradicts itself.
     """
     try:
-        data = json.loads(text)
+        data = strict_json(text)
         if data.get("format") != FORMAT:
             raise MappingError(f"This is no mapping; expected format {FORMAT!r}.", code="format")
         columns = {
@@ -150,14 +152,41 @@ def mapping_from_json(text: str) -> LogMapping:
             )
             for name, item in data["columns"].items()
         }
-        dialect = Dialect(**data["dialect"]) if data.get("dialect") else None
+        dialect = _dialect(data["dialect"]) if data.get("dialect") else None
         poles = data.get("pole_count")
         header = {str(k): str(v) for k, v in (data.get("header") or {}).items()}
         idle_s = float(data.get("idle_s", 8.0))
         names = {str(k): str(v) for k, v in (data.get("names") or {}).items()}
-    except (AttributeError, KeyError, TypeError, ValueError) as error:
-        if isinstance(error, MappingError):
-            raise
+        poles = None if poles is None else int(poles)
+    except MappingError:
+        raise
+    except (AttributeError, LookupError, TypeError, ValueError, ArithmeticError) as error:
         raise MappingError(f"The mapping cannot be read: {error}.", code="unreadable") from error
-    poles = None if poles is None else int(poles)
+    if not (math.isfinite(idle_s) and idle_s > 0):
+        raise MappingError("A rest between runs takes seconds above 0.", code="idle_s")
     return LogMapping(columns, dialect, poles, header, idle_s, names)
+
+
+def _dialect(said: dict[str, Any]) -> Dialect:
+    """How a file is written, as somebody or a program says.
+
+    :raises MappingError: a dialect that no file has. :raises TypeError: other fields than it has.
+    """
+    dialect = Dialect(**said)
+    for name in ("delimiter", "decimal"):
+        value = getattr(dialect, name)
+        if not (isinstance(value, str) and len(value) == 1 and value not in '\r\n"0123456789'):
+            raise MappingError(f"The {name} is one character, not {value!r}.", code="dialect")
+    if dialect.delimiter == dialect.decimal:
+        raise MappingError("Delimiter and decimal sign are the same.", code="dialect")
+    if type(dialect.header_line) is not int or dialect.header_line < 1:
+        raise MappingError(
+            f"The header's line counts from 1, not {dialect.header_line!r}.", code="dialect"
+        )
+    if type(dialect.units_line) is not bool:
+        raise MappingError("There is a line of units, or there is none.", code="dialect")
+    try:
+        "".encode(dialect.encoding)
+    except (LookupError, TypeError, ValueError) as error:
+        raise MappingError(f"There is no encoding {dialect.encoding!r}.", code="dialect") from error
+    return dialect

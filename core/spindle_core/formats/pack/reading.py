@@ -43,6 +43,11 @@ class Pack:
     index: Mapping[str, Any]
     _data: bytes
 
+    @property
+    def size_bytes(self) -> int:
+        """Of the archive."""
+        return len(self._data)
+
     def read(self, path: str) -> bytes:
         """The bytes of a listed file, which are those that its checksum stands for.
 
