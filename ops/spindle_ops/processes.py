@@ -144,6 +144,8 @@ class Supervisor:
                     "--port",
                     str(instance.port),
                     "--no-access-log",
+                    # Nobody's word for where a request comes from is taken, least of all on loopback.
+                    "--no-proxy-headers",
                     "--lifespan",
                     "off",
                     "--timeout-graceful-shutdown",

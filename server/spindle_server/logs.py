@@ -10,7 +10,7 @@ import json
 import logging
 from datetime import UTC, datetime
 
-OWN = ("actor", "path", "method", "status", "code", "write", "took_ms")
+OWN = ("actor", "path", "method", "status", "code", "write", "took_ms", "trace", "address")
 """What a line may carry besides its message; nothing else of a record's attributes is written."""
 
 

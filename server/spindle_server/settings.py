@@ -80,6 +80,7 @@ MIDDLEWARE = [
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "spindle_server.accounts.sessions.idle_ends",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "axes.middleware.AxesMiddleware",
 ]
@@ -129,15 +130,19 @@ AUTHENTICATION_BACKENDS = [
 ]
 PASSWORD_HASHERS = ["django.contrib.auth.hashers.Argon2PasswordHasher"]
 AUTH_PASSWORD_VALIDATORS = [
-    {"NAME": f"django.contrib.auth.password_validation.{name}"}
-    for name in (
-        "UserAttributeSimilarityValidator",
-        "MinimumLengthValidator",
-        "CommonPasswordValidator",
-    )
+    {"NAME": "django.contrib.auth.password_validation.UserAttributeSimilarityValidator"},
+    {
+        "NAME": "django.contrib.auth.password_validation.MinimumLengthValidator",
+        "OPTIONS": {"min_length": 10},
+    },
+    # Django's list of common passwords ships with it; length and this list, no rules of signs.
+    {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
 ]
 
-# Five failures of one name from one address lock that pair for a quarter of an hour.
+# Five failures of one name from one address lock that pair for a quarter of an hour; many of one
+# name from anywhere, or of many names from one address, lock that name or that address.
+FAILURES_OF_A_NAME = 20
+FAILURES_FROM_AN_ADDRESS = 30
 AXES_FAILURE_LIMIT = 5
 AXES_COOLOFF_TIME = 0.25
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
@@ -148,6 +153,8 @@ AXES_VERBOSE = False
 SESSION_COOKIE_HTTPONLY = True
 SESSION_COOKIE_SAMESITE = "Lax"
 SESSION_COOKIE_AGE = 14 * 24 * 3600
+SESSION_IDLE_S = 12 * 3600
+"""Nobody did anything for so long: who comes next logs in again. Never while the bench is hot."""
 CSRF_COOKIE_SAMESITE = "Lax"
 SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = os.environ.get("SPINDLE_HTTPS") == "1"
 SECURE_CONTENT_TYPE_NOSNIFF = True

@@ -5,7 +5,7 @@ from django.core.management import call_command
 from django.test import Client
 
 from spindle_server.accounts.models import User
-from spindle_server.accounts.services import change_role, create_user
+from spindle_server.accounts.services import change_person, create_user
 from spindle_server.errors import ConflictError, ServiceError
 
 from .conftest import PASSWORD
@@ -94,9 +94,9 @@ def test_weak_passwords_and_taken_names_are_refused(people):
 def test_the_last_administrator_keeps_the_role(people):
     admin = people["administrator"]
     with pytest.raises(ConflictError):
-        change_role(actor=admin, user=admin, role="reader", base=1)
+        change_person(actor=admin, user=admin, role="reader", base=1)
     create_user(actor=admin, username="second", password=PASSWORD, role="administrator")
-    assert change_role(actor=admin, user=admin, role="reader", base=1).role == "reader"
+    assert change_person(actor=admin, user=admin, role="reader", base=1).role == "reader"
 
 
 def test_administering_over_the_api(as_role, people):

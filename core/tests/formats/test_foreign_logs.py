@@ -7,10 +7,12 @@ import numpy as np
 import pyarrow as pa
 import pyarrow.parquet as pq
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 from openpyxl import Workbook
 
 from spindle_core.errors import LogFormatError, MappingError
-from spindle_core.formats.foreign.dialect import read_sheet
+from spindle_core.formats.foreign.dialect import read_sheet, split_line
 from spindle_core.formats.foreign.mapping import (
     ColumnMapping,
     LogMapping,
@@ -399,3 +401,32 @@ def test_cells_that_are_shown_of_a_column():
     sheet = read_sheet(("t,x\n" + "".join(f"{i},{i * i}\n" for i in range(100))).encode())
     assert sample_values(sheet, 1) == ["0", "1089", "4356", "9801"]
     assert sample_values(sheet, 1, most=200) == [str(i * i) for i in range(100)]
+
+
+def by_hand(line, delimiter):
+    """Cells as somebody would read them, sign by sign."""
+    cells, quoted, cell = [], False, ""
+    for sign in line:
+        if sign == '"':
+            quoted = not quoted
+        elif sign == delimiter and not quoted:
+            cells.append(cell)
+            cell = ""
+        else:
+            cell += sign
+    cells = [one.strip().strip('"').strip() for one in [*cells, cell]]
+    return cells[:-1] if len(cells) > 1 and cells[-1] == "" else cells
+
+
+@given(st.text(alphabet='ab;," \t', max_size=40), st.sampled_from(";,\t"))
+def test_cells_are_split_as_somebody_would_read_them(line, delimiter):
+    if '"' in line:
+        assert split_line(line, delimiter) == by_hand(line, delimiter)
+
+
+def test_a_line_without_end_is_no_row():
+    rows = "a,b\n" + "".join(f"{i},{i}\n" for i in range(20))
+    with pytest.raises(LogFormatError) as refused:
+        read_sheet((rows + "x" * 100_001 + "\n").encode())
+    assert (refused.value.code, refused.value.line) == ("long_line", 22)
+    assert len(read_sheet((rows + "1," + "9" * 99_000 + "\n").encode()).rows) == 21

@@ -43,6 +43,9 @@ def name_build(get_response: Callable[[HttpRequest], Any]) -> Callable[[HttpRequ
 
 
 def _named(request: HttpRequest, response: HttpResponseBase) -> HttpResponseBase:
-    if request.path.startswith("/api/") and build_id():
-        response[HEADER] = build_id()
+    if request.path.startswith("/api/"):
+        if build_id():
+            response[HEADER] = build_id()
+        # What only who is logged in may see is kept by nobody on the way.
+        response.setdefault("Cache-Control", "no-store")
     return response

@@ -13,6 +13,7 @@ from django.utils import timezone
 
 from spindle_bench.agent.control import ask
 from spindle_bench.door.token import sign
+from spindle_bench.errors import BenchError
 from spindle_bench.guard import rises
 from spindle_bench.limits import Limits, check_off, limits_from_json
 from spindle_bench.look_around import Mounted
@@ -26,6 +27,7 @@ from spindle_bench.profiles import (
     profile_from_json,
     segments,
 )
+from spindle_bench.states import State
 from spindle_core.reduction.kinds import KINDS
 from spindle_server.accounts.models import User
 from spindle_server.bench.checklists import asked_of, keep
@@ -294,6 +296,17 @@ def in_hand() -> dict[str, Any]:
 def command(what: str, **rest: Any) -> dict[str, Any]:
     """Ask the agent to ``reset``, ``retry`` a run or say its ``status``."""
     return _frame(ask(settings.AGENT_SOCKET, {"do": what, **rest}))
+
+
+def is_hot() -> bool:
+    """Whether something is armed or turns; not where there is no agent that could."""
+    try:
+        return command("status").get("state") in HOT
+    except BenchError:
+        return False
+
+
+HOT = frozenset({State.ARMED, State.RUNNING, State.ABORTING, State.COASTING})
 
 
 def _frame(answer: dict[str, Any]) -> dict[str, Any]:

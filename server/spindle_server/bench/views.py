@@ -22,6 +22,7 @@ from spindle_bench.errors import UnreachableError
 from spindle_bench.look_around import Mounted
 from spindle_server.accounts.models import Role, User
 from spindle_server.accounts.permissions import actor_of
+from spindle_server.accounts.sessions import still_open
 from spindle_server.api.errors import DATABASE_AWAY, error_body
 from spindle_server.api.inputs import asked, asked_version, typed
 from spindle_server.bench import services
@@ -53,6 +54,8 @@ from spindle_server.rig.gear_limits import gear_limits
 from spindle_server.runs.models import Run
 
 AWAY_PAUSE_S = 1.0
+SESSION_EVERY_S = 10.0
+"""How often a stream looks whether who watches may still watch."""
 
 
 class BenchState(APIView):
@@ -231,18 +234,37 @@ async def bench_stream(request: HttpRequest) -> HttpResponseBase:
         return JsonResponse(error_body("not_authenticated", message), status=401)
     # The look-up above opened a connection that the stream would hold for hours.
     await sync_to_async(close_old_connections)()
-    response = StreamingHttpResponse(_events(), content_type="text/event-stream")
+    key = request.session.session_key
+    response = StreamingHttpResponse(_events(key), content_type="text/event-stream")
     response["Cache-Control"] = "no-store"
     response["X-Accel-Buffering"] = "no"
     return response
 
 
-async def _events() -> AsyncIterator[str]:
+async def _events(key: str | None) -> AsyncIterator[str]:
+    """Frames as long as the session stands; where the record is away, the bench stays in sight."""
+    looked = asyncio.get_running_loop().time()
     while True:
         try:
             async for frame in watch(settings.AGENT_SOCKET):
                 yield f"data: {json.dumps(frame, separators=(',', ':'))}\n\n"
+                now = asyncio.get_running_loop().time()
+                if now - looked > SESSION_EVERY_S:
+                    looked = now
+                    if not await sync_to_async(_session_stands)(key):
+                        return
         except UnreachableError:
             pass
+        if not await sync_to_async(_session_stands)(key):
+            return
         yield "event: away\ndata: {}\n\n"
         await asyncio.sleep(AWAY_PAUSE_S)
+
+
+def _session_stands(key: str | None) -> bool:
+    try:
+        return still_open(key)
+    except (OperationalError, InterfaceError):
+        return True
+    finally:
+        close_old_connections()

@@ -2369,6 +2369,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/session/logins/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The one seen last first. */
+        get: operations["session_logins_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/session/logins/{handle}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Log out there. */
+        delete: operations["session_logins_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/session/password/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Another one; who is logged in elsewhere is logged out. */
+        post: operations["session_password_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/size-code/": {
         parameters: {
             query?: never;
@@ -2642,8 +2693,42 @@ export interface paths {
         delete?: never;
         options?: never;
         head?: never;
-        /** @description Change the role. */
+        /** @description Change the role or the name; let them in no longer, or again. */
         patch: operations["users_partial_update"];
+        trace?: never;
+    };
+    "/api/v1/users/{id}/deeds/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The newest first. */
+        get: operations["users_deeds_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/users/{id}/password/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description A new one; they are logged out everywhere. */
+        post: operations["users_password_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/v1/verdicts/": {
@@ -4022,6 +4107,21 @@ export interface components {
             nearest_part_mm?: number | null;
             version?: number;
         };
+        /** @description Something that somebody wrote. */
+        Deed: {
+            /** Format: date-time */
+            at: string;
+            kind: components["schemas"]["DeedKindEnum"];
+            what: string;
+            which: string;
+        };
+        /**
+         * @description * `added` - added
+         *     * `changed` - changed
+         *     * `removed` - removed
+         * @enum {string}
+         */
+        DeedKindEnum: "added" | "changed" | "removed";
         /** @description What readers are told of who paid for what, and what is still unsaid. */
         Disclosure: {
             lines: string[];
@@ -5120,6 +5220,18 @@ export interface components {
             /** Format: binary */
             file: string;
         };
+        /** @description Where somebody is logged in. */
+        LoggedIn: {
+            handle: string;
+            /** @description This one. */
+            own: boolean;
+            /** Format: date-time */
+            since: string | null;
+            /** Format: date-time */
+            seen: string | null;
+            address: string;
+            browser: string;
+        };
         /** @description Name and password. */
         LoginRequest: {
             username: string;
@@ -5997,6 +6109,11 @@ export interface components {
             /** Format: double */
             value: number;
         };
+        /** @description The password so far, and a new one. */
+        OwnPasswordRequest: {
+            password: string;
+            current: string;
+        };
         /** @description Weights kept by name. */
         OwnWeights: {
             readonly id: number;
@@ -6190,6 +6307,21 @@ export interface components {
             previous?: string | null;
             results: components["schemas"]["OtherBench"][];
         };
+        PaginatedPersonList: {
+            /** @example 123 */
+            count: number;
+            /**
+             * Format: uri
+             * @example http://api.example.org/accounts/?page=4
+             */
+            next?: string | null;
+            /**
+             * Format: uri
+             * @example http://api.example.org/accounts/?page=2
+             */
+            previous?: string | null;
+            results: components["schemas"]["Person"][];
+        };
         PaginatedPropellerList: {
             /** @example 123 */
             count: number;
@@ -6279,21 +6411,6 @@ export interface components {
              */
             previous?: string | null;
             results: components["schemas"]["Supply"][];
-        };
-        PaginatedUserList: {
-            /** @example 123 */
-            count: number;
-            /**
-             * Format: uri
-             * @example http://api.example.org/accounts/?page=4
-             */
-            next?: string | null;
-            /**
-             * Format: uri
-             * @example http://api.example.org/accounts/?page=2
-             */
-            previous?: string | null;
-            results: components["schemas"]["User"][];
         };
         PaginatedVerdictStateList: {
             /** @example 123 */
@@ -6441,6 +6558,13 @@ export interface components {
         PatchedChangePackRequest: {
             ours?: string;
             put_aside?: string;
+            version?: number;
+        };
+        /** @description Another role or name for a person, or whether they may come in, from a version. */
+        PatchedChangePersonRequest: {
+            role?: components["schemas"]["RoleEnum"];
+            is_active?: boolean;
+            full_name?: string;
             version?: number;
         };
         /** @description What of a campaign is changed. */
@@ -6770,11 +6894,6 @@ export interface components {
             review_reason?: string;
             version?: number;
         };
-        /** @description Another role for a person, from a version that was read. */
-        PatchedRoleRequest: {
-            role?: components["schemas"]["RoleEnum"];
-            version?: number;
-        };
         /** @description A sample; the motor is given by the address. ``version`` is the one a change is made from. */
         PatchedSampleRequest: {
             parcel?: number | null;
@@ -6814,6 +6933,25 @@ export interface components {
             common_thrust_gf: number | null;
             propellers: components["schemas"]["OnPropeller"][];
             heat: components["schemas"]["HeatFigure"][];
+        };
+        /** @description A person as an administrator sees them. */
+        Person: {
+            readonly id: number;
+            /** @description Required. 150 characters or fewer. Letters, digits and @/./+/-/_ only. */
+            readonly username: string;
+            readonly full_name: string;
+            readonly shown_name: string;
+            readonly role: components["schemas"]["RoleEnum"];
+            readonly version: number;
+            /**
+             * Active
+             * @description Designates whether this user should be treated as active. Unselect this instead of deleting accounts.
+             */
+            readonly is_active: boolean;
+            /** Format: date-time */
+            readonly date_joined: string;
+            /** Format: date-time */
+            readonly last_login: string | null;
         };
         /**
          * @description * `warming` - warming
@@ -7541,6 +7679,10 @@ export interface components {
         ReportCount: {
             count: number;
             failures: components["schemas"]["FailureCount"][];
+        };
+        /** @description A new password for somebody. */
+        ResetPasswordRequest: {
+            password: string;
         };
         /** @description A reduced run. */
         Result: {
@@ -12952,6 +13094,67 @@ export interface operations {
             };
         };
     };
+    session_logins_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LoggedIn"][];
+                };
+            };
+        };
+    };
+    session_logins_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                handle: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    session_password_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnPasswordRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     size_code_retrieve: {
         parameters: {
             query: {
@@ -13395,7 +13598,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PaginatedUserList"];
+                    "application/json": components["schemas"]["PaginatedPersonList"];
                 };
             };
         };
@@ -13418,7 +13621,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["User"];
+                    "application/json": components["schemas"]["Person"];
                 };
             };
         };
@@ -13434,7 +13637,7 @@ export interface operations {
         };
         requestBody?: {
             content: {
-                "application/json": components["schemas"]["PatchedRoleRequest"];
+                "application/json": components["schemas"]["PatchedChangePersonRequest"];
             };
         };
         responses: {
@@ -13443,8 +13646,53 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["User"];
+                    "application/json": components["schemas"]["Person"];
                 };
+            };
+        };
+    };
+    users_deeds_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Deed"][];
+                };
+            };
+        };
+    };
+    users_password_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ResetPasswordRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

@@ -9,6 +9,7 @@ from spindle_core.errors import LogFormatError
 
 DELIMITERS = (",", ";", "\t", "|")
 LONGEST_PREAMBLE = 400
+LONGEST_LINE = 100_000
 _NUMBER = re.compile(r"^[+-]?(\d+([.,]\d*)?|[.,]\d+)([eE][+-]?\d+)?$")
 
 
@@ -62,6 +63,14 @@ def read_sheet(data: bytes, dialect: Dialect | None = None) -> Sheet:
     """
     text, encoding = decode(data)
     lines = text.replace("\r\n", "\n").replace("\r", "\n").split("\n")
+    long = next((at for at, line in enumerate(lines, 1) if len(line) > LONGEST_LINE), None)
+    if long is not None:
+        raise LogFormatError(
+            f"the line has more than {LONGEST_LINE:,} characters",
+            code="long_line",
+            line=long,
+            expected="one row of a table in each line",
+        )
     found = dialect or find_dialect(lines, encoding)
     head = found.header_line - 1
     if head >= len(lines):
@@ -86,16 +95,13 @@ def split_line(line: str, delimiter: str) -> list[str]:
     if delimiter == " ":
         cells = line.split()
     elif '"' in line:
-        cells, quoted, cell = [], False, ""
-        for sign in line:
-            if sign == '"':
-                quoted = not quoted
-            elif sign == delimiter and not quoted:
-                cells.append(cell)
-                cell = ""
-            else:
-                cell += sign
-        cells.append(cell)
+        # Every second stretch between quotes is quoted: a delimiter in it is part of a cell.
+        pieces: list[list[str]] = [[]]
+        for at, stretch in enumerate(line.split('"')):
+            first, *others = [stretch] if at % 2 else stretch.split(delimiter)
+            pieces[-1].append(first)
+            pieces.extend([one] for one in others)
+        cells = ["".join(parts) for parts in pieces]
     else:
         cells = line.split(delimiter)
     cells = [cell.strip().strip('"').strip() for cell in cells]
