@@ -25,6 +25,7 @@ SCREENS = {
     "teardown compare": ("/teardown/compare?samples=1,4,6", "At one scale"),
     "motor with an incident": ("/motors/2", "Quillmoor Sable 2105.5 2650"),
     "rig": ("/rig", "Rig"),
+    "people": ("/people", "People"),
     "bench": ("/bench?motor=3", "Bench"),
     "runs": ("/runs", "Runs"),
     "run": (f"/runs/{DRIFT}", f"Run {DRIFT}"),
@@ -203,3 +204,34 @@ def test_runs_are_ordered_filtered_and_taken_by_keyboard(demo, log_in):
     box.focus()
     page.keyboard.press("Space")
     expect(page.get_by_role("button", name="Compare 1")).to_be_enabled()
+
+
+def test_somebody_is_let_in_and_changes_their_password(demo, log_in, browser):
+    boss = log_in("admin")
+    boss.goto(f"{demo.address}/people")
+    form = boss.get_by_role("form", name="Let somebody in")
+    form.get_by_label("Name", exact=True).fill("Mira Lund")
+    form.get_by_label("Logs in as").fill("mira")
+    form.get_by_role("button", name="Let in").click()
+    told = boss.get_by_text("The password of Mira Lund is")
+    password = told.locator("code").text_content()
+    assert violations(boss, "people") == []
+    context = browser.new_context()
+    mira = context.new_page()
+    mira.goto(f"{demo.address}/login")
+    mira.get_by_label("Name").fill("mira")
+    mira.get_by_label("Password", exact=True).fill(password)
+    mira.keyboard.press("Enter")
+    mira.get_by_role("link", name="Mira Lund").click()
+    mira.get_by_label("Your password so far").fill(password)
+    mira.get_by_label("A new one, ten signs or more").fill("two-copper-bells-77")
+    mira.get_by_label("The new one again").fill("two-copper-bells-77")
+    mira.keyboard.press("Enter")
+    expect(mira.get_by_text("Changed.")).to_be_visible()
+    # Who is let in no longer is out with the next thing they do, and with the live bench at once.
+    row = boss.get_by_role("row").filter(has_text="Mira Lund")
+    row.get_by_role("button", name="Let in no longer").click()
+    expect(row.get_by_role("button", name="Let in again")).to_be_visible()
+    mira.goto(f"{demo.address}/runs")
+    expect(mira.get_by_label("Password", exact=True)).to_be_visible()
+    context.close()

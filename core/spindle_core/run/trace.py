@@ -31,6 +31,10 @@ FINGERPRINT_SAMPLES = 256
 """So many samples of each channel tell one run from another: noise is never twice the same."""
 
 
+LARGEST = 1e12
+"""No quantity of a bench, in its unit here, comes near it; its square is still a number."""
+
+
 @dataclass(frozen=True, slots=True)
 class Trace:
     """Samples of one run. A missing sample is NaN; a channel that was not logged is not there.
@@ -59,6 +63,14 @@ class Trace:
                 raise ReductionError(f"{name!r} is not a channel.", code="unknown_channel")
             if values.shape != self.time_s.shape:
                 raise ReductionError(f"{name} has {values.size} samples, time {self.time_s.size}.")
+        for name, values in (("time_s", self.time_s), *self.channels.items()):
+            # The least and the largest tell, without a copy; nan, a missing sample, is passed over.
+            low, high = np.fmin.reduce(values), np.fmax.reduce(values)
+            if low < -LARGEST or high > LARGEST:
+                raise ReductionError(
+                    f"{name} holds {low if low < -LARGEST else high:.3g}, which nothing measures.",
+                    code="out_of_range",
+                )
 
     @property
     def size(self) -> int:

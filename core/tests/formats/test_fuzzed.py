@@ -15,7 +15,7 @@ import pyarrow as pa
 import pyarrow.parquet as pq
 import pytest
 
-from spindle_core.errors import LogFormatError
+from spindle_core.errors import LogFormatError, ReductionError
 from spindle_core.formats import outside
 from spindle_core.formats.foreign.tables import as_text_table
 from spindle_core.formats.log_files import read_log, write_log
@@ -152,3 +152,12 @@ def test_a_sheet_that_is_larger_than_it_says_is_read_whole():
             new.writestr(one.filename, data)
     assert made.getvalue() != source
     assert as_text_table("x.xlsx", made.getvalue()) == as_text_table("x.xlsx", source)
+
+
+@pytest.mark.parametrize("value", ["1e308", "-1e13", "1.1e12"])
+def test_what_nothing_measures_is_not_reckoned_with(value):
+    rows = "".join(f"{i},50,{value if i == 30 else 10 + i % 2}\n" for i in range(60))
+    log = read_log("x.csv", f"time_s,throttle_pct,current_a\n{rows}".encode())
+    with pytest.raises(ReductionError, match="current_a holds") as refused:
+        log.trace()
+    assert refused.value.code == "out_of_range"

@@ -54,6 +54,8 @@ const RESTS_ON = {
   ranking: ['rank'],
   craft: ['match'],
   work: ['work', 'run', 'runs'],
+  person: ['people', 'session'],
+  login: ['logins'],
 } as const satisfies Record<string, readonly string[]>
 
 export type Thing = keyof typeof RESTS_ON

@@ -103,8 +103,8 @@ async function logOut() {
       STOP <span class="keys">Space · Esc</span>
     </button>
     <span v-if="user" class="who">
-      <span class="whose"
-        >{{ user.shown_name }} <span class="soft">{{ user.role }}</span></span
+      <RouterLink to="/people" class="whose" title="Your password and logins"
+        >{{ user.shown_name }} <span class="soft">{{ user.role }}</span></RouterLink
       >
       <button type="button" class="out" @click="logOut">Log out</button>
     </span>
@@ -209,6 +209,9 @@ async function logOut() {
 }
 .who {
   font-size: 13px;
+}
+.whose {
+  color: inherit;
 }
 .out {
   border: 0;

@@ -102,6 +102,11 @@ export const routes: RouteRecordRaw[] = [
     name: 'verdict-notes',
     component: () => import('@/features/verdict/NotesPage.vue'),
   },
+  {
+    path: '/people',
+    name: 'people',
+    component: () => import('@/features/accounts/PeoplePage.vue'),
+  },
   { path: '/:rest(.*)', name: 'nowhere', component: () => import('@/app/NotFoundPage.vue') },
 ]
 

@@ -1,0 +1,23 @@
+/** People, where one is logged in, and what somebody did. */
+import { queryOptions } from '@tanstack/vue-query'
+import { api, dataOf } from './client'
+
+export const peopleQuery = () =>
+  queryOptions({
+    queryKey: ['people', 'all'],
+    queryFn: async () =>
+      dataOf(await api.GET('/api/v1/users/', { params: { query: { page_size: 200 } } })).results,
+  })
+
+export const loginsQuery = () =>
+  queryOptions({
+    queryKey: ['logins'],
+    queryFn: async () => dataOf(await api.GET('/api/v1/session/logins/')),
+  })
+
+export const deedsQuery = (person: number) =>
+  queryOptions({
+    queryKey: ['people', 'deeds', person],
+    queryFn: async () =>
+      dataOf(await api.GET('/api/v1/users/{id}/deeds/', { params: { path: { id: person } } })),
+  })
