@@ -14,11 +14,12 @@ from collections.abc import Sequence
 from pathlib import Path
 
 from spindle_ops import setup
+from spindle_ops.backup import backup, checked, restore
 from spindle_ops.checks import run_checks
 from spindle_ops.instance import CHECKOUT, Instance
 from spindle_ops.leftovers import end_leftovers
 from spindle_ops.problem import Problem
-from spindle_ops.processes import database_alone, serve
+from spindle_ops.processes import database_alone, known_migrations, serve
 
 DEFAULT_PORT = 8137
 
@@ -36,6 +37,8 @@ Taut Spindle: test small brushless motors on a thrust stand.
   ./spindle seed    fill a folder of its own with 2,000 made-up motors, for measuring
   ./spindle matrix  let every process freeze and die in every state of the bench; prints the table
   ./spindle mutants change the code a little, again and again, and see whether its tests notice
+  ./spindle backup  everything on record in one checked file, while it runs; old ones are thinned
+  ./spindle restore an installation from such a file, in a folder of its own
   ./spindle fuzz    read thousands of damaged files of every format; none may make a reader stumble
   ./spindle build   build the front end, if its sources changed
 """
@@ -81,6 +84,13 @@ def build_parser() -> argparse.ArgumentParser:
     commands.add_parser("plots")
     mutants = commands.add_parser("mutants", add_help=False)
     mutants.add_argument("rest", nargs=argparse.REMAINDER)
+    backed = commands.add_parser("backup")
+    backed.add_argument("to", type=Path, help="a folder; backups that lie there are thinned")
+    backed.add_argument("--folder", type=Path, help="of the installation (default: what runs)")
+    backed.add_argument("--check", action="store_true", help="look at a backup instead")
+    back = commands.add_parser("restore")
+    back.add_argument("path", type=Path, help="a backup")
+    back.add_argument("--folder", type=Path, required=True, help="an empty one, or a new one")
     fuzz = commands.add_parser("fuzz")
     fuzz.add_argument("--each", default="10000", help="files of each format (default 10,000)")
     fuzz.add_argument("--first", default="0", metavar="SEED", help="begin with another seed")
@@ -153,6 +163,10 @@ def _run(options: argparse.Namespace) -> int:
         setup.python_packages(testing=True)
         study = [str(setup.PYTHON), "-m", "spindle_ops.mutation.study", *options.rest]
         return subprocess.run(study, check=False, cwd=CHECKOUT / "ops", env=_plain()).returncode
+    if options.command == "backup":
+        return _backup(options)
+    if options.command == "restore":
+        return _restore(options)
     if options.command == "fuzz":
         setup.python_packages(testing=True)
         kept = ["--keep", str(Path(options.keep).resolve())] if options.keep else []
@@ -257,6 +271,45 @@ def _publish(options: argparse.Namespace) -> int:
             setup.show_manage(home, "publish_pages", str(options.to.resolve()), *more)
             return 0
     raise Problem("Nothing runs from this checkout; start it, or name its --folder.")
+
+
+def _backup(options: argparse.Namespace) -> int:
+    """Back up the installation that runs, or the one that is named; or look at a backup.
+
+    :raises Problem: nothing runs, or it could not be written; or what is looked at is not whole.
+    """
+    if options.check:
+        manifest = checked(options.to)
+        setup.say(f"{options.to} is whole: {manifest['of']}, made {manifest['made_at']}.")
+        return 0
+    setup.debian_packages(setup.DEBIAN_RUN)
+    to = options.to.resolve()
+    for name in ("start", "demo"):
+        folder = options.folder or CHECKOUT / "var" / name
+        home = Instance(name, folder.resolve(), DEFAULT_PORT, demo=name == "demo")
+        if home.pid_file.exists():
+            made = backup(home, to)
+            setup.say(
+                f"{made}: {made.stat().st_size / 1e6:.1f} MB, checked. Keep it elsewhere too."
+            )
+            return 0
+    raise Problem("Nothing runs from this checkout; start it, or name its --folder.")
+
+
+def _restore(options: argparse.Namespace) -> int:
+    """An installation from a backup.
+
+    :raises Problem: it is not whole, or the folder is not empty.
+    """
+    setup.debian_packages(setup.DEBIAN_RUN)
+    folder = options.folder.resolve()
+    instance = Instance("start", folder, DEFAULT_PORT, demo=False)
+    restore(options.path.resolve(), instance, known_migrations(), setup.say)
+    setup.say(
+        "Restored, row for row. Logins and passwords are those of then; everybody logs in again.\n"
+        f"./spindle start --folder {folder} opens it."
+    )
+    return 0
 
 
 def _inboxes(folder: Path | None) -> list[Path]:

@@ -28,23 +28,11 @@ def copy_database(instance: Instance, now: datetime | None = None) -> Path:
     stamp = (now or datetime.now()).strftime("%Y-%m-%d-%H%M%S")
     path = folder / f"before-{stamp}.sql.gz"
     unfinished = path.with_suffix(".unfinished")
-    environment = instance.environment()
-    # In the environment and not among the arguments, which everybody on the machine can read.
-    environment["MYSQL_PWD"] = environment["SPINDLE_DB_PASSWORD"]
-    command = [
-        _dump(),
-        "--no-defaults",
-        f"--socket={instance.database_socket}",
-        "--user=spindle",
-        "--single-transaction",
-        "--hex-blob",
-        "--default-character-set=utf8mb4",
-        DATABASE,
-    ]
+    command, environment = dump_command(instance)
     try:
         folder.mkdir(mode=0o700, parents=True, exist_ok=True)
         with (
-            open(unfinished, "wb", opener=_for_nobody_else) as raw,
+            open(unfinished, "wb", opener=for_nobody_else) as raw,
             gzip.open(raw, "wb", compresslevel=3) as out,
             subprocess.Popen(
                 command, stdout=subprocess.PIPE, stderr=subprocess.PIPE, env=environment
@@ -69,7 +57,31 @@ def copy_database(instance: Instance, now: datetime | None = None) -> Path:
     return path
 
 
-def _for_nobody_else(path: str, flags: int) -> int:
+def dump_command(instance: Instance) -> tuple[list[str], dict[str, str]]:
+    """What writes every row of a running database as it is at one moment, and its environment; the
+    database's name comes last.
+
+    :raises Problem: the program is not there.
+    """
+    environment = instance.environment()
+    # In the environment and not among the arguments, which everybody on the machine can read.
+    environment["MYSQL_PWD"] = environment["SPINDLE_DB_PASSWORD"]
+    command = [
+        _dump(),
+        "--no-defaults",
+        f"--socket={instance.database_socket}",
+        "--user=spindle",
+        "--single-transaction",
+        "--hex-blob",
+        "--max-allowed-packet=1G",
+        "--default-character-set=utf8mb4",
+        DATABASE,
+    ]
+    return command, environment
+
+
+def for_nobody_else(path: str, flags: int) -> int:
+    """An opener of files that only their owner reads."""
     return os.open(path, flags, 0o600)
 
 

@@ -144,7 +144,7 @@ class Supervisor:
                     "--port",
                     str(instance.port),
                     "--no-access-log",
-                    # Nobody's word for where a request comes from is taken, least of all on loopback.
+                    # Nobody's word for where a request comes from is taken.
                     "--no-proxy-headers",
                     "--lifespan",
                     "off",
@@ -376,11 +376,17 @@ def _migrations() -> str:
     return "\n".join(f"{path.parent.parent.name}/{path.name}" for path in files)
 
 
+def known_migrations() -> str:
+    """What this checkout migrates a database to: a line for each migration, and the core's
+    version."""
+    core = (CHECKOUT / "core" / "pyproject.toml").read_text().partition('version = "')[2]
+    return f"{_migrations()}\ncore {core.partition(chr(34))[0]}"
+
+
 def migrate(instance: Instance) -> None:
     """Bring the database to the checkout's migrations, and its figures to the checkout's core."""
     stamp = instance.folder / "migrated"
-    core = (CHECKOUT / "core" / "pyproject.toml").read_text().partition('version = "')[2]
-    wanted = f"{_migrations()}\ncore {core.partition(chr(34))[0]}"
+    wanted = known_migrations()
     if not stamp.exists() or stamp.read_text() != wanted:
         say("Preparing the database")
         if stamp.exists():

@@ -13,39 +13,11 @@ import pytest
 
 from spindle_ops import processes
 from spindle_ops.copies import KEPT, copy_database
-from spindle_ops.instance import CHECKOUT, Instance, free_port
+from spindle_ops.instance import CHECKOUT
 from spindle_ops.leftovers import started_at
-from spindle_ops.mariadb import Database
 from spindle_ops.problem import Problem
 
-
-@pytest.fixture
-def instance(tmp_path):
-    made = Instance("demo", tmp_path / "demo", free_port(), demo=True)
-    made.prepare()
-    return made
-
-
-@pytest.fixture
-def database(instance):
-    server = Database(instance, durable=False)
-    yield server
-    server.stop()
-
-
-def query(instance, text):
-    command = [
-        "mariadb",
-        f"--socket={instance.database_socket}",
-        "--user=spindle",
-        "-N",
-        "-e",
-        text,
-        "spindle",
-    ]
-    environment = {**os.environ, "MYSQL_PWD": instance.secrets()["database"]}
-    done = subprocess.run(command, env=environment, capture_output=True, text=True, check=True)
-    return done.stdout.strip()
+from .asking import query
 
 
 def test_it_starts_twice_and_keeps_what_it_holds(instance, database):
