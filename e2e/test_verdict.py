@@ -93,7 +93,7 @@ def test_from_a_run_to_a_page_on_a_phone_and_a_correction(demo, log_in, as_edito
 
     publish(as_editor, verdict)
     elsewhere.goto(f"{demo.address}/read/")
-    elsewhere.get_by_label("Find a motor or a comparison").fill("light craft lite")
+    elsewhere.get_by_label("Find a motor, a comparison or a ranking").fill("light craft lite")
     expect(elsewhere.get_by_text("1 found")).to_be_visible()
     elsewhere.get_by_role("link", name=LITE_NAME).click()
     expect(elsewhere.get_by_role("heading", name=LITE_NAME)).to_be_visible()
@@ -178,7 +178,7 @@ def test_the_pages_stand_on_a_plain_file_server(plain_server, elsewhere):
     failed = []
     elsewhere.on("response", lambda answer: answer.status < 400 or failed.append(answer.url))
     elsewhere.goto(f"{address}/index.html")
-    elsewhere.get_by_label("Find a motor or a comparison").fill("no. 4")
+    elsewhere.get_by_label("Find a motor, a comparison or a ranking").fill("no. 4")
     elsewhere.get_by_role("link", name="Brackwater No. 4 2306 1800").click()
     expect(elsewhere.get_by_role("heading", name="Brackwater No. 4 2306 1800")).to_be_visible()
     elsewhere.get_by_role("link", name="Every run on one sheet").click()

@@ -143,7 +143,6 @@ def reset_password(*, actor: User, user: User, password: str) -> User:
     """
     row = locked(User, user.pk)
     _give_password(row, password)
-    row.version += 1
     row.save()
     end_sessions(row)
     logger.warning("password reset", extra={"actor": actor.pk})
@@ -161,7 +160,6 @@ def change_own_password(*, actor: User, current: str, password: str) -> User:
         message = "This is not your password."
         raise ServiceError(message, code="wrong_password", fields={"current": [message]})
     _give_password(row, password)
-    row.version += 1
     row.save()
     logger.info("password changed", extra={"actor": actor.pk})
     return row

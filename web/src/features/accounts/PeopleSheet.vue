@@ -28,6 +28,11 @@ const changing = useWrite(
       }),
     ),
 )
+/** A change; where it is refused, what stands there now is shown beside the reason. */
+async function change(asked: Parameters<typeof changing.send>[0]) {
+  await changing.send(asked)
+  if (changing.problem.value) await refetch()
+}
 const resetting = useWrite('person', async (asked: { person: Person; password: string }) =>
   dataOf(
     await api.POST('/api/v1/users/{id}/password/', {
@@ -82,7 +87,7 @@ async function reset(person: Person) {
                 :model-value="one.role"
                 size="small"
                 :aria-label="`What ${one.shown_name} may`"
-                @update:model-value="changing.send({ person: one, role: $event })"
+                @update:model-value="change({ person: one, role: $event })"
               >
                 <el-option
                   v-for="role in ROLES"
@@ -108,11 +113,9 @@ async function reset(person: Person) {
                   <el-button size="small">New password</el-button>
                 </template>
               </el-popconfirm>
-              <el-button
-                size="small"
-                @click="changing.send({ person: one, is_active: !one.is_active })"
-                >{{ one.is_active ? 'Let in no longer' : 'Let in again' }}</el-button
-              >
+              <el-button size="small" @click="change({ person: one, is_active: !one.is_active })">{{
+                one.is_active ? 'Let in no longer' : 'Let in again'
+              }}</el-button>
             </td>
           </tr>
           <tr v-if="shown === one.id">
