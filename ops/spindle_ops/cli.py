@@ -16,7 +16,7 @@ from pathlib import Path
 from spindle_ops import setup
 from spindle_ops.backup import backup, checked, restore
 from spindle_ops.checks import run_checks
-from spindle_ops.instance import CHECKOUT, Instance
+from spindle_ops.instance import CHECKOUT, Instance, free_port
 from spindle_ops.leftovers import end_leftovers
 from spindle_ops.problem import Problem
 from spindle_ops.processes import database_alone, known_migrations, serve
@@ -303,7 +303,8 @@ def _restore(options: argparse.Namespace) -> int:
     """
     setup.debian_packages(setup.DEBIAN_RUN)
     folder = options.folder.resolve()
-    instance = Instance("start", folder, DEFAULT_PORT, demo=False)
+    # Of its own, so that what runs goes on meanwhile.
+    instance = Instance("start", folder, free_port(), demo=False)
     restore(options.path.resolve(), instance, known_migrations(), setup.say)
     setup.say(
         "Restored, row for row. Logins and passwords are those of then; everybody logs in again.\n"
