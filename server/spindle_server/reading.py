@@ -49,7 +49,7 @@ class Reader:
             [sys.executable, "-m", "spindle_core.formats.apart"],
             stdin=subprocess.PIPE,
             stdout=subprocess.PIPE,
-            env={**os.environ, "OMP_NUM_THREADS": "1"},
+            env=_without_secrets(),
         )
         self._requests = cast(BinaryIO, self._process.stdin)
         self._answers = cast(BinaryIO, self._process.stdout)
@@ -107,6 +107,12 @@ class Reader:
                 stream.close()
             except OSError:
                 continue
+
+
+def _without_secrets() -> dict[str, str]:
+    """The environment of who reads strangers' files: neither keys nor passwords are in it."""
+    kept = {name: text for name, text in os.environ.items() if not name.startswith("SPINDLE")}
+    return {**kept, "OMP_NUM_THREADS": "1"}
 
 
 def _refused(message: str, code: str, expected: str) -> LogFormatError:

@@ -4,6 +4,7 @@ import io
 import threading
 import zipfile
 from concurrent.futures import ThreadPoolExecutor
+from pathlib import Path
 
 import numpy as np
 import pyarrow as pa
@@ -136,6 +137,16 @@ def test_who_waits_too_long_is_told_so(readers, monkeypatch):
     monkeypatch.setattr(reading, "WAIT_S", 0.05)
     with readers.one(), readers.one(), pytest.raises(UnavailableError, match="being read"):
         read_apart(read_log, "x.csv", LOG)
+
+
+def test_who_reads_strangers_files_holds_no_secret(readers, monkeypatch):
+    monkeypatch.setenv("SPINDLE_DB_PASSWORD", "of-the-database")
+    readers.start_ahead()
+    (reader,) = readers._idle
+    held = Path(f"/proc/{reader._process.pid}/environ").read_bytes()
+    assert b"PATH=" in held
+    assert b"SPINDLE" not in held
+    assert b"of-the-database" not in held
 
 
 def test_only_what_is_on_the_list_is_done():

@@ -9,7 +9,7 @@ from pathlib import Path
 from typing import Any
 
 from django.conf import settings
-from PIL import Image, ImageOps, UnidentifiedImageError
+from PIL import ExifTags, Image, ImageOps, UnidentifiedImageError
 
 from spindle_server.accounts.models import Role, User
 from spindle_server.errors import ServiceError
@@ -20,6 +20,9 @@ from spindle_server.records.writes import writes
 
 LARGEST_BYTES = 12_000_000
 MOST_PIXELS = 80_000_000
+"""Of a JPEG, which can be unpacked at a fraction of its size."""
+MOST_UNSCALED_PIXELS = 30_000_000
+"""Of what is unpacked whole before it can be made smaller."""
 LONGEST_EDGE_PX = 2400
 THUMBNAIL_PX = 360
 FORMATS = ("JPEG", "PNG", "WEBP")
@@ -52,7 +55,7 @@ def add_photo(
             values["incident"] = incident
         write_fields(row, values, base=row.version)
         return row
-    picture = _read(data)
+    picture, (width_px, height_px) = _read(data)
     full, thumbnail = _encoded(picture, LONGEST_EDGE_PX, 86), _encoded(picture, THUMBNAIL_PX, 80)
     photo = Photo(
         sample=sample,
@@ -61,8 +64,8 @@ def add_photo(
         caption=caption.strip(),
         digest=digest,
         name=secrets.token_hex(16),
-        width_px=picture.width,
-        height_px=picture.height,
+        width_px=width_px,
+        height_px=height_px,
         size_bytes=len(full),
         uploaded_by=actor,
     )
@@ -85,8 +88,9 @@ def photo_path(photo: Photo, *, thumbnail: bool) -> Path:
     return Path(settings.PHOTOS) / photo.name[:2] / f"{photo.name}{suffix}.jpg"
 
 
-def _read(data: bytes) -> Image.Image:
-    """The picture, upright and in RGB, judged by its content and not by its name."""
+def _read(data: bytes) -> tuple[Image.Image, tuple[int, int]]:
+    """The picture, upright, in RGB and no larger than it is kept, judged by its content and not by
+    its name; and how many pixels wide and high it came."""
     if not data:
         raise _refused("The file is empty.", "empty")
     if len(data) > LARGEST_BYTES:
@@ -97,15 +101,22 @@ def _read(data: bytes) -> Image.Image:
         )
     try:
         with Image.open(io.BytesIO(data), formats=FORMATS) as opened:
-            if opened.width * opened.height > MOST_PIXELS:
+            most = MOST_PIXELS if opened.format == "JPEG" else MOST_UNSCALED_PIXELS
+            if opened.width * opened.height > most:
                 raise _refused(
                     f"This picture has {opened.width} × {opened.height} pixels; up to "
-                    f"{MOST_PIXELS / 1e6:.0f} million are taken.",
+                    f"{most / 1e6:.0f} million are taken of a {opened.format}.",
                     "too_many_pixels",
                 )
+            came = opened.size
+            turned = opened.getexif().get(ExifTags.Base.Orientation, 1) in (5, 6, 7, 8)
+            # Only a JPEG heeds this; it unpacks an eighth, a quarter or a half of each edge.
+            share = LONGEST_EDGE_PX / max(came)
+            opened.draft("RGB", (max(1, int(came[0] * share)), max(1, int(came[1] * share))))
             opened.load()
-            upright = ImageOps.exif_transpose(opened)
-            return _on_white(upright)
+            upright = _on_white(ImageOps.exif_transpose(opened))
+            upright.thumbnail((LONGEST_EDGE_PX, LONGEST_EDGE_PX))
+            return upright, (came[1], came[0]) if turned else came
     except UnidentifiedImageError as error:
         raise _refused(
             "This is not a picture that can be read here; send JPEG, PNG or WebP. A phone that "
