@@ -138,8 +138,25 @@ td {
 .out td:first-child {
   color: var(--ink-soft);
 }
+td.num {
+  white-space: nowrap;
+}
 .el-select {
-  width: 150px;
+  width: 140px;
+}
+@media (max-width: 1000px) {
+  .wide {
+    font-size: 13px;
+  }
+  .el-select {
+    width: 118px;
+  }
+  .actions .el-button + .el-button {
+    margin-left: 4px;
+  }
+  .actions .el-button {
+    padding: 5px 7px;
+  }
 }
 .actions {
   white-space: nowrap;
