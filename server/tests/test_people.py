@@ -218,3 +218,17 @@ def test_a_stream_ends_with_its_session(people):
     client.delete("/api/v1/session/")
     assert not sessions.still_open(key)
     assert not sessions.still_open(None)
+
+
+def test_a_stream_that_was_open_elsewhere_ends_with_the_password_it_came_by(people):
+    """The session's row is still there, but lets nobody in."""
+    here, there = logged_in("reviewer"), logged_in("reviewer")
+    keys = [client.session.session_key for client in (here, there)]
+    assert all(map(sessions.still_open, keys))
+    post(here, "session/password/", {"current": PASSWORD, "password": NEW})
+    assert sessions.still_open(here.session.session_key)
+    assert not sessions.still_open(keys[1])
+    assert len(here.get("/api/v1/session/logins/").json()) == 1
+    third = logged_in("reader")
+    post(logged_in("administrator"), f"users/{people['reader'].pk}/password/", {"password": NEW})
+    assert not Session.objects.filter(session_key=third.session.session_key).exists()

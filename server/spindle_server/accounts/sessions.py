@@ -10,11 +10,12 @@ from typing import Any
 
 from asgiref.sync import iscoroutinefunction, sync_to_async
 from django.conf import settings
-from django.contrib.auth import SESSION_KEY, logout
+from django.contrib.auth import HASH_SESSION_KEY, SESSION_KEY, logout
 from django.contrib.sessions.models import Session
 from django.http import HttpRequest
 from django.http.response import HttpResponseBase
 from django.utils import timezone
+from django.utils.crypto import constant_time_compare
 from django.utils.decorators import sync_and_async_middleware
 
 from spindle_server.accounts.models import User
@@ -55,6 +56,7 @@ def sessions_of(user: User, own: str | None) -> list[dict[str, Any]]:
             "browser": data.get(BROWSER, ""),
         }
         for row, data in _open(user)
+        if _stands(user, data)
     ]
     return sorted(found, key=lambda one: (one["own"], str(one["seen"])), reverse=True)
 
@@ -63,6 +65,11 @@ def _open(user: User) -> list[tuple[Session, dict[str, Any]]]:
     rows = Session.objects.filter(expire_date__gt=timezone.now())
     decoded = ((row, row.get_decoded()) for row in rows)
     return [(row, data) for row, data in decoded if data.get(SESSION_KEY) == str(user.pk)]
+
+
+def _stands(user: User, data: dict[str, Any]) -> bool:
+    """Whether a session is of the password that is now: one of an earlier lets nobody in."""
+    return constant_time_compare(data.get(HASH_SESSION_KEY, ""), user.get_session_auth_hash())
 
 
 def _time(text: object) -> datetime | None:
@@ -87,8 +94,10 @@ def still_open(key: str | None) -> bool:
     row = Session.objects.filter(session_key=key, expire_date__gt=timezone.now()).first()
     if row is None:
         return False
-    number = str(row.get_decoded().get(SESSION_KEY, ""))
-    return number.isdigit() and User.objects.filter(pk=number, is_active=True).exists()
+    data = row.get_decoded()
+    number = str(data.get(SESSION_KEY, ""))
+    user = User.objects.filter(pk=number, is_active=True).first() if number.isdigit() else None
+    return user is not None and _stands(user, data)
 
 
 @sync_and_async_middleware
