@@ -6,8 +6,6 @@ from __future__ import annotations
 import atexit
 import logging
 import os
-import pickle
-import select
 import subprocess
 import sys
 import threading
@@ -54,7 +52,8 @@ class Reader:
         self._requests = cast(BinaryIO, self._process.stdin)
         self._answers = cast(BinaryIO, self._process.stdout)
         # It says so when it has everything that it needs; what it holds then is its own.
-        self._await(time.monotonic() + STARTS_WITHIN_S, None)
+        with self._watched(time.monotonic() + STARTS_WITHIN_S, None):
+            self._answer()
         self._own_bytes = self.held_bytes()
 
     @property
@@ -77,26 +76,56 @@ class Reader:
         """
         until = time.monotonic() + LEAST_S + S_PER_MB * size / 1e6
         most = self._own_bytes + LEAST_BYTES + BYTES_PER_BYTE * size
-        try:
+        with self._watched(until, most):
             write_frame(self._requests, (job, arguments))
-            return self._await(until, most)
-        except (OSError, EOFError, pickle.UnpicklingError) as problem:
-            self.end()
-            logger.exception("A reader broke over a file")
-            raise _refused("breaks what reads it", "broke_reader", "a whole file") from problem
+            return self._answer()
 
-    def _await(self, until: float, most: int | None) -> tuple[str, Any]:
-        while not select.select([self._answers], [], [], LOOKS_EVERY_S)[0]:
-            if time.monotonic() > until:
-                self.end()
-                raise _refused("takes too long to read for its size", "too_slow", "fewer rows")
-            if most is not None and self.held_bytes() > most:
-                self.end()
-                raise _refused("unpacks to more than its size allows", "too_large", "less of it")
+    def _answer(self) -> tuple[str, Any]:
         data = read_frame(self._answers)
         if data is None:
             raise EOFError("the reader ended")
         return answer_from(data)
+
+    @contextmanager
+    def _watched(self, until: float, most: int | None) -> Iterator[None]:
+        """Around everything that waits for the process: a frozen one takes no request and one that
+        was taken over may end an answer nowhere, so the watch ends it from outside.
+
+        :raises LogFormatError: it took too much, or broke.
+        """
+        over, why = threading.Event(), list[LogFormatError]()
+
+        def watch() -> None:
+            while not over.wait(LOOKS_EVERY_S):
+                if time.monotonic() > until:
+                    why.append(
+                        _refused("takes too long to read for its size", "too_slow", "fewer rows")
+                    )
+                elif most is not None and self.held_bytes() > most:
+                    why.append(
+                        _refused("unpacks to more than its size allows", "too_large", "less of it")
+                    )
+                else:
+                    continue
+                self._process.kill()
+                return
+
+        watcher = threading.Thread(target=watch, daemon=True)
+        watcher.start()
+        try:
+            yield
+        except Exception as problem:
+            # Taking hostile data apart raises whatever it likes.
+            over.set()
+            watcher.join()
+            self.end()
+            if why:
+                raise why[0] from problem
+            logger.exception("A reader broke over a file")
+            raise _refused("breaks what reads it", "broke_reader", "a whole file") from problem
+        finally:
+            over.set()
+            watcher.join()
 
     def end(self) -> None:
         """End the process at once."""

@@ -1,7 +1,11 @@
 """Files that take too much are put down, whatever they are; the next file finds a reader."""
 
 import io
+import os
+import pickle
+import signal
 import threading
+import time
 import zipfile
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
@@ -98,6 +102,47 @@ def test_a_reader_that_dies_breaks_one_file_and_not_the_next(readers):
     assert read_apart(read_log, "x.csv", LOG).time_s.size == 2
 
 
+@pytest.mark.parametrize("size", [100, 3_000_000])
+def test_a_frozen_reader_holds_nobody_up(readers, monkeypatch, size):
+    """It takes no request: more than a pipe holds would be written to it for ever."""
+    monkeypatch.setattr(reading, "LEAST_S", 0.3)
+    monkeypatch.setattr(reading, "S_PER_MB", 0.01)
+    readers.start_ahead()
+    (reader,) = readers._idle
+    os.kill(reader._process.pid, signal.SIGSTOP)
+    began = time.monotonic()
+    with pytest.raises(LogFormatError) as refused:
+        read_apart(read_log, "x.csv", LOG + b"1,1\n" * (size // 4))
+    assert refused.value.code == "too_slow"
+    assert time.monotonic() - began < 10
+    assert not reader.alive
+    monkeypatch.setattr(reading, "LEAST_S", 5.0)
+    assert read_apart(read_log, "x.csv", LOG).time_s.size == 2
+
+
+@pytest.mark.parametrize("sent", [b"\0" * 7 + b"\x40", b"\xff" * 8, b"\0\0"])
+def test_an_answer_that_ends_nowhere_holds_nobody_up(readers, monkeypatch, sent):
+    """A reader that was taken over begins an answer, and says no more."""
+    monkeypatch.setattr(reading, "LEAST_S", 0.3)
+    readers.start_ahead()
+    (reader,) = readers._idle
+    mine, theirs = os.pipe()
+    os.write(theirs, sent)
+    reader._answers = os.fdopen(mine, "rb")
+    kill, writing = reader._process.kill, os.fdopen(theirs, "wb")
+
+    def killed():
+        """With the process goes its end of the pipe."""
+        writing.close()
+        kill()
+
+    monkeypatch.setattr(reader._process, "kill", killed)
+    with pytest.raises(LogFormatError) as refused:
+        read_apart(read_log, "x.csv", LOG)
+    assert not reader.alive
+    assert refused.value.code in ("too_slow", "broke_reader")
+
+
 def test_one_that_died_while_it_waited_is_not_asked(readers):
     readers.start_ahead()
     readers._idle[0]._process.kill()
@@ -109,7 +154,7 @@ def test_an_answer_that_is_no_data_ends_the_reader(readers, monkeypatch):
     readers.start_ahead()
 
     def hostile(data):
-        raise reading.pickle.UnpicklingError("os.system is no data")
+        raise pickle.UnpicklingError("os.system is no data")
 
     monkeypatch.setattr(reading, "answer_from", hostile)
     with pytest.raises(LogFormatError) as refused:

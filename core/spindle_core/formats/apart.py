@@ -64,6 +64,9 @@ JOBS: Final[Mapping[str, Callable[..., Any]]] = {
 
 _LENGTH = struct.Struct(">Q")
 
+LONGEST_FRAME: Final = 4_000_000_000
+"""Bytes; what says that it is longer is no frame."""
+
 
 def write_frame(stream: BinaryIO, content: Any) -> None:
     """Send one request or answer."""
@@ -79,6 +82,8 @@ def read_frame(stream: BinaryIO) -> bytes | None:
     if len(head) < _LENGTH.size:
         return None
     (length,) = _LENGTH.unpack(head)
+    if length > LONGEST_FRAME:
+        return None
     data = stream.read(length)
     return data if len(data) == length else None
 

@@ -14,7 +14,6 @@ def ranking_content(cohort: CohortNow) -> dict[str, Any]:
     result = cohort.result
     currency = result["currency"]
     weighed = [one for one in result["measures"] if one["weight"] > 0]
-    heaviest = max((one["weight"] for one in weighed), default=1.0)
     return {
         "load": cohort.load.words if cohort.load else "",
         "currency": currency,
@@ -24,7 +23,6 @@ def ranking_content(cohort: CohortNow) -> dict[str, Any]:
                 "label": one["label"],
                 "unit": currency if one["name"] == "price" else one["unit"],
                 "weight": one["weight"],
-                "share": round(one["weight"] / heaviest, 4),
                 "lower_is_better": one["lower_is_better"],
                 "at": _level(one),
                 "motors": one["motors"],
@@ -65,8 +63,6 @@ def _row(row: Mapping[str, Any], names: list[str]) -> dict[str, Any]:
         "places": row["places"],
         "from": row["place_from"],
         "to": row["place_to"],
-        "per_gram": row["per_mass"],
-        "per_price": row["per_price"],
         "figures": [_figure(figures.get(name)) for name in names],
         "warnings": row["warnings"],
     }
@@ -74,14 +70,13 @@ def _row(row: Mapping[str, Any], names: list[str]) -> dict[str, Any]:
 
 def _figure(one: Mapping[str, Any] | None) -> dict[str, Any]:
     if one is None:
-        return {"value": None, "u": None, "reason": "not measured", "score": None, "runs": None,
-                "samples": None, "estimated": False}  # fmt: skip
+        return {"value": None, "u": None, "reason": "not measured", "runs": None, "samples": None,
+                "estimated": False}  # fmt: skip
     figure = one["figure"]
     return {
         "value": figure["value"],
         "u": figure["u"] or None,
         "reason": figure["reason"] or "",
-        "score": one["score"],
         "runs": one["runs"],
         "samples": one["samples"],
         "estimated": bool(one["filled"]) or figure["origin"] == "estimated",
