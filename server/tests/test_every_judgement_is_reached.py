@@ -35,6 +35,7 @@ SEEN = {
     "moves": "moved",
     "score_cohort": "total",
     "settlings": "settle",
+    "undecided": "left_open",
     "performs_the_same": "families",
     "arm_inertia_kg_mm2": "arm_inertia_kg_mm2",
     "pack_need": "pack",

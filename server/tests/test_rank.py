@@ -1,6 +1,7 @@
 """Rank over the API: like with like, bounds before weights, what stands beside a score."""
 
 import datetime
+import re
 
 import pytest
 
@@ -120,6 +121,32 @@ def test_what_would_settle_names_what_to_mount(api, rig, second, record):
         # Only the first motor has a second sample that was never run.
         unrun = {rig["motor"].pk: rig["samples"][1].pk}
         assert settle["sample"] == unrun.get(settle["motor"])
+
+
+def test_where_no_run_settles_who_leads_that_is_said(api, rig, second, record, people):
+    """By mass alone: a scale settles it, not the stand."""
+    record(1.0)
+    record(1.0, sample=2)
+    weigh(people, second.samples.first(), 31.05)
+    weigh(people, rig["samples"][0], 31.0)
+    found = ranked(api, weights="mass_g:1")
+    assert found["leader"]["probability"] < 0.95
+    assert found["settle"] is None
+    first = rig["motor"].full_name
+    assert found["left_open"].startswith("No one run more would settle whether ")
+    assert first in found["left_open"]
+    assert second.full_name in found["left_open"]
+    assert re.search(r"known with \d+ %: \d+ % of what is uncertain", found["left_open"])
+
+
+def test_a_sure_lead_leaves_nothing_open(api, rig, second, record, people):
+    record(1.0)
+    record(1.0, sample=2)
+    weigh(people, second.samples.first(), 20.0)
+    weigh(people, rig["samples"][0], 31.0)
+    found = ranked(api, weights="mass_g:1")
+    assert found["leader"]["probability"] > 0.99
+    assert found["left_open"] == ""
 
 
 def test_motors_on_another_propeller_are_shown_without_figures_not_filled(

@@ -19,7 +19,7 @@ from spindle_core.figures.repeats import PooledSpread
 from spindle_core.rank.cohort import Load, RanRun, cohort_of, loads_of
 from spindle_core.rank.rank_confidence import rank_confidence, tie_words, tied_places
 from spindle_core.rank.scoring import Criterion, Entry, score_cohort
-from spindle_core.rank.settle import settlings
+from spindle_core.rank.settle import settlings, undecided
 from spindle_core.reduction.result import Point
 
 LIGHT, HEAVY = Load("Light 5x3x2", "bench supply", 16.0), Load("Heavy 5x4x3", "bench supply", 16.0)
@@ -202,6 +202,7 @@ class TestCohort:
 
 
 THRUST = Criterion("max_thrust_gf", 1.0)
+WIDE = Measured(995.0, {"repeat@c": 40.0})
 
 
 def entry(name, value, u, kind="repeat"):
@@ -297,6 +298,29 @@ class TestSettling:
         )
         right = np.mean(np.sign(seen) == np.sign(truth))
         assert found.after == pytest.approx(right, abs=0.005)
+
+    def test_whoever_could_lead_is_looked_at_and_not_only_the_second(self):
+        """The third was hardly tested: it is the one that may really be first."""
+        a, b, c = entry("a", 1020, 2), entry("b", 1000, 2), Entry("c", {"max_thrust_gf": WIDE})
+        found = settlings(score_cohort([a, b, c], [THRUST]), {})
+        assert (found[0].motor, found[0].against) == ("c", "a")
+        assert found[0].now == pytest.approx(
+            0.5 * math.erfc(-25.0 / math.hypot(2, 40) / math.sqrt(2)), abs=1e-9
+        )
+        told = undecided(score_cohort([a, b, c], [THRUST]))
+        assert (told.first, told.contender, told.largest) == ("a", "c", "repeat")
+
+    def test_what_no_run_settles_is_told_with_its_reason(self):
+        """Each motor on its own stand: a calibration each, and hardly any scatter."""
+        told = undecided(self.leads(calibration=20.0, repeat=1.0))
+        assert (told.largest, told.first, told.contender) == ("calibration", "a", "b")
+        assert told.share == pytest.approx(400.0 / 401.0)
+        assert told.now == pytest.approx(
+            0.5 * math.erfc(-20.0 / math.sqrt(802.0) / math.sqrt(2)), abs=1e-9
+        )
+
+    def test_nothing_is_undecided_between_figures_without_u(self):
+        assert isinstance(undecided(self.leads()), Absent)
 
     def test_one_motor_has_nothing_to_settle(self):
         assert isinstance(settlings(score_cohort([entry("a", 1, 0.1)], [THRUST]), {}), Absent)

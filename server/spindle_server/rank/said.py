@@ -19,7 +19,7 @@ from spindle_core.rank.rank_confidence import (
     weight_swaps,
 )
 from spindle_core.rank.scoring import Scored, Snapshot
-from spindle_core.rank.settle import settlings
+from spindle_core.rank.settle import settlings, undecided
 from spindle_server.motors.models import MotorModel
 from spindle_server.rank.facts import Facts
 from spindle_server.rank.judging import WEIGHED_UP, Asked, Judged
@@ -125,10 +125,39 @@ def settle(snapshot: Snapshot, judged: Judged, facts: Mapping[int, Facts]) -> di
         "now": best.now,
         "after": best.after,
         "sentence": (
-            f"{what} of {of}{motor.full_name}{under} would settle most: who leads is known with "
+            f"{what} of {of}{motor.full_name}{under} would settle most: whether it or "
+            f"{facts[int(best.against)].motor.full_name} leads is known with "
             f"{100 * best.now:.0f} %, afterwards with {100 * best.after:.0f} % on average."
         ),
     }
+
+
+_OF_WHAT = {
+    "calibration": "the calibration of the stand",
+    "gravity": "gravity, where it is assumed",
+    "level": "the arms of the stand",
+    "assumed_sample": "what samples of one model differ by, which is assumed",
+    "sample": "what samples of one model differ by",
+    "repeat": "what runs differ by",
+    "assumed_repeat": "what runs differ by, which is assumed",
+}
+
+
+def left_open(
+    snapshot: Snapshot, confidence: RankConfidence | None, facts: Mapping[int, Facts]
+) -> str:
+    """Why no run would settle who leads, where it is not known surely; else blank."""
+    told = undecided(snapshot)
+    if isinstance(told, Absent) or confidence is None:
+        return ""
+    if confidence.of(told.first, 1) >= SURE:
+        return ""
+    first, other = (facts[int(name)].motor.full_name for name in (told.first, told.contender))
+    what = _OF_WHAT.get(told.largest, told.largest.replace("_", " "))
+    return (
+        f"No one run more would settle whether {first} or {other} leads, which is known with "
+        f"{100 * told.now:.0f} %: {100 * told.share:.0f} % of what is uncertain about it is {what}."
+    )
 
 
 def _mounted(

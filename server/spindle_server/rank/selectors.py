@@ -19,6 +19,7 @@ from spindle_server.rank.said import (
     beaten,
     families,
     leader,
+    left_open,
     price_of_lead,
     remarks,
     settle,
@@ -48,6 +49,7 @@ def ranking(asked: Asked) -> dict[str, Any]:
     confidence = None
     if len(scored) > 1:
         confidence = rank_confidence(run, asked.criteria, seed=SEED)
+    settled = None if snapshot is None else settle(snapshot, judged, facts)
     return {
         "loads": [
             {"key": key_of(load), "words": load.words, "motors": count}
@@ -65,7 +67,8 @@ def ranking(asked: Asked) -> dict[str, Any]:
         "ties": [] if confidence is None else ties(confidence, scored),
         "leader": leader(scored, confidence, facts),
         "swap": None if snapshot is None else swap(snapshot, facts),
-        "settle": None if snapshot is None else settle(snapshot, judged, facts),
+        "settle": settled,
+        "left_open": "" if snapshot is None or settled else left_open(snapshot, confidence, facts),
         "beaten": beaten(judged, facts),
         "families": families(judged, facts),
         "price_of_lead": price_of_lead(scored, judged, facts, confidence, currency),

@@ -220,6 +220,7 @@ class RankingSerializer(serializers.Serializer):
     leader = LeaderSerializer(allow_null=True)
     swap = WeightSwapSerializer(allow_null=True)
     settle = SettlingSerializer(allow_null=True)
+    left_open = serializers.CharField(allow_blank=True)
     beaten = BeatenSerializer(many=True)
     families = SameMotorSerializer(many=True)
     price_of_lead = serializers.CharField(allow_blank=True)

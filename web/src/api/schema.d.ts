@@ -7641,6 +7641,7 @@ export interface components {
             leader: components["schemas"]["Leader"] | null;
             swap: components["schemas"]["WeightSwap"] | null;
             settle: components["schemas"]["Settling"] | null;
+            left_open: string;
             beaten: components["schemas"]["Beaten"][];
             families: components["schemas"]["SameMotor"][];
             price_of_lead: string;

@@ -93,6 +93,7 @@ const ranking = (more = {}): Schemas['Ranking'] => ({
   },
   beaten: [{ better: 1, worse: 2, confidence: 0.9, sentence: 'Motor 1 before Motor 2.' }],
   families: [{ motors: [1, 2], sentence: 'Motor 1 and Motor 2 perform the same.' }],
+  left_open: '',
   price_of_lead: 'Motor 1 costs 6.00 EUR more than Motor 2: 3.00 EUR per gram saved.',
   remarks: [],
   ...more,
@@ -183,6 +184,16 @@ describe('the judgement', () => {
       props: { ranking: ranking({ settle: gone }), mayWrite: true },
     })
     expect(page.text()).toContain('No such sample is at hand')
+  })
+
+  it('says why no run would settle it', async () => {
+    serve({})
+    const left_open = 'No one run more would settle whether Motor 1 or Motor 2 leads.'
+    const { page } = await show(RankJudgement, {
+      props: { ranking: ranking({ settle: null, left_open }), mayWrite: true },
+    })
+    expect(page.text()).toContain(left_open)
+    expect(page.findAll('button')).toHaveLength(0)
   })
 
   it('says what is needed where nobody can be ranked', async () => {

@@ -73,6 +73,7 @@ function setUp() {
         </p>
       </template>
     </div>
+    <p v-if="ranking.left_open" class="open">{{ ranking.left_open }}</p>
     <p v-for="one in ranking.families" :key="one.sentence" class="family">
       {{ one.sentence }} Call them one family.
     </p>
