@@ -242,6 +242,35 @@ def test_answers_survive_a_lost_server(demo, log_in, problems):
     problems[:] = [text for text in problems if "ERR_INTERNET_DISCONNECTED" not in text]
 
 
+def test_a_weighing_whose_answer_is_lost_is_sent_again_and_is_one(demo, log_in, problems):
+    """The server wrote it, the network swallowed the answer; who sees "try again" does."""
+    page = log_in("ilse")
+    motor = own_motor(page, demo)
+    sample = motor["samples"][0]["id"]
+    page.goto(f"{demo.address}/intake/{motor['id']}/mass")
+    lost = []
+
+    def swallow(route):
+        if route.request.method != "POST":
+            route.fallback()
+            return
+        lost.append(route.fetch().status)
+        route.abort()
+
+    page.route(f"**/api/v1/samples/{sample}/weighings/", swallow, times=1)
+    page.locator("#w-mass").first.fill("26.4")
+    keep = page.get_by_role("button", name="Note the weighing").first
+    keep.click()
+    expect(page.get_by_role("alert").first).to_contain_text("What you typed is still here; try")
+    assert lost == [201]
+    keep.click()
+    expect(page.get_by_text("Not weighed yet.")).to_have_count(0)
+    found = page.request.get(f"{demo.address}/api/v1/motors/{motor['id']}/").json()
+    weighed = [row["mass_g"] for one in found["masses"]["samples"] for row in one["weighings"]]
+    assert weighed == [26.4]
+    problems[:] = [text for text in problems if "ERR_FAILED" not in text]
+
+
 def test_two_people_at_one_parcel_merge_field_by_field(demo, log_in, browser):
     page = log_in("ilse")
     motor = own_motor(page, demo)["id"]

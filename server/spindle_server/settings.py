@@ -48,6 +48,7 @@ INSTALLED_APPS = [
     "django_tasks",
     "django_tasks_db",
     "spindle_server.accounts",
+    "spindle_server.once",
     "spindle_server.work",
     "spindle_server.motors",
     "spindle_server.motor_file",
@@ -83,6 +84,7 @@ MIDDLEWARE = [
     "spindle_server.accounts.sessions.idle_ends",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "axes.middleware.AxesMiddleware",
+    "spindle_server.once.middleware.CarriedOutOnce",
 ]
 
 ROOT_URLCONF = "spindle_server.urls"

@@ -43,6 +43,7 @@ def _session(user: object) -> Response:
 class SessionView(APIView):
     """Who is logged in; log in; log out. The only endpoint that is open to strangers."""
 
+    answers_once = False
     permission_classes = [AllowAny]
 
     @extend_schema(responses=SessionSerializer)
@@ -67,6 +68,7 @@ class SessionView(APIView):
 class UserList(generics.ListAPIView):
     """People; administrators only."""
 
+    answers_once = False
     read_role = write_role = Role.ADMINISTRATOR
     queryset = User.objects.order_by("username")
     serializer_class = PersonSerializer
@@ -96,6 +98,7 @@ class UserDetail(APIView):
 class UserPassword(APIView):
     """The password of somebody; administrators only."""
 
+    answers_once = False
     read_role = write_role = Role.ADMINISTRATOR
 
     @extend_schema(request=ResetPasswordSerializer, responses={204: None})
@@ -122,6 +125,7 @@ class UserDeeds(APIView):
 class OwnPassword(APIView):
     """One's own password."""
 
+    answers_once = False
     write_role = Role.READER
 
     @extend_schema(request=OwnPasswordSerializer, responses={204: None})

@@ -79,6 +79,8 @@ class BenchInHand(APIView):
 class BenchArm(APIView):
     """Arming."""
 
+    answers_once = False
+
     @extend_schema(request=ArmSerializer, responses=FrameSerializer)
     def post(self, request: Request) -> Response:
         """Mount, tare and arm; refused unless what is asked of the checklist is confirmed."""
@@ -106,6 +108,8 @@ class BenchChecklist(APIView):
 
 class BenchProfile(APIView):
     """A profile before it is armed."""
+
+    answers_once = False
 
     @extend_schema(request=ProfileSerializer, responses=CourseSerializer)
     def post(self, request: Request) -> Response:
@@ -159,6 +163,8 @@ class SavedProfileDetail(APIView):
 class BenchStart(APIView):
     """Starting."""
 
+    answers_once = False
+
     @extend_schema(request=StartSerializer, responses=FrameSerializer)
     def post(self, request: Request) -> Response:
         """Start the armed run; only who armed it may, and only that run."""
@@ -170,6 +176,7 @@ class BenchStart(APIView):
 class BenchStop(APIView):
     """Stopping: the one act that a reader may do."""
 
+    answers_once = False
     write_role = Role.READER
 
     @extend_schema(request=None, responses=FrameSerializer)
@@ -181,6 +188,8 @@ class BenchStop(APIView):
 
 class BenchReset(APIView):
     """After a fault."""
+
+    answers_once = False
 
     @extend_schema(request=None, responses=FrameSerializer)
     def post(self, request: Request) -> Response:
@@ -214,6 +223,8 @@ class BenchDoor(APIView):
 
 class BenchRetry(APIView):
     """Runs that were set aside."""
+
+    answers_once = False
 
     @extend_schema(request=RetrySerializer, responses=FrameSerializer)
     def post(self, request: Request) -> Response:

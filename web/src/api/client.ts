@@ -2,6 +2,7 @@
 import createClient, { type Middleware } from 'openapi-fetch'
 import { sessionEnded } from './again'
 import { noteBuild } from './build'
+import { answered, keyFor, printOf } from './once'
 import type { components, paths } from './schema'
 
 export type Schemas = components['schemas']
@@ -89,10 +90,22 @@ export function asJson(body: unknown): string {
 
 /** What was sent, as long as it may have to be sent again: a body can be read once only. */
 const copies = new Map<string, Request>()
+/** What was posted, in the words its key stands for. */
+const posted = new Map<string, string>()
+
+async function noteAnswer(sent: string, response: Response): Promise<void> {
+  const under = response.status === 409 && (await errorOf(response.clone())).body.code
+  answered(sent, response.status, under === 'still_under_way')
+}
 
 const middleware: Middleware = {
-  onRequest({ request, id }) {
+  async onRequest({ request, id }) {
     if (!['GET', 'HEAD'].includes(request.method)) request.headers.set('X-CSRFToken', csrfToken())
+    if (request.method === 'POST') {
+      const sent = `${request.url}\n${await request.clone().text()}`
+      request.headers.set('Idempotency-Key', keyFor(sent))
+      posted.set(id, sent)
+    }
     copies.set(id, request.clone())
     return request
   },
@@ -107,11 +120,15 @@ const middleware: Middleware = {
         final = await fetch(copy)
       }
     }
+    const sent = posted.get(id)
+    posted.delete(id)
+    if (sent !== undefined) await noteAnswer(sent, final)
     if (!final.ok) throw await errorOf(final)
     return final
   },
   onError({ error, id }) {
     copies.delete(id)
+    posted.delete(id)
     return error instanceof ApiError ? error : new ApiError(0, OFFLINE)
   },
 }
@@ -132,12 +149,18 @@ export function dataOf<T>(answer: { data?: T }): T {
 }
 
 /** One try at an upload; only this way does a browser say how much of it is on its way. */
-function upload(path: string, form: FormData, sent?: (percent: number) => void): Promise<Response> {
+function upload(
+  path: string,
+  form: FormData,
+  key: string,
+  sent?: (percent: number) => void,
+): Promise<Response> {
   return new Promise((resolve, reject) => {
     const request = new XMLHttpRequest()
     const away = () => reject(new ApiError(0, OFFLINE))
     request.open('POST', path)
     request.setRequestHeader('X-CSRFToken', csrfToken())
+    request.setRequestHeader('Idempotency-Key', key)
     request.timeout = UPLOADED_WITHIN_MS
     request.upload.onprogress = ({ loaded, total }) => {
       if (total) sent?.(Math.round((100 * loaded) / total))
@@ -155,8 +178,12 @@ export async function sendForm<T>(
   form: FormData,
   sent?: (percent: number) => void,
 ): Promise<T> {
-  let response = await upload(path, form, sent)
-  if (response.status === 401 && (await sessionEnded())) response = await upload(path, form, sent)
+  const print = printOf(path, form)
+  const key = keyFor(print)
+  let response = await upload(path, form, key, sent)
+  if (response.status === 401 && (await sessionEnded()))
+    response = await upload(path, form, key, sent)
+  await noteAnswer(print, response)
   if (!response.ok) throw await errorOf(response)
   return (await response.json()) as T
 }

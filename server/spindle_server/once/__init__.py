@@ -1,0 +1,1 @@
+"""A request that is sent again is not carried out again."""
