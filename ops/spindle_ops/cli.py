@@ -11,6 +11,7 @@ import subprocess
 import sys
 import time
 from collections.abc import Sequence
+from datetime import datetime
 from pathlib import Path
 
 from spindle_ops import setup
@@ -20,6 +21,7 @@ from spindle_ops.instance import CHECKOUT, Instance, free_port
 from spindle_ops.leftovers import end_leftovers
 from spindle_ops.problem import Problem
 from spindle_ops.processes import database_alone, known_migrations, serve
+from spindle_ops.upkeep import Backups, note_made, set_daily
 
 DEFAULT_PORT = 8137
 
@@ -86,6 +88,9 @@ def build_parser() -> argparse.ArgumentParser:
     mutants.add_argument("rest", nargs=argparse.REMAINDER)
     backed = commands.add_parser("backup")
     backed.add_argument("to", type=Path, help="a folder; backups that lie there are thinned")
+    backed.add_argument(
+        "--daily", metavar="HH:MM", help="every day at this time, as long as it runs; or 'never'"
+    )
     backed.add_argument("--folder", type=Path, help="of the installation (default: what runs)")
     backed.add_argument("--check", action="store_true", help="look at a backup instead")
     back = commands.add_parser("restore")
@@ -288,12 +293,34 @@ def _backup(options: argparse.Namespace) -> int:
         folder = options.folder or CHECKOUT / "var" / name
         home = Instance(name, folder.resolve(), DEFAULT_PORT, demo=name == "demo")
         if home.pid_file.exists():
-            made = backup(home, to)
+            if options.daily is not None:
+                return _daily(home, to, options.daily)
+            begun, now = time.monotonic(), datetime.now()
+            made = backup(home, to, now)
+            note_made(home, made, now, time.monotonic() - begun)
             setup.say(
                 f"{made}: {made.stat().st_size / 1e6:.1f} MB, checked. Keep it elsewhere too."
             )
             return 0
     raise Problem("Nothing runs from this checkout; start it, or name its --folder.")
+
+
+def _daily(home: Instance, to: Path, when: str) -> int:
+    """Back up every day, or no more.
+
+    :raises Problem: that is no time of a day, or nothing can be written there.
+    """
+    if when == "never":
+        set_daily(home, None, Backups().at)
+        setup.say("No more daily backups; those that were made stay.")
+        return 0
+    try:
+        at = datetime.strptime(when, "%H:%M").time()
+    except ValueError:
+        raise Problem(f"A time of day is HH:MM, as in 03:15, got {when!r}.") from None
+    set_daily(home, to, at)
+    setup.say(f"Backed up into {to} every day at {when}; the page Upkeep tells how it went.")
+    return 0
 
 
 def _restore(options: argparse.Namespace) -> int:

@@ -74,6 +74,11 @@ class Instance:
         return self.run / "health.json"
 
     @property
+    def upkeep_file(self) -> Path:
+        """What the launcher saw of parts, disk and backups; the web process reads it."""
+        return self.run / "upkeep.json"
+
+    @property
     def children_file(self) -> Path:
         """Which processes belong to this installation."""
         return self.run / "children.json"
@@ -168,6 +173,7 @@ class Instance:
             SPINDLE_DB_PASSWORD=kept["database"],
             SPINDLE_DB_SOCKET=str(self.database_socket),
             SPINDLE_AGENT_SOCKET=str(self.run / "agent.sock"),
+            SPINDLE_UPKEEP_FILE=str(self.upkeep_file),
             SPINDLE_DOOR_PORT=str(self.door_port),
             # Derived, so that the door can check a pass without holding the web's own secret.
             SPINDLE_DOOR_KEY=hashlib.sha256(f"stop door {kept['secret_key']}".encode()).hexdigest(),

@@ -6,6 +6,7 @@ import contextlib
 import json
 import os
 import signal
+import socket
 import subprocess
 import sys
 import time
@@ -15,7 +16,7 @@ from collections import deque
 from collections.abc import Iterator
 from dataclasses import dataclass, field
 from pathlib import Path
-from typing import IO
+from typing import IO, Any
 
 from spindle_ops.copies import copy_database
 from spindle_ops.health import Act, Prober, line_answers, web_answers, write_troubles
@@ -24,10 +25,13 @@ from spindle_ops.leftovers import end_leftovers, record
 from spindle_ops.mariadb import Database, die_with_parent
 from spindle_ops.problem import Problem
 from spindle_ops.setup import PYTHON, manage, say
+from spindle_ops.upkeep import Upkeep
 
 ANSWERS_WITHIN_S = 40.0
 RESTARTS_IN_A_MINUTE = 10
 FOREMOST = -10
+BUSY = frozenset({"armed", "running", "aborting", "coasting"})
+"""States of the bench in which nothing else is begun."""
 
 
 def _foremost() -> None:
@@ -48,6 +52,7 @@ class Child:
     foremost: bool = False
     process: subprocess.Popen[bytes] | None = None
     starts: deque[float] = field(default_factory=deque)
+    restarts: int = 0
 
     def start(self) -> None:
         """Start, with output to its log."""
@@ -95,6 +100,7 @@ class Child:
         if len(self.starts) > RESTARTS_IN_A_MINUTE:
             raise Problem(f"The {self.name} ends again and again; see {self.log}.")
         say(f"The {self.name} ended (status {self.process.returncode}); starting it again.")
+        self.restarts += 1
         self.start()
         return True
 
@@ -208,6 +214,7 @@ class Supervisor:
                 "database": line_answers(instance.database_socket, None),
             }
         )
+        self.upkeep = Upkeep(instance, self._parts, self._bench_is_busy)
         self._lock: IO[str] | None = None
 
     def start(self) -> str:
@@ -232,6 +239,7 @@ class Supervisor:
         self._record()
         self._wait_for_page()
         self.prober.start()
+        self.upkeep.start()
         own = Path("/proc/self").resolve().name
         self.instance.pid_file.write_text(f"{own} {self.instance.address}")
         return said
@@ -292,10 +300,44 @@ class Supervisor:
             time.sleep(0.2)
             if self._revive():
                 self._record()
-            troubles = self._judge(time.monotonic())
+            troubles = [*self._judge(time.monotonic()), *self.upkeep.troubles]
             if troubles != said:
                 said = troubles
                 write_troubles(self.instance.health_file, troubles)
+
+    def _parts(self) -> list[dict[str, Any]]:
+        """Every process as it is now, for the page *Upkeep*."""
+        now = time.monotonic()
+        found = []
+        for child in self.children:
+            running = child.process is not None and child.process.poll() is None
+            found.append(self._part(child.name, running, now, child.restarts))
+        process = self.database.process
+        found.append(self._part("database", process is not None and process.poll() is None, now, 0))
+        return found
+
+    def _part(self, name: str, running: bool, now: float, restarts: int) -> dict[str, Any]:
+        watch = self.prober.watches.get(name)
+        return {
+            "name": name,
+            "running": running,
+            # Long work answers nobody while it is at something; that it runs has to do.
+            "silent_s": None if watch is None else round(max(0.0, now - watch.answered), 1),
+            "answers": running and not (watch is not None and watch.told),
+            "restarts": restarts,
+        }
+
+    def _bench_is_busy(self) -> bool:
+        """Whether something is armed or turns; an agent that does not answer holds nothing up."""
+        with (
+            contextlib.suppress(OSError, ValueError, LookupError, TypeError),
+            socket.socket(socket.AF_UNIX) as line,
+        ):
+            line.settimeout(2.0)
+            line.connect(str(self.instance.run / "agent.sock"))
+            line.sendall(b'{"do": "status"}\n')
+            return json.loads(line.makefile().readline())["frame"]["state"] in BUSY
+        return False
 
     def _revive(self) -> bool:
         changed = False
@@ -344,10 +386,12 @@ class Supervisor:
     def stop(self) -> None:
         """Stop everything; the agent first, which makes the stand safe."""
         self.prober.stop()
+        self.upkeep.stop()
         for child in reversed(self.children):
             child.stop(self._ends_within_s(child.name))
         self.database.stop()
-        for path in (self.instance.children_file, self.instance.health_file):
+        home = self.instance
+        for path in (home.children_file, home.health_file, home.upkeep_file):
             path.unlink(missing_ok=True)
         self.instance.pid_file.unlink(missing_ok=True)
         if self._lock is not None:
