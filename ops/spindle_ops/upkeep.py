@@ -196,6 +196,9 @@ class Upkeep:
         self._ended.set()
 
     def _go_on(self) -> None:
+        # The last at the processor, and what it starts too: nothing here is in a hurry.
+        with contextlib.suppress(OSError):
+            os.setpriority(os.PRIO_PROCESS, threading.get_native_id(), 15)
         self.round(datetime.now(), fresh=True)
         waited = 0.0
         while not self._ended.wait(EVERY_S):
@@ -254,6 +257,7 @@ class Upkeep:
                 "last": kept.last
                 and {**asdict(kept.last), "at": kept.last.at.astimezone().isoformat()},
                 "amiss": amiss,
+                "same_disk": bool(kept.to) and _same_disk(Path(kept.to), self.instance.folder),
             },
         }
         path = self.instance.upkeep_file
@@ -266,6 +270,12 @@ class Upkeep:
         names = {"database": "mariadb", "photos": "photos", "packs": "packs", "logs": "log"}
         names |= {"inbox": "inbox", "copies": "copies", "waiting_runs": "bench"}
         return {what: size_of(self.instance.folder / name) for what, name in names.items()}
+
+
+def _same_disk(one: Path, other: Path) -> bool:
+    with contextlib.suppress(OSError):
+        return one.stat().st_dev == other.stat().st_dev
+    return False
 
 
 def size_of(folder: Path) -> int:

@@ -4,6 +4,7 @@ import json
 import shutil
 from collections import namedtuple
 from datetime import datetime, time, timedelta
+from pathlib import Path
 
 import pytest
 
@@ -243,6 +244,19 @@ class TestByTheClock:
         Upkeep(instance).round(NOON + timedelta(hours=1))
         assert written[1:] == []
         assert state(instance)["backups"]["last"]["bytes"] == 7
+
+    def test_on_the_disk_of_the_record_itself_that_is_noted(
+        self, instance, tmp_path, disk, written, monkeypatch
+    ):
+        Upkeep(instance).round(NOON)
+        assert state(instance)["backups"]["same_disk"] is False
+        set_daily(instance, tmp_path / "to", time(3, 15))
+        Upkeep(instance).round(NOON)
+        assert state(instance)["backups"]["same_disk"] is True
+        set_daily(instance, Path("/dev/shm") / tmp_path.name, time(3, 15))
+        Upkeep(instance).round(NOON)
+        assert state(instance)["backups"]["same_disk"] is False
+        shutil.rmtree(Path("/dev/shm") / tmp_path.name)
 
     def test_no_more(self, instance, tmp_path, disk, written):
         set_daily(instance, tmp_path / "to", time(3, 15))

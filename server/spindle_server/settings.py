@@ -23,6 +23,7 @@ DOOR_KEY = os.environ.get("SPINDLE_DOOR_KEY", "")
 DOOR_URL = os.environ.get("SPINDLE_DOOR_URL", "")
 
 # Photos lie outside everything that is served as a file; a view hands them out.
+UPKEEP_FILE = Path(os.environ.get("SPINDLE_UPKEEP_FILE", VAR / "run" / "upkeep.json"))
 PHOTOS = VAR / "photos"
 PACKS = VAR / "packs"
 INBOX = Path(os.environ.get("SPINDLE_INBOX", VAR / "inbox"))

@@ -6,6 +6,7 @@ from django.views.generic import RedirectView
 from spindle_server.api import schema as _schema  # noqa: F401 - registers the scheme
 from spindle_server.api.front_page import front_page
 from spindle_server.publish.readers_views import read
+from spindle_server.upkeep.views import healthz
 
 stations = [
     path("", include("spindle_server.accounts.urls")),
@@ -29,10 +30,12 @@ stations = [
     path("", include("spindle_server.verdict.urls")),
     path("", include("spindle_server.publish.urls")),
     path("", include("spindle_server.vocabulary.urls")),
+    path("", include("spindle_server.upkeep.urls")),
 ]
 
 urlpatterns = [
     path("api/v1/", include(stations)),
+    path("healthz", healthz),
     path("read", RedirectView.as_view(url="/read/")),
     re_path(r"^read/(?P<path>.*)$", read),
     re_path(r"^(?!api/|static/|read/).*$", front_page),

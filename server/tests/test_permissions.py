@@ -199,6 +199,7 @@ ENDPOINTS = [
     ("get", "/api/v1/imports/inbox/", READ),
     ("patch", "/api/v1/imports/inbox/1/", WRITE),
     ("get", "/api/v1/imports/inbox/1/file/", READ),
+    ("get", "/api/v1/upkeep/", ADMIN),
     ("get", "/api/v1/work/", READ),
     ("post", "/api/v1/work/1/stop/", WRITE),
     ("post", "/api/v1/runs/rebuild/", WRITE),

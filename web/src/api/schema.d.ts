@@ -2662,6 +2662,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/upkeep/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Parts, room, backups, runs on their way, clocks, and what is amiss with them. */
+        get: operations["upkeep_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/users/": {
         parameters: {
             query?: never;
@@ -3072,6 +3089,12 @@ export interface components {
             p_value: number | null;
             agrees: boolean | null;
         };
+        /** @description Something amiss. */
+        Amiss: {
+            level: components["schemas"]["LevelEnum"];
+            about: string;
+            sentence: string;
+        };
         /** @description What a differing answer suggests for one sample, by its place. */
         Argument: {
             topic: string;
@@ -3257,6 +3280,13 @@ export interface components {
         Axes: {
             x_name: string;
             y_name: string;
+        };
+        /** @description Daily backups. ``to`` blank: none are asked for. */
+        Backups: {
+            to: string;
+            at: string;
+            last: components["schemas"]["LastBackup"] | null;
+            amiss: string;
         };
         /**
          * @description * `weighed` - weighed
@@ -3744,6 +3774,13 @@ export interface components {
          * @enum {string}
          */
         ClaimedQuantityEnum: "mass_g" | "max_current_a" | "max_power_w" | "cells_min" | "cells_max" | "max_thrust_gf" | "no_load_current_a" | "resistance_mohm" | "prop_min_in" | "prop_max_in" | "kv_rpm_per_v" | "warranty_months" | "connector" | "magnet_grade" | "bearings" | "enamel_class";
+        /** @description The web process's time, and how far the database is ahead of it [s]. */
+        Clock: {
+            /** Format: date-time */
+            server_at: string;
+            /** Format: double */
+            database_ahead_s: number;
+        };
         /** @description One combination, looked at closer. */
         CloserLook: {
             name: string;
@@ -4127,6 +4164,12 @@ export interface components {
             lines: string[];
             missing: string[];
             matters: boolean;
+        };
+        /** @description The disk of the record; below ``least_bytes`` it is nearly full. */
+        Disk: {
+            free_bytes: number;
+            total_bytes: number;
+            least_bytes: number;
         };
         /** @description How this page reaches the stop door; ``url`` is empty when the page's own host is meant. */
         DoorPass: {
@@ -5004,6 +5047,15 @@ export interface components {
             runs: number;
             ours: number | null;
         };
+        /** @description The newest backup. */
+        LastBackup: {
+            /** Format: date-time */
+            at: string;
+            path: string;
+            bytes: number;
+            /** Format: double */
+            took_s: number;
+        };
         /** @description A cell that is read later, from footage. */
         LaterCell: {
             readonly id: number;
@@ -5097,6 +5149,12 @@ export interface components {
             campaign?: number | null;
             answer?: string;
         };
+        /**
+         * @description * `act` - act
+         *     * `note` - note
+         * @enum {string}
+         */
+        LevelEnum: "act" | "note";
         /** @description A limit that a form asks for. */
         Limit: {
             name: string;
@@ -5967,6 +6025,15 @@ export interface components {
             loads: number;
             motors: number;
             assumed: boolean;
+        };
+        /** @description What the bench holds that is not on record yet. */
+        OnItsWay: {
+            state: string;
+            simulated: boolean;
+            link: boolean;
+            waiting_runs: number;
+            delivery_problem: string;
+            aside: number;
         };
         /** @description Like runs on one propeller and voltage. */
         OnPropeller: {
@@ -7117,6 +7184,15 @@ export interface components {
          * @enum {string}
          */
         PriceStatusEnum: "known" | "guessed";
+        /** @description A process. ``silent_s`` null: it is not asked, since it answers nobody while it works. */
+        Process: {
+            name: string;
+            running: boolean;
+            answers: boolean;
+            /** Format: double */
+            silent_s: number | null;
+            restarts: number;
+        };
         /**
          * @description A profile: its kind of run and the parameters that this kind knows, by the registry's names.
          *     What is left out is the kind's default; what does not belong to it is refused.
@@ -8164,6 +8240,11 @@ export interface components {
          * @enum {string}
          */
         SignalEnum: "own" | "esc" | "footage";
+        /** @description How much of the disk something takes. */
+        Size: {
+            what: string;
+            bytes: number;
+        };
         /**
          * @description * `stator` - Stator
          *     * `outer_can` - Outer can
@@ -8665,6 +8746,20 @@ export interface components {
             why_not: string;
             changes: components["schemas"]["CraftChanged"][];
         };
+        /** @description How the installation stands. Null: nothing looked, or nothing answered. */
+        Upkeep: {
+            findings: components["schemas"]["Amiss"][];
+            /** Format: date-time */
+            seen_at: string | null;
+            folder: string;
+            parts: components["schemas"]["Process"][];
+            disk: components["schemas"]["Disk"] | null;
+            sizes: components["schemas"]["Size"][];
+            backups: components["schemas"]["Backups"] | null;
+            bench: components["schemas"]["OnItsWay"] | null;
+            clock: components["schemas"]["Clock"];
+            versions: components["schemas"]["Versions"];
+        };
         /**
          * @description * `equal` - any
          *     * `racing` - racing
@@ -8818,6 +8913,11 @@ export interface components {
             grade: string;
             /** Format: date-time */
             changed_at: string;
+        };
+        /** @description What runs. */
+        Versions: {
+            core: string;
+            database: string;
         };
         /** @description The vocabulary in the order of looking. */
         Vocabulary: {
@@ -13576,6 +13676,25 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Vocabulary"];
+                };
+            };
+        };
+    };
+    upkeep_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Upkeep"];
                 };
             };
         };

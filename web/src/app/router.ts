@@ -107,6 +107,12 @@ export const routes: RouteRecordRaw[] = [
     name: 'people',
     component: () => import('@/features/accounts/PeoplePage.vue'),
   },
+  {
+    path: '/upkeep',
+    name: 'upkeep',
+    component: () => import('@/features/upkeep/UpkeepPage.vue'),
+    meta: { needs: 'administrator' },
+  },
   { path: '/:rest(.*)', name: 'nowhere', component: () => import('@/app/NotFoundPage.vue') },
 ]
 

@@ -8,7 +8,19 @@ const { user, mayAdmin } = useSession()
 </script>
 
 <template>
-  <h1>People</h1>
+  <header class="head">
+    <h1>People</h1>
+    <RouterLink v-if="mayAdmin" to="/upkeep">Upkeep: parts, room, backups</RouterLink>
+  </header>
   <PeopleSheet v-if="mayAdmin" />
   <OwnSheet v-if="user" :user="user" />
 </template>
+
+<style scoped>
+.head {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 20px;
+  align-items: baseline;
+}
+</style>

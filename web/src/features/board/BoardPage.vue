@@ -10,6 +10,7 @@ import PageState from '@/app/PageState.vue'
 import { useInHand } from '@/app/useInHand'
 import { useSession } from '@/app/useSession'
 import OwedCells from '@/features/runs/OwedCells.vue'
+import UpkeepTag from '@/features/upkeep/UpkeepTag.vue'
 import BenchNow from './BenchNow.vue'
 import FirstSteps from './FirstSteps.vue'
 import MotorTable from './MotorTable.vue'
@@ -25,7 +26,7 @@ const sought = refDebounced(search, 250)
 const { data, isPending, error, refetch } = useQuery(
   computed(() => boardQuery(sought.value, inHand.value)),
 )
-const { mayWrite } = useSession()
+const { mayWrite, mayAdmin } = useSession()
 const router = useRouter()
 const { data: waiting } = useQuery(waitingQuery())
 const first = computed(() => data.value?.motors[0] ?? null)
@@ -47,6 +48,7 @@ function take(id: number, path: string) {
       <RouterLink v-if="waiting?.unanswered_count" class="tag" to="/afterwards?look=letters"
         >{{ waiting.unanswered_count }} without an answer</RouterLink
       >
+      <UpkeepTag v-if="mayAdmin" />
     </span>
   </header>
   <SetAsideRuns />
