@@ -248,15 +248,16 @@ class TestByTheClock:
     def test_on_the_disk_of_the_record_itself_that_is_noted(
         self, instance, tmp_path, disk, written, monkeypatch
     ):
+        elsewhere = Path("/dev/shm") / tmp_path.name  # noqa: S108
         Upkeep(instance).round(NOON)
         assert state(instance)["backups"]["same_disk"] is False
         set_daily(instance, tmp_path / "to", time(3, 15))
         Upkeep(instance).round(NOON)
         assert state(instance)["backups"]["same_disk"] is True
-        set_daily(instance, Path("/dev/shm") / tmp_path.name, time(3, 15))
+        set_daily(instance, elsewhere, time(3, 15))
         Upkeep(instance).round(NOON)
         assert state(instance)["backups"]["same_disk"] is False
-        shutil.rmtree(Path("/dev/shm") / tmp_path.name)
+        shutil.rmtree(elsewhere)
 
     def test_no_more(self, instance, tmp_path, disk, written):
         set_daily(instance, tmp_path / "to", time(3, 15))
