@@ -58,12 +58,13 @@ class Application:
 
 
 @contextlib.contextmanager
-def running_demo(name: str) -> Iterator[Application]:
-    """Start a fresh demo, wait until it says so, and stop it as Ctrl-C does."""
+def running_demo(name: str, *more: str) -> Iterator[Application]:
+    """Start a fresh demo with options, wait until it says so, and stop it as Ctrl-C does."""
     folder = CHECKOUT / "var" / name
     shutil.rmtree(folder, ignore_errors=True)
     port = free_port()
     command = [str(CHECKOUT / "spindle"), "demo", "--folder", str(folder), "--port", str(port)]
+    command += more
     process = subprocess.Popen(command, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True)
     said: list[str] = []
     assert process.stdout is not None

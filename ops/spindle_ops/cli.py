@@ -21,6 +21,8 @@ from spindle_ops.instance import CHECKOUT, Instance, free_port
 from spindle_ops.leftovers import end_leftovers
 from spindle_ops.problem import Problem
 from spindle_ops.processes import database_alone, known_migrations, serve
+from spindle_ops.public import STEPS, proxy_site, public_at, unit
+from spindle_ops.reach import Reach
 from spindle_ops.upkeep import Backups, note_made, set_daily
 
 DEFAULT_PORT = 8137
@@ -42,6 +44,9 @@ Taut Spindle: test small brushless motors on a thrust stand.
   ./spindle backup  everything on record in one checked file, while it runs; old ones are thinned
   ./spindle restore an installation from such a file, in a folder of its own
   ./spindle fuzz    read thousands of damaged files of every format; none may make a reader stumble
+  ./spindle deploy  write what systemd and nginx need to serve it to other machines, with TLS
+  ./spindle check   whether such an address is reached as it should be, and in no other way
+  ./spindle proxy   the same for real, on this machine: nginx, TLS, workers that die, a run
   ./spindle build   build the front end, if its sources changed
 """
 
@@ -66,6 +71,28 @@ def build_parser() -> argparse.ArgumentParser:
             default="simulated",
             help="simulated, or serial:/dev/ttyACM0 (with @BAUD where it is not 115200)",
         )
+        command.add_argument(
+            "--public",
+            default="",
+            metavar="https://HOST",
+            help="where other machines reach it, by a proxy with TLS on this one",
+        )
+        command.add_argument("--workers", type=int, default=1, help="web processes (default 1)")
+    deploy = commands.add_parser("deploy")
+    deploy.add_argument("to", type=Path, help="a folder for what is written")
+    deploy.add_argument("--public", required=True, metavar="https://HOST")
+    deploy.add_argument("--certificate", type=Path, required=True, help="PEM, with its chain")
+    deploy.add_argument("--key", type=Path, required=True, help="PEM")
+    deploy.add_argument("--workers", type=int, default=2)
+    deploy.add_argument("--port", type=int, default=DEFAULT_PORT)
+    deploy.add_argument("--folder", type=Path, help="where to keep data (default var/start)")
+    deploy.add_argument("--user", default="spindle", help="who it runs as (default spindle)")
+    deploy.add_argument("--stand", default="simulated")
+    check = commands.add_parser("check")
+    check.add_argument("public", metavar="https://HOST")
+    check.add_argument("--authority", type=Path, help="a certificate that signs its own")
+    check.add_argument("--connect-to", default="", metavar="ADDRESS", help="instead of the name's")
+    check.add_argument("--plain-port", type=int, default=80)
     stop = commands.add_parser("stop")
     stop.add_argument("--folder", type=Path)
     inbox = commands.add_parser("inbox")
@@ -84,6 +111,7 @@ def build_parser() -> argparse.ArgumentParser:
     seed.add_argument("--folder", type=Path, help="where to keep it (default var/SIZE)")
     commands.add_parser("shots")
     commands.add_parser("plots")
+    commands.add_parser("proxy")
     mutants = commands.add_parser("mutants", add_help=False)
     mutants.add_argument("rest", nargs=argparse.REMAINDER)
     backed = commands.add_parser("backup")
@@ -144,8 +172,12 @@ def _plain() -> dict[str, str]:
     }
 
 
-DRAWN_BY = {"shots": "e2e/make_screenshots.py", "plots": "docs/plots/draw.py"}
-"""Commands that draw what the documentation shows, and the script of each."""
+SCRIPTS = {
+    "shots": "e2e/make_screenshots.py",
+    "plots": "docs/plots/draw.py",
+    "proxy": "e2e/real_proxy.py",
+}
+"""Commands that draw what the documentation shows, or try what no ordinary test needs."""
 
 
 def _run(options: argparse.Namespace) -> int:
@@ -170,6 +202,10 @@ def _run(options: argparse.Namespace) -> int:
         return subprocess.run(study, check=False, cwd=CHECKOUT / "ops", env=_plain()).returncode
     if options.command == "backup":
         return _backup(options)
+    if options.command == "deploy":
+        return _deploy(options)
+    if options.command == "check":
+        return _check(options)
     if options.command == "restore":
         return _restore(options)
     if options.command == "fuzz":
@@ -178,12 +214,12 @@ def _run(options: argparse.Namespace) -> int:
         asked = ["--each", options.each, "--first", options.first, *kept]
         read = [str(setup.PYTHON), "-m", "tests.fuzzing", *asked]
         return subprocess.run(read, check=False, cwd=CHECKOUT / "core", env=_plain()).returncode
-    if options.command in DRAWN_BY:
+    if options.command in SCRIPTS:
         if options.command == "plots":
             setup.python_packages(testing=True)
         else:
             set_up(testing=True)
-        script = [str(setup.PYTHON), str(CHECKOUT / DRAWN_BY[options.command])]
+        script = [str(setup.PYTHON), str(CHECKOUT / SCRIPTS[options.command])]
         return subprocess.run(script, check=False, cwd=CHECKOUT).returncode
     setup.front_end()
     return 0
@@ -202,12 +238,58 @@ def _serve(options: argparse.Namespace) -> int:
         raise Problem("A port is 1024 to 65000.")
     name = options.command
     folder = (options.folder or CHECKOUT / "var" / name).resolve()
-    instance = Instance(name, folder, options.port, demo=name == "demo", stand=options.stand)
+    public = public_at(options.public) if options.public else None
+    instance = Instance(
+        name,
+        folder,
+        options.port,
+        demo=name == "demo",
+        stand=options.stand,
+        public=public,
+        workers=options.workers,
+    )
     instance.prepare()
     build = set_up(testing=False)
     setup.static_files(instance, build)
     serve(instance, started=started)
     return 0
+
+
+def _deploy(options: argparse.Namespace) -> int:
+    """Write the unit and the site; nothing of the machine is changed.
+
+    :raises Problem: an address, certificate or key that cannot be.
+    """
+    public = public_at(options.public)
+    folder = (options.folder or CHECKOUT / "var" / "start").resolve()
+    Instance(
+        "start", folder, options.port, demo=False, stand=options.stand, workers=options.workers
+    )
+    for path in (options.certificate, options.key):
+        if not path.is_file():
+            raise Problem(f"{path} is not there.")
+    to = options.to.resolve()
+    to.mkdir(parents=True, exist_ok=True)
+    certificate, key = options.certificate.resolve(), options.key.resolve()
+    site = proxy_site(public, options.port, options.port + 3, certificate, key)
+    (to / "spindle.nginx").write_text(site)
+    (to / "spindle.service").write_text(
+        unit(CHECKOUT, folder, public, options.port, options.workers, options.user, options.stand)
+    )
+    setup.say(STEPS.format(to=to, origin=public.origin))
+    return 0
+
+
+def _check(options: argparse.Namespace) -> int:
+    """Ask an address from outside; 1 where something is not as it should be."""
+    reach = Reach(
+        public_at(options.public), options.authority, options.connect_to, options.plain_port
+    )
+    status = 0
+    for what, problem in reach.checks():
+        setup.say(f"{'NO ' if problem else 'yes'}  {what}{problem and ': ' + problem}")
+        status |= bool(problem)
+    return status
 
 
 def _seed(options: argparse.Namespace) -> int:

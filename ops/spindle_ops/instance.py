@@ -15,6 +15,7 @@ from pathlib import Path
 from typing import IO
 
 from spindle_ops.problem import Problem
+from spindle_ops.public import Public, check_workers, refuse_half
 
 CHECKOUT = Path(__file__).resolve().parents[2]
 LONGEST_SOCKET_PATH = 100
@@ -48,10 +49,16 @@ class Instance:
     demo: bool
     stand: str = "simulated"
     """``simulated``, or ``serial:PORT`` with ``@BAUD`` where it is not 115,200."""
+    public: Public | None = None
+    """Where people on other machines reach it, by a proxy on this one."""
+    workers: int = 1
+    """So many web processes."""
 
     def __post_init__(self) -> None:
         if self.stand != "simulated":
             serial_port(self.stand)
+        check_workers(self.workers)
+        refuse_half(os.environ, self.public)
 
     @property
     def stand_port(self) -> int:
@@ -87,6 +94,8 @@ class Instance:
     def origins(self) -> list[str]:
         """The page addresses that the stop door lets in."""
         own = [f"http://{host}:{self.port}" for host in ("127.0.0.1", "localhost")]
+        if self.public is not None:
+            own.append(self.public.origin)
         return [*own, *(o for o in os.environ.get("SPINDLE_ORIGINS", "").split(",") if o)]
 
     @property
@@ -179,6 +188,7 @@ class Instance:
             SPINDLE_DOOR_KEY=hashlib.sha256(f"stop door {kept['secret_key']}".encode()).hexdigest(),
             SPINDLE_DEMO="1" if self.demo else "0",
             PYTHONUNBUFFERED="1",
+            **(self.public.environment() if self.public is not None else {}),
         )
         return environment
 

@@ -78,14 +78,15 @@ class Child:
             try:
                 self.process.wait(within_s)
             except subprocess.TimeoutExpired:
-                self.process.kill()
-                self.process.wait()
+                self.kill()
         self.process = None
 
     def kill(self) -> None:
-        """End it at once: it does not answer."""
+        """End it at once, and what it started: it does not answer."""
         if self.process is not None and self.process.poll() is None:
-            self.process.kill()
+            # It leads a group of its own.
+            with contextlib.suppress(ProcessLookupError):
+                os.killpg(self.process.pid, signal.SIGKILL)
             self.process.wait()
 
     def revive(self) -> bool:
@@ -150,8 +151,9 @@ class Supervisor:
                     "--port",
                     str(instance.port),
                     "--no-access-log",
-                    # Nobody's word for where a request comes from is taken.
-                    "--no-proxy-headers",
+                    *trusted_proxy(instance),
+                    "--workers",
+                    str(instance.workers),
                     "--lifespan",
                     "off",
                     "--timeout-graceful-shutdown",
@@ -399,6 +401,14 @@ class Supervisor:
             self._lock = None
 
 
+def trusted_proxy(instance: Instance) -> list[str]:
+    """Whose word is taken for where a request comes from: the proxy's on this machine, where there
+    is one by configuration; else nobody's."""
+    if instance.public is None:
+        return ["--no-proxy-headers"]
+    return ["--proxy-headers", "--forwarded-allow-ips", "127.0.0.1"]
+
+
 def stand_patience() -> list[str]:
     """Options for a stand on a machine that its host often stops.
 
@@ -469,6 +479,8 @@ def serve(instance: Instance, *, started: float) -> None:
         say("")
         took = time.monotonic() - started
         say(f"Taut Spindle is at {instance.address}  (ready after {took:.1f} s)")
+        if instance.public is not None:
+            say(f"For other machines at {instance.public.origin}, by the proxy.")
         if said:
             say(said)
         say("Ctrl-C stops it.")

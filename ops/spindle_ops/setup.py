@@ -35,7 +35,7 @@ DEBIAN_RUN = (
     "libpangoft2-1.0-0",
     "libharfbuzz-subset0",
 )
-DEBIAN_TEST = ("chromium", "fonts-dejavu-core")
+DEBIAN_TEST = ("chromium", "fonts-dejavu-core", "openssl")
 OLDEST_NODE = (20, 19)
 
 Say = Callable[[str], None]

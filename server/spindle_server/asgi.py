@@ -1,6 +1,9 @@
 """The web process's entry point."""
 
+import ctypes
+import multiprocessing
 import os
+import signal
 import threading
 from typing import Any
 
@@ -11,6 +14,9 @@ from spindle_server.uploads import guarded
 
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "spindle_server.settings")
 django_application = guarded(get_asgi_application())
+if multiprocessing.parent_process() is not None:
+    # One of several: where what started them is killed, none stays behind and holds the port.
+    ctypes.CDLL(None).prctl(1, signal.SIGTERM)  # PR_SET_PDEATHSIG
 # The first file that somebody drops finds a reader that has started.
 threading.Thread(target=READ.start_ahead, daemon=True).start()
 

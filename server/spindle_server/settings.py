@@ -159,7 +159,10 @@ SESSION_COOKIE_AGE = 14 * 24 * 3600
 SESSION_IDLE_S = 12 * 3600
 """Nobody did anything for so long: who comes next logs in again. Never while the bench is hot."""
 CSRF_COOKIE_SAMESITE = "Lax"
+CSRF_FAILURE_VIEW = "spindle_server.api.errors.json_forged"
 SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = os.environ.get("SPINDLE_HTTPS") == "1"
+# Told to whoever comes with TLS; whether that is so, the proxy of this machine says.
+SECURE_HSTS_SECONDS = 365 * 24 * 3600 if os.environ.get("SPINDLE_HTTPS") == "1" else 0
 SECURE_CONTENT_TYPE_NOSNIFF = True
 SECURE_REFERRER_POLICY = "same-origin"
 X_FRAME_OPTIONS = "DENY"

@@ -41,5 +41,6 @@ urlpatterns = [
     re_path(r"^(?!api/|static/|read/).*$", front_page),
 ]
 
+handler400 = "spindle_server.api.errors.json_bad_request"
 handler404 = "spindle_server.api.errors.json_not_found"
 handler500 = "spindle_server.api.errors.json_server_error"

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from django.core.exceptions import PermissionDenied
+from django.core.exceptions import DisallowedHost, PermissionDenied
 from django.db import InterfaceError, OperationalError
 from django.http import Http404, HttpRequest, JsonResponse
 from rest_framework import exceptions
@@ -87,6 +87,21 @@ def _fields(detail: Any, prefix: str = "") -> dict[str, list[str]]:
         return found
     messages = detail if isinstance(detail, list) else [detail]
     return {prefix or "non_field_errors": [str(message) for message in messages]}
+
+
+def json_bad_request(request: HttpRequest, exception: Exception) -> JsonResponse:
+    """What Django itself refuses before a view is asked; a host that is not ours above all."""
+    if isinstance(exception, DisallowedHost):
+        # What was asked for is not repeated: it is a stranger's text.
+        message = "This installation does not answer for that host; see --public in the README."
+        return JsonResponse(error_body("unknown_host", message), status=400)
+    return JsonResponse(error_body("bad_request", "This request cannot be read."), status=400)
+
+
+def json_forged(request: HttpRequest, reason: str = "") -> JsonResponse:
+    """A write without the token of a page of ours."""
+    message = "This did not come from a page of Taut Spindle; load the page anew and try again."
+    return JsonResponse(error_body("forged", message), status=403)
 
 
 def json_not_found(request: HttpRequest, exception: Exception) -> JsonResponse:
