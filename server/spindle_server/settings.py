@@ -45,6 +45,9 @@ INSTALLED_APPS = [
     "drf_spectacular",
     "simple_history",
     "axes",
+    "django_otp",
+    "django_otp.plugins.otp_totp",
+    "django_otp.plugins.otp_static",
     "csp",
     "django_tasks",
     "django_tasks_db",
@@ -152,6 +155,7 @@ AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
 AXES_RESET_ON_SUCCESS = True
 AXES_ENABLE_ADMIN = False
 AXES_VERBOSE = False
+OTP_TOTP_ISSUER = "Taut Spindle"
 
 SESSION_COOKIE_HTTPONLY = True
 SESSION_COOKIE_SAMESITE = "Lax"

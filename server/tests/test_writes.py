@@ -10,6 +10,7 @@ import pytest
 from django.db import IntegrityError
 
 import spindle_server
+from spindle_server.accounts import second_factor
 from spindle_server.accounts.models import Role, User
 from spindle_server.accounts.services import change_own_password, change_person, create_user
 from spindle_server.errors import ConflictError, ForbiddenError
@@ -47,7 +48,13 @@ def services():
     return found_all
 
 
-OWN = (change_own_password,)
+OWN = (
+    change_own_password,
+    second_factor.begin_second_factor,
+    second_factor.confirm_second_factor,
+    second_factor.new_codes,
+    second_factor.end_second_factor,
+)
 
 
 @pytest.mark.parametrize("function", services())

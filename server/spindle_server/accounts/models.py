@@ -22,6 +22,17 @@ class Role(models.TextChoices):
 _ORDER = [role.value for role in Role]
 
 
+class AccessRule(Versioned):
+    """The one rule of an installation about logging in. ``second_factor_from``: the least role
+    that needs a second factor; blank: none does."""
+
+    second_factor_from = WordField(max_length=16, choices=Role.choices, blank=True)
+    history = History()
+
+    def __str__(self) -> str:
+        return f"second factor from {self.second_factor_from or 'nobody'} on"
+
+
 class User(Versioned, AbstractUser):
     """A person of the bench."""
 

@@ -16,6 +16,12 @@ from django.http import HttpRequest
 from django.utils import timezone
 
 from spindle_server.accounts.models import Role, User
+from spindle_server.accounts.second_factor import (
+    DUE,
+    check_second_factor,
+    has_second_factor,
+    needs_second_factor,
+)
 from spindle_server.accounts.sessions import end_sessions, note_login
 from spindle_server.errors import ConflictError, ServiceError
 from spindle_server.records.versions import locked, write_fields
@@ -40,8 +46,9 @@ class LockedOutError(ServiceError):
     status = 429
 
 
-def log_in(*, request: HttpRequest, username: str, password: str) -> User:
-    """Log a person in, or refuse without saying which of name and password was wrong."""
+def log_in(*, request: HttpRequest, username: str, password: str, code: str = "") -> User:
+    """Log a person in, or refuse without saying which of name and password was wrong. The code of
+    a second factor is asked for once the two match."""
     credentials = {"username": username}
     if not AxesProxyHandler.is_allowed(request, credentials) or _tried_too_often(request, username):
         logger.warning("login locked", extra={"address": _address(request)})
@@ -52,8 +59,15 @@ def log_in(*, request: HttpRequest, username: str, password: str) -> User:
             raise LockedOutError(LOCKED)
         logger.warning("login refused", extra={"address": _address(request)})
         raise LoginRefusedError("Name and password do not match.")
+    if has_second_factor(user):
+        check_second_factor(user, code)
+        due = False
+    else:
+        due = needs_second_factor(user)
     login(request, user)
     note_login(request)
+    # Who needs one and has none may set it up, and nothing else.
+    request.session[DUE] = due
     logger.info("login", extra={"actor": user.pk, "address": _address(request)})
     return user
 

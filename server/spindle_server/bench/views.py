@@ -21,7 +21,8 @@ from spindle_bench.agent.control import watch
 from spindle_bench.errors import UnreachableError
 from spindle_bench.look_around import Mounted
 from spindle_server.accounts.models import Role, User
-from spindle_server.accounts.permissions import actor_of
+from spindle_server.accounts.permissions import SET_UP_FIRST, actor_of
+from spindle_server.accounts.second_factor import DUE
 from spindle_server.accounts.sessions import still_open
 from spindle_server.api.errors import DATABASE_AWAY, error_body
 from spindle_server.api.inputs import asked, asked_version, typed
@@ -177,6 +178,7 @@ class BenchStop(APIView):
     """Stopping: the one act that a reader may do."""
 
     answers_once = False
+    before_second = True
     write_role = Role.READER
 
     @extend_schema(request=None, responses=FrameSerializer)
@@ -243,6 +245,8 @@ async def bench_stream(request: HttpRequest) -> HttpResponseBase:
     if not isinstance(user, User) or not user.is_active:
         message = "Log in to watch the bench."
         return JsonResponse(error_body("not_authenticated", message), status=401)
+    if await request.session.aget(DUE):
+        return JsonResponse(error_body("second_factor_due", SET_UP_FIRST), status=403)
     # The look-up above opened a connection that the stream would hold for hours.
     await sync_to_async(close_old_connections)()
     key = request.session.session_key

@@ -15,6 +15,18 @@ export const loginsQuery = () =>
     queryFn: async () => dataOf(await api.GET('/api/v1/session/logins/')),
   })
 
+export const secondFactorQuery = () =>
+  queryOptions({
+    queryKey: ['second-factor'],
+    queryFn: async () => dataOf(await api.GET('/api/v1/session/second-factor/')),
+  })
+
+export const accessRuleQuery = () =>
+  queryOptions({
+    queryKey: ['people', 'rule'],
+    queryFn: async () => dataOf(await api.GET('/api/v1/access-rule/')),
+  })
+
 export const deedsQuery = (person: number) =>
   queryOptions({
     queryKey: ['people', 'deeds', person],

@@ -4,6 +4,24 @@
  */
 
 export interface paths {
+    "/api/v1/access-rule/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The rule. */
+        get: operations["access_rule_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** @description Another. */
+        patch: operations["access_rule_partial_update"];
+        trace?: never;
+    };
     "/api/v1/afterwards/": {
         parameters: {
             query?: never;
@@ -2420,6 +2438,75 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/session/second-factor/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Whether there is one, and how many codes on paper are left. */
+        get: operations["session_second_factor_retrieve"];
+        put?: never;
+        /** @description Begin: a secret for a telephone. */
+        post: operations["session_second_factor_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/session/second-factor/codes/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Others; those before count no more. */
+        post: operations["session_second_factor_codes_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/session/second-factor/confirmed/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description From now on codes are asked; codes for paper, told once. */
+        post: operations["session_second_factor_confirmed_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/session/second-factor/ended/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description End it, where the rule allows that. */
+        post: operations["session_second_factor_ended_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/size-code/": {
         parameters: {
             query?: never;
@@ -2748,6 +2835,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/users/{id}/second-factor/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description For who lost telephone and paper: asked for no code, and logged out everywhere. */
+        delete: operations["users_second_factor_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/verdicts/": {
         parameters: {
             query?: never;
@@ -3016,6 +3120,11 @@ export interface components {
         Absent: {
             reason: string;
             note: string;
+        };
+        /** @description From which role on a second factor is needed; blank: of nobody. */
+        AccessRule: {
+            second_factor_from: components["schemas"]["RoleEnum"] | components["schemas"]["BlankEnum"];
+            version?: number;
         };
         /** @description A proposed statement by its key. */
         AdoptRequest: {
@@ -3787,6 +3896,10 @@ export interface components {
             other_cells: number;
             said: components["schemas"]["Said"][];
             suits: components["schemas"]["Suits"][];
+        };
+        /** @description Six digits that a telephone shows. */
+        CodeRequest: {
+            code: string;
         };
         /** @description A propeller's coefficients in a list. */
         Coefficients: {
@@ -5294,6 +5407,11 @@ export interface components {
         LoginRequest: {
             username: string;
             password: string;
+            /**
+             * @description Of the second factor, where there is one.
+             * @default
+             */
+            code?: string;
         };
         /** @description A piece of long work. */
         LongWork: {
@@ -6181,6 +6299,13 @@ export interface components {
             password: string;
             current: string;
         };
+        /** @description One's own second factor. */
+        OwnSecondFactor: {
+            on: boolean;
+            /** @description The rule asks one of this role. */
+            needed: boolean;
+            codes_left: number;
+        };
         /** @description Weights kept by name. */
         OwnWeights: {
             readonly id: number;
@@ -6494,6 +6619,10 @@ export interface components {
             previous?: string | null;
             results: components["schemas"]["VerdictState"][];
         };
+        /** @description Codes for paper, told once. */
+        PaperCodes: {
+            codes: string[];
+        };
         /** @description A number that a kind of run is asked for; ``default`` null where somebody has to say it. */
         Parameter: {
             name: string;
@@ -6619,6 +6748,11 @@ export interface components {
             /** Format: double */
             height_mm?: number | null;
             note?: string;
+            version?: number;
+        };
+        /** @description From which role on a second factor is needed; blank: of nobody. */
+        PatchedAccessRuleRequest: {
+            second_factor_from?: components["schemas"]["RoleEnum"] | components["schemas"]["BlankEnum"];
             version?: number;
         };
         /** @description Say anew what is ours, or put a pack aside. */
@@ -7019,6 +7153,8 @@ export interface components {
             readonly date_joined: string;
             /** Format: date-time */
             readonly last_login: string | null;
+            /** @description Whether they are asked for a code. */
+            readonly second_factor: boolean;
         };
         /**
          * @description * `warming` - warming
@@ -7428,6 +7564,10 @@ export interface components {
         ProposeRequest: {
             /** @default  */
             note?: string;
+        };
+        /** @description One's own password, again. */
+        ProvePasswordRequest: {
+            password: string;
         };
         /** @description A new edition, of the verdict as it was read. */
         PublishRequest: {
@@ -8136,6 +8276,12 @@ export interface components {
          * @enum {string}
          */
         ScrewFitOutcomeEnum: "hits_winding" | "past_thread" | "too_short" | "good" | "unknown";
+        /** @description What a telephone reads: as text, as an address, and as the rows of a picture, 1 is dark. */
+        Secret: {
+            secret: string;
+            address: string;
+            picture: string[];
+        };
         /** @description A stretch of throttle. */
         Segment: {
             /** Format: double */
@@ -8150,6 +8296,8 @@ export interface components {
         Session: {
             user: components["schemas"]["User"] | null;
             demo: boolean;
+            /** @description A second factor has to be set up before anything else. */
+            second_factor_due: boolean;
         };
         /** @description A run on the bench's disk that could not be brought to the record. */
         SetAside: {
@@ -9097,6 +9245,48 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    access_rule_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccessRule"];
+                };
+            };
+        };
+    };
+    access_rule_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedAccessRuleRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccessRule"];
+                };
+            };
+        };
+    };
     afterwards_retrieve: {
         parameters: {
             query?: never;
@@ -13256,6 +13446,116 @@ export interface operations {
             };
         };
     };
+    session_second_factor_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnSecondFactor"];
+                };
+            };
+        };
+    };
+    session_second_factor_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProvePasswordRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Secret"];
+                };
+            };
+        };
+    };
+    session_second_factor_codes_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProvePasswordRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaperCodes"];
+                };
+            };
+        };
+    };
+    session_second_factor_confirmed_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CodeRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaperCodes"];
+                };
+            };
+        };
+    };
+    session_second_factor_ended_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProvePasswordRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     size_code_retrieve: {
         parameters: {
             query: {
@@ -13806,6 +14106,26 @@ export interface operations {
                 "application/json": components["schemas"]["ResetPasswordRequest"];
             };
         };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    users_second_factor_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description No response body */
             204: {

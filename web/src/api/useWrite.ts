@@ -55,7 +55,7 @@ const RESTS_ON = {
   craft: ['match'],
   work: ['work', 'run', 'runs'],
   person: ['people', 'session'],
-  login: ['logins'],
+  login: ['logins', 'second-factor', 'session', 'people'],
 } as const satisfies Record<string, readonly string[]>
 
 export type Thing = keyof typeof RESTS_ON

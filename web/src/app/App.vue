@@ -55,8 +55,12 @@ void router.isReady().then(() => (ready.value = true))
 watch(
   [user, () => query.isSuccess.value && ready.value, () => route.fullPath],
   ([who, known, path]) => {
-    if (who) bench.connect()
-    else if (known && !sessionIsOver.value) {
+    if (who) {
+      bench.connect()
+      // The rule asks a second factor of their role, and they have none: first things first.
+      const due = query.data.value?.second_factor_due
+      if (due && ready.value && route.path !== '/people') void router.replace('/people')
+    } else if (known && !sessionIsOver.value) {
       bench.disconnect()
       if (route.path !== '/login') void router.replace({ path: '/login', query: { next: path } })
     }

@@ -3,31 +3,21 @@
 import { useQueryClient } from '@tanstack/vue-query'
 import { ref } from 'vue'
 import { sessionIsOver, whoWorks, works } from '@/api/again'
-import { api, dataOf, sentenceOf } from '@/api/client'
+import { api } from '@/api/client'
+import { useLogin } from './useLogin'
 
 const client = useQueryClient()
-const password = ref('')
-const problem = ref('')
-const busy = ref(false)
+const { password, code, asksCode, problem, busy, logIn, forget } = useLogin()
 const field = ref<{ focus: () => void }>()
 
 async function goOn() {
-  const username = whoWorks.value?.username ?? ''
-  problem.value = ''
-  busy.value = true
-  try {
-    // The cookie that a write needs may have gone with the session.
-    await api.GET('/api/v1/session/')
-    const body = { username, password: password.value }
-    const session = dataOf(await api.POST('/api/v1/session/', { body }))
-    client.setQueryData(['session'], session)
-    works(session.user)
-  } catch (failure) {
-    problem.value = sentenceOf(failure)
-  } finally {
-    password.value = ''
-    busy.value = false
-  }
+  // The cookie that a write needs may have gone with the session.
+  await api.GET('/api/v1/session/').catch(() => undefined)
+  const session = await logIn(whoWorks.value?.username ?? '')
+  if (!session) return
+  forget()
+  client.setQueryData(['session'], session)
+  works(session.user)
 }
 
 /** What waits to be sent is not sent: it belongs to who typed it. */
@@ -61,9 +51,21 @@ function somebodyElse() {
         :aria-label="`Password of ${whoWorks?.shown_name}`"
         show-password
       />
+      <el-input
+        v-if="asksCode"
+        v-model="code"
+        class="code"
+        autocomplete="one-time-code"
+        aria-label="Six digits of your telephone, or a code on paper"
+        placeholder="six digits of your telephone, or a code on paper"
+      />
       <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
       <div class="acts">
-        <el-button type="primary" native-type="submit" :loading="busy" :disabled="!password"
+        <el-button
+          type="primary"
+          native-type="submit"
+          :loading="busy"
+          :disabled="!password || (asksCode && !code)"
           >Go on</el-button
         >
         <el-button text @click="somebodyElse">Log in as somebody else</el-button>
@@ -84,6 +86,9 @@ function somebodyElse() {
   display: flex;
   gap: 8px;
   margin-top: 14px;
+}
+.code {
+  margin-top: 8px;
 }
 .problem {
   margin: 8px 0 0;

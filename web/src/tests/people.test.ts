@@ -28,17 +28,20 @@ const person = (id: number, changed: object = {}) => ({
   is_active: true,
   date_joined: '2026-01-01T08:00:00Z',
   last_login: null,
+  second_factor: false,
   ...changed,
 })
 const BOSS = { ...ILSE, role: 'administrator' }
 const answers = (changed: object = {}) => ({
   'GET /api/v1/session/': session(),
   'GET /api/v1/session/logins/': LOGINS,
+  'GET /api/v1/session/second-factor/': { on: false, needed: false, codes_left: 0 },
   ...changed,
 })
 const asBoss = (changed: object = {}) =>
   answers({
     'GET /api/v1/session/': { user: BOSS, demo: false },
+    'GET /api/v1/access-rule/': { second_factor_from: '', version: 1 },
     'GET /api/v1/users/': { count: 2, results: [person(1), person(2, { is_active: false })] },
     ...changed,
   })
@@ -70,7 +73,7 @@ describe('oneself', () => {
     const asked = serve(answers({ 'POST /api/v1/session/password/': {} }))
     const { page } = await show(PeoplePage)
     expect(page.text()).not.toContain('Who may come in')
-    const [current, first, second] = page.findAll('input[type="password"]')
+    const [current, first, second] = page.findAll('form.password input[type="password"]')
     await current?.setValue('the old one 1')
     await first?.setValue('the new one 1')
     await second?.setValue('the new one 2')

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { useQueryClient } from '@tanstack/vue-query'
-import { ref } from 'vue'
+import { nextTick, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { api, dataOf, sentenceOf } from '@/api/client'
+import { useLogin } from '@/app/useLogin'
 import { useSession } from '@/app/useSession'
 
 const { query } = useSession()
@@ -10,24 +10,19 @@ const client = useQueryClient()
 const route = useRoute()
 const router = useRouter()
 const username = ref('')
-const password = ref('')
-const problem = ref('')
-const busy = ref(false)
+const { password, code, asksCode, problem, busy, logIn } = useLogin()
+const codeField = ref<{ focus: () => void } | null>(null)
 
-async function logIn() {
-  problem.value = ''
-  busy.value = true
-  try {
-    const body = { username: username.value, password: password.value }
-    client.setQueryData(['session'], dataOf(await api.POST('/api/v1/session/', { body })))
-    const next = typeof route.query.next === 'string' ? route.query.next : '/'
-    await router.replace(next.startsWith('/') && !next.startsWith('//') ? next : '/')
-  } catch (error) {
-    problem.value = sentenceOf(error)
-    password.value = ''
-  } finally {
-    busy.value = false
+async function enter() {
+  const session = await logIn(username.value)
+  if (!session) {
+    await nextTick()
+    if (asksCode.value) codeField.value?.focus()
+    return
   }
+  client.setQueryData(['session'], session)
+  const next = typeof route.query.next === 'string' ? route.query.next : '/'
+  await router.replace(next.startsWith('/') && !next.startsWith('//') ? next : '/')
 }
 </script>
 
@@ -37,7 +32,7 @@ async function logIn() {
       <line x1="40" y1="0" x2="40" y2="480" />
       <circle v-for="n in 9" :key="n" cx="40" :cy="n * 48" r="11" :class="{ on: n < 5 }" />
     </svg>
-    <el-form class="sheet" @submit.prevent="logIn">
+    <el-form class="sheet" @submit.prevent="enter">
       <h1>Taut Spindle</h1>
       <p class="soft">Bench-test a motor, and say what it is worth.</p>
       <label for="username">Name</label>
@@ -50,12 +45,22 @@ async function logIn() {
         autocomplete="current-password"
         show-password
       />
+      <template v-if="asksCode">
+        <label for="code">Six digits of your telephone, or a code on paper</label>
+        <el-input
+          id="code"
+          ref="codeField"
+          v-model="code"
+          autocomplete="one-time-code"
+          spellcheck="false"
+        />
+      </template>
       <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
       <el-button
         type="primary"
         native-type="submit"
         :loading="busy"
-        :disabled="!username || !password"
+        :disabled="!username || !password || (asksCode && !code)"
         >Log in</el-button
       >
       <p v-if="query.data.value?.demo" class="small soft">

@@ -11,6 +11,7 @@ import DeedList from './DeedList.vue'
 import NewPerson from './NewPerson.vue'
 import { madeUp } from './password'
 import { ROLES } from './roles'
+import AccessRule from './AccessRule.vue'
 
 type Person = Schemas['Person']
 const { data: people, isPending, error, refetch } = useQuery(peopleQuery())
@@ -47,6 +48,11 @@ async function reset(person: Person) {
   await resetting.send({ person, password })
   if (!resetting.problem.value) told.value = { whose: person.shown_name, password, anew: true }
 }
+const forgetting = useWrite('person', async (person: Person) =>
+  dataOf(
+    await api.DELETE('/api/v1/users/{id}/second-factor/', { params: { path: { id: person.id } } }),
+  ),
+)
 </script>
 
 <template>
@@ -63,6 +69,9 @@ async function reset(person: Person) {
     </p>
     <p v-if="resetting.problem.value" class="fault" role="alert">
       {{ sentenceOf(resetting.problem.value) }}
+    </p>
+    <p v-if="forgetting.problem.value" class="fault" role="alert">
+      {{ sentenceOf(forgetting.problem.value) }}
     </p>
     <table v-if="people" class="grid wide">
       <thead>
@@ -113,6 +122,18 @@ async function reset(person: Person) {
                   <el-button size="small">New password</el-button>
                 </template>
               </el-popconfirm>
+              <el-popconfirm
+                v-if="one.second_factor"
+                :title="`Did ${one.shown_name} lose telephone and paper? They log in by password alone then, and are logged out everywhere.`"
+                confirm-button-text="Yes"
+                cancel-button-text="No"
+                width="280"
+                @confirm="forgetting.send(one)"
+              >
+                <template #reference>
+                  <el-button size="small">End second factor</el-button>
+                </template>
+              </el-popconfirm>
               <el-button size="small" @click="change({ person: one, is_active: !one.is_active })">{{
                 one.is_active ? 'Let in no longer' : 'Let in again'
               }}</el-button>
@@ -124,6 +145,7 @@ async function reset(person: Person) {
         </template>
       </tbody>
     </table>
+    <AccessRule />
     <NewPerson @made="told = $event" />
   </section>
 </template>
