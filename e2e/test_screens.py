@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+import base64
 import re
+import time
 
 import pytest
+from django_otp.oath import TOTP
 from playwright.sync_api import expect
 
 from e2e.axe import violations
@@ -235,3 +238,60 @@ def test_somebody_is_let_in_and_changes_their_password(demo, log_in, browser):
     mira.goto(f"{demo.address}/runs")
     expect(mira.get_by_label("Password", exact=True)).to_be_visible()
     context.close()
+
+
+def digits_of(secret: str) -> str:
+    """What a telephone shows that has read the secret."""
+    made = TOTP(base64.b32decode(secret))
+    made.time = time.time()
+    return f"{made.token():06d}"
+
+
+def test_a_second_factor_is_set_up_asked_for_and_ended(demo, log_in, problems):
+    page = log_in("reader")
+    page.goto(f"{demo.address}/people")
+    own = page.get_by_role("region", name="Second factor")
+    own.get_by_label("Your password").fill(demo.password("reader"))
+    page.keyboard.press("Enter")
+    secret = own.locator("code").inner_text()
+    own.get_by_label("The six digits that it shows now").fill(digits_of(secret))
+    page.keyboard.press("Enter")
+    codes = own.locator(".codes li")
+    expect(codes).to_have_count(10)
+    code = codes.nth(4).inner_text()
+    assert violations(page, "second factor") == []
+    page.get_by_role("button", name="Log out", exact=True).click()
+    page.get_by_label("Name").fill("reader")
+    page.get_by_label("Password", exact=True).fill(demo.password("reader"))
+    page.keyboard.press("Enter")
+    asked = page.get_by_label("Six digits of your telephone, or a code on paper")
+    # The field has the focus: whoever reads the digits types them.
+    expect(asked).to_be_focused()
+    page.keyboard.type("wrong-codes")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("alert")).to_contain_text("does not match")
+    page.wait_for_timeout(1500)
+    asked.fill(code)
+    page.keyboard.press("Enter")
+    page.get_by_role("heading", name="Board").wait_for()
+    page.goto(f"{demo.address}/people")
+    expect(own).to_contain_text("one of 9 codes on paper")
+    own.get_by_label("Your password").fill(demo.password("reader"))
+    own.get_by_role("button", name="End it").click()
+    expect(own).to_contain_text("None.")
+    problems[:] = [text for text in problems if "status of 403" not in text]
+
+
+def test_the_installation_says_how_it_stands(demo, log_in):
+    page = log_in("admin")
+    tag = page.get_by_role("link", name=re.compile("^upkeep: [0-9]+ to do"))
+    tag.click()
+    page.get_by_role("heading", name="Upkeep").wait_for()
+    expect(page.get_by_label("What is amiss")).to_contain_text("Nothing was ever backed up")
+    parts = page.get_by_role("region", name="Parts")
+    expect(parts.get_by_role("row")).to_have_count(7)
+    expect(parts.get_by_text("answers", exact=True)).to_have_count(5)
+    expect(page.get_by_role("region", name="Room")).to_contain_text(re.compile("GB of .+ are free"))
+    assert violations(page, "upkeep") == []
+    page.set_viewport_size({"width": 900, "height": 800})
+    assert page.evaluate("document.documentElement.scrollWidth") <= 900

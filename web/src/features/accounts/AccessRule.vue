@@ -39,7 +39,6 @@ async function change(asked: From) {
       :model-value="from"
       label="A second factor is needed"
       :choices="WHO"
-      width="wide"
       @update:model-value="change($event as From)"
     />
     <span class="soft small"
@@ -53,6 +52,8 @@ async function change(asked: From) {
 
 <style scoped>
 .rule {
+  border-top: 1px solid var(--line-soft);
+  padding-top: 10px;
   display: flex;
   flex-wrap: wrap;
   gap: 6px 14px;

@@ -24,6 +24,7 @@ const due = computed(() => query.data.value?.second_factor_due ?? false)
 
 <style scoped>
 .head {
+  margin-bottom: 12px;
   display: flex;
   flex-wrap: wrap;
   gap: 4px 20px;

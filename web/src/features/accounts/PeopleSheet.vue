@@ -145,8 +145,8 @@ const forgetting = useWrite('person', async (person: Person) =>
         </template>
       </tbody>
     </table>
-    <AccessRule />
     <NewPerson @made="told = $event" />
+    <AccessRule />
   </section>
 </template>
 
