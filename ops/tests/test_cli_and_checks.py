@@ -11,10 +11,10 @@ import pytest
 
 from spindle_ops import checks, cli, processes
 from spindle_ops.checks import Tally
+from spindle_ops.child import Child
 from spindle_ops.instance import Instance
 from spindle_ops.leftovers import record
 from spindle_ops.problem import Problem
-from spindle_ops.processes import Child
 
 
 def test_help_names_every_command(capsys):

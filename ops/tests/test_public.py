@@ -7,10 +7,11 @@ from pathlib import Path
 
 import pytest
 
+from spindle_ops.child import Child
 from spindle_ops.instance import CHECKOUT, Instance
 from spindle_ops.leftovers import started_at
 from spindle_ops.problem import Problem
-from spindle_ops.processes import Child, trusted_proxy
+from spindle_ops.processes import trusted_proxy
 from spindle_ops.public import (
     BY_HAND,
     Public,

@@ -14,12 +14,13 @@ MOST_DECIMALS = 6
 
 
 def decimals_for(u: float) -> int:
-    """Decimals at which u keeps its digits; 3 where there is no u."""
+    """Decimals at which u keeps its digits; 3 where there is no u. Negative where it keeps only
+    tens, hundreds and so on: 84,000 ± 6,000."""
     if not u > 0:
         return 3
     exponent = math.floor(math.log10(u))
     digits = 2 if u / 10.0**exponent < TWO_DIGITS_BELOW else 1
-    return max(0, min(MOST_DECIMALS, digits - 1 - exponent))
+    return min(MOST_DECIMALS, digits - 1 - exponent)
 
 
 def decimals_for_value(value: float) -> int:
@@ -30,10 +31,11 @@ def decimals_for_value(value: float) -> int:
 
 
 def number(value: float, decimals: int, *, signed: bool = False) -> str:
-    """A number with thousands set apart and a true minus sign."""
+    """A number with thousands set apart and a true minus sign; rounded to tens, hundreds and so on
+    where ``decimals`` is negative."""
     # Adding 0 takes the sign off a zero.
     rounded = round(value, decimals) + 0.0
-    return f"{rounded:{'+' if signed else ''},.{decimals}f}".replace("-", MINUS)
+    return f"{rounded:{'+' if signed else ''},.{max(0, decimals)}f}".replace("-", MINUS)
 
 
 def declared(value: float) -> str:

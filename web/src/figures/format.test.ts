@@ -40,8 +40,22 @@ describe('figures for people', () => {
 
   it('rounds u up to the next digit without losing places', () => {
     expect(decimalsFor(0.0296)).toBe(2)
-    expect(decimalsFor(1000)).toBe(0)
+    expect(decimalsFor(1000)).toBe(-2)
+    expect(decimalsFor(29.4)).toBe(0)
+    expect(decimalsFor(30)).toBe(-1)
     expect(decimalsFor(0)).toBe(3)
+  })
+
+  it.each([
+    [84_170, 5546, '84,000', '6,000'],
+    [19_534, 34, '19,530', '30'],
+    [19_534, 26, '19,534', '26'],
+    [-19_535, 34, '−19,540', '30'],
+    [4, 34, '0', '30'],
+    [-4, 34, '0', '30'],
+    [149_999, 96, '150,000', '100'],
+  ])('writes %d ± %d without digits that u does not carry', (value, u, shown, uShown) => {
+    expect(figureText(value, u)).toEqual({ value: shown, u: uShown })
   })
 
   it('tells durations in minutes', () => {

@@ -3,13 +3,16 @@
 const MINUS = '−'
 const THIN = '\u2009'
 
-/** Decimal places at which u keeps two digits when it begins with 1 or 2, else one. */
+/**
+ * Decimal places at which u keeps two digits when it begins with 1 or 2, else one. Negative where
+ * it keeps only tens, hundreds and so on: 84,000 ± 6,000.
+ */
 export function decimalsFor(u: number): number {
   if (!(u > 0)) return 3
   const exponent = Math.floor(Math.log10(u))
   const leading = u / 10 ** exponent
   const digits = leading < 2.95 ? 2 : 1
-  return Math.max(0, Math.min(6, digits - 1 - exponent))
+  return Math.min(6, digits - 1 - exponent)
 }
 
 /** Four significant digits, for numbers that have no u. */
@@ -18,11 +21,17 @@ export function decimalsForValue(value: number): number {
   return Math.max(0, Math.min(4, 3 - Math.floor(Math.log10(Math.abs(value)))))
 }
 
-export function formatNumber(value: number, decimals: number): string {
-  const text = Math.abs(value).toLocaleString('en-US', {
+const fixed = (value: number, decimals: number) =>
+  value.toLocaleString('en-US', {
     minimumFractionDigits: decimals,
     maximumFractionDigits: decimals,
   })
+
+/** A number with so many decimals; rounded to tens, hundreds and so on where they are negative. */
+export function formatNumber(value: number, decimals: number): string {
+  const step = 10 ** Math.max(0, -decimals)
+  const size = Math.abs(value)
+  const text = decimals < 0 ? fixed(Math.round(size / step) * step, 0) : fixed(size, decimals)
   const isZero = Number(text.replaceAll(',', '')) === 0
   return value < 0 && !isZero ? MINUS + text : text
 }
