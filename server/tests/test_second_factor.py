@@ -92,6 +92,8 @@ class TestSettingUp:
         for number in range(5):
             send(client, OWN, {"password": f"guess-number-{number}"})
         assert log_in()[1].status_code == 429
+        # And the right one is not told from a wrong one there either.
+        assert send(client, OWN, {"password": PASSWORD}).status_code == 429
 
     def test_one_that_is_there_is_not_replaced_by_who_passes(self, people, set_up):
         client, _ = set_up

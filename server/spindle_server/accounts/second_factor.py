@@ -14,9 +14,7 @@ from datetime import datetime
 from typing import Any
 
 import segno
-from django.contrib.auth import authenticate
 from django.db import transaction
-from django.http import HttpRequest
 from django.utils import timezone
 from django_otp.plugins.otp_static.models import StaticDevice
 from django_otp.plugins.otp_totp.models import TOTPDevice
@@ -126,16 +124,6 @@ def _verify(user: User, said: str, shown: bool) -> tuple[bool, datetime | None]:
         if device.verify_token(int(said) if shown else said):
             return True, None
     return False, None
-
-
-def prove_password(request: HttpRequest, user: User, password: str) -> None:
-    """See that whoever sits at an open page knows its password; failures count as at the login.
-
-    :raises ServiceError: they do not.
-    """
-    if authenticate(request, username=user.username, password=password) is None:
-        message = "This is not your password."
-        raise ServiceError(message, code="wrong_password", fields={"password": [message]})
 
 
 @writes(Role.READER)

@@ -72,6 +72,24 @@ def log_in(*, request: HttpRequest, username: str, password: str, code: str = ""
     return user
 
 
+def prove_password(
+    request: HttpRequest, user: User, password: str, *, field: str = "password"
+) -> None:
+    """See that whoever sits at an open page knows its password; failures count as at the login.
+
+    :raises LockedOutError: too many were wrong.
+    :raises ServiceError: it is another.
+    """
+    credentials = {"username": user.username}
+    if AxesProxyHandler.is_allowed(request, credentials):
+        if authenticate(request, username=user.username, password=password) is not None:
+            return
+        message = "This is not your password."
+        raise ServiceError(message, code="wrong_password", fields={field: [message]})
+    logger.warning("password locked", extra={"actor": user.pk, "address": _address(request)})
+    raise LockedOutError(LOCKED)
+
+
 def _address(request: HttpRequest) -> str:
     return str(request.META.get("REMOTE_ADDR", ""))
 

@@ -198,7 +198,7 @@ class OwnSecondFactorEnded(APIView):
 def _proven(request: Request) -> User:
     actor = actor_of(request)
     values = typed(request, ProvePasswordSerializer)
-    second_factor.prove_password(request._request, actor, values["password"])
+    services.prove_password(request._request, actor, values["password"])
     return actor
 
 
@@ -245,7 +245,9 @@ class OwnPassword(APIView):
     def post(self, request: Request) -> Response:
         """Another one; who is logged in elsewhere is logged out."""
         values = typed(request, OwnPasswordSerializer)
-        user = services.change_own_password(actor=actor_of(request), **values)
+        actor = actor_of(request)
+        services.prove_password(request._request, actor, values["current"], field="current")
+        user = services.change_own_password(actor=actor, **values)
         # This session goes on; the others were bound to the password before.
         update_session_auth_hash(request._request, user)
         return Response(status=204)

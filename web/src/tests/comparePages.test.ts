@@ -184,7 +184,7 @@ describe('torque over speed', () => {
     serve(answers)
     const { page } = await show(TorqueSheet, { props: { motors } })
     const row = page.get('tbody tr').text().replaceAll(/\s+/g, '')
-    expect(row).toContain('Wickett5.1x4.2x316~24,555±233~0.1445±0.0029')
+    expect(row).toContain('Wickett5.1x4.2x316~24,560±230~0.1445±0.0029')
     expect(page.text()).toContain('identified from 8 runs')
   })
 
