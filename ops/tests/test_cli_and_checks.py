@@ -11,7 +11,7 @@ import pytest
 
 from spindle_ops import checks, cli, processes
 from spindle_ops.checks import Tally
-from spindle_ops.child import Child
+from spindle_ops.child import RESTARTS_IN_A_MINUTE, Child
 from spindle_ops.instance import Instance
 from spindle_ops.leftovers import record
 from spindle_ops.problem import Problem
@@ -121,7 +121,7 @@ def child(tmp_path, code):
 def test_a_process_that_ends_is_started_again_and_then_given_up(tmp_path, capsys):
     made = child(tmp_path, "raise SystemExit(3)")
     made.start()
-    for _ in range(processes.RESTARTS_IN_A_MINUTE):
+    for _ in range(RESTARTS_IN_A_MINUTE):
         made.process.wait()
         made.revive()
     made.process.wait()
