@@ -146,7 +146,9 @@ class TestPage:
         assert "MariaDB" in found["versions"]["database"]
         assert found["backups"]["last"]["took_s"] == 1.8
 
-    @pytest.mark.parametrize("text", ["", "[]", "{}", "nothing", "\x00"])
+    @pytest.mark.parametrize(
+        "text", ["", "[]", "{}", "nothing", "\x00", '{"parts": [], "backups": {}}']
+    )
     def test_whatever_lies_there_is_no_crash(self, as_role, launcher, bench, text):
         launcher.write_text(text)
         found = as_role("administrator").get("/api/v1/upkeep/")

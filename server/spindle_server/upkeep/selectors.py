@@ -15,6 +15,8 @@ from spindle_core import __version__ as core_version
 from spindle_server.bench import services
 from spindle_server.upkeep.judging import findings
 
+WANTED = {"at", "folder", "parts", "disk", "sizes", "backups"}
+
 
 def upkeep() -> dict[str, Any]:
     """Everything the page shows."""
@@ -44,7 +46,9 @@ def what_was_seen() -> dict[str, Any] | None:
         seen = json.loads(settings.UPKEEP_FILE.read_text())
     except (OSError, ValueError):
         return None
-    return seen if isinstance(seen, dict) and "parts" in seen else None
+    # A launcher of another version leaves other things.
+    whole = isinstance(seen, dict) and seen.keys() >= WANTED and "same_disk" in seen["backups"]
+    return seen if whole else None
 
 
 def _bench() -> dict[str, Any] | None:
