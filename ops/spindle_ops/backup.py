@@ -280,7 +280,7 @@ def _load(instance: Instance, sql: Path, wanted: str) -> None:
         command = [
             client,
             "--no-defaults",
-            f"--socket={instance.database_socket}",
+            *instance.client_arguments,
             "--user=spindle",
             "--default-character-set=utf8mb4",
             "--max-allowed-packet=1G",

@@ -17,6 +17,7 @@ from pathlib import Path
 from spindle_ops import setup
 from spindle_ops.backup import backup, checked, restore
 from spindle_ops.checks import run_checks
+from spindle_ops.elsewhere import choose
 from spindle_ops.instance import CHECKOUT, Instance, free_port
 from spindle_ops.leftovers import end_leftovers
 from spindle_ops.problem import Problem
@@ -26,6 +27,7 @@ from spindle_ops.reach import Reach
 from spindle_ops.upkeep import Backups, note_made, set_daily
 
 DEFAULT_PORT = 8137
+TIMES = "times.json"
 
 HELP = """\
 Taut Spindle: test small brushless motors on a thrust stand.
@@ -38,7 +40,7 @@ Taut Spindle: test small brushless motors on a thrust stand.
   ./spindle plots   draw the plots of docs/computation.md anew
   ./spindle inbox   drop files into the inbox of what runs: logs that wait on Board and Import
   ./spindle publish write the pages for readers of what runs into a folder, for any web server
-  ./spindle seed    fill a folder of its own with 2,000 made-up motors, for measuring
+  ./spindle seed    fill a folder of its own with 50,000 made-up runs, for measuring
   ./spindle matrix  let every process freeze and die in every state of the bench; prints the table
   ./spindle mutants change the code a little, again and again, and see whether its tests notice
   ./spindle backup  everything on record in one checked file, while it runs; old ones are thinned
@@ -78,6 +80,12 @@ def build_parser() -> argparse.ArgumentParser:
             help="where other machines reach it, by a proxy with TLS on this one",
         )
         command.add_argument("--workers", type=int, default=1, help="web processes (default 1)")
+        command.add_argument(
+            "--database",
+            default="",
+            metavar="HOST:PORT",
+            help="of a MariaDB or a cluster elsewhere, or 'here'; kept (docs/cluster.md)",
+        )
     deploy = commands.add_parser("deploy")
     deploy.add_argument("to", type=Path, help="a folder for what is written")
     deploy.add_argument("--public", required=True, metavar="https://HOST")
@@ -106,8 +114,8 @@ def build_parser() -> argparse.ArgumentParser:
     test = commands.add_parser("test")
     test.add_argument("only", nargs="*", help="names of steps; all when none is named")
     seed = commands.add_parser("seed")
-    seed.add_argument("--size", choices=("small", "large"), default="large")
-    seed.add_argument("--time", action="store_true", help="then time the lists and files")
+    seed.add_argument("--size", choices=("small", "medium", "large"), default="large")
+    seed.add_argument("--time", action="store_true", help="then time every answer; kept beside it")
     seed.add_argument("--folder", type=Path, help="where to keep it (default var/SIZE)")
     commands.add_parser("shots")
     commands.add_parser("plots")
@@ -238,6 +246,8 @@ def _serve(options: argparse.Namespace) -> int:
         raise Problem("A port is 1024 to 65000.")
     name = options.command
     folder = (options.folder or CHECKOUT / "var" / name).resolve()
+    if options.database:
+        choose(folder, options.database)
     public = public_at(options.public) if options.public else None
     instance = Instance(
         name,
@@ -298,7 +308,12 @@ def _seed(options: argparse.Namespace) -> int:
     instance.prepare()
     setup.debian_packages(setup.DEBIAN_RUN)
     setup.python_packages(testing=False)
-    wanted = ["seed_bench", "--size", options.size, *(["--time"] if options.time else [])]
+    wanted = ["seed_bench", "--size", options.size]
+    if options.time:
+        wanted += ["--time", "--keep", str(folder / TIMES)]
+        smaller = CHECKOUT / "var" / "medium" / TIMES
+        if options.size == "large" and smaller.exists():
+            wanted += ["--against", str(smaller)]
     with database_alone(instance):
         setup.show_manage(instance, *wanted)
     setup.say(f"./spindle start --folder {folder} opens it.")

@@ -69,7 +69,7 @@ def dump_command(instance: Instance) -> tuple[list[str], dict[str, str]]:
     command = [
         _dump(),
         "--no-defaults",
-        f"--socket={instance.database_socket}",
+        *instance.client_arguments,
         "--user=spindle",
         "--single-transaction",
         "--hex-blob",

@@ -14,6 +14,7 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import IO
 
+from spindle_ops.elsewhere import Elsewhere, elsewhere_of
 from spindle_ops.problem import Problem
 from spindle_ops.public import Public, check_workers, refuse_half
 
@@ -123,6 +124,17 @@ class Instance:
         return self.run / "mariadb.sock"
 
     @property
+    def elsewhere(self) -> Elsewhere | None:
+        """Where the database is, when it is not this installation's own."""
+        return elsewhere_of(self.folder)
+
+    @property
+    def client_arguments(self) -> list[str]:
+        """How MariaDB's own programs reach the database."""
+        there = self.elsewhere
+        return there.arguments() if there else [f"--socket={self.database_socket}"]
+
+    @property
     def pid_file(self) -> Path:
         """The launcher's process id and address while it runs."""
         return self.folder / "spindle.pid"
@@ -190,6 +202,8 @@ class Instance:
             PYTHONUNBUFFERED="1",
             **(self.public.environment() if self.public is not None else {}),
         )
+        if (there := self.elsewhere) is not None:
+            environment.update(there.environment())
         return environment
 
     def lock(self) -> IO[str]:
@@ -222,6 +236,8 @@ def check_ports(instance: Instance) -> None:
         (instance.database_port, "the database"),
         (instance.door_port, "the stop door"),
     ):
+        if port == instance.database_port and instance.elsewhere is not None:
+            continue
         with socket.socket() as probe:
             probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
             try:

@@ -18,6 +18,7 @@ from typing import IO, Any
 
 from spindle_ops.child import Child
 from spindle_ops.copies import copy_database
+from spindle_ops.elsewhere import DatabaseElsewhere
 from spindle_ops.health import Act, Prober, line_answers, web_answers, write_troubles
 from spindle_ops.instance import CHECKOUT, Instance, check_ports, serial_port
 from spindle_ops.leftovers import end_leftovers, record
@@ -46,12 +47,19 @@ def stand_command(instance: Instance) -> list[str]:
     return [*driver, "--device", device, "--baud", str(baud), *port]
 
 
+def database_of(instance: Instance) -> Database | DatabaseElsewhere:
+    """The private server of an installation, or the one elsewhere that it was told of."""
+    there = instance.elsewhere
+    return Database(instance) if there is None else DatabaseElsewhere(there)
+
+
 class Supervisor:
     """All processes of one installation, from start to stop."""
 
     def __init__(self, instance: Instance) -> None:
         self.instance = instance
-        self.database = Database(instance)
+        self.database = database_of(instance)
+        there = instance.elsewhere
         environment = instance.environment()
         python = str(PYTHON)
         # The order of starting; stopping goes the other way but for the agent, which is first
@@ -138,7 +146,9 @@ class Supervisor:
                 "web process": web_answers(instance.port),
                 "stop door": web_answers(instance.door_port),
                 "bench agent": line_answers(instance.run / "agent.sock", {"do": "status"}),
-                "database": line_answers(instance.database_socket, None),
+                "database": line_answers(
+                    (there.host, there.port) if there else instance.database_socket, None
+                ),
             }
         )
         self.upkeep = Upkeep(instance, self._parts, self._bench_is_busy)
@@ -380,7 +390,7 @@ def migrate(instance: Instance) -> None:
 def database_alone(instance: Instance) -> Iterator[None]:
     """The migrated database of an installation, with nothing else running on it."""
     lock = instance.lock()
-    database = Database(instance)
+    database = database_of(instance)
     try:
         database.start()
         migrate(instance)

@@ -66,7 +66,7 @@ def test_seeding_goes_to_a_folder_of_its_own(monkeypatch, tmp_path, capsys):
     assert cli.main(["seed", "--size", "small", "--time", "--folder", str(tmp_path / "s")]) == 0
     assert order == [
         ("database", tmp_path / "s", False),
-        ("seed_bench", "--size", "small", "--time"),
+        ("seed_bench", "--size", "small", "--time", "--keep", str(tmp_path / "s" / "times.json")),
         ("stopped",),
     ]
     assert f"./spindle start --folder {tmp_path / 's'}" in capsys.readouterr().out

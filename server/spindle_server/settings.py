@@ -105,20 +105,25 @@ TEMPLATES = [
 # that run by themselves (migrations, loading, measuring) wait longer.
 DB_ANSWERS_WITHIN_S = int(os.environ.get("SPINDLE_DB_ANSWERS_WITHIN_S", "600"))
 
+DB_HOST = os.environ.get("SPINDLE_DB_HOST", "")
 DATABASES = {
     "default": {
         "ENGINE": "django.db.backends.mysql",
         "NAME": os.environ.get("SPINDLE_DB_NAME", "spindle"),
         "USER": os.environ.get("SPINDLE_DB_USER", "spindle"),
         "PASSWORD": os.environ.get("SPINDLE_DB_PASSWORD", ""),
-        "HOST": os.environ.get("SPINDLE_DB_SOCKET", str(VAR / "run" / "mariadb.sock")),
+        "HOST": DB_HOST or os.environ.get("SPINDLE_DB_SOCKET", str(VAR / "run" / "mariadb.sock")),
+        "PORT": os.environ.get("SPINDLE_DB_PORT", ""),
         # Persistent connections do not survive an ASGI server's threads.
         "CONN_MAX_AGE": 0,
         "OPTIONS": {
             "charset": "utf8mb4",
             "collation": "utf8mb4_unicode_ci",
             "init_command": "SET sql_mode='STRICT_TRANS_TABLES,NO_ZERO_DATE,NO_ZERO_IN_DATE,"
-            "ERROR_FOR_DIVISION_BY_ZERO', innodb_strict_mode=1",
+            "ERROR_FOR_DIVISION_BY_ZERO', innodb_strict_mode=1"
+            # A node of a cluster first applies what others have committed before, so that who
+            # wrote by one node reads it by another.
+            + (", wsrep_sync_wait=7" if DB_HOST else ""),
             "isolation_level": "read committed",
             "connect_timeout": min(5, DB_ANSWERS_WITHIN_S),
             "read_timeout": DB_ANSWERS_WITHIN_S,

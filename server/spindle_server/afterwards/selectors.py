@@ -206,7 +206,7 @@ def _wear(samples: Sequence[Sample], hours: dict[int, Used], after: float) -> li
     tired = [sample.pk for sample in samples if hours[sample.pk].hours >= after]
     rows = (
         Run.objects.filter(sample__in=tired, kind__in=(*CURVE_KINDS, "no_load"))
-        .filter(reduction__result__isnull=False)
+        .filter(reduction__error="")
         .exclude(review="rejected")
         .order_by("started_at", "pk")
         .select_related("sample", "propeller__maker", "supply", "stand", "reduction")

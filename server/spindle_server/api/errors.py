@@ -14,8 +14,20 @@ from rest_framework.views import set_rollback
 from spindle_bench.errors import BenchError, UnreachableError
 from spindle_core.errors import CoreError, LogFormatError
 from spindle_server.errors import ServiceError
+from spindle_server.records.meeting import NO_MAJORITY, met_another, number_of
 
 DATABASE_AWAY = "The database does not answer. What you typed is still here; try again in a moment."
+
+MET_ANOTHER = "met_another"
+OTHERS_WROTE = (
+    "Others wrote to the same rows each time this was tried; nothing was changed. What you typed "
+    "is still here; try again in a moment."
+)
+WITHOUT_MAJORITY = (
+    "The database's machines cannot reach a majority of themselves, so nothing is read or written "
+    "until they do. What you typed is still here, and what a stand records is kept and delivered "
+    "later; an administrator has to see to the machines."
+)
 
 
 def error_body(
@@ -52,8 +64,17 @@ def answer_error(error: Exception, context: dict[str, Any]) -> Response | None:
         fields = {error.field: [error.message]} if error.field else None
         return Response(error_body(error.code, error.message, fields), 409)
     if isinstance(error, OperationalError | InterfaceError):
-        return Response(error_body("database_away", DATABASE_AWAY), 503)
+        return Response(database_trouble(error), 503)
     return _answer_framework_error(error)
+
+
+def database_trouble(error: OperationalError | InterfaceError) -> dict[str, Any]:
+    """What a person is told of a database that did not do it."""
+    if met_another(error):
+        return error_body(MET_ANOTHER, OTHERS_WROTE)
+    if number_of(error) == NO_MAJORITY:
+        return error_body("no_majority", WITHOUT_MAJORITY)
+    return error_body("database_away", DATABASE_AWAY)
 
 
 def _answer_framework_error(error: Exception) -> Response | None:

@@ -77,7 +77,7 @@ WHATS: dict[str, What] = {
 def candidates(what: str, motor: MotorModel) -> list[Run]:
     """Curves that a question about a motor may take, the newest first."""
     rows = (
-        Run.objects.filter(kind__in=CURVE_KINDS, reduction__result__isnull=False)
+        Run.objects.filter(kind__in=CURVE_KINDS, reduction__error="")
         .exclude(review="rejected")
         .select_related(*WITH)
         .order_by("-started_at", "-pk")

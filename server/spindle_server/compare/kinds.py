@@ -46,7 +46,7 @@ def kinds_of(asked: AskedKind) -> dict[str, Any]:
 
 
 def _look(asked: AskedKind) -> dict[str, Any]:
-    rows = Run.objects.filter(kind__in=list(OF_KIND), reduction__result__isnull=False)
+    rows = Run.objects.filter(kind__in=list(OF_KIND), reduction__error="")
     evidence = evidence_of(rows.exclude(review="rejected").order_by("pk"), {})
     there = kinds_run(evidence.runs)
     kind = asked.kind if asked.kind in there else next(iter(there), "")

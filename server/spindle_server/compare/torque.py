@@ -43,7 +43,7 @@ def torque_of(asked: AskedTorque) -> dict[str, Any]:
     """
     motor = get_object_or_404(MotorModel.objects.select_related("maker"), pk=asked.motor)
     runs = list(
-        Run.objects.filter(sample__motor=motor, reduction__result__isnull=False)
+        Run.objects.filter(sample__motor=motor, reduction__error="")
         .exclude(review="rejected")
         .order_by("-started_at", "-pk")
         .values_list("propeller", "nominal_voltage_v")
@@ -146,7 +146,7 @@ def _measured(motor: MotorModel) -> list[dict[str, Any]]:
     A flywheel run is made at a duty of its own: its points lie on no line of full throttle.
     """
     rows = (
-        Run.objects.filter(sample__motor=motor, reduction__result__isnull=False)
+        Run.objects.filter(sample__motor=motor, reduction__error="")
         .exclude(review="rejected")
         .exclude(kind="flywheel")
         .select_related("reduction", "sample", "propeller__maker")

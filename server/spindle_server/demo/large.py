@@ -1,7 +1,7 @@
-"""A bench of the design's size, made of numbers: 2,000 motors, 6,000 samples, nothing real in it.
+"""A bench of the design's size: 2,000 motors, 6,000 samples, 50,000 runs, nothing real in it.
 
-For measuring how lists, files and judgements hold up; its runs hold figures and no samples, and
-there are no photos.
+For measuring how lists, files and judgements hold up. Its runs were played by the simulated stand
+and reduced; there are no photos.
 """
 
 from __future__ import annotations
@@ -15,15 +15,32 @@ from typing import Any
 from django.db import models, transaction
 
 from spindle_core.teardown import VERSION
+from spindle_server.demo.large_judgements import seed_judgements
 from spindle_server.demo.large_runs import seed_runs
+from spindle_server.demo.trace_pool import pool_propellers
 from spindle_server.motors.models import Claim, Maker, MotorModel, Parcel, Sample, Weighing
-from spindle_server.rig.services import add_propeller
 from spindle_server.teardown.models import Observation
 
 Say = Callable[[str], None]
 
-SIZES = {"small": (40, 3), "large": (2000, 3)}
-"""Name → (motors, samples of each)."""
+
+@dataclass(frozen=True, slots=True)
+class Size:
+    """``played``: motors that the simulated stand turns, each on ``propellers`` and in every kind
+    of run; the others have runs like theirs, ``runs`` each."""
+
+    motors: int
+    played: int
+    propellers: int
+    runs: int
+
+
+SAMPLES = 3
+SIZES = {
+    "small": Size(motors=12, played=1, propellers=1, runs=10),
+    "medium": Size(motors=200, played=20, propellers=4, runs=25),
+    "large": Size(motors=2000, played=20, propellers=4, runs=25),
+}
 
 MAKERS = 40
 BATCH = 2000
@@ -40,17 +57,25 @@ class Seeded:
     runs: int
 
 
-@transaction.atomic
 def seed(size: str, say: Say, *, number: int = 7) -> Seeded:
     """Fill an empty record; the same ``number`` makes the same bench.
 
     :raises KeyError: a size that is none of :data:`SIZES`.
     """
-    motor_count, sample_count = SIZES[size]
+    wanted = SIZES[size]
     draw = random.Random(number)  # noqa: S311 - made-up data
+    with transaction.atomic():
+        motors, samples, made = _motors(wanted.motors, draw, say)
+    runs = seed_runs(wanted.played, wanted.propellers, wanted.runs, draw, say)
+    seed_judgements(list(MotorModel.objects.order_by("pk").select_related("maker")), draw)
+    return Seeded(motors, samples, made, runs)
+
+
+def _motors(count: int, draw: random.Random, say: Say) -> tuple[int, int, int]:
+    """Motors with all but runs, and propellers; returns how many motors, samples, answers."""
     Maker.objects.bulk_create([Maker(name=f"Seed maker {k:02d}") for k in range(MAKERS)])
     makers = list(Maker.objects.filter(name__startswith="Seed maker"))
-    _store(MotorModel, (_motor(draw, makers, k) for k in range(motor_count)))
+    _store(MotorModel, (_motor(draw, makers, k) for k in range(count)))
     motors = list(MotorModel.objects.filter(maker__in=makers).order_by("pk"))
     say(f"{len(motors)} motors")
     _store(Parcel, (_parcel(draw, motor) for motor in motors))
@@ -61,7 +86,7 @@ def seed(size: str, say: Say, *, number: int = 7) -> Seeded:
         (
             Sample(motor=motor, parcel_id=parcels[motor.pk], mark="ABCDEFGH"[k], turning="cw")
             for motor in motors
-            for k in range(sample_count)
+            for k in range(SAMPLES)
         ),
     )
     samples = list(Sample.objects.filter(motor__in=motors).select_related("motor"))
@@ -69,17 +94,8 @@ def seed(size: str, say: Say, *, number: int = 7) -> Seeded:
     _store(Weighing, (row for sample in samples for row in _weighings(draw, sample)))
     made = _store(Observation, (row for sample in samples for row in _observations(draw, sample)))
     say(f"{made} observations")
-    for k in range(30):
-        add_propeller(
-            actor=None,
-            maker=f"Seed maker {k % MAKERS:02d}",
-            diameter_in=3 + k / 5,
-            pitch_in=3.0,
-            blades=2 + k % 2,
-        )
-    runs = seed_runs(size, draw)
-    say(f"{runs} runs")
-    return Seeded(len(motors), len(samples), made, runs)
+    pool_propellers(makers)
+    return len(motors), len(samples), made
 
 
 def _store(model: type[models.Model], rows: Iterable[Any]) -> int:
@@ -102,8 +118,13 @@ def _motor(draw: random.Random, makers: list[Maker], index: int) -> MotorModel:
         name=f"Model {index // len(makers):03d}",
         size_code=f"{diameter}{height:0{'4.1f' if height % 1 else '2g'}}",
         size_basis="stator",
-        kv_label_rpm_per_v=50 * round(4.2e4 / diameter / height / 50 * draw.uniform(8, 14)),
+        kv_label_rpm_per_v=50 * round(_kv_rpm_per_v(diameter, height, draw) / 50),
     )
+
+
+def _kv_rpm_per_v(diameter_mm: float, height_mm: float, draw: random.Random) -> float:
+    """As its size has it, and no bare shaft beyond what the stand allows."""
+    return min(3400.0, 2.9e5 / diameter_mm / height_mm * draw.uniform(0.75, 1.3))
 
 
 def _parcel(draw: random.Random, motor: MotorModel) -> Parcel:

@@ -1,39 +1,50 @@
-"""Runs of the large bench: forty motors on five propellers, three times each, solved and scattered.
+"""Runs of the large bench: those of the pool, and like them those of every other motor.
 
-They hold figures and no samples: they measure how judgements hold up, not how traces do.
+A motor's runs are those that a motor of the pool made, trace and figures, on propellers of the
+same shape from another maker, on its own samples and days. So every figure is that of its trace.
 """
 
 from __future__ import annotations
 
 import datetime
 import random
-from collections.abc import Sequence
+from collections.abc import Callable, Iterator, Sequence
+from concurrent.futures import ProcessPoolExecutor
+from dataclasses import dataclass
+from multiprocessing import get_context
 
-from django.utils import timezone
+import django
+from django.db import connection, transaction
 
-import spindle_core
-from spindle_core.errors import CoreError
-from spindle_core.figures.measured import Figure, Measured, component
-from spindle_core.formats.result_json import reduction_to_json
-from spindle_core.model.operating_point import Motor, Propeller, solve
-from spindle_core.reduction.result import Point
-from spindle_core.reduction.result import Reduction as Reduced
-from spindle_server.motors.models import MotorModel
-from spindle_server.rig.models import Propeller as PropellerRow
-from spindle_server.rig.models import Stand, Supply
-from spindle_server.runs.models import Reduction, Run, SummaryFigure
-from spindle_server.runs.reducing import rows_of
+from spindle_server.demo.trace_pool import BEGAN, MAKERS_OF_EACH, SHAPES, VOLTAGE_V, play_pool
+from spindle_server.identification.models import KeptEvidence
+from spindle_server.identification.rebuilding import mark_old, rebuild, rebuild_stale, stale_ones
+from spindle_server.motors.models import MotorModel, Sample
+from spindle_server.rig.models import Propeller, Stand, Supply
+from spindle_server.rig.stands import stand_of
+from spindle_server.runs.models import Reduction, Run, RunEnd, SummaryFigure, TraceSegment
+from spindle_server.runs.reducing import hash_of_inputs
+from spindle_server.runs.selectors import with_results
 
-RUN_MOTORS = {"small": 6, "large": 40}
-PROPELLERS, REPEATS = 5, 3
-VOLTAGE_V = 16.0
-DUTIES = (0.1, 0.2, 0.3, 0.4, 0.5, 0.6, 0.7, 0.8, 0.9, 1.0)
-SCATTER = 0.006
+BATCH = 500
+WORTH_WORKERS = 1000
+REJECTED = 0.02
+"""Share of runs that somebody rejected."""
+
+Say = Callable[[str], None]
 
 
-def seed_runs(size: str, draw: random.Random) -> int:
-    """Runs of the first motors; returns how many."""
-    motors = list(MotorModel.objects.order_by("pk")[: RUN_MOTORS[size]])
+@dataclass(frozen=True, slots=True)
+class Original:
+    """A run of the pool; ``shape``: number of its propeller's shape, ``digests`` of its trace."""
+
+    run: Run
+    shape: int | None
+    digests: list[str]
+
+
+def seed_runs(played: int, propellers: int, each: int, draw: random.Random, say: Say) -> int:
+    """Runs of every motor, ``each`` of them; returns how many there are."""
     stand = Stand.objects.create(
         name="Seed stand", kind="direct", repeatability_rel=0.008, calibration_rel=0.008
     )
@@ -43,88 +54,169 @@ def seed_runs(size: str, draw: random.Random) -> int:
         nominal_voltage_v=VOLTAGE_V,
         open_circuit_v=VOLTAGE_V,
         resistance_ohm=0.004,
-        trip_a=60.0,
+        trip_a=500.0,
     )
-    propellers = list(PropellerRow.objects.order_by("pk")[8 : 8 + PROPELLERS])
-    begin = timezone.now() - datetime.timedelta(days=90)
-    runs: list[Run] = []
-    results: list[Reduced] = []
-    for motor in motors:
-        sample = motor.samples.order_by("mark")[0]
-        core = _core_motor(motor, draw)
-        for propeller in propellers:
-            for _ in range(REPEATS):
-                points = _points(core, propeller, draw)
-                if len(points) < 3:
-                    continue
-                runs.append(
-                    Run(
-                        kind="steps",
-                        origin="import",
-                        sample=sample,
-                        propeller=propeller,
-                        supply=supply,
-                        stand=stand,
-                        nominal_voltage_v=VOLTAGE_V,
-                        review="accepted",
-                        started_at=begin + datetime.timedelta(hours=len(runs)),
-                    )
-                )
-                results.append(Reduced("steps", tuple(points), _summary(points), (), ()))
-    Run.objects.bulk_create(runs)
-    stored = list(Run.objects.filter(stand=stand).order_by("started_at"))
-    _store(stored, results)
-    return len(stored)
+    motors = list(MotorModel.objects.order_by("pk").prefetch_related("samples"))
+    firsts = list(
+        Sample.objects.filter(motor__in=motors[:played], mark="A")
+        .select_related("motor__maker")
+        .order_by("motor")
+    )
+    made = play_pool(firsts, propellers, stand, supply, say)
+    Run.objects.update(review="accepted")
+    mark_old()
+    rebuild_stale()
+    say(f"{sum(len(runs) for runs in made)} traces in the pool, reduced and identified")
+    pool = [[_original(run) for run in runs] for runs in made]
+    shapes = list(Propeller.objects.order_by("pk").select_related("maker"))
+    jobs = _wanted(motors, pool, propellers, each, draw)
+    done = Run.objects.count()
+    batch: list[tuple[Original, Sample, int]] = []
+    for job in jobs:
+        batch.append(job)
+        if len(batch) == BATCH:
+            done += _store(batch, shapes, stand, done, draw)
+            batch = []
+            if done % 5000 < BATCH:
+                say(f"{done} runs")
+    done += _store(batch, shapes, stand, done, draw)
+    say(f"{done} runs; what they tell of samples and propellers is identified")
+    say(f"{_identify()} identified")
+    return done
 
 
-def _core_motor(motor: MotorModel, draw: random.Random) -> Motor:
-    kv = (motor.kv_label_rpm_per_v or 2000.0) * draw.uniform(0.95, 1.02)
-    return Motor(kv, 0.06 * (1900.0 / kv) ** 1.2 * draw.uniform(0.9, 1.2), draw.uniform(0.6, 1.5))
+def _identify() -> int:
+    """Samples, then propellers, since these rest on them; on every processor where it is much."""
+    if mark_old() < WORTH_WORKERS:
+        return rebuild_stale()
+    made = 0
+    with ProcessPoolExecutor(mp_context=get_context("spawn"), initializer=django.setup) as pool:
+        for samples in (True, False):
+            numbers = stale_ones(samples=samples)
+            size = 50 if samples else 4
+            parts = [numbers[k : k + size] for k in range(0, len(numbers), size)]
+            made += sum(pool.map(rebuild, parts))
+    return made
 
 
-def _points(motor: Motor, propeller: PropellerRow, draw: random.Random) -> list[Point]:
-    shape = Propeller(propeller.diameter_in, 0.17, 0.11)
-    found = []
-    for duty in DUTIES:
-        try:
-            at = solve(motor, shape, voltage_v=VOLTAGE_V, duty=duty, density_kg_per_m3=1.2)
-        except CoreError:
-            continue
-        figures: dict[str, Figure] = {"throttle_pct": Measured(100.0 * duty)}
-        for name in ("thrust_gf", "current_a", "power_w", "speed_rpm"):
-            value = at.value(name) * draw.gauss(1.0, SCATTER)
-            parts = {component("calibration", f"Seed stand/{name}"): 0.008 * value}
-            figures[name] = Measured(value, {**parts, "scatter": 0.002 * value})
-        thrust, power = figures["thrust_gf"], figures["power_w"]
-        assert isinstance(thrust, Measured)
-        assert isinstance(power, Measured)
-        figures["efficiency_g_per_w"] = Measured(thrust.value / power.value, {"scatter": 0.01})
-        found.append(Point(figures, 0.0, 0.5, 3.0, settled=True))
-    return found
-
-
-def _summary(points: Sequence[Point]) -> dict[str, Figure]:
-    top = points[-1].figures
-    return {
-        "max_thrust_gf": top["thrust_gf"],
-        "max_current_a": top["current_a"],
-        "max_power_w": top["power_w"],
-        "efficiency_at_max_g_per_w": top["efficiency_g_per_w"],
-    }
-
-
-def _store(runs: Sequence[Run], results: Sequence[Reduced]) -> None:
-    rows, figures = [], []
-    for run, result in zip(runs, results, strict=True):
-        plain = reduction_to_json(result)
-        rows.append(
-            Reduction(
-                run=run,
-                core_version=spindle_core.__version__,
-                inputs_hash=f"seed {run.pk}",
-                result=plain,
-            )
+def _original(run: Run) -> Original:
+    whole = with_results().get(pk=run.pk)
+    number = None
+    if whole.propeller is not None:
+        number = list(Propeller.objects.order_by("pk").values_list("pk", flat=True)).index(
+            whole.propeller.pk
         )
-        figures += rows_of(run.pk, plain)
-    Reduction.objects.bulk_create(rows)
-    SummaryFigure.objects.bulk_create(figures)
+    digests = whole.segments.order_by("index").values_list("digest", flat=True)
+    return Original(whole, None if number is None else number % SHAPES, list(digests))
+
+
+def _wanted(
+    motors: Sequence[MotorModel],
+    pool: Sequence[Sequence[Original]],
+    steps: int,
+    each: int,
+    draw: random.Random,
+) -> Iterator[tuple[Original, Sample, int]]:
+    """Original, sample and the propeller's maker of every run that is to be made yet."""
+    for index, motor in enumerate(motors):
+        originals = pool[index % len(pool)]
+        samples = sorted(motor.samples.all(), key=lambda sample: sample.mark)
+        for sample in samples:
+            sample.motor = motor
+        maker = (index // len(pool)) % MAKERS_OF_EACH
+        once = originals if index >= len(pool) else []
+        more = each - len(originals)
+        # Again and again what is compared, on one sample after the other.
+        again = [originals[k % steps] for k in range(max(0, more))]
+        for original in once[: max(0, each)]:
+            yield original, samples[0], maker
+        for k, original in enumerate(again):
+            yield original, samples[(k // steps + draw.randint(0, 1)) % 2], maker
+
+
+def _store(
+    batch: Sequence[tuple[Original, Sample, int]],
+    shapes: Sequence[Propeller],
+    stand: Stand,
+    first: int,
+    draw: random.Random,
+) -> int:
+    """One batch, whole or not at all; returns how many runs it made."""
+    if not batch:
+        return 0
+    declared = stand_of(stand, BEGAN.date())
+    with transaction.atomic():
+        runs = []
+        for number, (original, sample, maker) in enumerate(batch, start=first):
+            run = _like(original.run)
+            run.sample = sample
+            if original.shape is not None:
+                run.propeller = shapes[maker * SHAPES + original.shape]
+            run.started_at = BEGAN + datetime.timedelta(minutes=30 * number)
+            rejected = draw.random() < REJECTED
+            run.review = "rejected" if rejected else "accepted"
+            run.review_reason = "The propeller was nicked." if rejected else ""
+            runs.append(run)
+        Run.objects.bulk_create(runs)
+        numbers = dict(
+            Run.objects.filter(uid__in=[run.uid for run in runs]).values_list("uid", "pk")
+        )
+        likes = []
+        for run, (original, _, _) in zip(runs, batch, strict=True):
+            run.pk = numbers[run.uid]
+            inputs = hash_of_inputs(run, original.digests, declared, [])
+            likes.append((run.pk, original.run.pk, inputs))
+        _copy(likes)
+    return len(batch)
+
+
+def _like(row: Run) -> Run:
+    """A run with the same fields that is not stored yet."""
+    fields = {
+        field.attname: getattr(row, field.attname)
+        for field in row._meta.concrete_fields
+        if not field.primary_key and field.name != "uid"
+    }
+    return Run(**fields)
+
+
+TEXTS = ("result", "components", "blocks")
+"""Columns that name the run whose errors a part of u belongs to."""
+
+
+def _of_its_own(column: str) -> str:
+    """SQL: a text of the pool's run with this run's number in its stead."""
+    text = f"there.{column}"
+    for ends in ("/", '"'):
+        was = f"CONCAT('@run ', seed_likes.original, '{ends}')"
+        text = f"REPLACE({text}, {was}, CONCAT('@run ', seed_likes.run, '{ends}'))"
+    return text
+
+
+HANG_ON_IT = (RunEnd, TraceSegment, Reduction, SummaryFigure, KeptEvidence)
+
+
+def _copy(likes: Sequence[tuple[int, int, str]]) -> None:
+    """What hangs on runs of the pool, for runs that are like them: (run, like, hash of inputs).
+
+    Inside the database: traces and results of fifty thousand runs are 4 GB.
+    """
+    quoted = connection.ops.quote_name
+    with connection.cursor() as cursor:
+        cursor.execute(
+            "CREATE TEMPORARY TABLE IF NOT EXISTS seed_likes "
+            "(run BIGINT PRIMARY KEY, original BIGINT, inputs VARCHAR(64))"
+        )
+        cursor.execute("DELETE FROM seed_likes")
+        cursor.executemany("INSERT INTO seed_likes VALUES (%s, %s, %s)", likes)
+        for kind in HANG_ON_IT:
+            named = [str(one.column) for one in kind._meta.concrete_fields if not one.primary_key]
+            taken = {"run_id": "seed_likes.run", "inputs_hash": "seed_likes.inputs"}
+            taken |= {name: _of_its_own(quoted(name)) for name in TEXTS}
+            columns = ", ".join(quoted(name) for name in named)
+            values = ", ".join(taken.get(name, f"there.{quoted(name)}") for name in named)
+            cursor.execute(
+                f"INSERT INTO {quoted(kind._meta.db_table)} ({columns}) SELECT {values} "  # noqa: S608
+                f"FROM seed_likes JOIN {quoted(kind._meta.db_table)} there "
+                "ON there.run_id = seed_likes.original ORDER BY seed_likes.run"
+            )

@@ -90,51 +90,111 @@ def experience() -> Experience:
 
 def fits_of(motor: MotorModel) -> dict[str, MotorFit]:
     """The fits of a model's samples, by their marks."""
-    rows = Identified.objects.filter(sample__motor=motor, fit__isnull=False).select_related(
-        "sample"
+    return fits_of_all([motor.pk]).get(motor.pk, {})
+
+
+def fits_of_all(motors: Iterable[int]) -> dict[int, dict[str, MotorFit]]:
+    """The same of several models, by their numbers; one query."""
+    rows = Identified.objects.filter(
+        sample__motor__in=list(motors), fit__isnull=False
+    ).select_related("sample")
+    found: dict[int, dict[str, MotorFit]] = {}
+    for row in rows:
+        if row.sample and row.fit:
+            found.setdefault(row.sample.motor_id, {})[row.sample.mark] = motor_fit_from_json(
+                row.fit
+            )
+    return found
+
+
+def _claimed_ohm(motors: Iterable[int]) -> dict[int, float]:
+    """What the makers claim of resistance [ohm]; the first claim of each model."""
+    rows = Claim.objects.filter(
+        motor__in=list(motors), quantity="resistance_mohm", value__isnull=False
     )
-    return {row.sample.mark: motor_fit_from_json(row.fit) for row in rows if row.sample and row.fit}
+    found: dict[int, float] = {}
+    for motor, value in rows.values_list("motor", "value"):
+        if value:
+            found.setdefault(motor, value / 1000.0)
+    return found
 
 
 def prior_of(motor: MotorModel, learnt: Experience | None = None) -> MotorPrior:
     """What to expect of a model before its first run."""
-    claimed = Claim.objects.filter(motor=motor, quantity="resistance_mohm", value__isnull=False)
-    ohm = claimed.values_list("value", flat=True).first()
+    return _prior(motor, _claimed_ohm([motor.pk]).get(motor.pk), learnt or experience())
+
+
+def _prior(motor: MotorModel, claimed_ohm: float | None, learnt: Experience) -> MotorPrior:
     return motor_prior(
         maker=motor.maker.name,
         kv_label_rpm_per_v=motor.kv_label_rpm_per_v,
         size=motor.size,
-        claimed_resistance_ohm=ohm / 1000.0 if ohm else None,
-        experience=learnt or experience(),
+        claimed_resistance_ohm=claimed_ohm,
+        experience=learnt,
     )
 
 
 def sample_known(sample: Sample, learnt: Experience | None = None) -> KnownMotor | Absent:
     """A sample as well as it is known: its runs, its siblings', its label."""
-    fits = fits_of(sample.motor)
+    return samples_known([sample], learnt or experience())[sample.pk]
+
+
+def samples_known(samples: Sequence[Sample], learnt: Experience) -> dict[int, KnownMotor | Absent]:
+    """The same of several, by their numbers; as many queries however many they are, but for
+    samples that were run and whose runs tell too little for a fit."""
+    motors = {sample.motor_id for sample in samples}
+    fits, claimed = fits_of_all(motors), _claimed_ohm(motors)
+    return {
+        sample.pk: _known(
+            sample,
+            fits.get(sample.motor_id, {}),
+            _prior(sample.motor, claimed.get(sample.motor_id), learnt),
+        )
+        for sample in samples
+    }
+
+
+def _known(sample: Sample, fits: dict[str, MotorFit], prior: MotorPrior) -> KnownMotor | Absent:
     own = fits.get(sample.mark)
     return known_motor(
         name=f"sample {sample.pk}",
         fit=own,
         blocks=blocks_on(sample) if own is not None and not own.usable else [],
         siblings={mark: fit for mark, fit in fits.items() if mark != sample.mark},
-        prior=prior_of(sample.motor, learnt),
+        prior=prior,
     )
 
 
 def propeller_fit(propeller: Propeller) -> PropellerFit | None:
     """What the accepted runs of a propeller tell; None while they tell nothing."""
-    row = Identified.objects.filter(propeller=propeller, fit__isnull=False).first()
-    return propeller_fit_from_json(row.fit) if row and row.fit else None
+    return _propeller_fits([propeller]).get(propeller.pk)
+
+
+def _propeller_fits(propellers: Sequence[Propeller]) -> dict[int, PropellerFit]:
+    rows = Identified.objects.filter(propeller__in=propellers, fit__isnull=False)
+    return {
+        propeller: propeller_fit_from_json(fit)
+        for propeller, fit in rows.values_list("propeller", "fit")
+        if propeller is not None and fit
+    }
 
 
 def propeller_known(propeller: Propeller) -> KnownPropeller | Absent:
     """A propeller as well as it is known."""
-    return known_propeller(
-        propeller_fit(propeller),
-        diameter_in=propeller.diameter_in,
-        prior=propeller_prior(propeller.diameter_in, propeller.pitch_in, propeller.blades),
-    )
+    return propellers_known([propeller])[propeller.pk]
+
+
+def propellers_known(propellers: Sequence[Propeller]) -> dict[int, KnownPropeller | Absent]:
+    """The same of several, by their numbers; one query."""
+    fits = _propeller_fits(propellers)
+    return {
+        one.pk: known_propeller(
+            fits.get(one.pk),
+            diameter_in=one.diameter_in,
+            prior=propeller_prior(one.diameter_in, one.pitch_in, one.blades),
+        )
+        for one in propellers
+    }
 
 
 def supply_known(supply: Supply) -> KnownSupply | Absent:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import logging
+from collections.abc import Iterable
 from typing import Any
 
 from django.db import transaction
@@ -79,12 +80,21 @@ def rebuild_stale() -> int:
 
     :returns: how many were fitted.
     """
-    made = 0
-    for condition in ({"sample__isnull": False}, {"propeller__isnull": False}):
-        stale = Identified.objects.filter(stale=True, **condition).values_list("pk", flat=True)
-        for pk in list(stale):
-            made += _rebuild(pk)
-    return made
+    return sum(rebuild(stale_ones(samples=samples)) for samples in (True, False))
+
+
+def stale_ones(*, samples: bool) -> list[int]:
+    """Numbers of the stale fits of samples, else of propellers."""
+    rows = Identified.objects.filter(stale=True, sample__isnull=not samples)
+    return list(rows.values_list("pk", flat=True))
+
+
+def rebuild(numbers: Iterable[int]) -> int:
+    """Fit these again, those of them that are stale.
+
+    :returns: how many were.
+    """
+    return sum(_rebuild(pk) for pk in numbers)
 
 
 @transaction.atomic
@@ -167,7 +177,7 @@ def _fits_by_name(runs: list[Run]) -> dict[str, MotorFit]:
 
 def _accepted() -> Any:
     return (
-        Run.objects.filter(review="accepted", reduction__result__isnull=False)
+        Run.objects.filter(review="accepted", reduction__error="")
         .select_related(*WITH, "evidence")
         .order_by("started_at", "pk")
     )

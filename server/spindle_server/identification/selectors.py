@@ -112,7 +112,7 @@ def _torque_curve(motor: MotorModel) -> dict[str, Any] | None:
     """Torque over speed of the newest accepted flywheel run; None without one."""
     run = (
         Run.objects.filter(
-            sample__motor=motor, kind="flywheel", review="accepted", reduction__result__isnull=False
+            sample__motor=motor, kind="flywheel", review="accepted", reduction__error=""
         )
         .select_related("reduction", "sample")
         .order_by("-started_at", "-pk")

@@ -13,8 +13,8 @@ from spindle_core.planning.matrix import MotorRow, PropellerColumn
 from spindle_server.identification.knowing import (
     ceilings_of,
     experience,
-    propeller_known,
-    sample_known,
+    propellers_known,
+    samples_known,
 )
 from spindle_server.identification.models import Identified
 from spindle_server.motors.models import Incident, MotorModel, Sample
@@ -56,12 +56,13 @@ def identified_state() -> tuple[Any, ...]:
 def _look() -> KnownBench:
     learnt = experience()
     samples = _one_sample_each()
+    seen = samples_known(list(samples.values()), learnt)
     ratings, ceilings = ratings_of(samples), ceilings_of(samples)
     rows = [
         MotorRow(
             motor,
             sample.motor.full_name,
-            sample_known(sample, learnt),
+            seen[sample.pk],
             most_current_a=ratings.get(motor, {}).get("current_a"),
             most_power_w=ratings.get(motor, {}).get("power_w"),
             most_winding_c=ceilings[motor],
@@ -74,7 +75,8 @@ def _look() -> KnownBench:
         .annotate(made=Count("runs"))
         .order_by("-made", "-pk")[:MOST_PROPELLERS]
     )
-    columns = [PropellerColumn(one.pk, one.full_name, propeller_known(one)) for one in propellers]
+    loads = propellers_known(propellers)
+    columns = [PropellerColumn(one.pk, one.full_name, loads[one.pk]) for one in propellers]
     return KnownBench(rows, columns, {one.full_name: one for one in propellers})
 
 

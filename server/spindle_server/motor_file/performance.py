@@ -37,7 +37,7 @@ def _groups(motor: MotorModel) -> list[list[Run]]:
     """The newest runs of the propellers that were run most, at most so many of each."""
     rows = (
         Run.objects.filter(sample__motor=motor, kind="steps", propeller__isnull=False)
-        .filter(reduction__result__isnull=False)
+        .filter(reduction__error="")
         .exclude(review="rejected")
         .order_by("-started_at", "-pk")
         .values_list("pk", "propeller", "supply__kind", "nominal_voltage_v")

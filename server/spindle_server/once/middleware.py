@@ -14,13 +14,20 @@ from datetime import timedelta
 from typing import Any
 
 from asgiref.sync import iscoroutinefunction, markcoroutinefunction
-from django.db import IntegrityError, OperationalError, connection, transaction
+from django.db import IntegrityError, InterfaceError, OperationalError, connection, transaction
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.http.response import HttpResponseBase
 from django.utils import timezone
 
-from spindle_server.api.errors import error_body
+from spindle_server.api.errors import MET_ANOTHER, OTHERS_WROTE, database_trouble, error_body
 from spindle_server.once.models import CarriedOut
+from spindle_server.records.meeting import (
+    DEADLOCK,
+    LOCK_WAIT_EXCEEDED,
+    met_another,
+    number_of,
+    pause,
+)
 from spindle_server.records.writes import DUPLICATE_ENTRY
 
 HEADER = "Idempotency-Key"
@@ -33,8 +40,6 @@ WAIT_S = 8
 
 TRIES = 8
 
-LOCK_WAIT_EXCEEDED = 1205
-DEADLOCK = 1213
 LONGEST_BODY = 2_500_000
 """Bytes of a body that are read here; of longer ones, which are files, the length has to do."""
 
@@ -79,7 +84,8 @@ class CarriedOutOnce:
                 400,
             )
         asked = _asked(request)
-        for _ in range(TRIES):
+        met = False
+        for tries in range(TRIES):
             try:
                 return _first(person, key, asked, lambda: view(request, *args, **kwargs))
             except _AlreadyError:
@@ -90,6 +96,16 @@ class CarriedOutOnce:
                 break
             except _TogetherError:
                 continue
+            except _MetAnotherError:
+                met = True
+                if not _can_be_read_again(request):
+                    break
+                pause(tries)
+            except (OperationalError, InterfaceError) as error:
+                # Whether it was written is not known: sent again under its key, it is known.
+                return JsonResponse(database_trouble(error), status=503)
+        if met:
+            return _refused(MET_ANOTHER, OTHERS_WROTE, 503)
         return _refused(
             "still_under_way",
             "The same request is still being carried out; try again in a moment.",
@@ -109,7 +125,23 @@ class _TogetherError(Exception):
     """Several waited for one that came to nothing; the database chose who goes on."""
 
 
+class _MetAnotherError(Exception):
+    """Its write met another, which was let through instead."""
+
+
 def _first(
+    person: int, key: str, asked: str, carry_out: Callable[[], HttpResponse]
+) -> HttpResponse:
+    try:
+        return _first_of_all(person, key, asked, carry_out)
+    except OperationalError as error:
+        # A cluster says it at the commit.
+        if met_another(error):
+            raise _MetAnotherError from error
+        raise
+
+
+def _first_of_all(
     person: int, key: str, asked: str, carry_out: Callable[[], HttpResponse]
 ) -> HttpResponse:
     with transaction.atomic():
@@ -118,6 +150,8 @@ def _first(
         render = getattr(answer, "render", None)
         if render is not None:
             answer = render()
+        if _code_of(answer) == MET_ANOTHER:
+            raise _MetAnotherError
         if answer.status_code >= 500 or connection.needs_rollback:
             transaction.set_rollback(True)
         elif _worth_keeping(answer):
@@ -126,6 +160,11 @@ def _first(
         else:
             row.delete()
     return answer
+
+
+def _code_of(answer: HttpResponse) -> str:
+    said = getattr(answer, "data", None)
+    return str(said.get("code", "")) if answer.status_code >= 500 and isinstance(said, dict) else ""
 
 
 def _claim(person: int, key: str, asked: str) -> CarriedOut:
@@ -141,7 +180,7 @@ def _claim(person: int, key: str, asked: str) -> CarriedOut:
                 LOCK_WAIT_EXCEEDED: _UnderWayError,
                 DEADLOCK: _TogetherError,
             }
-            told = known.get(error.args[0] if error.args else 0)
+            told = known.get(number_of(error) or 0)
             if told is None:
                 raise
             raise told from error
@@ -177,12 +216,22 @@ def _worth_keeping(answer: HttpResponse) -> bool:
     )
 
 
+def _can_be_read_again(request: HttpRequest) -> bool:
+    """Whether the body is kept: that of a form with files has gone through already."""
+    kind, length = request.content_type or "", request.META.get("CONTENT_LENGTH") or "0"
+    return _is_read_here(kind, length) or length == "0"
+
+
+def _is_read_here(kind: str, length: str) -> bool:
+    return kind == "application/json" and length.isdigit() and int(length) <= LONGEST_BODY
+
+
 def _asked(request: HttpRequest) -> str:
     said = [request.method or "", request.get_full_path()]
     kind, length = request.content_type or "", request.META.get("CONTENT_LENGTH") or "0"
     said += [kind, length]
     found = hashlib.sha256("\n".join(said).encode(errors="surrogatepass"))
-    if kind == "application/json" and length.isdigit() and int(length) <= LONGEST_BODY:
+    if _is_read_here(kind, length):
         found.update(request.body)
     return found.hexdigest()
 

@@ -91,7 +91,7 @@ def our_side(motors: Sequence[int]) -> Side:
     """Our own runs of motors, as they were measured: what is beyond a rating counts here too."""
     rows = (
         Run.objects.filter(sample__motor__in=motors, kind__in=(*CURVE_KINDS, UNLOADED))
-        .filter(reduction__result__isnull=False)
+        .filter(reduction__error="")
         .exclude(review="rejected")
         .order_by("pk")
         .select_related("sample", "propeller__maker", "supply", "stand", "reduction")

@@ -30,8 +30,8 @@ from spindle_server.identification.knowing import (
     ceilings_of,
     density_of,
     experience,
-    propeller_known,
-    sample_known,
+    propellers_known,
+    samples_known,
     supply_known,
 )
 from spindle_server.motors.models import Claim, Sample
@@ -151,18 +151,19 @@ def known_of(campaign: Campaign) -> Known:
     for claim in Claim.objects.filter(motor__in=models, quantity__in=list(RATINGS)):
         if claim.value:
             ratings.setdefault(claim.motor_id, {})[RATINGS[claim.quantity]] = claim.value
-    ceilings = ceilings_of(models)
+    ceilings, seen = ceilings_of(models), samples_known(samples, learnt)
     rows = [
         MotorRow(
             sample.pk,
             f"{sample.motor.full_name} {sample.mark}",
-            sample_known(sample, learnt),
+            seen[sample.pk],
             most_winding_c=ceilings[sample.motor_id],
             **ratings.get(sample.motor_id, {}),
         )
         for sample in samples
     ]
-    columns = [PropellerColumn(p.pk, p.full_name, propeller_known(p)) for p in propellers]
+    loads = propellers_known(propellers)
+    columns = [PropellerColumn(p.pk, p.full_name, loads[p.pk]) for p in propellers]
     return Known(samples, rows, propellers, columns)
 
 

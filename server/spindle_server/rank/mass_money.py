@@ -17,7 +17,7 @@ from spindle_core.motor.stator_trend import TrendMotor, motor_constant_nm_per_sq
 from spindle_core.rank.cohort import cohort_of
 from spindle_core.rank.mass_and_money import Choosing, SizeTrend, choosing, per, size_trend
 from spindle_core.teardown.vocabulary import ATTRIBUTES
-from spindle_server.identification.knowing import fits_of
+from spindle_server.identification.knowing import fits_of_all
 from spindle_server.identification.models import Identified
 from spindle_server.motors.models import MotorModel
 from spindle_server.rank.facts import Facts, facts_of
@@ -204,10 +204,10 @@ def _trend_words(trend: SizeTrend | Absent) -> str:
 def _copper_trend(motors: list[int]) -> str:
     """Km of identified motors against what their stators let one expect, in a sentence."""
     rows = MotorModel.objects.filter(pk__in=motors, samples__identified__fit__isnull=False)
-    told = []
+    told, known = [], fits_of_all(motors)
     for motor in rows.select_related("maker").distinct():
         size, volume = _size(motor)
-        fits = [fit for fit in fits_of(motor).values() if fit.usable]
+        fits = [fit for fit in known.get(motor.pk, {}).values() if fit.usable]
         model = fits[0].model() if fits else None
         if size is None or volume is None or model is None or isinstance(model, Absent):
             continue

@@ -16,6 +16,7 @@ from typing import ParamSpec, Protocol, TypeVar
 from django.db import IntegrityError, transaction
 
 from spindle_server.errors import ForbiddenError
+from spindle_server.records.meeting import made_again
 
 DUPLICATE_ENTRY = 1062
 """MariaDB's number for a row that a uniqueness refuses."""
@@ -57,7 +58,8 @@ def writes(role: str) -> Callable[[Callable[Parameters, Result]], Callable[Param
     """A function that changes the record. It takes ``actor`` by name; None is the house itself.
 
     Of two people who add the same thing at one instant the database refuses the second; their
-    call is made once more, finds what is there by now, and says so in its own words.
+    call is made once more, finds what is there by now, and says so in its own words. A write that
+    another was let through instead of is made again too.
 
     :raises ForbiddenError: the actor's role does not include ``role``.
     """
@@ -74,11 +76,11 @@ def writes(role: str) -> Callable[[Callable[Parameters, Result]], Callable[Param
                     return function(*args, **kwargs)
 
             try:
-                result = once()
+                result = made_again(once)
             except IntegrityError as error:
                 if error.args[:1] != (DUPLICATE_ENTRY,):
                     raise
-                result = once()
+                result = made_again(once)
             _say(function.__qualname__, actor)
             return result
 

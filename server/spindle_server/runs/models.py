@@ -216,9 +216,14 @@ class Reduction(models.Model):
     class Meta:
         constraints = [
             models.CheckConstraint(
-                condition=models.Q(result__isnull=False) | ~models.Q(error=""),
+                condition=models.Q(result__isnull=False, error="")
+                | models.Q(result__isnull=True) & ~models.Q(error=""),
                 name="reduction_has_result_or_error",
             )
+        ]
+        indexes = [
+            # Which runs have figures is asked of all runs at once; a result is read only whole.
+            models.Index(fields=["run", "error"], name="reduction_has_figures")
         ]
 
 

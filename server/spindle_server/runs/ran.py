@@ -59,7 +59,7 @@ def counted_runs(motors: Sequence[int], load: Load | None = None) -> QuerySet[Ru
     """
     rows = (
         Run.objects.filter(sample__motor__in=motors, kind__in=list(KIND_OF_RUN))
-        .filter(reduction__result__isnull=False)
+        .filter(reduction__error="")
         .exclude(review="rejected")
         .order_by("pk")
     )
@@ -113,7 +113,7 @@ def motors_with_runs(
     """Motors that runs tell of, those under a load and with most runs first, and how many more
     there are."""
     rows = (
-        Run.objects.filter(kind__in=list(KIND_OF_RUN), reduction__result__isnull=False)
+        Run.objects.filter(kind__in=list(KIND_OF_RUN), reduction__error="")
         .exclude(review="rejected")
         .order_by()
     )

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import logging
+from collections.abc import Iterable
 from typing import Any
 
 from django.db import transaction
@@ -13,9 +14,10 @@ import spindle_core
 from spindle_core.errors import CoreError
 from spindle_core.formats.result_json import reduction_to_json
 from spindle_core.reduction import reduce_trace
+from spindle_core.run.stand import Stand as DeclaredStand
 from spindle_server.rig.stands import stand_of
 from spindle_server.runs.as_core import run_header, run_trace
-from spindle_server.runs.models import Reduction, Run, SummaryFigure, TraceSegment
+from spindle_server.runs.models import LaterCell, Reduction, Run, SummaryFigure, TraceSegment
 from spindle_server.runs.signals import evidence_changed
 
 logger = logging.getLogger(__name__)
@@ -26,17 +28,23 @@ def inputs_hash(run: Run) -> str:
     digests = (
         TraceSegment.objects.filter(run=run).order_by("index").values_list("digest", flat=True)
     )
-    noted = [f"{key}: {value}" for key, value in sorted(run_header(run).items())]
+    stand = None
     if run.stand is not None:
         stand = stand_of(run.stand, timezone.localtime(run.started_at).date())
+    return hash_of_inputs(run, digests, stand, run.later_cells.filter(value__isnull=False))
+
+
+def hash_of_inputs(
+    run: Run, digests: Iterable[str], stand: DeclaredStand | None, read_later: Iterable[LaterCell]
+) -> str:
+    """The same for who has looked up already what it rests on; ``stand`` as on the run's day."""
+    noted = [f"{key}: {value}" for key, value in sorted(run_header(run).items())]
+    if run.stand is not None and stand is not None:
         thrust = stand.calibration.get("thrust_gf")
         noted += [str(thrust), str(run.stand.repeatability_rel)]
         if stand.instruments or stand.arms_relative_u:
             noted.append(repr(stand))
-    noted += [
-        f"{cell.channel}@{cell.row}: {cell.value}"
-        for cell in run.later_cells.filter(value__isnull=False)
-    ]
+    noted += [f"{cell.channel}@{cell.row}: {cell.value}" for cell in read_later]
     return hashlib.sha256("\n".join([*noted, *digests]).encode()).hexdigest()
 
 

@@ -266,7 +266,7 @@ def came(motors: Sequence[int]) -> list[Came]:
 def run_evidence(of: Q) -> list[RunEvidence]:
     """Every counted run of what ``of`` selects, for the bench's grade; two queries."""
     runs = list(
-        Run.objects.filter(of, reduction__result__isnull=False)
+        Run.objects.filter(of, reduction__error="")
         .exclude(review="rejected")
         .select_related("sample", "propeller__maker", "supply", "stand")
         .annotate(motor=F("sample__motor"))
