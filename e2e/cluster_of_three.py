@@ -50,10 +50,11 @@ class Running:
 
     def initialise(self, members: list[Node]) -> None:
         """An empty data directory and the configuration."""
-        self.folder.mkdir()
+        (self.folder / "tmp").mkdir(parents=True)
         path = self.folder / "my.cnf"
         path.write_text(node_configuration(self.node, members, self.folder))
-        shutil.chown(self.folder, self.user)
+        for folder in (self.folder, self.folder / "tmp"):
+            shutil.chown(folder, self.user)
         me = pwd.getpwuid(os.geteuid()).pw_name
         subprocess.run(
             [

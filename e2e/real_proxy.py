@@ -26,6 +26,7 @@ from playwright.sync_api import Page, expect, sync_playwright
 
 from e2e.application import BROWSER, Application, running_demo, wait_for
 from e2e.bench_steps import arm_and_start, set_up_run
+from e2e.table import Table
 from spindle_ops import setup
 from spindle_ops.instance import Instance, free_port
 from spindle_ops.public import Public, proxy_site
@@ -91,29 +92,6 @@ def nginx(site: str, folder: Path) -> Iterator[None]:
     finally:
         process.send_signal(signal.SIGQUIT)
         process.wait(20)
-
-
-class Table:
-    """What was asked, and whether it is so."""
-
-    def __init__(self) -> None:
-        self.failed = 0
-
-    def line(self, what: str, problem: object = "") -> None:
-        """Print one line."""
-        self.failed += bool(problem)
-        print(
-            f"{'NO ' if problem else 'yes'}  {what}{f': {problem}' if problem else ''}", flush=True
-        )
-
-    @contextlib.contextmanager
-    def asked(self, what: str) -> Iterator[None]:
-        """A line for what is done in here."""
-        try:
-            yield
-            self.line(what)
-        except Exception as error:  # each line is judged by itself
-            self.line(what, str(error).strip().splitlines()[0])
 
 
 def guess(reach: Reach, number: int) -> int:
@@ -224,8 +202,7 @@ def main() -> int:
                     at_the_bench(table, demo, public, context.new_page())
                     context.close()
                     browser.close()
-    print(f"{table.failed} not as it should be" if table.failed else "all as it should be")
-    return 1 if table.failed else 0
+    return table.end()
 
 
 if __name__ == "__main__":

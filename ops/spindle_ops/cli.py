@@ -49,6 +49,8 @@ Taut Spindle: test small brushless motors on a thrust stand.
   ./spindle deploy  write what systemd and nginx need to serve it to other machines, with TLS
   ./spindle check   whether such an address is reached as it should be, and in no other way
   ./spindle proxy   the same for real, on this machine: nginx, TLS, workers that die, a run
+  ./spindle cluster the database on three nodes behind a balancer; one is killed in mid-run
+  ./spindle node-check   tells a balancer whether a node of such a cluster may be asked
   ./spindle build   build the front end, if its sources changed
 """
 
@@ -120,6 +122,12 @@ def build_parser() -> argparse.ArgumentParser:
     commands.add_parser("shots")
     commands.add_parser("plots")
     commands.add_parser("proxy")
+    commands.add_parser("cluster")
+    node = commands.add_parser("node-check")
+    node.add_argument("--socket", required=True, help="of the node's MariaDB")
+    node.add_argument("--user", default="node_check", help="may log in there; needs no other right")
+    node.add_argument("--bind", default="127.0.0.1", help="address that the balancer asks at")
+    node.add_argument("--port", type=int, default=9200)
     mutants = commands.add_parser("mutants", add_help=False)
     mutants.add_argument("rest", nargs=argparse.REMAINDER)
     backed = commands.add_parser("backup")
@@ -184,6 +192,7 @@ SCRIPTS = {
     "shots": "e2e/make_screenshots.py",
     "plots": "docs/plots/draw.py",
     "proxy": "e2e/real_proxy.py",
+    "cluster": "e2e/real_cluster.py",
 }
 """Commands that draw what the documentation shows, or try what no ordinary test needs."""
 
@@ -214,6 +223,8 @@ def _run(options: argparse.Namespace) -> int:
         return _deploy(options)
     if options.command == "check":
         return _check(options)
+    if options.command == "node-check":
+        return _node_check(options)
     if options.command == "restore":
         return _restore(options)
     if options.command == "fuzz":
@@ -317,6 +328,18 @@ def _seed(options: argparse.Namespace) -> int:
     with database_alone(instance):
         setup.show_manage(instance, *wanted)
     setup.say(f"./spindle start --folder {folder} opens it.")
+    return 0
+
+
+def _node_check(options: argparse.Namespace) -> int:
+    """Answer the balancer until Ctrl-C."""
+    from spindle_ops.node_check import server
+
+    password = os.environ.get("SPINDLE_NODE_PASSWORD", "")
+    if not password:
+        raise Problem(f"Set SPINDLE_NODE_PASSWORD to the password of {options.user!r}.")
+    with server(options.bind, options.port, options.socket, options.user, password) as answering:
+        answering.serve_forever()
     return 0
 
 

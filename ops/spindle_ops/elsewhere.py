@@ -85,7 +85,7 @@ def choose(folder: Path, text: str) -> None:
     folder.mkdir(parents=True, exist_ok=True)
     handle = os.open(path, os.O_WRONLY | os.O_CREAT | os.O_TRUNC, 0o600)
     with os.fdopen(handle, "w") as file:
-        json.dump({"host": host, "port": int(port), "password": password}, file)
+        json.dump({"host": host.strip("[]"), "port": int(port), "password": password}, file)
 
 
 class DatabaseElsewhere:

@@ -1,7 +1,7 @@
 """A Galera cluster of Debian's MariaDB: what a node and the balancer before them are told.
 
-``docs/cluster.md`` says how it is set up on three machines; ``./spindle cluster`` does the same with
-three nodes on this one.
+``docs/cluster.md`` says how it is set up on three machines; ``./spindle cluster`` does the same
+with three nodes on this one.
 """
 
 from __future__ import annotations
@@ -16,6 +16,7 @@ CLUSTER = "spindle"
 NODE = """\
 [mariadbd]
 datadir={data}
+tmpdir={temporary}
 socket={socket}
 pid-file={pid}
 log-error={log}
@@ -86,6 +87,7 @@ def node_configuration(node: Node, members: Sequence[Node], folder: Path) -> str
     """MariaDB's configuration of one node, its data below ``folder``."""
     return NODE.format(
         data=folder / "data",
+        temporary=folder / "tmp",
         socket=folder / "mariadb.sock",
         pid=folder / "mariadb.pid",
         log=folder / "mariadb.log",

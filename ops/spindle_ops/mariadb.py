@@ -24,6 +24,7 @@ _PR_SET_PDEATHSIG = 1
 CONFIGURATION = """\
 [mariadbd]
 datadir={data}
+tmpdir={temporary}
 socket={socket}
 pid-file={pid}
 port={port}
@@ -59,6 +60,9 @@ class Database:
         self.instance = instance
         self.folder = instance.folder / "mariadb"
         self.data = self.folder / "data"
+        self.temporary = self.folder / "tmp"
+        """Of its own: a server that starts throws away what others left in a common one, though
+        they may be at it."""
         self.configuration = self.folder / "my.cnf"
         self.log = instance.log / "mariadb.log"
         self.pid_file = instance.run / "mariadb.pid"
@@ -168,10 +172,12 @@ class Database:
 
     def _write_configuration(self, user: str | None) -> None:
         self.folder.mkdir(parents=True, exist_ok=True)
+        self.temporary.mkdir(mode=0o700, exist_ok=True)
         init = self.folder / "init.sql"
         self.configuration.write_text(
             CONFIGURATION.format(
                 data=self.data,
+                temporary=self.temporary,
                 socket=self.instance.database_socket,
                 pid=self.pid_file,
                 port=self.instance.database_port,
@@ -198,7 +204,7 @@ class Database:
         init.write_text("\n".join(lines) + "\n")
         self.log.touch()
         if user and user != "root":
-            for path in (self.folder, init, self.log, self.instance.run):
+            for path in (self.folder, self.temporary, init, self.log, self.instance.run):
                 shutil.chown(path, user)
 
     def _initialise(self, user: str | None) -> None:

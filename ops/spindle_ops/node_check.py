@@ -1,4 +1,4 @@
-"""``./spindle node-check``: tells the balancer over HTTP whether this node of a cluster may be asked."""
+"""``./spindle node-check``: tells a balancer over HTTP whether a node of a cluster may be asked."""
 
 from __future__ import annotations
 

@@ -50,6 +50,13 @@ def test_a_frozen_server_left_behind_is_ended_too(instance, database, monkeypatc
     assert query(instance, "SELECT 1") == "1"
 
 
+def test_what_it_puts_aside_lies_where_no_other_server_clears_up(instance, database):
+    database.start()
+    assert query(instance, "SELECT @@tmpdir") == str(instance.folder / "mariadb" / "tmp")
+    assert database.temporary.stat().st_mode & 0o077 == 0
+    query(instance, "CREATE TEMPORARY TABLE aside (n INT) ENGINE=Aria")
+
+
 def test_it_ends_with_a_launcher_that_is_killed(instance):
     """Whoever it runs as: the order to end with its parent survives the change of user."""
     code = (

@@ -7,6 +7,7 @@ from datetime import timedelta
 import pytest
 from django.utils import timezone
 
+from spindle_server.compare import choosing
 from spindle_server.motors.models import Preparation
 from spindle_server.motors.services import take_in_motor
 from spindle_server.publish.models import Snapshot
@@ -432,3 +433,24 @@ def test_what_no_torque_chart_can_show(api, rig, record, name, text):
     answer = api.get("/api/v1/compare/torque/", {"motor": rig["motor"].pk, name: text})
     assert answer.status_code == 400
     assert name in answer.json()["fields"]
+
+
+def test_many_newer_runs_of_others_do_not_hide_ones_own(api, people, rig, record, monkeypatch):
+    """On a large bench the newest runs may all be of other motors on other propellers."""
+    monkeypatch.setattr(choosing, "MOST_RUNS", 1)
+    own = record()
+    other = take_in_motor(
+        actor=people["reviewer"], maker="Ostrel", name="Drift", size_code="2206",
+        kv_label_rpm_per_v=1900, sample_marks=["A"],
+    )  # fmt: skip
+    rig["samples"] += list(other.samples.all())
+    alike = record(sample=2)
+    ours = rig["propeller"]
+    rig["propeller"] = add_propeller(
+        actor=people["reviewer"], maker="Corran", diameter_in=4.0, pitch_in=3.0, blades=2
+    )
+    for _ in range(6):
+        record(sample=2)
+    found = choice(api, "models", own.sample.motor, propeller=ours.pk)
+    assert found["differ"] == 2
+    assert set(found["runs"]) & {own.pk, alike.pk}

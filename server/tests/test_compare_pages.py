@@ -2,13 +2,17 @@
 
 import csv
 import io
+from functools import partial
 
 import pytest
 
+from spindle_server.compare import kinds, one_kv
+from spindle_server.identification.models import Identified
 from spindle_server.match.models import Craft
 from spindle_server.motors.models import Weighing
 from spindle_server.motors.services import put_claim, take_in_motor
 from spindle_server.rig.services import add_propeller
+from spindle_server.runs import ran
 from spindle_server.runs.models import Run, SummaryFigure
 
 
@@ -169,8 +173,45 @@ def test_kv_of_every_motor_against_its_label(api, two):
     assert "1950 (label)" in text
 
 
+def test_of_a_large_bench_those_with_most_runs_are_shown(api, two, monkeypatch):
+    monkeypatch.setattr(kinds, "motors_with_runs", partial(ran.motors_with_runs, most=1))
+    for run, kv in zip(Run.objects.order_by("pk"), (1911.0, 1900.0), strict=True):
+        no_load(run, kv)
+    found = get(api, "tests/")
+    assert len(found["rows"]) == 1
+    assert found["more"] == 1
+
+
+def test_only_the_runs_of_the_asked_kind_are_read(api, two, rig):
+    runs = list(Run.objects.order_by("pk"))
+    for run, kv in zip(runs, (1911.0, 1900.0), strict=True):
+        no_load(run, kv)
+    Run.objects.filter(pk=runs[1].pk).update(
+        kind="soak", propeller=runs[0].propeller_id or rig["propeller"].pk
+    )
+    found = get(api, "tests/", kind="no_load")
+    assert {one["kind"] for one in found["kinds"]} == {"no_load", "soak"}
+    assert [row["motor"] for row in found["rows"]] == [two[0].pk]
+
+
+def test_at_one_kv_asks_as_often_however_many_are_identified(api, two, monkeypatch):
+    for motor in two:
+        for sample in motor.samples.all():
+            Identified.objects.create(sample=sample, kv_rpm_per_v=1900.0, fit=None, why_not="x")
+    asked = []
+    real = one_kv.samples_known
+    monkeypatch.setattr(
+        one_kv, "samples_known", lambda rows, learnt: asked.append(len(rows)) or real(rows, learnt)
+    )
+    # None of them is identified enough: every sample is looked at, in as many goes as marks.
+    assert get(api, "one-kv/")["reason"] == "fewer than two motors are identified"
+    assert asked == [2, 1]
+
+
 def test_an_empty_bench_has_no_tests_and_no_kv(api, db):
-    assert get(api, "tests/") == {"kinds": [], "kind": "", "figures": [], "rows": []}
+    assert get(api, "tests/") == {
+        "kinds": [], "kind": "", "figures": [], "rows": [], "more": 0,
+    }  # fmt: skip
     assert get(api, "one-kv/")["reason"] == "fewer than two motors are identified"
     assert get(api, "mass/")["rows"] == []
 

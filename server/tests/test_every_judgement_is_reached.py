@@ -67,7 +67,7 @@ SEEN = {
     "points_at_nominal": "correction",
     "kinds_table": "off_label_pct",
     "against_label": "off_label_pct",
-    "kinds_run": "kinds",
+    "listed": "kinds",
     "torque_chart": "meetings",
     "at_one_kv": "design_pct",
     "copper_figure": "km_nm_per_sqrt_w",

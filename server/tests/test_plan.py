@@ -1,6 +1,8 @@
 """Campaigns: what they name, what is predicted of every cell, and which run is proposed."""
 
 import pytest
+from django.db import connection
+from django.test.utils import CaptureQueriesContext
 
 from spindle_server.motors.services import put_claim
 from spindle_server.plan.models import Campaign
@@ -103,7 +105,9 @@ def test_runs_that_nobody_rejected_are_counted_at_their_voltage(api, body, recor
         return [row[at]["runs"] for row in found["cells"]]
 
     assert counted() == [1, 0]
-    type(first).objects.filter(pk=first.pk).update(nominal_voltage_v=24.0)
+    first.refresh_from_db()
+    first.nominal_voltage_v = 24.0
+    first.save()
     assert counted() == [0, 0]
 
 
@@ -277,3 +281,18 @@ def test_the_next_run_of_the_newest_open_campaign(api, body, rig):
     )
     assert answer.status_code == 200
     assert api.get("/api/v1/plan/next/").json()["found"]["title"] == "Older"
+
+
+def test_its_queries_do_not_grow_with_what_it_names(api, body, rig, record, people):
+    one = begun(api, {**body, "samples": body["samples"][:1], "propellers": body["propellers"][:1]})
+    all_of_them = begun(api, {**body, "title": "All of them"})
+    review_run(actor=people["reviewer"], run=record(), review="accepted", base=1)
+    counts = []
+    for campaign in (one, all_of_them):
+        matrix(api, campaign)
+        with CaptureQueriesContext(connection) as asked:
+            found = matrix(api, campaign)
+        counts.append((len(found["rows"]) * len(found["columns"]), len(asked)))
+    assert counts[0][0] == 1
+    assert counts[1][0] == 6
+    assert counts[1][1] <= counts[0][1]

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 
 from spindle_core.compare.bench_table import BenchRow, Load, RanRun
 from spindle_core.compare.delta import with_repeat
@@ -37,10 +37,9 @@ DERIVED_FROM: Mapping[str, tuple[str, str]] = {
 }
 
 
-def kinds_run(runs: Sequence[RanRun]) -> list[str]:
-    """Kinds that have a table, of which there are runs, in the order of :data:`OF_KIND`."""
-    there = {run.kind for run in runs}
-    return [kind for kind in OF_KIND if kind in there]
+def listed(kinds: Collection[str]) -> list[str]:
+    """Those of some kinds that have a table, in the order of :data:`OF_KIND`."""
+    return [kind for kind in OF_KIND if kind in kinds]
 
 
 def kinds_table(runs: Sequence[RanRun], kind: str) -> list[BenchRow]:

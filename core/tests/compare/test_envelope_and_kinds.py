@@ -6,7 +6,7 @@ import pytest
 
 from spindle_core.compare.bench_table import Load, RanRun, bench_table
 from spindle_core.compare.envelope import envelope
-from spindle_core.compare.kinds_table import OF_KIND, against_label, kinds_run, kinds_table
+from spindle_core.compare.kinds_table import OF_KIND, against_label, kinds_table, listed
 from spindle_core.compare.subjects import Grouping, subjects
 from spindle_core.compare.table import ComparedRun
 from spindle_core.errors import QuantityError
@@ -142,8 +142,9 @@ def test_loads_stand_apart_and_kinds_are_those_that_were_run():
         ran("no_load", {"kv_rpm_per_v": 1.0}, key="3"),
     ]
     assert [row.load.voltage_v for row in kinds_table(runs, "soak")] == [16.0, 24.0]
-    assert kinds_run(runs) == ["no_load", "soak"]
+    assert listed({run.kind for run in runs}) == ["no_load", "soak"]
     assert kinds_table(runs, "peak") == []
     with pytest.raises(QuantityError, match="no_load, flywheel"):
         kinds_table(runs, "steps")
-    assert set(OF_KIND) >= set(kinds_run(runs))
+    assert listed(["steps", "peak", "flywheel"]) == ["flywheel", "peak"]
+    assert listed(OF_KIND) == list(OF_KIND)

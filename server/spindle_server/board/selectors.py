@@ -2,18 +2,17 @@
 
 from __future__ import annotations
 
-import hashlib
 from collections import Counter
 from datetime import datetime, time
 from typing import Any
 
-from django.core.cache import cache
 from django.db.models import Count, Min, Q, QuerySet
 from django.utils import timezone
 
 from spindle_core.teardown import ATTRIBUTES
 from spindle_server.motor_file.open_points import OpenPoints
 from spindle_server.motors.models import Claim, MotorModel, Sample, full_name
+from spindle_server.records.kept import kept
 from spindle_server.runs.later import still_owed
 from spindle_server.runs.models import Run
 from spindle_server.runs.ran import evidence_revision
@@ -100,17 +99,9 @@ def _names() -> list[tuple[int, str]]:
     return [(pk, full_name(maker, name, size, kv)) for pk, maker, name, size, kv in rows]
 
 
-KEPT_S = 24 * 3600
-
-
 def _counts() -> _Counts:
     """Kept until any of the record is written; counting fifty thousand runs takes a while."""
-    key = f"board-counts:{hashlib.sha256(evidence_revision().encode()).hexdigest()}"
-    kept: _Counts | None = cache.get(key)
-    if kept is None:
-        kept = _Counts()
-        cache.set(key, kept, KEPT_S)
-    return kept
+    return kept("board-counts", evidence_revision(), _Counts)
 
 
 class _Counts:

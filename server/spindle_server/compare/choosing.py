@@ -74,12 +74,16 @@ WHATS: dict[str, What] = {
 }
 
 
+NOT_ASKED = ("channels", "profile", "limits", "limits_off", "header", "note")
+
+
 def candidates(what: str, motor: MotorModel) -> list[Run]:
     """Curves that a question about a motor may take, the newest first."""
     rows = (
         Run.objects.filter(kind__in=CURVE_KINDS, reduction__error="")
         .exclude(review="rejected")
         .select_related(*WITH)
+        .defer(*NOT_ASKED)
         .order_by("-started_at", "-pk")
     )
     if what == "winds":
@@ -88,9 +92,13 @@ def candidates(what: str, motor: MotorModel) -> list[Run]:
             sample__motor__name=motor.name,
             sample__motor__size_code=motor.size_code,
         )
-    elif what != "models":
-        rows = rows.filter(sample__motor=motor)
-    return list(rows[: 4 * MOST_RUNS])
+        return list(rows[: 4 * MOST_RUNS])
+    own = list(rows.filter(sample__motor=motor)[: 4 * MOST_RUNS])
+    if what != "models" or not own:
+        return own
+    # On a bench of many motors the newest runs may all be of others, on other propellers.
+    alike = rows.filter(propeller__in={run.propeller_id for run in own})
+    return own + list(alike.exclude(sample__motor=motor)[: 4 * MOST_RUNS])
 
 
 def chosen(what: str, motor: MotorModel, propeller: int | None) -> dict[str, Any]:

@@ -10,14 +10,14 @@ from typing import Any
 from django.core.cache import cache
 
 from spindle_core.compare.bench_table import BenchRow, deltas
-from spindle_core.compare.kinds_table import OF_KIND, against_label, kinds_run, kinds_table
+from spindle_core.compare.kinds_table import OF_KIND, against_label, kinds_table, listed
 from spindle_core.compare.of_models import OfModel
 from spindle_core.figures.quantities import QUANTITIES
 from spindle_core.reduction.kinds import KINDS
 from spindle_server.compare.bench import delta_json, row_key
 from spindle_server.motors.models import Claim, MotorModel
 from spindle_server.runs.models import Run
-from spindle_server.runs.ran import evidence_of, evidence_revision
+from spindle_server.runs.ran import evidence_of, evidence_revision, motors_with_runs
 from spindle_server.runs.stated import figure_json
 
 KEPT_S = 24 * 3600
@@ -46,10 +46,14 @@ def kinds_of(asked: AskedKind) -> dict[str, Any]:
 
 
 def _look(asked: AskedKind) -> dict[str, Any]:
-    rows = Run.objects.filter(kind__in=list(OF_KIND), reduction__error="")
-    evidence = evidence_of(rows.exclude(review="rejected").order_by("pk"), {})
-    there = kinds_run(evidence.runs)
+    motors_run, more = motors_with_runs(kinds=list(OF_KIND))
+    rows = Run.objects.filter(
+        sample__motor__in=motors_run, kind__in=list(OF_KIND), reduction__error=""
+    ).exclude(review="rejected")
+    there = listed(set(rows.order_by().values_list("kind", flat=True).distinct()))
     kind = asked.kind if asked.kind in there else next(iter(there), "")
+    # Of fifty thousand runs only those of one kind are read.
+    evidence = evidence_of(rows.filter(kind=kind).order_by("pk"), {})
     found = kinds_table(evidence.runs, kind) if kind else []
     motors = MotorModel.objects.select_related("maker").in_bulk([int(r.motor) for r in found])
     found.sort(key=lambda row: (row.load, motors[int(row.motor)].full_name))
@@ -81,6 +85,7 @@ def _look(asked: AskedKind) -> dict[str, Any]:
             }
             for k, row in enumerate(found)
         ],
+        "more": more,
     }
 
 

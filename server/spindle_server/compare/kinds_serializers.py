@@ -61,6 +61,7 @@ class KindTableSerializer(serializers.Serializer):
     kind = serializers.CharField(allow_blank=True)
     figures = serializers.ListField(child=serializers.CharField())
     rows = KindRowSerializer(many=True)
+    more = serializers.IntegerField(help_text="Motors with fewer runs that are not shown.")
 
 
 class AskedKvSerializer(serializers.Serializer):

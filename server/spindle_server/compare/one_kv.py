@@ -16,7 +16,7 @@ from spindle_core.planning.at_one_kv import FIGURES, AtOneKv, at_one_kv, copper_
 from spindle_core.planning.known import Basis, KnownMotor
 from spindle_core.planning.predict import KnownSupply
 from spindle_server.errors import ServiceError
-from spindle_server.identification.knowing import propeller_known, sample_known
+from spindle_server.identification.knowing import experience, propeller_known, samples_known
 from spindle_server.motors.models import MotorModel, Sample
 from spindle_server.rig.models import Propeller
 from spindle_server.runs.models import Run
@@ -130,19 +130,26 @@ def _outcome(figure: Figure) -> Outcome | None:
 
 def _identified() -> dict[int, tuple[MotorModel, KnownMotor]]:
     """Of each model the first sample that is identified."""
-    rows = (
-        Sample.objects.filter(identified__fit__isnull=False)
-        .select_related("motor__maker")
-        .order_by("motor", "mark")
-    )
+    fitted = Sample.objects.filter(identified__kv_rpm_per_v__isnull=False)
+    waiting: dict[int, list[int]] = {}
+    for motor, pk in fitted.order_by("motor", "mark").values_list("motor", "pk"):
+        waiting.setdefault(motor, []).append(pk)
     found: dict[int, tuple[MotorModel, KnownMotor]] = {}
-    for sample in rows:
-        if sample.motor_id in found or len(found) >= MOST_MOTORS:
-            continue
-        known = sample_known(sample)
-        if not isinstance(known, Absent) and known.basis is Basis.IDENTIFIED:
-            found[sample.motor_id] = (sample.motor, known)
-    return found
+    learnt = experience()
+    while waiting and len(found) < MOST_MOTORS:
+        motors = list(waiting)[: MOST_MOTORS - len(found)]
+        next_ones = [waiting[motor].pop(0) for motor in motors]
+        samples = list(Sample.objects.filter(pk__in=next_ones).select_related("motor__maker"))
+        known = samples_known(samples, learnt)
+        for sample in samples:
+            one = known[sample.pk]
+            if not isinstance(one, Absent) and one.basis is Basis.IDENTIFIED:
+                found[sample.motor_id] = (sample.motor, one)
+                del waiting[sample.motor_id]
+        for motor in motors:
+            if not waiting.get(motor, [0]):
+                del waiting[motor]
+    return dict(sorted(found.items()))
 
 
 def _propeller(asked: int | None) -> Propeller | None:

@@ -15,7 +15,7 @@ from spindle_core.formats.result_json import points_from_json
 from spindle_core.planning.known import Basis, KnownPropeller
 from spindle_core.planning.torque_lines import TorqueLine, torque_chart
 from spindle_server.errors import ServiceError
-from spindle_server.identification.knowing import propeller_known, sample_known
+from spindle_server.identification.knowing import propellers_known, sample_known
 from spindle_server.motors.models import MotorModel, Sample
 from spindle_server.rig.models import Propeller
 from spindle_server.runs.models import Run
@@ -76,9 +76,10 @@ def torque_of(asked: AskedTorque) -> dict[str, Any]:
         return {**found, "reason": known.note or known.reason}
     if not volts:
         return {**found, "reason": "it was never run; choose voltages"}
+    loads = propellers_known(chosen)
     propellers: dict[str, KnownPropeller] = {}
     for one in chosen:
-        load = propeller_known(one)
+        load = loads[one.pk]
         if not isinstance(load, Absent):
             propellers[one.full_name] = load
     density = Measured(REFERENCE_AIR_DENSITY_KG_PER_M3)

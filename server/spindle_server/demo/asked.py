@@ -56,7 +56,7 @@ ASKED: dict[str, tuple[str, ...]] = {
     "compare/tests.csv": ("kind=no_load",),
     "compare/torque/": ("motor={run_motor}",),
     "craft/": ("",),
-    "craft/{craft}/closer/": ("motor={run_motor}&propeller={propeller}",),
+    "craft/{craft}/closer/": ("motor={curve_motor}&propeller={curve_propeller}",),
     "craft/{craft}/flown/": ("",),
     "craft/{craft}/match/": ("",),
     "craft/{craft}/match.csv": ("",),
@@ -161,7 +161,7 @@ class Picks:
         self.motors = list(MotorModel.objects.values_list("pk", flat=True))
         self.samples = list(Sample.objects.values_list("pk", flat=True))
         reduced = Run.objects.filter(reduction__error="").order_by("pk")
-        self.runs = list(reduced.values_list("pk", "uid", "sample__motor", "kind"))
+        self.runs = list(reduced.values_list("pk", "uid", "sample__motor", "kind", "propeller"))
         self._rows = {
             "campaign": _numbers(Campaign),
             "craft": _numbers(Craft),
@@ -198,7 +198,7 @@ class Picks:
     def one(self) -> dict[str, Any]:
         """What one request asks for, by the names in :data:`ASKED`."""
         draw = self._draw
-        run = draw.choice(self.runs)
+        run, curve = draw.choice(self.runs), draw.choice(self.curves)
         return {
             **{name: draw.choice(rows) if rows else 0 for name, rows in self._rows.items()},
             "motor": draw.choice(self.motors),
@@ -206,6 +206,8 @@ class Picks:
             "run": run[0],
             "uid": run[1],
             "run_motor": run[2],
+            "curve_motor": curve[2],
+            "curve_propeller": curve[4],
             "kind": draw.choice(list(KINDS)),
             "three": f"{draw.randint(0, 40):03d}",
             "kv": draw.randint(1500, 2500),

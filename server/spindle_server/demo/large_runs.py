@@ -57,6 +57,10 @@ def seed_runs(played: int, propellers: int, each: int, draw: random.Random, say:
         trip_a=500.0,
     )
     motors = list(MotorModel.objects.order_by("pk").prefetch_related("samples"))
+    if len(motors) * each >= WORTH_WORKERS:
+        # All of six digits: a number in a text that becomes another as long moves nothing in it.
+        with connection.cursor() as cursor:
+            cursor.execute("ALTER TABLE runs_run AUTO_INCREMENT = 100001")
     firsts = list(
         Sample.objects.filter(motor__in=motors[:played], mark="A")
         .select_related("motor__maker")

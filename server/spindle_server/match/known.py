@@ -2,12 +2,9 @@
 
 from __future__ import annotations
 
-import hashlib
 from dataclasses import dataclass
-from typing import Any
 
-from django.core.cache import cache
-from django.db.models import Count, Max
+from django.db.models import Count
 
 from spindle_core.planning.matrix import MotorRow, PropellerColumn
 from spindle_server.identification.knowing import (
@@ -16,12 +13,12 @@ from spindle_server.identification.knowing import (
     propellers_known,
     samples_known,
 )
-from spindle_server.identification.models import Identified
+from spindle_server.identification.models import Identified, identified_state
 from spindle_server.motors.models import Incident, MotorModel, Sample
+from spindle_server.records.kept import kept
 from spindle_server.rig.models import Propeller
 from spindle_server.runs.ran import MOST_MOTORS, evidence_revision, motors_with_runs, ratings_of
 
-KEPT_S = 24 * 3600
 MOST_PROPELLERS = 40
 
 
@@ -38,19 +35,7 @@ class KnownBench:
 def known_bench() -> KnownBench:
     """Motors and propellers that a craft may carry: those that were run first, then the newest, so
     many as a screen can tell apart; propellers that are not retired."""
-    rests_on = repr((evidence_revision(), identified_state()))
-    key = f"bench:{hashlib.sha256(rests_on.encode()).hexdigest()}"
-    kept: KnownBench | None = cache.get(key)
-    if kept is None:
-        kept = _look()
-        cache.set(key, kept, KEPT_S)
-    return kept
-
-
-def identified_state() -> tuple[Any, ...]:
-    """What stands for everything that was learnt of motors and propellers."""
-    found = Identified.objects.aggregate(Count("pk"), Max("made_at"))
-    return tuple(found.values())
+    return kept("bench", (evidence_revision(), identified_state()), _look)
 
 
 def _look() -> KnownBench:

@@ -34,11 +34,14 @@ from spindle_server.identification.knowing import (
     samples_known,
     supply_known,
 )
+from spindle_server.identification.models import identified_state
 from spindle_server.motors.models import Claim, Sample
 from spindle_server.plan.models import Campaign
+from spindle_server.records.kept import kept
 from spindle_server.rig.bench_day import day_on, given_by
 from spindle_server.rig.models import Propeller, Stand, Supply
 from spindle_server.runs.models import Run
+from spindle_server.runs.ran import evidence_revision
 
 RUN_NOISE = (0.006, 0.008, 0.002)
 """What one run's thrust, current and speed scatter by, where the stand does not say (relative)."""
@@ -89,7 +92,21 @@ class Predicted:
 
 
 def predicted(campaign: Campaign, supply: Supply) -> Predicted:
-    """Every cell of a campaign on one of its supplies, as it is known today."""
+    """Every cell of a campaign on one of its supplies, as it is known today; kept while nothing
+    else is known."""
+    return kept("predicted", rests_on(campaign, supply), lambda: _predict(campaign, supply))
+
+
+def rests_on(campaign: Campaign, supply: Supply) -> tuple[Any, ...]:
+    """What the predictions of a campaign depend on."""
+    named = [
+        sorted(row.pk for row in rows.all()) for rows in (campaign.samples, campaign.propellers)
+    ]
+    own = (campaign.pk, campaign.version, named, supply.pk)
+    return (*own, evidence_revision(), identified_state(), timezone.localdate())
+
+
+def _predict(campaign: Campaign, supply: Supply) -> Predicted:
     known, fed = known_of(campaign), supply_known(supply)
     if isinstance(fed, Absent):
         return Predicted(known, why=f"{fed.note}.")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from typing import Any
 
 from django.db.models import QuerySet
@@ -11,6 +12,7 @@ from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework import generics
 from rest_framework.exceptions import NotFound
+from rest_framework.renderers import JSONRenderer
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -30,6 +32,7 @@ from spindle_server.plan.serializers import (
     NextOnTheBenchSerializer,
     RunSheetSerializer,
 )
+from spindle_server.records.kept import kept
 from spindle_server.rig.models import Supply
 
 
@@ -126,5 +129,10 @@ class CampaignMatrix(APIView):
         """Every cell on one supply, the first where none is named, and the run to make next."""
         campaign = get_object_or_404(selectors.campaigns(), pk=pk)
         supply = _supply_of(campaign, request.query_params.get("supply", ""))
-        found = selectors.matrix_of(campaign, supply)
-        return Response(MatrixSerializer(found).data)
+
+        def made() -> dict[str, Any]:
+            found = MatrixSerializer(selectors.matrix_of(campaign, supply)).data
+            plain: dict[str, Any] = json.loads(JSONRenderer().render(found))
+            return plain
+
+        return Response(kept("matrix", selectors.rests_on(campaign, supply), made))

@@ -108,12 +108,15 @@ MOST_MOTORS = 60
 
 
 def motors_with_runs(
-    load: Load | None = None, sizes: Sequence[str] = (), most: int = MOST_MOTORS
+    load: Load | None = None,
+    sizes: Sequence[str] = (),
+    most: int = MOST_MOTORS,
+    kinds: Sequence[str] = tuple(KIND_OF_RUN),
 ) -> tuple[list[int], int]:
-    """Motors that runs tell of, those under a load and with most runs first, and how many more
-    there are."""
+    """Motors that runs of some ``kinds`` tell of, those under a load and with most runs first, and
+    how many more there are."""
     rows = (
-        Run.objects.filter(kind__in=list(KIND_OF_RUN), reduction__error="")
+        Run.objects.filter(kind__in=kinds, reduction__error="")
         .exclude(review="rejected")
         .order_by()
     )

@@ -5143,6 +5143,8 @@ export interface components {
             kind: string;
             figures: string[];
             rows: components["schemas"]["KindRow"][];
+            /** @description Motors with fewer runs that are not shown. */
+            more: number;
         };
         /** @description A mapping that was kept. */
         KnownMapping: {

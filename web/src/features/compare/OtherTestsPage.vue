@@ -189,6 +189,7 @@ const kv = computed(() => shown.value?.kind === 'no_load')
         <template v-if="kv"
           >kV is freed of R·I where the motor's resistance is identified.</template
         >
+        <template v-if="shown.more"> {{ shown.more }} more motors are not shown.</template>
       </p>
     </section>
   </template>
