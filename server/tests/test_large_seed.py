@@ -153,17 +153,23 @@ def told(now, before):
 
 
 def test_what_is_slow_grows_or_asks_more_often_is_said():
-    quick = Timed(40.0, BUDGET_MS, 5, 5)
+    quick = Timed(40.0, BUDGET_MS, 5, 5, 1.0)
     assert "over" not in told(quick, None)
     assert "×" not in told(quick, None)
-    assert told(Timed(40.0, BUDGET_MS + 1, 5, 5), None).endswith("over the budget")
-    assert "5 to 7 queries" in told(Timed(40.0, 50.0, 5, 7), None)
-    assert told(quick, Timed(20.0, 30.0, 5, 5)).endswith("2.00 ×   grows")
-    assert told(quick, Timed(30.0, 30.0, 5, 5)).endswith("1.33 ×")
-    assert told(Timed(9.0, 9.0, 5, 5), Timed(3.0, 3.0, 5, 5)).endswith("3.00 ×")
-    assert told(quick, Timed(40.0, 40.0, 4, 4)).endswith("more queries than 4")
+    assert told(Timed(40.0, BUDGET_MS + 1, 5, 5, 1.0), None).endswith("over the budget")
+    assert "5 to 7 queries" in told(Timed(40.0, 50.0, 5, 7, 1.0), None)
+    assert told(quick, Timed(20.0, 30.0, 5, 5, 1.0)).endswith("2.00 ×   grows")
+    assert told(quick, Timed(30.0, 30.0, 5, 5, 1.0)).endswith("1.33 ×")
+    assert told(Timed(9.0, 9.0, 5, 5, 1.0), Timed(3.0, 3.0, 5, 5, 1.0)).endswith("3.00 ×")
+    assert told(quick, Timed(40.0, 40.0, 4, 4, 1.0)).endswith("more queries than 4")
 
 
 def test_seeding_twice_seeds_once(small, db):
     call_command("seed_bench", "--size", "small")
     assert MotorModel.objects.count() == SIZES["small"].motors
+
+
+def test_growth_is_told_against_a_machine_that_is_slower_now():
+    before = Timed(20.0, 30.0, 5, 5, 1.0)
+    assert told(Timed(40.0, 60.0, 5, 5, 2.0), before).endswith("1.00 ×")
+    assert told(Timed(40.0, 60.0, 5, 5, 1.0), before).endswith("2.00 ×   grows")

@@ -17,8 +17,9 @@ from spindle_server.accounts.models import Role, User
 from spindle_server.afterwards.hours import used
 from spindle_server.afterwards.models import Flight, FollowUp, Letter
 from spindle_server.errors import ServiceError
+from spindle_server.match.kept import matched_now
 from spindle_server.match.models import Craft
-from spindle_server.match.selectors import Match, match_of
+from spindle_server.match.selectors import Match
 from spindle_server.motors.dates import in_the_future
 from spindle_server.motors.models import MotorModel, Sample
 from spindle_server.records.versions import locked, write_fields
@@ -125,7 +126,7 @@ def stand_power(
         return Absent("not_named", "motor and propeller were not named"), ""
     key = (str(motor.pk), propeller.full_name)
     kept = {} if seen is None else seen
-    found = kept.get(craft.pk) or match_of(craft)
+    found = kept.get(craft.pk) or matched_now(craft)
     kept[craft.pk] = found
     seated = next((o for o in found.seated if (o.seat.motor, o.seat.propeller) == key), None)
     if seated is None:

@@ -33,16 +33,10 @@ def board(*, search: str = "", in_hand: int | None = None, most: int = MOST_ROWS
     :param search: words that the motor's name holds; ``most`` rows are given, all are counted.
     :param in_hand: a motor whose row is wanted wherever it stands.
     """
-    points, counts = OpenPoints(), _counts()
+    points, everything = kept("board", evidence_revision(), _everything)
     words = search.lower().split()
-    names = _names()
-    rows = [
-        _row(pk, name, points, counts)
-        for pk, name in names
-        if all(word in name.lower() for word in words)
-    ]
-    held = next(((pk, name) for pk, name in names if pk == in_hand), None)
-    rows.sort(key=lambda row: (row["urgency"], row["full_name"]))
+    rows = [row for row in everything if all(word in row["full_name"].lower() for word in words)]
+    held = next((row for row in everything if row["id"] == in_hand), None)
     shown = rows[:most]
     points.look_closer([row["id"] for row in shown])
     for row in shown:
@@ -55,7 +49,7 @@ def board(*, search: str = "", in_hand: int | None = None, most: int = MOST_ROWS
     return {
         "motors": shown,
         "motor_count": len(rows),
-        "in_hand": None if held is None else {**_row(*held, points, counts), "gaps": []},
+        "in_hand": None if held is None else {**held, "gaps": []},
         "unreviewed": list(runs().filter(pk__in=first)),
         "unreviewed_count": waiting.count(),
         "later": owed,
@@ -99,9 +93,12 @@ def _names() -> list[tuple[int, str]]:
     return [(pk, full_name(maker, name, size, kv)) for pk, maker, name, size, kv in rows]
 
 
-def _counts() -> _Counts:
-    """Kept until any of the record is written; counting fifty thousand runs takes a while."""
-    return kept("board-counts", evidence_revision(), _Counts)
+def _everything() -> tuple[OpenPoints, list[dict[str, Any]]]:
+    """Every motor's row, the most urgent first; kept until any of the record is written, since
+    counting fifty thousand runs takes a while."""
+    points, counts = OpenPoints(), _Counts()
+    rows = [_row(pk, name, points, counts) for pk, name in _names()]
+    return points, sorted(rows, key=lambda row: (row["urgency"], row["full_name"]))
 
 
 class _Counts:

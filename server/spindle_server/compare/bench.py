@@ -2,12 +2,9 @@
 
 from __future__ import annotations
 
-import hashlib
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
-
-from django.core.cache import cache
 
 from spindle_core.compare.bench_table import (
     FIGURES,
@@ -32,11 +29,11 @@ from spindle_core.figures.quantities import QUANTITIES
 from spindle_server.compare.levels import CONDITIONS, READ_AS, craft_listed, own_levels, read_as
 from spindle_server.errors import ServiceError
 from spindle_server.motors.models import MotorModel
+from spindle_server.records.kept import kept
 from spindle_server.rig.models import Propeller
 from spindle_server.runs.ran import counted_runs, evidence_of, evidence_revision, motors_with_runs
 from spindle_server.runs.stated import figure_json
 
-KEPT_S = 24 * 3600
 ORDERS = ("propeller", "motor", "figure")
 
 
@@ -82,12 +79,12 @@ class ReadGroup:
 
 def bench_of(asked: AskedTable) -> dict[str, Any]:
     """The table, kept as long as no run and no name changes."""
-    key = hashlib.sha256(repr((evidence_revision(), craft_listed(), asked)).encode()).hexdigest()
-    kept: dict[str, Any] | None = cache.get(f"bench-table:{key}")
-    if kept is None:
-        kept = _look(asked)
-        cache.set(f"bench-table:{key}", kept, KEPT_S)
-    return kept
+    return kept("bench-table", rests_on(asked), lambda: _look(asked))
+
+
+def rests_on(asked: AskedTable) -> tuple[Any, ...]:
+    """What the table depends on."""
+    return (evidence_revision(), craft_listed(), asked)
 
 
 def supply_key(row: BenchRow) -> str:

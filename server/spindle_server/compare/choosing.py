@@ -12,7 +12,6 @@ from spindle_server.compare.asking import MOST_RUNS
 from spindle_server.compare.changes import changes_of
 from spindle_server.motors.models import MotorModel
 from spindle_server.runs.models import Run
-from spindle_server.runs.selectors import WITH
 
 Done = Mapping[int, str]
 """Run → what was done to its sample before it."""
@@ -74,7 +73,14 @@ WHATS: dict[str, What] = {
 }
 
 
-NOT_ASKED = ("channels", "profile", "limits", "limits_off", "header", "note")
+ASKED_OF_A_RUN = (
+    "sample__motor",
+    "propeller",
+    "supply__kind",
+    "esc",
+    "nominal_voltage_v",
+    "started_at",
+)
 
 
 def candidates(what: str, motor: MotorModel) -> list[Run]:
@@ -82,8 +88,8 @@ def candidates(what: str, motor: MotorModel) -> list[Run]:
     rows = (
         Run.objects.filter(kind__in=CURVE_KINDS, reduction__error="")
         .exclude(review="rejected")
-        .select_related(*WITH)
-        .defer(*NOT_ASKED)
+        .select_related("sample", "supply")
+        .only(*ASKED_OF_A_RUN)
         .order_by("-started_at", "-pk")
     )
     if what == "winds":
@@ -98,7 +104,7 @@ def candidates(what: str, motor: MotorModel) -> list[Run]:
         return own
     # On a bench of many motors the newest runs may all be of others, on other propellers.
     alike = rows.filter(propeller__in={run.propeller_id for run in own})
-    return own + list(alike.exclude(sample__motor=motor)[: 4 * MOST_RUNS])
+    return own + list(alike.exclude(sample__motor=motor)[: 2 * MOST_RUNS])
 
 
 def chosen(what: str, motor: MotorModel, propeller: int | None) -> dict[str, Any]:

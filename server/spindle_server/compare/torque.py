@@ -27,6 +27,10 @@ MOST_MEASURED = 12
 SHOWN = ("speed_rpm", "torque_nm", "thrust_gf", "current_a", "power_w", "efficiency_g_per_w")
 
 
+MOST_MEASURED = 16
+"""Runs whose torque stands on the chart, the newest: more are one cloud."""
+
+
 @dataclass(frozen=True, slots=True)
 class AskedTorque:
     """Which motor; propellers and voltages [V] empty: those it was run with."""
@@ -154,7 +158,7 @@ def _measured(motor: MotorModel) -> list[dict[str, Any]]:
         .order_by("-started_at", "-pk")
     )
     found = []
-    for run in rows[:40]:
+    for run in rows[:MOST_MEASURED]:
         points = [
             [speed, figure.value, figure.scatter]
             for point in points_from_json(run.reduction.result or {"points": []})

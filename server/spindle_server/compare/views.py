@@ -15,9 +15,10 @@ from rest_framework.views import APIView
 from spindle_server.accounts.permissions import actor_of
 from spindle_server.api.inputs import VERSION, asked_version, typed, typed_from
 from spindle_server.api.inputs import asked as asked_values
+from spindle_server.api.kept_answers import kept_answer
 from spindle_server.compare import services
 from spindle_server.compare.asking import AskedComparison
-from spindle_server.compare.bench import AskedTable, bench_of, table_rows
+from spindle_server.compare.bench import AskedTable, bench_of, rests_on, table_rows
 from spindle_server.compare.choosing import chosen
 from spindle_server.compare.kinds import AskedKind, kinds_of, kinds_rows
 from spindle_server.compare.kinds_serializers import (
@@ -43,8 +44,10 @@ from spindle_server.compare.serializers import (
 from spindle_server.compare.table_serializers import AskedTableSerializer, BenchTableSerializer
 from spindle_server.compare.torque import AskedTorque, torque_of
 from spindle_server.compare.torque_serializers import AskedTorqueSerializer, TorqueChartSerializer
+from spindle_server.identification.models import identified_state
 from spindle_server.motors.models import MotorModel
 from spindle_server.papers import table_csv, table_xlsx
+from spindle_server.runs.ran import evidence_revision
 
 
 def _compared(request: Request) -> dict[str, Any]:
@@ -92,8 +95,9 @@ class Torque(APIView):
     @extend_schema(parameters=[AskedTorqueSerializer], responses=TorqueChartSerializer)
     def get(self, request: Request) -> Response:
         """A motor's line at each voltage, its propellers' loads, and where they meet."""
-        found = torque_of(AskedTorque(**asked_values(request, AskedTorqueSerializer)))
-        return Response(TorqueChartSerializer(found).data)
+        asked = AskedTorque(**asked_values(request, AskedTorqueSerializer))
+        rests = (evidence_revision(), identified_state(), asked)
+        return kept_answer("torque", rests, TorqueChartSerializer, lambda: torque_of(asked))
 
 
 class SavedComparisons(APIView):
@@ -138,7 +142,11 @@ XLSX = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
 
 
 def _bench(request: Request) -> dict[str, Any]:
-    return bench_of(AskedTable(**asked_values(request, AskedTableSerializer)))
+    return bench_of(_asked_table(request))
+
+
+def _asked_table(request: Request) -> AskedTable:
+    return AskedTable(**asked_values(request, AskedTableSerializer))
 
 
 class BenchTable(APIView):
@@ -147,7 +155,8 @@ class BenchTable(APIView):
     @extend_schema(parameters=[AskedTableSerializer], responses=BenchTableSerializer)
     def get(self, request: Request) -> Response:
         """Every motor on every propeller, differences, and the pivot of one figure."""
-        return Response(BenchTableSerializer(_bench(request)).data)
+        asked = _asked_table(request)
+        return kept_answer("bench", rests_on(asked), BenchTableSerializer, lambda: bench_of(asked))
 
 
 class BenchTableFile(APIView):
@@ -207,5 +216,6 @@ class OneKv(APIView):
     @extend_schema(parameters=[AskedKvSerializer], responses=OneKvSerializer)
     def get(self, request: Request) -> Response:
         """Each as it is and rewound; what is winding in a difference, and what is design."""
-        found = at_one(AskedKv(**asked_values(request, AskedKvSerializer)))
-        return Response(OneKvSerializer(found).data)
+        asked = AskedKv(**asked_values(request, AskedKvSerializer))
+        rests = (evidence_revision(), identified_state(), asked)
+        return kept_answer("one-kv", rests, OneKvSerializer, lambda: at_one(asked))

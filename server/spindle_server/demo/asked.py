@@ -19,6 +19,7 @@ from spindle_server.publish.readers import Site
 from spindle_server.rank.models import KeptRanking
 from spindle_server.rig.models import Propeller, Stand, Supply
 from spindle_server.runs.models import Run
+from spindle_server.runs.ran import motors_with_runs
 from spindle_server.verdict.models import Verdict
 
 RUNS_FILTERED = (
@@ -174,6 +175,8 @@ class Picks:
         }
         self._pages = [f"{one.folder}/" for one in Site().listed]
         self.curves = [row for row in self.runs if row[3] == "steps"]
+        judged = set(motors_with_runs()[0])
+        self.judged = [row for row in self.curves if row[2] in judged]
         self.most_runs = self._under_one_load()
 
     def _under_one_load(self) -> str:
@@ -198,7 +201,7 @@ class Picks:
     def one(self) -> dict[str, Any]:
         """What one request asks for, by the names in :data:`ASKED`."""
         draw = self._draw
-        run, curve = draw.choice(self.runs), draw.choice(self.curves)
+        run, curve = draw.choice(self.runs), draw.choice(self.judged)
         return {
             **{name: draw.choice(rows) if rows else 0 for name, rows in self._rows.items()},
             "motor": draw.choice(self.motors),

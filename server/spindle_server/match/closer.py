@@ -17,8 +17,9 @@ from spindle_core.planning.known import KnownMotor
 from spindle_core.planning.matrix import MotorRow
 from spindle_server.errors import ServiceError
 from spindle_server.identification.knowing import propeller_known
+from spindle_server.match.kept import matched_now
 from spindle_server.match.models import Craft
-from spindle_server.match.selectors import Match, Seated, match_of
+from spindle_server.match.selectors import Match, Seated
 from spindle_server.rig.models import Propeller
 
 NOMINAL_CELL_V = 3.7
@@ -31,7 +32,7 @@ def closer_look(row: Craft, motor: int, propeller: int, cells: int | None) -> di
     :param cells: another number of cells to think of; one and a half times the craft's by default.
     :raises ServiceError: a combination that is not on the craft.
     """
-    found = match_of(row)
+    found = matched_now(row)
     wanted = Propeller.objects.filter(pk=propeller).select_related("maker").first()
     one = next(
         (

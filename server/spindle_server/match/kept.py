@@ -1,4 +1,4 @@
-"""The match of a craft as it is answered, kept as long as nothing that it rests on changes."""
+"""The match of a craft, and as it is answered, kept as long as nothing that it rests on changes."""
 
 from __future__ import annotations
 
@@ -10,19 +10,28 @@ from rest_framework.renderers import JSONRenderer
 
 from spindle_server.identification.models import identified_state
 from spindle_server.match.models import Craft
-from spindle_server.match.selectors import match_json, match_of
+from spindle_server.match.selectors import Match, match_json, match_of
 from spindle_server.match.serializers import CraftMatchSerializer
 from spindle_server.records.kept import kept
 from spindle_server.runs.ran import evidence_revision
 
 
+def rests_on(row: Craft) -> tuple[Any, ...]:
+    """What the match of a craft depends on."""
+    return (row.pk, row.version, evidence_revision(), identified_state(), timezone.localdate())
+
+
+def matched_now(row: Craft) -> Match:
+    """The match."""
+    return kept("matched", rests_on(row), lambda: match_of(row))
+
+
 def match_now(row: Craft) -> dict[str, Any]:
     """The match with its words, as JSON says it."""
-    rests_on = (row.pk, row.version, evidence_revision(), identified_state(), timezone.localdate())
 
     def made() -> dict[str, Any]:
-        answer = CraftMatchSerializer(match_json(match_of(row))).data
+        answer = CraftMatchSerializer(match_json(matched_now(row))).data
         plain: dict[str, Any] = json.loads(JSONRenderer().render(answer))
         return plain
 
-    return kept("match", rests_on, made)
+    return kept("match", rests_on(row), made)

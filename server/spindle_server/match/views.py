@@ -14,10 +14,11 @@ from rest_framework.views import APIView
 
 from spindle_server.accounts.permissions import actor_of
 from spindle_server.api.inputs import asked, typed, typed_from
+from spindle_server.api.kept_answers import kept_answer
 from spindle_server.match import selectors, services
 from spindle_server.match.closer import closer_look
 from spindle_server.match.files import page_of, table_of
-from spindle_server.match.kept import match_now
+from spindle_server.match.kept import match_now, rests_on
 from spindle_server.match.models import Craft
 from spindle_server.match.serializers import (
     AskedCloserSerializer,
@@ -119,5 +120,11 @@ class CloserLook(APIView):
     @extend_schema(parameters=[AskedCloserSerializer], responses=CloserLookSerializer)
     def get(self, request: Request, pk: int) -> Response:
         """In flight, on another battery, and which other craft it suits."""
-        found = closer_look(_craft(pk), **{"cells": None, **asked(request, AskedCloserSerializer)})
-        return Response(CloserLookSerializer(found).data)
+        craft = _craft(pk)
+        said = {"cells": None, **asked(request, AskedCloserSerializer)}
+        return kept_answer(
+            "closer",
+            (rests_on(craft), sorted(said.items())),
+            CloserLookSerializer,
+            lambda: closer_look(craft, **said),
+        )

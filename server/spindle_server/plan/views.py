@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 from typing import Any
 
 from django.db.models import QuerySet
@@ -12,13 +11,13 @@ from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework import generics
 from rest_framework.exceptions import NotFound
-from rest_framework.renderers import JSONRenderer
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from spindle_server.accounts.permissions import actor_of
 from spindle_server.api.inputs import asked, typed, typed_from
+from spindle_server.api.kept_answers import kept_answer
 from spindle_server.plan import selectors, services
 from spindle_server.plan.models import Campaign
 from spindle_server.plan.run_sheets import sheet_csv, sheet_of
@@ -32,7 +31,6 @@ from spindle_server.plan.serializers import (
     NextOnTheBenchSerializer,
     RunSheetSerializer,
 )
-from spindle_server.records.kept import kept
 from spindle_server.rig.models import Supply
 
 
@@ -129,10 +127,7 @@ class CampaignMatrix(APIView):
         """Every cell on one supply, the first where none is named, and the run to make next."""
         campaign = get_object_or_404(selectors.campaigns(), pk=pk)
         supply = _supply_of(campaign, request.query_params.get("supply", ""))
-
-        def made() -> dict[str, Any]:
-            found = MatrixSerializer(selectors.matrix_of(campaign, supply)).data
-            plain: dict[str, Any] = json.loads(JSONRenderer().render(found))
-            return plain
-
-        return Response(kept("matrix", selectors.rests_on(campaign, supply), made))
+        rests = selectors.rests_on(campaign, supply)
+        return kept_answer(
+            "matrix", rests, MatrixSerializer, lambda: selectors.matrix_of(campaign, supply)
+        )
