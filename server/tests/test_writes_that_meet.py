@@ -10,6 +10,7 @@ from django.test import Client
 from spindle_server.accounts.models import Role
 from spindle_server.motors.models import Maker, Weighing
 from spindle_server.motors.services import change_motor
+from spindle_server.once.middleware import CarriedOutOnce
 from spindle_server.records import meeting
 from spindle_server.records.writes import writes
 
@@ -187,6 +188,21 @@ def test_a_cluster_without_a_majority_is_said_in_a_sentence(people, rig, monkeyp
     assert answer.status_code == 503
     assert answer.json()["code"] == "no_majority"
     assert "majority" in answer.json()["message"]
+
+
+@pytest.mark.parametrize(
+    ("number", "code"), [(1205, "database_away"), (1047, "no_majority"), (2013, "database_away")]
+)
+def test_a_database_that_is_away_before_a_view_is_asked_is_no_defect(
+    people, rig, monkeypatch, number, code
+):
+    def away(self, request):
+        raise OperationalError(number, "away")
+
+    monkeypatch.setattr(CarriedOutOnce, "__call__", away)
+    answer = Client(raise_request_exception=False).get("/api/v1/board/")
+    assert answer.status_code == 503
+    assert answer.json()["code"] == code
 
 
 def test_somebody_who_wrote_first_is_told_and_not_written_over(people, rig, monkeypatch):

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import sys
 from typing import Any
 
 from django.core.exceptions import DisallowedHost, PermissionDenied
@@ -131,7 +132,11 @@ def json_not_found(request: HttpRequest, exception: Exception) -> JsonResponse:
 
 
 def json_server_error(request: HttpRequest) -> JsonResponse:
-    """A defect of ours; what was sent is not stored in part."""
+    """A defect of ours; what was sent is not stored in part. A database that is away before a view
+    is asked is none."""
+    error = sys.exc_info()[1]
+    if isinstance(error, OperationalError | InterfaceError):
+        return JsonResponse(database_trouble(error), status=503)
     message = (
         "Something went wrong on our side; nothing was changed. The log of the server says more."
     )

@@ -8,6 +8,7 @@ nothing, nothing of it is left, and the next try is the first.
 from __future__ import annotations
 
 import hashlib
+import logging
 import re
 from collections.abc import Callable
 from datetime import timedelta
@@ -39,6 +40,8 @@ WAIT_S = 8
 """How long a second try waits for the first; its sender waits 30 s."""
 
 TRIES = 8
+
+logger = logging.getLogger(__name__)
 
 LONGEST_BODY = 2_500_000
 """Bytes of a body that are read here; of longer ones, which are files, the length has to do."""
@@ -100,6 +103,7 @@ class CarriedOutOnce:
                 met = True
                 if not _can_be_read_again(request):
                     break
+                logger.info("made again after it met another write", extra={"tries": tries + 1})
                 pause(tries)
             except (OperationalError, InterfaceError) as error:
                 # Whether it was written is not known: sent again under its key, it is known.

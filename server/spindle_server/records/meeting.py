@@ -7,6 +7,7 @@ left, so that making it again doubles nothing.
 
 from __future__ import annotations
 
+import logging
 import random
 import time
 from collections.abc import Callable
@@ -15,6 +16,8 @@ from typing import TypeVar
 from django.db import OperationalError, connection
 
 Result = TypeVar("Result")
+
+logger = logging.getLogger(__name__)
 
 DEADLOCK = 1213
 LOCK_WAIT_EXCEEDED = 1205
@@ -52,5 +55,6 @@ def made_again(once: Callable[[], Result]) -> Result:
         except OperationalError as error:
             if not met_another(error) or connection.in_atomic_block or tries == TRIES - 1:
                 raise
+            logger.info("made again after it met another write", extra={"tries": tries + 1})
             pause(tries)
     raise AssertionError("the last try returns or raises")
