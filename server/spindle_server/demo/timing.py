@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 import json
 import statistics
 import time
@@ -67,6 +68,9 @@ def time_all(
     if len(picks.samples) < 4 or not picks.runs:
         say("Nothing to time: the record is empty.")
         return {}
+    # As the web process does when it starts.
+    gc.collect()
+    gc.freeze()
     client = APIClient(SERVER_NAME="127.0.0.1")
     client.force_authenticate(User(username="timing", role=Role.ADMINISTRATOR))
     for words, address, query in COLD:

@@ -10,6 +10,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from spindle_server.api.inputs import asked
+from spindle_server.api.kept_answers import kept_answer
 from spindle_server.identification import selectors
 from spindle_server.identification.knowing import density_of, expected, reasons
 from spindle_server.identification.serializers import (
@@ -25,6 +26,7 @@ from spindle_server.motors.models import MotorModel
 from spindle_server.rig.bench_day import day_on, given_by
 from spindle_server.rig.models import Propeller
 from spindle_server.runs.models import Run
+from spindle_server.runs.ran import evidence_revision
 from spindle_server.runs.stated import named
 
 
@@ -90,4 +92,6 @@ class Hindsight(APIView):
     @extend_schema(responses=HindsightSerializer)
     def get(self, request: Request) -> Response:
         """Per figure over all accepted runs: was the stated u right?"""
-        return Response(HindsightSerializer(selectors.hindsight()).data)
+        return kept_answer(
+            "hindsight", evidence_revision(), HindsightSerializer, selectors.hindsight
+        )

@@ -27,7 +27,8 @@ from spindle_server.rank.said import (
     ties,
     warnings_of,
 )
-from spindle_server.runs.ran import motors_with_runs
+from spindle_server.records.kept import kept
+from spindle_server.runs.ran import evidence_revision, motors_with_runs
 from spindle_server.runs.stated import figure_json
 
 SEED = 1
@@ -100,7 +101,11 @@ def _not_run(judged: Judged, run: Sequence[Entry], asked: Asked) -> list[Scored]
 
 
 def _sizes() -> list[str]:
-    """Sizes that were run."""
+    """Sizes that were run; kept, since it looks at every run there is."""
+    return kept("sizes-run", evidence_revision(), _sizes_run)
+
+
+def _sizes_run() -> list[str]:
     codes = MotorModel.objects.exclude(size_code="").filter(samples__runs__isnull=False)
     return sorted(set(codes.order_by().values_list("size_code", flat=True).distinct()))
 

@@ -23,6 +23,7 @@ from spindle_server.motors.models import (
     Sample,
     Weighing,
 )
+from spindle_server.records.kept import kept
 from spindle_server.records.revision import revision
 from spindle_server.rig.models import BenchDay, Declaration, Esc, Propeller, Stand, Supply
 from spindle_server.runs.as_core import SUPPLY_WORDS, compared_run, figure_of
@@ -114,7 +115,14 @@ def motors_with_runs(
     kinds: Sequence[str] = tuple(KIND_OF_RUN),
 ) -> tuple[list[int], int]:
     """Motors that runs of some ``kinds`` tell of, those under a load and with most runs first, and
-    how many more there are."""
+    how many more there are; kept, since it counts every run there is."""
+    asked = (load, tuple(sizes), most, tuple(kinds))
+    return kept("with-runs", (evidence_revision(), asked), lambda: _with_runs(*asked))
+
+
+def _with_runs(
+    load: Load | None, sizes: Sequence[str], most: int, kinds: Sequence[str]
+) -> tuple[list[int], int]:
     rows = (
         Run.objects.filter(kind__in=kinds, reduction__error="")
         .exclude(review="rejected")
