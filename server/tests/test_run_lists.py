@@ -92,6 +92,93 @@ def test_ordered_by_a_figure_the_runs_without_it_come_last_either_way(api, recor
     assert api.get("/api/v1/runs/?order=password").status_code == 400
 
 
+@pytest.fixture
+def many(rig, record, people):
+    """Runs of two motors and three samples on two propellers and on none, in no order."""
+    other = take_in_motor(
+        actor=people["reviewer"], maker="Brackwater", name="No. 4", size_code="2306",
+        kv_label_rpm_per_v=1800, sample_marks=["A"],
+    )  # fmt: skip
+    rig["samples"] += list(other.samples.all())
+    first = rig["propeller"]
+    small = add_propeller(
+        actor=people["reviewer"], maker="Corran", diameter_in=4.0, pitch_in=3.0, blades=2
+    )
+    for sample, propeller in (
+        (0, first),
+        (2, small),
+        (1, small),
+        (0, small),
+        (2, first),
+        (1, first),
+    ):
+        rig["propeller"] = propeller
+        record(sample=sample)
+    bare = record(sample=0)
+    bare.kind, bare.propeller = "no_load", None
+    bare.save()
+    return list(Run.objects.order_by("pk").select_related("sample__motor__maker", "propeller"))
+
+
+def paged(api, query, size):
+    found, page = [], 1
+    while True:
+        answer = api.get(f"/api/v1/runs/?{query}&page={page}&page_size={size}").json()
+        found += [row["id"] for row in answer["results"]]
+        if answer["next"] is None:
+            assert answer["count"] == len(found)
+            return found
+        page += 1
+
+
+def of_motor(run):
+    return (run.sample.motor.maker.name, run.sample.motor.name, run.sample.mark)
+
+
+def of_propeller(run):
+    return (run.propeller.diameter_in, run.propeller.pitch_in, run.propeller.maker.name)
+
+
+@pytest.mark.parametrize("size", [1, 2, 3, 50])
+@pytest.mark.parametrize("down", [False, True])
+@pytest.mark.parametrize(
+    ("order", "key"),
+    [("motor", of_motor), ("propeller", of_propeller), ("kind", lambda run: run.kind)],
+)
+def test_ordered_by_what_they_are_of_on_pages_of_any_size(api, many, size, down, order, key):
+    rated = [run for run in many if order != "propeller" or run.propeller]
+    wanted = sorted(sorted(rated, key=lambda run: -run.pk), key=key, reverse=down)
+    if down:  # a sort that is turned round turns the equal ones round too
+        wanted = sorted(
+            wanted, key=lambda run: ([key(one) for one in wanted].index(key(run)), -run.pk)
+        )
+    wanted += [run for run in reversed(many) if run not in wanted]
+    found = paged(api, f"order={'-' if down else ''}{order}", size)
+    assert found == [run.pk for run in wanted]
+
+
+def test_ordered_and_filtered_at_once(api, many):
+    own = [run for run in many if of_motor(run)[0] == "Brackwater"]
+    motor = own[0].sample.motor_id
+    assert paged(api, f"order=propeller&motor={motor}", 1) == [
+        run.pk for run in sorted(own, key=lambda run: (of_propeller(run), -run.pk))
+    ]
+    bare = [run.pk for run in many if run.propeller is None]
+    assert paged(api, "order=propeller&kind=no_load", 1) == bare
+    assert paged(api, "order=-supply", 2) == [run.pk for run in reversed(many)]
+    assert paged(api, "order=motor&kind=soak", 2) == []
+
+
+def test_an_order_asks_as_often_however_many_there_are(api, many, record):
+    for order in ("motor", "propeller", "-max_thrust_gf"):
+        counts = set()
+        for size in (1, 3, 50):
+            with CaptureQueriesContext(connection) as asked:
+                api.get(f"/api/v1/runs/?order={order}&page_size={size}")
+            counts.add(len(asked))
+        assert max(counts) - min(counts) <= 2, (order, counts)
+
+
 def test_filtered_by_what_a_run_is_and_how_it_stands(api, rig, record, people):
     first, second = record(), record()
     review_run(

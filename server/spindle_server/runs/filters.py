@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from typing import Any
 
 import django_filters
-from django.db.models import Exists, F, OuterRef, Q, QuerySet
+from django.db.models import Case, Count, F, IntegerField, Model, Q, QuerySet, Value, When
 from rest_framework.exceptions import ValidationError
 
 from spindle_core.reduction.kinds import KINDS
@@ -22,14 +23,17 @@ from spindle_server.runs.models import (
 )
 from spindle_server.runs.selectors import IN_LISTS
 
-COLUMNS = {
-    "number": ("pk",),
-    "started_at": ("started_at",),
-    "kind": ("kind",),
-    "motor": ("sample__motor__maker__name", "sample__motor__name", "sample__mark"),
-    "propeller": ("propeller__diameter_in", "propeller__pitch_in", "propeller__maker__name"),
-    "supply": ("supply__name",),
+COLUMNS = {"number": "pk", "started_at": "started_at"}
+"""Columns that a run has itself."""
+
+OWNERS: dict[str, tuple[str, type[Model] | None, tuple[str, ...]]] = {
+    "kind": ("kind", None, ()),
+    "motor": ("sample", Sample, ("motor__maker__name", "motor__name", "mark")),
+    "propeller": ("propeller", Propeller, ("diameter_in", "pitch_in", "maker__name")),
+    "supply": ("supply", Supply, ("name",)),
 }
+"""Columns of what a run is of: its field, whose rows these are, and what orders them."""
+
 MOST_WORDS = 8
 STATES = [
     ("waiting", "Not reviewed"),
@@ -55,7 +59,9 @@ class RunFilter(django_filters.FilterSet):
     )
     search = django_filters.CharFilter(method="with_words")
     order = django_filters.ChoiceFilter(
-        choices=[(sign + name, name) for name in (*COLUMNS, *IN_LISTS) for sign in ("", "-")],
+        choices=[
+            (sign + name, name) for name in (*COLUMNS, *OWNERS, *IN_LISTS) for sign in ("", "-")
+        ],
         method="in_order",
     )
 
@@ -88,16 +94,77 @@ class RunFilter(django_filters.FilterSet):
         return rows
 
     def in_order(self, rows: QuerySet[Run], name: str, value: str) -> QuerySet[Run]:
-        """By a column, or by a figure of the summary."""
-        column, down = value.removeprefix("-"), value.startswith("-")
-        names = COLUMNS.get(column)
-        if names is None:
-            return rows  # by a figure: see ByFigure, which the view pages through
+        """By a column of its own; by others see :func:`in_order_of`, which the view pages
+        through."""
+        name, down = value.removeprefix("-"), value.startswith("-")
+        field = COLUMNS.get(name)
+        if field is None:
+            return rows
+        return rows.order_by(f"-{field}" if down else field, "-pk")
+
+
+def in_order_of(rows: QuerySet[Run], order: str) -> ByFigure | ByOwner | None:
+    """Numbers of runs in an order that is not one of their own columns; None where it is."""
+    name = order.removeprefix("-")
+    if name in OWNERS:
+        return ByOwner(rows, order)
+    return ByFigure(rows, order) if name in IN_LISTS else None
+
+
+class ByOwner:
+    """Numbers of runs ordered by what they are of, in slices, as a paginator asks for them.
+
+    Samples, propellers and supplies are few: they are put in order and their runs counted, so that
+    only the runs of those on a page are looked at. Runs of none come last either way, those of one
+    newest first.
+    """
+
+    def __init__(self, rows: QuerySet[Run], order: str) -> None:
+        name, down = order.removeprefix("-"), order.startswith("-")
+        self.field, whose, names = OWNERS[name]
+        self.rows = rows.order_by()
+        counted = self.rows.values_list(self.field).annotate(made=Count("pk"))
+        self.counts: dict[Any, int] = dict(counted.values_list(self.field, "made"))
+        self.owners: list[Any] = [*self._ordered(whose, names, down=down), None]
+
+    def _ordered(self, whose: type[Model] | None, names: Sequence[str], *, down: bool) -> list[Any]:
+        if whose is None:
+            return sorted(self.counts, reverse=down)
         order: list[Any] = [
-            F(field).desc(nulls_last=True) if down else F(field).asc(nulls_last=True)
-            for field in names
+            F(one).desc(nulls_last=True) if down else F(one).asc(nulls_last=True) for one in names
         ]
-        return rows.order_by(*order, "-pk")
+        found = whose._default_manager.order_by(*order, "-pk" if down else "pk")
+        return list(found.values_list("pk", flat=True))
+
+    def count(self) -> int:
+        """How many runs there are."""
+        return sum(self.counts.values())
+
+    def __getitem__(self, part: slice) -> list[int]:
+        chosen: list[Any] = []
+        first = skipped = 0
+        for owner in self.owners:
+            made = self.counts.get(owner, 0)
+            if made and first < part.stop and first + made > part.start:
+                if not chosen:
+                    skipped = part.start - first
+                chosen.append(owner)
+            first += made
+        if not chosen:
+            return []
+        known = [owner for owner in chosen if owner is not None]
+        wanted = Q(**{f"{self.field}__in": known})
+        if None in chosen:
+            wanted |= Q(**{f"{self.field}__isnull": True})
+        ordered = self.rows.filter(wanted).order_by("-pk")
+        if known:
+            places = (When(**{self.field: owner}, then=Value(k)) for k, owner in enumerate(known))
+            after = Value(len(known))
+            ordered = ordered.order_by(
+                Case(*places, default=after, output_field=IntegerField()), "-pk"
+            )
+        numbers = ordered.values_list("pk", flat=True)
+        return list(numbers[skipped : skipped + part.stop - part.start])
 
 
 class ByFigure:
@@ -125,10 +192,9 @@ class ByFigure:
         lacking = part.stop - part.start - len(numbers)
         if lacking > 0:
             first = max(0, part.start - self.having.count())
-            figure = SummaryFigure.objects.filter(
-                run=OuterRef("pk"), name=self.name, value__isnull=False
-            )
-            without = self.rows.filter(~Exists(figure)).order_by("-pk")
+            # As a set and not run by run: there may be tens of thousands with the figure.
+            figure = SummaryFigure.objects.filter(name=self.name, value__isnull=False)
+            without = self.rows.exclude(pk__in=figure.values("run")).order_by("-pk")
             numbers += without.values_list("pk", flat=True)[first : first + lacking]
         return numbers
 
@@ -154,6 +220,8 @@ def _matching(word: str) -> Q:
     )
     for field, rows in few:
         keys = list(rows.order_by().values_list("pk", flat=True))
+        if field == "sample" and keys and len(keys) == Sample.objects.count():
+            return Q(pk__gt=0)  # every run is of one of them
         if keys:
             found |= Q(**{f"{field}__in": keys})
     said = word.lower()

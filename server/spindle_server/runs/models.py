@@ -89,7 +89,11 @@ class Run(Versioned):
     class Meta:
         ordering = ["-started_at", "-pk"]
         indexes = [
-            models.Index(fields=["-started_at"], name="run_started"),
+            # Read backwards, the newest first; an index the other way round would end in the
+            # lowest number first.
+            models.Index(fields=["started_at"], name="run_started_at"),
+            models.Index(fields=["kind", "started_at"], name="run_of_kind"),
+            models.Index(fields=["review", "started_at"], name="run_by_review"),
             # The Board counts repeats without looking at a run.
             models.Index(fields=["sample", "propeller", "supply", "review"], name="run_repeats"),
         ]

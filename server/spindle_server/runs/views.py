@@ -22,7 +22,7 @@ from spindle_core.formats.log_files import SUFFIXES
 from spindle_server.accounts.permissions import actor_of
 from spindle_server.api.inputs import typed, typed_from, whole
 from spindle_server.runs import selectors, services
-from spindle_server.runs.filters import ByFigure, RunFilter
+from spindle_server.runs.filters import RunFilter, in_order_of
 from spindle_server.runs.models import Run, SourceFile
 from spindle_server.runs.serializers import (
     ImportSerializer,
@@ -56,9 +56,9 @@ class RunList(generics.ListAPIView):
         Ordering fifty thousand rows with all that a list shows of each takes seconds.
         """
         order = self.request.query_params.get("order", "")
-        found: Any = queryset.values_list("pk", flat=True)
-        if order.removeprefix("-") in selectors.IN_LISTS:
-            found = ByFigure(queryset, order)
+        found: Any = in_order_of(queryset, order)
+        if found is None:
+            found = queryset.values_list("pk", flat=True)
         numbers = super().paginate_queryset(found) or []
         by_number = {run.pk: run for run in selectors.runs().filter(pk__in=numbers)}
         return [by_number[number] for number in numbers if number in by_number]

@@ -109,6 +109,7 @@ describe('other tests', () => {
         ],
       },
     ],
+    more: 12,
   }
   const kv: Schemas['OneKv'] = {
     kv_rpm_per_v: 2000,
@@ -152,6 +153,7 @@ describe('other tests', () => {
     await page.get('button[aria-label="bars of kV"]').trigger('click')
     expect(page.findAll('.bar-row')).toHaveLength(1)
     expect(page.find('.claim').exists()).toBe(true)
+    expect(page.text()).toContain('12 more motors are not shown')
     await page.get('button[aria-label^="hold the others"]').trigger('click')
     await settle()
     expect(path()).toContain('baseline=3|')
@@ -169,7 +171,7 @@ describe('other tests', () => {
   it('say that there are none yet', async () => {
     serve({
       ...served,
-      'GET /api/v1/compare/tests/': { kinds: [], kind: '', figures: [], rows: [] },
+      'GET /api/v1/compare/tests/': { kinds: [], kind: '', figures: [], rows: [], more: 0 },
     })
     const { page } = await show(OtherTestsPage, { path: '/compare/tests' })
     expect(page.text()).toContain('No other tests yet')
