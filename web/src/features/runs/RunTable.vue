@@ -192,10 +192,14 @@ function take(rows: Run[]) {
   color: var(--ink-soft);
 }
 .figures {
-  display: grid;
-  grid-template-columns: repeat(3, minmax(98px, 1fr));
+  display: flex;
+  flex-wrap: wrap;
   gap: 2px 12px;
   margin: 0;
+}
+.figures > div {
+  /* As wide as its figure; one that has no room left goes below, whole. */
+  flex: 1 0 98px;
 }
 dt {
   font-size: 11px;
