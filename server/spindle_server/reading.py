@@ -194,16 +194,17 @@ READ = Readers()
 atexit.register(READ.end)
 
 
-def read_apart(job: Callable[..., Any], *arguments: Any) -> Any:
+def read_apart(job: Callable[..., Any], *arguments: Any, size: int | None = None) -> Any:
     """The result of one of the core's jobs, done apart.
 
     :param job: one of :data:`spindle_core.formats.apart.JOBS`.
-    :param arguments: the size of the bytes among them says what it may take.
+    :param size: what it may take time and memory for [bytes]; by the arguments when None.
     :raises CoreError: what the job raises. :raises LogFormatError: it broke the reader, or took too
         much. :raises UnavailableError: other files are being read, and stay so.
     """
     assert JOBS[job.__name__] is job
-    size = sum(_bytes_of(one) for one in arguments)
+    if size is None:
+        size = sum(_bytes_of(one) for one in arguments)
     with READ.one() as reader:
         what, found = reader.ask(job.__name__, arguments, size)
     if what == "refused":

@@ -101,12 +101,13 @@ def test_what_cannot_be_read_waits_with_its_reason(folder, watch, name, data, wo
     assert words in row.problem
 
 
-def test_a_file_that_is_too_large_is_not_read(folder, watch, monkeypatch):
+@pytest.mark.parametrize("name", ["big.xlsx", "big.json"])
+def test_what_is_large_and_only_makes_sense_whole_says_so(folder, watch, monkeypatch, name):
     monkeypatch.setattr(inbox, "LARGEST_FILE_BYTES", 10)
-    (folder / "big.csv").write_bytes(TABLE)
+    (folder / name).write_bytes(TABLE)
     watch.look(0.0)
     [row] = watch.look(QUIET_S)
-    assert "MB" in row.problem
+    assert "Save it as CSV or Parquet" in row.problem
 
 
 def test_what_is_no_log_is_left_alone(folder, watch):

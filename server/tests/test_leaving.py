@@ -113,7 +113,8 @@ def test_an_administrator_has_it_written_and_takes_it(as_role, files):
 def test_an_export_that_fails_leaves_the_last_one(files, monkeypatch):
     before = bench_path().read_bytes()
     monkeypatch.setattr(
-        "spindle_server.publish.leaving.read_trace", lambda run: (_ for _ in ()).throw(OSError)
+        "spindle_server.publish.leaving.bench_log_pieces",
+        lambda *of: (_ for _ in ()).throw(OSError),
     )
     with pytest.raises(OSError):  # noqa: PT011 - any will do
         export_bench()

@@ -25,6 +25,7 @@ from spindle_core.formats.bench_log import BenchLog
 from spindle_core.formats.foreign.dialect import read_sheet
 from spindle_core.formats.foreign.reader import read_foreign
 from spindle_core.formats.foreign.tables import as_text_table
+from spindle_core.formats.large_log import log_block, log_head, parquet_block, parquet_shape
 from spindle_core.formats.log_files import read_log
 from spindle_core.formats.pack.quoting import QuotedRun, quoted_runs
 from spindle_core.formats.pack.reading import Pack, read_pack
@@ -55,6 +56,10 @@ JOBS: Final[Mapping[str, Callable[..., Any]]] = {
         as_text_table,
         read_sheet,
         read_foreign,
+        log_head,
+        log_block,
+        parquet_shape,
+        parquet_block,
         reduce_log,
         read_pack,
         runs_of_pack,

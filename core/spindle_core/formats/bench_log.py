@@ -198,6 +198,19 @@ def read_bench_log(data: bytes) -> BenchLog:
     return BenchLog(header, time, columns, extra)
 
 
+def head_lines(start: bytes) -> int:
+    """How many lines the preamble and the header row take, by the beginning of a log.
+
+    :raises LogFormatError: no header row that names the time, or a preamble that is at fault.
+    """
+    start = _checked(start)
+    preamble_end, header, key_lines = _read_preamble(start)
+    body = _Body(start, preamble_end, start.count(b"\n", 0, preamble_end) + 1)
+    _read_names(body)
+    _check_header(header, key_lines, body.first_line)
+    return body.first_line
+
+
 @dataclass(frozen=True, slots=True)
 class _Body:
     """The header row and the rows of a log: ``data`` from ``start`` on, its first line's number."""
@@ -412,19 +425,32 @@ def write_bench_log(
 
     Numbers are written with the fewest digits that read back as the same double.
     """
+    return bench_log_head(header, [*channels, *(extra or {})]) + bench_log_rows(
+        time_s, channels, extra
+    )
+
+
+def bench_log_head(header: Mapping[str, object], names: Iterable[str]) -> bytes:
+    """What stands before the rows: the preamble, and the names of the columns behind the time."""
     lines = ["# format: " + FORMAT]
     lines += [
         f"# {key}: {_one_line(value)}"
         for key, value in header.items()
         if key != "format" and value is not None and value != ""
     ]
+    return ("\n".join([*lines, ",".join([TIME_COLUMN, *names])]) + "\n").encode()
+
+
+def bench_log_rows(
+    time_s: Floats, channels: Mapping[str, Floats], extra: Mapping[str, Iterable[str]] | None = None
+) -> bytes:
+    """Rows behind such a head; a long log is written part by part."""
     arrays = {TIME_COLUMN: pa.array(time_s)}
     for name, values in channels.items():
         arrays[name] = pa.array(values, mask=np.isnan(values))
     for name, texts in (extra or {}).items():
         arrays[name] = pa.array(list(texts))
     sink = io.BytesIO()
-    sink.write(("\n".join(lines) + "\n" + ",".join(arrays) + "\n").encode())
     options = pa_csv.WriteOptions(include_header=False, quoting_style="needed")
     pa_csv.write_csv(pa.table(arrays), sink, write_options=options)
     return sink.getvalue()

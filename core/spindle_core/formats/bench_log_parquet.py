@@ -40,22 +40,34 @@ def read_bench_log_parquet(data: bytes) -> BenchLog:
 
     :raises LogFormatError: not Parquet, or without the bench log's metadata.
     """
-    table = parquet_table(data)
-    metadata = table.schema.metadata or {}
-    if _HEADER_KEY not in metadata or TIME_COLUMN not in table.column_names:
+    return log_of_table(parquet_table(data))
+
+
+def parquet_head(schema: pa.Schema) -> tuple[dict[str, str], tuple[str, ...]]:
+    """The preamble and the channels of a bench log, by its schema.
+
+    :raises LogFormatError: it is no bench log.
+    """
+    metadata = schema.metadata or {}
+    if _HEADER_KEY not in metadata or TIME_COLUMN not in schema.names:
         raise LogFormatError(
             "the Parquet file is no bench log",
             code="unknown_format",
             column=TIME_COLUMN,
             expected=f"a file written as {FORMAT}",
         )
-    columns = {
-        name: numbers(table, name)
-        for name in table.column_names
-        if name == TIME_COLUMN or name in CHANNELS
-    }
+    return _header(metadata[_HEADER_KEY]), tuple(n for n in schema.names if n in CHANNELS)
+
+
+def log_of_table(table: pa.Table) -> BenchLog:
+    """The log in a table that was read from such a file.
+
+    :raises LogFormatError: it is no bench log.
+    """
+    header, channels = parquet_head(table.schema)
+    columns = {name: numbers(table, name) for name in (TIME_COLUMN, *channels)}
     extra = {name: texts(table, name) for name in table.column_names if name not in columns}
-    return rebuilt(_header(metadata[_HEADER_KEY]), columns.pop(TIME_COLUMN), columns, extra)
+    return rebuilt(header, columns.pop(TIME_COLUMN), columns, extra)
 
 
 def _header(said: bytes) -> dict[str, str]:

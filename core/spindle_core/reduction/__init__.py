@@ -28,8 +28,9 @@ def reduce_trace(trace: Trace) -> Reduction:
         )
     trace, said = _with_time(trace.named())
     found = kind.reduce(trace)
-    if said:
-        found = replace(found, warnings=(said, *found.warnings))
+    for remark in (said, _averaged(trace)):
+        if remark:
+            found = replace(found, warnings=(remark, *found.warnings))
     words = [
         assumed.words
         for name in trace.channels
@@ -38,11 +39,23 @@ def reduce_trace(trace: Trace) -> Reduction:
     found = replace(found, start_rise_k=trace.start_rise_k)
     if not words:
         return found
-    remark = Remark(
+    assumed_remark = Remark(
         "accuracy_assumed",
         f"Nobody declared the accuracy of these; assumed and in u: {', '.join(words)}.",
     )
-    return replace(found, warnings=(*found.warnings, remark))
+    return replace(found, warnings=(*found.warnings, assumed_remark))
+
+
+def _averaged(trace: Trace) -> Remark | None:
+    """That the samples were averaged before anything was made of them, and what that hides."""
+    if trace.averaged_over == 1:
+        return None
+    return Remark(
+        "averaged",
+        f"The recording is so long that {trace.averaged_over} samples in a row were averaged to "
+        f"one before it was reduced: nothing shorter than {1e3 * trace.step_s:.3g} ms is in its "
+        "figures (peaks, times of response). Every sample is kept.",
+    )
 
 
 def _with_time(trace: Trace) -> tuple[Trace, Remark | None]:

@@ -42,7 +42,7 @@ class Trace:
     ``time_s``: shape (n,), not decreasing [s]. ``channels``: name → shape (n,), unit by name.
     ``lags_s``: channel → declared delay of its sensor [s]. ``facts``: what else is known of the
     run. ``stand``: what the stand declares about its sensors. ``run``: which run this is, the
-    source of all that scatters in it.
+    source of all that scatters in it. ``averaged_over``: so many recorded samples are one here.
     """
 
     time_s: Floats
@@ -52,6 +52,7 @@ class Trace:
     facts: RunFacts = field(default_factory=RunFacts)
     stand: Stand = UNDECLARED
     run: str = ""
+    averaged_over: int = 1
 
     def __post_init__(self) -> None:
         if self.time_s.ndim != 1 or self.time_s.size == 0:

@@ -14,9 +14,10 @@ from django.db import close_old_connections
 from django.db.models import Exists, OuterRef, QuerySet
 
 from spindle_core.errors import CoreError
+from spindle_core.formats.large_log import HEAD_BYTES
 from spindle_server.errors import ServiceError
 from spindle_server.imports.models import InboxFile
-from spindle_server.imports.opening import open_file
+from spindle_server.imports.opening import is_parquet, open_file, open_large
 from spindle_server.runs.models import SourceFile
 from spindle_server.runs.services import LARGEST_FILE_BYTES
 
@@ -86,15 +87,8 @@ def _is_one(path: Path) -> bool:
 def take_up(path: Path) -> InboxFile | None:
     """A complete file as something that waits; None where its content was seen before."""
     size = path.stat().st_size
-    if size > LARGEST_FILE_BYTES:
-        said = f"It has {size / 1e6:.0f} MB; a log may have {LARGEST_FILE_BYTES / 1e6:.0f} MB."
-        digest = hashlib.sha256(f"{path.name} {size}".encode()).hexdigest()
-        row, new = InboxFile.objects.get_or_create(
-            digest=digest, defaults={"name": path.name[:200], "size": size, "problem": said}
-        )
-        return row if new else None
-    data = path.read_bytes()
-    digest = hashlib.sha256(data).hexdigest()
+    with path.open("rb") as stream:
+        digest = hashlib.file_digest(stream, "sha256").hexdigest()
     if (
         InboxFile.objects.filter(digest=digest).exists()
         or SourceFile.objects.filter(digest=digest).exists()
@@ -102,7 +96,11 @@ def take_up(path: Path) -> InboxFile | None:
         return None
     row = InboxFile(name=path.name[:200], digest=digest, size=size)
     try:
-        opened = open_file(name=path.name, data=data)
+        if is_large(size):
+            part = telling_part(path)
+            opened = open_large(name=path.name, size=size, part=part)
+        else:
+            opened = open_file(name=path.name, data=path.read_bytes())
     except (CoreError, ServiceError) as error:
         row.problem = str(error)[:300]
     else:
@@ -110,6 +108,29 @@ def take_up(path: Path) -> InboxFile | None:
         row.problem = opened.problem[:300]
     row.save()
     return row
+
+
+def is_large(size: int) -> bool:
+    """Whether a file is read block by block, and not in one piece."""
+    return size > LARGEST_FILE_BYTES
+
+
+def telling_part(path: Path) -> bytes:
+    """The part of a large file that tells what it is: its beginning, of Parquet its end."""
+    with path.open("rb") as stream:
+        if is_parquet(path.name):
+            stream.seek(max(0, path.stat().st_size - HEAD_BYTES))
+        return stream.read(HEAD_BYTES)
+
+
+def inbox_path(row: InboxFile) -> Path | None:
+    """Where a file of the inbox lies; None where it is gone or has another size. Who reads it
+    compares what it read."""
+    path = inbox_folder() / Path(row.name).name
+    try:
+        return path if path.stat().st_size == row.size else None
+    except OSError:
+        return None
 
 
 def waiting() -> QuerySet[InboxFile]:

@@ -3,6 +3,7 @@ names stand for."""
 
 from __future__ import annotations
 
+from django.conf import settings
 from django.db import models
 
 from spindle_server.motors.models import Sample
@@ -10,6 +11,8 @@ from spindle_server.records.choices import WordField
 from spindle_server.records.history import History
 from spindle_server.records.versions import Versioned
 from spindle_server.rig.models import Propeller, Supply
+from spindle_server.runs.models import Run, StoredFile
+from spindle_server.work.models import LongWork
 
 NAMED_THINGS = [("sample", "Sample"), ("propeller", "Propeller"), ("supply", "Supply")]
 
@@ -47,6 +50,49 @@ class KnownName(models.Model):
 
     def __str__(self) -> str:
         return f"{self.thing}: {self.words}"
+
+
+LARGE_STATES = [
+    ("arriving", "Arriving"),
+    ("storing", "Being stored"),
+    ("stored", "Stored"),
+    ("refused", "Refused"),
+]
+
+
+class LargeFile(models.Model):
+    """A log that is too large for one request: it comes in parts, or lies in the inbox, and is read
+    block by block as long work."""
+
+    name = models.CharField(max_length=200)
+    sameness = models.CharField(max_length=80)
+    """By which the same file is known again: its size and when it was written."""
+    stored = models.OneToOneField(StoredFile, on_delete=models.PROTECT, related_name="large")
+    asked = models.JSONField()
+    """How it is to be read and whose run it is, as it was asked for."""
+    inbox = models.ForeignKey(
+        "InboxFile", on_delete=models.SET_NULL, null=True, blank=True, related_name="+"
+    )
+    state = WordField(max_length=10, choices=LARGE_STATES, default="arriving")
+    problem = models.CharField(max_length=300, blank=True)
+    work = models.OneToOneField(
+        LongWork, on_delete=models.SET_NULL, null=True, blank=True, related_name="+"
+    )
+    run = models.OneToOneField(
+        Run, on_delete=models.SET_NULL, null=True, blank=True, related_name="+"
+    )
+    """The run that it becomes; whole only when the file is stored."""
+    asked_by = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+"
+    )
+    begun_at = models.DateTimeField(auto_now_add=True)
+    history = History(excluded_fields=["asked"])
+
+    class Meta:
+        ordering = ["-pk"]
+
+    def __str__(self) -> str:
+        return self.name
 
 
 class InboxFile(models.Model):

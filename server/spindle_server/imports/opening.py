@@ -6,9 +6,10 @@ from __future__ import annotations
 import hashlib
 import json
 import logging
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass, field, replace
+from pathlib import PurePath
 from typing import Any
 
 import numpy as np
@@ -30,6 +31,7 @@ from spindle_core.formats.foreign.proposal import (
 )
 from spindle_core.formats.foreign.reader import read_foreign
 from spindle_core.formats.foreign.tables import as_text_table
+from spindle_core.formats.large_log import parquet_shape
 from spindle_core.formats.log_files import read_log
 from spindle_core.reduction import KINDS
 from spindle_server.errors import ServiceError
@@ -37,10 +39,13 @@ from spindle_server.imports.models import KnownMapping
 from spindle_server.imports.names import Belongs, belongs_to
 from spindle_server.reading import TOOK_TOO_MUCH, read_apart
 from spindle_server.runs.models import SourceFile
-from spindle_server.runs.services import refuse_too_large
+from spindle_server.runs.services import LARGEST_FILE_BYTES, refuse_too_large
 
 MOST_RUNS = 200
 TRACE_POINTS = 48
+
+LARGEST_LOG_BYTES = 4_000_000_000
+"""What is read in parts."""
 
 logger = logging.getLogger(__name__)
 
@@ -79,6 +84,13 @@ class OpenedRun:
     warnings: Sequence[str] = ()
     problem: str = ""
     needs_propeller: bool = True
+    rows: int | None = None
+    """How many there are where not all of them were looked at; about, in a text."""
+
+    @property
+    def row_count(self) -> int:
+        """How many rows, as far as that is known."""
+        return self.log.time_s.size if self.rows is None else self.rows
 
 
 @dataclass(frozen=True, slots=True)
@@ -97,6 +109,8 @@ class Opened:
     preamble: Sequence[str]
     runs: Sequence[OpenedRun]
     problem: str = ""
+    large: bool = False
+    """Whether only its beginning or its end was looked at."""
 
     @property
     def asks(self) -> int:
@@ -111,12 +125,68 @@ def open_file(*, name: str, data: bytes, mapping: Mapping[str, Any] | None = Non
     :raises ServiceError: too large, or not understood. :raises CoreError: no table of any kind.
     """
     refuse_too_large(name, data)
-    with _understanding(name):
-        return _opened(name, data, mapping)
+    with understanding(name):
+        return _opened(name, data, mapping, _run)
+
+
+def open_large(
+    *, name: str, size: int, part: bytes, mapping: Mapping[str, Any] | None = None
+) -> Opened:
+    """What a file of ``size`` bytes holds, by a part of it: its beginning, of Parquet its end.
+
+    :raises ServiceError: too large, a form that is not read in parts, or not understood.
+    :raises CoreError: no table of any kind.
+    """
+    refuse_unread(name, size)
+    if not part:
+        raise ServiceError(f"No part of {name} was sent.", code="no_part")
+    with understanding(name):
+        if is_parquet(name):
+            shape = read_apart(parquet_shape, size, part)
+            run = replace(_looked_at(shape.log), rows=sum(shape.group_rows))
+            found = Opened(name, True, "", None, None, _channels(shape.log), (), [run])
+        else:
+            cut = part[: part.rfind(b"\n") + 1] or part
+            found = _opened(name, cut, mapping, _looked_at)
+            times = size / len(cut)
+            runs = [replace(run, rows=_about(run.log.time_s.size * times)) for run in found.runs]
+            problem = found.problem
+            if len(runs) > 1:
+                problem = f"{len(runs)} runs are in its beginning; a large file is one run."
+            found = replace(found, stored_as=None, runs=runs[:1], problem=problem)
+    return replace(found, large=True)
+
+
+def refuse_unread(name: str, size: int) -> None:
+    """Refuse a file that is not read in parts.
+
+    :raises ServiceError: too large, or of a form that only makes sense whole.
+    """
+    if size > LARGEST_LOG_BYTES:
+        raise ServiceError(
+            f"{name} has {size / 1e9:.1f} GB; a log may have {LARGEST_LOG_BYTES / 1e9:g} GB.",
+            code="too_large",
+        )
+    if PurePath(name).suffix.lower() in (".xlsx", ".json"):
+        raise ServiceError(
+            f"{name} has {size / 1e6:.0f} MB; a workbook or a JSON file may have "
+            f"{LARGEST_FILE_BYTES / 1e6:.0f} MB. Save it as CSV or Parquet.",
+            code="too_large",
+        )
+
+
+def is_parquet(name: str) -> bool:
+    """Whether a file's name says that it is Parquet."""
+    return PurePath(name).suffix.lower() == ".parquet"
+
+
+def _about(rows: float) -> int:
+    """A guess in two digits."""
+    return int(float(f"{rows:.1e}"))
 
 
 @contextmanager
-def _understanding(name: str) -> Iterator[None]:
+def understanding(name: str) -> Iterator[None]:
     """Whatever a file or its mapping stumbles over ends in a sentence; the log has its trace."""
     try:
         yield
@@ -131,13 +201,15 @@ def _understanding(name: str) -> Iterator[None]:
         ) from problem
 
 
-def _opened(name: str, data: bytes, given: Mapping[str, Any] | None) -> Opened:
+def _opened(
+    name: str, data: bytes, given: Mapping[str, Any] | None, look: Callable[[BenchLog], OpenedRun]
+) -> Opened:
     stored = SourceFile.objects.filter(digest=hashlib.sha256(data).hexdigest()).first()
     stored_as = stored.run_id if stored else None
     if given is None:
         log = as_bench_log(name, data)
         if log is not None:
-            runs = [_run(log)]
+            runs = [look(log)]
             return Opened(name, True, "", stored_as, None, _channels(log), (), runs)
     text = read_apart(as_text_table, name, data)
     sheet = read_apart(read_sheet, text)
@@ -148,7 +220,7 @@ def _opened(name: str, data: bytes, given: Mapping[str, Any] | None) -> Opened:
         known = known_for(sheet)
         mapping = propose(sheet) if known is None else mapping_from_json(json.dumps(known.mapping))
     facts = preamble_facts(sheet.preamble)
-    runs, problem = _runs(text, mapping, facts)
+    runs, problem = _runs(text, mapping, facts, look)
     return Opened(
         name,
         False,
@@ -195,29 +267,37 @@ def foreign_logs(
 
     :raises CoreError: the file does not fit the mapping.
     """
-    with _understanding(name):
+    with understanding(name):
         text = read_apart(as_text_table, name, data)
         sheet = read_apart(read_sheet, text, mapping.dialect)
-        logs = _with_facts(read_apart(read_foreign, text, mapping), preamble_facts(sheet.preamble))
+        logs = with_facts(read_apart(read_foreign, text, mapping), preamble_facts(sheet.preamble))
     return logs, sheet.names
 
 
-def _with_facts(logs: Sequence[BenchLog], facts: Mapping[str, str]) -> list[BenchLog]:
+def with_facts(logs: Sequence[BenchLog], facts: Mapping[str, str]) -> list[BenchLog]:
     own = {("supply_name" if key == "supply" else key): words for key, words in facts.items()}
     return [replace(log, header={**own, **log.header}) for log in logs]
 
 
 def _runs(
-    text: bytes, mapping: LogMapping, facts: Mapping[str, str]
+    text: bytes,
+    mapping: LogMapping,
+    facts: Mapping[str, str],
+    look: Callable[[BenchLog], OpenedRun],
 ) -> tuple[list[OpenedRun], str]:
     try:
-        logs = _with_facts(read_apart(read_foreign, text, mapping), facts)
+        logs = with_facts(read_apart(read_foreign, text, mapping), facts)
     except CoreError as error:
         return [], error.message
     problem = ""
     if len(logs) > MOST_RUNS:
         problem = f"{len(logs)} runs were found; at most {MOST_RUNS} are taken from one file."
-    return [_run(log) for log in logs[:MOST_RUNS]], problem
+    return [look(log) for log in logs[:MOST_RUNS]], problem
+
+
+def _looked_at(log: BenchLog) -> OpenedRun:
+    """A run of which only a part was read: no figures."""
+    return OpenedRun(log, belongs_to(log.header), needs_propeller=KINDS[log.kind].needs_propeller)
 
 
 def _run(log: BenchLog) -> OpenedRun:

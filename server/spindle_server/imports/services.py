@@ -45,7 +45,7 @@ def store_file(
     digest = hashlib.sha256(data).hexdigest()
     refuse_known(digest)
     confirmed = mapping_from_json(json.dumps(dict(mapping)))
-    _refuse_guesses(confirmed)
+    refuse_guesses(confirmed)
     logs, names = foreign_logs(name, data, confirmed)
     if len(logs) > MOST_RUNS:
         raise ServiceError(f"{len(logs)} runs in one file are more than {MOST_RUNS}.", code="many")
@@ -76,11 +76,11 @@ def store_file(
         remember(log.header, mine)
         made.append(run)
     if save_as.strip():
-        _keep_mapping(save_as.strip(), confirmed, names)
+        keep_mapping(save_as.strip(), confirmed, names)
     return made
 
 
-def _refuse_guesses(mapping: LogMapping) -> None:
+def refuse_guesses(mapping: LogMapping) -> None:
     """A guess becomes a fact only by somebody saying so."""
     unsure = [name for name, column in mapping.columns.items() if column.certainty < SURE]
     if unsure:
@@ -88,7 +88,8 @@ def _refuse_guesses(mapping: LogMapping) -> None:
         raise ServiceError(message, code="unsure", fields={"mapping": [message]})
 
 
-def _keep_mapping(name: str, mapping: LogMapping, names: Sequence[str]) -> None:
+def keep_mapping(name: str, mapping: LogMapping, names: Sequence[str]) -> None:
+    """A confirmed mapping under its name, by which the next such file is recognised."""
     row = KnownMapping.objects.filter(name=name).first()
     if row is None:
         row = KnownMapping(name=name)

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import csv
-import gzip
 import io
 import json
 import zipfile
@@ -15,13 +14,14 @@ from django.apps import apps
 from django.conf import settings
 from django.db import models
 
-from spindle_core.formats.bench_log import write_bench_log
 from spindle_core.formats.pack.tables import inert
 from spindle_server.photos.models import Photo
 from spindle_server.photos.services import photo_path
 from spindle_server.publish.packing import log_header
-from spindle_server.runs.as_core import StandsByDay, read_trace
+from spindle_server.runs.as_core import StandsByDay
 from spindle_server.runs.models import Run, SourceFile
+from spindle_server.runs.selectors import bench_log_pieces
+from spindle_server.runs.stored_files import source_pieces
 
 OURS = "spindle_server."
 SECRET = frozenset({"password"})
@@ -60,7 +60,9 @@ def export_bench(say: Callable[[int, int], None] | None = None) -> int:
     try:
         with zipfile.ZipFile(part, "w", zipfile.ZIP_DEFLATED) as packed:
             for name, data in _files(say):
-                packed.writestr(name, data)
+                with packed.open(name, "w", force_zip64=True) as member:
+                    for piece in [data] if isinstance(data, bytes) else data:
+                        member.write(piece)
                 count += 1
         part.chmod(0o600)
         part.replace(path)
@@ -69,7 +71,8 @@ def export_bench(say: Callable[[int, int], None] | None = None) -> int:
     return count
 
 
-def _files(say: Callable[[int, int], None] | None) -> Iterator[tuple[str, bytes]]:
+def _files(say: Callable[[int, int], None] | None) -> Iterator[tuple[str, bytes | Iterator[bytes]]]:
+    """Names, and what is in them: in pieces where it may be large."""
     yield "README.md", README.encode()
     for model in apps.get_models():
         if model.__module__.startswith(OURS):
@@ -81,15 +84,11 @@ def _files(say: Callable[[int, int], None] | None) -> Iterator[tuple[str, bytes]
             "sample__motor__maker", "propeller__maker", "supply", "stand", "esc"
         ).get(pk=number)
         if run.segments.exists():
-            time_s, channels = read_trace(run)
-            yield (
-                f"logs/run-{number}.csv",
-                write_bench_log(log_header(run, stands), time_s, channels),
-            )
-        source = SourceFile.objects.filter(run=number).first()
+            yield f"logs/run-{number}.csv", bench_log_pieces(run, log_header(run, stands))
+        source = SourceFile.objects.select_related("stored").filter(run=number).first()
         if source is not None:
             name = Path(source.name).name or "file"
-            yield f"files/run-{number}/{name}", gzip.decompress(bytes(source.gzip))
+            yield f"files/run-{number}/{name}", source_pieces(source)
         if say is not None:
             say(at + 1, len(numbers))
     for photo in Photo.objects.order_by("pk"):

@@ -14,7 +14,7 @@ def make_packs(work: int) -> None:
     """Make the data packs of editions that have none yet."""
     try:
         with doing(work) as progress:
-            progress.of(waiting().count())
+            progress.of(waiting().count(), "packs")
             made = make_waiting(lambda done, _: progress.step(done))
             failed = EditionPack.objects.exclude(problem="").count()
             more = f" {failed} could not be made; the list of pages says why." if failed else ""

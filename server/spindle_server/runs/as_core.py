@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 import datetime
-from collections.abc import Callable
+import math
+from collections.abc import Callable, Iterator
 from dataclasses import replace
 from typing import Any
 
 import numpy as np
+from django.db.models import Sum
 from django.utils import timezone
 
 from spindle_core.compare.like_with_like import Conditions, voltage_under_load_v
@@ -18,7 +20,7 @@ from spindle_core.figures.measured import Absent, Figure, Measured, Origin
 from spindle_core.figures.quantities import CHANNELS
 from spindle_core.formats.bench_log import BenchLog
 from spindle_core.formats.result_json import points_from_json
-from spindle_core.formats.trace_parquet import decode_segments
+from spindle_core.formats.trace_parquet import averaged_segments, decode_segments
 from spindle_core.run.facts import RunFacts, facts_from_header
 from spindle_core.run.stand import ASSUMED_REPEATABILITY, stand_from_header
 from spindle_core.run.stand import Stand as DeclaredStand
@@ -26,13 +28,44 @@ from spindle_core.run.trace import Trace
 from spindle_server.rig.stands import stand_of
 from spindle_server.runs.models import Run, SummaryFigure, TraceSegment
 
+MOST_AT_ONCE = 500_000
+"""Rows that are taken in at once; of a longer recording one part after the other."""
+
+MOST_REDUCED = 4_000_000
+"""Rows that are reduced as they are, more than an hour at 1 kHz; a longer recording is averaged
+first, and its figures say so."""
+
+
+def rows_of_trace(run: Run) -> int:
+    """How many samples a run has."""
+    return TraceSegment.objects.filter(run=run).aggregate(rows=Sum("row_count"))["rows"] or 0
+
+
+def segment_blobs(
+    run: Run, from_s: float = -math.inf, until_s: float = math.inf
+) -> Iterator[bytes]:
+    """The segments of a run in order, read a few at a time: those that reach into a time."""
+    found: list[tuple[int, int]] = [
+        (pk, rows)
+        for pk, rows, begin, end in TraceSegment.objects.filter(run=run)
+        .order_by("index")
+        .values_list("pk", "row_count", "begin_s", "end_s")
+        if end >= from_s and begin <= until_s
+    ]
+    while found:
+        rows, some = 0, []
+        while found and rows < MOST_AT_ONCE:
+            pk, count = found.pop(0)
+            some.append(pk)
+            rows += count
+        read = dict(TraceSegment.objects.filter(pk__in=some).values_list("pk", "parquet"))
+        while some:
+            yield bytes(read.pop(some.pop(0)))
+
 
 def read_trace(run: Run) -> tuple[Floats, dict[str, Floats]]:
     """Time [s] and channels of a run, every sample."""
-    blobs = list(
-        TraceSegment.objects.filter(run=run).order_by("index").values_list("parquet", flat=True)
-    )
-    time_s, channels = decode_segments([bytes(blob) for blob in blobs])
+    time_s, channels = decode_segments(list(segment_blobs(run)))
     for cell in run.later_cells.filter(value__isnull=False):
         # Read from footage: laid over the recording, which stays as it is.
         values = channels.get(cell.channel, np.full(time_s.size, np.nan)).copy()
@@ -73,10 +106,18 @@ def run_header(run: Run) -> dict[str, Any]:
 
 def run_trace(run: Run) -> Trace:
     """The run for reduction: its known channels, its facts, and what its stand declares."""
-    time_s, channels = read_trace(run)
+    over = 1
+    rows = rows_of_trace(run)
+    if rows > MOST_AT_ONCE:
+        # What is typed cell by cell is never so long.
+        over = -(-rows // MOST_REDUCED)
+        time_s, channels = averaged_segments(segment_blobs(run), rows, run.channels, over)
+    else:
+        time_s, channels = read_trace(run)
     known = {name: values for name, values in channels.items() if name in CHANNELS}
     header = {key: str(value) for key, value in run_header(run).items() if value not in (None, "")}
-    trace = replace(BenchLog(header, time_s, known).trace(), run=f"run {run.pk}")
+    trace = BenchLog(header, time_s, known).trace()
+    trace = replace(trace, run=f"run {run.pk}", averaged_over=over)
     return replace(trace, stand=_with_declared(run, trace.stand))
 
 

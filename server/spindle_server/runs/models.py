@@ -159,6 +159,20 @@ class TraceSegment(models.Model):
         ]
 
 
+class TraceOutline(models.Model):
+    """The lowest and highest of each few rows of a long run, for drawing. Derived: made when the
+    run is first drawn."""
+
+    run = models.ForeignKey(Run, on_delete=models.CASCADE, related_name="outlines")
+    level = models.PositiveSmallIntegerField()
+    """0 for all of it from far, 1 for looking nearer."""
+    parquet = models.BinaryField()
+
+    class Meta:
+        ordering = ["level"]
+        constraints = [models.UniqueConstraint(fields=["run", "level"], name="outline_is_unique")]
+
+
 class LaterCell(Versioned):
     """A cell of a sheet that is read later, from footage: open until somebody fills it in.
 
@@ -193,13 +207,43 @@ class LaterCell(Versioned):
         return f"{self.channel}, row {self.row} of run {self.run_id}"
 
 
+class StoredFile(models.Model):
+    """The bytes of a large file, in parts."""
+
+    size = models.PositiveBigIntegerField()
+    """As it was announced; all of it is here when the parts add up to it."""
+
+
+class StoredPart(models.Model):
+    """One part of a large file, compressed. Written once."""
+
+    file = models.ForeignKey(StoredFile, on_delete=models.CASCADE, related_name="parts")
+    index = models.PositiveIntegerField()
+    size = models.PositiveIntegerField()
+    digest = models.CharField(max_length=64)
+    zstd = models.BinaryField()
+
+    class Meta:
+        ordering = ["index"]
+        constraints = [
+            models.UniqueConstraint(fields=["file", "index"], name="part_is_unique"),
+            models.CheckConstraint(
+                condition=models.Q(size__gte=1, size__lte=8_000_000), name="part_has_a_size"
+            ),
+        ]
+
+
 class SourceFile(models.Model):
-    """The file an imported run came from, byte for byte (compressed)."""
+    """The file an imported run came from, byte for byte (compressed): a small one as one piece of
+    ``gzip``, a large one in the parts of ``stored``."""
 
     run = models.OneToOneField(Run, on_delete=models.CASCADE, related_name="source_file")
     name = models.CharField(max_length=200)
     digest = models.CharField(max_length=64, unique=True)
     gzip = models.BinaryField()
+    stored = models.OneToOneField(
+        StoredFile, on_delete=models.PROTECT, null=True, blank=True, related_name="source"
+    )
 
 
 class Reduction(models.Model):

@@ -4,18 +4,25 @@ from __future__ import annotations
 
 import csv
 import io
-import math
+from collections.abc import Iterator, Mapping
 from typing import Any
 
 import numpy as np
 from django.db.models import Prefetch, QuerySet
 
 from spindle_core.figures.quantities import CHANNELS
-from spindle_core.formats.bench_log import BenchLog, write_bench_log
+from spindle_core.formats.bench_log import BenchLog, bench_log_head, bench_log_rows, write_bench_log
+from spindle_core.formats.trace_parquet import decode_segments
 from spindle_core.reduction.kinds import KINDS
 from spindle_server.motors.models import MotorModel, Sample
 from spindle_server.rig.models import Propeller
-from spindle_server.runs.as_core import read_trace, run_header
+from spindle_server.runs.as_core import (
+    MOST_AT_ONCE,
+    read_trace,
+    rows_of_trace,
+    run_header,
+    segment_blobs,
+)
 from spindle_server.runs.models import Run, SummaryFigure
 
 IN_LISTS = sorted({name for kind in KINDS.values() for name in kind.headline})
@@ -50,42 +57,27 @@ def with_results() -> QuerySet[Run]:
     return Run.objects.select_related(*WITH, "reduction").prefetch_related("figures")
 
 
-def drawn_trace(run: Run, most_points: int) -> dict[str, Any]:
-    """The trace thinned for drawing: minimum and maximum of each bucket, so no peak is lost."""
-    time_s, channels = read_trace(run)
-    buckets = max(1, most_points // 2)
-    if time_s.size <= 2 * buckets:
-        return _as_lists(time_s, channels, thinned=False)
-    edges = np.linspace(0, time_s.size, buckets + 1).astype(int)
-    centres = np.repeat(0.5 * (time_s[edges[:-1]] + time_s[edges[1:] - 1]), 2)
-    thinned = {}
-    for name, values in channels.items():
-        filled_low = np.where(np.isfinite(values), values, np.inf)
-        filled_high = np.where(np.isfinite(values), values, -np.inf)
-        low = np.minimum.reduceat(filled_low, edges[:-1])
-        high = np.maximum.reduceat(filled_high, edges[:-1])
-        pair = np.empty(2 * buckets)
-        pair[0::2], pair[1::2] = low, high
-        thinned[name] = np.where(np.isfinite(pair), pair, np.nan)
-    return _as_lists(centres, thinned, thinned=True)
+def bench_log_pieces(run: Run, said: Mapping[str, object] | None = None) -> Iterator[bytes]:
+    """Every sample of a run as a bench log, written part by part where it is long.
 
+    :param said: its preamble, for a copy of all that was recorded; when None, what is known of the
+        run, and the channels that the format knows.
+    """
+    header = run_header(run) if said is None else said
 
-def _as_lists(time_s: Any, channels: dict[str, Any], *, thinned: bool) -> dict[str, Any]:
-    return {
-        "time_s": [round(float(t), 4) for t in time_s],
-        "channels": {
-            name: [None if math.isnan(v) else round(float(v), 4) for v in values]
-            for name, values in channels.items()
-        },
-        "thinned": thinned,
-    }
+    def takes(name: str) -> bool:
+        return said is not None or name in CHANNELS
 
-
-def run_as_bench_log(run: Run) -> bytes:
-    """Every sample of a run as a bench log."""
-    time_s, channels = read_trace(run)
-    known = {name: values for name, values in channels.items() if name in CHANNELS}
-    return write_bench_log(run_header(run), time_s, known)
+    if rows_of_trace(run) <= MOST_AT_ONCE:
+        time_s, channels = read_trace(run)
+        yield write_bench_log(header, time_s, {n: v for n, v in channels.items() if takes(n)})
+        return
+    names = [name for name in run.channels if takes(name)]
+    yield bench_log_head(header, names)
+    for blob in segment_blobs(run):
+        time_s, channels = decode_segments([blob])
+        missing = np.full(time_s.size, np.nan)
+        yield bench_log_rows(time_s, {name: channels.get(name, missing) for name in names})
 
 
 POINT_COLUMNS = (

@@ -288,6 +288,19 @@ class TraceSerializer(serializers.Serializer):
         child=serializers.ListField(child=serializers.FloatField(allow_null=True))
     )
     thinned = serializers.BooleanField()
+    row_count = serializers.IntegerField()
+    begin_s = serializers.FloatField()
+    end_s = serializers.FloatField()
+
+
+class TraceAskedSerializer(serializers.Serializer):
+    """Which part of a trace, and how finely."""
+
+    points = serializers.IntegerField(
+        required=False, default=2400, help_text="At most so many points."
+    )
+    from_s = serializers.FloatField(required=False, default=None, help_text="Not before [s].")
+    until_s = serializers.FloatField(required=False, default=None, help_text="Not after [s].")
 
 
 class ReviewSerializer(serializers.Serializer):

@@ -12,6 +12,7 @@ from typing import Any
 from django.utils import timezone
 
 from spindle_core.errors import CoreError
+from spindle_core.figures.arrays import Floats
 from spindle_core.formats.apart import reduce_log
 from spindle_core.formats.bench_log import BenchLog
 from spindle_core.formats.log_files import read_log
@@ -30,6 +31,8 @@ from spindle_server.runs.reducing import reduce_run
 from spindle_server.runs.signals import evidence_changed
 
 LARGEST_FILE_BYTES = 30_000_000
+"""What is read in the request that brings it; a larger log comes in parts and is long work."""
+
 ROWS_PER_SEGMENT = 16_384
 AIR = ("air_temp_c", "air_pressure_hpa", "air_humidity_pct")
 
@@ -105,14 +108,48 @@ def store_log(
     :param where: the field that a missing propeller is said beside.
     :raises ServiceError: its kind needs a propeller, and none is named.
     """
+    run = run_of(
+        log,
+        operator=operator,
+        sample=sample,
+        propeller=propeller,
+        supply=supply,
+        stand=stand,
+        note=note,
+        where=where,
+    )
+    run.header |= extra_header or {}
+    run.save()
+    store_segments(run, log)
+    if source is not None:
+        keep_source(run, name, *source)
+    end_import(run, name)
+    return run
+
+
+def run_of(
+    log: BenchLog,
+    *,
+    operator: User | None,
+    sample: Sample,
+    propeller: Propeller | None,
+    supply: Supply | None,
+    stand: Stand | None,
+    note: str,
+    where: str = "propeller",
+) -> Run:
+    """A log as a run that is not stored yet.
+
+    :raises ServiceError: its kind needs a propeller, and none is named.
+    """
     if propeller is None and KINDS[log.kind].needs_propeller:
         message = f"A {log.kind} run turns a propeller; say which."
         raise ServiceError(message, code="no_propeller", fields={where: [message]})
     nominal = log.number("nominal_voltage_v")
     if nominal is None and supply is not None:
         nominal = supply.nominal_voltage_v
-    rate = (log.time_s.size - 1) / float(log.time_s[-1] - log.time_s[0] or 1.0)
-    run = Run(
+    rate = rate_of(log.time_s.size, float(log.time_s[0]), float(log.time_s[-1]))
+    return Run(
         kind=log.kind,
         origin="import",
         sample=sample,
@@ -124,15 +161,20 @@ def store_log(
         # Points have an order and no time, so no rate either.
         rate_hz=None if log.kind == "readings" else rate,
         channels=list(log.channels),
-        header={**log.header, **(extra_header or {})},
+        header=dict(log.header),
         note=note,
         operator=operator,
         started_at=timezone.now(),
     )
-    run.save()
-    store_segments(run, log)
-    if source is not None:
-        keep_source(run, name, *source)
+
+
+def rate_of(rows: int, begin_s: float, end_s: float) -> float:
+    """Samples a second [Hz] between the first and the last."""
+    return (rows - 1) / ((end_s - begin_s) or 1.0)
+
+
+def end_import(run: Run, name: str) -> None:
+    """All of it is there: its end, and its figures."""
     RunEnd.objects.create(
         run=run,
         outcome="completed",
@@ -140,7 +182,6 @@ def store_log(
         reason=f"Imported from {PurePath(name).name}."[:300],
     )
     reduce_run(run)
-    return run
 
 
 def refuse_known(digest: str) -> None:
@@ -162,8 +203,8 @@ def refuse_too_large(name: str, data: bytes) -> None:
     """
     if len(data) > LARGEST_FILE_BYTES:
         raise ServiceError(
-            f"{name} has {len(data) / 1e6:.0f} MB; a log may have "
-            f"{LARGEST_FILE_BYTES / 1e6:.0f} MB.",
+            f"{name} has {len(data) / 1e6:.0f} MB; what is sent at once may have "
+            f"{LARGEST_FILE_BYTES / 1e6:.0f} MB. A larger log comes in parts.",
             code="too_large",
         )
 
@@ -180,21 +221,26 @@ def store_segments(run: Run, log: BenchLog) -> None:
     segments = []
     for index, first in enumerate(range(0, log.time_s.size, ROWS_PER_SEGMENT)):
         part = slice(first, first + ROWS_PER_SEGMENT)
-        time = log.time_s[part]
-        parquet = encode_segment(time, {name: v[part] for name, v in log.channels.items()})
-        segments.append(
-            TraceSegment(
-                run=run,
-                index=index,
-                first_row=first,
-                row_count=time.size,
-                begin_s=float(time[0]),
-                end_s=float(time[-1]),
-                parquet=parquet,
-                digest=hashlib.sha256(parquet).hexdigest(),
-            )
-        )
+        channels = {name: values[part] for name, values in log.channels.items()}
+        segments.append(segment_of(run, index, first, log.time_s[part], channels))
     TraceSegment.objects.bulk_create(segments, batch_size=20)
+
+
+def segment_of(
+    run: Run, index: int, first_row: int, time_s: Floats, channels: Mapping[str, Floats]
+) -> TraceSegment:
+    """Some rows of a run as a segment that is not stored yet."""
+    parquet = encode_segment(time_s, channels)
+    return TraceSegment(
+        run=run,
+        index=index,
+        first_row=first_row,
+        row_count=time_s.size,
+        begin_s=float(time_s[0]),
+        end_s=float(time_s[-1]),
+        parquet=parquet,
+        digest=hashlib.sha256(parquet).hexdigest(),
+    )
 
 
 @writes(Role.REVIEWER)

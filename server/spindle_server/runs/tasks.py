@@ -15,7 +15,7 @@ def rebuild_stale(work: int) -> None:
     try:
         with doing(work) as progress:
             numbers = list(Reduction.objects.order_by("run").values_list("pk", flat=True))
-            progress.of(len(numbers))
+            progress.of(len(numbers), "runs")
             made = 0
             for done, number in enumerate(numbers, start=1):
                 reduction = Reduction.objects.select_related("run__stand").get(pk=number)

@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
-import gzip
+from collections.abc import Iterator
+from itertools import chain
 from pathlib import PurePath
 from typing import Any
 
 from django.http import HttpResponse
+from django.http.response import HttpResponseBase
 from django.shortcuts import get_object_or_404
 from drf_spectacular.types import OpenApiTypes
-from drf_spectacular.utils import OpenApiParameter, extend_schema
+from drf_spectacular.utils import extend_schema
 from rest_framework import generics
 from rest_framework.exceptions import NotFound
 from rest_framework.parsers import MultiPartParser
@@ -20,8 +22,11 @@ from rest_framework.views import APIView
 from spindle_core.errors import CoreError
 from spindle_core.formats.log_files import SUFFIXES
 from spindle_server.accounts.permissions import actor_of
-from spindle_server.api.inputs import typed, typed_from, whole
+from spindle_server.api.inputs import asked, typed, typed_from
+from spindle_server.api.pieces import PiecesResponse
 from spindle_server.runs import selectors, services
+from spindle_server.runs.as_core import MOST_AT_ONCE, rows_of_trace
+from spindle_server.runs.drawn import drawn_trace
 from spindle_server.runs.filters import RunFilter, in_order_of
 from spindle_server.runs.models import Run, SourceFile
 from spindle_server.runs.serializers import (
@@ -31,15 +36,18 @@ from spindle_server.runs.serializers import (
     ReviewSerializer,
     RunDetailSerializer,
     RunSerializer,
+    TraceAskedSerializer,
     TraceSerializer,
     UnderstoodSerializer,
     shape_reduction,
 )
+from spindle_server.runs.stored_files import source_pieces
 from spindle_server.runs.tasks import rebuild_stale
 from spindle_server.work.services import ask_for
 from spindle_server.work.views import LongWorkSerializer
 
 MOST_TRACE_POINTS = 6000
+REBUILD = "Make old figures again"
 
 
 class RunList(generics.ListAPIView):
@@ -104,9 +112,12 @@ class RunNoticed(APIView):
 class RunReduction(APIView):
     """The figures of one run."""
 
-    @extend_schema(request=None, responses=RunDetailSerializer)
+    @extend_schema(request=None, responses={200: RunDetailSerializer, 202: RunDetailSerializer})
     def post(self, request: Request, pk: int) -> Response:
-        """Rebuild them with the core as it is now."""
+        """Rebuild them with the core as it is now; of a long run as long work."""
+        if rows_of_trace(_run(pk)) > MOST_AT_ONCE:
+            ask_for(actor=actor_of(request), title=REBUILD, task=rebuild_stale)
+            return Response(RunDetailSerializer(_run(pk)).data, 202)
         reduction = services.rereduce(actor=actor_of(request), run=_run(pk))
         if reduction.error:
             raise CoreError(reduction.error, code="reduction")
@@ -119,29 +130,33 @@ class RunsRebuild(APIView):
     @extend_schema(request=None, responses={202: LongWorkSerializer})
     def post(self, request: Request) -> Response:
         """Make those again that are out of date, as long work."""
-        work = ask_for(actor=actor_of(request), title="Make old figures again", task=rebuild_stale)
+        work = ask_for(actor=actor_of(request), title=REBUILD, task=rebuild_stale)
         return Response(LongWorkSerializer(work).data, 202)
 
 
 class RunTrace(APIView):
     """The trace of one run, thinned for drawing."""
 
-    @extend_schema(
-        parameters=[OpenApiParameter("points", int, description="At most so many points.")],
-        responses=TraceSerializer,
-    )
+    @extend_schema(parameters=[TraceAskedSerializer], responses=TraceSerializer)
     def get(self, request: Request, pk: int) -> Response:
         """Minimum and maximum per bucket; no peak is lost."""
-        text = request.query_params.get("points", "2400")
-        most = whole(text) or 2400
-        trace = selectors.drawn_trace(_run(pk), min(max(most, 100), MOST_TRACE_POINTS))
+        wanted = asked(request, TraceAskedSerializer)
+        most = min(max(wanted["points"], 100), MOST_TRACE_POINTS)
+        trace = drawn_trace(_run(pk), most, wanted["from_s"], wanted["until_s"])
         return Response(TraceSerializer(trace).data)
 
 
 def _download(
-    content: bytes | str, name: str, kind: str = "text/csv; charset=utf-8"
-) -> HttpResponse:
-    response = HttpResponse(content, content_type=kind)
+    content: str | Iterator[bytes], name: str, kind: str = "text/csv; charset=utf-8"
+) -> HttpResponseBase:
+    """A file; what comes in pieces is sent on as it comes, and is never here whole."""
+    pieces = iter([content.encode()]) if isinstance(content, str) else content
+    first, second = next(pieces, b""), next(pieces, None)
+    response: HttpResponseBase = (
+        HttpResponse(first, content_type=kind)
+        if second is None
+        else PiecesResponse(chain([first, second], pieces), content_type=kind)
+    )
     response["Content-Disposition"] = f'attachment; filename="{name}"'
     return response
 
@@ -150,16 +165,16 @@ class RunLogFile(APIView):
     """Every sample of a run."""
 
     @extend_schema(responses={(200, "text/csv"): OpenApiTypes.BINARY})
-    def get(self, request: Request, pk: int) -> HttpResponse:
+    def get(self, request: Request, pk: int) -> HttpResponseBase:
         """As a bench log."""
-        return _download(selectors.run_as_bench_log(_run(pk)), f"run-{pk}-bench-log.csv")
+        return _download(selectors.bench_log_pieces(_run(pk)), f"run-{pk}-bench-log.csv")
 
 
 class RunPointsFile(APIView):
     """The points of a run."""
 
     @extend_schema(responses={(200, "text/csv"): OpenApiTypes.BINARY})
-    def get(self, request: Request, pk: int) -> HttpResponse:
+    def get(self, request: Request, pk: int) -> HttpResponseBase:
         """As CSV, with a u column beside each figure."""
         return _download(selectors.points_as_csv(_run(pk)), f"run-{pk}-points.csv")
 
@@ -168,13 +183,13 @@ class RunSourceFile(APIView):
     """The file an imported run came from."""
 
     @extend_schema(responses={(200, "text/csv"): OpenApiTypes.BINARY})
-    def get(self, request: Request, pk: int) -> HttpResponse:
+    def get(self, request: Request, pk: int) -> HttpResponseBase:
         """Byte for byte."""
-        source = SourceFile.objects.filter(run_id=pk).first()
+        source = SourceFile.objects.select_related("stored").filter(run_id=pk).first()
         if source is None:
             raise NotFound("This run was not imported from a file.")
         suffix = PurePath(source.name).suffix.lower()
-        content = gzip.decompress(bytes(source.gzip))
+        content = source_pieces(source)
         if suffix not in SUFFIXES or suffix == ".csv":
             return _download(content, f"run-{pk}-source.csv")
         return _download(content, f"run-{pk}-source{suffix}", "application/octet-stream")

@@ -39,9 +39,9 @@ class Progress:
     def __init__(self, pk: int) -> None:
         self.pk = pk
 
-    def of(self, total: int) -> None:
-        """How much there is."""
-        self._set(done=0, total=total)
+    def of(self, total: int, unit: str = "") -> None:
+        """How much there is, and of what."""
+        self._set(done=0, total=total, unit=unit)
 
     def step(self, done: int) -> None:
         """So much is done.

@@ -31,6 +31,8 @@ class LongWork(models.Model):
     state = WordField(max_length=10, choices=STATES, default="waiting")
     done = models.PositiveIntegerField(default=0)
     total = models.PositiveIntegerField(null=True, blank=True)
+    unit = models.CharField(max_length=12, blank=True)
+    """What is counted: runs, pages, MB."""
     said = models.CharField(max_length=300, blank=True)
     stop_asked = models.BooleanField(default=False)
     asked_at = models.DateTimeField(auto_now_add=True)

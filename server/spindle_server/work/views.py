@@ -28,6 +28,7 @@ class LongWorkSerializer(serializers.ModelSerializer):
             "state",
             "done",
             "total",
+            "unit",
             "said",
             "stop_asked",
             "asked_at",

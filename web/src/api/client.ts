@@ -143,6 +143,17 @@ export const api = createClient<paths>({
 })
 api.use(middleware)
 
+/** Send one part of a large file as it is; a slow line may take its minutes. */
+export async function sendPart(id: number, index: number, part: Blob): Promise<void> {
+  await api.PUT('/api/v1/imports/large/{id}/parts/{index}/', {
+    params: { path: { id, index } },
+    body: part as never,
+    bodySerializer: (body) => body,
+    headers: { 'Content-Type': 'application/octet-stream' },
+    fetch: (request) => fetch(request, { signal: AbortSignal.timeout(UPLOADED_WITHIN_MS) }),
+  })
+}
+
 /** The data of an answer that cannot be an error any more. */
 export function dataOf<T>(answer: { data?: T }): T {
   return answer.data as T

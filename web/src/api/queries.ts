@@ -395,11 +395,14 @@ export const runQuery = (id: number) =>
     queryFn: async () => dataOf(await api.GET('/api/v1/runs/{id}/', { params: { path: { id } } })),
   })
 
-export const traceQuery = (id: number) =>
+/** A trace for drawing: all of it, or a part of it more finely. */
+export const traceQuery = (id: number, part: { from_s: number; until_s: number } | null = null) =>
   queryOptions({
-    queryKey: ['trace', id],
-    queryFn: async () =>
-      dataOf(await api.GET('/api/v1/runs/{id}/trace/', { params: { path: { id } } })),
+    queryKey: ['trace', id, part],
+    queryFn: async () => {
+      const query = part ? { ...part, points: 3600 } : {}
+      return dataOf(await api.GET('/api/v1/runs/{id}/trace/', { params: { path: { id }, query } }))
+    },
     staleTime: Infinity,
   })
 
@@ -438,6 +441,14 @@ export const inboxQuery = () =>
   queryOptions({
     queryKey: ['runs', 'inbox'],
     queryFn: async () => dataOf(await api.GET('/api/v1/imports/inbox/', {})),
+    refetchInterval: 10_000,
+  })
+
+/** Large files that are not stored yet. */
+export const largeFilesQuery = () =>
+  queryOptions({
+    queryKey: ['runs', 'large'],
+    queryFn: async () => dataOf(await api.GET('/api/v1/imports/large/', {})),
     refetchInterval: 10_000,
   })
 

@@ -1134,10 +1134,97 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Byte for byte, as it was noticed. */
+        /** @description Byte for byte, as it was noticed; a large one stays where it lies. */
         get: operations["imports_inbox_file_retrieve"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/imports/large/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Large files that are not stored yet, the newest first. */
+        get: operations["imports_large_list"];
+        put?: never;
+        /** @description Announce one; the same again goes on where it stopped. */
+        post: operations["imports_large_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/imports/large/{id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What has come of it, what is made of it. */
+        get: operations["imports_large_retrieve"];
+        put?: never;
+        post?: never;
+        /** @description Drop what came of it; what was stored of it as a run stays. */
+        delete: operations["imports_large_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/imports/large/{id}/parts/{index}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Take it; the same again changes nothing. */
+        put: operations["imports_large_parts_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/imports/large/{id}/store/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description As long work. */
+        post: operations["imports_large_store_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/imports/large/open/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What its columns were taken for, and the run in it. */
+        post: operations["imports_large_open_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2202,7 +2289,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Rebuild them with the core as it is now. */
+        /** @description Rebuild them with the core as it is now; of a long run as long work. */
         post: operations["runs_reduction_create"];
         delete?: never;
         options?: never;
@@ -4975,6 +5062,8 @@ export interface components {
             readonly asks: number;
             readonly known_as: string;
             readonly problem: string;
+            /** @description Whether it is read block by block, from where it lies. */
+            readonly large: boolean;
             put_aside?: boolean;
         };
         /** @description Something that went wrong with a sample. */
@@ -5161,6 +5250,68 @@ export interface components {
             samples: string[];
             runs: number;
             ours: number | null;
+        };
+        /** @description A large file that is to come, how it is read and whose run it is. */
+        LargeAskRequest: {
+            name: string;
+            size: number;
+            sameness: string;
+            mapping?: string | null;
+            sample: number;
+            propeller?: number | null;
+            supply?: number | null;
+            stand?: number | null;
+            inbox?: number | null;
+            /** @default  */
+            note?: string;
+            /** @default  */
+            save_as?: string;
+        };
+        /** @description A large file: what has come of it, what is made of it. */
+        LargeFile: {
+            readonly id: number;
+            readonly name: string;
+            size: number;
+            /** @description Bytes that have come. */
+            readonly here: number;
+            /** @description How large a part is, but the last. */
+            readonly part_bytes: number;
+            /** @description Parts that have come, by their numbers. */
+            readonly parts_here: number[];
+            readonly state: components["schemas"]["LargeFileStateEnum"];
+            readonly problem: string;
+            readonly run: number | null;
+            readonly work: number | null;
+            work_done?: number | null;
+            work_total?: number | null;
+            /** @default  */
+            work_unit?: string;
+            readonly inbox: number | null;
+            /** @description Who asked for it. */
+            readonly asked_by_name: string;
+            /** Format: date-time */
+            readonly begun_at: string;
+        };
+        /**
+         * @description * `arriving` - Arriving
+         *     * `storing` - Being stored
+         *     * `stored` - Stored
+         *     * `refused` - Refused
+         * @enum {string}
+         */
+        LargeFileStateEnum: "arriving" | "storing" | "stored" | "refused";
+        /**
+         * @description A part of a large file to look at: its beginning, of Parquet its end; or a file of the inbox,
+         *     whose part is taken there.
+         */
+        LargeOpenRequest: {
+            /** Format: binary */
+            part?: string | null;
+            /** @default  */
+            name?: string;
+            size?: number | null;
+            inbox?: number | null;
+            mapping?: string;
         };
         /** @description The newest backup. */
         LastBackup: {
@@ -5426,6 +5577,7 @@ export interface components {
             done?: number;
             /** Format: int64 */
             total?: number | null;
+            unit?: string;
             said?: string;
             stop_asked?: boolean;
             /** Format: date-time */
@@ -6214,6 +6366,7 @@ export interface components {
             runs: components["schemas"]["OpenedRun"][];
             asks: number;
             problem: string;
+            large: boolean;
         };
         /** @description A column: what it was taken for, why, what is asked, what it holds and would give. */
         OpenedColumn: {
@@ -6240,7 +6393,8 @@ export interface components {
             row_count: number;
             /**
              * Format: double
-             * @description From the first to the last row; null where rows have an order and no time.
+             * @description From the first to the last row; null where rows have an order and no time, or were not
+             *     all looked at.
              */
             readonly duration_s: number | null;
             readonly called: {
@@ -6425,6 +6579,21 @@ export interface components {
              */
             previous?: string | null;
             results: components["schemas"]["KnownMapping"][];
+        };
+        PaginatedLargeFileList: {
+            /** @example 123 */
+            count: number;
+            /**
+             * Format: uri
+             * @example http://api.example.org/accounts/?page=4
+             */
+            next?: string | null;
+            /**
+             * Format: uri
+             * @example http://api.example.org/accounts/?page=2
+             */
+            previous?: string | null;
+            results: components["schemas"]["LargeFile"][];
         };
         PaginatedLaterCellList: {
             /** @example 123 */
@@ -8817,6 +8986,11 @@ export interface components {
                 [key: string]: (number | null)[];
             };
             thinned: boolean;
+            row_count: number;
+            /** Format: double */
+            begin_s: number;
+            /** Format: double */
+            end_s: number;
         };
         /** @description What motors are compared by as peers. */
         Traits: {
@@ -11223,6 +11397,163 @@ export interface operations {
             };
         };
     };
+    imports_large_list: {
+        parameters: {
+            query?: {
+                /** @description A page number within the paginated result set. */
+                page?: number;
+                /** @description Number of results to return per page. */
+                page_size?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaginatedLargeFileList"];
+                };
+            };
+        };
+    };
+    imports_large_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LargeAskRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LargeFile"];
+                };
+            };
+        };
+    };
+    imports_large_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LargeFile"];
+                };
+            };
+        };
+    };
+    imports_large_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    imports_large_parts_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                index: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    imports_large_store_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LargeFile"];
+                };
+            };
+        };
+    };
+    imports_large_open_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "multipart/form-data": components["schemas"]["LargeOpenRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Opened"];
+                };
+            };
+        };
+    };
     imports_mappings_list: {
         parameters: {
             query?: {
@@ -13069,6 +13400,14 @@ export interface operations {
                     "application/json": components["schemas"]["RunDetail"];
                 };
             };
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunDetail"];
+                };
+            };
         };
     };
     "runs_source.csv_retrieve": {
@@ -13095,8 +13434,12 @@ export interface operations {
     runs_trace_retrieve: {
         parameters: {
             query?: {
+                /** @description Not before [s]. */
+                from_s?: number;
                 /** @description At most so many points. */
                 points?: number;
+                /** @description Not after [s]. */
+                until_s?: number;
             };
             header?: never;
             path: {

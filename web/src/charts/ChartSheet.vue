@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** The one wrapper for charts: theme, hover over all curves, and SVG, PNG and CSV. */
-import type { EChartsOption } from 'echarts'
+import type { EChartsOption, Payload } from 'echarts'
 import { ref } from 'vue'
 import VChart from 'vue-echarts'
 import './engine'
@@ -21,7 +21,7 @@ const props = withDefaults(
   }>(),
   { table: undefined, height: 280, colors: () => PAPER, title: '' },
 )
-const emit = defineEmits<{ pick: [x: number] }>()
+const emit = defineEmits<{ pick: [x: number]; zoom: [start: number, end: number] }>()
 
 const chart = ref<InstanceType<typeof VChart> | null>(null)
 const root = ref<HTMLElement | null>(null)
@@ -57,6 +57,12 @@ async function save(kind: 'svg' | 'png' | 'csv' | 'still') {
   }
 }
 
+/** What is looked at, in parts of a hundred of the axis. */
+function onZoom(event: Payload) {
+  const { start, end } = (event.batch?.[0] ?? event) as { start?: unknown; end?: unknown }
+  if (typeof start === 'number' && typeof end === 'number') emit('zoom', start, end)
+}
+
 /** A click anywhere in the plot picks its x. */
 function onClick(event: { offsetX: number; offsetY: number }) {
   const place = [event.offsetX, event.offsetY]
@@ -75,6 +81,7 @@ function onClick(event: { offsetX: number; offsetY: number }) {
       :style="{ height: `${height}px` }"
       autoresize
       @zr:click="onClick"
+      @datazoom="onZoom"
     />
     <figcaption v-if="table" class="save">
       <button type="button" @click="save('svg')">SVG</button>

@@ -2,6 +2,7 @@
 import { BarChart, CustomChart, LineChart, ScatterChart } from 'echarts/charts'
 import {
   AxisPointerComponent,
+  DataZoomInsideComponent,
   GridComponent,
   MarkAreaComponent,
   MarkLineComponent,
@@ -21,6 +22,7 @@ use([
   MarkAreaComponent,
   MarkLineComponent,
   AxisPointerComponent,
+  DataZoomInsideComponent,
   LabelLayout,
   SVGRenderer,
 ])

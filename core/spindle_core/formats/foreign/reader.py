@@ -27,6 +27,78 @@ def read_foreign(data: bytes, mapping: LogMapping) -> list[BenchLog]:
     :raises MappingError: a mapped column that the file does not have.
     """
     sheet = read_sheet(data, mapping.dialect)
+    positions, channels = _channels(sheet, mapping)
+    time = channels.pop(TIME_COLUMN, None)
+    if time is None:
+        # A table of points: its rows have an order, and no time.
+        time = np.arange(float(len(sheet.rows)))
+    else:
+        _check_time(sheet, time, mapping)
+    extra = {
+        name: tuple(row[i] if i < len(row) else "" for row in sheet.rows)
+        for name, i in positions.items()
+        if name not in mapping.columns and name not in mapping.names
+    }
+    header = _header(mapping)
+    logs = []
+    for own, rows in _by_name(sheet, mapping, positions):
+        spans = [(0, rows.size)]
+        if header.get("kind") != "readings":
+            spans = run_spans(
+                time[rows], {n: v[rows] for n, v in channels.items()}, idle_s=mapping.idle_s
+            )
+        for start, stop in spans:
+            part = rows[start:stop]
+            logs.append(
+                BenchLog(
+                    {**header, **own},
+                    np.round(time[part] - time[part[0]], 9),
+                    {name: values[part] for name, values in channels.items()},
+                    {_safe(name): tuple(texts[i] for i in part) for name, texts in extra.items()},
+                )
+            )
+    return logs
+
+
+def foreign_rows(data: bytes, mapping: LogMapping) -> BenchLog:
+    """The rows of a part of a file, as one log with times as they stand there.
+
+    :raises LogFormatError: as :func:`read_foreign`, or the part names more than one run, or has no
+        rows. :raises MappingError: a mapped column that the file does not have.
+    """
+    sheet = read_sheet(data, mapping.dialect)
+    positions, channels = _channels(sheet, mapping)
+    time = channels.pop(TIME_COLUMN, None)
+    if time is None or time.size == 0:
+        raise LogFormatError(
+            "the header is followed by no rows over time",
+            code="no_rows",
+            line=sheet.first_row_line,
+            expected="rows of numbers with their time",
+        )
+    _check_time(sheet, time, mapping)
+    said: dict[str, str] = {}
+    for own, rows in _by_name(sheet, mapping, positions):
+        # A part may begin below the cell that names the run.
+        if any(said.setdefault(key, word) != word for key, word in own.items()):
+            raise LogFormatError(
+                "another motor, propeller or supply is named from here on",
+                code="another_run",
+                line=sheet.first_row_line + int(rows[0]),
+                expected="one run in a large file",
+            )
+    return BenchLog({**_header(mapping), **said}, time, channels)
+
+
+def _header(mapping: LogMapping) -> dict[str, str]:
+    header = dict(mapping.header)
+    if mapping.pole_count:
+        header.setdefault("pole_count", str(mapping.pole_count))
+    return header
+
+
+def _channels(sheet: Sheet, mapping: LogMapping) -> tuple[dict[str, int], dict[str, Floats]]:
+    """Where each column stands, and the mapped ones in the bench log's units."""
     positions = {name: i for i, name in enumerate(sheet.names)}
     missing = [name for name in mapping.columns if name not in positions]
     if missing:
@@ -46,38 +118,7 @@ def read_foreign(data: bytes, mapping: LogMapping) -> list[BenchLog]:
         channels["throttle_pct"] = np.where(
             (throttle > -15.0) & (throttle < 115.0), np.clip(throttle, 0.0, 100.0), throttle
         )
-    time = channels.pop(TIME_COLUMN, None)
-    if time is None:
-        # A table of points: its rows have an order, and no time.
-        time = np.arange(float(len(sheet.rows)))
-    else:
-        _check_time(sheet, time, mapping)
-    extra = {
-        name: tuple(row[i] if i < len(row) else "" for row in sheet.rows)
-        for name, i in positions.items()
-        if name not in mapping.columns and name not in mapping.names
-    }
-    header = dict(mapping.header)
-    if mapping.pole_count:
-        header.setdefault("pole_count", str(mapping.pole_count))
-    logs = []
-    for own, rows in _by_name(sheet, mapping, positions):
-        spans = [(0, rows.size)]
-        if header.get("kind") != "readings":
-            spans = run_spans(
-                time[rows], {n: v[rows] for n, v in channels.items()}, idle_s=mapping.idle_s
-            )
-        for start, stop in spans:
-            part = rows[start:stop]
-            logs.append(
-                BenchLog(
-                    {**header, **own},
-                    np.round(time[part] - time[part[0]], 9),
-                    {name: values[part] for name, values in channels.items()},
-                    {_safe(name): tuple(texts[i] for i in part) for name, texts in extra.items()},
-                )
-            )
-    return logs
+    return positions, channels
 
 
 def _by_name(

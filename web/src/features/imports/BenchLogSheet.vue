@@ -12,7 +12,7 @@ import { runKind } from '@/words/words'
 import ImportFault from './ImportFault.vue'
 import UnderstoodSheet from './UnderstoodSheet.vue'
 
-const props = defineProps<{ file: File; opened: Schemas['Opened'] }>()
+const props = defineProps<{ file: File; inbox: number | null; opened: Schemas['Opened'] }>()
 const emit = defineEmits<{ stored: [runs: { id: number }[]] }>()
 const { data: supplies } = useQuery(suppliesQuery())
 const { data: stands } = useQuery(standsQuery())

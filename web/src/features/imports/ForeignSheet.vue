@@ -15,11 +15,14 @@ import SampleField from '@/forms/SampleField.vue'
 import TextField from '@/forms/TextField.vue'
 import { words } from '@/words/words'
 import ColumnTable from './ColumnTable.vue'
+import { lookAtLarge } from './large'
+import LargeProgress from './LargeProgress.vue'
 import { isElectrical, type LogMapping, spread, type Whose, withHeader } from './mapping'
 import RunsInFile from './RunsInFile.vue'
+import { useLargeFile } from './useLargeFile'
 
-const props = defineProps<{ file: File; opened: Schemas['Opened'] }>()
-const emit = defineEmits<{ stored: [runs: Schemas['Run'][]] }>()
+const props = defineProps<{ file: File; inbox: number | null; opened: Schemas['Opened'] }>()
+const emit = defineEmits<{ stored: [runs: { id: number }[]] }>()
 const { data: supplies } = useQuery(suppliesQuery())
 const { data: stands } = useQuery(standsQuery())
 const orNone = (rows: readonly { id: number; name: string }[] | undefined) => [
@@ -38,11 +41,12 @@ const formOf = (sent: Record<string, string>) => {
 const looking = useQuery(
   computed(() => ({
     queryKey: ['imports-open', props.opened.file_name, asked.value],
-    queryFn: () =>
-      sendForm<Schemas['Opened']>(
-        '/api/v1/imports/open/',
-        formOf({ mapping: JSON.stringify(asked.value) }),
-      ),
+    queryFn: () => {
+      const read = JSON.stringify(asked.value)
+      return props.opened.large
+        ? lookAtLarge(props.file, props.inbox, read)
+        : sendForm<Schemas['Opened']>('/api/v1/imports/open/', formOf({ mapping: read }))
+    },
     retry: false,
     placeholderData: (before: Schemas['Opened'] | undefined) => before ?? props.opened,
   })),
@@ -101,9 +105,22 @@ const strange = computed(() =>
 const storing = useWrite('run', (form: FormData) =>
   sendForm<Schemas['Run'][]>('/api/v1/imports/files/', form),
 )
-const problem = computed(() => looking.error.value ?? storing.problem.value)
+const large = useLargeFile()
+const problem = computed(() => looking.error.value ?? storing.problem.value ?? large.problem.value)
 async function store() {
   if (wants.value.length || !current.value) return
+  const [first] = whose.value
+  if (props.opened.large && first?.sample) {
+    const run = await large.store(props.file, props.inbox, {
+      ...first,
+      sample: first.sample,
+      mapping: JSON.stringify(mapping.value),
+      save_as: saveAs.value,
+      stand: stand.value || null,
+    })
+    if (run) emit('stored', [{ id: run }])
+    return
+  }
   const made = await storing.send(
     formOf({
       mapping: JSON.stringify(mapping.value),
@@ -178,10 +195,11 @@ async function store() {
           type="primary"
           native-type="submit"
           :disabled="Boolean(wants.length) || !current"
-          :loading="storing.busy.value"
+          :loading="storing.busy.value || large.busy.value"
           >{{ seen.runs.length === 1 ? 'Store it as a run' : 'Store them as runs' }}</el-button
         >
       </div>
+      <LargeProgress :large="large" />
       <p v-if="wants.length" class="soft small">{{ wants.join(' · ') }}</p>
       <p v-if="strange.length" class="soft small">
         Not found on this bench: {{ strange.map((word) => `“${word}”`).join(', ') }}. Choose what it

@@ -3,14 +3,21 @@
 import type { UploadFile } from 'element-plus'
 import { useRouter } from 'vue-router'
 import { useSession } from '@/app/useSession'
+import type { Schemas } from '@/api/client'
 import BenchLogSheet from './BenchLogSheet.vue'
 import FileTable from './FileTable.vue'
 import ForeignSheet from './ForeignSheet.vue'
 import ImportFault from './ImportFault.vue'
 import InboxList from './InboxList.vue'
+import LargeList from './LargeList.vue'
+import LargeLogSheet from './LargeLogSheet.vue'
 import { useFiles } from './useFiles'
 
 const { mayWrite } = useSession()
+const sheetOf = ({ bench_log, large }: Schemas['Opened']) => {
+  if (!bench_log) return ForeignSheet
+  return large ? LargeLogSheet : BenchLogSheet
+}
 const router = useRouter()
 const { files, chosen, current, add, stored } = useFiles()
 
@@ -44,6 +51,7 @@ async function done(runs: readonly { id: number }[]) {
       >
     </el-upload>
     <InboxList @open="add" />
+    <LargeList />
     <FileTable v-if="files.length > 1" v-model="chosen" :files="files" />
     <template v-if="current">
       <p v-if="!current.opened && !current.problem" class="soft" role="status">Reading…</p>
@@ -60,9 +68,10 @@ async function done(runs: readonly { id: number }[]) {
       </p>
       <template v-else-if="current.opened && !current.stored.length">
         <component
-          :is="current.opened.bench_log ? BenchLogSheet : ForeignSheet"
+          :is="sheetOf(current.opened)"
           :key="current.file.name + chosen"
           :file="current.file"
+          :inbox="current.inbox"
           :opened="current.opened"
           @stored="done"
         />

@@ -7,19 +7,25 @@ import { inboxQuery } from '@/api/queries'
 import { useWrite } from '@/api/useWrite'
 import { dateTime } from '@/figures/format'
 
-const emit = defineEmits<{ open: [file: File] }>()
+const emit = defineEmits<{ open: [file: File, inbox: number | null] }>()
 const { data } = useQuery(inboxQuery())
 const opening = ref(0)
 const problem = ref<unknown>(null)
 async function look(row: Schemas['InboxFile']) {
   opening.value = row.id
   problem.value = null
+  // A large one is read from where it lies.
+  if (row.large) {
+    emit('open', new File([], row.name), row.id)
+    opening.value = 0
+    return
+  }
   try {
     const answer = await api.GET('/api/v1/imports/inbox/{id}/file/', {
       params: { path: { id: row.id } },
       parseAs: 'blob',
     })
-    emit('open', new File([answer.data as unknown as Blob], row.name))
+    emit('open', new File([answer.data as unknown as Blob], row.name), null)
   } catch (error) {
     problem.value = error
   } finally {

@@ -1,9 +1,12 @@
 /** Files that were dropped: each is opened, looked at, stored; one after the other. */
 import { computed, ref, shallowRef } from 'vue'
 import { type Schemas, sendForm } from '@/api/client'
+import { isLarge, lookAtLarge } from './large'
 
 export interface ImportedFile {
   file: File
+  /** The number of a large file in the inbox: it is read from there and not sent. */
+  inbox: number | null
   opened: Schemas['Opened'] | null
   problem: unknown
   /** Numbers of the runs it became. */
@@ -33,13 +36,17 @@ export function useFiles() {
     const next = files.value.findIndex((one) => one.opened && !one.stored.length && !one.problem)
     if (next >= 0) chosen.value = next
   }
-  async function add(file: File) {
-    const alone = !files.value.some((one) => one.opened && !one.stored.length)
-    files.value = [...files.value, { file, opened: null, problem: null, stored: [] }]
+  async function look(file: File, inbox: number | null) {
+    if (inbox !== null || isLarge(file)) return lookAtLarge(file, inbox)
     const form = new FormData()
     form.append('file', file)
+    return sendForm<Schemas['Opened']>('/api/v1/imports/open/', form)
+  }
+  async function add(file: File, inbox: number | null = null) {
+    const alone = !files.value.some((one) => one.opened && !one.stored.length)
+    files.value = [...files.value, { file, inbox, opened: null, problem: null, stored: [] }]
     try {
-      change(file, { opened: await sendForm<Schemas['Opened']>('/api/v1/imports/open/', form) })
+      change(file, { opened: await look(file, inbox) })
       if (alone) goOn()
     } catch (error) {
       change(file, { problem: error })

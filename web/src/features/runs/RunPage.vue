@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** What happened, and what does it mean? */
 import { useQuery } from '@tanstack/vue-query'
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import { useRoute } from 'vue-router'
 import { api, sentenceOf } from '@/api/client'
 import { owedQuery, runQuery } from '@/api/queries'
@@ -10,6 +10,7 @@ import PageState from '@/app/PageState.vue'
 import { useSession } from '@/app/useSession'
 import Figure from '@/figures/Figure.vue'
 import { labelOf, unitOf } from '@/words/words'
+import WorkList from '@/features/work/WorkList.vue'
 import OwedCells from './OwedCells.vue'
 import PointTable from './PointTable.vue'
 import RunExpected from './RunExpected.vue'
@@ -27,9 +28,12 @@ const { mayWrite } = useSession()
 const summary = computed(() => Object.entries(run.value?.result?.summary ?? {}))
 const someAssumed = computed(() => summary.value.some(([, figure]) => figure?.assumed))
 
-const rebuilding = useWrite('run', () =>
-  api.POST('/api/v1/runs/{id}/reduction/', { params: { path: { id } } }),
-)
+/** A long run is reduced by long work. */
+const later = ref(false)
+const rebuilding = useWrite('run', async () => {
+  const { response } = await api.POST('/api/v1/runs/{id}/reduction/', { params: { path: { id } } })
+  later.value = response.status === 202
+})
 </script>
 
 <template>
@@ -49,6 +53,7 @@ const rebuilding = useWrite('run', () =>
         @click="rebuilding.send()"
         >Rebuild them</el-button
       >
+      <WorkList v-if="later" />
       <span v-if="rebuilding.problem.value" role="alert">{{
         sentenceOf(rebuilding.problem.value)
       }}</span>

@@ -5,6 +5,9 @@ const trace = {
   time_s: [0, 1, 2, 3],
   channels: { thrust_gf: [0, null, 500, 501], current_a: [0, 1, 9, 9] },
   thinned: false,
+  row_count: 4,
+  begin_s: 0,
+  end_s: 3,
 }
 const result = {
   points: [

@@ -43,6 +43,7 @@ export function traceOption(
   trace: Schemas['Trace'],
   names: string[],
   result: Schemas['Result'] | null,
+  part: [number, number] = [0, 100],
 ): EChartsOption {
   const used = averaged(result?.points ?? []).map(
     (span) =>
@@ -61,9 +62,21 @@ export function traceOption(
     grid: { left: 64, right: names.length > 1 ? 66 : 24, top: 16, bottom: 44 },
     xAxis: {
       ...timeAxis(),
-      max: Math.ceil(trace.time_s.at(-1) ?? 1),
-      min: Math.floor(trace.time_s[0] ?? 0),
+      max: trace.end_s,
+      min: trace.begin_s,
     },
+    // Only with a key held: the wheel alone moves the page.
+    dataZoom: [
+      {
+        type: 'inside',
+        filterMode: 'none',
+        zoomOnMouseWheel: 'ctrl',
+        moveOnMouseMove: true,
+        throttle: 16,
+        start: part[0],
+        end: part[1],
+      },
+    ],
     yAxis: names.map((name, index) => ({
       ...axis(PAPER, name, true),
       position: index ? ('right' as const) : ('left' as const),

@@ -7,7 +7,7 @@ import { workQuery } from '@/api/queries'
 import { useWrite } from '@/api/useWrite'
 import { useSession } from '@/app/useSession'
 import { dateTime } from '@/figures/format'
-import { isAtWork, percentOf, wordOfState } from './work'
+import { farOf, isAtWork, percentOf, wordOfState } from './work'
 
 const { data } = useQuery(workQuery())
 const { mayWrite } = useSession()
@@ -33,7 +33,7 @@ const stopping = useWrite('work', (work: Schemas['LongWork']) =>
           class="bar"
           :percentage="percentOf(work)"
           :indeterminate="work.state === 'running' && !work.total"
-          :format="() => (work.total ? `${work.done} of ${work.total}` : (work.state ?? ''))"
+          :format="() => farOf(work)"
         />
         <span v-else
           ><span class="tag" :class="work.state === 'done' ? 'within' : 'caution'">{{

@@ -1,7 +1,7 @@
 /** Long work as a person sees it. */
 import type { Schemas } from '@/api/client'
 
-type Work = Pick<Schemas['LongWork'], 'state' | 'done' | 'total' | 'stop_asked'>
+type Work = Pick<Schemas['LongWork'], 'state' | 'done' | 'total' | 'unit' | 'stop_asked'>
 
 export const isAtWork = (work: Pick<Work, 'state'>) =>
   work.state === 'waiting' || work.state === 'running'
@@ -9,6 +9,13 @@ export const isAtWork = (work: Pick<Work, 'state'>) =>
 /** How far it is; 0 where nobody knows yet how much there is. */
 export function percentOf({ done, total }: Pick<Work, 'done' | 'total'>): number {
   return total ? Math.min(100, Math.round((100 * (done ?? 0)) / total)) : 0
+}
+
+/** How far it is in words, with what is counted. */
+export function farOf({ done, total, unit, state }: Omit<Work, 'stop_asked'>): string {
+  if (!total) return state ?? ''
+  const count = (number: number) => number.toLocaleString('en-US')
+  return `${count(done ?? 0)} of ${count(total)} ${unit ?? ''}`.trim()
 }
 
 const WORDS: Record<string, string> = {

@@ -9,6 +9,7 @@ from django.core.management.base import BaseCommand
 from django.utils.crypto import get_random_string
 from django_tasks_db.management.commands.db_worker import Worker
 
+from spindle_server.imports.half_stored import undo_the_lost
 from spindle_server.imports.inbox import watch_forever
 from spindle_server.work.doing import bound_memory, name_the_lost
 
@@ -28,6 +29,8 @@ class Command(BaseCommand):
         bound_memory()
         if lost := name_the_lost():
             self.stdout.write(f"{lost} pieces of work were lost when their process ended.")
+        if lost := undo_the_lost():
+            self.stdout.write(f"{lost} large files were not stored when their process ended.")
         stop = threading.Event()
         if not options["batch"]:
             threading.Thread(target=watch_forever, args=(stop,), daemon=True).start()
