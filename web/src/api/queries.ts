@@ -400,7 +400,7 @@ export const traceQuery = (id: number, part: { from_s: number; until_s: number }
   queryOptions({
     queryKey: ['trace', id, part],
     queryFn: async () => {
-      const query = part ? { ...part, points: 3600 } : {}
+      const query = part ? { ...part, points: 2000 } : {}
       return dataOf(await api.GET('/api/v1/runs/{id}/trace/', { params: { path: { id }, query } }))
     },
     staleTime: Infinity,

@@ -27,7 +27,7 @@ describe('the part of a trace that is looked at', () => {
   })
 
   it('is read with as much on both sides, and whole as a whole', () => {
-    expect(askedFor({ from: 100, until: 110 }, WHOLE)).toEqual({ from_s: 90, until_s: 120 })
+    expect(askedFor({ from: 100, until: 110 }, WHOLE)).toEqual({ from_s: 95, until_s: 115 })
     expect(askedFor(WHOLE, WHOLE)).toBeNull()
     expect(isAll({ from: 11, until: 3609 }, WHOLE)).toBe(true)
   })

@@ -6,7 +6,7 @@ export interface Span {
 }
 
 /** So much of the part is added on both sides when it is read, so that it can be moved at once. */
-const BESIDE = 1
+const BESIDE = 0.5
 /** Nearer than this nothing is to be seen. */
 const LEAST_S = 0.002
 
