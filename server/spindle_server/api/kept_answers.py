@@ -15,11 +15,19 @@ from spindle_server.records.kept import kept
 
 
 def kept_answer(
-    name: str, rests_on: object, serializer: type[BaseSerializer[Any]], make: Callable[[], Any]
+    name: str,
+    rests_on: object,
+    serializer: type[BaseSerializer[Any]],
+    make: Callable[[], Any],
+    *,
+    many: bool = False,
 ) -> Response:
-    """The answer to a question, made where it is not known any more; see :func:`kept`."""
+    """The answer to a question, made where it is not known any more; see :func:`kept`.
+
+    :param many: whether ``make`` gives a list of what the serializer takes.
+    """
 
     def said() -> Any:
-        return json.loads(JSONRenderer().render(serializer(make()).data))
+        return json.loads(JSONRenderer().render(serializer(make(), many=many).data))
 
     return Response(kept(f"answer:{name}", rests_on, said))

@@ -12,7 +12,7 @@ from spindle_server.identification.models import identified_state
 from spindle_server.match.models import Craft
 from spindle_server.match.selectors import Match, match_json, match_of
 from spindle_server.match.serializers import CraftMatchSerializer
-from spindle_server.records.kept import kept
+from spindle_server.records.kept import kept, kept_whole
 from spindle_server.runs.ran import evidence_revision
 
 
@@ -23,7 +23,7 @@ def rests_on(row: Craft) -> tuple[Any, ...]:
 
 def matched_now(row: Craft) -> Match:
     """The match."""
-    return kept("matched", rests_on(row), lambda: match_of(row))
+    return kept_whole("matched", rests_on(row), lambda: match_of(row))
 
 
 def match_now(row: Craft) -> dict[str, Any]:

@@ -15,7 +15,7 @@ from spindle_server.identification.knowing import (
 )
 from spindle_server.identification.models import Identified, identified_state
 from spindle_server.motors.models import Incident, MotorModel, Sample
-from spindle_server.records.kept import kept
+from spindle_server.records.kept import kept_whole
 from spindle_server.rig.models import Propeller
 from spindle_server.runs.ran import MOST_MOTORS, evidence_revision, motors_with_runs, ratings_of
 
@@ -35,7 +35,7 @@ class KnownBench:
 def known_bench() -> KnownBench:
     """Motors and propellers that a craft may carry: those that were run first, then the newest, so
     many as a screen can tell apart; propellers that are not retired."""
-    return kept("bench", (evidence_revision(), identified_state()), _look)
+    return kept_whole("bench", (evidence_revision(), identified_state()), _look)
 
 
 def _look() -> KnownBench:

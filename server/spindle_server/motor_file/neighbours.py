@@ -3,38 +3,58 @@
 from __future__ import annotations
 
 import math
+from dataclasses import dataclass
 from functools import lru_cache
 from typing import Any
-
-from django.db.models import Q
 
 from spindle_core.errors import CoreError
 from spindle_core.figures.measured import Absent
 from spindle_core.intake.parcel import price_each
 from spindle_core.intake.peers import SPANS, peers
 from spindle_core.motor.size_code import parse_size_code, stator_volume_mm3
-from spindle_server.motors.models import Claim, MotorModel, Parcel, Weighing
+from spindle_server.motors.models import Claim, MotorModel, Parcel, Sample, Weighing
+from spindle_server.records.kept import kept
+from spindle_server.records.revision import revision
+
+
+@dataclass(frozen=True, slots=True)
+class Known:
+    """What is known of every motor beside a measurement. ``masses``: as weighed, else as claimed
+    [g]; ``prices``: by currency."""
+
+    rows: list[tuple[int, str, str, float | None]]
+    masses: dict[int, float]
+    weighed: frozenset[int]
+    prices: dict[str, dict[int, float]]
+
+
+def _known() -> Known:
+    claims = Claim.objects.filter(quantity="mass_g", value__isnull=False).order_by()
+    weighed = weighed_masses()
+    rows = MotorModel.objects.order_by("pk")
+    return Known(
+        list(rows.values_list("pk", "size_code", "size_basis", "kv_label_rpm_per_v")),
+        {**{motor: mass or 0.0 for motor, mass in claims.values_list("motor", "value")}, **weighed},
+        frozenset(weighed),
+        _prices(),
+    )
 
 
 def nearest(
     traits: dict[str, float], *, currency: str = "", but: int | None = None
 ) -> list[dict[str, Any]]:
-    """The nearest motors; five queries whatever their number.
+    """The nearest motors; two queries, and four more where anything was written since.
 
     Size, kV and price are what is claimed or paid, so that a motor fresh from its parcel has
     peers; the mass is the measured one once there is one. Prices compare in one currency only.
     """
+    known = kept("near", revision((MotorModel, Sample, Claim, Weighing, Parcel)), _known)
+    prices = known.prices.get(currency, {}) if "price" in traits else {}
     kv = traits.get("kv_rpm_per_v")
-    claims = Claim.objects.filter(_near_in_kv(kv, "motor__"), quantity="mass_g").order_by()
-    weighed = weighed_masses(kv)
-    masses = {**dict(claims.values_list("motor", "value")), **weighed}
-    prices = _prices(currency, kv) if "price" in traits else {}
-    near = MotorModel.objects.filter(_near_in_kv(kv)).order_by()
-    rows = near.values_list("pk", "size_code", "size_basis", "kv_label_rpm_per_v")
     others = {
-        str(pk): traits_of(code, basis, label, masses.get(pk), prices.get(pk))
-        for pk, code, basis, label in rows
-        if pk != but
+        str(pk): traits_of(code, basis, label, known.masses.get(pk), prices.get(pk))
+        for pk, code, basis, label in known.rows
+        if pk != but and _near_in_kv(kv, label)
     }
     found = peers(traits, others)
     named = MotorModel.objects.select_related("maker").in_bulk([int(peer.name) for peer in found])
@@ -45,22 +65,21 @@ def nearest(
             "distance": round(peer.distance, 2),
             "compared": list(peer.compared),
             "traits": others[peer.name],
-            "mass_weighed": int(peer.name) in weighed,
+            "mass_weighed": int(peer.name) in known.weighed,
         }
         for peer in found
     ]
 
 
-def weighed_masses(kv: float | None = None, motor: int | None = None) -> dict[int, float]:
-    """Mass by motor as it was weighed [g], the mean over its samples; of one motor, or of all
-    whose kV is near.
+def weighed_masses(motor: int | None = None) -> dict[int, float]:
+    """Mass by motor as it was weighed [g], the mean over its samples; of one motor, or of all.
 
     Of each sample the mean of its weighings without nut and connectors. A few centimetres of
     lead are small beside the distance at which motors stop being peers.
     """
-    rows = Weighing.objects.filter(
-        _near_in_kv(kv, "sample__motor__"), struck_reason="", nut_on=False, connectors_on=False
-    ).order_by("pk")
+    rows = Weighing.objects.filter(struck_reason="", nut_on=False, connectors_on=False).order_by(
+        "pk"
+    )
     if motor is not None:
         rows = rows.filter(sample__motor=motor)
     samples: dict[tuple[int, int], list[float]] = {}
@@ -72,29 +91,25 @@ def weighed_masses(kv: float | None = None, motor: int | None = None) -> dict[in
     return {pk: math.fsum(masses) / len(masses) for pk, masses in motors.items()}
 
 
-def _near_in_kv(kv: float | None, path: str = "") -> Q:
-    """Motors whose kV alone does not rule them out: the root mean square over all traits exceeds
-    1 as soon as one of n traits is √n spans away."""
-    if kv is None:
-        return Q()
-    widest = (1 + SPANS["kv_rpm_per_v"]) ** math.sqrt(len(SPANS))
-    name = f"{path}kv_label_rpm_per_v"
-    between = {f"{name}__gte": kv / widest, f"{name}__lte": kv * widest}
-    return Q(**{f"{name}__isnull": True}) | Q(**between)
+def _near_in_kv(kv: float | None, other: float | None) -> bool:
+    """Whether their kV alone does not rule a motor out: the root mean square over all traits
+    exceeds 1 as soon as one of n traits is √n spans away."""
+    if kv is None or other is None:
+        return True
+    widest = float((1 + SPANS["kv_rpm_per_v"]) ** math.sqrt(len(SPANS)))
+    return kv / widest <= other <= kv * widest
 
 
-def _prices(currency: str, kv: float | None) -> dict[int, float]:
-    """Price of one motor by motor, in one currency."""
-    found = {}
-    rows = Parcel.objects.filter(
-        _near_in_kv(kv, "motor__"), price_amount__gt=0, price_currency=currency
-    ).order_by("pk")
-    for motor, amount, size, shipping in rows.values_list(
-        "motor", "price_amount", "set_size", "shipping_amount"
+def _prices() -> dict[str, dict[int, float]]:
+    """Price of one motor by currency and motor."""
+    found: dict[str, dict[int, float]] = {}
+    rows = Parcel.objects.filter(price_amount__gt=0).order_by("pk")
+    for motor, currency, amount, size, shipping in rows.values_list(
+        "motor", "price_currency", "price_amount", "set_size", "shipping_amount"
     ):
         each = price_each(amount, motors_for_it=size or 1, shipping=shipping)
         if not isinstance(each, Absent):
-            found[motor] = each.value
+            found.setdefault(currency, {})[motor] = each.value
     return found
 
 
@@ -109,7 +124,7 @@ def traits_of(
     return traits
 
 
-@lru_cache(maxsize=512)
+@lru_cache(maxsize=4096)
 def size_traits(text: str, basis: str | None) -> dict[str, float]:
     """The stator volume by the size code; nothing off the stator basis or for no code."""
     try:

@@ -2,12 +2,10 @@
 
 from __future__ import annotations
 
-import hashlib
 from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 
-from django.core.cache import cache
 from django.db.models import Prefetch
 
 from spindle_core.errors import CoreError
@@ -16,6 +14,7 @@ from spindle_core.intake.parcel import price_each
 from spindle_server.motor_file.masses import masses_of
 from spindle_server.motors.models import Claim, Incident, MotorModel, Parcel, Sample
 from spindle_server.motors.parcels import parcel_price
+from spindle_server.records.kept import kept_whole
 from spindle_server.rig.selectors import declaration
 from spindle_server.runs.ran import evidence_revision
 
@@ -44,17 +43,9 @@ class Facts:
         return self.motor.size_code
 
 
-KEPT_S = 24 * 3600
-
-
 def facts_of(motors: Sequence[int]) -> dict[int, Facts]:
     """Facts of motors, kept until any of the record they rest on is written."""
-    key = f"facts:{hashlib.sha256(repr((evidence_revision(), list(motors))).encode()).hexdigest()}"
-    kept: dict[int, Facts] | None = cache.get(key)
-    if kept is None:
-        kept = _look(motors)
-        cache.set(key, kept, KEPT_S)
-    return kept
+    return kept_whole("facts", (evidence_revision(), list(motors)), lambda: _look(motors))
 
 
 def _look(motors: Sequence[int]) -> dict[int, Facts]:

@@ -160,6 +160,9 @@ def left_open(
     )
 
 
+NOT_FOR_LOADS = ("channels", "profile", "limits", "limits_off", "header", "noticed", "note")
+
+
 def _mounted(
     motor: MotorModel, kind: MeasuredBy, another: bool, load: Load | None
 ) -> dict[str, int | None]:
@@ -169,7 +172,9 @@ def _mounted(
     like = next(
         (
             run
-            for run in runs.select_related("propeller__maker", "supply").order_by("-pk")[:200]
+            for run in runs.select_related("propeller__maker", "supply")
+            .defer(*NOT_FOR_LOADS)
+            .order_by("-pk")[:200]
             if load is not None and load_of(run) == load
         ),
         None,

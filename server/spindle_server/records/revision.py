@@ -9,7 +9,10 @@ from __future__ import annotations
 from collections.abc import Iterable
 from functools import lru_cache
 
+from django.apps import apps
 from django.db import connection, models
+
+import spindle_core
 
 
 def revision(tables: Iterable[type[models.Model]]) -> tuple[int | None, ...]:
@@ -21,6 +24,24 @@ def revision(tables: Iterable[type[models.Model]]) -> tuple[int | None, ...]:
         cursor.execute(_question(tuple(tables)))
         row = cursor.fetchone()
     return tuple(row)
+
+
+def whole_record(but: Iterable[str] = ()) -> str:
+    """What stands for everything that keeps a history: another text after any write.
+
+    :param but: labels of apps whose writes do not matter.
+    """
+    left_out = frozenset(but)
+    return f"{spindle_core.__version__}:{revision(_kept_in_history(left_out))}"
+
+
+@lru_cache
+def _kept_in_history(but: frozenset[str]) -> tuple[type[models.Model], ...]:
+    return tuple(
+        model
+        for model in apps.get_models()
+        if hasattr(model, "history") and model._meta.app_label not in but
+    )
 
 
 @lru_cache

@@ -180,7 +180,7 @@ class ByFigure:
         having = SummaryFigure.objects.filter(name=self.name, value__isnull=False)
         if rows.query.where:
             having = having.filter(run__in=rows.order_by().values("pk"))
-        by = ("-value", "-pk") if down else ("value", "pk")
+        by = ("-value", "-run") if down else ("value", "run")
         self.having = having.order_by(*by).values_list("run", flat=True)
 
     def count(self) -> int:

@@ -94,6 +94,9 @@ class Run(Versioned):
             models.Index(fields=["started_at"], name="run_started_at"),
             models.Index(fields=["kind", "started_at"], name="run_of_kind"),
             models.Index(fields=["review", "started_at"], name="run_by_review"),
+            # Runs of a kind are counted by what they are of.
+            models.Index(fields=["kind", "propeller"], name="run_kind_propeller"),
+            models.Index(fields=["kind", "sample"], name="run_kind_sample"),
             # The Board counts repeats without looking at a run.
             models.Index(fields=["sample", "propeller", "supply", "review"], name="run_repeats"),
         ]
@@ -320,7 +323,10 @@ class SummaryFigure(models.Model):
 
     class Meta:
         ordering = ["pk"]
-        indexes = [models.Index(fields=["name", "value"], name="figure_by_name_and_value")]
+        indexes = [
+            # A page of runs by a figure is read off it, however far back.
+            models.Index(fields=["name", "value", "run"], name="figure_by_name_value_run")
+        ]
         constraints = [
             models.UniqueConstraint(fields=["run", "name"], name="figure_once_per_run"),
             models.CheckConstraint(

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from typing import Any
 
 from spindle_core.compare.bench_table import FULL, Load, usual_level
 from spindle_core.compare.delta import Outcome
@@ -14,7 +15,10 @@ from spindle_core.publish.halves import CONDITIONS, Pair, halves, open_questions
 from spindle_core.publish.quotes import Found, Quote, QuoteKind
 from spindle_core.publish.statements import KnownMotor, Statement, of_motor, weakest_first
 from spindle_core.rank.rank_confidence import lead_words
+from spindle_server.identification.models import identified_state
 from spindle_server.motors.models import MotorModel
+from spindle_server.records.kept import kept
+from spindle_server.records.revision import whole_record
 from spindle_server.rig.selectors import declaration
 from spindle_server.runs.ran import MOST_MOTORS, counted_runs, motors_with_runs
 from spindle_server.verdict.evidence import MotorEvidence, claims_of
@@ -65,6 +69,25 @@ def proposals(verdict: Verdict, against: int | None, looking: Looking) -> Propos
         priced = price_against(own, theirs)
         found += [] if priced is None else [priced]
     return Proposals(weakest_first(_each_once(found)), _whole(sentences), held, rivals)
+
+
+WORDS_ONLY = ("verdict", "publish", "accounts")
+"""What is said, and who says it; no figure rests on it."""
+
+
+def rests_on(verdict: Verdict, against: int | None) -> tuple[Any, ...]:
+    """What everything that may be said or quoted in a verdict depends on."""
+    of = (verdict.motor_id, verdict.comparison_id, verdict.ranking_id)
+    return (of, against, whole_record(but=WORDS_ONLY), identified_state())
+
+
+def proposed(verdict: Verdict, against: int | None) -> Proposals:
+    """The same as :func:`proposals`, kept as long as nothing of what it rests on is written."""
+    return kept(
+        "proposed",
+        rests_on(verdict, against),
+        lambda: proposals(verdict, against, Looking(verdict)),
+    )
 
 
 def _bought(one: MotorEvidence) -> Bought:

@@ -13,6 +13,7 @@ from rest_framework.views import APIView
 
 from spindle_server.accounts.permissions import actor_of
 from spindle_server.api.inputs import asked, typed, typed_from
+from spindle_server.api.kept_answers import kept_answer
 from spindle_server.compare.models import SavedComparison
 from spindle_server.errors import ServiceError
 from spindle_server.motors.models import MotorModel
@@ -20,7 +21,7 @@ from spindle_server.rank.models import KeptRanking
 from spindle_server.verdict import services
 from spindle_server.verdict.looking import Looking
 from spindle_server.verdict.models import QuotedFigure, Verdict
-from spindle_server.verdict.proposing import proposals
+from spindle_server.verdict.proposing import proposals, proposed, rests_on
 from spindle_server.verdict.selectors import (
     figure_json,
     notes_json,
@@ -110,7 +111,7 @@ class VerdictProposals(APIView):
         """Statements with their evidence, the weakest first."""
         row = _row(pk)
         against = asked(request, AskedProposalsSerializer)["against"]
-        found = proposals(row, against, Looking(row))
+        found = proposed(row, against)
         return Response(ProposalsSerializer(proposals_json(row, found)).data)
 
 
@@ -149,8 +150,13 @@ class VerdictFigures(APIView):
         """What can be inserted."""
         row = _row(pk)
         against = asked(request, AskedProposalsSerializer)["against"]
-        rows = quotable_json(row, against, Looking(row))
-        return Response(QuotableSerializer(rows, many=True).data)
+        return kept_answer(
+            "quotable",
+            rests_on(row, against),
+            QuotableSerializer,
+            lambda: quotable_json(row, against, Looking(row)),
+            many=True,
+        )
 
     @extend_schema(request=QuoteSerializer, responses={201: VerdictFigureSerializer})
     def post(self, request: Request, pk: int) -> Response:
