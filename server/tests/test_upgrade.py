@@ -11,8 +11,15 @@ import pytest
 from django.conf import settings
 
 HERE = Path(__file__).parent
-DUMP = HERE / "data" / "bench-8951730.sql.xz"
-"""The demo as commit 8951730 made it (ten of its runs), before motors had an app of their own."""
+RELEASED = {
+    "8951730": "before motors had an app of their own",
+    "608d8de": "before sheets, bench days and other people's files",
+    "06b1793": "before campaigns, comparisons by name and crafts",
+    "cb2f006": "before packs, flights and second factors",
+    "dd492fc": "before large files",
+}
+"""The demo as these commits made it, with the samples of some of its runs. A release that
+changes a table adds one: ``python -m e2e.keep_release``."""
 
 NAME = "test_spindle_upgrade"
 KEPT_AS_THEY_WERE = {
@@ -23,6 +30,9 @@ KEPT_AS_THEY_WERE = {
     "teardown_observation": "id, sample_id, attribute, status, choice, value, u",
     "rig_propeller": "id, maker_id, diameter_in, pitch_in, blades, bore_mm",
 }
+INTAKE_WAS = "8951730"
+"""Where these tables had another app."""
+
 MOVED = {
     "claim": "id, motor_id, quantity, value, words, source, version",
     "motormodel": "id, maker_id, name, size_code, kv_label_rpm_per_v, version",
@@ -56,9 +66,10 @@ def command(*words):
     return done.stdout
 
 
-@pytest.fixture(scope="module")
-def old_bench(django_db_setup):
+@pytest.fixture(scope="module", params=RELEASED)
+def old_bench(request, django_db_setup):
     """The old database, and rows of it as they were before the upgrade."""
+    dump = HERE / "data" / f"bench-{request.param}.sql.xz"
     line = connected()
     cursor = line.cursor()
     cursor.execute(f"DROP DATABASE IF EXISTS {NAME}")
@@ -66,7 +77,7 @@ def old_bench(django_db_setup):
     own = settings.DATABASES["default"]
     subprocess.run(
         ["mariadb", f"--socket={own['HOST']}", f"--user={own['USER']}", NAME],
-        input=lzma.decompress(DUMP.read_bytes()),
+        input=lzma.decompress(dump.read_bytes()),
         env={**os.environ, "MYSQL_PWD": own["PASSWORD"]},
         check=True,
     )
@@ -78,7 +89,8 @@ def old_bench(django_db_setup):
         return found
 
     before = {table: rows(table, columns) for table, columns in KEPT_AS_THEY_WERE.items()}
-    before |= {table: rows(f"intake_{table}", columns) for table, columns in MOVED.items()}
+    was = "intake" if request.param == INTAKE_WAS else "motors"
+    before |= {table: rows(f"{was}_{table}", columns) for table, columns in MOVED.items()}
     yield rows, before
     cursor.execute(f"DROP DATABASE {NAME}")
     line.close()
@@ -86,7 +98,8 @@ def old_bench(django_db_setup):
 
 def test_an_old_bench_comes_to_this_version_with_all_it_recorded(old_bench):
     rows, before = old_bench
-    assert len(before["runs_tracesegment"]) == 10
+    assert len({segment[1] for segment in before["runs_tracesegment"]}) >= 2
+    assert len(before["teardown_observation"]) > 100
     command("migrate", "--noinput")
     for table, columns in KEPT_AS_THEY_WERE.items():
         assert rows(table, columns) == before[table], table
@@ -109,13 +122,13 @@ from spindle_core.reduction import reduce_trace
 from spindle_server.runs.as_core import run_trace
 from spindle_server.runs.models import Run
 seen = 0
-for run in Run.objects.all():
+for run in Run.objects.filter(segments__isnull=False).distinct():
     stored = run.reduction
     assert stored.core_version == spindle_core.__version__, stored.core_version
     fresh = json.loads(json.dumps(reduction_to_json(reduce_trace(run_trace(run)))))
     assert stored.result == fresh, run.pk
     assert stored.history.count() >= 1
     seen += 1
-assert seen == 10
+assert seen >= 2, seen
 print("equal")
 """

@@ -45,7 +45,7 @@ def _first_fault(reader: Any, names: list[str], first_line: int) -> LogFormatErr
             fault = _cell(name, cell, line)
             if fault is not None:
                 return fault
-        time = float(row[names.index(TIME_COLUMN)])
+        time = float(row[names.index(TIME_COLUMN)].strip())
         if time < previous:
             return LogFormatError(
                 f"time goes backward from {previous:g} s to {time:g} s",

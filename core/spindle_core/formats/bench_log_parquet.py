@@ -13,7 +13,7 @@ from spindle_core.errors import LogFormatError
 from spindle_core.figures.quantities import CHANNELS, TIME_COLUMN
 from spindle_core.formats.bench_log import FORMAT, BenchLog
 from spindle_core.formats.bench_log_json import rebuilt
-from spindle_core.formats.parquet_table import numbers, parquet_table, texts
+from spindle_core.formats.parquet_table import numbers, parquet_table, refuse_doubled, texts
 from spindle_core.formats.strict_json import JsonFaultError, strict_json
 
 _HEADER_KEY = b"bench-log"
@@ -48,6 +48,7 @@ def parquet_head(schema: pa.Schema) -> tuple[dict[str, str], tuple[str, ...]]:
 
     :raises LogFormatError: it is no bench log.
     """
+    refuse_doubled(schema.names)
     metadata = schema.metadata or {}
     if _HEADER_KEY not in metadata or TIME_COLUMN not in schema.names:
         raise LogFormatError(

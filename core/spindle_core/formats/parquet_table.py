@@ -3,6 +3,7 @@ taken for numbers."""
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Any
 
 import numpy as np
@@ -28,6 +29,15 @@ def parquet_table(data: bytes) -> pa.Table:
         table = file.read()
         names = list(table.column_names)
         table.validate(full=True)
+    refuse_doubled(names)
+    return table
+
+
+def refuse_doubled(names: Sequence[str]) -> None:
+    """Refuse a table with a column that stands twice.
+
+    :raises LogFormatError: with its name.
+    """
     twice = next((name for name in names if names.count(name) > 1), None)
     if twice is not None:
         raise LogFormatError(
@@ -36,7 +46,6 @@ def parquet_table(data: bytes) -> pa.Table:
             column=twice,
             expected="each column once",
         )
-    return table
 
 
 def numbers(table: pa.Table, name: str) -> Floats:

@@ -234,3 +234,10 @@ def test_the_end_of_something_else_is_no_parquet():
         with pytest.raises(LogFormatError) as caught:
             parquet_shape(size, tail)
         assert caught.value.code == "not_parquet"
+
+
+def test_a_separator_that_only_some_call_blank_is_a_fault_and_no_stumbling():
+    data = b"time_s,thrust_gf\n0.,1\n6.\x1c,2\n7.,3\n"
+    with pytest.raises(LogFormatError) as caught:
+        read_bench_log(data)
+    assert caught.value.code in ("unreadable", "not_a_number")

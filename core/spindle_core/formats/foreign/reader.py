@@ -63,16 +63,18 @@ def read_foreign(data: bytes, mapping: LogMapping) -> list[BenchLog]:
 def foreign_rows(data: bytes, mapping: LogMapping) -> BenchLog:
     """The rows of a part of a file, as one log with times as they stand there.
 
+    Blank lines are passed over; a part of nothing else has no rows.
+
     :raises LogFormatError: as :func:`read_foreign`, or the part names more than one run, or has no
-        rows. :raises MappingError: a mapped column that the file does not have.
+        time. :raises MappingError: a mapped column that the file does not have.
     """
     sheet = read_sheet(data, mapping.dialect)
     positions, channels = _channels(sheet, mapping)
     time = channels.pop(TIME_COLUMN, None)
-    if time is None or time.size == 0:
+    if time is None:
         raise LogFormatError(
-            "the header is followed by no rows over time",
-            code="no_rows",
+            "no column is the time",
+            code="no_time",
             line=sheet.first_row_line,
             expected="rows of numbers with their time",
         )
