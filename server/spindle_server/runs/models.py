@@ -94,6 +94,8 @@ class Run(Versioned):
             models.Index(fields=["started_at"], name="run_started_at"),
             models.Index(fields=["kind", "started_at"], name="run_of_kind"),
             models.Index(fields=["review", "started_at"], name="run_by_review"),
+            # What the bench ran last, of which there may be none.
+            models.Index(fields=["origin", "started_at"], name="run_by_origin"),
             # Runs of a kind are counted by what they are of.
             models.Index(fields=["kind", "propeller"], name="run_kind_propeller"),
             models.Index(fields=["kind", "sample"], name="run_kind_sample"),

@@ -169,6 +169,39 @@ describe('a large file', () => {
     expect(asked.some((one) => one.method === 'PUT')).toBe(false)
   })
 
+  it('of a stranger says nothing of what was not looked at', async () => {
+    const mapping = {
+      format: 'log-mapping/1',
+      columns: { ms: { channel: 'time_s', unit: 'ms', certainty: 1 } },
+      names: {},
+      pole_count: null,
+      header: {},
+      idle_s: 8,
+    }
+    const asked = serve({
+      ...lists,
+      ...parts(null),
+      'POST /api/v1/imports/large/open/': {
+        ...opened,
+        bench_log: false,
+        mapping,
+        columns: [],
+        preamble: ['Logger 7', ' ', ''],
+      },
+      'GET /api/v1/imports/large/5/': large({ state: 'stored', run: 31 }),
+    })
+    const { page: sheet, path } = await open([largeFile('theirs.txt', 5)])
+    expect(sheet.text()).toContain('about 3,600,000')
+    expect(sheet.text()).toContain('the rest is read while it is stored')
+    expect(sheet.text()).not.toContain('nothing odd')
+    expect(sheet.text()).not.toContain('Logger 7 ·')
+    await submit(sheet)
+    await vi.waitFor(() => expect(path()).toBe('/runs/31'))
+    const said = asked.filter((one) => one.path === '/api/v1/imports/large/' && one.body)
+    const sent = said[0]?.body as { mapping: string }
+    expect(JSON.parse(sent.mapping)).toMatchObject({ columns: mapping.columns })
+  })
+
   it('of the inbox stays where it lies', async () => {
     const row = { id: 8, name: 'hour.csv', size: 4e8, noticed_at: '2026-11-28T10:00:00Z' }
     const asked = serve({

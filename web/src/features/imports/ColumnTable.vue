@@ -144,4 +144,12 @@ const rounded = (value: number | null) => (value === null ? null : Number(value.
 .why {
   max-width: 260px;
 }
+@media (max-width: 1000px) {
+  .columns .el-select {
+    width: 140px;
+  }
+  .columns .unit .el-select {
+    width: 104px;
+  }
+}
 </style>

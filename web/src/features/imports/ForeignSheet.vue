@@ -139,7 +139,9 @@ async function store() {
       {{ opened.file_name }}
       <span v-if="opened.known_as" class="tag within">read as “{{ opened.known_as }}”</span>
     </h2>
-    <p v-if="seen.preamble.length" class="soft small">{{ seen.preamble.join(' · ') }}</p>
+    <p v-if="seen.preamble.length" class="soft small">
+      {{ seen.preamble.filter((line) => line.trim()).join(' · ') }}
+    </p>
     <ColumnTable v-model="mapping" :columns="seen.columns" />
     <div class="of">
       <ChoiceField v-model="kind" label="Its runs are" :choices="kinds" />
@@ -156,7 +158,7 @@ async function store() {
     <h2>
       {{ seen.runs.length === 1 ? 'One run is in it' : `${seen.runs.length} runs are in it` }}
     </h2>
-    <RunsInFile :runs="seen.runs" />
+    <RunsInFile :runs="seen.runs" :large="opened.large" />
     <el-form @submit.prevent="store">
       <div v-for="(one, at) in whose" :key="at" class="of">
         <strong v-if="whose.length > 1" class="mark">{{ at + 1 }}</strong>
