@@ -44,6 +44,16 @@ describe('the trace of a run', () => {
     expect(series[2]?.data).toEqual([])
   })
 
+  it('says where it begins only where that is a round number and in sight', () => {
+    const label = (begin_s: number, part?: [number, number]) =>
+      (
+        traceOption({ ...trace, begin_s }, ['thrust_gf'], null, part).xAxis as {
+          axisLabel: { showMinLabel: boolean }
+        }
+      ).axisLabel.showMinLabel
+    expect([label(0), label(1.05), label(0, [20, 30])]).toEqual([true, false, false])
+  })
+
   it('can be drawn without figures', () => {
     expect(() => traceOption(trace, ['thrust_gf'], null)).not.toThrow()
   })

@@ -6,10 +6,13 @@ import { labelOf } from '@/words/words'
 
 const COLORS = [PAPER.left, PAPER.right]
 
-/** The last tick is the end of the run, seldom a round number: it goes without a label. */
-function timeAxis() {
+/** The first and last tick are the ends of what is seen, seldom round numbers: those go without. */
+function timeAxis(beginsRound: boolean) {
   const plain = axis(PAPER, 'time_s', false)
-  return { ...plain, axisLabel: { ...plain.axisLabel, showMaxLabel: false } }
+  return {
+    ...plain,
+    axisLabel: { ...plain.axisLabel, showMinLabel: beginsRound, showMaxLabel: false },
+  }
 }
 
 /** Zero at the bottom, so that both axes share it; quantities that live far from 0 do not. */
@@ -61,7 +64,7 @@ export function traceOption(
     ...scale,
     grid: { left: 64, right: names.length > 1 ? 66 : 24, top: 16, bottom: 44 },
     xAxis: {
-      ...timeAxis(),
+      ...timeAxis(part[0] === 0 && Number.isInteger(trace.begin_s)),
       max: trace.end_s,
       min: trace.begin_s,
     },
