@@ -219,6 +219,22 @@ def test_a_stop_leaves_no_half_run_and_it_can_be_stored_again(api, whose, store,
     assert store(file)["state"] == "stored"
 
 
+def test_a_stop_before_it_began_leaves_the_file_as_it_was(
+    api, whose, store, work_through, django_capture_on_commit_callbacks
+):
+    data = soak()
+    file = announce(api, whose, data).json()
+    send_parts(api, file, data)
+    with django_capture_on_commit_callbacks(execute=True):
+        waiting = api.post(f"{HERE}{file['id']}/store/").json()
+    assert api.post(f"/api/v1/work/{waiting['work']}/stop/").status_code == 200
+    work_through()
+    found = api.get(f"{HERE}{file['id']}/").json()
+    assert (found["state"], found["problem"]) == ("arriving", "It was stopped.")
+    assert not Run.objects.exists()
+    assert store(file)["state"] == "stored"
+
+
 def test_a_process_that_dies_in_the_middle_leaves_nothing_behind(api, whose, store, monkeypatch):
     data = soak()
     file = announce(api, whose, data).json()

@@ -7,6 +7,7 @@ import json
 import tempfile
 from collections.abc import Iterator
 from concurrent.futures import Future, ThreadPoolExecutor
+from contextlib import suppress
 from dataclasses import replace
 from itertools import chain
 from pathlib import Path
@@ -63,7 +64,7 @@ def store_large(work: int) -> None:
             try:
                 run = Storing(file, progress).store()
             except StoppedError:
-                undo(actor=None, pk=file.pk, problem="It was stopped.", state="arriving")
+                _stopped(file)
                 raise
             except BaseException as error:
                 said = _said(error, file.name)
@@ -73,7 +74,12 @@ def store_large(work: int) -> None:
                 raise
             progress.say(f"It is run {run.pk}.")
     except StoppedError:
-        return
+        # Before it had begun; what stops later ends with the work.
+        _stopped(file)
+
+
+def _stopped(file: LargeFile) -> None:
+    undo(actor=None, pk=file.pk, problem="It was stopped.", state="arriving")
 
 
 def _said(error: BaseException, name: str) -> str:
@@ -255,5 +261,6 @@ class Storing:
         if self.stored_rows > MOST_AT_ONCE:
             keep_outlines(run, self.outlines)
         if run.reduction.result is not None:
-            evidence_on_run(run, {})
+            with suppress(CoreError):
+                evidence_on_run(run, {})
         return run

@@ -5,33 +5,28 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     dependencies = [
-        ('motors', '0006_verdict_in_a_sentence'),
-        ('rig', '0004_incidents_bec_and_turns'),
-        ('runs', '0012_large_files'),
+        ("motors", "0006_verdict_in_a_sentence"),
+        ("rig", "0004_incidents_bec_and_turns"),
+        ("runs", "0012_large_files"),
         migrations.swappable_dependency(settings.AUTH_USER_MODEL),
     ]
 
     operations = [
-        migrations.RemoveIndex(
-            model_name='summaryfigure',
-            name='figure_by_name_and_value',
+        migrations.RemoveIndex(model_name="summaryfigure", name="figure_by_name_and_value"),
+        migrations.AddIndex(
+            model_name="run",
+            index=models.Index(fields=["origin", "started_at"], name="run_by_origin"),
         ),
         migrations.AddIndex(
-            model_name='run',
-            index=models.Index(fields=['origin', 'started_at'], name='run_by_origin'),
+            model_name="run",
+            index=models.Index(fields=["kind", "propeller"], name="run_kind_propeller"),
         ),
         migrations.AddIndex(
-            model_name='run',
-            index=models.Index(fields=['kind', 'propeller'], name='run_kind_propeller'),
+            model_name="run", index=models.Index(fields=["kind", "sample"], name="run_kind_sample")
         ),
         migrations.AddIndex(
-            model_name='run',
-            index=models.Index(fields=['kind', 'sample'], name='run_kind_sample'),
-        ),
-        migrations.AddIndex(
-            model_name='summaryfigure',
-            index=models.Index(fields=['name', 'value', 'run'], name='figure_by_name_value_run'),
+            model_name="summaryfigure",
+            index=models.Index(fields=["name", "value", "run"], name="figure_by_name_value_run"),
         ),
     ]
