@@ -144,7 +144,8 @@ class Storing:
             self.digest.update(piece)
             self.taken += len(piece)
             yield piece
-            self.progress.step(self.taken // 1_000_000)
+            # What grows while it is read is not what was announced, and said below.
+            self.progress.step(min(self.taken, self.file.stored.size) // 1_000_000)
         if self.taken != self.file.stored.size:
             raise ServiceError(f"{self.file.name} is not as long as it was.", code="changed")
 

@@ -3,7 +3,6 @@
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { type Schemas, sendForm } from '@/api/client'
-import { standsQuery, suppliesQuery } from '@/api/queries'
 import { useWrite } from '@/api/useWrite'
 import ChoiceField from '@/forms/ChoiceField.vue'
 import PropellerField from '@/forms/PropellerField.vue'
@@ -11,15 +10,11 @@ import SampleField from '@/forms/SampleField.vue'
 import { runKind } from '@/words/words'
 import ImportFault from './ImportFault.vue'
 import UnderstoodSheet from './UnderstoodSheet.vue'
+import { useSupplyAndStand } from './useSupplyAndStand'
 
 const props = defineProps<{ file: File; inbox: number | null; opened: Schemas['Opened'] }>()
 const emit = defineEmits<{ stored: [runs: { id: number }[]] }>()
-const { data: supplies } = useQuery(suppliesQuery())
-const { data: stands } = useQuery(standsQuery())
-const orNone = (rows: readonly { id: number; name: string }[] | undefined) => [
-  { key: 0, label: 'not noted' },
-  ...(rows ?? []).map((row) => ({ key: row.id, label: row.name })),
-]
+const { supplies, stands } = useSupplyAndStand()
 const formOf = (sent: Record<string, string> = {}) => {
   const form = new FormData()
   form.append('file', props.file)
@@ -78,9 +73,9 @@ async function confirm() {
           id="belongs-supply"
           v-model="supply"
           label="Supply"
-          :choices="orNone(supplies)"
+          :choices="supplies"
         />
-        <ChoiceField id="belongs-stand" v-model="stand" label="Stand" :choices="orNone(stands)" />
+        <ChoiceField id="belongs-stand" v-model="stand" label="Stand" :choices="stands" />
       </div>
       <el-button
         type="primary"

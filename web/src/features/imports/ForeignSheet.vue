@@ -5,7 +5,6 @@ import { useQuery } from '@tanstack/vue-query'
 import { refDebounced } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { fieldMessage, type Schemas, sendForm, sentenceOf } from '@/api/client'
-import { standsQuery, suppliesQuery } from '@/api/queries'
 import { useWrite } from '@/api/useWrite'
 import { numberOrNull, numberFault } from '@/figures/readNumber'
 import ChoiceField from '@/forms/ChoiceField.vue'
@@ -20,15 +19,11 @@ import LargeProgress from './LargeProgress.vue'
 import { isElectrical, type LogMapping, spread, type Whose, withHeader } from './mapping'
 import RunsInFile from './RunsInFile.vue'
 import { useLargeFile } from './useLargeFile'
+import { useSupplyAndStand } from './useSupplyAndStand'
 
 const props = defineProps<{ file: File; inbox: number | null; opened: Schemas['Opened'] }>()
 const emit = defineEmits<{ stored: [runs: { id: number }[]] }>()
-const { data: supplies } = useQuery(suppliesQuery())
-const { data: stands } = useQuery(standsQuery())
-const orNone = (rows: readonly { id: number; name: string }[] | undefined) => [
-  { key: 0, label: 'not noted' },
-  ...(rows ?? []).map((row) => ({ key: row.id, label: row.name })),
-]
+const { supplies, stands } = useSupplyAndStand()
 
 const mapping = ref(structuredClone(props.opened.mapping) as LogMapping)
 const asked = refDebounced(mapping, 250)
@@ -182,12 +177,12 @@ async function store() {
         <ChoiceField
           :model-value="one.supply ?? 0"
           label="Supply"
-          :choices="orNone(supplies)"
+          :choices="supplies"
           @update:model-value="put(at, 'supply', $event || null)"
         />
       </div>
       <div class="of">
-        <ChoiceField v-model="stand" label="Stand" :choices="orNone(stands)" />
+        <ChoiceField v-model="stand" label="Stand" :choices="stands" />
         <TextField
           v-model="saveAs"
           label="Keep this way of reading as (recognises the next such file)"

@@ -1,9 +1,7 @@
 <script setup lang="ts">
 /** A large bench log: what its beginning or its end tells, whose it is, and storing it. */
-import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { type Schemas, sentenceOf } from '@/api/client'
-import { standsQuery, suppliesQuery } from '@/api/queries'
 import ChoiceField from '@/forms/ChoiceField.vue'
 import PropellerField from '@/forms/PropellerField.vue'
 import SampleField from '@/forms/SampleField.vue'
@@ -11,15 +9,11 @@ import { labelOf, runKind } from '@/words/words'
 import { megabytes } from './large'
 import LargeProgress from './LargeProgress.vue'
 import { useLargeFile } from './useLargeFile'
+import { useSupplyAndStand } from './useSupplyAndStand'
 
 const props = defineProps<{ file: File; inbox: number | null; opened: Schemas['Opened'] }>()
 const emit = defineEmits<{ stored: [runs: { id: number }[]] }>()
-const { data: supplies } = useQuery(suppliesQuery())
-const { data: stands } = useQuery(standsQuery())
-const orNone = (rows: readonly { id: number; name: string }[] | undefined) => [
-  { key: 0, label: 'not noted' },
-  ...(rows ?? []).map((row) => ({ key: row.id, label: row.name })),
-]
+const { supplies, stands } = useSupplyAndStand()
 const run = computed(() => props.opened.runs[0])
 const kind = computed(() => run.value?.kind ?? '')
 const parquet = computed(() => props.file.name.toLowerCase().endsWith('.parquet'))
@@ -68,9 +62,9 @@ async function store() {
         id="belongs-supply"
         v-model="supply"
         label="Supply"
-        :choices="orNone(supplies)"
+        :choices="supplies"
       />
-      <ChoiceField id="belongs-stand" v-model="stand" label="Stand" :choices="orNone(stands)" />
+      <ChoiceField id="belongs-stand" v-model="stand" label="Stand" :choices="stands" />
     </div>
     <el-button type="primary" native-type="submit" :disabled="!ready" :loading="large.busy.value"
       >Store it as a run</el-button
