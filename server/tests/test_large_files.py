@@ -11,7 +11,8 @@ from django_tasks_db.management.commands import db_worker
 from spindle_core.formats import large_log
 from spindle_core.formats.bench_log import read_bench_log, write_bench_log
 from spindle_core.formats.log_files import write_log
-from spindle_server.imports import half_stored, inbox, large_tasks
+from spindle_server.imports import half_stored, inbox, large_tasks, serializers
+from spindle_server.imports import views as imports_views
 from spindle_server.imports.half_stored import undo_the_lost
 from spindle_server.imports.inbox import QUIET_S, Watch
 from spindle_server.imports.management.commands import long_work
@@ -28,8 +29,8 @@ HERE = "/api/v1/imports/large/"
 @pytest.fixture(autouse=True)
 def _small(monkeypatch):
     """What is large is small here: the same steps, a thousandth of the bytes."""
-    monkeypatch.setattr(stored_files, "PART_BYTES", PART)
-    monkeypatch.setattr(large_tasks, "PART_BYTES", PART)
+    for module in (stored_files, large_tasks, serializers, imports_views):
+        monkeypatch.setattr(module, "PART_BYTES", PART)
     monkeypatch.setattr(large_tasks, "ROWS_PER_SEGMENT", SEGMENT)
     monkeypatch.setattr(large_log.blocks_of, "__defaults__", (5_000,))
     for module in (as_core, drawn, large_tasks, selectors, views):
