@@ -69,12 +69,7 @@ async function confirm() {
       <div class="belongs">
         <SampleField id="belongs-sample" v-model="sample" label="Motor and sample" />
         <PropellerField v-if="!bare" id="belongs-propeller" v-model="propeller" label="Propeller" />
-        <ChoiceField
-          id="belongs-supply"
-          v-model="supply"
-          label="Supply"
-          :choices="supplies"
-        />
+        <ChoiceField id="belongs-supply" v-model="supply" label="Supply" :choices="supplies" />
         <ChoiceField id="belongs-stand" v-model="stand" label="Stand" :choices="stands" />
       </div>
       <el-button
