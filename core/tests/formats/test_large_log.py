@@ -241,3 +241,9 @@ def test_a_separator_that_only_some_call_blank_is_a_fault_and_no_stumbling():
     with pytest.raises(LogFormatError) as caught:
         read_bench_log(data)
     assert caught.value.code in ("unreadable", "not_a_number")
+
+
+def test_only_blank_lines_at_the_very_end_are_left_out():
+    head = log_head(own_log(), None)
+    blocks = list(blocks_of([head.text + b"\n0.1,1,1\n\n\n"], head))
+    assert blocks == [(b"\n0.1,1,1\n", head.lines + 1)]
