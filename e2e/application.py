@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import contextlib
 import json
+import re
 import shutil
 import signal
 import socket
@@ -36,16 +37,22 @@ BROWSER = {
 
 @dataclass(frozen=True)
 class Application:
-    """A running demo."""
+    """A running application."""
 
     folder: Path
     port: int
+    said: str = ""
+    """What the launcher said while it started."""
 
     @property
     def address(self) -> str:
         return f"http://127.0.0.1:{self.port}"
 
     def password(self, username: str) -> str:
+        """Of somebody in the demo, or of a new bench's first administrator."""
+        made = re.search(rf"First administrator: {re.escape(username)} / (\S+)", self.said)
+        if made is not None:
+            return made.group(1)
         logins = json.loads((self.folder / "demo-logins.json").read_text())
         return next(item["password"] for item in logins if item["username"] == username)
 
@@ -57,13 +64,19 @@ class Application:
             return json.loads(connection.makefile().readline())
 
 
+def running_demo(name: str, *more: str) -> contextlib.AbstractContextManager[Application]:
+    """A fresh demo with options."""
+    return running("demo", name, *more)
+
+
 @contextlib.contextmanager
-def running_demo(name: str, *more: str) -> Iterator[Application]:
-    """Start a fresh demo with options, wait until it says so, and stop it as Ctrl-C does."""
+def running(kind: str, name: str, *more: str) -> Iterator[Application]:
+    """Start a fresh bench (``demo`` or ``start``) with options, wait until it says so, and stop it
+    as Ctrl-C does."""
     folder = CHECKOUT / "var" / name
     shutil.rmtree(folder, ignore_errors=True)
     port = free_port()
-    command = [str(CHECKOUT / "spindle"), "demo", "--folder", str(folder), "--port", str(port)]
+    command = [str(CHECKOUT / "spindle"), kind, "--folder", str(folder), "--port", str(port)]
     command += more
     process = subprocess.Popen(command, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True)
     said: list[str] = []
@@ -73,9 +86,9 @@ def running_demo(name: str, *more: str) -> Iterator[Application]:
         if line.startswith("Ctrl-C"):
             break
     else:
-        raise AssertionError("the demo did not start:\n" + "".join(said))
+        raise AssertionError(f"the {kind} did not start:\n" + "".join(said))
     try:
-        yield Application(folder, port)
+        yield Application(folder, port, "".join(said))
     finally:
         process.send_signal(signal.SIGTERM)
         rest = process.stdout.read()

@@ -34,6 +34,24 @@ def found(name: str) -> str:
     return path
 
 
+def install(data: Path, user: str) -> None:
+    """An empty data directory of a server that runs as ``user``, and lets whoever runs this in."""
+    me = pwd.getpwuid(os.geteuid()).pw_name
+    subprocess.run(
+        [
+            found("mariadb-install-db"),
+            "--no-defaults",
+            f"--datadir={data}",
+            "--auth-root-authentication-method=socket",
+            f"--auth-root-socket-user={me}",
+            "--skip-test-db",
+            f"--user={user}",
+        ],
+        check=True,
+        capture_output=True,
+    )
+
+
 @dataclass
 class Running:
     """One node in a folder of its own."""
@@ -55,20 +73,7 @@ class Running:
         path.write_text(node_configuration(self.node, members, self.folder))
         for folder in (self.folder, self.folder / "tmp"):
             shutil.chown(folder, self.user)
-        me = pwd.getpwuid(os.geteuid()).pw_name
-        subprocess.run(
-            [
-                found("mariadb-install-db"),
-                "--no-defaults",
-                f"--datadir={self.folder / 'data'}",
-                "--auth-root-authentication-method=socket",
-                f"--auth-root-socket-user={me}",
-                "--skip-test-db",
-                f"--user={self.user}",
-            ],
-            check=True,
-            capture_output=True,
-        )
+        install(self.folder / "data", self.user)
 
     def _command(self, *more: str) -> list[str]:
         return [found("mariadbd"), f"--defaults-file={self.folder / 'my.cnf'}", *more]

@@ -28,6 +28,7 @@ from spindle_ops.copies import DATABASE, dump_command, for_nobody_else
 from spindle_ops.instance import Instance
 from spindle_ops.mariadb import Database
 from spindle_ops.problem import Problem
+from spindle_ops.zone import UTC, choose_zone, zone_of
 
 FORMAT = "spindle-backup/1"
 MANIFEST, SQL, FILES = "backup.json", "database.sql.gz", "files"
@@ -87,6 +88,7 @@ def backup(
             "of": instance.name,
             "demo": instance.demo,
             "migrated": _read(instance.folder / "migrated"),
+            "zone": zone_of(instance.folder),
             "sql_sha256": plain,
             "members": {
                 name: {"bytes": file.stat().st_size, "sha256": _digest(file)}
@@ -248,6 +250,7 @@ def restore(path: Path, instance: Instance, known: str, say: Callable[[str], Non
         say("Restoring the database")
         _load(instance, sql, manifest["sql_sha256"])
         sql.unlink()
+        choose_zone(home, manifest.get("zone", UTC))
         (home / "migrated").write_text(manifest["migrated"])
     except (OSError, Problem) as error:
         shutil.rmtree(home, ignore_errors=True)

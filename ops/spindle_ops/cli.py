@@ -17,7 +17,7 @@ from pathlib import Path
 from spindle_ops import setup
 from spindle_ops.backup import backup, checked, restore
 from spindle_ops.checks import run_checks
-from spindle_ops.elsewhere import choose
+from spindle_ops.elsewhere import choose, choose_copy
 from spindle_ops.instance import CHECKOUT, Instance, free_port
 from spindle_ops.leftovers import end_leftovers
 from spindle_ops.problem import Problem
@@ -25,6 +25,7 @@ from spindle_ops.processes import database_alone, known_migrations, serve
 from spindle_ops.public import STEPS, proxy_site, public_at, unit
 from spindle_ops.reach import Reach
 from spindle_ops.upkeep import Backups, note_made, set_daily
+from spindle_ops.zone import choose_zone
 
 DEFAULT_PORT = 8137
 TIMES = "times.json"
@@ -87,6 +88,18 @@ def build_parser() -> argparse.ArgumentParser:
             default="",
             metavar="HOST:PORT",
             help="of a MariaDB or a cluster elsewhere, or 'here'; kept (docs/cluster.md)",
+        )
+        command.add_argument(
+            "--reading",
+            default="",
+            metavar="HOST:PORT",
+            help="of a copy of that database, which pages are read by, or 'none'; kept",
+        )
+        command.add_argument(
+            "--zone",
+            default="",
+            metavar="Europe/Oslo",
+            help="time zone of the bench, whose days these are; kept (first the machine's)",
         )
     deploy = commands.add_parser("deploy")
     deploy.add_argument("to", type=Path, help="a folder for what is written")
@@ -259,6 +272,10 @@ def _serve(options: argparse.Namespace) -> int:
     folder = (options.folder or CHECKOUT / "var" / name).resolve()
     if options.database:
         choose(folder, options.database)
+    if options.reading:
+        choose_copy(folder, options.reading)
+    if options.zone:
+        choose_zone(folder, options.zone)
     public = public_at(options.public) if options.public else None
     instance = Instance(
         name,

@@ -10,7 +10,7 @@ import json
 import os
 import socket
 import time
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 
 from spindle_ops.problem import Problem
@@ -18,6 +18,7 @@ from spindle_ops.problem import Problem
 FILE = "database.json"
 ANSWERS_WITHIN_S = 40.0
 HERE = "here"
+NONE = "none"
 PASSWORD = "SPINDLE_DB_PASSWORD"  # noqa: S105 - the name of a variable
 
 
@@ -28,14 +29,22 @@ class Elsewhere:
     host: str
     port: int
     password: str
+    copy: tuple[str, int] | None = None
+    """Where a copy for reading answers, to the same user."""
 
     def environment(self) -> dict[str, str]:
         """What the server's settings read."""
-        return {
+        told = {
             "SPINDLE_DB_HOST": self.host,
             "SPINDLE_DB_PORT": str(self.port),
             PASSWORD: self.password,
         }
+        if self.copy is not None:
+            told |= {
+                "SPINDLE_DB_COPY_HOST": self.copy[0],
+                "SPINDLE_DB_COPY_PORT": str(self.copy[1]),
+            }
+        return told
 
     def arguments(self) -> list[str]:
         """How MariaDB's own programs reach it."""
@@ -52,7 +61,9 @@ def elsewhere_of(folder: Path) -> Elsewhere | None:
         return None
     try:
         kept = json.loads(path.read_text())
-        return Elsewhere(str(kept["host"]), int(kept["port"]), str(kept["password"]))
+        there = Elsewhere(str(kept["host"]), int(kept["port"]), str(kept["password"]))
+        copy = kept.get("copy")
+        return replace(there, copy=copy and (str(copy["host"]), int(copy["port"])))
     except (ValueError, KeyError, TypeError) as error:
         raise Problem(
             f"{path} is damaged; say --database HOST:PORT again, or --database {HERE}."
@@ -60,7 +71,8 @@ def elsewhere_of(folder: Path) -> Elsewhere | None:
 
 
 def choose(folder: Path, text: str) -> None:
-    """Keep where the database is: ``HOST:PORT``, or ``here`` for the installation's own.
+    """Keep where the database is: ``HOST:PORT``, or ``here`` for the installation's own. Another
+    database has other copies: the one for reading is forgotten.
 
     :raises Problem: neither of the two, no password in the environment, or a database here that
         holds the record already.
@@ -69,9 +81,7 @@ def choose(folder: Path, text: str) -> None:
     if text == HERE:
         path.unlink(missing_ok=True)
         return
-    host, _, port = text.rpartition(":")
-    if not host or not port.isdigit() or not 0 < int(port) < 65_536:
-        raise Problem(f"--database is HOST:PORT, or {HERE!r}; got {text!r}.")
+    host, port = _place("--database", text, HERE)
     password = os.environ.get(PASSWORD, "")
     if not password:
         raise Problem(
@@ -83,9 +93,45 @@ def choose(folder: Path, text: str) -> None:
             "(docs/cluster.md says how), and choose a folder that is new."
         )
     folder.mkdir(parents=True, exist_ok=True)
+    _keep(path, Elsewhere(host, port, password))
+
+
+def choose_copy(folder: Path, text: str) -> None:
+    """Keep where the database's copy for reading is: ``HOST:PORT``, or ``none``.
+
+    :raises Problem: neither of the two, or a database of the installation's own, which keeps no log
+        that a copy could follow.
+    """
+    there = elsewhere_of(folder)
+    if text == NONE:
+        if there is not None:
+            _keep(folder / FILE, replace(there, copy=None))
+        return
+    place = _place("--reading", text, NONE)
+    if there is None:
+        raise Problem(
+            "--reading goes with --database: a copy follows a database that keeps a log, which "
+            "the one in this folder does not (docs/cluster.md)."
+        )
+    if place == (there.host, there.port):
+        raise Problem(f"--reading names the database itself; got {text!r}.")
+    _keep(folder / FILE, replace(there, copy=place))
+
+
+def _place(option: str, text: str, other: str) -> tuple[str, int]:
+    host, _, port = text.rpartition(":")
+    if not host or not port.isdigit() or not 0 < int(port) < 65_536:
+        raise Problem(f"{option} is HOST:PORT, or {other!r}; got {text!r}.")
+    return host.strip("[]"), int(port)
+
+
+def _keep(path: Path, there: Elsewhere) -> None:
+    told: dict[str, object] = {"host": there.host, "port": there.port, "password": there.password}
+    if there.copy is not None:
+        told["copy"] = {"host": there.copy[0], "port": there.copy[1]}
     handle = os.open(path, os.O_WRONLY | os.O_CREAT | os.O_TRUNC, 0o600)
     with os.fdopen(handle, "w") as file:
-        json.dump({"host": host.strip("[]"), "port": int(port), "password": password}, file)
+        json.dump(told, file)
 
 
 class DatabaseElsewhere:

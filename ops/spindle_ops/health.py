@@ -20,6 +20,9 @@ from pathlib import Path
 ASK_EVERY_S = 1.0
 ANSWER_WITHIN_S = 1.0
 STARTS_WITHIN_S = 40.0
+ASKED_IN_VAIN = 2
+"""So often a process was asked without an answer before its silence counts: where this machine or
+the launcher itself stood still, nobody was asked, and nobody is to blame."""
 
 
 class Act(Enum):
@@ -65,22 +68,29 @@ class Watch:
 
     name: str
     answered: float = 0.0
+    in_vain: int = 0
     seen: bool = False
     told: bool = False
     acted: bool = False
 
     def begin(self, now: float) -> None:
         """It was started."""
-        self.answered, self.seen, self.acted = now, False, False
+        self.answered, self.in_vain, self.seen, self.acted = now, 0, False, False
 
     def heard(self, now: float) -> None:
         """It answered."""
-        self.answered, self.seen = now, True
+        self.answered, self.in_vain, self.seen = now, 0, True
+
+    def not_heard(self) -> None:
+        """It was asked, and did not answer in time."""
+        self.in_vain += 1
 
     def judge(self, now: float) -> Act:
         """What its silence asks for now; each act is asked for once."""
         patience, silent_s = PATIENCE[self.name], now - self.answered
         allowed = 0.0 if self.seen else STARTS_WITHIN_S
+        if self.in_vain < ASKED_IN_VAIN and silent_s > patience.tell_s:
+            return Act.NOTHING
         if silent_s > patience.restart_s + allowed and not self.acted:
             self.acted = True
             return Act.RESTART
@@ -128,6 +138,8 @@ class Prober:
         while not self._ended.wait(ASK_EVERY_S / 2):
             if probe():
                 self.watches[name].heard(time.monotonic())
+            else:
+                self.watches[name].not_heard()
 
 
 def web_answers(port: int, path: str = "/health") -> Probe:

@@ -17,6 +17,7 @@ from typing import IO
 from spindle_ops.elsewhere import Elsewhere, elsewhere_of
 from spindle_ops.problem import Problem
 from spindle_ops.public import Public, check_workers, refuse_half
+from spindle_ops.zone import first_zone, zone_of
 
 CHECKOUT = Path(__file__).resolve().parents[2]
 LONGEST_SOCKET_PATH = 100
@@ -155,6 +156,7 @@ class Instance:
                 f"Cannot write to {self.folder} ({error.strerror}); "
                 "run as the owner of this checkout, or free some disk."
             ) from error
+        first_zone(self.folder, demo=self.demo)
         free = shutil.disk_usage(self.folder).free
         if free < LEAST_FREE_BYTES:
             raise Problem(
@@ -199,6 +201,7 @@ class Instance:
             # Derived, so that the door can check a pass without holding the web's own secret.
             SPINDLE_DOOR_KEY=hashlib.sha256(f"stop door {kept['secret_key']}".encode()).hexdigest(),
             SPINDLE_DEMO="1" if self.demo else "0",
+            SPINDLE_TIME_ZONE=zone_of(self.folder),
             PYTHONUNBUFFERED="1",
             **(self.public.environment() if self.public is not None else {}),
         )

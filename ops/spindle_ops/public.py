@@ -205,6 +205,11 @@ def unit(
     checkout: Path, folder: Path, public: Public, port: int, workers: int, user: str, stand: str
 ) -> str:
     """A systemd unit that starts the installation with the machine and ends it in order."""
+
+    def said(text: object) -> str:
+        # To systemd a lone % begins a name of its own.
+        return str(text).replace("%", "%%")
+
     command = [
         str(checkout / "spindle"),
         "start",
@@ -226,8 +231,8 @@ After=network.target
 
 [Service]
 User={user}
-WorkingDirectory={checkout}
-ExecStart={shlex.join(command)}
+WorkingDirectory={said(checkout)}
+ExecStart={said(shlex.join(command))}
 Restart=on-failure
 RestartSec=5
 # The launcher makes the stand safe and ends its processes one after the other.
@@ -238,7 +243,7 @@ LimitNICE=-10
 NoNewPrivileges=yes
 ProtectSystem=full
 ProtectHome=read-only
-ReadWritePaths="{folder}" "{checkout}"
+ReadWritePaths="{said(folder)}" "{said(checkout)}"
 PrivateTmp=yes
 UMask=0077
 

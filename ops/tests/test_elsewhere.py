@@ -10,7 +10,14 @@ import pytest
 
 from spindle_ops import elsewhere, node_check
 from spindle_ops.copies import dump_command
-from spindle_ops.elsewhere import PASSWORD, DatabaseElsewhere, Elsewhere, choose, elsewhere_of
+from spindle_ops.elsewhere import (
+    PASSWORD,
+    DatabaseElsewhere,
+    Elsewhere,
+    choose,
+    choose_copy,
+    elsewhere_of,
+)
 from spindle_ops.galera import Node, balancer_configuration, may_be_asked, node_configuration
 from spindle_ops.instance import Instance, check_ports, free_port
 from spindle_ops.mariadb import Database
@@ -50,6 +57,41 @@ class TestWhereItIs:
     def test_is_for_its_owner_only(self, folder):
         choose(folder, "127.0.0.1:3306")
         assert (folder / elsewhere.FILE).stat().st_mode & 0o077 == 0
+
+    def test_a_copy_for_reading_is_kept_beside_it(self, folder):
+        choose(folder, "db.example:3307")
+        choose_copy(folder, "[::1]:3308")
+        instance = made(folder)
+        assert instance.elsewhere == Elsewhere("db.example", 3307, "its-password", ("::1", 3308))
+        environment = instance.environment()
+        assert environment["SPINDLE_DB_COPY_HOST"] == "::1"
+        assert environment["SPINDLE_DB_COPY_PORT"] == "3308"
+        assert (folder / elsewhere.FILE).stat().st_mode & 0o077 == 0
+        choose_copy(folder, "none")
+        assert "SPINDLE_DB_COPY_HOST" not in made(folder).environment()
+
+    def test_another_database_has_other_copies(self, folder):
+        choose(folder, "db.example:3307")
+        choose_copy(folder, "db.example:3308")
+        choose(folder, "db.example:3309")
+        assert elsewhere_of(folder).copy is None
+
+    @pytest.mark.parametrize("text", ["", "db", "db:x", "db:65536", "here"])
+    def test_a_copy_at_no_place_is_refused(self, folder, text):
+        choose(folder, "db.example:3307")
+        with pytest.raises(Problem, match="--reading is HOST:PORT"):
+            choose_copy(folder, text)
+        assert elsewhere_of(folder).copy is None
+
+    def test_a_database_is_no_copy_of_itself(self, folder):
+        choose(folder, "db.example:3307")
+        with pytest.raises(Problem, match="the database itself"):
+            choose_copy(folder, "db.example:3307")
+
+    def test_the_database_in_the_folder_has_no_copy(self, folder):
+        choose_copy(folder, "none")
+        with pytest.raises(Problem, match="goes with --database"):
+            choose_copy(folder, "db.example:3308")
 
     def test_here_is_what_it_was(self, folder):
         choose(folder, "127.0.0.1:3306")

@@ -14,6 +14,7 @@ import pytest
 
 from spindle_bench.matrix.house import HUNG_S
 from spindle_ops.health import (
+    ASKED_IN_VAIN,
     PATIENCE,
     STARTS_WITHIN_S,
     Act,
@@ -26,8 +27,14 @@ from spindle_ops.health import (
 from spindle_ops.leftovers import end_leftovers, record, started_at
 
 
+def judged(watch, at):
+    """What comes of a silence in which it was asked often."""
+    watch.in_vain += ASKED_IN_VAIN
+    return watch.judge(at)
+
+
 def acts(watch, times):
-    return [watch.judge(at) for at in times]
+    return [judged(watch, at) for at in times]
 
 
 def test_silence_is_told_once_then_acted_on_once():
@@ -45,17 +52,41 @@ def test_one_that_answers_again_is_told_and_watched_anew():
     watch = Watch("stop door")
     watch.begin(0.0)
     watch.heard(0.5)
-    assert watch.judge(2.5) is Act.TELL
+    assert judged(watch, 2.5) is Act.TELL
     watch.heard(2.9)
     assert acts(watch, [3.0, 3.1]) == [Act.WELL_AGAIN, Act.NOTHING]
-    assert watch.judge(5.0) is Act.TELL
+    assert judged(watch, 5.0) is Act.TELL
+
+
+@pytest.mark.parametrize("name", list(PATIENCE))
+def test_where_nobody_was_asked_nobody_was_silent(name):
+    """The machine stood still for a minute, or the launcher did: nothing is started again."""
+    watch = Watch(name)
+    watch.begin(0.0)
+    watch.heard(1.0)
+    assert watch.judge(61.0) is Act.NOTHING
+    # One question was on its way when everything stood still.
+    watch.not_heard()
+    assert watch.judge(61.5) is Act.NOTHING
+    watch.heard(62.0)
+    assert watch.judge(62.1) is Act.NOTHING
+    assert (watch.told, watch.acted) == (False, False)
+
+
+def test_who_was_asked_again_and_again_was():
+    watch = Watch("stop door")
+    watch.begin(0.0)
+    watch.heard(1.0)
+    watch.not_heard()
+    watch.not_heard()
+    assert watch.judge(4.5) is Act.RESTART
 
 
 def test_a_slow_start_is_no_silence():
     watch = Watch("database")
     watch.begin(0.0)
     assert acts(watch, [10.0, STARTS_WITHIN_S]) == [Act.NOTHING] * 2
-    assert watch.judge(STARTS_WITHIN_S + 4.0) is Act.TELL
+    assert judged(watch, STARTS_WITHIN_S + 4.0) is Act.TELL
 
 
 def test_a_restarted_one_is_judged_only_after_it_has_answered():

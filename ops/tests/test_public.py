@@ -2,6 +2,8 @@
 
 import os
 import re
+import shutil
+import subprocess
 import time
 from pathlib import Path
 
@@ -134,6 +136,31 @@ def test_the_unit_starts_what_is_meant_whatever_the_folder_is_called():
         "--public https://bench.example.org --workers 3 --stand simulated"
     )
     assert "User=spindle" in text
+
+
+@pytest.mark.skipif(not shutil.which("systemd-analyze"), reason="no systemd on this machine")
+@pytest.mark.parametrize("name", ["spindle", "taut spindle", "100%"])
+def test_systemd_itself_finds_nothing_amiss_with_the_unit(tmp_path, name):
+    checkout = tmp_path / name
+    checkout.mkdir()
+    (checkout / "spindle").write_text("#!/bin/sh\n")
+    (checkout / "spindle").chmod(0o755)
+    path = tmp_path / "spindle.service"
+
+    def amiss(text):
+        path.write_text(text)
+        verify = ["systemd-analyze", "verify", "--man=no", str(path)]
+        done = subprocess.run(verify, check=False, capture_output=True, text=True)
+        said = [line for line in done.stderr.splitlines() if str(path) in line or name in line]
+        return done.returncode, said
+
+    own = unit(checkout, tmp_path / "home", BENCH, 8137, 2, "daemon", "simulated")
+    assert amiss(own) == (0, [])
+    assert own.count("100%%") == (3 if "%" in name else 0)
+    # It would say so.
+    assert amiss(own.replace("KillMode=mixed", "KillMode=gently"))[1]
+    (checkout / "spindle").unlink()
+    assert amiss(own)[0] != 0
 
 
 class TestInstance:

@@ -52,3 +52,10 @@ class UnavailableError(ServiceError):
 
     code = "unavailable"
     status = 503
+
+
+class MergedError(ServiceError):
+    """It was on the bench twice and is part of another now; ``current`` says of which."""
+
+    code = "merged"
+    status = 404

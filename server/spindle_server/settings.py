@@ -63,6 +63,7 @@ INSTALLED_APPS = [
     "spindle_server.runs",
     "spindle_server.identification",
     "spindle_server.imports",
+    "spindle_server.exports",
     "spindle_server.plan",
     "spindle_server.rank",
     "spindle_server.match",
@@ -81,6 +82,7 @@ MIDDLEWARE = [
     "csp.middleware.CSPMiddleware",
     "spindle_server.api.build.name_build",
     "whitenoise.middleware.WhiteNoiseMiddleware",
+    "spindle_server.records.reading_copy.reads_by_a_copy",
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
@@ -105,7 +107,22 @@ TEMPLATES = [
 # that run by themselves (migrations, loading, measuring) wait longer.
 DB_ANSWERS_WITHIN_S = int(os.environ.get("SPINDLE_DB_ANSWERS_WITHIN_S", "600"))
 
+SQL_MODE = (
+    "sql_mode='STRICT_TRANS_TABLES,NO_ZERO_DATE,NO_ZERO_IN_DATE,ERROR_FOR_DIVISION_BY_ZERO', "
+    "innodb_strict_mode=1"
+)
 DB_HOST = os.environ.get("SPINDLE_DB_HOST", "")
+DB_OPTIONS: dict[str, object] = {
+    "charset": "utf8mb4",
+    "collation": "utf8mb4_unicode_ci",
+    # A node of a cluster first applies what others have committed before, so that who wrote by one
+    # node reads it by another.
+    "init_command": f"SET {SQL_MODE}{', wsrep_sync_wait=7' if DB_HOST else ''}",
+    "isolation_level": "read committed",
+    "connect_timeout": min(5, DB_ANSWERS_WITHIN_S),
+    "read_timeout": DB_ANSWERS_WITHIN_S,
+    "write_timeout": DB_ANSWERS_WITHIN_S,
+}
 DATABASES = {
     "default": {
         "ENGINE": "django.db.backends.mysql",
@@ -116,22 +133,25 @@ DATABASES = {
         "PORT": os.environ.get("SPINDLE_DB_PORT", ""),
         # Persistent connections do not survive an ASGI server's threads.
         "CONN_MAX_AGE": 0,
-        "OPTIONS": {
-            "charset": "utf8mb4",
-            "collation": "utf8mb4_unicode_ci",
-            "init_command": "SET sql_mode='STRICT_TRANS_TABLES,NO_ZERO_DATE,NO_ZERO_IN_DATE,"
-            "ERROR_FOR_DIVISION_BY_ZERO', innodb_strict_mode=1"
-            # A node of a cluster first applies what others have committed before, so that who
-            # wrote by one node reads it by another.
-            + (", wsrep_sync_wait=7" if DB_HOST else ""),
-            "isolation_level": "read committed",
-            "connect_timeout": min(5, DB_ANSWERS_WITHIN_S),
-            "read_timeout": DB_ANSWERS_WITHIN_S,
-            "write_timeout": DB_ANSWERS_WITHIN_S,
-        },
+        "OPTIONS": DB_OPTIONS,
         "TEST": {"NAME": "test_spindle", "CHARSET": "utf8mb4", "COLLATION": "utf8mb4_unicode_ci"},
     }
 }
+# A copy of it that pages are read by (docs/cluster.md); whatever would write there is refused.
+DB_COPY_HOST = os.environ.get("SPINDLE_DB_COPY_HOST", "")
+DATABASE_ROUTERS = []
+if DB_COPY_HOST:
+    DATABASES["copy"] = {
+        **DATABASES["default"],
+        "HOST": DB_COPY_HOST,
+        "PORT": os.environ.get("SPINDLE_DB_COPY_PORT", ""),
+        "OPTIONS": {
+            **DB_OPTIONS,
+            "init_command": f"SET {SQL_MODE}, tx_read_only=1",
+            "connect_timeout": 2,
+        },
+    }
+    DATABASE_ROUTERS = ["spindle_server.records.reading_copy.ByCopy"]
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 
 AUTH_USER_MODEL = "accounts.User"
@@ -218,7 +238,8 @@ DATA_UPLOAD_MAX_MEMORY_SIZE = 4_000_000
 FILE_UPLOAD_MAX_MEMORY_SIZE = 32_000_000
 
 USE_TZ = True
-TIME_ZONE = "UTC"
+TIME_ZONE = os.environ.get("SPINDLE_TIME_ZONE", "UTC")
+"""Of the bench: its days begin at midnight there. The database keeps UTC."""
 LANGUAGE_CODE = "en"
 
 REST_FRAMEWORK = {
@@ -259,6 +280,7 @@ SPECTACULAR_SETTINGS = {
         "ReviewEnum": "spindle_server.runs.models.REVIEW_CHOICES",
         "SupplyKindEnum": "spindle_server.rig.models.SUPPLY_KINDS",
         "StandKindEnum": "spindle_server.rig.models.STAND_KINDS",
+        "FitOutcomeEnum": "spindle_server.motor_file.fit.FIT_OUTCOMES",
     },
 }
 

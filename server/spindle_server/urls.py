@@ -24,11 +24,13 @@ stations = [
     path("", include("spindle_server.rank.urls")),
     path("", include("spindle_server.match.urls")),
     path("", include("spindle_server.imports.urls")),
+    path("", include("spindle_server.exports.urls")),
     path("", include("spindle_server.work.urls")),
     path("", include("spindle_server.compare.urls")),
     path("", include("spindle_server.other_benches.urls")),
     path("", include("spindle_server.verdict.urls")),
     path("", include("spindle_server.publish.urls")),
+    path("", include("spindle_server.doubles.urls")),
     path("", include("spindle_server.vocabulary.urls")),
     path("", include("spindle_server.upkeep.urls")),
 ]

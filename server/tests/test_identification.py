@@ -14,11 +14,14 @@ from spindle_bench.stand.world import mounted_from
 from spindle_core.formats.bench_log import write_bench_log
 from spindle_server.identification import knowing, rebuilding
 from spindle_server.identification.models import Identified, KeptEvidence
-from spindle_server.motors.models import MotorModel
+from spindle_server.identification.rebuilding import fit_stale
+from spindle_server.motors.models import MotorModel, Sample
 from spindle_server.motors.services import take_in_motor
 from spindle_server.runs.models import PredictedFigure, Reduction
 from spindle_server.runs.reducing import reduce_run
 from spindle_server.runs.services import import_log, review_run
+from spindle_server.runs.signals import evidence_settled, many_reductions
+from spindle_server.work.models import LongWork
 
 SHOWN = ("throttle_pct", "voltage_v", "current_a", "speed_rpm", "thrust_gf", "torque_nm")
 
@@ -154,6 +157,86 @@ def test_kv_of_a_bare_shaft_is_corrected_once_r_is_known(season, rig, api):
     assert "assumed_resistance" not in corrected["components"]
     detail = api.get(f"/api/v1/runs/{bare.pk}/").json()
     assert detail["stale"] is False
+
+
+def test_many_runs_reduced_again_are_fitted_once_and_by_who_reduces_them(
+    season, rig, monkeypatch, django_capture_on_commit_callbacks
+):
+    """Each by itself would read all runs of its propeller again, for every run of it."""
+    runs = [season(propeller=False), season(), season(seed=7)]
+    fitted = []
+    own = rebuilding._rebuild
+    monkeypatch.setattr(rebuilding, "_rebuild", lambda pk: fitted.append(pk) or own(pk))
+    with django_capture_on_commit_callbacks(execute=True), many_reductions():
+        for run in runs:
+            reduce_run(run)
+    assert fitted == []
+    assert Identified.objects.filter(stale=True).count() == 2
+    told = []
+
+    class Progress:
+        def of(self, total, unit):
+            told.append((total, unit))
+
+        def step(self, done):
+            told.append(done)
+
+    evidence_settled.send(None, progress=Progress())
+    assert len(fitted) == 2
+    assert told == [(1, "samples"), 1, (1, "propellers"), 1]
+    assert not Identified.objects.filter(stale=True).exists()
+    # And again at once, each by itself.
+    with django_capture_on_commit_callbacks(execute=True):
+        reduce_run(runs[1])
+    assert len(fitted) == 4
+
+
+def test_who_reviews_a_run_does_not_wait_for_all_that_a_new_core_left(
+    season, rig, people, monkeypatch, django_capture_on_commit_callbacks
+):
+    run = season(propeller=False, accept=False)
+    others = [
+        Identified(sample=Sample.objects.create(motor=run.sample.motor, mark=f"Z{k}"), stale=True)
+        for k in range(rebuilding.LEFT_BY_A_FAILURE + 1)
+    ]
+    Identified.objects.bulk_create(others)
+    review(run, people, django_capture_on_commit_callbacks, "accepted")
+    assert Identified.objects.get(sample=run.sample).stale is False
+    assert Identified.objects.filter(stale=True).count() == len(others)
+    Identified.objects.filter(pk=Identified.objects.filter(stale=True).last().pk).delete()
+    run.refresh_from_db()
+    review(run, people, django_capture_on_commit_callbacks, "rejected", "the nut was loose")
+    assert not Identified.objects.filter(stale=True).exists()
+
+
+def test_a_fit_that_rests_on_many_runs_is_not_made_while_somebody_waits(
+    season, rig, people, monkeypatch, django_capture_on_commit_callbacks
+):
+    monkeypatch.setattr(rebuilding, "MANY_RUNS", 1)
+    asked = []
+    monkeypatch.setattr(type(fit_stale), "enqueue", lambda self, pk: asked.append(pk))
+    season(seed=1)
+    season(seed=2)
+    propeller = Identified.objects.get(propeller=rig["propeller"])
+    assert (len(propeller.runs), propeller.stale, asked) == (2, False, [])
+    before = propeller.fit
+    third = season(accept=False, seed=3)
+    review(third, people, django_capture_on_commit_callbacks, "accepted")
+    propeller.refresh_from_db()
+    # What it was serves until it is made again, and says that it will be.
+    assert (propeller.stale, propeller.fit, len(propeller.runs)) == (True, before, 2)
+    [work] = LongWork.objects.filter(title=rebuilding.FIT)
+    assert asked == [work.pk]
+    # Another review meanwhile asks for nothing more, and loses nothing.
+    third.refresh_from_db()
+    review(third, people, django_capture_on_commit_callbacks, "rejected", "the nut was loose")
+    assert asked == [work.pk]
+    fit_stale.func(work.pk)
+    propeller.refresh_from_db()
+    assert (propeller.stale, len(propeller.runs)) == (False, 2)
+    work.refresh_from_db()
+    assert work.state == "done"
+    assert not Identified.objects.filter(stale=True).exists()
 
 
 def test_a_kept_fit_is_not_made_from_the_samples_again(season, rig, monkeypatch):

@@ -10,11 +10,12 @@ from django_tasks_db.management.commands import db_worker
 from spindle_core.errors import QuantityError
 from spindle_server.errors import ConflictError
 from spindle_server.imports.management.commands import long_work
+from spindle_server.runs import tasks
 from spindle_server.runs.models import Reduction
-from spindle_server.runs.tasks import rebuild_stale
+from spindle_server.runs.tasks import REBUILD, rebuild_stale
 from spindle_server.work.doing import StoppedError, _at_most, doing, name_the_lost
 from spindle_server.work.models import LongWork
-from spindle_server.work.services import ask_for
+from spindle_server.work.services import ask_for, go_on
 
 
 @pytest.fixture
@@ -129,12 +130,61 @@ def test_off_the_main_thread_there_is_no_bound_of_time_and_no_crash(work):
 def test_what_a_killed_process_left_is_named(work):
     LongWork.objects.filter(pk=work.pk).update(state="running", done=4, total=9)
     other = LongWork.objects.create(title="Waits")
-    assert name_the_lost() == 1
+    assert name_the_lost() == [work.title]
     work.refresh_from_db()
     other.refresh_from_db()
     assert (work.state, other.state) == ("lost", "waiting")
     assert "4 of 9" in work.said
-    assert name_the_lost() == 0
+    assert name_the_lost() == []
+
+
+def test_figures_that_a_killed_process_was_making_again_go_on(db):
+    lost = LongWork.objects.create(title=REBUILD, state="running", done=4, total=9)
+    other = LongWork.objects.create(title="Something long", state="running")
+    titles = name_the_lost()
+    assert sorted(titles) == sorted([REBUILD, "Something long"])
+    assert go_on(titles) == [REBUILD]
+    assert go_on(titles) == [REBUILD]
+    waiting = LongWork.objects.get(state="waiting")
+    assert waiting.title == REBUILD
+    assert {lost.pk, other.pk} == set(
+        LongWork.objects.filter(state="lost").values_list("pk", flat=True)
+    )
+
+
+class TestGivingWay:
+    """Hours of making figures again, and somebody's import that waits."""
+
+    @pytest.fixture
+    def old(self, record, monkeypatch):
+        runs = [record(1.0 + 0.01 * k) for k in range(3)]
+        Reduction.objects.update(core_version="0.1.0")
+        monkeypatch.setattr(tasks, "GIVES_WAY_AFTER_S", 0.0)
+        return runs
+
+    def rebuild(self, work):
+        rebuild_stale.func(work.pk)
+        work.refresh_from_db()
+        return Reduction.objects.filter(core_version="0.1.0").count()
+
+    def test_others_go_first_and_the_rest_comes_after_them(self, old, monkeypatch):
+        asked = []
+        monkeypatch.setattr(type(rebuild_stale), "enqueue", lambda self, pk: asked.append(pk))
+        other = LongWork.objects.create(title="Somebody's import")
+        work = LongWork.objects.create(title=REBUILD)
+        assert self.rebuild(work) == 2
+        assert (work.state, work.ended_at, asked) == ("waiting", None, [work.pk])
+        # The newest first: it is what people look at.
+        assert Reduction.objects.get(run=old[-1]).core_version != "0.1.0"
+        other.state = "done"
+        other.save()
+        assert self.rebuild(work) == 0
+        assert (work.state, asked) == ("done", [work.pk])
+
+    def test_alone_it_goes_on(self, old):
+        work = LongWork.objects.create(title=REBUILD)
+        assert self.rebuild(work) == 0
+        assert work.state == "done"
 
 
 def test_what_was_asked_to_stop_raises_where_it_would_begin(work):

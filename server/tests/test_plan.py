@@ -6,9 +6,12 @@ from django.test.utils import CaptureQueriesContext
 
 from spindle_server.motors.services import put_claim
 from spindle_server.plan.models import Campaign
+from spindle_server.rig.adapters import add_adapter, change_adapter
 from spindle_server.rig.models import Supply
-from spindle_server.rig.services import add_propeller
+from spindle_server.rig.services import add_propeller, change_propeller
 from spindle_server.runs.services import review_run
+
+from .intake_steps import measure
 
 
 @pytest.fixture
@@ -296,3 +299,66 @@ def test_its_queries_do_not_grow_with_what_it_names(api, body, rig, record, peop
     assert counts[0][0] == 1
     assert counts[1][0] == 6
     assert counts[1][1] <= counts[0][1]
+
+
+@pytest.fixture
+def pin(rig, people, propellers):
+    """The rig's motor has a pin of 3 mm; the first propeller a bore of 5 mm, the second of 3 mm."""
+    measure(rig["samples"][0], shaft_diameter=3.0, shaft_free_length=9.0)
+    for propeller, bore in zip(propellers, (5.0, 3.02), strict=False):
+        change_propeller(
+            actor=people["reviewer"],
+            propeller=propeller,
+            base=propeller.version,
+            bore_mm=bore,
+            hub_thickness_mm=6.0,
+        )
+    return propellers
+
+
+def column_of(found, propeller):
+    at = [column["propeller"] for column in found["columns"]].index(propeller.pk)
+    return [row[at] for row in found["cells"]]
+
+
+def test_what_cannot_be_mounted_says_why_and_is_never_proposed(api, body, rig, pin):
+    campaign = begun(api, body)
+    found = matrix(api, campaign)
+    wide, fitting, unmeasured = (column_of(found, propeller) for propeller in pin)
+    # A sibling without measures of its own has the same shaft.
+    assert [cell["sits"] for cell in wide] == ["impossible"] * 2
+    assert "the propeller is not centred" in wide[0]["sits_words"]
+    assert [(cell["barred"], cell["worth"]) for cell in wide] == [(True, False)] * 2
+    assert wide[0]["thrust_gf"] is not None  # it is predicted all the same
+    assert [cell["sits"] for cell in fitting] == ["good"] * 2
+    assert [cell["sits"] for cell in unmeasured] == ["unknown"] * 2
+    assert unmeasured[0]["sits_words"] == "Measure the propeller's bore and hub (Rig)."
+    assert not any(cell["barred"] for cell in (*fitting, *unmeasured))
+    assert found["next"]["propeller"] != pin[0].pk
+    sheet = api.get(f"/api/v1/campaigns/{campaign['id']}/sheet/", {"supply": rig["supply"].pk})
+    left_out = " ".join(sheet.json()["left_out"])
+    assert "the propeller is not centred" in left_out
+    only = begun(api, body, title="Only that", propellers=[pin[0].pk])
+    assert matrix(api, only)["nothing_next"].startswith("No cell can be mounted")
+
+
+def test_an_adapter_or_a_run_puts_it_on_at_once(api, body, rig, pin, record, people):
+    campaign = begun(api, body)
+    assert column_of(matrix(api, campaign), pin[0])[0]["barred"] is True
+    ring = {"kind": "ring", "inner_mm": 3.01, "outer_mm": 4.98, "height_mm": 5.0}
+    adapter = add_adapter(actor=people["reviewer"], name="3 to 5", **ring)
+    cell = column_of(matrix(api, campaign), pin[0])[0]
+    assert (cell["sits"], cell["barred"], cell["sits_words"]) == ("good", False, "with a ring")
+    change_adapter(actor=people["reviewer"], adapter=adapter, base=1, retired=True)
+    assert column_of(matrix(api, campaign), pin[0])[0]["barred"] is True
+    # What ran can be mounted, whatever was measured; its sibling still cannot.
+    record()
+    first, second = column_of(matrix(api, campaign), pin[0])
+    assert (first["sits"], first["barred"], second["barred"]) == ("impossible", False, True)
+
+
+def test_tips_that_strike_bar_a_cell(api, body, rig, pin):
+    api.patch("/api/v1/bench-declaration/", {"nearest_part_mm": 60, "version": 1}, format="json")
+    cell = column_of(matrix(api, begun(api, body)), pin[1])[0]
+    assert (cell["sits"], cell["barred"]) == ("impossible", True)
+    assert "tip strikes" in cell["sits_words"]

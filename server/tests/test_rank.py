@@ -370,5 +370,5 @@ def test_the_number_of_queries_does_not_grow_with_the_runs(
         ranked(api)
     for _ in range(3):
         record(1.0)
-    with django_assert_max_num_queries(22):
+    with django_assert_max_num_queries(23):
         ranked(api)

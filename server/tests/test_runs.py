@@ -23,6 +23,8 @@ from spindle_server.runs.models import Reduction, Run, SourceFile, TraceSegment
 from spindle_server.runs.models import RunEnd as EndRow
 from spindle_server.runs.selectors import shape_point
 from spindle_server.runs.store import DatabaseRunStore
+from spindle_server.runs.tasks import REBUILD, rebuild_stale
+from spindle_server.work.models import LongWork
 
 
 def detail(api, run):
@@ -349,6 +351,26 @@ def test_figures_of_an_earlier_core_are_made_again(record, capsys):
     assert made.core_version == Reduction.objects.get(run=new).core_version
     assert made.result["summary"]["max_thrust_gf"]["value"] == pytest.approx(stored["value"])
     call_command("reduce_stale")
+    assert capsys.readouterr().out == ""
+
+
+def test_a_large_bench_opens_before_all_of_its_figures_are_made_again(record, capsys):
+    runs = [record(1.0 + 0.01 * k) for k in range(3)]
+    Reduction.objects.update(core_version="0.1.0")
+    call_command("reduce_stale", "--within-s", "0")
+    said = capsys.readouterr().out
+    assert "2 runs still have figures of an earlier version" in said
+    assert Reduction.objects.get(run=runs[-1]).core_version == spindle_core.__version__
+    work = LongWork.objects.get()
+    assert (work.title, work.state) == (REBUILD, "waiting")
+    # Started again before it was done: asked for once, and what it rests on waits for it.
+    call_command("reduce_stale", "--within-s", "0")
+    assert LongWork.objects.count() == 1
+    call_command("identify_stale")
+    assert "fitted again" not in capsys.readouterr().out
+    rebuild_stale.func(work.pk)
+    assert not Reduction.objects.exclude(core_version=spindle_core.__version__).exists()
+    call_command("reduce_stale", "--within-s", "0")
     assert capsys.readouterr().out == ""
 
 

@@ -5,7 +5,7 @@ from types import SimpleNamespace
 import pytest
 
 from spindle_core.figures.measured import Absent
-from spindle_server.motor_file.fit import _shaft_of
+from spindle_server.motor_file.fit import carrier_of
 from spindle_server.motor_file.masses import figure_json
 from spindle_server.motors.models import Parcel
 from spindle_server.motors.parcels import parcel_price
@@ -25,25 +25,43 @@ def test_a_cell_says_how_far_it_is_from_the_first_run(api, record):
         assert second["delta"] == pytest.approx(second["value"] - first["value"])
 
 
-def known(**numbers):
+def known(**answers):
     return SimpleNamespace(
-        number=lambda key, sample: numbers.get(key),
-        choice=lambda key, sample: numbers.get("choice", ""),
+        number=lambda key, sample: answers.get(key), choice=lambda key, sample: answers.get(key, "")
     )
+
+
+def _shaft_of(known, arm_mm=4.0):
+    return carrier_of(known, None, arm_mm).shaft
 
 
 def test_a_shaft_without_nut_and_washer_keeps_its_whole_length():
-    bare = _shaft_of(known(shaft_diameter=5.0, shaft_free_length=14.0), None)
+    bare = _shaft_of(known(shaft_diameter=5.0, shaft_free_length=14.0))
     assert (bare.nut_mm, bare.washer_mm) == (0.0, 0.0)
     both = _shaft_of(
-        known(shaft_diameter=5.0, shaft_free_length=14.0, nut_height=4.0, washer_height=1.0), None
+        known(shaft_diameter=5.0, shaft_free_length=14.0, nut_height=4.0, washer_height=1.0)
     )
     assert (both.nut_mm, both.washer_mm) == (4.0, 1.0)
     # Two screws hold the propeller: a nut that was measured takes no room.
-    screws = known(shaft_diameter=5.0, shaft_free_length=14.0, nut_height=4.0, choice="two_screws")
-    assert _shaft_of(screws, None).nut_mm == 0.0
-    assert _shaft_of(known(shaft_free_length=14.0), None) is None
-    assert _shaft_of(known(shaft_diameter=5.0), None) is None
+    screws = known(
+        shaft_diameter=5.0, shaft_free_length=14.0, nut_height=4.0, prop_hold="two_screws"
+    )
+    assert _shaft_of(screws).nut_mm == 0.0
+    for half in (known(shaft_free_length=14.0), known(shaft_diameter=5.0)):
+        assert carrier_of(half, None, 4.0).missing == "Measure the shaft and its free length."
+    # A shaft that ends flush is known: nothing sticks out.
+    flush = carrier_of(known(shaft_diameter=5.0, shaft_free_length=0.0), None, 4.0)
+    assert (flush.shaft, flush.missing) == (None, "")
+
+
+def test_a_shaft_on_the_mounting_side_is_shorter_by_the_arm_and_has_no_screws_beside_it():
+    answers = {"shaft_diameter": 5.0, "shaft_free_length": 14.0, "prop_hole_circle": 12.0}
+    below = carrier_of(known(shaft_side="base", **answers), None, 4.0)
+    assert (below.shaft.free_length_mm, below.seat.hole_circle_mm) == (10.0, None)
+    assert [one.code for one in below.findings] == ["below_the_mount"]
+    both = carrier_of(known(shaft_side="both", **answers), None, 4.0)
+    assert (both.shaft.free_length_mm, both.seat.hole_circle_mm) == (14.0, 12.0)
+    assert both.findings == []
 
 
 def test_what_is_absent_is_assumed_by_nobody():

@@ -15,7 +15,7 @@ from spindle_core.compare.delta import DEFAULT_MARGIN, Delta, compare, with_repe
 from spindle_core.compare.factor_table import FactorTable, factor_table
 from spindle_core.compare.measured_run import CURVE_KINDS, strongest_point
 from spindle_core.compare.of_models import OfModel, between_samples, of_model, of_sample
-from spindle_core.compare.table import READ_AT, ComparedRun, Lines, read_one
+from spindle_core.compare.table import READ_AT, ComparedRun, read_one
 from spindle_core.errors import QuantityError
 from spindle_core.figures.measured import Absent, Figure, Measured
 from spindle_core.figures.repeats import PooledSpread
@@ -180,9 +180,7 @@ def _by_sample(
     return found or missing or Absent("not_measured", "no run tells it")
 
 
-def read_under(
-    run: ComparedRun, name: str, condition: str, level: float | None, lines: Lines | None = None
-) -> Figure:
+def read_under(run: ComparedRun, name: str, condition: str, level: float | None) -> Figure:
     """One figure of a run under a condition, with what one run scatters by.
 
     :param level: of the condition, in its unit; not looked at for full throttle.
@@ -191,7 +189,7 @@ def read_under(
     if condition != FULL:
         if level is None:
             raise QuantityError("It is read at a level of its condition.", code="level")
-        return read_one(run, level, name, condition, lines)
+        return read_one(run, level, name, condition)
     top = strongest_point(run.points)
     figure = top.figures.get(name) if top is not None else None
     if not isinstance(figure, Measured):

@@ -13,7 +13,6 @@ import numpy as np
 
 from spindle_core.compare.delta import Outcome, compare
 from spindle_core.compare.subjects import Reading, Subject, common_span, read_subject
-from spindle_core.compare.table import Lines
 from spindle_core.figures.measured import Absent
 
 STEPS = 48
@@ -37,20 +36,15 @@ class Stretch:
 
 
 def envelope(
-    compared: Sequence[Subject],
-    *,
-    x_name: str = "thrust_gf",
-    y_name: str = "efficiency_g_per_w",
-    lines: Lines | None = None,
+    compared: Sequence[Subject], *, x_name: str = "thrust_gf", y_name: str = "efficiency_g_per_w"
 ) -> list[Stretch]:
     """Stretches of x with the subject of the most y; empty below two subjects that tell it.
 
     :param compared: the same motor on several propellers, say.
     """
-    kept: Lines = {} if lines is None else lines
     spans = {}
     for subject in compared:
-        span = common_span(subject, x_name, y_name, kept)
+        span = common_span(subject, x_name, y_name)
         if not isinstance(span, Absent):
             spans[subject.key] = span
     if len(spans) < 2:
@@ -58,7 +52,7 @@ def envelope(
     low, high = min(s[0] for s in spans.values()), max(s[1] for s in spans.values())
     found: list[Stretch] = []
     for at in np.linspace(low, high, STEPS):
-        best = _best(compared, x_name, y_name, float(at), kept)
+        best = _best(compared, x_name, y_name, float(at))
         if not best:
             continue
         if found and found[-1].best == best:
@@ -68,12 +62,10 @@ def envelope(
     return found
 
 
-def _best(
-    compared: Sequence[Subject], x_name: str, y_name: str, at: float, lines: Lines
-) -> tuple[str, ...]:
+def _best(compared: Sequence[Subject], x_name: str, y_name: str, at: float) -> tuple[str, ...]:
     read = {}
     for subject in compared:
-        reading = read_subject(subject, y_name, x_name, at, lines=lines)
+        reading = read_subject(subject, y_name, x_name, at)
         if isinstance(reading, Reading):
             read[subject.key] = reading.figure
     if not read:

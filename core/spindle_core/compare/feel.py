@@ -11,7 +11,6 @@ import numpy as np
 
 from spindle_core.compare.of_models import of_sample
 from spindle_core.compare.subjects import Reading, Subject, read_subject
-from spindle_core.compare.table import Lines
 from spindle_core.figures.arrays import Floats
 from spindle_core.figures.measured import Absent, Figure, Measured, difference, ratio
 from spindle_core.reduction.throttle_feel import STICK, TOP_PCT, matching_expo
@@ -49,52 +48,47 @@ class Feel:
     thrust_gf: Floats | None
 
 
-def feel_of(
-    compared: Sequence[Subject], reference: Subject | None, lines: Lines | None = None
-) -> list[Feel]:
+def feel_of(compared: Sequence[Subject], reference: Subject | None) -> list[Feel]:
     """How each subject answers the stick, and the expo that makes it begin as the reference.
 
     :param reference: None where each is only told by itself.
     """
-    kept: Lines = {} if lines is None else lines
     wanted = None
     if reference is not None:
-        wanted = _at(reference, "thrust_gf", 100.0 * STICK, kept)
+        wanted = _at(reference, "thrust_gf", 100.0 * STICK)
     found = []
     for subject in compared:
         expo: float | Absent = Absent("no_reference", "nothing to feel like")
         if subject is reference:
             expo = Absent("reference", "it is what the others are made to feel like")
         elif isinstance(wanted, Measured):
-            expo = _expo(subject, wanted.value, kept)
+            expo = _expo(subject, wanted.value)
         elif wanted is not None:
             expo = Absent("not_reached", "the reference has no thrust at a fifth of the throttle")
-        found.append(_feel(subject, expo, kept))
+        found.append(_feel(subject, expo))
     return found
 
 
-def _at(subject: Subject, name: str, throttle_pct: float, lines: Lines) -> Figure:
-    reading = read_subject(subject, name, "throttle_pct", throttle_pct, lines=lines)
+def _at(subject: Subject, name: str, throttle_pct: float) -> Figure:
+    reading = read_subject(subject, name, "throttle_pct", throttle_pct)
     return reading.figure if isinstance(reading, Reading) else reading
 
 
-def _thrust_at(subject: Subject, share: float, lines: Lines) -> float | None:
+def _thrust_at(subject: Subject, share: float) -> float | None:
     if share <= 0:
         return 0.0
-    figure = _at(subject, "thrust_gf", 100.0 * share, lines)
+    figure = _at(subject, "thrust_gf", 100.0 * share)
     return figure.value if isinstance(figure, Measured) else None
 
 
-def _expo(subject: Subject, reference_gf: float, lines: Lines) -> float | Absent:
+def _expo(subject: Subject, reference_gf: float) -> float | Absent:
     lowest = _lowest_throttle(subject)
     if lowest is None or lowest >= STICK:
         return Absent("not_reached", "thrust at a fifth of the throttle was not measured")
     # Full expo turns a fifth of the stick into 0.8 % of throttle, which few runs hold.
     most = min(1.0, (STICK - lowest) / (STICK - STICK**3))
     return matching_expo(
-        lambda share: _thrust_at(subject, max(share, lowest), lines),
-        reference_gf=reference_gf,
-        most=most,
+        lambda share: _thrust_at(subject, max(share, lowest)), reference_gf=reference_gf, most=most
     )
 
 
@@ -121,11 +115,11 @@ def _summary(subject: Subject, name: str) -> Figure:
     return first if isinstance(first, Absent) else Absent("not_measured", "no run tells it")
 
 
-def _last_tenth(subject: Subject, name: str, lines: Lines) -> Figure:
+def _last_tenth(subject: Subject, name: str) -> Figure:
     top = _highest(subject)
     if top < FULL_THROTTLE_PCT:
         return Absent("no_full_throttle", f"it was run to {top:.0f} % of throttle")
-    full, before = (_at(subject, name, at, lines) for at in (top, TOP_PCT))
+    full, before = (_at(subject, name, at) for at in (top, TOP_PCT))
     if isinstance(full, Absent):
         return full
     if isinstance(before, Absent):
@@ -143,8 +137,8 @@ def _highest(subject: Subject) -> float:
     return min(tops, default=0.0)
 
 
-def _feel(subject: Subject, expo: float | Absent, lines: Lines) -> Feel:
-    thrust, current = (_last_tenth(subject, name, lines) for name in ("thrust_gf", "current_a"))
+def _feel(subject: Subject, expo: float | Absent) -> Feel:
+    thrust, current = (_last_tenth(subject, name) for name in ("thrust_gf", "current_a"))
     low, top = (_summary(subject, n) for n in ("low_throttle_ratio", "top_end_ratio"))
     stick = gained = None
     if not isinstance(expo, Absent):
@@ -152,7 +146,7 @@ def _feel(subject: Subject, expo: float | Absent, lines: Lines) -> Feel:
         shares = STICKS / 100.0
         gained = np.array(
             [
-                np.nan if (gf := _thrust_at(subject, float(s), lines)) is None else gf
+                np.nan if (gf := _thrust_at(subject, float(s))) is None else gf
                 for s in (1.0 - expo) * shares + expo * shares**3
             ]
         )

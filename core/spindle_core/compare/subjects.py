@@ -18,7 +18,7 @@ import numpy as np
 from spindle_core.compare.bench_table import FIGURES, FULL, Load, RanRun, read_under
 from spindle_core.compare.delta import DEFAULT_MARGIN, K_95, Crossing, Delta, compare, crossings
 from spindle_core.compare.of_models import between_samples, of_model, of_sample
-from spindle_core.compare.table import WEAKEST_SHARE, ComparedRun, Lines, read_line, value_of
+from spindle_core.compare.table import WEAKEST_SHARE, ComparedRun, run_curve, value_of
 from spindle_core.errors import QuantityError
 from spindle_core.figures.arrays import Floats
 from spindle_core.figures.measured import (
@@ -120,26 +120,24 @@ def read_subject(
     level: float | None = None,
     *,
     pooled: PooledSpread | None = None,
-    lines: Lines | None = None,
 ) -> Reading | Absent:
     """One figure of a subject under a condition; runs that do not reach it do not count.
 
     :param pooled: what samples of a model differ by; assumed where None.
-    :param lines: curves that were made already, kept for who reads much.
     """
-    found, missing = _by_sample(subject, name, condition, level, lines)
+    found, missing = _by_sample(subject, name, condition, level)
     if not found:
         return missing
     return _read(subject, name, found, pooled)
 
 
 def _by_sample(
-    subject: Subject, name: str, condition: str, level: float | None, lines: Lines | None
+    subject: Subject, name: str, condition: str, level: float | None
 ) -> tuple[dict[str, list[Measured]], Absent]:
     found: dict[str, list[Measured]] = {}
     missing: Absent | None = None
     for run in subject.runs:
-        figure = read_under(run.core, name, condition, level, lines)
+        figure = read_under(run.core, name, condition, level)
         if isinstance(figure, Absent):
             missing = missing or figure
         else:
@@ -194,7 +192,6 @@ def comparison_rows(
     *,
     margin: float = DEFAULT_MARGIN,
     condition: str = "thrust_gf",
-    lines: Lines | None = None,
 ) -> list[Row]:
     """The table: at each level of the condition the figures of each subject.
 
@@ -212,11 +209,10 @@ def comparison_rows(
     if condition != FULL and any(level <= 0 for level in levels):
         what = condition.split("_")[0]
         raise QuantityError(f"A {what} to compare at must be above 0.", code=what)
-    kept: Lines = {} if lines is None else lines
     rows = []
     for level in [None] if condition == FULL else levels:
         for name in FIGURES[condition]:
-            column = _column(compared, name, condition, level, kept)
+            column = _column(compared, name, condition, level)
             rows.append(Row(condition, level, name, _cells(column, base, margin)))
     return rows
 
@@ -231,10 +227,10 @@ def _index_of(compared: Sequence[Subject], key: str | None) -> int | None:
 
 
 def _column(
-    compared: Sequence[Subject], name: str, condition: str, level: float | None, lines: Lines
+    compared: Sequence[Subject], name: str, condition: str, level: float | None
 ) -> list[Reading | Absent]:
     """A figure of every subject; what samples differ by is pooled over those that are models."""
-    read = [_by_sample(subject, name, condition, level, lines) for subject in compared]
+    read = [_by_sample(subject, name, condition, level) for subject in compared]
     models = [
         found
         for subject, (found, _) in zip(compared, read, strict=True)
@@ -255,7 +251,7 @@ def _pooled(models: Sequence[Mapping[str, list[Measured]]]) -> PooledSpread | No
 
 
 def spread_between_samples(
-    compared: Sequence[Subject], x_name: str, y_name: str, lines: Lines | None = None
+    compared: Sequence[Subject], x_name: str, y_name: str
 ) -> PooledSpread | None:
     """What samples of the models differ by in y, at half of the x that all of them reach.
 
@@ -266,7 +262,7 @@ def spread_between_samples(
     if not tops:
         return None
     at = 0.5 * min(tops)
-    return _pooled([_by_sample(one, y_name, x_name, at, lines)[0] for one in models])
+    return _pooled([_by_sample(one, y_name, x_name, at)[0] for one in models])
 
 
 def _cells(column: Sequence[Reading | Absent], base: int | None, margin: float) -> tuple[Cell, ...]:
@@ -314,7 +310,6 @@ def mean_curve(
     *,
     whole_u: bool = True,
     pooled: PooledSpread | None = None,
-    lines: Lines | None = None,
 ) -> MeanCurve | Absent:
     """The mean of a subject's runs along an axis.
 
@@ -322,13 +317,12 @@ def mean_curve(
     :param whole_u: with the gains of the stand; without them where all that is drawn shares them.
     :param pooled: of :func:`spread_between_samples`, for models.
     """
-    kept: Lines = {} if lines is None else lines
-    span = common_span(subject, x_name, y_name, kept)
+    span = common_span(subject, x_name, y_name)
     if isinstance(span, Absent):
         return span
     x = np.linspace(*span, GRID)
-    y = np.array([_mean_value(subject, y_name, x_name, float(at), kept) for at in x])
-    u, scatter = _along(subject, x_name, y_name, x, pooled, kept)
+    y = np.array([_mean_value(subject, y_name, x_name, float(at)) for at in x])
+    u, scatter = _along(subject, x_name, y_name, x, pooled)
     return MeanCurve(
         x_name,
         y_name,
@@ -340,11 +334,11 @@ def mean_curve(
     )
 
 
-def _mean_value(subject: Subject, name: str, condition: str, at: float, lines: Lines) -> float:
+def _mean_value(subject: Subject, name: str, condition: str, at: float) -> float:
     """The mean of what its runs read, as :func:`read_subject` takes it, without its u."""
     by_sample: dict[str, list[float]] = {}
     for run in subject.runs:
-        value = value_of(run.core, at, name, condition, lines)
+        value = value_of(run.core, at, name, condition)
         if math.isfinite(value):
             by_sample.setdefault(run.sample, []).append(value)
     if not by_sample:
@@ -359,13 +353,13 @@ def _mean(values: Sequence[float]) -> float:
 
 
 def _along(
-    subject: Subject, x_name: str, y_name: str, x: Floats, pooled: PooledSpread | None, lines: Lines
+    subject: Subject, x_name: str, y_name: str, x: Floats, pooled: PooledSpread | None
 ) -> tuple[Floats, Floats]:
     """u and scatter relative to y along a curve, told at some places and on lines between."""
     told = []
     # u relative to y changes most at the lower end.
     for at in np.geomspace(x[0], x[-1], KNOTS):
-        reading = read_subject(subject, y_name, x_name, float(at), pooled=pooled, lines=lines)
+        reading = read_subject(subject, y_name, x_name, float(at), pooled=pooled)
         if isinstance(reading, Reading) and reading.figure.value != 0:
             scale = abs(reading.figure.value)
             told.append((float(at), reading.figure.u / scale, reading.figure.scatter / scale))
@@ -375,15 +369,13 @@ def _along(
     return np.interp(x, places, us), np.interp(x, places, scatters)
 
 
-def common_span(
-    subject: Subject, x_name: str, y_name: str, lines: Lines
-) -> tuple[float, float] | Absent:
+def common_span(subject: Subject, x_name: str, y_name: str) -> tuple[float, float] | Absent:
     """The range of x in which every run of a subject that tells y tells it; quotients of a weak
     thrust, which are noise, are left out."""
     spans = []
     missing: Absent | None = None
     for run in subject.runs:
-        found = _span(run, x_name, y_name, lines)
+        found = _span(run, x_name, y_name)
         if isinstance(found, Absent):
             missing = missing or found
         else:
@@ -396,13 +388,13 @@ def common_span(
     return low, high
 
 
-def _span(run: RanRun, x_name: str, y_name: str, lines: Lines) -> tuple[float, float] | Absent:
+def _span(run: RanRun, x_name: str, y_name: str) -> tuple[float, float] | Absent:
     quotient = y_name in ("efficiency_g_per_w", "motor_esc_efficiency_pct")
     over = {"efficiency_g_per_w": "power_w", "motor_esc_efficiency_pct": "shaft_power_w"}
     needed = over.get(y_name, y_name)
     if needed == x_name:
         needed = "thrust_gf"
-    line = read_line(run.core, x_name, needed, lines)
+    line = run_curve(run.core, x_name, needed)
     if isinstance(line, Absent):
         return line
     low, high = line.span
@@ -440,22 +432,18 @@ def crossings_of(
     y_name: str = "power_w",
     k: float = K_95,
     pooled: PooledSpread | None = None,
-    lines: Lines | None = None,
 ) -> list[Crossing]:
     """Where the curves of two subjects cross in the range both measured, with their intervals.
 
     :param k: coverage factor of the intervals.
     """
-    kept: Lines = {} if lines is None else lines
-    spans = [common_span(one, x_name, y_name, kept) for one in (a, b)]
+    spans = [common_span(one, x_name, y_name) for one in (a, b)]
     known = [span for span in spans if not isinstance(span, Absent)]
     if len(known) < 2:
         return []
 
     def gap(at: float) -> Measured | None:
-        one, other = (
-            read_subject(s, y_name, x_name, at, pooled=pooled, lines=kept) for s in (a, b)
-        )
+        one, other = (read_subject(s, y_name, x_name, at, pooled=pooled) for s in (a, b))
         if isinstance(one, Absent) or isinstance(other, Absent):
             return None
         return difference(one.figure, other.figure)
@@ -469,17 +457,15 @@ def told_crossings(
     x_name: str = "thrust_gf",
     y_name: str = "power_w",
     pooled: PooledSpread | None = None,
-    lines: Lines | None = None,
 ) -> list[tuple[str, str, Crossing]]:
     """Pairs of subjects whose curves cross measurably, above the weakest thrusts: only where the
     difference is resolved on both sides."""
-    kept: Lines = {} if lines is None else lines
-    curves = {one.key: _looked_over(one, x_name, y_name, pooled, kept) for one in compared}
+    curves = {one.key: _looked_over(one, x_name, y_name, pooled) for one in compared}
     found = []
     for a, b in combinations(compared, 2):
         if not _may_cross(curves[a.key], curves[b.key]):
             continue
-        for crossing in crossings_of(a, b, x_name=x_name, y_name=y_name, pooled=pooled, lines=kept):
+        for crossing in crossings_of(a, b, x_name=x_name, y_name=y_name, pooled=pooled):
             floor = min(_top(one, x_name) for one in (a, b))
             if crossing.resolved and crossing.at > WEAKEST_SHARE * floor:
                 found.append((a.key, b.key, crossing))
@@ -500,14 +486,14 @@ class _Look:
 
 
 def _looked_over(
-    subject: Subject, x_name: str, y_name: str, pooled: PooledSpread | None, lines: Lines
+    subject: Subject, x_name: str, y_name: str, pooled: PooledSpread | None
 ) -> _Look | None:
-    span = common_span(subject, x_name, y_name, lines)
+    span = common_span(subject, x_name, y_name)
     if isinstance(span, Absent):
         return None
     x = np.geomspace(*span, GRID)
-    y = np.array([_mean_value(subject, y_name, x_name, float(at), lines) for at in x])
-    _, scatter = _along(subject, x_name, y_name, x, pooled, lines)
+    y = np.array([_mean_value(subject, y_name, x_name, float(at)) for at in x])
+    _, scatter = _along(subject, x_name, y_name, x, pooled)
     good = np.isfinite(y) & (y > 0) & np.isfinite(scatter)
     return _Look(np.log(x[good]), np.log(y[good]), scatter[good]) if good.sum() > 1 else None
 

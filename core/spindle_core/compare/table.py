@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import numpy as np
 
@@ -49,25 +49,18 @@ class ComparedRun:
     points: Sequence[Point]
     repeatability: float
     repeat_kind: str = "repeat"
-
-
-Lines = dict[tuple[str, str, str], Curve | Absent]
-"""Curves by run, x and y, kept by who reads many levels of one run."""
+    curves: dict[tuple[str, str], Curve | Absent] = field(
+        default_factory=dict, init=False, repr=False, compare=False
+    )
+    """By x and y, as far as they were needed."""
 
 
 def run_curve(run: ComparedRun, x_name: str, y_name: str) -> Curve | Absent:
-    """One curve of a run."""
-    return curve_from_points(run.points, x_name, y_name)
-
-
-def read_line(run: ComparedRun, x_name: str, y_name: str, lines: Lines | None) -> Curve | Absent:
-    """The same, from those that were made already."""
-    if lines is None:
-        return run_curve(run, x_name, y_name)
-    key = (run.key, x_name, y_name)
-    if key not in lines:
-        lines[key] = run_curve(run, x_name, y_name)
-    return lines[key]
+    """One curve of a run; made once, since it is read at many levels and by many."""
+    key = (x_name, y_name)
+    if key not in run.curves:
+        run.curves[key] = curve_from_points(run.points, x_name, y_name)
+    return run.curves[key]
 
 
 def _check(condition: str, levels: Sequence[float]) -> None:
@@ -94,37 +87,29 @@ def read_at(run: ComparedRun, level: float, condition: str = "thrust_gf") -> dic
     return figures
 
 
-def read_one(
-    run: ComparedRun,
-    level: float,
-    name: str,
-    condition: str = "thrust_gf",
-    lines: Lines | None = None,
-) -> Figure:
+def read_one(run: ComparedRun, level: float, name: str, condition: str = "thrust_gf") -> Figure:
     """One figure of a run at one level of a condition: the same as :func:`read_at` gives, without
     reading the others."""
     _check(condition, [level])
     if name not in _QUOTIENTS:
-        return Measured(level) if name == condition else _read(run, name, level, condition, lines)
+        return Measured(level) if name == condition else _read(run, name, level, condition)
     above, below, scale = _QUOTIENTS[name]
     found = {
-        needed: Measured(level)
-        if needed == condition
-        else _read(run, needed, level, condition, lines)
+        needed: Measured(level) if needed == condition else _read(run, needed, level, condition)
         for needed in (above, below)
     }
     return _quotient(found, above, below, scale)
 
 
-def value_of(run: ComparedRun, level: float, name: str, condition: str, lines: Lines) -> float:
+def value_of(run: ComparedRun, level: float, name: str, condition: str) -> float:
     """What :func:`read_one` gives, without its u and many times quicker; NaN where it is absent."""
     if name not in _QUOTIENTS:
         if name == condition:
             return level
-        line = read_line(run, condition, name, lines)
+        line = run_curve(run, condition, name)
         return line.value(level) if isinstance(line, Curve) else math.nan
     above, below, scale = _QUOTIENTS[name]
-    top, bottom = (value_of(run, level, needed, condition, lines) for needed in (above, below))
+    top, bottom = (value_of(run, level, needed, condition) for needed in (above, below))
     return scale * top / bottom if bottom else math.nan
 
 
@@ -138,10 +123,8 @@ def _quotient(found: Mapping[str, Figure], above: str, below: str, scale: float)
     return figure if isinstance(figure, Absent) else figure.scaled(scale)
 
 
-def _read(
-    run: ComparedRun, name: str, level: float, condition: str, lines: Lines | None = None
-) -> Figure:
-    line = read_line(run, condition, name, lines)
+def _read(run: ComparedRun, name: str, level: float, condition: str) -> Figure:
+    line = run_curve(run, condition, name)
     return _with_scatter(run, line, level) if isinstance(line, Curve) else line
 
 

@@ -38,6 +38,14 @@ WHOLE = ("calibration", "assumed_calibration", "gravity", "assumed_offset")
 """Kinds that move every reading of a channel alike."""
 
 
+_WHOLE_OF = tuple(f"{kind}@" for kind in WHOLE)
+
+
+def moves_all(key: str) -> bool:
+    """Whether a component, by its key, moves every reading of a channel alike."""
+    return key.startswith(_WHOLE_OF) or key in WHOLE
+
+
 def component(kind: str, source: str) -> str:
     """The key of a component: ``kind@source``."""
     return f"{kind}@{source}"
@@ -81,9 +89,10 @@ class Measured:
             raise QuantityError(f"A figure must be finite, got {self.value}.", code="not_finite")
         if self.n < 1:
             raise QuantityError(f"A figure needs at least one run, got n = {self.n}.")
-        for name, contribution in self.components.items():
-            if not math.isfinite(contribution):
-                raise QuantityError(f"Uncertainty component {name!r} is not finite.")
+        # Made by the ten thousand: who is to blame is only looked for where somebody is.
+        if not all(map(math.isfinite, self.components.values())):
+            name = next(k for k, part in self.components.items() if not math.isfinite(part))
+            raise QuantityError(f"Uncertainty component {name!r} is not finite.")
 
     @property
     def u(self) -> float:
@@ -107,7 +116,7 @@ class Measured:
     @property
     def scatter(self) -> float:
         """u without what moves a whole channel alike: its gain and its offset."""
-        return math.hypot(*(v for k, v in self.components.items() if kind_of(k) not in WHOLE))
+        return math.hypot(*[v for k, v in self.components.items() if not moves_all(k)])
 
     def scaled(self, factor: float) -> Measured:
         """The figure times an exact number."""

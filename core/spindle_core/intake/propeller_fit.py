@@ -18,6 +18,7 @@ TIGHTEST_MM = -0.02
 STATES = ("good", "caution", "impossible")
 
 LEAST_NUT_SHARE = 0.8
+USUAL_SCREW_MM = 2.0
 LEAST_TIP_CLEARANCE_MM = 10.0
 
 
@@ -93,8 +94,7 @@ def best_stack(
     for count in range(most + 1):
         for chosen in itertools.permutations(dict.fromkeys(rings), count):
             found = propeller_fit(hub, shaft, chosen)
-            bad = sum(STATES.index(item.state) for item in found)
-            tried.append(((not fits(found), bad, count), chosen, found))
+            tried.append(((*badness(found), count), chosen, found))
     _, stack, findings = min(tried, key=lambda item: item[0])
     return stack, findings
 
@@ -102,6 +102,11 @@ def best_stack(
 def fits(findings: Sequence[FitFinding]) -> bool:
     """Whether nothing makes the propeller impossible."""
     return all(finding.state != "impossible" for finding in findings)
+
+
+def badness(findings: Sequence[FitFinding]) -> tuple[bool, int]:
+    """For sorting: whether something is impossible, and how much there is to mind."""
+    return not fits(findings), sum(STATES.index(finding.state) for finding in findings)
 
 
 def _bore(hub: Hub, shaft: Shaft, rings: Sequence[Ring]) -> list[FitFinding]:
@@ -180,20 +185,32 @@ def _holes(hub: Hub, shaft: Shaft) -> list[FitFinding]:
                 "no_holes", "impossible", "The propeller has no holes for the motor's two screws."
             )
         ]
-    screw = shaft.screw_mm if shaft.screw_mm is not None else 2.0
-    off = abs(hub.hole_circle_mm - shaft.hole_circle_mm) / 2.0
-    play = (hub.hole_mm - screw) / 2.0
+    return [
+        hole_meeting(
+            "hole_pattern",
+            hub.hole_circle_mm,
+            hub.hole_mm,
+            on_mm=shaft.hole_circle_mm,
+            screw_mm=shaft.screw_mm,
+        )
+    ]
+
+
+def hole_meeting(
+    code: str, circle_mm: float, hole_mm: float, *, on_mm: float, screw_mm: float | None
+) -> FitFinding:
+    """Two holes on a circle against screws on another [mm]; their thread None: the usual one."""
+    screw = USUAL_SCREW_MM if screw_mm is None else screw_mm
+    off, play = abs(circle_mm - on_mm) / 2.0, (hole_mm - screw) / 2.0
     if play < 0 or off > play + 0.05:
-        return [
-            FitFinding(
-                "hole_pattern",
-                "impossible",
-                f"Holes {hub.hole_mm:g} mm on {hub.hole_circle_mm:g} mm do not meet screws "
-                f"{screw:g} mm on {shaft.hole_circle_mm:g} mm.",
-            )
-        ]
+        return FitFinding(
+            code,
+            "impossible",
+            f"Holes {hole_mm:g} mm on {circle_mm:g} mm do not meet screws "
+            f"{screw:g} mm on {on_mm:g} mm.",
+        )
     state = "good" if play - off <= 0.15 else "caution"
-    return [FitFinding("hole_pattern", state, f"{play - off:.2f} mm of play at the screws.")]
+    return FitFinding(code, state, f"{max(0.0, play - off):.2f} mm of play at the screws.")
 
 
 def tip_clearance(diameter_in: float, *, nearest_mm: float) -> FitFinding:

@@ -11,6 +11,9 @@ from spindle_core.figures.measured import Absent
 DEFAULT_CASE_TIME_CONSTANT_S = 140.0
 """Cooling time constant of a still motor's case, until a soak has measured its own [s]."""
 
+NEAR_AIR_K = 5.0
+"""A case this near to the air counts as cool again [K]."""
+
 
 def cooling_time_s(
     from_c: float, to_c: float, *, ambient_c: float, time_constant_s: float

@@ -7,7 +7,7 @@ two weighings at two lengths, from a weighed off-cut, or from the gauge.
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from spindle_core.errors import QuantityError
@@ -32,6 +32,16 @@ SILICONE_G_PER_M: Mapping[int, float] = {
     30: 0.6,
 }
 """Usual mass of silicone insulation by gauge [g/m]; a bench edits its own table."""
+
+INSULATIONS: Mapping[str, str] = {
+    "silicone": "silicone",
+    "pvc": "PVC",
+    "ptfe": "PTFE",
+    "other": "something else",
+}
+"""What leads are insulated with; only of silicone is there a usual mass by gauge."""
+
+USUAL_INSULATION = "silicone"
 
 GAUGE_RELATIVE_HALF_WIDTH = 0.12
 """How far a lead's real mass may be from its gauge's."""
@@ -112,6 +122,55 @@ def mass_per_length_from_gauge(
     value = awg_area_mm2(gauge) * COPPER_DENSITY_G_PER_CM3 + insulation_g_per_m[gauge]
     half = GAUGE_RELATIVE_HALF_WIDTH * value
     return Measured(value, {"gauge": half / math.sqrt(3.0)}, origin=Origin.ESTIMATED)
+
+
+def mass_per_length_from_table(g_per_m: float, u_g_per_m: float | None) -> Measured:
+    """λ [g/m] as the bench's own table has it for a gauge and an insulation.
+
+    :param u_g_per_m: its standard uncertainty [g/m]; None where nobody said: as wide as a gauge's.
+    :raises QuantityError: a mass that is not above 0, or a negative u.
+    """
+    if not (math.isfinite(g_per_m) and g_per_m > 0) or (u_g_per_m is not None and u_g_per_m < 0):
+        raise QuantityError("A lead has a mass above 0 g/m, and a u that is not negative.")
+    if u_g_per_m is None:
+        half = GAUGE_RELATIVE_HALF_WIDTH * g_per_m
+        return Measured(g_per_m, {"gauge": half / math.sqrt(3.0)}, origin=Origin.ESTIMATED)
+    return Measured(g_per_m, {"lead table": u_g_per_m})
+
+
+OFFCUT_SPREAD = 0.02
+"""Leads of one kind differ by so much between spools, where one off-cut cannot show it."""
+
+
+@dataclass(frozen=True, slots=True)
+class FromOffcuts:
+    """Mass per metre that off-cuts of one kind of lead say [g/m], its standard u, and how many."""
+
+    g_per_m: float
+    u_g_per_m: float
+    n: int
+
+
+def calibrated_from_offcuts(offcuts: Sequence[Measured]) -> FromOffcuts | Absent:
+    """What one's own off-cuts say of a kind of lead.
+
+    u is that of the next lead of this kind, not of their mean: their scatter, or
+    :data:`OFFCUT_SPREAD` where they are too few to show it, beside what each is known to.
+
+    :param offcuts: λ of each [g/m], as :func:`mass_per_length_from_offcut` gives it.
+    """
+    if not offcuts:
+        return Absent("no_offcut", "no off-cut of this kind was weighed")
+    values = [one.value for one in offcuts]
+    count = len(values)
+    mean = math.fsum(values) / count
+    own = math.sqrt(math.fsum(one.u**2 for one in offcuts) / count)
+    spread = OFFCUT_SPREAD * mean
+    if count > 1:
+        squares = math.fsum((value - mean) ** 2 for value in values)
+        spread = max(spread, math.sqrt(squares / (count - 1)))
+    u = math.hypot(spread * math.sqrt(1.0 + 1.0 / count), own / math.sqrt(count))
+    return FromOffcuts(mean, u, count)
 
 
 def mass_at_length(

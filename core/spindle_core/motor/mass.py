@@ -2,7 +2,7 @@
 
 Any number of weighings come in; nut and connectors are taken off where their own mass is known,
 and the leads are brought to one length with the best mass per metre there is: two weighings at
-two lengths, a weighed off-cut, or the gauge.
+two lengths, a weighed off-cut, the bench's own table of leads, or the gauge.
 """
 
 from __future__ import annotations
@@ -17,6 +17,8 @@ from spindle_core.errors import QuantityError
 from spindle_core.figures.measured import Absent, Measured, difference, sample_standard_deviation
 from spindle_core.motor.lead_wire import (
     DEFAULT_LEAD_LENGTH_MM,
+    INSULATIONS,
+    USUAL_INSULATION,
     Weighing,
     mass_at_length,
     mass_per_length_from_gauge,
@@ -40,11 +42,17 @@ class OnTheScale:
 
 @dataclass(frozen=True, slots=True)
 class LeadEvidence:
-    """What else is known of leads, nut and connectors of the sample."""
+    """What else is known of leads, nut and connectors of the sample.
+
+    ``table_g_per_m``: of the bench's own table for leads of this kind; ``insulation``: as it was
+    seen, '' where nobody looked, which is taken for the usual one.
+    """
 
     offcut_mass_g: Measured | None = None
     offcut_length_mm: Measured | None = None
     gauge: int | None = None
+    insulation: str = ""
+    table_g_per_m: Measured | None = None
     nut_g: Measured | None = None
     connectors_g: Measured | None = None
 
@@ -53,8 +61,9 @@ class LeadEvidence:
 class DeclaredMass:
     """Mass at the declared lead length [g], the lead's mass per metre and what that rests on.
 
-    ``lead_from`` is ``two weighings``, ``off-cut``, ``gauge`` or empty; ``used``: index of the
-    weighing that was brought to the length. ``remarks`` say what could not be used and why.
+    ``lead_from`` is ``two weighings``, ``off-cut``, ``the bench's table``, ``gauge`` or empty;
+    ``used``: index of the weighing that was brought to the length. ``remarks`` say what could not
+    be used and why.
     """
 
     mass_g: Measured | Absent
@@ -132,7 +141,15 @@ def _lead(
                 remarks.append(error.message)
     if known.offcut_mass_g is not None and known.offcut_length_mm is not None:
         return mass_per_length_from_offcut(known.offcut_mass_g, known.offcut_length_mm), "off-cut"
-    if known.gauge is not None:
+    if known.table_g_per_m is not None:
+        return known.table_g_per_m, "the bench's table"
+    if known.gauge is not None and known.insulation not in ("", USUAL_INSULATION):
+        kind = INSULATIONS.get(known.insulation, known.insulation)
+        remarks.append(
+            f"What AWG {known.gauge} in {kind} weighs is not known: note it in the bench's table "
+            "of leads, or weigh an off-cut."
+        )
+    elif known.gauge is not None:
         try:
             return mass_per_length_from_gauge(known.gauge), "gauge"
         except QuantityError as error:

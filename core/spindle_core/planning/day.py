@@ -16,13 +16,12 @@ from typing import Final
 
 from spindle_core.errors import QuantityError
 from spindle_core.figures.measured import Absent
-from spindle_core.model.thermal import DEFAULT_CASE_TIME_CONSTANT_S, cooling_time_s
+from spindle_core.model.thermal import DEFAULT_CASE_TIME_CONSTANT_S, NEAR_AIR_K, cooling_time_s
 from spindle_core.planning.next_run import MOTOR_SWAP_MINUTES, PROPELLER_SWAP_MINUTES, RUN_MINUTES
 
 CASE_SHARE: Final = 0.5
 """How much of the winding's predicted rise the case reaches within a run: assumed."""
 
-NEAR_AIR_K: Final = 5.0
 MOST_RUNS: Final = 400
 
 

@@ -16,8 +16,9 @@ import numpy as np
 
 from spindle_core.errors import QuantityError, ReductionError
 from spindle_core.figures.arrays import Floats
-from spindle_core.figures.measured import Measured, last_digit, sample_standard_deviation
+from spindle_core.figures.measured import Absent, Measured, last_digit, sample_standard_deviation
 from spindle_core.figures.quantities import CHANNELS
+from spindle_core.model.thermal import DEFAULT_CASE_TIME_CONSTANT_S, NEAR_AIR_K, cooling_time_s
 from spindle_core.reduction.readings import bursts_of
 from spindle_core.reduction.sheet_checks import (
     SCALE,
@@ -60,7 +61,9 @@ class RowLook:
 
     ``thrust_gf`` above its zero [gf], ``power_w`` [W], ``efficiency_g_per_w`` [gf/W], ``rise_k``
     [K]. ``burst`` of ``bursts`` where rows are averaged; ``mean_thrust_gf`` and ``spread_gf`` (s)
-    on the last of them [gf]. ``findings``: what is wrong with its cells, each naming its column.
+    on the last of them [gf]. ``ready_s``: from reading the motor's temperature until the case is
+    near the air again [s], on the last row that has one. ``findings``: what is wrong with its
+    cells, each naming its column.
     """
 
     thrust_gf: float | None
@@ -71,6 +74,7 @@ class RowLook:
     bursts: int | None = None
     mean_thrust_gf: float | None = None
     spread_gf: float | None = None
+    ready_s: float | None = None
     findings: tuple[SheetFinding, ...] = field(default=())
 
 
@@ -82,6 +86,8 @@ def look_at(
     averaged: bool = False,
     wanted: Sequence[str] = (),
     limits: Sequence[Bounds] = (),
+    air_c: float | None = None,
+    case_time_constant_s: float | None = None,
 ) -> list[RowLook]:
     """What the rows mean so far, and what is wrong with them.
 
@@ -89,6 +95,8 @@ def look_at(
     :param averaged: rows at one throttle are bursts of one point.
     :param wanted: columns that are read in each row; what is owed of them is said.
     :param limits: of motor and gear; what is above the tightest is said.
+    :param air_c: of the day [°C], where no row has it.
+    :param case_time_constant_s: of this motor's case [s]; None: the usual one is assumed.
     :raises QuantityError: a column that is none, or a value that is no number.
     """
     typed = check_cells(rows)
@@ -103,6 +111,7 @@ def look_at(
         _row_look(row, thrust, maxima, tuple(found))
         for row, thrust, found in zip(typed, thrusts, findings, strict=True)
     ]
+    looks = _with_ready(typed, looks, air_c, case_time_constant_s or DEFAULT_CASE_TIME_CONSTANT_S)
     return _with_bursts(typed, looks) if averaged else looks
 
 
@@ -216,6 +225,26 @@ def _row_look(
     before, after = values.get("motor_temp_before_c"), values.get("motor_temp_c")
     rise = None if before is None or after is None else after - before
     return RowLook(thrust, watts, quotient, rise, findings=findings)
+
+
+def _with_ready(
+    rows: Sequence[Typed], looks: Sequence[RowLook], air_c: float | None, time_constant_s: float
+) -> list[RowLook]:
+    """When the motor is cool again, by Newton's law from its last temperature."""
+    found = list(looks)
+    last = max((at for at, row in enumerate(rows) if "motor_temp_c" in row.values), default=None)
+    airs = [row.values["ambient_temp_c"] for row in rows if "ambient_temp_c" in row.values]
+    air = airs[-1] if airs else air_c
+    if last is None or air is None:
+        return found
+    left = cooling_time_s(
+        rows[last].values["motor_temp_c"],
+        air + NEAR_AIR_K,
+        ambient_c=air,
+        time_constant_s=time_constant_s,
+    )
+    found[last] = replace(found[last], ready_s=None if isinstance(left, Absent) else left)
+    return found
 
 
 def _with_bursts(rows: Sequence[Typed], looks: Sequence[RowLook]) -> list[RowLook]:

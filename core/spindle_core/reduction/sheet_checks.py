@@ -24,6 +24,9 @@ SCALE = "scale_g"
 TOTAL = "total_gf"
 """The thrust that somebody added up himself [gf]: checked, never used."""
 
+BEFORE, AFTER = "motor_temp_before_c", "motor_temp_c"
+"""The motor's temperature before a load and after it [°C]."""
+
 RISES_BY = 0.02
 """Volts may rise by this share with the load before somebody is asked [relative]."""
 
@@ -95,6 +98,7 @@ def look_through(
         found = findings[index]
         found += _maxima(rows, index) if maxima else _held(row)
         found += _total(row, geometry)
+        found += _before_at_rest(row)
         found += _charge(row, maxima)
         found += _overruns(row, limits)
     for index, one in _across(rows, thrusts, zero_gf, geometry):
@@ -110,6 +114,13 @@ def _held(row: Typed) -> Iterator[SheetFinding]:
     open_to = sum(row.half_width(n) / abs(typed[n]) for n in names if typed[n])
     for one in check_redundant(typed, tolerance=0.02 + open_to):
         yield SheetFinding(one.field, one.code, one.message, one.impossible)
+
+
+def _before_at_rest(row: Typed) -> Iterator[SheetFinding]:
+    """A temperature before belongs to the load that it comes before."""
+    if row.still and BEFORE in row.values and AFTER not in row.values:
+        message = "How warm it was before stands in the row of the load that follows: move it down."
+        yield SheetFinding(BEFORE, "before_at_rest", message)
 
 
 def _total(row: Typed, geometry: Geometry) -> Iterator[SheetFinding]:

@@ -58,6 +58,17 @@ ATTRIBUTES: Final = (
         "lead_gauge", OUTSIDE, "Gauge of the leads", unit="AWG", low=10, high=34, integer=True
     ),
     Attribute(
+        "lead_insulation",
+        OUTSIDE,
+        "Insulation of the leads",
+        (
+            Choice("silicone", "silicone", "soft, stands the iron"),
+            Choice("pvc", "PVC", "melts at the iron"),
+            Choice("ptfe", "PTFE", "thin and hard, stands heat"),
+            Choice("other", "something else"),
+        ),
+    ),
+    Attribute(
         "lead_length", OUTSIDE, "Length of the leads as they came", unit="mm", low=5, high=600
     ),
     Attribute("nut_mass", OUTSIDE, "Mass of the prop nut", unit="g", low=0.05, high=60),

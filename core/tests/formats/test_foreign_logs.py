@@ -430,3 +430,87 @@ def test_a_line_without_end_is_no_row():
         read_sheet((rows + "x" * 100_001 + "\n").encode())
     assert (refused.value.code, refused.value.line) == ("long_line", 22)
     assert len(read_sheet((rows + "1," + "9" * 99_000 + "\n").encode()).rows) == 21
+
+
+TWO_CELLS = """t,left,right,volts,amps
+0,1.0,0.5,16.0,0.1
+0.1,3.0,2.5,15.8,10.0
+0.2,,2.5,15.6,20.0
+0.3,1.0,0.5,16.0,0.1
+"""
+
+
+def together(how="plus", other="right", unit="N", channel="thrust_gf", column="left"):
+    return LogMapping(
+        {
+            "t": ColumnMapping("time_s", "s"),
+            column: ColumnMapping(channel, unit, how=how, other=other),
+        }
+    )
+
+
+def test_two_cells_share_the_thrust_and_a_gap_in_either_is_one():
+    [log] = read_foreign(TWO_CELLS.encode(), together())
+    newtons = log.channels["thrust_gf"] * 9.80665e-3
+    assert newtons.tolist() == pytest.approx([1.5, 5.5, np.nan, 1.5], nan_ok=True)
+    [log] = read_foreign(TWO_CELLS.encode(), together("minus"))
+    assert log.channels["thrust_gf"][1] * 9.80665e-3 == pytest.approx(0.5)
+    # The second column is carried along as the text that it was.
+    assert log.extra["right"][2] == "2.5"
+
+
+def test_volts_times_amps_are_watts_and_a_reversed_sum_is_turned_as_a_whole():
+    watts = together("times", "amps", "W", "power_w", "volts")
+    [log] = read_foreign(TWO_CELLS.encode(), watts)
+    assert log.channels["power_w"].tolist() == pytest.approx([1.6, 158.0, 312.0, 1.6])
+    sheet = read_sheet(TWO_CELLS.encode())
+    shown = {one.column: one for one in previews(sheet, watts)}
+    assert (shown["volts"].low, shown["volts"].high) == (pytest.approx(1.6), pytest.approx(312.0))
+    turned = LogMapping(
+        {
+            "t": ColumnMapping("time_s", "s"),
+            "left": ColumnMapping("thrust_gf", "gf", negate=True, how="plus", other="right"),
+        }
+    )
+    [log] = read_foreign(TWO_CELLS.encode(), turned)
+    assert log.channels["thrust_gf"][0] == -1.5
+
+
+@pytest.mark.parametrize(
+    ("how", "other", "unit", "channel"),
+    [
+        ("divided", "right", "N", "thrust_gf"),
+        ("plus", "", "N", "thrust_gf"),
+        ("", "right", "N", "thrust_gf"),
+        ("plus", "left", "N", "thrust_gf"),
+        ("plus", "right", "°F", "motor_temp_c"),
+    ],
+)
+def test_what_cannot_be_taken_together_is_refused(how, other, unit, channel):
+    with pytest.raises(MappingError) as caught:
+        together(how, other, unit, channel)
+    assert caught.value.code == "combined"
+
+
+def test_the_time_is_one_column():
+    with pytest.raises(MappingError, match="cannot be taken together"):
+        LogMapping({"t": ColumnMapping("time_s", "s", how="plus", other="right")})
+
+
+def test_a_second_column_that_is_not_there_is_named_and_one_of_words_too():
+    with pytest.raises(MappingError, match="no column 'centre'"):
+        read_foreign(TWO_CELLS.encode(), together(other="centre"))
+    sheet = read_sheet(TWO_CELLS.encode())
+    assert previews(sheet, together(other="centre"))[1].remark == "'centre' is not in the file"
+    wrong = TWO_CELLS.replace("3.0,2.5", "3.0,much")
+    with pytest.raises(LogFormatError) as caught:
+        read_foreign(wrong.encode(), together())
+    assert (caught.value.line, caught.value.column) == (3, "right")
+
+
+def test_what_is_taken_together_goes_through_its_file():
+    mapping = together("minus")
+    again = mapping_from_json(mapping_to_json(mapping))
+    assert again.columns["left"] == mapping.columns["left"]
+    plain = json.loads(mapping_to_json(mapping.with_column("left", "thrust_gf", "gf")))
+    assert "how" not in plain["columns"]["left"]

@@ -334,3 +334,43 @@ def test_the_scales_digit_goes_through_the_lever(grams, step):
     log = sheet_log([row(50, cells[0]), row(100, cells[1])], geometry=arm)
     assert log.thrust_step_gf == pytest.approx(step * 112 / 168)
     assert sheet_log([{"current_a": 5.0}], geometry=arm).thrust_step_gf is None
+
+
+def test_the_last_row_with_a_temperature_says_when_the_motor_is_cool_again():
+    rows = [
+        {"throttle_pct": 0, "scale_g": 0.0},
+        {"throttle_pct": 100, "scale_g": 900.0, "motor_temp_c": 60.0},
+        {"throttle_pct": 100, "scale_g": 900.0, "motor_temp_c": 45.0, "ambient_temp_c": 20.0},
+        {"throttle_pct": 0, "scale_g": 0.0},
+    ]
+    looks = look_at(rows, geometry=PLAIN, maxima=False)
+    # 140 s · ln(25 ÷ 5)
+    assert [one.ready_s for one in looks] == [None, None, pytest.approx(225.3, abs=0.1), None]
+    own = look_at(rows, geometry=PLAIN, maxima=False, case_time_constant_s=100.0)
+    assert own[2].ready_s == pytest.approx(160.9, abs=0.1)
+
+
+def test_cool_already_is_0_and_without_the_air_nobody_can_tell():
+    rows = [{"throttle_pct": 100, "scale_g": 900.0, "motor_temp_c": 24.0}]
+    look = lambda **more: look_at(rows, geometry=PLAIN, maxima=False, **more)[0].ready_s  # noqa: E731
+    assert look() is None
+    assert look(air_c=20.0) == 0.0
+    assert look(air_c=18.0) == pytest.approx(140.0 * math.log(6.0 / 5.0))
+    # A row's own air goes before the day's.
+    rows[0] = {**rows[0], "ambient_temp_c": 20.0}
+    assert look(air_c=-5.0) == 0.0
+
+
+def test_a_temperature_before_in_a_row_at_rest_is_asked_down_to_its_load():
+    rows = [
+        {"throttle_pct": 0, "scale_g": 0.0, "motor_temp_before_c": 21.0},
+        {"throttle_pct": 100, "scale_g": 900.0, "motor_temp_c": 40.0},
+    ]
+
+    def codes():
+        looks = look_at(rows, geometry=PLAIN, maxima=False)
+        return [[found.code for found in one.findings] for one in looks]
+
+    assert codes() == [["before_at_rest"], []]
+    rows[1]["motor_temp_before_c"] = rows[0].pop("motor_temp_before_c")
+    assert codes() == [[], []]

@@ -21,6 +21,7 @@ class SessionSerializer(serializers.Serializer):
 
     user = UserSerializer(allow_null=True)
     demo = serializers.BooleanField()
+    time_zone = serializers.CharField(help_text="Of the bench: every day and hour is told in it.")
     second_factor_due = serializers.BooleanField(
         help_text="A second factor has to be set up before anything else."
     )

@@ -44,7 +44,12 @@ from spindle_server.api.inputs import typed, typed_from
 def _session(request: Request, user: object) -> Response:
     shown = user if isinstance(user, User) else None
     due = shown is not None and bool(request._request.session.get(DUE))
-    found = {"user": shown, "demo": settings.DEMO, "second_factor_due": due}
+    found = {
+        "user": shown,
+        "demo": settings.DEMO,
+        "time_zone": settings.TIME_ZONE,
+        "second_factor_due": due,
+    }
     return Response(SessionSerializer(found).data)
 
 

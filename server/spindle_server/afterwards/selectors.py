@@ -19,8 +19,8 @@ from spindle_server.afterwards.services import core_flight, due
 from spindle_server.match.models import Craft
 from spindle_server.motors.models import Incident, MotorModel, Preparation, Sample
 from spindle_server.runs.models import Run
-from spindle_server.runs.ran import ran_run
 from spindle_server.runs.stated import figure_json
+from spindle_server.runs.taken import ran_runs
 
 WEAR_HOURS = 1.0
 """Of use after which a sample is held against its first runs, unless others are asked for."""
@@ -209,13 +209,11 @@ def _wear(samples: Sequence[Sample], hours: dict[int, Used], after: float) -> li
         .filter(reduction__error="")
         .exclude(review="rejected")
         .order_by("started_at", "pk")
-        .select_related("sample", "propeller__maker", "supply", "stand", "reduction")
-        .prefetch_related("figures")
     )
     runs = []
-    for run in rows:
+    for run, ran in ran_runs(rows):
         day = timezone.localtime(run.started_at).date() - datetime.timedelta(days=1)
-        runs.append(UsedRun(ran_run(run), hours[run.sample_id].until(day)))
+        runs.append(UsedRun(ran, hours[run.sample_id].until(day)))
     return wear(runs, after)
 
 

@@ -16,6 +16,7 @@ from spindle_bench.errors import BenchError, UnreachableError
 from spindle_core.errors import CoreError, LogFormatError
 from spindle_server.errors import ServiceError
 from spindle_server.records.meeting import NO_MAJORITY, met_another, number_of
+from spindle_server.records.reading_copy import AWAY
 
 DATABASE_AWAY = "The database does not answer. What you typed is still here; try again in a moment."
 
@@ -75,7 +76,7 @@ def database_trouble(error: OperationalError | InterfaceError) -> dict[str, Any]
         return error_body(MET_ANOTHER, OTHERS_WROTE)
     if number_of(error) == NO_MAJORITY:
         return error_body("no_majority", WITHOUT_MAJORITY)
-    return error_body("database_away", DATABASE_AWAY)
+    return error_body(AWAY, DATABASE_AWAY)
 
 
 def _answer_framework_error(error: Exception) -> Response | None:

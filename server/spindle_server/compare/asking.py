@@ -13,8 +13,8 @@ from spindle_server.compare.changes import changes_of
 from spindle_server.compare.correcting import at_nominal
 from spindle_server.errors import ServiceError
 from spindle_server.runs.models import Run
-from spindle_server.runs.ran import ran_run
 from spindle_server.runs.selectors import with_results
+from spindle_server.runs.taken import ran_run
 
 MOST_RUNS = 160
 MOST_SUBJECTS = 40

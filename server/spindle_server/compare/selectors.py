@@ -26,12 +26,12 @@ from spindle_core.compare.subjects import (
     spread_between_samples,
     told_crossings,
 )
-from spindle_core.compare.table import Lines
 from spindle_core.errors import CoreError
 from spindle_core.figures.measured import Absent
 from spindle_core.figures.repeats import PooledSpread
 from spindle_core.run.stand import ASSUMED_REPEATABILITY
 from spindle_server.compare.asking import AskedComparison, read_asked
+from spindle_server.compare.warmth import warmth
 from spindle_server.errors import ServiceError
 from spindle_server.identification.models import Identified
 from spindle_server.runs.as_core import conditions_of
@@ -82,16 +82,15 @@ def _look(asked: AskedComparison) -> dict[str, Any]:
     base = asked.baseline if asked.baseline is not None else chosen[0].pk
     held = f"run {base}" if asked.against == "baseline" else None
     levels = _levels(asked, found)
-    lines: Lines = {}
     try:
         rows = comparison_rows(
-            found, held, levels, margin=DEFAULT_MARGIN, condition=asked.condition, lines=lines
+            found, held, levels, margin=DEFAULT_MARGIN, condition=asked.condition
         )
     except CoreError as error:
         fields = {"levels": [error.message]} if error.code != "baseline" else {}
         raise ServiceError(error.message, code=error.code, fields=fields) from error
     drawn = found[:MOST_DRAWN]
-    pooled = {axes: spread_between_samples(found, *axes, lines) for axes in asked.axes}
+    pooled = {axes: spread_between_samples(found, *axes) for axes in asked.axes}
     one_stand = len({run.stand_id for run in chosen}) == 1 and chosen[0].stand_id is not None
     reference = next((one for one in found if one.holds(f"run {base}")), found[0])
     told = factors([conditions_of(run, one.core) for run, one in zip(chosen, ran, strict=True)])
@@ -107,7 +106,7 @@ def _look(asked: AskedComparison) -> dict[str, Any]:
         "margin_pct": 100.0 * DEFAULT_MARGIN,
         "axes": [{"x_name": x, "y_name": y} for x, y in asked.axes],
         "curves": [
-            [curve_json(one, axes, not one_stand, pooled[axes], lines) for axes in asked.axes]
+            [curve_json(one, axes, not one_stand, pooled[axes]) for axes in asked.axes]
             for one in drawn
         ],
         "band": (
@@ -116,14 +115,15 @@ def _look(asked: AskedComparison) -> dict[str, Any]:
             else "the whole u, with each stand's gain"
         ),
         "rows": [_row(row) for row in rows],
-        "crossings": _crossings(drawn, pooled, lines),
-        "envelope": _envelope(drawn, lines),
-        "feel": [_feel(feel) for feel in feel_of(drawn, reference, lines)],
+        "crossings": _crossings(drawn, pooled),
+        "envelope": _envelope(drawn),
+        "feel": [_feel(feel) for feel in feel_of(drawn, reference)],
         "factors": [
             {"name": f.name, "values": _by_subject(f.values, found, ran), "state": f.state}
             for f in told
         ],
         "confounded": confounded(told),
+        "warmth": warmth(chosen, ran),
         "correction": [_correction(pk, one) for pk, one in changed.items()],
         "remarks": _remarks(chosen),
     }
@@ -166,11 +166,11 @@ def _subject(subject: Subject, by_pk: dict[int, Run], drawn: bool) -> dict[str, 
 
 
 def curve_json(
-    subject: Subject, axes: tuple[str, str], whole: bool, pooled: PooledSpread | None, lines: Lines
+    subject: Subject, axes: tuple[str, str], whole: bool, pooled: PooledSpread | None
 ) -> dict[str, Any]:
     """A subject's curve as the charts take it; ``whole``: with the gain of its stand in u."""
     x_name, y_name = axes
-    found = mean_curve(subject, x_name, y_name, whole_u=whole, pooled=pooled, lines=lines)
+    found = mean_curve(subject, x_name, y_name, whole_u=whole, pooled=pooled)
     if isinstance(found, Absent):
         return {"x_name": x_name, "y_name": y_name, "x": [], "y": [], "u": [], "points": [],
                 "reason": found.note or found.reason}  # fmt: skip
@@ -190,15 +190,13 @@ def curve_json(
 
 
 def _crossings(
-    drawn: Sequence[Subject], axes: Mapping[tuple[str, str], PooledSpread | None], lines: Lines
+    drawn: Sequence[Subject], axes: Mapping[tuple[str, str], PooledSpread | None]
 ) -> list[dict[str, Any]]:
     """Of the drawn curves, chart by chart; at equal thrust gf/W crosses where power does."""
     found = []
     for (x_name, y_name), pooled in axes.items():
         read = "power_w" if (x_name, y_name) == OVER_THRUST else y_name
-        for a, b, crossing in told_crossings(
-            drawn, x_name=x_name, y_name=read, pooled=pooled, lines=lines
-        ):
+        for a, b, crossing in told_crossings(drawn, x_name=x_name, y_name=read, pooled=pooled):
             found.append(
                 {
                     "a": int(a.removeprefix("run ")),
@@ -213,7 +211,7 @@ def _crossings(
     return found
 
 
-def _envelope(drawn: Sequence[Subject], lines: Lines) -> list[dict[str, Any]]:
+def _envelope(drawn: Sequence[Subject]) -> list[dict[str, Any]]:
     """Of one motor's propellers the thriftiest along the thrust; empty where motors are several."""
     if len({one.motor for one in drawn}) != 1 or len({one.load.propeller for one in drawn}) < 2:
         return []
@@ -223,7 +221,7 @@ def _envelope(drawn: Sequence[Subject], lines: Lines) -> list[dict[str, Any]]:
             "high": stretch.high,
             "best": [int(key.removeprefix("run ")) for key in stretch.best],
         }
-        for stretch in envelope(drawn, lines=lines)
+        for stretch in envelope(drawn)
     ]
 
 

@@ -135,6 +135,30 @@ class CorrectionSerializer(serializers.Serializer):
     reason = serializers.CharField(allow_blank=True)
 
 
+class WarmedSerializer(serializers.Serializer):
+    """How warm one run's motor got. ``span_s``: null where rows have no times."""
+
+    run = serializers.IntegerField()
+    before = StatedFigureSerializer()
+    after = StatedFigureSerializer()
+    rise = StatedFigureSerializer()
+    air_c = serializers.FloatField(allow_null=True)
+    span_s = serializers.FloatField(allow_null=True)
+    readings = serializers.IntegerField()
+    runs_before = serializers.IntegerField()
+
+
+class WarmthSerializer(serializers.Serializer):
+    """Runs whose motor had a thermometer. ``refused``: why they are not compared; ``unknown``:
+    what nobody noted; ``against``: rise above that of the first; ``more``: left out for room."""
+
+    runs = WarmedSerializer(many=True)
+    more = serializers.IntegerField()
+    refused = serializers.CharField(allow_blank=True)
+    unknown = serializers.ListField(child=serializers.CharField())
+    against = StatedFigureSerializer(many=True)
+
+
 class ComparisonSerializer(serializers.Serializer):
     """Subjects against each other."""
 
@@ -156,6 +180,7 @@ class ComparisonSerializer(serializers.Serializer):
     feel = FeelSerializer(many=True)
     factors = FactorSerializer(many=True)
     confounded = serializers.ListField(child=serializers.CharField())
+    warmth = WarmthSerializer(allow_null=True)
     correction = CorrectionSerializer(many=True)
     remarks = serializers.ListField(child=serializers.CharField())
 

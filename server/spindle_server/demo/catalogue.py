@@ -31,6 +31,8 @@ class DemoMotor:
     winding: str = "single"
     base: str = "open"
     magnet: str = "arc"
+    loads: tuple[tuple[int, str, float, float, float], ...] = ()
+    """Of the maker's page: cells, propeller, thrust [gf], current [A], power [W]."""
 
     @property
     def full_name(self) -> str:
@@ -93,6 +95,8 @@ MOTORS = (
         },
         _GOOD,
         winding="multi",
+        # The last row is a slip of its page: five cells have no 24 V.
+        loads=((4, "5.1x4.2x3", 1290.0, 33.0, 520.0), (5, "5.1x4.2x3", 1650.0, 41.0, 985.0)),
     ),
     DemoMotor(
         "Ostrel",
@@ -270,6 +274,34 @@ SUPPLIES: tuple[dict[str, Any], ...] = (
         "cells": 4,
         "capacity_mah": 3000.0,
         "note": "never measured",
+    },
+)
+
+JOINED_SUPPLY: dict[str, Any] = {"name": "Packs 4-1 + 4-2", "joined": "parallel"}
+JOINED_PACKS = ("Pack 4-1", "Pack 4-2")
+
+ADAPTERS: tuple[dict[str, Any], ...] = (
+    {"name": "Ring 5 to 8", "kind": "ring", "inner_mm": 5.02, "outer_mm": 7.98, "height_mm": 6.5},
+    {
+        "name": "Collet 3 to 3.2",
+        "kind": "collet",
+        "least_mm": 2.95,
+        "most_mm": 3.2,
+        "grip_mm": 8.0,
+        "stud_mm": 5.0,
+        "free_length_mm": 13.0,
+        "nut_mm": 5.0,
+        "washer_mm": 0.5,
+    },
+    {
+        "name": "Stud for 9 mm",
+        "kind": "bolt_on",
+        "hole_circle_mm": 9.0,
+        "hole_mm": 2.2,
+        "stud_mm": 5.0,
+        "free_length_mm": 12.0,
+        "nut_mm": 5.0,
+        "note": "its bore was never measured",
     },
 )
 

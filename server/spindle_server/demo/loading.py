@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import datetime
 import multiprocessing
 import secrets
 import uuid
@@ -36,6 +37,7 @@ from spindle_server.demo.verdicts import load_verdicts, publish_verdicts
 from spindle_server.identification.knowing import as_rows, density_of, expected
 from spindle_server.identification.rebuilding import rebuild_stale
 from spindle_server.imports.inbox import inbox_folder
+from spindle_server.motors.claimed_loads import add_claimed_load
 from spindle_server.motors.models import MotorModel, Sample
 from spindle_server.motors.services import put_claim, take_in_motor
 from spindle_server.publish.packs import make_waiting
@@ -45,6 +47,9 @@ from spindle_server.runs.services import review_run
 from spindle_server.runs.store import DatabaseRunStore
 
 Say = Callable[[str], None]
+
+PAGE_OF = datetime.date(2026, 8, 14)
+"""When the maker's page said what it says."""
 
 
 def load_demo(say: Say) -> list[dict[str, str]]:
@@ -116,6 +121,18 @@ def _fill(actor: User, motor: MotorModel, demo: DemoMotor, index: int) -> None:
         put_claim(actor=actor, motor=motor, quantity=quantity, value=value, source="box label")
     for quantity, words in demo.words.items():
         put_claim(actor=actor, motor=motor, quantity=quantity, words=words, source="box label")
+    for cells, propeller, thrust_gf, current_a, power_w in demo.loads:
+        add_claimed_load(
+            actor=actor,
+            motor=motor,
+            source="web page",
+            stated_on=PAGE_OF,
+            cells=cells,
+            propeller=propeller,
+            thrust_gf=thrust_gf,
+            current_a=current_a,
+            power_w=power_w,
+        )
     fill_parcel(actor, motor, demo, index)
     take_apart(actor, motor, demo)
     take_photos(actor, motor.samples.all()[0], demo)

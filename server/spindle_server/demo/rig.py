@@ -12,8 +12,9 @@ from spindle_server.accounts.models import User
 from spindle_server.demo import catalogue
 from spindle_server.demo.simulated_runs import SEASON_BEGINS
 from spindle_server.records.writes import acting
+from spindle_server.rig.adapters import add_adapter
 from spindle_server.rig.driving import add_esc, add_supply
-from spindle_server.rig.models import Stand
+from spindle_server.rig.models import Stand, Supply
 from spindle_server.rig.services import add_propeller, change_propeller
 from spindle_server.rig.stands import (
     add_calibration,
@@ -39,6 +40,10 @@ def fill_rig(actor: User) -> None:
             )
     for supply in catalogue.SUPPLIES:
         add_supply(actor=actor, **supply)
+    packs = [Supply.objects.get(name=name).pk for name in catalogue.JOINED_PACKS]
+    add_supply(actor=actor, kind="pack", packs=packs, **catalogue.JOINED_SUPPLY)
+    for adapter in catalogue.ADAPTERS:
+        add_adapter(actor=actor, **adapter)
     for esc in catalogue.ESCS:
         add_esc(actor=actor, **esc)
     with acting(actor):

@@ -12,8 +12,11 @@ class IdentificationConfig(AppConfig):
         """Join what runs offer."""
         from spindle_server.identification import rebuilding
         from spindle_server.runs.as_core import LEARNT
-        from spindle_server.runs.signals import evidence_changed
+        from spindle_server.runs.signals import evidence_changed, evidence_settled
+        from spindle_server.work.services import GOES_ON
 
         evidence_changed.connect(rebuilding.on_evidence, dispatch_uid="identification")
+        evidence_settled.connect(rebuilding.on_settled, dispatch_uid="identification")
+        GOES_ON[rebuilding.FIT] = rebuilding.fit_stale
         if rebuilding.learnt_of not in LEARNT:
             LEARNT.append(rebuilding.learnt_of)

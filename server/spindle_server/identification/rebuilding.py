@@ -4,9 +4,11 @@ from __future__ import annotations
 
 import logging
 from collections.abc import Iterable
+from contextlib import suppress
 from typing import Any
 
 from django.db import transaction
+from django_tasks import task
 
 import spindle_core
 from spindle_core.errors import CoreError
@@ -26,16 +28,28 @@ from spindle_core.identification.motor import MotorFit, identify_motor
 from spindle_core.identification.propeller import identify_propeller
 from spindle_core.planning.known import winding_k_per_w
 from spindle_core.reduction.kinds import KINDS
+from spindle_server.errors import ConflictError
 from spindle_server.identification.models import Identified, KeptEvidence
 from spindle_server.motors.models import Sample
 from spindle_server.rig.models import Propeller
 from spindle_server.runs.as_core import StandsByDay, run_facts, run_trace
 from spindle_server.runs.models import Run
 from spindle_server.runs.reducing import inputs_hash, reduce_run
+from spindle_server.runs.signals import more_follow
+from spindle_server.work.doing import Progress, StoppedError, doing
+from spindle_server.work.services import ask_for
 
 logger = logging.getLogger(__name__)
 
 DIGITS = 6
+LEFT_BY_A_FAILURE = 6
+
+FIT = "Fit what has many runs again"
+
+MANY_RUNS = 300
+"""A fit that rests on more runs than this takes seconds, and is not made while somebody waits;
+until it is made the former one serves."""
+
 LEARNT_COLUMNS = ("resistance_ohm", "resistance_u_ohm")
 WITH = ("sample__motor__maker", "propeller__maker", "supply", "stand", "esc", "reduction")
 
@@ -51,10 +65,13 @@ def on_evidence(sender: type[Run], *, run: Run, reduced: bool, **kwargs: Any) ->
     things: list[dict[str, Any]] = [{"sample_id": run.sample_id}]
     if run.propeller_id is not None:
         things.append({"propeller_id": run.propeller_id})
-    for thing in things:
-        Identified.objects.update_or_create(**thing, defaults={"stale": True})
-    # The run is in the record whatever comes of its fit; what stays stale is fitted next time.
-    transaction.on_commit(rebuild_stale, robust=True)
+    marked = [
+        Identified.objects.update_or_create(**thing, defaults={"stale": True})[0].pk
+        for thing in things
+    ]
+    if not more_follow():
+        # The run is in the record whatever comes of its fit; what stays stale is fitted next time.
+        transaction.on_commit(lambda: _rebuild_now(marked), robust=True)
 
 
 def _rests_on(run: Run) -> bool:
@@ -81,6 +98,63 @@ def rebuild_stale() -> int:
     :returns: how many were fitted.
     """
     return sum(rebuild(stale_ones(samples=samples)) for samples in (True, False))
+
+
+def fit_again(*, propellers: Iterable[int] = ()) -> None:
+    """Fit propellers again once what is being written is in the record."""
+    marked = [
+        Identified.objects.update_or_create(propeller_id=pk, defaults={"stale": True})[0].pk
+        for pk in propellers
+    ]
+    transaction.on_commit(lambda: _rebuild_now(marked), robust=True)
+
+
+def _rebuild_now(marked: list[int]) -> None:
+    """Fit these, sample before propeller, and what little an earlier failure may have left: the
+    many that a new core leaves are not for somebody who waits, nor one that rests on many runs."""
+    heavy = _heavy(marked)
+    rebuild([pk for pk in marked if pk not in heavy])
+    left = [*stale_ones(samples=True), *stale_ones(samples=False)]
+    if len(left) <= LEFT_BY_A_FAILURE:
+        rebuild([pk for pk in left if pk not in heavy | _heavy(left)])
+    if heavy:
+        # Where it is being done already, it looks for more before it ends.
+        with suppress(ConflictError):
+            ask_for(actor=None, title=FIT, task=fit_stale)
+
+
+def _heavy(numbers: list[int]) -> set[int]:
+    """Those that rest on many runs, as far as an earlier fit says."""
+    rows = Identified.objects.filter(pk__in=numbers).values_list("pk", "runs")
+    return {pk for pk, runs in rows if len(runs or []) > MANY_RUNS}
+
+
+@task()
+def fit_stale(work: int) -> None:
+    """Fit whatever is stale, until nothing is."""
+    try:
+        with doing(work) as progress:
+            fitted = 0
+            while numbers := [*stale_ones(samples=True), *stale_ones(samples=False)]:
+                progress.of(len(numbers), "fits")
+                for done, pk in enumerate(numbers, start=1):
+                    fitted += rebuild([pk])
+                    progress.step(done)
+            progress.say(f"{fitted} fits are made again.")
+    except StoppedError:
+        return
+
+
+def on_settled(sender: Any, *, progress: Progress, **kwargs: Any) -> None:
+    """Many runs were reduced anew: fit what rests on them, telling how far it is."""
+    mark_old()
+    for samples, unit in ((True, "samples"), (False, "propellers")):
+        numbers = stale_ones(samples=samples)
+        if numbers:
+            progress.of(len(numbers), unit)
+        for done, pk in enumerate(numbers, start=1):
+            rebuild([pk])
+            progress.step(done)
 
 
 def stale_ones(*, samples: bool) -> list[int]:

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from spindle_core.errors import CoreError
 from spindle_core.intake.propeller_code import propeller_readings
 from spindle_server.imports.models import KnownName
-from spindle_server.motors.models import MotorModel, Sample
+from spindle_server.motors.models import Merged, MotorModel, Sample
 from spindle_server.rig.models import Propeller, Supply
 
 MOST_LETTERS = 160
@@ -76,10 +76,24 @@ def _sample(header: Mapping[str, str]) -> Sample | None:
         for motor in MotorModel.objects.select_related("maker")
         if name in (plain(motor.full_name), plain(motor.name))
     ]
+    if not motors and (merged := _merged("motor", name)) is not None:
+        motors = list(MotorModel.objects.filter(pk=merged.stays))
+        # Its samples were marked otherwise then, and one without a mark may be either's.
+        mark = merged.marks.get(mark, "") if mark else ""
+        if not mark and len(merged.marks) == 1:
+            mark = next(iter(merged.marks.values()))
+        if not mark:
+            return None
     if len(motors) != 1:
         return None
     samples = Sample.objects.filter(motor=motors[0], **({"mark": mark} if mark else {}))
     return samples.first() if samples.count() == 1 else None
+
+
+def _merged(thing: str, words: str) -> Merged | None:
+    """What was called so before it became part of another; None where that were several."""
+    rows = [row for row in Merged.objects.filter(thing=thing) if plain(row.gone_name) == words]
+    return rows[0] if len(rows) == 1 else None
 
 
 def _propeller(words: str) -> Propeller | None:
@@ -87,6 +101,8 @@ def _propeller(words: str) -> Propeller | None:
         return None
     rows = list(Propeller.objects.select_related("maker"))
     named = [row for row in rows if plain(row.full_name) == words]
+    if not named and (merged := _merged("propeller", words)) is not None:
+        named = [row for row in rows if row.pk == merged.stays]
     if not named:
         try:
             readings = propeller_readings(words)

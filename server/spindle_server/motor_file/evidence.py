@@ -80,9 +80,8 @@ def against_claims(motor: MotorModel, measured: dict[str, Evidence]) -> list[dic
     for claim in motor.claims.all():
         known = CLAIMS[claim.quantity]
         if claim.value is not None and claim.quantity in measured:
-            rows.append(
-                _row(claim.quantity, known.label, known.unit, claim.value, claim.source, measured)
-            )
+            row = _row(claim.quantity, known.label, known.unit, claim.value, claim.source, measured)
+            rows.append({**row, "stated_on": claim.stated_on})
     return rows
 
 
@@ -97,6 +96,7 @@ def _row(
         "unit": unit,
         "said": said,
         "source": source,
+        "stated_on": None,
         "measured": figure_json(found.figure),
         "measured_from": found.rests_on,
         "deviation_pct": figure_json(held.deviation_pct),

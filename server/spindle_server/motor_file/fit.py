@@ -7,20 +7,21 @@ from typing import Any
 
 from spindle_core.errors import CoreError
 from spindle_core.intake.mounting_screw import ScrewReach, screw_reach
-from spindle_core.intake.propeller_fit import (
-    FitFinding,
-    Hub,
-    Ring,
-    Shaft,
-    best_stack,
-    fits,
-    tip_clearance,
-)
+from spindle_core.intake.prop_adapters import Adapter, Seat, below_the_mount, best_mounting
+from spindle_core.intake.propeller_fit import FitFinding, Hub, Ring, Shaft, fits, tip_clearance
 from spindle_core.motor.lead_wire import lead_reach
 from spindle_server.motors.models import MotorModel, PartInBox, Sample
+from spindle_server.rig.adapters import at_hand
 from spindle_server.rig.models import Propeller
 from spindle_server.rig.selectors import declaration
 from spindle_server.teardown.known import Known, known_of
+
+FIT_OUTCOMES = [
+    ("good", "Good"),
+    ("caution", "With care"),
+    ("impossible", "Impossible"),
+    ("unknown", "Not known"),
+]
 
 
 @dataclass(frozen=True)
@@ -38,6 +39,7 @@ def fit(motor: MotorModel, sample: Sample | None, asked: Asked) -> dict[str, Any
     known, declared = known_of(motor), declaration()
     arm = declared.arm_thickness_mm if asked.arm_thickness_mm is None else asked.arm_thickness_mm
     parts = list(PartInBox.objects.filter(parcel__motor=motor))
+    around = _surroundings(parts, declared.nearest_part_mm)
     return {
         "arm_thickness_mm": arm,
         "thread_depth_mm": known.number("thread_depth", sample),
@@ -47,7 +49,8 @@ def fit(motor: MotorModel, sample: Sample | None, asked: Asked) -> dict[str, Any
         "screws": _screws(known, sample, parts, asked, arm),
         "leads": _leads(known, sample, asked.lead_needed_mm),
         "shaft": _shaft_json(known, sample),
-        "propellers": _propellers(known, sample, parts, declared.nearest_part_mm),
+        "adapters_at_hand": around.at_hand,
+        "propellers": _propellers(carrier_of(known, sample, arm), around),
     }
 
 
@@ -128,20 +131,42 @@ def _lead_length_now(known: Known, sample: Sample | None) -> float | None:
     return known.number("lead_length", sample)
 
 
-def _shaft_of(known: Known, sample: Sample | None) -> Shaft | None:
+@dataclass(frozen=True)
+class Carrier:
+    """Where the propeller goes: the shaft there and the bell's screw holes, and what to mind.
+
+    ``shaft`` None: nothing sticks out there. ``missing``: what has to be measured first.
+    """
+
+    shaft: Shaft | None
+    seat: Seat
+    findings: list[FitFinding]
+    missing: str = ""
+
+
+def carrier_of(known: Known, sample: Sample | None, arm_mm: float) -> Carrier:
+    below = known.choice("shaft_side", sample) == "base"
+    seat = Seat(known.number("prop_hole_circle", sample), known.number("prop_hole_thread", sample))
     diameter = known.number("shaft_diameter", sample)
     free = known.number("shaft_free_length", sample)
-    if diameter is None or not free:
-        return None
+    if diameter is None or free is None:
+        return Carrier(None, seat, [], "Measure the shaft and its free length.")
+    if free <= 0:
+        return Carrier(None, seat, [])
     held = known.choice("prop_hold", sample)
-    return Shaft(
+    shaft = Shaft(
         diameter,
         free,
         nut_mm=(known.number("nut_height", sample) or 0.0) if held != "two_screws" else 0.0,
         washer_mm=known.number("washer_height", sample) or 0.0,
-        hole_circle_mm=known.number("prop_hole_circle", sample),
-        screw_mm=known.number("prop_hole_thread", sample),
+        hole_circle_mm=seat.hole_circle_mm,
+        screw_mm=seat.screw_mm,
     )
+    if not below:
+        return Carrier(shaft, seat, [])
+    # The bell's screw holes are on the other side of the arm.
+    left, found = below_the_mount(shaft, arm_thickness_mm=arm_mm)
+    return Carrier(left, Seat(), found)
 
 
 def _shaft_json(known: Known, sample: Sample | None) -> dict[str, Any]:
@@ -155,28 +180,44 @@ def _shaft_json(known: Known, sample: Sample | None) -> dict[str, Any]:
     }
     return {
         **{name: known.number(key, sample) for name, key in names.items()},
+        "side": known.choice("shaft_side", sample) or "",
         "hold": known.choice("prop_hold", sample) or "",
     }
 
 
-def _propellers(
-    known: Known, sample: Sample | None, parts: list[PartInBox], nearest_part_mm: float | None
-) -> list[dict[str, Any]]:
-    shaft = _shaft_of(known, sample)
-    rings = [
-        Ring(part.inner_mm, part.outer_mm, part.height_mm)
-        for part in parts
-        if part.kind == "adapter" and part.inner_mm and part.outer_mm and part.height_mm
-    ]
+def ring_of(part: PartInBox) -> Ring | None:
+    """An adapter ring of a box whose sizes are known."""
+    if part.kind != "adapter" or not (part.inner_mm and part.outer_mm and part.height_mm):
+        return None
+    return Ring(part.inner_mm, part.outer_mm, part.height_mm)
+
+
+@dataclass(frozen=True)
+class Surroundings:
+    """What may help to carry a propeller, and the nearest part of the stand [mm]."""
+
+    rings: list[Ring]
+    adapters: list[Adapter]
+    at_hand: int
+    """How many of them are the bench's."""
+    nearest_part_mm: float | None
+
+
+def _propellers(carrier: Carrier, around: Surroundings) -> list[dict[str, Any]]:
     return [
-        _on_shaft(propeller, shaft, rings, nearest_part_mm)
+        on_shaft(propeller, carrier, around)
         for propeller in Propeller.objects.select_related("maker")
     ]
 
 
-def _on_shaft(
-    propeller: Propeller, shaft: Shaft | None, rings: list[Ring], nearest_part_mm: float | None
-) -> dict[str, Any]:
+def _surroundings(parts: list[PartInBox], nearest_part_mm: float | None) -> Surroundings:
+    """Rings of the box, and what the bench has."""
+    rings, adapters = at_hand()
+    boxed = [ring for part in parts if (ring := ring_of(part)) is not None]
+    return Surroundings([*boxed, *rings], adapters, len(rings) + len(adapters), nearest_part_mm)
+
+
+def on_shaft(propeller: Propeller, carrier: Carrier, around: Surroundings) -> dict[str, Any]:
     row: dict[str, Any] = {
         "propeller": propeller.pk,
         "name": propeller.full_name,
@@ -185,35 +226,39 @@ def _on_shaft(
         "hole_circle_mm": propeller.hole_circle_mm,
         "hole_mm": propeller.hole_mm,
         "rings": [],
+        "adapter": "",
+        "on": None,
         "findings": [],
     }
-    missing = _missing(propeller, shaft)
-    if missing or shaft is None or not propeller.bore_mm or not propeller.hub_thickness_mm:
+    missing = carrier.missing
+    if not missing and not (propeller.bore_mm and propeller.hub_thickness_mm):
+        missing = "Measure the propeller's bore and hub (Rig)."
+    if missing or not propeller.bore_mm or not propeller.hub_thickness_mm:
         return {**row, "outcome": "unknown", "reason": missing}
     hub = Hub(
         propeller.bore_mm, propeller.hub_thickness_mm, propeller.hole_circle_mm, propeller.hole_mm
     )
     try:
-        stack, found = best_stack(hub, shaft, rings)
+        best = best_mounting(
+            hub, carrier.shaft, seat=carrier.seat, rings=around.rings, adapters=around.adapters
+        )
     except CoreError as error:
         return {**row, "outcome": "unknown", "reason": error.message}
-    if nearest_part_mm is not None:
-        found.append(tip_clearance(propeller.diameter_in, nearest_mm=nearest_part_mm))
-    return {
-        **row,
-        "rings": list(stack),
-        "findings": found,
-        "outcome": _verdict(found),
-        "reason": "",
-    }
+    found = [*carrier.findings, *best.findings]
+    row |= {"rings": list(best.rings), "adapter": best.adapter, "on": best.on}
+    judged = {**row, "findings": found, "outcome": _verdict(found), "reason": ""}
+    return with_tips(judged, propeller, around.nearest_part_mm)
 
 
-def _missing(propeller: Propeller, shaft: Shaft | None) -> str:
-    if shaft is None:
-        return "Measure the shaft and its free length."
-    if not propeller.bore_mm or not propeller.hub_thickness_mm:
-        return "Measure the propeller's bore and hub (Rig)."
-    return ""
+def with_tips(
+    row: dict[str, Any], propeller: Propeller, nearest_part_mm: float | None
+) -> dict[str, Any]:
+    """A judgement with the room between the blade tips and the nearest part of the stand [mm]."""
+    if nearest_part_mm is None or row["outcome"] == "unknown":
+        return row
+    tips = tip_clearance(propeller.diameter_in, nearest_mm=nearest_part_mm)
+    found = [*row["findings"], tips]
+    return {**row, "findings": found, "outcome": _verdict(found)}
 
 
 def _verdict(found: list[FitFinding]) -> str:

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from typing import Any
 
 from spindle_core.figures.measured import Absent, Figure, Measured, component
 from spindle_core.intake.claim_evidence import mean_of_samples
-from spindle_core.motor.lead_wire import cut_off
+from spindle_core.motor.lead_wire import USUAL_INSULATION, cut_off
 from spindle_core.motor.mass import DeclaredMass, LeadEvidence, OnTheScale, declared_mass, spread_of
+from spindle_server.motor_file.lead_wires import Kind, lead_table
 from spindle_server.motors.models import MotorModel, Sample
 from spindle_server.runs.stated import figure_json
 from spindle_server.teardown.known import Known, gather
@@ -21,6 +22,7 @@ LEAD_LENGTH_U_MM = 1.0
 
 OF_THE_LEADS = (
     "lead_gauge",
+    "lead_insulation",
     "lead_length",
     "offcut_mass",
     "offcut_length",
@@ -31,7 +33,7 @@ OF_THE_LEADS = (
 
 
 def masses_of(motors: Iterable[MotorModel], *, lead_length_mm: float) -> dict[int, Figure]:
-    """Mass of each model at the bench's lead length: the mean of its samples. One query beside
+    """Mass of each model at the bench's lead length: the mean of its samples. Two queries beside
     what ``motors`` come with: samples, their weighings and preparations.
     """
     listed = list(motors)
@@ -46,10 +48,11 @@ def masses_of(motors: Iterable[MotorModel], *, lead_length_mm: float) -> dict[in
     for row in rows:
         looked_at.setdefault(row.sample.motor_id, []).append(row)
     found: dict[int, Figure] = {}
+    table = lead_table()
     for motor in listed:
         known = gather(looked_at.get(motor.pk, []))
         figures = [
-            _sample_mass(sample, known, lead_length_mm)["declared"].mass_g
+            _sample_mass(sample, known, lead_length_mm, table)["declared"].mass_g
             for sample in motor.samples.all()
         ]
         found[motor.pk] = mean_of_samples(figures, "no sample was weighed", "").figure
@@ -61,7 +64,8 @@ def masses(motor: MotorModel, known: Known, *, lead_length_mm: float) -> dict[st
 
     ``motor`` comes with samples, their weighings and preparations prefetched.
     """
-    rows = [_sample_mass(sample, known, lead_length_mm) for sample in motor.samples.all()]
+    table = lead_table()
+    rows = [_sample_mass(sample, known, lead_length_mm, table) for sample in motor.samples.all()]
     figures = [row["declared"].mass_g for row in rows]
     spread = spread_of([figure for figure in figures if isinstance(figure, Measured)])
     return {
@@ -72,7 +76,9 @@ def masses(motor: MotorModel, known: Known, *, lead_length_mm: float) -> dict[st
     }
 
 
-def _sample_mass(sample: Sample, known: Known, lead_length_mm: float) -> dict[str, Any]:
+def _sample_mass(
+    sample: Sample, known: Known, lead_length_mm: float, table: Mapping[Kind, Measured]
+) -> dict[str, Any]:
     weighings = [row for row in sample.weighings.all() if not row.struck_reason]
     on_scale = [
         OnTheScale(
@@ -91,10 +97,13 @@ def _sample_mass(sample: Sample, known: Known, lead_length_mm: float) -> dict[st
         for row in weighings
     ]
     gauge = known.number("lead_gauge", sample)
+    insulation = known.choice("lead_insulation", sample) or ""
     evidence = LeadEvidence(
         offcut_mass_g=known.figure("offcut_mass", sample),
         offcut_length_mm=known.figure("offcut_length", sample),
         gauge=int(gauge) if gauge else None,
+        insulation=insulation,
+        table_g_per_m=table.get((int(gauge), insulation or USUAL_INSULATION)) if gauge else None,
         nut_g=known.figure("nut_mass", sample),
         connectors_g=known.figure("connector_mass", sample),
     )

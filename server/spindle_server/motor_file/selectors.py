@@ -13,6 +13,7 @@ from spindle_core.intake.claim_quantities import CLAIMS
 from spindle_core.intake.motor_kind import basis_conflict
 from spindle_core.motor.size_code import SizeCode, propose_basis, stator_volume_mm3
 from spindle_core.teardown import ATTRIBUTES
+from spindle_server.motor_file.claimed_loads import claimed_loads
 from spindle_server.motor_file.evidence import (
     against_claims,
     against_expectations,
@@ -26,8 +27,10 @@ from spindle_server.motors.models import (
     PART_KINDS,
     PREPARATIONS,
     Claim,
+    ClaimedLoad,
     Expectation,
     Incident,
+    Merged,
     MotorModel,
     Parcel,
     PartInBox,
@@ -83,6 +86,7 @@ def motor_for_file(pk: int) -> QuerySet[MotorModel]:
             Prefetch("samples", samples),
             Prefetch("parcels", Parcel.objects.prefetch_related("parts", "samples")),
             "claims",
+            "claimed_loads",
         )
     )
 
@@ -139,6 +143,7 @@ def motor_file(motor: MotorModel) -> dict[str, Any]:
         "masses": weighed,
         "incidents": [row for sample in motor.samples.all() for row in sample.incidents.all()],
         "against_claims": against_claims(motor, measured),
+        "claimed_loads": claimed_loads(motor),
         "key_figures": [
             {
                 "quantity": quantity,
@@ -207,15 +212,22 @@ def _changed_answers(motor: MotorModel) -> list[dict[str, Any]]:
 
 
 def _changes(motor: MotorModel) -> list[dict[str, Any]]:
-    """History of everything on file of the motor, newest first."""
+    """History of everything on file of the motor, newest first, with what it had where it was on
+    the bench twice."""
+    gone = Merged.objects.filter(thing="motor", stays=motor.pk).values_list("gone", flat=True)
+    whose = [motor.pk, *gone]
     sources: tuple[tuple[Any, Callable[[Any], str]], ...] = (
-        (motor.history, lambda entry: "motor"),
+        (MotorModel.history.filter(id__in=whose), lambda entry: "motor"),
         (
-            Claim.history.filter(motor_id=motor.pk),
+            Claim.history.filter(motor_id__in=whose),
             lambda entry: f"claim: {CLAIMS[entry.quantity].label.lower()}",
         ),
-        (Parcel.history.filter(motor_id=motor.pk), lambda entry: "parcel"),
-        (Sample.history.filter(motor_id=motor.pk), lambda entry: f"sample {entry.mark}"),
+        (
+            ClaimedLoad.history.filter(motor_id__in=whose),
+            lambda entry: f"claim on {entry.cells} cells: {entry.propeller}",
+        ),
+        (Parcel.history.filter(motor_id__in=whose), lambda entry: "parcel"),
+        (Sample.history.filter(motor_id__in=whose), lambda entry: f"sample {entry.mark}"),
         (
             Weighing.history.filter(sample__motor_id=motor.pk),
             lambda entry: f"weighing of {entry.mass_g:g} g",
@@ -232,10 +244,14 @@ def _changes(motor: MotorModel) -> list[dict[str, Any]]:
             PartInBox.history.filter(parcel__motor_id=motor.pk),
             lambda entry: f"in the box: {dict(PART_KINDS)[entry.kind].lower()}",
         ),
-        (Expectation.history.filter(motor_id=motor.pk), lambda entry: "expectation"),
+        (Expectation.history.filter(motor_id__in=whose), lambda entry: "expectation"),
         (
             Photo.history.filter(sample__motor_id=motor.pk),
             lambda entry: f"photo: {entry.caption or 'without a caption'}",
+        ),
+        (
+            Merged.history.filter(thing="motor", stays=motor.pk, history_type="+"),
+            lambda entry: f"name: {entry.gone_name}, which is this motor",
         ),
         (Run.history.filter(sample__motor_id=motor.pk), lambda entry: f"review of run {entry.id}"),
     )

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from rest_framework import serializers
 
+from spindle_server.motor_file.fit import FIT_OUTCOMES
 from spindle_server.motors.record_serializers import (
     IncidentSerializer,
     PreparationSerializer,
@@ -92,11 +93,38 @@ class AgainstSerializer(serializers.Serializer):
     unit = serializers.CharField()
     said = serializers.FloatField()
     source = serializers.CharField()
+    stated_on = serializers.DateField(allow_null=True)
     measured = StatedFigureSerializer()
     measured_from = serializers.CharField(allow_blank=True)
     deviation_pct = StatedFigureSerializer()
     resolved = serializers.BooleanField()
     reached_pct = StatedFigureSerializer()
+
+
+class LoadFigureSerializer(serializers.Serializer):
+    """One figure that is stated of a load, and what was measured on it."""
+
+    name = serializers.CharField()
+    label = serializers.CharField()
+    unit = serializers.CharField()
+    said = serializers.FloatField()
+    measured = StatedFigureSerializer()
+    measured_from = serializers.CharField(allow_blank=True)
+    deviation_pct = StatedFigureSerializer()
+    resolved = serializers.BooleanField()
+
+
+class LoadOnFileSerializer(serializers.Serializer):
+    """A row of a maker's table; ``odd``: what of it cannot be as it is stated."""
+
+    id = serializers.IntegerField()
+    version = serializers.IntegerField()
+    source = serializers.CharField()
+    stated_on = serializers.DateField(allow_null=True)
+    cells = serializers.IntegerField()
+    propeller = serializers.CharField()
+    odd = serializers.ListField(child=serializers.CharField())
+    figures = LoadFigureSerializer(many=True)
 
 
 class KeyFigureSerializer(serializers.Serializer):
@@ -174,6 +202,7 @@ class MotorFileSerializer(serializers.Serializer):
     masses = MassesSerializer()
     incidents = IncidentSerializer(many=True)
     against_claims = AgainstSerializer(many=True)
+    claimed_loads = LoadOnFileSerializer(many=True)
     key_figures = KeyFigureSerializer(many=True)
     expectations = ExpectationOnFileSerializer(many=True)
     peers = PeerSerializer(many=True)
@@ -248,7 +277,19 @@ class ShaftSerializer(serializers.Serializer):
     washer_mm = serializers.FloatField(allow_null=True)
     hole_circle_mm = serializers.FloatField(allow_null=True)
     screw_mm = serializers.FloatField(allow_null=True)
+    side = serializers.CharField(allow_blank=True)
     hold = serializers.CharField(allow_blank=True)
+
+
+class CarriedOnSerializer(serializers.Serializer):
+    """What the propeller sits on [mm]: the motor's shaft, or the stud of an adapter."""
+
+    diameter_mm = serializers.FloatField()
+    free_length_mm = serializers.FloatField()
+    nut_mm = serializers.FloatField()
+    washer_mm = serializers.FloatField()
+    hole_circle_mm = serializers.FloatField(allow_null=True)
+    screw_mm = serializers.FloatField(allow_null=True)
 
 
 class RingSerializer(serializers.Serializer):
@@ -276,9 +317,11 @@ class PropellerFitSerializer(serializers.Serializer):
     hub_thickness_mm = serializers.FloatField(allow_null=True)
     hole_circle_mm = serializers.FloatField(allow_null=True)
     hole_mm = serializers.FloatField(allow_null=True)
-    outcome = serializers.ChoiceField(["good", "caution", "impossible", "unknown"])
+    outcome = serializers.ChoiceField(FIT_OUTCOMES)
     reason = serializers.CharField(allow_blank=True)
     rings = RingSerializer(many=True)
+    adapter = serializers.CharField(allow_blank=True)
+    on = CarriedOnSerializer(allow_null=True)
     findings = FitFindingSerializer(many=True)
 
 
@@ -293,6 +336,7 @@ class FitSerializer(serializers.Serializer):
     screws = ScrewFitSerializer(many=True)
     leads = LeadFitSerializer()
     shaft = ShaftSerializer()
+    adapters_at_hand = serializers.IntegerField()
     propellers = PropellerFitSerializer(many=True)
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from django.db.models import QuerySet
+from django.http import Http404
 from django.shortcuts import get_object_or_404
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework import generics
@@ -15,7 +16,7 @@ from rest_framework.views import APIView
 from spindle_core.intake.claim_checks import Claimed, check_claims
 from spindle_server.accounts.permissions import actor_of
 from spindle_server.api.inputs import asked, typed, typed_from
-from spindle_server.errors import ServiceError
+from spindle_server.errors import MergedError, ServiceError
 from spindle_server.motor_file import selectors
 from spindle_server.motor_file.fit import Asked, fit
 from spindle_server.motor_file.neighbours import nearest, size_traits
@@ -31,7 +32,7 @@ from spindle_server.motor_file.serializers import (
 )
 from spindle_server.motors import services
 from spindle_server.motors.filters import MotorFilter
-from spindle_server.motors.models import MotorModel, Sample
+from spindle_server.motors.models import Merged, MotorModel, Sample
 from spindle_server.motors.serializers import (
     ClaimCheckSerializer,
     MotorChangeSerializer,
@@ -68,13 +69,30 @@ def _one(pk: int) -> Any:
     return MotorSerializer(selectors.counted([selectors.motors().get(pk=pk)])[0]).data
 
 
+def _say_what_it_is_now(pk: int) -> None:
+    """Of a motor that was on the bench twice: which one it is.
+
+    :raises MergedError: it was.
+    """
+    merged = Merged.objects.filter(thing="motor", gone=pk).first()
+    motor = merged and MotorModel.objects.select_related("maker").filter(pk=merged.stays).first()
+    if merged and motor:
+        raise MergedError(
+            f"{merged.gone_name} was on the bench twice; it is {motor.full_name} now.",
+            current={"stays": motor.pk},
+        )
+
+
 class MotorFile(APIView):
     """One motor's file."""
 
     @extend_schema(responses=MotorFileSerializer)
     def get(self, request: Request, pk: int) -> Response:
         """Everything on file but runs, observations and photos."""
-        motor = get_object_or_404(selectors.motor_for_file(pk))
+        motor = selectors.motor_for_file(pk).first()
+        if motor is None:
+            _say_what_it_is_now(pk)
+            raise Http404
         return Response(MotorFileSerializer(selectors.motor_file(motor)).data)
 
     @extend_schema(request=MotorChangeSerializer, responses=MotorSerializer)

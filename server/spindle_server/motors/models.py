@@ -8,6 +8,7 @@ from django.db import models
 from spindle_core.intake.claim_quantities import CLAIMS
 from spindle_core.intake.motor_kind import MotorKind
 from spindle_core.intake.parcel import PartKind
+from spindle_core.motor.lead_wire import INSULATIONS
 from spindle_core.motor.size_code import Basis, SizeCode, parse_size_code
 from spindle_server.records.choices import WordField
 from spindle_server.records.history import History
@@ -328,6 +329,76 @@ class Incident(Struck):
         return f"{self.sample}: {self.get_kind_display()}"
 
 
+class ClaimedLoad(Versioned):
+    """What a source states of a motor on one propeller and so many cells; figures null where it
+    states none."""
+
+    motor = models.ForeignKey(MotorModel, on_delete=models.CASCADE, related_name="claimed_loads")
+    source = models.CharField(max_length=120)
+    cells = models.PositiveSmallIntegerField()
+    propeller = models.CharField(max_length=80)
+    """As the source writes it."""
+    thrust_gf = models.FloatField(null=True, blank=True)
+    current_a = models.FloatField(null=True, blank=True)
+    power_w = models.FloatField(null=True, blank=True)
+    stated_on = models.DateField(null=True, blank=True)
+    noted_at = models.DateTimeField(auto_now=True)
+    history = History()
+
+    class Meta:
+        ordering = ["source", "propeller", "cells", "pk"]
+        constraints = [
+            models.UniqueConstraint(
+                fields=["motor", "source", "cells", "propeller"], name="claimed_load_once"
+            ),
+            models.CheckConstraint(
+                condition=models.Q(thrust_gf__gt=0)
+                | models.Q(current_a__gt=0)
+                | models.Q(power_w__gt=0),
+                name="claimed_load_says_something",
+            ),
+            models.CheckConstraint(
+                condition=~models.Q(source="") & ~models.Q(propeller=""),
+                name="claimed_load_has_a_source",
+            ),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.cells} cells, {self.propeller} ({self.source})"
+
+
+INSULATION_CHOICES = list(INSULATIONS.items())
+
+
+class LeadWire(Versioned):
+    """What a metre of one lead weighs on this bench, by gauge and insulation [g/m].
+
+    ``u_g_per_m`` null: nobody said how well it is known.
+    """
+
+    gauge = models.PositiveSmallIntegerField()
+    insulation = WordField(max_length=10, choices=INSULATION_CHOICES)
+    g_per_m = models.FloatField()
+    u_g_per_m = models.FloatField(null=True, blank=True)
+    note = models.CharField(max_length=200, blank=True)
+    history = History()
+
+    class Meta:
+        ordering = ["gauge", "insulation"]
+        verbose_name = "lead"
+        constraints = [
+            models.UniqueConstraint(fields=["gauge", "insulation"], name="lead_once"),
+            models.CheckConstraint(
+                condition=models.Q(gauge__gte=10, gauge__lte=34, g_per_m__gt=0)
+                & (models.Q(u_g_per_m__isnull=True) | models.Q(u_g_per_m__gte=0)),
+                name="lead_is_possible",
+            ),
+        ]
+
+    def __str__(self) -> str:
+        return f"AWG {self.gauge}, {INSULATIONS[self.insulation]}"
+
+
 class Expectation(models.Model):
     """What a reviewer expects before the first run; dated, never changed, held against the
     result."""
@@ -364,6 +435,8 @@ class Claim(Versioned):
     value = models.FloatField(null=True, blank=True)
     words = models.CharField(max_length=80, blank=True)
     source = models.CharField(max_length=120)
+    stated_on = models.DateField(null=True, blank=True)
+    """When the source says it, where that is known: a maker corrects himself."""
     noted_at = models.DateTimeField(auto_now=True)
     history = History()
 
@@ -384,3 +457,29 @@ class Claim(Versioned):
     def __str__(self) -> str:
         said = self.words if self.value is None else f"{self.value:g}"
         return f"{self.quantity} {said} ({self.source})"
+
+
+MERGED_THINGS = [("maker", "Maker"), ("motor", "Motor"), ("propeller", "Propeller")]
+
+
+class Merged(models.Model):
+    """Something that was on the bench twice and is now part of another. What it was called, and
+    the marks of its samples, are still found under the other; its histories keep its number."""
+
+    thing = WordField(max_length=10, choices=MERGED_THINGS)
+    gone = models.PositiveBigIntegerField()
+    gone_name = models.CharField(max_length=160)
+    stays = models.PositiveBigIntegerField()
+    marks = models.JSONField(default=dict)
+    """Of a motor's samples, as they were → as they are."""
+    merged_at = models.DateTimeField(auto_now_add=True)
+    history = History()
+
+    class Meta:
+        ordering = ["-merged_at", "-pk"]
+        verbose_name_plural = "merged"
+        constraints = [models.UniqueConstraint(fields=["thing", "gone"], name="merged_once")]
+        indexes = [models.Index(fields=["thing", "stays"], name="merged_into")]
+
+    def __str__(self) -> str:
+        return f"{self.thing} {self.gone_name}"

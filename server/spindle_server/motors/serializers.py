@@ -14,6 +14,7 @@ from spindle_server.motors.models import (
     OBTAINED,
     TURNING,
     Claim,
+    ClaimedLoad,
     MotorModel,
     Parcel,
     PartInBox,
@@ -52,6 +53,7 @@ class ClaimSerializer(serializers.ModelSerializer):
             "words",
             "unit",
             "source",
+            "stated_on",
             "noted_at",
             "version",
         ]
@@ -65,6 +67,32 @@ class ClaimSerializer(serializers.ModelSerializer):
     def get_label(self, claim: Claim) -> str:
         """The quantity in words."""
         return CLAIMS[claim.quantity].label
+
+
+class ClaimedLoadSerializer(serializers.ModelSerializer):
+    """A row of a maker's table: what he states on one propeller and so many cells."""
+
+    cells = serializers.IntegerField()
+    thrust_gf = serializers.FloatField(required=False, allow_null=True)
+    current_a = serializers.FloatField(required=False, allow_null=True)
+    power_w = serializers.FloatField(required=False, allow_null=True)
+    version = serializers.IntegerField(required=False)
+
+    class Meta:
+        model = ClaimedLoad
+        fields = [
+            "id",
+            "source",
+            "cells",
+            "propeller",
+            "thrust_gf",
+            "current_a",
+            "power_w",
+            "stated_on",
+            "version",
+        ]
+        read_only_fields = ["id"]
+        validators: list[Any] = []
 
 
 class MotorSerializer(serializers.ModelSerializer):

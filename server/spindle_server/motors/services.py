@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import datetime
 from typing import Any
 
 from spindle_core.errors import QuantityError, SizeCodeError
@@ -10,6 +11,7 @@ from spindle_core.intake.motor_kind import MotorKind
 from spindle_core.motor.size_code import SizeCode, parse_size_code
 from spindle_server.accounts.models import Role, User
 from spindle_server.errors import ConflictError, ServiceError
+from spindle_server.motors.dates import in_the_future
 from spindle_server.motors.models import Claim, Expectation, Maker, MotorModel, Parcel, Sample
 from spindle_server.motors.parcels import add_parcel
 from spindle_server.records.versions import changed_meanwhile, locked, refuse_stale, write_fields
@@ -197,10 +199,14 @@ def put_claim(
     source: str,
     value: float | None = None,
     words: str = "",
+    stated_on: datetime.date | None = None,
     base: int | None = None,
 ) -> Claim:
     """Note a claim; the same quantity from the same source is corrected, not doubled."""
     words, source = words.strip(), source.strip()
+    if in_the_future(stated_on):
+        message = "That day has not come yet."
+        raise ServiceError(message, code="future", fields={"stated_on": [message]})
     try:
         check_claim(quantity, value, words)
     except QuantityError as error:
@@ -214,12 +220,17 @@ def put_claim(
         .first()
     )
     if claim is None:
-        claim = Claim(motor=motor, quantity=quantity, source=source, value=value, words=words)
+        claim = Claim(motor=motor, quantity=quantity, source=source)
+        for name, said in {"value": value, "words": words, "stated_on": stated_on}.items():
+            setattr(claim, name, said)
         claim.save()
         return claim
     if base is None and (claim.value, claim.words) != (value, words):
         raise changed_meanwhile(claim, ["value", "words"])
-    write_fields(claim, {"value": value, "words": words}, base=base)
+    written: dict[str, Any] = {"value": value, "words": words}
+    if stated_on is not None:
+        written["stated_on"] = stated_on
+    write_fields(claim, written, base=base if base is not None else claim.version)
     return claim
 
 

@@ -9,6 +9,8 @@ urlpatterns = [
     path("motors/<int:pk>/parcels/", record_views.ParcelList.as_view()),
     path("motors/<int:pk>/claims/", views.ClaimList.as_view()),
     path("motors/<int:pk>/claims/<int:claim_pk>/", views.ClaimDetail.as_view()),
+    path("motors/<int:pk>/claimed-loads/", views.ClaimedLoadList.as_view()),
+    path("claimed-loads/<int:pk>/", views.ClaimedLoadDetail.as_view()),
     path("motors/<int:pk>/expectations/", views.ExpectationList.as_view()),
     path("samples/<int:pk>/", views.SampleDetail.as_view()),
     path("samples/<int:pk>/weighings/", record_views.WeighingList.as_view()),

@@ -11,9 +11,10 @@ from rest_framework.views import APIView
 from spindle_core.intake.claim_quantities import CLAIMS, EXPECTED
 from spindle_server.accounts.permissions import actor_of
 from spindle_server.api.inputs import asked_version, typed, typed_from
-from spindle_server.motors import services
-from spindle_server.motors.models import Claim, MotorModel, Sample
+from spindle_server.motors import claimed_loads, services
+from spindle_server.motors.models import Claim, ClaimedLoad, MotorModel, Sample
 from spindle_server.motors.serializers import (
+    ClaimedLoadSerializer,
     ClaimQuantitySerializer,
     ClaimSerializer,
     ExpectationSerializer,
@@ -67,6 +68,41 @@ class ClaimDetail(APIView):
         """Take it off, as it was read at ``version``; the history keeps it."""
         claim = get_object_or_404(Claim, pk=claim_pk, motor_id=pk)
         services.remove_claim(actor=actor_of(request), claim=claim, base=asked_version(request))
+        return Response(status=204)
+
+
+class ClaimedLoadList(APIView):
+    """What is stated of one motor by propeller and cell count."""
+
+    @extend_schema(request=ClaimedLoadSerializer, responses={201: ClaimedLoadSerializer})
+    def post(self, request: Request, pk: int) -> Response:
+        """Note a row of a source's table."""
+        motor = get_object_or_404(MotorModel, pk=pk)
+        values, _ = typed_from(request, ClaimedLoadSerializer)
+        row = claimed_loads.add_claimed_load(actor=actor_of(request), motor=motor, **values)
+        return Response(ClaimedLoadSerializer(row).data, 201)
+
+
+class ClaimedLoadDetail(APIView):
+    """One row of a source's table."""
+
+    @extend_schema(request=ClaimedLoadSerializer, responses=ClaimedLoadSerializer)
+    def patch(self, request: Request, pk: int) -> Response:
+        """Correct it, from a version that was read."""
+        row = get_object_or_404(ClaimedLoad, pk=pk)
+        values, base = typed_from(request, ClaimedLoadSerializer, row)
+        changed = claimed_loads.change_claimed_load(
+            actor=actor_of(request), load=row, base=base, **values
+        )
+        return Response(ClaimedLoadSerializer(changed).data)
+
+    @extend_schema(parameters=[OpenApiParameter("version", int)], responses={204: None})
+    def delete(self, request: Request, pk: int) -> Response:
+        """Take it off, as it was read at ``version``; the history keeps it."""
+        row = get_object_or_404(ClaimedLoad, pk=pk)
+        claimed_loads.remove_claimed_load(
+            actor=actor_of(request), load=row, base=asked_version(request)
+        )
         return Response(status=204)
 
 

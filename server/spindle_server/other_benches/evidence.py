@@ -15,7 +15,7 @@ from spindle_core.run.stand import ASSUMED_REPEATABILITY
 from spindle_server.other_benches.models import OtherBench, QuotedPack, QuotedRun
 from spindle_server.runs.as_core import SUPPLY_WORDS, air_density
 from spindle_server.runs.models import Run
-from spindle_server.runs.ran import ran_run
+from spindle_server.runs.taken import ran_runs
 
 OURS = "this bench"
 
@@ -94,14 +94,12 @@ def our_side(motors: Sequence[int]) -> Side:
         .filter(reduction__error="")
         .exclude(review="rejected")
         .order_by("pk")
-        .select_related("sample", "propeller__maker", "supply", "stand", "reduction")
-        .prefetch_related("figures")
     )
-    runs = list(rows)
-    air = {f"run {run.pk}": air_density(run) for run in runs}
+    runs = ran_runs(rows)
+    air = {f"run {run.pk}": air_density(run) for run, _ in runs}
     return Side(
         OURS,
-        [ran_run(run) for run in runs],
+        [ran for _, ran in runs],
         {key: density for key, density in air.items() if density is not None},
     )
 

@@ -13,8 +13,9 @@ from spindle_core.planning.day import Day, Drift, Job, Step, order_of_day
 from spindle_core.planning.known import Basis
 from spindle_server.errors import ServiceError
 from spindle_server.papers import table_csv
+from spindle_server.plan.cells import Predicted
 from spindle_server.plan.models import Campaign
-from spindle_server.plan.selectors import Predicted, mounted, predicted
+from spindle_server.plan.selectors import mounted, predicted
 from spindle_server.rig.models import Supply
 
 FULL_SHARE = 0.45
@@ -81,7 +82,7 @@ def sheet_of(campaign: Campaign, supply: Supply, drift: str) -> dict[str, Any]:
 def _jobs(campaign: Campaign, made: Predicted) -> tuple[list[Job], list[str]]:
     """Runs that are still wanted and may be made; and sentences about the rest."""
     assert made.found is not None
-    jobs, beyond, unknown = [], [], []
+    jobs, beyond, unknown, barred = [], [], [], []
     may_run = made.may_run
     for i, j in np.ndindex(may_run.shape):
         missing = campaign.runs_wanted - made.runs_of(i, j)
@@ -89,6 +90,8 @@ def _jobs(campaign: Campaign, made: Predicted) -> tuple[list[Job], list[str]]:
             continue
         if not math.isfinite(float(made.found.figures["thrust_gf"][i, j])):
             unknown.append(_cell_name(made, i, j))
+        elif made.cannot_sit(i, j):
+            barred.append(f"{_cell_name(made, i, j)}: {made.mounting(i, j).words}")
         elif not may_run[i, j]:
             beyond.append(_cell_name(made, i, j))
         else:
@@ -96,6 +99,7 @@ def _jobs(campaign: Campaign, made: Predicted) -> tuple[list[Job], list[str]]:
             jobs.append(Job(i, j, missing, power, float(made.found.winding_rise_k[i, j])))
     left_out = [f"{name}: full throttle would pass a limit." for name in beyond]
     left_out += [f"{name}: nothing can be predicted of it." for name in unknown]
+    left_out += barred
     return jobs, left_out
 
 

@@ -2,29 +2,17 @@
 
 from __future__ import annotations
 
-import math
-from dataclasses import dataclass, field
 from typing import Any
 
 import numpy as np
 from django.db.models import Count, QuerySet
 from django.utils import timezone
 
-from spindle_core.figures.arrays import Bools as BoolArray
 from spindle_core.figures.arrays import Floats
 from spindle_core.figures.measured import Absent
 from spindle_core.planning.known import KnownMotor, KnownPropeller
-from spindle_core.planning.matrix import (
-    MUCH_TAUGHT,
-    Feed,
-    Matrix,
-    MotorRow,
-    PropellerColumn,
-    cells_of,
-    matrix,
-)
+from spindle_core.planning.matrix import Feed, Matrix, MotorRow, PropellerColumn, cells_of, matrix
 from spindle_core.planning.next_run import Belief, Choice, Sensitivities, proposal, sensitivities
-from spindle_core.planning.predict import KnownSupply
 from spindle_server.identification.knowing import (
     air_known,
     ceilings_of,
@@ -35,11 +23,14 @@ from spindle_server.identification.knowing import (
     supply_known,
 )
 from spindle_server.identification.models import identified_state
-from spindle_server.motors.models import Claim, Sample
+from spindle_server.motor_file.mountings import mountings
+from spindle_server.motors.models import Claim, PartInBox
+from spindle_server.plan.cells import Known, Predicted, cell_json, column_json, row_json
 from spindle_server.plan.models import Campaign
 from spindle_server.records.kept import kept
+from spindle_server.records.revision import revision
 from spindle_server.rig.bench_day import day_on, given_by
-from spindle_server.rig.models import Propeller, Stand, Supply
+from spindle_server.rig.models import Adapter, Stand, Supply
 from spindle_server.runs.models import Run
 from spindle_server.runs.ran import evidence_revision
 
@@ -59,38 +50,6 @@ def campaigns() -> QuerySet[Campaign]:
     )
 
 
-@dataclass(slots=True)
-class Known:
-    samples: list[Sample]
-    rows: list[MotorRow]
-    propellers: list[Propeller]
-    columns: list[PropellerColumn]
-
-
-@dataclass(slots=True)
-class Predicted:
-    """A campaign on one supply: what is known, its matrix, its runs. ``found`` None: ``why``."""
-
-    known: Known
-    fed: KnownSupply | None = None
-    found: Matrix | None = None
-    density: float = 0.0
-    runs: dict[tuple[int, int], int] = field(default_factory=dict)
-    why: str = ""
-
-    @property
-    def may_run(self) -> BoolArray:
-        """(motors, propellers): cells that may be run at full throttle within every limit."""
-        assert self.found is not None
-        used = np.stack([np.nan_to_num(part, nan=np.inf) for part in self.found.nearness.values()])
-        possible = np.isfinite(self.found.figures["thrust_gf"])
-        return np.asarray(possible & (used.max(axis=0) <= 1.0))
-
-    def runs_of(self, i: int, j: int) -> int:
-        """Runs of a cell that nobody rejected."""
-        return self.runs.get((self.known.samples[i].pk, self.known.propellers[j].pk), 0)
-
-
 def predicted(campaign: Campaign, supply: Supply) -> Predicted:
     """Every cell of a campaign on one of its supplies, as it is known today; kept while nothing
     else is known."""
@@ -103,7 +62,8 @@ def rests_on(campaign: Campaign, supply: Supply) -> tuple[Any, ...]:
         sorted(row.pk for row in rows.all()) for rows in (campaign.samples, campaign.propellers)
     ]
     own = (campaign.pk, campaign.version, named, supply.pk)
-    return (*own, evidence_revision(), identified_state(), timezone.localdate())
+    sits = revision((Adapter, PartInBox))
+    return (*own, evidence_revision(), sits, identified_state(), timezone.localdate())
 
 
 def _predict(campaign: Campaign, supply: Supply) -> Predicted:
@@ -122,7 +82,8 @@ def _predict(campaign: Campaign, supply: Supply) -> Predicted:
         air_c=air.get("air_temp_c") or 20.0,
         common_thrust_gf=campaign.common_thrust_gf,
     )
-    return Predicted(known, fed, found, density.value, _runs(known, supply))
+    sits = mountings(known.samples, known.propellers)
+    return Predicted(known, fed, found, density.value, _runs(known, supply), mounted=sits)
 
 
 def matrix_of(campaign: Campaign, supply: Supply) -> dict[str, Any]:
@@ -133,10 +94,10 @@ def matrix_of(campaign: Campaign, supply: Supply) -> dict[str, Any]:
         "supply": supply.pk,
         "supply_name": supply.name,
         "rows": [
-            _row_json(sample, row) for sample, row in zip(known.samples, known.rows, strict=True)
+            row_json(sample, row) for sample, row in zip(known.samples, known.rows, strict=True)
         ],
         "columns": [
-            _column_json(propeller, column)
+            column_json(propeller, column)
             for propeller, column in zip(known.propellers, known.columns, strict=True)
         ],
         "cells": [],
@@ -145,12 +106,11 @@ def matrix_of(campaign: Campaign, supply: Supply) -> dict[str, Any]:
     }
     if made.found is None:
         return {**shown, "nothing_next": made.why}
-    found, runs = made.found, made.runs
     choice, why = next_run(campaign, made)
     return {
         **shown,
         "cells": [
-            [_cell(found, known, i, j, runs, campaign) for j in range(len(known.columns))]
+            [cell_json(made, made.found, i, j, campaign) for j in range(len(known.columns))]
             for i in range(len(known.rows))
         ],
         "next": choice,
@@ -215,79 +175,13 @@ def _runs(known: Known, supply: Supply) -> dict[tuple[int, int], int]:
     return {(row["sample"], row["propeller"]): row["total"] for row in rows}
 
 
-def _row_json(sample: Sample, row: MotorRow) -> dict[str, Any]:
-    return {
-        "sample": sample.pk,
-        "motor": sample.motor_id,
-        "name": sample.motor.full_name,
-        "mark": sample.mark,
-        "basis": "" if isinstance(row.known, Absent) else str(row.known.basis),
-        "words": row.known.note if isinstance(row.known, Absent) else row.known.words,
-    }
-
-
-def _column_json(propeller: Propeller, column: PropellerColumn) -> dict[str, Any]:
-    return {
-        "propeller": propeller.pk,
-        "name": propeller.full_name,
-        "basis": "" if isinstance(column.known, Absent) else str(column.known.basis),
-        "words": column.known.note if isinstance(column.known, Absent) else column.known.words,
-    }
-
-
-def _number(value: Any) -> float | None:
-    """Four digits of a finite number: what is predicted has no more."""
-    return float(f"{float(value):.4g}") if math.isfinite(float(value)) else None
-
-
-def _cell(
-    found: Matrix,
-    known: Known,
-    i: int,
-    j: int,
-    runs: dict[tuple[int, int], int],
-    campaign: Campaign,
-) -> dict[str, Any]:
-    thrust, current = found.figures["thrust_gf"][i, j], found.figures["current_a"][i, j]
-    made = runs.get((known.samples[i].pk, known.propellers[j].pk), 0)
-    taught = found.taught[i, j]
-    there = math.isfinite(float(thrust))
-    return {
-        "thrust_gf": _number(thrust),
-        "thrust_u_gf": _number(thrust * found.u["thrust_gf"][i, j]),
-        "current_a": _number(current),
-        "current_u_a": _number(current * found.u["current_a"][i, j]),
-        "power_w": _number(found.figures["power_w"][i, j]),
-        "speed_rpm": _number(found.figures["speed_rpm"][i, j]),
-        "efficiency_g_per_w": _number(found.figures["efficiency_g_per_w"][i, j]),
-        "common_g_per_w": _number(found.at_common["efficiency_g_per_w"][i, j]),
-        "common_duty_pct": _number(100.0 * found.at_common["duty"][i, j]),
-        "winding_rise_k": _number(found.winding_rise_k[i, j]),
-        "tip_mach": _number(found.tip_mach[i, j]),
-        "limits": [
-            {"name": name, "used": used}
-            for name in found.limit_names
-            if there and (used := _number(found.nearness[name][i, j])) is not None and used > 0
-        ],
-        "tightest": found.limit_names[found.tightest[i, j]] if there else "",
-        "used": _number(found.nearness[found.limit_names[found.tightest[i, j]]][i, j])
-        if there
-        else None,
-        "most_duty_pct": _number(100.0 * found.most_throttle[i, j]) if there else None,
-        "unknown_pct": _number(100.0 * taught),
-        "worth": bool(there and (taught > MUCH_TAUGHT or made < campaign.runs_wanted)),
-        "runs": made,
-        "why_not": found.why_not.get((i, j), "" if there else "it would not turn"),
-    }
-
-
 def next_run(campaign: Campaign, made: Predicted) -> tuple[dict[str, Any] | None, str]:
     """The run to make next, or why there is none."""
     if made.found is None or made.fed is None:
         return None, made.why
     known, may_run = made.known, made.may_run
     if not may_run.any():
-        return None, "No cell can be run at full throttle within its limits."
+        return None, "No cell can be mounted and run at full throttle within its limits."
     slopes = sensitivities(cells_of(known.rows, known.columns, made.fed, made.density))
     noise = np.square(RUN_NOISE)
     belief = Belief(np.zeros(slopes.size), _covariance(known))

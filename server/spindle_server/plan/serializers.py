@@ -5,6 +5,7 @@ from __future__ import annotations
 from rest_framework import serializers
 
 from spindle_core.planning.day import Drift
+from spindle_server.motor_file.fit import FIT_OUTCOMES
 from spindle_server.motors.models import Sample
 from spindle_server.plan.models import QUESTIONS, Campaign
 from spindle_server.rig.models import Propeller, Supply
@@ -115,6 +116,9 @@ class MatrixCellSerializer(serializers.Serializer):
     worth = serializers.BooleanField()
     runs = serializers.IntegerField()
     why_not = serializers.CharField(allow_blank=True)
+    sits = serializers.ChoiceField(FIT_OUTCOMES)
+    sits_words = serializers.CharField(allow_blank=True)
+    barred = serializers.BooleanField(help_text="It cannot be mounted, and never ran.")
 
 
 class NextRunSerializer(serializers.Serializer):

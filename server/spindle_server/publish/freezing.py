@@ -8,10 +8,10 @@ from collections.abc import Sequence
 from typing import Any
 
 from django.db.models import Q
+from django.utils import timezone
 
 from spindle_core.compare.bench_table import FULL, RanRun, usual_level
 from spindle_core.compare.subjects import Grouping, Subject, spread_between_samples, subjects
-from spindle_core.compare.table import Lines
 from spindle_core.figures.measured import Absent, Measured
 from spindle_core.intake.claim_evidence import Evidence
 from spindle_core.publish.document import paragraphs
@@ -25,7 +25,7 @@ from spindle_server.publish.cohort import ranking_content
 from spindle_server.publish.drawing import drawn
 from spindle_server.publish.looked_into import photos_of, taken_apart, untested_of
 from spindle_server.runs.models import Run
-from spindle_server.runs.ran import load_of
+from spindle_server.runs.taken import load_of
 from spindle_server.teardown.models import Observation
 from spindle_server.verdict.looking import Looking, runs_of
 from spindle_server.verdict.models import Verdict
@@ -272,7 +272,7 @@ def _run(run: Run) -> dict[str, Any]:
     figures = {row.name: row for row in run.figures.all()}
     return {
         "number": run.pk,
-        "on": run.started_at.date().isoformat(),
+        "on": timezone.localtime(run.started_at).date().isoformat(),
         "kind": run.get_kind_display(),
         "motor": run.sample.motor.full_name,
         "sample": run.sample.mark,
@@ -294,7 +294,6 @@ def _run(run: Run) -> dict[str, Any]:
 
 def _drawn_comparison(shown: Sequence[Subject]) -> dict[str, Any]:
     """As much of a comparison as its charts need."""
-    lines: Lines = {}
     first = list(shown[:MOST_CURVES])
     names = {int(one.motor) for one in first if one.motor.isdigit()}
     called = {
@@ -302,7 +301,7 @@ def _drawn_comparison(shown: Sequence[Subject]) -> dict[str, Any]:
         for row in MotorModel.objects.select_related("maker").filter(pk__in=names)
     }
     axes = [(x, y) for _, x, y, _ in CHARTS]
-    pooled = {one: spread_between_samples(first, *one, lines) for one in axes}
+    pooled = {one: spread_between_samples(first, *one) for one in axes}
     return {
         "subjects": [
             {
@@ -319,9 +318,7 @@ def _drawn_comparison(shown: Sequence[Subject]) -> dict[str, Any]:
             }
             for one in first
         ],
-        "curves": [
-            [curve_json(one, pair, True, pooled[pair], lines) for pair in axes] for one in first
-        ],
+        "curves": [[curve_json(one, pair, True, pooled[pair]) for pair in axes] for one in first],
     }
 
 

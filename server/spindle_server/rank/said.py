@@ -24,7 +24,7 @@ from spindle_server.motors.models import MotorModel
 from spindle_server.rank.facts import Facts
 from spindle_server.rank.judging import WEIGHED_UP, Asked, Judged
 from spindle_server.runs.models import Run
-from spindle_server.runs.ran import load_of
+from spindle_server.runs.taken import load_of
 
 MOST_TOLD = 6
 

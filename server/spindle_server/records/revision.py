@@ -10,9 +10,10 @@ from collections.abc import Iterable
 from functools import lru_cache
 
 from django.apps import apps
-from django.db import connection, models
+from django.db import connection, connections, models
 
 import spindle_core
+from spindle_server.records.reading_copy import read_by
 
 
 def revision(tables: Iterable[type[models.Model]]) -> tuple[int | None, ...]:
@@ -20,7 +21,8 @@ def revision(tables: Iterable[type[models.Model]]) -> tuple[int | None, ...]:
 
     :param tables: models that keep a history.
     """
-    with connection.cursor() as cursor:
+    # Where the rows are read: another's would name an answer after what it does not hold yet.
+    with connections[read_by()].cursor() as cursor:
         cursor.execute(_question(tuple(tables)))
         row = cursor.fetchone()
     return tuple(row)

@@ -9,6 +9,7 @@ from spindle_server.accounts.models import Role, User
 from spindle_server.errors import ServiceError
 from spindle_server.records.versions import locked, write_fields
 from spindle_server.records.writes import writes
+from spindle_server.rig import joining
 from spindle_server.rig.models import Esc, Supply
 from spindle_server.rig.names import refuse_double
 
@@ -18,26 +19,44 @@ OF_BENCH_SUPPLIES = ("trip_a", "folds_back")
 
 @writes(Role.REVIEWER)
 def add_supply(*, actor: User | None, name: str, kind: str, **values: Any) -> Supply:
-    """A bench supply (with its voltage), or a pack, of which a name is enough."""
+    """A bench supply (with its voltage), or a pack, of which a name is enough.
+
+    ``joined`` and ``packs`` (primary keys): several packs as one supply.
+    """
+    packs, joined = values.pop("packs", []), values.get("joined", "")
     supply = Supply(name=name.strip(), kind=kind)
-    for field, value in _checked(kind, values).items():
-        setattr(supply, field, value)
     refuse_double(Supply, supply.name)
+    members = joining.members_of(kind, joined, packs)
+    facts = joining.facts_of(members, joined, values) if joined else _checked(kind, values)
+    for field, value in facts.items():
+        setattr(supply, field, value)
     supply.save()
+    supply.packs.set(members)
     return supply
 
 
 @writes(Role.REVIEWER)
 def change_supply(*, actor: User, supply: Supply, base: int | None, **values: Any) -> Supply:
-    """Change what is known of a supply, from version ``base``; its kind stays."""
+    """Change what is known of a supply, from version ``base``; its kind stays, and its packs.
+
+    What follows from a pack in others that it is joined into is written there too.
+    """
     row = locked(Supply, supply.pk)
-    values.pop("kind", None)
+    for fixed in ("kind", "joined", "packs"):
+        values.pop(fixed, None)
     if "name" in values:
         values["name"] = values["name"].strip()
         refuse_double(Supply, values["name"], but=row.pk)
+    if row.joined:
+        joining.refuse_own(values)
+        if values.get("retired") is False:
+            values |= joining.following(row)
+        write_fields(row, values, base=base)
+        return row
     fields = {**OF_NOTHING, **{name: getattr(row, name) for name in FACTS}, **values}
     checked = _checked(row.kind, {name: fields[name] for name in FACTS})
-    write_fields(row, {**values, **checked}, base=base)
+    if write_fields(row, {**values, **checked}, base=base):
+        joining.pass_on(row)
     return row
 
 

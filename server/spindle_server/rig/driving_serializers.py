@@ -4,11 +4,26 @@ from __future__ import annotations
 
 from rest_framework import serializers
 
-from spindle_server.rig.models import CHEMISTRY_CHOICES, SUPPLY_KINDS, Esc, Supply
+from spindle_server.rig.joining import limited_by
+from spindle_server.rig.models import CHEMISTRY_CHOICES, JOINS, SUPPLY_KINDS, Esc, Supply
+
+
+class JoinedPackSerializer(serializers.ModelSerializer):
+    """A pack of a joined supply."""
+
+    class Meta:
+        model = Supply
+        fields = ["id", "name", "retired"]
 
 
 class SupplySerializer(serializers.ModelSerializer):
-    """A supply or pack; ``assumed_*`` where nobody measured its resistance."""
+    """A supply or pack; ``assumed_*`` where nobody measured its resistance.
+
+    ``joined``: several packs as one; ``limited_by`` names the one that sets its limit.
+    """
+
+    packs = JoinedPackSerializer(many=True, read_only=True)
+    limited_by = serializers.SerializerMethodField()
 
     floor_v = serializers.FloatField(read_only=True, allow_null=True)
     limit_a = serializers.FloatField(read_only=True, allow_null=True)
@@ -34,11 +49,18 @@ class SupplySerializer(serializers.ModelSerializer):
             "capacity_mah",
             "rate_c",
             "cycles",
+            "joined",
+            "packs",
+            "limited_by",
             "floor_v",
             "note",
             "retired",
             "version",
         ]
+
+    def get_limited_by(self, supply: Supply) -> str:
+        """The pack that sets the limit; empty where none or nobody knows."""
+        return limited_by(supply) if supply.joined else ""
 
     def get_assumed_ohm(self, supply: Supply) -> float | None:
         """The assumed resistance [Ω]; null where it was measured or nothing can be assumed."""
@@ -49,8 +71,8 @@ class SupplySerializer(serializers.ModelSerializer):
         return supply.assumed.words if supply.assumed else ""
 
 
-class NewSupplySerializer(serializers.Serializer):
-    """A supply or pack, whole or in part."""
+class SupplyFactsSerializer(serializers.Serializer):
+    """What is known of a supply or pack, whole or in part."""
 
     name = serializers.CharField(max_length=60)
     kind = serializers.ChoiceField(SUPPLY_KINDS)
@@ -82,8 +104,17 @@ class NewSupplySerializer(serializers.Serializer):
     note = serializers.CharField(required=False, default="", allow_blank=True, max_length=400)
 
 
-class ChangedSupplySerializer(NewSupplySerializer):
-    """What is changed of a supply."""
+class NewSupplySerializer(SupplyFactsSerializer):
+    """A supply, a pack, or several packs joined into one."""
+
+    joined = serializers.ChoiceField(JOINS, required=False, default="", allow_blank=True)
+    packs = serializers.ListField(
+        child=serializers.IntegerField(min_value=1), required=False, max_length=12
+    )
+
+
+class ChangedSupplySerializer(SupplyFactsSerializer):
+    """What is changed of a supply; the packs that it is joined of stay."""
 
     retired = serializers.BooleanField(required=False)
     version = serializers.IntegerField(required=False)

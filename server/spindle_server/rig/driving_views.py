@@ -24,7 +24,7 @@ from spindle_server.rig.models import Esc, Supply
 class SupplyList(generics.ListAPIView):
     """Bench supplies and packs."""
 
-    queryset = Supply.objects.all()
+    queryset = Supply.objects.prefetch_related("packs")
     serializer_class = SupplySerializer
 
     @extend_schema(request=NewSupplySerializer, responses={201: SupplySerializer})

@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from spindle_server.rig import driving_views, incident_views, stand_views, views
+from spindle_server.rig import adapter_views, driving_views, incident_views, stand_views, views
 
 urlpatterns = [
     path("propellers/", views.PropellerList.as_view()),
@@ -10,6 +10,8 @@ urlpatterns = [
     path("propellers/readings/", views.PropellerReadings.as_view()),
     path("propellers/<int:pk>/", views.PropellerDetail.as_view()),
     path("bench-declaration/", views.BenchDeclaration.as_view()),
+    path("adapters/", adapter_views.AdapterList.as_view()),
+    path("adapters/<int:pk>/", adapter_views.AdapterDetail.as_view()),
     path("supplies/", driving_views.SupplyList.as_view()),
     path("supplies/<int:pk>/", driving_views.SupplyDetail.as_view()),
     path("escs/", driving_views.EscList.as_view()),

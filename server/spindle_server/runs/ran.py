@@ -16,6 +16,7 @@ from spindle_core.reduction.overrun import overruns, recommendable
 from spindle_server.motors.models import (
     Claim,
     Incident,
+    LeadWire,
     Maker,
     MotorModel,
     Parcel,
@@ -26,8 +27,9 @@ from spindle_server.motors.models import (
 from spindle_server.records.kept import kept
 from spindle_server.records.revision import revision
 from spindle_server.rig.models import BenchDay, Declaration, Esc, Propeller, Stand, Supply
-from spindle_server.runs.as_core import SUPPLY_WORDS, compared_run, figure_of
+from spindle_server.runs.as_core import SUPPLY_WORDS
 from spindle_server.runs.models import Reduction, Run
+from spindle_server.runs.taken import ran_runs
 from spindle_server.teardown.models import Observation
 
 RATINGS = {"max_current_a": "current_a", "max_power_w": "power_w"}
@@ -155,6 +157,7 @@ RESTS_ON = (
     Weighing,
     Preparation,
     Incident,
+    LeadWire,
     Parcel,
     Claim,
     Observation,
@@ -179,31 +182,6 @@ def ratings_of(motors: Iterable[int]) -> dict[int, dict[str, float]]:
     return found
 
 
-def load_of(run: Run) -> Load:
-    """What was mounted."""
-    return Load(
-        run.propeller.full_name if run.propeller else "",
-        SUPPLY_WORDS[run.supply.kind] if run.supply else "",
-        run.nominal_voltage_v or 0.0,
-    )
-
-
-def ran_run(run: Run) -> RanRun:
-    """A run with its figures as the core takes it, nothing left out.
-
-    :param run: with its reduction, stand, sample, supply, propeller and figures read.
-    """
-    summary: dict[str, Figure] = {row.name: figure_of(row) for row in run.figures.all()}
-    return RanRun(
-        str(run.sample.motor_id),
-        run.sample.mark,
-        run.kind,
-        load_of(run),
-        compared_run(run),
-        summary,
-    )
-
-
 def _burst_beyond(summary: dict[str, Figure], limits: dict[str, float]) -> bool:
     """Whether a burst went beyond a rating by more than its u."""
     return any(
@@ -217,16 +195,13 @@ def _burst_beyond(summary: dict[str, Figure], limits: dict[str, float]) -> bool:
 def evidence_of(runs: QuerySet[Run], ratings: dict[int, dict[str, float]]) -> Evidence:
     """The runs with their figures; points beyond a rating are left out unless it was justified."""
     found = Evidence()
-    whole = runs.select_related(
-        "sample", "propeller__maker", "supply", "stand", "reduction"
-    ).prefetch_related("figures")
-    for run in whole:
-        ran = ran_run(run)
-        motor, points, summary = ran.motor, ran.core.points, dict(ran.summary)
+    for run, ran in ran_runs(runs):
+        motor, summary = ran.motor, dict(ran.summary)
         if not run.overrun_reason.strip():
-            beyond = overruns(points, ratings.get(run.sample.motor_id, {}))
+            beyond = overruns(ran.core.points, ratings.get(run.sample.motor_id, {}))
             if beyond:
-                points = recommendable(points, beyond)
+                points = recommendable(ran.core.points, beyond)
+                ran = replace(ran, core=replace(ran.core, points=points))
                 found.overruns[motor] = found.overruns.get(motor, 0) + len(beyond)
                 top = strongest_point(points)
                 for name, of_point in FROM_STRONGEST.items():
@@ -237,7 +212,7 @@ def evidence_of(runs: QuerySet[Run], ratings: dict[int, dict[str, float]]) -> Ev
             if _burst_beyond(summary, ratings.get(run.sample.motor_id, {})):
                 summary.pop("burst_thrust_gf", None)
                 found.overruns[motor] = found.overruns.get(motor, 0) + 1
-        found.runs.append(replace(ran, core=replace(ran.core, points=points), summary=summary))
+        found.runs.append(replace(ran, summary=summary))
         found.numbers.append(run.pk)
         found.unreviewed += not run.review
     return found

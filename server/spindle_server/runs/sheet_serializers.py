@@ -174,6 +174,9 @@ class RowLookSerializer(serializers.Serializer):
     bursts = serializers.IntegerField(allow_null=True)
     mean_thrust_gf = serializers.FloatField(allow_null=True)
     spread_gf = serializers.FloatField(allow_null=True)
+    ready_s = serializers.FloatField(
+        allow_null=True, help_text="From the reading until the case is near the air again [s]."
+    )
     findings = CellFindingSerializer(many=True)
 
 

@@ -33,7 +33,7 @@ from spindle_server.rig.bench_day import completed, day_on
 from spindle_server.rig.gear_limits import gear_limits
 from spindle_server.rig.models import Propeller, Stand, Supply
 from spindle_server.rig.stands import geometry_of
-from spindle_server.runs.models import LaterCell, Run, RunEnd, SourceFile
+from spindle_server.runs.models import LaterCell, Run, RunEnd, SourceFile, SummaryFigure
 from spindle_server.runs.reducing import reduce_run
 from spindle_server.runs.services import keep_source, store_segments
 
@@ -209,7 +209,9 @@ def _note_later(run: Run, rows: Sequence[SheetRow]) -> None:
 def _looked_at(
     block: Block, number: int, stand: Stand | None, day: datetime.date, geometry: Geometry
 ) -> list[RowLook]:
-    limits = gear_limits(sample=block.sample, supply=block.supply, stand=stand, esc=_esc_of(day))
+    noted = day_on(day)
+    esc = None if noted is None else noted.esc
+    limits = gear_limits(sample=block.sample, supply=block.supply, stand=stand, esc=esc)
     try:
         return look_at(
             [row.cells for row in block.rows],
@@ -218,6 +220,8 @@ def _looked_at(
             averaged=block.averaged,
             wanted=block.wanted,
             limits=limits,
+            air_c=None if noted is None else noted.air_temp_c,
+            case_time_constant_s=_time_constant_s(block.sample),
         )
     except CoreError as error:
         raise _refused(number, "rows", error.message, error.code) from error
@@ -237,9 +241,14 @@ def _declares_a_step(stand: Stand | None) -> bool:
     return stand.instruments.filter(channel="thrust_gf", step__isnull=False).exists()
 
 
-def _esc_of(day: datetime.date) -> Any:
-    noted = day_on(day)
-    return None if noted is None else noted.esc
+def _time_constant_s(sample: Sample | None) -> float | None:
+    """Of the sample's case as its last accepted soak measured it [s]."""
+    if sample is None:
+        return None
+    measured = SummaryFigure.objects.filter(
+        run__sample=sample, run__review="accepted", name="case_time_constant_s", value__gt=0
+    )
+    return measured.order_by("-run__started_at").values_list("value", flat=True).first()
 
 
 def _refused(number: int, field_name: str, message: str, code: str) -> ServiceError:

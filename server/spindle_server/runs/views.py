@@ -42,12 +42,11 @@ from spindle_server.runs.serializers import (
     shape_reduction,
 )
 from spindle_server.runs.stored_files import source_pieces
-from spindle_server.runs.tasks import rebuild_stale
+from spindle_server.runs.tasks import REBUILD, rebuild_stale
 from spindle_server.work.services import ask_for
 from spindle_server.work.views import LongWorkSerializer
 
 MOST_TRACE_POINTS = 6000
-REBUILD = "Make old figures again"
 
 
 class RunList(generics.ListAPIView):

@@ -30,12 +30,14 @@ def findings(
     bench: Mapping[str, Any] | None,
     now: datetime,
     database_ahead_s: float,
+    copy: str = "",
 ) -> list[Finding]:
     """Everything amiss, what has to be done first.
 
     :param seen: what the launcher saw (``upkeep.json``); None where it left nothing.
     :param bench: what the bench holds; None where the agent does not answer.
     :param now: the time of this process, aware.
+    :param copy: what is amiss with the copy for reading.
     """
     found: list[Finding] = []
     if seen is None:
@@ -60,6 +62,9 @@ def findings(
                 "they are two machines, or one whose clock was just set.",
             )
         )
+    if copy:
+        said = f"The copy for reading {copy}; pages are read from the database itself meanwhile."
+        found.append(Finding(ACT, "reading copy", said))
     return sorted(found, key=lambda one: one.level != ACT)
 
 

@@ -13,6 +13,7 @@ from django.utils import timezone
 from spindle_bench.errors import BenchError
 from spindle_core import __version__ as core_version
 from spindle_server.bench import services
+from spindle_server.records.reading_copy import COPY, what_is_amiss
 from spindle_server.upkeep.judging import findings
 
 WANTED = {"at", "folder", "parts", "disk", "sizes", "backups"}
@@ -24,7 +25,7 @@ def upkeep() -> dict[str, Any]:
     database, ahead = _database()
     now = timezone.now()
     return {
-        "findings": findings(seen, bench, now, ahead),
+        "findings": findings(seen, bench, now, ahead, _copy()),
         "seen_at": seen and seen["at"],
         "parts": seen["parts"] if seen else [],
         "disk": seen and seen["disk"],
@@ -69,6 +70,11 @@ def _database() -> tuple[str, float]:
         after = datetime.now(UTC)
     middle = before + (after - before) / 2
     return str(version), (at.replace(tzinfo=UTC) - middle).total_seconds()
+
+
+def _copy() -> str:
+    """What is amiss with the copy for reading; blank also where there is none."""
+    return what_is_amiss() if COPY in settings.DATABASES else ""
 
 
 def database_answers() -> bool:

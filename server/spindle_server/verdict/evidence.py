@@ -7,6 +7,7 @@ from dataclasses import dataclass, field, replace
 from datetime import date
 
 from django.db.models import F, Q
+from django.utils import timezone
 
 from spindle_core.compare.bench_table import FULL, BenchRow, RanRun, bench_table
 from spindle_core.compare.measured_run import CURVE_KINDS
@@ -23,14 +24,8 @@ from spindle_server.rank.facts import Facts, facts_of
 from spindle_server.rig.models import Calibration
 from spindle_server.runs.as_core import figure_of
 from spindle_server.runs.models import Run, SummaryFigure
-from spindle_server.runs.ran import (
-    Evidence,
-    counted_runs,
-    evidence_of,
-    load_of,
-    ran_run,
-    ratings_of,
-)
+from spindle_server.runs.ran import Evidence, counted_runs, evidence_of, ratings_of
+from spindle_server.runs.taken import load_of, ran_runs
 from spindle_server.teardown.models import ANSWERED, Observation
 
 HEAT = ("continuous_power_w", "sustained_motor_temp_c")
@@ -137,10 +132,7 @@ def motor_evidence(motors: Iterable[int]) -> dict[int, MotorEvidence]:
         kept = evidence_of(curves, ratings)
         one = MotorEvidence(motor, kept, facts[pk])
         if one.overruns:
-            whole = curves.select_related(
-                "sample", "propeller__maker", "supply", "stand", "reduction"
-            ).prefetch_related("figures")
-            one.whole = [ran_run(run) for run in whole]
+            one.whole = [ran for _, ran in ran_runs(curves)]
         found[pk] = one
     return found
 
@@ -292,8 +284,9 @@ def run_evidence(of: Q) -> list[RunEvidence]:
 
 
 def _age(run: Run, days: Sequence[date]) -> int | None:
-    before = [day for day in days if day <= run.started_at.date()]
-    return (run.started_at.date() - before[-1]).days if before else None
+    ran_on = timezone.localtime(run.started_at).date()
+    before = [day for day in days if day <= ran_on]
+    return (ran_on - before[-1]).days if before else None
 
 
 def gear_of(of: Q) -> list[dict[str, str]]:

@@ -9,7 +9,6 @@ from typing import Any
 from spindle_core.compare.bench_table import FULL, BenchRow, Load
 from spindle_core.compare.of_models import OfModel
 from spindle_core.compare.subjects import Grouping, Reading, Row, Subject, comparison_rows, subjects
-from spindle_core.compare.table import Lines
 from spindle_core.errors import CoreError
 from spindle_core.figures.measured import Absent, Measured, Origin
 from spindle_core.publish.halves import difference_of, held_against
@@ -75,7 +74,6 @@ class Looking:
         self._cohort: CohortNow | None = None
         self._motors: dict[int, MotorEvidence] = {}
         self._subjects: list[Subject] | None = None
-        self._lines: Lines = {}
         self._pairs: dict[tuple[str, str, Load], list[Subject]] = {}
         self._rows: dict[tuple[int, str, float], list[Row]] = {}
 
@@ -184,9 +182,7 @@ class Looking:
         if key not in self._rows:
             levels = [] if condition == FULL else [level]
             base = held[0].key if held else None
-            self._rows[key] = comparison_rows(
-                held, base, levels, condition=condition, lines=self._lines
-            )
+            self._rows[key] = comparison_rows(held, base, levels, condition=condition)
         return self._rows[key]
 
     def _delta(self, motor: MotorEvidence, quote: Quote) -> Found:

@@ -29,7 +29,8 @@ from spindle_core.publish.statements import Statement
 from spindle_server.errors import ServiceError
 from spindle_server.identification.models import Identified
 from spindle_server.runs.models import Run
-from spindle_server.runs.ran import counted_runs, evidence_revision, load_of
+from spindle_server.runs.ran import counted_runs, evidence_revision
+from spindle_server.runs.taken import load_of
 from spindle_server.verdict import models
 from spindle_server.verdict.evidence import came, gear_of, run_evidence
 from spindle_server.verdict.looking import CohortNow, Looking, asked_of

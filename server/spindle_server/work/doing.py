@@ -29,6 +29,10 @@ class StoppedError(Exception):
     """Somebody asked for a stop."""
 
 
+class GaveWayError(Exception):
+    """Others waited, and go first; the rest comes after them."""
+
+
 class TooLongError(Exception):
     """The work took longer than it may."""
 
@@ -52,6 +56,14 @@ class Progress:
         if LongWork.objects.filter(pk=self.pk, stop_asked=True).exists():
             raise StoppedError
 
+    def let_others_go_first(self) -> None:
+        """Where others wait, leave them the process.
+
+        :raises GaveWayError: they do.
+        """
+        if LongWork.objects.filter(state="waiting").exclude(pk=self.pk).exists():
+            raise GaveWayError
+
     def say(self, text: str) -> None:
         """The result in a sentence."""
         self._set(said=text[:300])
@@ -74,6 +86,8 @@ def doing(pk: int, longest_s: int = LONGEST_S) -> Iterator[Progress]:
             yield Progress(pk)
     except StoppedError:
         _end(pk, "cancelled", "What was done so far stays.")
+    except GaveWayError:
+        LongWork.objects.filter(pk=pk).update(state="waiting", begun_at=None)
     except TooLongError:
         _end(pk, "failed", f"It took longer than {longest_s / 60:g} minutes; what was done stays.")
     except MemoryError:
@@ -121,9 +135,9 @@ def bound_memory() -> None:
     resource.setrlimit(resource.RLIMIT_AS, (most, hard))
 
 
-def name_the_lost() -> int:
-    """What was running when its process ended; returns how many pieces there were. Called once, by
-    the only process that does long work, before it takes any."""
+def name_the_lost() -> list[str]:
+    """What was running when its process ended; returns the titles. Called once, by the only process
+    that does long work, before it takes any."""
     lost = list(LongWork.objects.filter(state="running"))
     for work in lost:
         far = f"{work.done} of {work.total}" if work.total else f"{work.done}"
@@ -132,4 +146,4 @@ def name_the_lost() -> int:
             "lost",
             f"The process ended while it worked; {far} were done and stay. Ask for it again.",
         )
-    return len(lost)
+    return [work.title for work in lost]

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable, Iterator
+from contextlib import contextmanager, suppress
 from typing import Any
 
 from django.db import transaction
@@ -9,7 +11,11 @@ from django.db import transaction
 from spindle_server.accounts.models import Role, User
 from spindle_server.errors import ConflictError
 from spindle_server.records.writes import writes
+from spindle_server.work.doing import GaveWayError
 from spindle_server.work.models import ACTIVE, LongWork
+
+GOES_ON: dict[str, Any] = {}
+"""Work that goes on by itself after its process died, by title; whoever has some adds its task."""
 
 
 @writes(Role.REVIEWER)
@@ -26,6 +32,25 @@ def ask_for(*, actor: User | None, title: str, task: Any) -> LongWork:
     # Only what is on record may be taken up.
     transaction.on_commit(lambda: task.enqueue(work.pk))
     return work
+
+
+@contextmanager
+def gives_way(pk: int, task: Any) -> Iterator[None]:
+    """Work that lets others go first takes its place behind them."""
+    try:
+        yield
+    except GaveWayError:
+        task.enqueue(pk)
+        raise
+
+
+def go_on(titles: Iterable[str]) -> list[str]:
+    """Ask again for what was lost and goes on by itself; returns what did."""
+    known = [title for title in titles if title in GOES_ON]
+    for title in known:
+        with suppress(ConflictError):
+            ask_for(actor=None, title=title, task=GOES_ON[title])
+    return known
 
 
 @writes(Role.REVIEWER)

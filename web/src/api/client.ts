@@ -215,6 +215,13 @@ export function currentOf(error: unknown): Current | null {
   return known ? (error.body.current ?? null) : null
 }
 
+/** What a thing is part of by now, when it was on the bench twice. */
+export function mergedInto(error: unknown): number | null {
+  const known = error instanceof ApiError && error.body.code === 'merged'
+  const now: unknown = known ? error.body.current : null
+  return now !== null && typeof now === 'object' && 'stays' in now ? Number(now.stays) : null
+}
+
 /** The first message for a field, if the error has one. */
 export function fieldMessage(error: unknown, field: string): string {
   return error instanceof ApiError ? (error.body.fields[field]?.[0] ?? '') : ''

@@ -1,5 +1,6 @@
 /** Every query of the application in one place, reused by the pages. */
 import { keepPreviousData, queryOptions, type QueryClient } from '@tanstack/vue-query'
+import { tellTimesIn } from '@/figures/format'
 import { api, dataOf, type Schemas } from './client'
 import type { paths } from './schema'
 
@@ -8,7 +9,11 @@ const ALL = { page_size: 500 }
 export const sessionQuery = () =>
   queryOptions({
     queryKey: ['session'],
-    queryFn: async () => dataOf(await api.GET('/api/v1/session/')),
+    queryFn: async () => {
+      const found = dataOf(await api.GET('/api/v1/session/'))
+      tellTimesIn(found.time_zone)
+      return found
+    },
     staleTime: 60_000,
   })
 
@@ -338,6 +343,15 @@ export const escsQuery = () =>
       ),
   })
 
+export const adaptersQuery = () =>
+  queryOptions({
+    queryKey: ['adapters'],
+    queryFn: () =>
+      everyPage(async (page) =>
+        dataOf(await api.GET('/api/v1/adapters/', { params: { query: { ...ALL, page } } })),
+      ),
+  })
+
 /** A bench day, `2026-10-05` or `today`. */
 export const benchDayQuery = (day: string) =>
   queryOptions({
@@ -464,6 +478,24 @@ export const workQuery = () =>
       query.state.data?.results.some((work) => ['waiting', 'running'].includes(work.state ?? ''))
         ? AT_WORK_MS
         : IDLE_MS,
+  })
+
+/** Archives of runs, the newest first; asked for often only while one is being made. */
+export const exportsQuery = () =>
+  queryOptions({
+    queryKey: ['exports'],
+    queryFn: async () => dataOf(await api.GET('/api/v1/exports/', {})),
+    refetchInterval: (query) =>
+      query.state.data?.results.some((one) => ['waiting', 'running'].includes(one.state))
+        ? AT_WORK_MS
+        : false,
+  })
+
+/** Kinds of lead: the bench's table, what is usual, what own off-cuts say. */
+export const leadWiresQuery = () =>
+  queryOptions({
+    queryKey: ['lead-wires'],
+    queryFn: async () => dataOf(await api.GET('/api/v1/lead-wires/', {})),
   })
 
 /** What went wrong with the gear. */

@@ -22,6 +22,41 @@ export interface paths {
         patch: operations["access_rule_partial_update"];
         trace?: never;
     };
+    "/api/v1/adapters/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Rings, collets, bolt-on studs and clamp plates of the bench. */
+        get: operations["adapters_list"];
+        put?: never;
+        /** @description Add an adapter. */
+        post: operations["adapters_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/adapters/{id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** @description Change what is known of it, from a version that was read; retire it or put it back. */
+        patch: operations["adapters_partial_update"];
+        trace?: never;
+    };
     "/api/v1/afterwards/": {
         parameters: {
             query?: never;
@@ -508,6 +543,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/claimed-loads/{id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Take it off, as it was read at ``version``; the history keeps it. */
+        delete: operations["claimed_loads_destroy"];
+        options?: never;
+        head?: never;
+        /** @description Correct it, from a version that was read. */
+        patch: operations["claimed_loads_partial_update"];
+        trace?: never;
+    };
     "/api/v1/compare/": {
         parameters: {
             query?: never;
@@ -885,6 +938,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/doubles/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Pairs that may be doubles, and what was merged last. */
+        get: operations["doubles_retrieve"];
+        put?: never;
+        /** @description Make two one, from the versions that were looked at. */
+        post: operations["doubles_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/doubles/look/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What merging two would move, rename and leave out; nothing is changed. */
+        post: operations["doubles_look_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/escs/": {
         parameters: {
             query?: never;
@@ -929,6 +1017,58 @@ export interface paths {
         };
         /** @description What it will draw and give, in today's air and with today's ESC where none is named. */
         get: operations["expectation_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/exports/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Archives of runs, the newest first. */
+        get: operations["exports_list"];
+        put?: never;
+        /** @description Ask for one: of the runs that are named, else of all that the filters find. */
+        post: operations["exports_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/exports/{id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Let it go before its time; the runs stay. */
+        delete: operations["exports_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/exports/{id}/runs.zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Sent on part by part; it is never here whole. */
+        get: operations["exports_runs.zip_retrieve"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1316,6 +1456,42 @@ export interface paths {
         patch: operations["incidents_partial_update"];
         trace?: never;
     };
+    "/api/v1/lead-wires/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All that there is something to say of. */
+        get: operations["lead_wires_list"];
+        put?: never;
+        /** @description Note what a kind weighs. */
+        post: operations["lead_wires_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/lead-wires/{id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Take it off, as it was read at ``version``: what is usual is taken again. */
+        delete: operations["lead_wires_destroy"];
+        options?: never;
+        head?: never;
+        /** @description Correct it, from a version that was read. */
+        patch: operations["lead_wires_partial_update"];
+        trace?: never;
+    };
     "/api/v1/letters/": {
         parameters: {
             query?: never;
@@ -1432,6 +1608,23 @@ export interface paths {
         put?: never;
         /** @description What they say of each other; stores nothing. */
         post: operations["motors_claim_check_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/motors/{id}/claimed-loads/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Note a row of a source's table. */
+        post: operations["motors_claimed_loads_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3213,6 +3406,81 @@ export interface components {
             second_factor_from: components["schemas"]["RoleEnum"] | components["schemas"]["BlankEnum"];
             version?: number;
         };
+        /** @description An adapter; sizes in mm, null where unknown or where its kind has none. */
+        Adapter: {
+            readonly id: number;
+            name: string;
+            kind: components["schemas"]["AdapterKindEnum"];
+            /** Format: double */
+            inner_mm?: number | null;
+            /** Format: double */
+            outer_mm?: number | null;
+            /** Format: double */
+            height_mm?: number | null;
+            /** Format: double */
+            least_mm?: number | null;
+            /** Format: double */
+            most_mm?: number | null;
+            /** Format: double */
+            grip_mm?: number | null;
+            /** Format: double */
+            hole_circle_mm?: number | null;
+            /** Format: double */
+            hole_mm?: number | null;
+            /** Format: double */
+            stud_mm?: number | null;
+            /** Format: double */
+            free_length_mm?: number | null;
+            /** Format: double */
+            nut_mm?: number | null;
+            /** Format: double */
+            washer_mm?: number | null;
+            /** @default  */
+            note?: string;
+            retired?: boolean;
+            version?: number;
+        };
+        /**
+         * @description * `ring` - Ring
+         *     * `collet` - Collet
+         *     * `bolt_on` - Bolt-on stud
+         *     * `clamp_plate` - Clamp plate
+         * @enum {string}
+         */
+        AdapterKindEnum: "ring" | "collet" | "bolt_on" | "clamp_plate";
+        /** @description An adapter; sizes in mm, null where unknown or where its kind has none. */
+        AdapterRequest: {
+            name: string;
+            kind: components["schemas"]["AdapterKindEnum"];
+            /** Format: double */
+            inner_mm?: number | null;
+            /** Format: double */
+            outer_mm?: number | null;
+            /** Format: double */
+            height_mm?: number | null;
+            /** Format: double */
+            least_mm?: number | null;
+            /** Format: double */
+            most_mm?: number | null;
+            /** Format: double */
+            grip_mm?: number | null;
+            /** Format: double */
+            hole_circle_mm?: number | null;
+            /** Format: double */
+            hole_mm?: number | null;
+            /** Format: double */
+            stud_mm?: number | null;
+            /** Format: double */
+            free_length_mm?: number | null;
+            /** Format: double */
+            nut_mm?: number | null;
+            /** Format: double */
+            washer_mm?: number | null;
+            /** @default  */
+            note?: string;
+            retired?: boolean;
+            version?: number;
+        };
         /** @description A proposed statement by its key. */
         AdoptRequest: {
             against?: number | null;
@@ -3259,6 +3527,8 @@ export interface components {
             /** Format: double */
             said: number;
             source: string;
+            /** Format: date */
+            stated_on: string | null;
             measured: components["schemas"]["StatedFigure"];
             measured_from: string;
             deviation_pct: components["schemas"]["StatedFigure"];
@@ -3386,6 +3656,7 @@ export interface components {
          *     * `mount_hole_count` - Mounting holes
          *     * `mount_thread` - Thread of the mounting holes
          *     * `lead_gauge` - Gauge of the leads
+         *     * `lead_insulation` - Insulation of the leads
          *     * `lead_length` - Length of the leads as they came
          *     * `nut_mass` - Mass of the prop nut
          *     * `connector_mass` - Mass of the three connectors
@@ -3463,7 +3734,7 @@ export interface components {
          *     * `crash_marks` - Marks of a crash or of tools
          * @enum {string}
          */
-        AttributeEnum: "total_height" | "body_height" | "base_diameter" | "shaft_side" | "shaft_free_length" | "prop_hold" | "nut_height" | "washer_height" | "prop_hole_circle" | "prop_hole_thread" | "mount_circle" | "mount_circle_second" | "mount_hole_count" | "mount_thread" | "lead_gauge" | "lead_length" | "nut_mass" | "connector_mass" | "offcut_mass" | "offcut_length" | "radial_play" | "axial_play" | "twist_play" | "free_spin" | "notching" | "bell_retention" | "screw_thread" | "bell_screw_direction" | "bell_screw_head_depth" | "screw_head" | "thread_lock" | "thread_direction" | "screw_drags_bell" | "pull_force" | "shaft_diameter" | "shaft_inner_diameter" | "shaft_type" | "shaft_material" | "shaft_magnetic" | "shaft_one_piece" | "washers" | "bearing_cushion" | "bearing_outer_diameter" | "bearing_height" | "bearing_marked" | "bearing_print" | "bearing_fit" | "pole_count" | "magnet_shape" | "magnet_inner_diameter" | "air_gap_by_eye" | "magnet_thickness" | "magnet_height" | "magnet_spacing" | "magnet_bonding" | "balancing" | "slot_count" | "stator_diameter" | "stator_height" | "tooth_length" | "hub_diameter" | "tooth_width" | "laminations_by_eye" | "lamination_thickness" | "stator_coating" | "winding" | "strand_count" | "wire_diameter" | "winding_neatness" | "copper_room" | "winding_material" | "destructive_check" | "enamel_class" | "lead_relief" | "bell_outer_diameter" | "ring_thickness" | "bell_build" | "ring_parting" | "bell_top" | "bell_finish" | "prop_knurling" | "rotor_overhang" | "base_type" | "base_thickness" | "base_neatness" | "thread_depth" | "screw_clearance" | "cable_retention" | "bottom_of_shaft" | "crash_marks";
+        AttributeEnum: "total_height" | "body_height" | "base_diameter" | "shaft_side" | "shaft_free_length" | "prop_hold" | "nut_height" | "washer_height" | "prop_hole_circle" | "prop_hole_thread" | "mount_circle" | "mount_circle_second" | "mount_hole_count" | "mount_thread" | "lead_gauge" | "lead_insulation" | "lead_length" | "nut_mass" | "connector_mass" | "offcut_mass" | "offcut_length" | "radial_play" | "axial_play" | "twist_play" | "free_spin" | "notching" | "bell_retention" | "screw_thread" | "bell_screw_direction" | "bell_screw_head_depth" | "screw_head" | "thread_lock" | "thread_direction" | "screw_drags_bell" | "pull_force" | "shaft_diameter" | "shaft_inner_diameter" | "shaft_type" | "shaft_material" | "shaft_magnetic" | "shaft_one_piece" | "washers" | "bearing_cushion" | "bearing_outer_diameter" | "bearing_height" | "bearing_marked" | "bearing_print" | "bearing_fit" | "pole_count" | "magnet_shape" | "magnet_inner_diameter" | "air_gap_by_eye" | "magnet_thickness" | "magnet_height" | "magnet_spacing" | "magnet_bonding" | "balancing" | "slot_count" | "stator_diameter" | "stator_height" | "tooth_length" | "hub_diameter" | "tooth_width" | "laminations_by_eye" | "lamination_thickness" | "stator_coating" | "winding" | "strand_count" | "wire_diameter" | "winding_neatness" | "copper_room" | "winding_material" | "destructive_check" | "enamel_class" | "lead_relief" | "bell_outer_diameter" | "ring_thickness" | "bell_build" | "ring_parting" | "bell_top" | "bell_finish" | "prop_knurling" | "rotor_overhang" | "base_type" | "base_thickness" | "base_neatness" | "thread_depth" | "screw_clearance" | "cable_retention" | "bottom_of_shaft" | "crash_marks";
         /**
          * @description * `in_stock` - In stock
          *     * `scarce` - Scarce
@@ -3788,6 +4059,21 @@ export interface components {
             /** Format: date-time */
             readonly begun_at: string;
         };
+        /** @description What the propeller sits on [mm]: the motor's shaft, or the stud of an adapter. */
+        CarriedOn: {
+            /** Format: double */
+            diameter_mm: number;
+            /** Format: double */
+            free_length_mm: number;
+            /** Format: double */
+            nut_mm: number;
+            /** Format: double */
+            washer_mm: number;
+            /** Format: double */
+            hole_circle_mm: number | null;
+            /** Format: double */
+            screw_mm: number | null;
+        };
         /**
          * @description What is wrong with a cell. ``impossible``: it cannot be true beside the others; ``owed``: it
          *     was not read yet.
@@ -3915,6 +4201,8 @@ export interface components {
             /** @description The unit of the quantity. */
             readonly unit: string;
             source: string;
+            /** Format: date */
+            stated_on?: string | null;
             /** Format: date-time */
             readonly noted_at: string;
             version?: number;
@@ -3942,6 +4230,8 @@ export interface components {
             value?: number | null;
             words?: string;
             source: string;
+            /** Format: date */
+            stated_on?: string | null;
             version?: number;
         };
         /** @description What somebody says; quoted beside the measurement, never in it. */
@@ -3949,6 +4239,37 @@ export interface components {
             /** Format: double */
             value: number;
             source: string;
+        };
+        /** @description A row of a maker's table: what he states on one propeller and so many cells. */
+        ClaimedLoad: {
+            readonly id: number;
+            source: string;
+            cells: number;
+            propeller: string;
+            /** Format: double */
+            thrust_gf?: number | null;
+            /** Format: double */
+            current_a?: number | null;
+            /** Format: double */
+            power_w?: number | null;
+            /** Format: date */
+            stated_on?: string | null;
+            version?: number;
+        };
+        /** @description A row of a maker's table: what he states on one propeller and so many cells. */
+        ClaimedLoadRequest: {
+            source: string;
+            cells: number;
+            propeller: string;
+            /** Format: double */
+            thrust_gf?: number | null;
+            /** Format: double */
+            current_a?: number | null;
+            /** Format: double */
+            power_w?: number | null;
+            /** Format: date */
+            stated_on?: string | null;
+            version?: number;
         };
         /**
          * @description * `mass_g` - Mass
@@ -4121,6 +4442,7 @@ export interface components {
             feel: components["schemas"]["Feel"][];
             factors: components["schemas"]["Factor"][];
             confounded: string[];
+            warmth: components["schemas"]["Warmth"] | null;
             correction: components["schemas"]["Correction"][];
             remarks: string[];
         };
@@ -4359,6 +4681,12 @@ export interface components {
          * @enum {string}
          */
         DeedKindEnum: "added" | "changed" | "removed";
+        /** @description What the two say otherwise; what the one that stays says stands. */
+        Differs: {
+            what: string;
+            stays: string;
+            gone: string;
+        };
         /** @description What readers are told of who paid for what, and what is still unsaid. */
         Disclosure: {
             lines: string[];
@@ -4376,6 +4704,29 @@ export interface components {
             token: string;
             port: number;
             url: string;
+        };
+        /** @description Two that may be one. */
+        Double: {
+            thing: components["schemas"]["ThingEnum"];
+            stays: number;
+            /** @description What the older one is called. */
+            readonly stays_name: string;
+            gone: number;
+            /** @description What the newer one is called. */
+            readonly gone_name: string;
+            why: string;
+        };
+        /** @description Pairs that may be doubles, how many more there are, and what was merged last. */
+        Doubles: {
+            pairs: components["schemas"]["Double"][];
+            more: number;
+            merged: components["schemas"]["Merged"][];
+        };
+        /** @description Which two are looked at. */
+        DoublesLookedAtRequest: {
+            thing: components["schemas"]["ThingEnum"];
+            stays: number;
+            gone: number;
         };
         /**
          * @description A subject's mean on the range that all of its runs measured, with the measured points:
@@ -4620,6 +4971,7 @@ export interface components {
             screws: components["schemas"]["ScrewFit"][];
             leads: components["schemas"]["LeadFit"];
             shaft: components["schemas"]["Shaft"];
+            adapters_at_hand: number;
             propellers: components["schemas"]["PropellerFit"][];
         };
         /** @description One thing about the fit. */
@@ -4628,6 +4980,14 @@ export interface components {
             state: string;
             message: string;
         };
+        /**
+         * @description * `good` - Good
+         *     * `caution` - With care
+         *     * `impossible` - Impossible
+         *     * `unknown` - Not known
+         * @enum {string}
+         */
+        FitOutcomeEnum: "good" | "caution" | "impossible" | "unknown";
         /** @description Something a fit noticed. */
         FitRemark: {
             code: string;
@@ -4869,6 +5229,14 @@ export interface components {
              */
             correct?: boolean;
             title: string;
+        };
+        /** @description What one's own off-cuts say [g/m], and how many there are. */
+        FromOffcuts: {
+            /** Format: double */
+            g_per_m: number;
+            /** Format: double */
+            u_g_per_m: number;
+            n: number;
         };
         /**
          * @description * `unknown` - Not said yet
@@ -5175,6 +5543,26 @@ export interface components {
             version?: number;
         };
         /**
+         * @description * `silicone` - silicone
+         *     * `pvc` - PVC
+         *     * `ptfe` - PTFE
+         *     * `other` - something else
+         * @enum {string}
+         */
+        InsulationEnum: "silicone" | "pvc" | "ptfe" | "other";
+        /**
+         * @description * `series` - In series
+         *     * `parallel` - In parallel
+         * @enum {string}
+         */
+        JoinedEnum: "series" | "parallel";
+        /** @description A pack of a joined supply. */
+        JoinedPack: {
+            readonly id: number;
+            name: string;
+            retired?: boolean;
+        };
+        /**
          * @description * `live` - Shows it as it is
          *     * `maxima` - Keeps the largest
          * @enum {string}
@@ -5359,6 +5747,39 @@ export interface components {
             state: string;
             message: string;
         };
+        /** @description A kind of lead: the table's row or null, what is usual, what own off-cuts say. */
+        LeadKind: {
+            gauge: number;
+            insulation: components["schemas"]["InsulationEnum"];
+            row: components["schemas"]["LeadWire"] | null;
+            usual: components["schemas"]["StatedFigure"];
+            offcuts: components["schemas"]["FromOffcuts"] | null;
+        };
+        /** @description What a metre of one lead weighs [g/m]; ``u_g_per_m`` null where nobody said. */
+        LeadWire: {
+            readonly id: number;
+            gauge: number;
+            insulation: components["schemas"]["InsulationEnum"];
+            /** Format: double */
+            g_per_m: number;
+            /** Format: double */
+            u_g_per_m?: number | null;
+            /** @default  */
+            note?: string;
+            version?: number;
+        };
+        /** @description What a metre of one lead weighs [g/m]; ``u_g_per_m`` null where nobody said. */
+        LeadWireRequest: {
+            gauge: number;
+            insulation: components["schemas"]["InsulationEnum"];
+            /** Format: double */
+            g_per_m: number;
+            /** Format: double */
+            u_g_per_m?: number | null;
+            /** @default  */
+            note?: string;
+            version?: number;
+        };
         /** @description Who leads, and how surely. */
         Leader: {
             motor: number;
@@ -5516,6 +5937,18 @@ export interface components {
             /** @default up */
             going?: components["schemas"]["GoingEnum"];
         };
+        /** @description One figure that is stated of a load, and what was measured on it. */
+        LoadFigure: {
+            name: string;
+            label: string;
+            unit: string;
+            /** Format: double */
+            said: number;
+            measured: components["schemas"]["StatedFigure"];
+            measured_from: string;
+            deviation_pct: components["schemas"]["StatedFigure"];
+            resolved: boolean;
+        };
         /** @description What a propeller asks for; ``estimated``: from its geometry, never identified. */
         LoadLine: {
             name: string;
@@ -5523,6 +5956,18 @@ export interface components {
             torque_nm: number[];
             propeller: number;
             estimated: boolean;
+        };
+        /** @description A row of a maker's table; ``odd``: what of it cannot be as it is stated. */
+        LoadOnFile: {
+            id: number;
+            version: number;
+            source: string;
+            /** Format: date */
+            stated_on: string | null;
+            cells: number;
+            propeller: string;
+            odd: string[];
+            figures: components["schemas"]["LoadFigure"][];
         };
         /** @description A known mass and what the stand showed [g]. */
         LoadRequest: {
@@ -5855,6 +6300,10 @@ export interface components {
             worth: boolean;
             runs: number;
             why_not: string;
+            sits: components["schemas"]["FitOutcomeEnum"];
+            sits_words: string;
+            /** @description It cannot be mounted, and never ran. */
+            barred: boolean;
         };
         /** @description A propeller; ``words`` say what is known of it. */
         MatrixColumn: {
@@ -5889,6 +6338,40 @@ export interface components {
             /** Format: double */
             voltage_v: number;
             figures: components["schemas"]["NamedFigure"][];
+        };
+        /** @description Which become one, from which versions; null for makers, which have none. */
+        MergeRequest: {
+            thing: components["schemas"]["ThingEnum"];
+            stays: number;
+            gone: number;
+            stays_version: number | null;
+            gone_version: number | null;
+        };
+        /** @description What was merged already. */
+        Merged: {
+            readonly id: number;
+            thing: components["schemas"]["ThingEnum"];
+            /** Format: int64 */
+            gone: number;
+            gone_name: string;
+            /** Format: int64 */
+            stays: number;
+            /** Format: date-time */
+            readonly merged_at: string;
+        };
+        /** @description What becomes of two that are one; the versions are those that were looked at. */
+        Merger: {
+            stays: number;
+            stays_name: string;
+            stays_version: number | null;
+            gone_name: string;
+            gone_version: number | null;
+            moved: components["schemas"]["MovesAlong"][];
+            renamed: components["schemas"]["Renamed"][];
+            dropped: string[];
+            set_apart: string[];
+            filled: string[];
+            differs: components["schemas"]["Differs"][];
         };
         /** @description One prediction and what came of it. */
         Miss: {
@@ -5937,6 +6420,7 @@ export interface components {
             masses: components["schemas"]["Masses"];
             incidents: components["schemas"]["Incident"][];
             against_claims: components["schemas"]["Against"][];
+            claimed_loads: components["schemas"]["LoadOnFile"][];
             key_figures: components["schemas"]["KeyFigure"][];
             expectations: components["schemas"]["ExpectationOnFile"][];
             peers: components["schemas"]["Peer"][];
@@ -5972,6 +6456,11 @@ export interface components {
             moved: components["schemas"]["Moved"][];
             stayed: number;
         };
+        /** @description So many of a kind of thing. */
+        MovesAlong: {
+            what: string;
+            count: number;
+        };
         /** @description A figure by its name with unit. */
         NamedFigure: {
             name: string;
@@ -5999,6 +6488,12 @@ export interface components {
             runs_wanted?: number;
             /** @default  */
             note?: string;
+        };
+        /** @description Which runs: those named, else all that the query's filters find. */
+        NewExportRequest: {
+            runs?: number[] | null;
+            /** @default true */
+            with_logs?: boolean;
         };
         /** @description A ranking to keep: a title, and what was asked. */
         NewKeptRankingRequest: {
@@ -6085,7 +6580,7 @@ export interface components {
             /** @default  */
             note?: string;
         };
-        /** @description A supply or pack, whole or in part. */
+        /** @description A supply, a pack, or several packs joined into one. */
         NewSupplyRequest: {
             name: string;
             kind: components["schemas"]["SupplyKindEnum"];
@@ -6107,6 +6602,9 @@ export interface components {
             cycles?: number | null;
             /** @default  */
             note?: string;
+            /** @default  */
+            joined?: components["schemas"]["JoinedEnum"] | components["schemas"]["BlankEnum"];
+            packs?: number[];
         };
         /** @description A person to add. */
         NewUserRequest: {
@@ -6490,6 +6988,21 @@ export interface components {
          * @enum {string}
          */
         PackStateEnum: "fresh" | "part_used" | "storage";
+        PaginatedAdapterList: {
+            /** @example 123 */
+            count: number;
+            /**
+             * Format: uri
+             * @example http://api.example.org/accounts/?page=4
+             */
+            next?: string | null;
+            /**
+             * Format: uri
+             * @example http://api.example.org/accounts/?page=2
+             */
+            previous?: string | null;
+            results: components["schemas"]["Adapter"][];
+        };
         PaginatedCampaignList: {
             /** @example 123 */
             count: number;
@@ -6715,6 +7228,21 @@ export interface components {
             previous?: string | null;
             results: components["schemas"]["PublishedPage"][];
         };
+        PaginatedRunExportList: {
+            /** @example 123 */
+            count: number;
+            /**
+             * Format: uri
+             * @example http://api.example.org/accounts/?page=4
+             */
+            next?: string | null;
+            /**
+             * Format: uri
+             * @example http://api.example.org/accounts/?page=2
+             */
+            previous?: string | null;
+            results: components["schemas"]["RunExport"][];
+        };
         PaginatedRunList: {
             /** @example 123 */
             count: number;
@@ -6926,6 +7454,39 @@ export interface components {
             second_factor_from?: components["schemas"]["RoleEnum"] | components["schemas"]["BlankEnum"];
             version?: number;
         };
+        /** @description An adapter; sizes in mm, null where unknown or where its kind has none. */
+        PatchedAdapterRequest: {
+            name?: string;
+            kind?: components["schemas"]["AdapterKindEnum"];
+            /** Format: double */
+            inner_mm?: number | null;
+            /** Format: double */
+            outer_mm?: number | null;
+            /** Format: double */
+            height_mm?: number | null;
+            /** Format: double */
+            least_mm?: number | null;
+            /** Format: double */
+            most_mm?: number | null;
+            /** Format: double */
+            grip_mm?: number | null;
+            /** Format: double */
+            hole_circle_mm?: number | null;
+            /** Format: double */
+            hole_mm?: number | null;
+            /** Format: double */
+            stud_mm?: number | null;
+            /** Format: double */
+            free_length_mm?: number | null;
+            /** Format: double */
+            nut_mm?: number | null;
+            /** Format: double */
+            washer_mm?: number | null;
+            /** @default  */
+            note?: string;
+            retired?: boolean;
+            version?: number;
+        };
         /** @description Say anew what is ours, or put a pack aside. */
         PatchedChangePackRequest: {
             ours?: string;
@@ -7013,7 +7574,7 @@ export interface components {
             retired?: boolean;
             version?: number;
         };
-        /** @description What is changed of a supply. */
+        /** @description What is changed of a supply; the packs that it is joined of stay. */
         PatchedChangedSupplyRequest: {
             name?: string;
             kind?: components["schemas"]["SupplyKindEnum"];
@@ -7053,6 +7614,21 @@ export interface components {
             gains?: components["schemas"]["GainsEnum"];
             gains_text?: string;
             parts?: components["schemas"]["UsedPartRequest"][];
+        };
+        /** @description A row of a maker's table: what he states on one propeller and so many cells. */
+        PatchedClaimedLoadRequest: {
+            source?: string;
+            cells?: number;
+            propeller?: string;
+            /** Format: double */
+            thrust_gf?: number | null;
+            /** Format: double */
+            current_a?: number | null;
+            /** Format: double */
+            power_w?: number | null;
+            /** Format: date */
+            stated_on?: string | null;
+            version?: number;
         };
         /** @description What of a craft is changed. */
         PatchedCraftChangeRequest: {
@@ -7180,6 +7756,18 @@ export interface components {
         /** @description A file that waits in the inbox. */
         PatchedInboxFileRequest: {
             put_aside?: boolean;
+        };
+        /** @description What a metre of one lead weighs [g/m]; ``u_g_per_m`` null where nobody said. */
+        PatchedLeadWireRequest: {
+            gauge?: number;
+            insulation?: components["schemas"]["InsulationEnum"];
+            /** Format: double */
+            g_per_m?: number;
+            /** Format: double */
+            u_g_per_m?: number | null;
+            /** @default  */
+            note?: string;
+            version?: number;
         };
         /** @description What somebody wrote. */
         PatchedLetterRequest: {
@@ -7675,19 +8263,13 @@ export interface components {
             hole_circle_mm: number | null;
             /** Format: double */
             hole_mm: number | null;
-            outcome: components["schemas"]["PropellerFitOutcomeEnum"];
+            outcome: components["schemas"]["FitOutcomeEnum"];
             reason: string;
             rings: components["schemas"]["Ring"][];
+            adapter: string;
+            on: components["schemas"]["CarriedOn"] | null;
             findings: components["schemas"]["FitFinding"][];
         };
-        /**
-         * @description * `good` - good
-         *     * `caution` - caution
-         *     * `impossible` - impossible
-         *     * `unknown` - unknown
-         * @enum {string}
-         */
-        PropellerFitOutcomeEnum: "good" | "caution" | "impossible" | "unknown";
         /** @description One propeller that a way of writing can mean. */
         PropellerReading: {
             /** Format: double */
@@ -8047,6 +8629,11 @@ export interface components {
          * @enum {string}
          */
         RemarkStateEnum: "fits" | "odd" | "missing";
+        /** @description The mark of a sample. */
+        Renamed: {
+            before: string;
+            after: string;
+        };
         /** @description A run among its repeats. */
         RepeatRun: {
             id: number;
@@ -8132,6 +8719,11 @@ export interface components {
             mean_thrust_gf: number | null;
             /** Format: double */
             spread_gf: number | null;
+            /**
+             * Format: double
+             * @description From the reading until the case is near the air again [s].
+             */
+            ready_s: number | null;
             findings: components["schemas"]["CellFinding"][];
         };
         /** @description A run in a list. */
@@ -8275,6 +8867,22 @@ export interface components {
         RunExpected: {
             rests_on: string;
             figures: components["schemas"]["ExpectedFigure"][];
+        };
+        /** @description An archive of runs; ``size_bytes`` null until it is made. */
+        RunExport: {
+            readonly id: number;
+            work: number;
+            title: string;
+            state: string;
+            /** @description How many runs were meant. */
+            readonly run_count: number;
+            with_logs?: boolean;
+            /** @description So large it is; null until all of it is here. */
+            readonly size_bytes: number | null;
+            /** @description Who asked for it. */
+            readonly asked_by_name: string;
+            /** Format: date-time */
+            readonly asked_at: string;
         };
         /** @description A kind of run. */
         RunKind: {
@@ -8467,6 +9075,8 @@ export interface components {
         Session: {
             user: components["schemas"]["User"] | null;
             demo: boolean;
+            /** @description Of the bench: every day and hour is told in it. */
+            time_zone: string;
             /** @description A second factor has to be set up before anything else. */
             second_factor_due: boolean;
         };
@@ -8504,6 +9114,7 @@ export interface components {
             hole_circle_mm: number | null;
             /** Format: double */
             screw_mm: number | null;
+            side: string;
             hold: string;
         };
         /**
@@ -8838,7 +9449,11 @@ export interface components {
             /** Format: double */
             rated_c: number;
         };
-        /** @description A supply or pack; ``assumed_*`` where nobody measured its resistance. */
+        /**
+         * @description A supply or pack; ``assumed_*`` where nobody measured its resistance.
+         *
+         *     ``joined``: several packs as one; ``limited_by`` names the one that sets its limit.
+         */
         Supply: {
             readonly id: number;
             name: string;
@@ -8869,6 +9484,10 @@ export interface components {
             rate_c?: number | null;
             /** Format: int64 */
             cycles?: number | null;
+            joined?: components["schemas"]["JoinedEnum"] | components["schemas"]["BlankEnum"];
+            readonly packs: components["schemas"]["JoinedPack"][];
+            /** @description The pack that sets the limit; empty where none or nobody knows. */
+            readonly limited_by: string;
             /** Format: double */
             readonly floor_v: number | null;
             note?: string;
@@ -8940,6 +9559,13 @@ export interface components {
             motor_name: string;
             load: string;
         };
+        /**
+         * @description * `maker` - Maker
+         *     * `motor` - Motor
+         *     * `propeller` - Propeller
+         * @enum {string}
+         */
+        ThingEnum: "maker" | "motor" | "propeller";
         /** @description Something that befell a motor. */
         TimelineEntry: {
             /** Format: date */
@@ -9275,6 +9901,30 @@ export interface components {
          * @enum {string}
          */
         WantedEnum: "throttle_pct" | "scale_g" | "total_gf" | "voltage_v" | "current_a" | "power_w" | "speed_rpm" | "torque_nm" | "motor_temp_before_c" | "motor_temp_c" | "ambient_temp_c" | "vibration_g" | "duration_s" | "charge_mah";
+        /** @description How warm one run's motor got. ``span_s``: null where rows have no times. */
+        Warmed: {
+            run: number;
+            before: components["schemas"]["StatedFigure"];
+            after: components["schemas"]["StatedFigure"];
+            rise: components["schemas"]["StatedFigure"];
+            /** Format: double */
+            air_c: number | null;
+            /** Format: double */
+            span_s: number | null;
+            readings: number;
+            runs_before: number;
+        };
+        /**
+         * @description Runs whose motor had a thermometer. ``refused``: why they are not compared; ``unknown``:
+         *     what nobody noted; ``against``: rise above that of the first; ``more``: left out for room.
+         */
+        Warmth: {
+            runs: components["schemas"]["Warmed"][];
+            more: number;
+            refused: string;
+            unknown: string[];
+            against: components["schemas"]["StatedFigure"][];
+        };
         /** @description One reading of a scale. */
         Weighing: {
             readonly id: number;
@@ -9459,6 +10109,78 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AccessRule"];
+                };
+            };
+        };
+    };
+    adapters_list: {
+        parameters: {
+            query?: {
+                /** @description A page number within the paginated result set. */
+                page?: number;
+                /** @description Number of results to return per page. */
+                page_size?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaginatedAdapterList"];
+                };
+            };
+        };
+    };
+    adapters_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AdapterRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Adapter"];
+                };
+            };
+        };
+    };
+    adapters_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedAdapterRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Adapter"];
                 };
             };
         };
@@ -10191,6 +10913,53 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ClaimQuantity"][];
+                };
+            };
+        };
+    };
+    claimed_loads_destroy: {
+        parameters: {
+            query?: {
+                version?: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    claimed_loads_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedClaimedLoadRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClaimedLoad"];
                 };
             };
         };
@@ -10941,6 +11710,71 @@ export interface operations {
             };
         };
     };
+    doubles_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Doubles"];
+                };
+            };
+        };
+    };
+    doubles_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MergeRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Merger"];
+                };
+            };
+        };
+    };
+    doubles_look_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DoublesLookedAtRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Merger"];
+                };
+            };
+        };
+    };
     escs_list: {
         parameters: {
             query?: {
@@ -11046,6 +11880,107 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RunExpectation"];
+                };
+            };
+        };
+    };
+    exports_list: {
+        parameters: {
+            query?: {
+                /** @description A page number within the paginated result set. */
+                page?: number;
+                /** @description Number of results to return per page. */
+                page_size?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaginatedRunExportList"];
+                };
+            };
+        };
+    };
+    exports_create: {
+        parameters: {
+            query?: {
+                day?: string;
+                kind?: string;
+                motor?: string;
+                order?: string;
+                propeller?: string;
+                review?: string;
+                sample?: string;
+                search?: string;
+                stand?: string;
+                state?: string;
+                supply?: string;
+                uid?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["NewExportRequest"];
+            };
+        };
+        responses: {
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunExport"];
+                };
+            };
+        };
+    };
+    exports_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    "exports_runs.zip_retrieve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/zip": string;
                 };
             };
         };
@@ -11672,6 +12607,95 @@ export interface operations {
             };
         };
     };
+    lead_wires_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LeadKind"][];
+                };
+            };
+        };
+    };
+    lead_wires_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LeadWireRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LeadWire"];
+                };
+            };
+        };
+    };
+    lead_wires_destroy: {
+        parameters: {
+            query?: {
+                version?: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    lead_wires_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedLeadWireRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LeadWire"];
+                };
+            };
+        };
+    };
     letters_list: {
         parameters: {
             query?: {
@@ -11913,6 +12937,31 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Remark"][];
+                };
+            };
+        };
+    };
+    motors_claimed_loads_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClaimedLoadRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClaimedLoad"];
                 };
             };
         };

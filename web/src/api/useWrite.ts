@@ -27,15 +27,36 @@ const RESTS_ON = {
     'match',
     'other-benches',
   ],
+  /** What a metre of lead weighs: of all motors. */
+  lead: ['lead-wires', 'motor', 'motors', 'board', 'compare', 'rank', 'match'],
   /** What the bench declares for all motors. */
   declaration: ['motor', 'motors', 'fit', 'board', 'rank', 'match'],
   propeller: ['propellers', 'fit', 'plan', 'match'],
   supply: ['supplies', 'gear-limits', 'plan', 'match'],
   stand: ['stands', 'compare', 'bench-day', 'gear-limits', 'rank', 'match'],
+  adapter: ['adapters', 'fit'],
   esc: ['escs', 'bench-day', 'gear-limits'],
   /** What runs of a day have in common; its runs may change with it. */
   day: ['bench-day', 'gear-limits', 'run', 'runs', 'compare', 'motor', 'board', 'rank', 'match'],
   photo: ['photos', 'motor'],
+  /** Two that became one: whatever names either. */
+  double: [
+    'doubles',
+    'motor',
+    'motors',
+    'propellers',
+    'board',
+    'run',
+    'runs',
+    'compare',
+    'rank',
+    'match',
+    'plan',
+    'afterwards',
+    'verdicts',
+    'other-benches',
+    'work',
+  ],
   snapshot: ['snapshots'],
   comparison: ['compare'],
   /** Another bench's pack; one may begin a motor file. */
@@ -54,6 +75,7 @@ const RESTS_ON = {
   ranking: ['rank'],
   craft: ['match'],
   work: ['work', 'run', 'runs'],
+  archive: ['exports', 'work'],
   person: ['people', 'session'],
   login: ['logins', 'second-factor', 'session', 'people'],
 } as const satisfies Record<string, readonly string[]>

@@ -38,6 +38,11 @@ export const routes: RouteRecordRaw[] = [
     name: 'teardown',
     component: () => import('@/features/teardown/TeardownPage.vue'),
   },
+  {
+    path: '/doubles',
+    name: 'doubles',
+    component: () => import('@/features/doubles/DoublesPage.vue'),
+  },
   { path: '/rig', name: 'rig', component: () => import('@/features/rig/RigPage.vue') },
   { path: '/plan', name: 'plan', component: () => import('@/features/plan/PlanPage.vue') },
   { path: '/bench', name: 'bench', component: () => import('@/features/bench/BenchPage.vue') },

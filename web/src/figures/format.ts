@@ -76,15 +76,46 @@ export function duration(seconds: number): string {
   return `${Math.floor(whole / 60)}${THIN}min ${rest}${THIN}s`
 }
 
-/** Today where the reader is, 2026-10-05; not the day that it is in Greenwich. */
+/** Today where the bench stands, 2026-10-05; not the day that it is in Greenwich. */
 export function localDay(now: Date = new Date()): string {
   return dateTime(now.toISOString()).slice(0, 10)
 }
 
-/** A date as the bench notes it: 2026-10-05 09:40. */
+const clockOf = (zone: string | undefined) =>
+  new Intl.DateTimeFormat('en-GB', {
+    timeZone: zone,
+    hourCycle: 'h23',
+    year: 'numeric',
+    month: '2-digit',
+    day: '2-digit',
+    hour: '2-digit',
+    minute: '2-digit',
+  })
+let clock = clockOf(undefined)
+let zone = ''
+
+/** Tell every day and hour in the bench's zone from now; one that this browser does not know leaves
+ * its own. */
+export function tellTimesIn(benchZone: string | undefined): void {
+  if (!benchZone || benchZone === zone) return
+  try {
+    clock = clockOf(benchZone)
+    zone = benchZone
+  } catch {
+    clock = clockOf(undefined)
+    zone = ''
+  }
+}
+
+/** The bench's zone, where it is not that of who reads; else blank. */
+export function otherZone(own = Intl.DateTimeFormat().resolvedOptions().timeZone): string {
+  const now = Date.now()
+  // Two names of one clock are no difference.
+  return zone && clock.format(now) !== clockOf(own).format(now) ? zone : ''
+}
+
+/** A date as the bench notes it, where it stands: 2026-10-05 09:40. */
 export function dateTime(iso: string): string {
-  const date = new Date(iso)
-  const two = (n: number) => String(n).padStart(2, '0')
-  const day = `${date.getFullYear()}-${two(date.getMonth() + 1)}-${two(date.getDate())}`
-  return `${day} ${two(date.getHours())}:${two(date.getMinutes())}`
+  const part = Object.fromEntries(clock.formatToParts(new Date(iso)).map((p) => [p.type, p.value]))
+  return `${part.year}-${part.month}-${part.day} ${part.hour}:${part.minute}`
 }

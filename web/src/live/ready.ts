@@ -1,11 +1,10 @@
 /** When a motor is cool again, in words. */
 import type { Schemas } from '@/api/client'
-import { duration } from '@/figures/format'
+import { dateTime, duration } from '@/figures/format'
 
 type After = Schemas['AfterStop']
 
-const clock = (at: Date) =>
-  `${String(at.getHours()).padStart(2, '0')}:${String(at.getMinutes()).padStart(2, '0')}`
+const clock = (at: Date) => dateTime(at.toISOString()).slice(11)
 
 /** "ready at 14:05, in ~3 min 05 s"; while it still warms, at the earliest. */
 export function readyWords(after: After, now: Date): string {

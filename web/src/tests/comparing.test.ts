@@ -4,6 +4,7 @@ import { useInHand } from '@/app/useInHand'
 import KeyHelp from '@/app/KeyHelp.vue'
 import SpindleRail from '@/app/SpindleRail.vue'
 import ComparisonTable from '@/features/compare/ComparisonTable.vue'
+import WarmthSheet from '@/features/compare/WarmthSheet.vue'
 import LikeWithLike from '@/features/compare/LikeWithLike.vue'
 import { firstPair } from '@/features/compare/firstPair'
 import LevelTable from '@/features/compare/LevelTable.vue'
@@ -414,5 +415,52 @@ describe('the keys of a screen', () => {
     press('?')
     await settle()
     expect(page.find('aside').exists()).toBe(false)
+  })
+})
+
+describe('warmth', () => {
+  const stated = (value: number | null, reason = '') => ({
+    value,
+    u: value === null ? null : 0.6,
+    n: 1,
+    origin: 'measured',
+    assumed: false,
+    reason,
+  })
+  const run = (changed: object = {}) => ({
+    run: 12,
+    before: stated(21),
+    after: stated(48),
+    rise: stated(27),
+    air_c: null,
+    span_s: null,
+    readings: 3,
+    runs_before: 0,
+    ...changed,
+  })
+  const warmth = {
+    runs: [run(), run({ run: 13, rise: stated(19), span_s: 61.4, readings: 1 })],
+    more: 0,
+    refused: '',
+    unknown: ['how long each was loaded'],
+    against: [stated(0), stated(-8)],
+  }
+  it('stands beside each other, and says what was taken to be alike', async () => {
+    serve({})
+    const { page } = await show(WarmthSheet, { props: { warmth } })
+    expect(page.text()).toContain('nobody noted it: how long each was loaded')
+    const rows = page.findAll('tbody tr').map((one) => one.text())
+    expect(rows[0]).toContain('3 readings')
+    expect(rows[1]).toMatch(/61\s*s/)
+    expect(rows[1]).toMatch(/−8\.0\s*±\s*0\.6\s*K/)
+  })
+  it('is not compared where it must not be, and says why', async () => {
+    serve({})
+    const refused = 'They did not begin equally warm: 21 and 35 °C.'
+    const none = { ...warmth, refused, against: [], more: 3 }
+    const { page } = await show(WarmthSheet, { props: { warmth: none } })
+    expect(page.text()).toContain(refused)
+    expect(page.text()).not.toContain('Against the first')
+    expect(page.text()).toContain('3 more runs are not shown')
   })
 })

@@ -137,6 +137,7 @@ export function aComparison(changed: Partial<Schemas['Comparison']> = {}): Schem
       { name: 'stand', values: ['Yard stand', 'Yard stand'], state: 'same' },
     ],
     confounded: ['motor', 'propeller'],
+    warmth: null,
     correction: [],
     remarks: ['Run 13 without a stand; a repeatability of 2 % is assumed.'],
     ...changed,

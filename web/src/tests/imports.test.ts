@@ -2,7 +2,7 @@
 import { enableAutoUnmount } from '@vue/test-utils'
 import { afterEach, describe, expect, it, vi } from 'vitest'
 import ImportPage from '@/features/imports/ImportPage.vue'
-import { alerts, refusal, serve, session, settle, show } from './mounting'
+import { alerts, pick, refusal, serve, session, settle, show } from './mounting'
 
 enableAutoUnmount(afterEach)
 afterEach(() => {
@@ -98,6 +98,30 @@ describe("somebody's file", () => {
     expect(sheet.text()).toContain('the motor was warm')
     // Two stretches: nothing is drawn where nothing was written.
     expect(sheet.get('.holds path').attributes('d')?.match(/M/g)).toHaveLength(2)
+  })
+
+  it('takes two columns together, in one unit', async () => {
+    const asked = serve({ ...lists, 'POST /api/v1/imports/open/': opened() })
+    const { page: sheet } = await open([file('friend.csv')])
+    await button(sheet, 'With a second column')?.trigger('click')
+    await settle()
+    const seconds = sheet.findAll('.second input')
+    expect(seconds).toHaveLength(2)
+    const mappings = () =>
+      asked
+        .filter((one) => one.path.endsWith('/open/'))
+        .map((one) => (one.body as FormData).get('mapping'))
+        .filter((one): one is string => typeof one === 'string')
+    const before = mappings().length
+    const name = seconds[1]?.attributes('aria-label')?.replace('Column taken together with ', '')
+    const others = sheet.findAll('td.name').map((one) => one.text())
+    const other = others.find((one) => one !== name) as string
+    await pick(sheet, `#${seconds[1]?.attributes('id')}`, other)
+    await vi.waitFor(() => expect(mappings().length).toBeGreaterThan(before))
+    const sent = JSON.parse(mappings().at(-1) ?? '{}') as {
+      columns: Record<string, { how?: string; other?: string }>
+    }
+    expect(sent.columns[name ?? '']).toMatchObject({ how: 'plus', other })
   })
 
   it('asks before anything is stored, and takes a yes', async () => {

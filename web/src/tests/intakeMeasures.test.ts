@@ -106,6 +106,8 @@ describe('the outside', () => {
 })
 
 describe('the fit', () => {
+  const onPin = { hole_circle_mm: null, screw_mm: null, nut_mm: 5, washer_mm: 0.5 }
+  const on = { ...onPin, diameter_mm: 5, free_length_mm: 13 }
   const fit = {
     arm_thickness_mm: 4,
     thread_depth_mm: 2.5,
@@ -136,8 +138,10 @@ describe('the fit', () => {
       washer_mm: 0.5,
       hole_circle_mm: null,
       screw_mm: null,
+      side: 'bell',
       hold: 'nut',
     },
+    adapters_at_hand: 2,
     propellers: [
       {
         propeller: 1,
@@ -147,6 +151,8 @@ describe('the fit', () => {
         outcome: 'impossible',
         reason: '',
         rings: [],
+        adapter: '',
+        on,
         findings: [
           { code: 'too_tight', state: 'impossible', message: 'does not go over the shaft' },
         ],
@@ -159,6 +165,8 @@ describe('the fit', () => {
         outcome: 'good',
         reason: '',
         rings: [],
+        adapter: '',
+        on,
         findings: [{ code: 'bore', state: 'good', message: '0.02 mm of play' }],
       },
     ],
@@ -174,6 +182,28 @@ describe('the fit', () => {
     expect(drawings[1]).toBe('Wickett 5.1x4.2x3 on the shaft: good')
     await page.findAll('.pick button')[1]?.trigger('click')
     expect(page.findAll('svg[role=img]')[1]?.attributes('aria-label')).toContain('impossible')
+  })
+
+  it('says what carries it where that is an adapter, and which side the shaft leaves on', async () => {
+    const [bad, good] = fit.propellers
+    const carried = {
+      ...fit,
+      shaft: { ...fit.shaft, side: 'base' },
+      propellers: [
+        { ...bad, on: null },
+        { ...good, adapter: 'Collet 3 to 3.2' },
+      ],
+    }
+    serve({ ...base, 'GET /api/v1/motors/3/fit/': carried })
+    const { page } = await show(FitStep, { props: { file: aMotorFile(), sample: 7 } })
+    expect(page.text()).toContain('on Collet 3 to 3.2')
+    expect(page.text()).toContain('leaves on the mounting side')
+    expect(page.text()).toContain('2 adapters of the rig are tried')
+    const names = () => page.findAll('svg[role=img]').map((svg) => svg.attributes('aria-label'))
+    expect(names()[1]).toBe('Wickett 5.1x4.2x3 on Collet 3 to 3.2: good')
+    // What nothing carries is not drawn on a shaft that is not there.
+    await page.findAll('.pick button')[1]?.trigger('click')
+    expect(names()).toHaveLength(1)
   })
 
   it('does not take text for a field that was left empty', async () => {

@@ -135,11 +135,12 @@ export async function pick(page: VueWrapper, selector: string, label: string): P
 export const alerts = (page: VueWrapper): string[] =>
   page.findAll('[role=alert]').map((one) => one.text())
 
-/** Let queries, watchers and renders that are due come through. */
+/** Let queries, watchers and renders that are due come through; a faked clock goes on by 4 ms. */
 export async function settle(): Promise<void> {
   for (let i = 0; i < 4; i++) {
     await flushPromises()
-    await new Promise((resolve) => setTimeout(resolve, 0))
+    if (vi.isFakeTimers()) await vi.advanceTimersByTimeAsync(1)
+    else await new Promise((resolve) => setTimeout(resolve, 0))
   }
 }
 
@@ -276,6 +277,7 @@ export function aMotorFile(changed: object = {}) {
     },
     incidents: [],
     against_claims: [],
+    claimed_loads: [],
     key_figures: [],
     expectations: [],
     peers: [],

@@ -9,6 +9,7 @@ import {
   rowOrder,
   standing,
   throttleWords,
+  sitsWords,
   worthWords,
 } from '@/features/plan/cells'
 import { refusal, serve, session, settle, show } from './mounting'
@@ -36,6 +37,9 @@ const cell = (changed: Partial<Cell> = {}): Cell => ({
   worth: true,
   runs: 1,
   why_not: '',
+  sits: 'good' as const,
+  sits_words: '',
+  barred: false,
   ...changed,
 })
 const unknown = cell({
@@ -47,9 +51,25 @@ const unknown = cell({
   tightest: '',
   most_duty_pct: null,
   why_not: 'the motor has no kV on its label and was never run',
+  sits: 'unknown' as const,
+  sits_words: 'Measure the shaft and its free length.',
+  barred: false,
 })
 
 describe('a cell', () => {
+  it('says whether its propeller sits, and by what', () => {
+    expect(sitsWords(cell())).toBe('The propeller sits on it.')
+    expect(sitsWords(cell({ sits_words: 'with a ring' }))).toBe(
+      'The propeller sits on it: with a ring.',
+    )
+    const tight = { sits: 'impossible' as const, sits_words: 'It does not go over the shaft.' }
+    expect(sitsWords(cell({ ...tight, barred: true }))).toBe(
+      'By its measures it cannot be mounted: It does not go over the shaft.',
+    )
+    expect(sitsWords(cell(tight))).toContain('cannot be mounted, though it ran')
+    expect(sitsWords(unknown)).toContain('not known: Measure the shaft and its free length.')
+  })
+
   it('stands to its limits', () => {
     expect([0.3, 0.9, 1.0, 1.01].map((used) => standing(cell({ used })))).toEqual([
       'within',
@@ -67,6 +87,8 @@ describe('a cell', () => {
       'not worth running: known within 1.1 %',
     )
     expect(worthWords(unknown)).toContain('no kV on its label')
+    const barred = cell({ barred: true, sits: 'impossible', sits_words: 'too tight.' })
+    expect(worthWords(barred)).toBe('cannot be mounted: too tight.')
     expect(throttleWords(cell())).toBe('')
     expect(throttleWords(cell({ most_duty_pct: 80.4 }))).toBe(
       'within its limits up to a duty of 80 %',

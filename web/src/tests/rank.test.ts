@@ -306,7 +306,7 @@ describe('kept rankings', () => {
     const { page, path } = await show(KeptRankings, { props: { asked: {}, mayWrite: true } })
     await settle()
     expect(page.text()).not.toContain('Write its verdict')
-    await pick(page, '#kept-ranking', 'November, 2 Nov 2026')
+    await pick(page, '#kept-ranking', 'November, 2026-11-02')
     await settle()
     expect(page.text()).toContain('joined: Motor 9')
     await page

@@ -134,6 +134,59 @@ describe('the sheet of readings', () => {
     expect(sent(asked, '/api/v1/readings/')).toEqual([])
   })
 
+  it('has a column for the clip, which is sent and is not enough of a row', async () => {
+    const asked = serve({ ...answers, 'POST /api/v1/readings/': [{ id: 5 }] })
+    const rows = [FULL.rows[0], { throttle_pct: '100', scale_g: '742', clip: 'clip 3 at 04:12' }]
+    const columns = ['throttle_pct', 'scale_g', 'clip']
+    const sheet = await open({ ...FULL, columns, rows: [...rows, { clip: 'clip 4' }, {}] })
+    expect(alerts(sheet).join()).toContain('Nothing of this row was read yet')
+    await sheet.get('form').trigger('submit')
+    await settle()
+    expect(sent(asked, '/api/v1/readings/')).toEqual([])
+    await cell(sheet, 3, 'Clip and time').setValue('')
+    await sheet.get('form').trigger('submit')
+    await settle()
+    const kept = sent(asked, '/api/v1/readings/')[0] as { blocks: { rows: object[] }[] }
+    expect(kept.blocks[0]?.rows[1]).toEqual({
+      throttle_pct: 100,
+      scale_g: 742,
+      clip: 'clip 3 at 04:12',
+    })
+  })
+
+  it('says when the motor is cool again, by the clock where it saw the temperature typed', async () => {
+    const cooling = (ready_s: number) => (body: unknown) =>
+      (body as { blocks: { rows: Record<string, number>[] }[] }).blocks.map(({ rows }) => ({
+        rows: rows.map((row) => ({ ...empty, ready_s: row.motor_temp_c ? ready_s : null })),
+      }))
+    serve({ ...answers, 'POST /api/v1/readings/look/': cooling(225) })
+    const rows = [...FULL.rows.slice(0, 1), { throttle_pct: '100', motor_temp_c: '45' }, {}]
+    const sheet = await open({ ...FULL, rows })
+    expect(sheet.text()).toMatch(/\(within 5 K of the air\) ~3\smin 45\ss after it was read\./)
+    await cell(sheet, 2, 'Motor, °C').setValue('46')
+    await vi.waitFor(() => expect(sheet.text()).toMatch(/ready at about \d\d:\d\d\./))
+    serve({ ...answers, 'POST /api/v1/readings/look/': cooling(0) })
+    await cell(sheet, 2, 'Motor, °C').setValue('22')
+    await vi.waitFor(() => expect(sheet.text()).toContain('Cool again: within 5 K'))
+  })
+
+  it('goes to a spreadsheet with its heads, or says why a browser does not let it', async () => {
+    serve(answers)
+    const sheet = await open(FULL)
+    const taken: string[] = []
+    const writeText = vi.fn(async (text: string) => void taken.push(text))
+    vi.stubGlobal('navigator', { ...navigator, clipboard: { writeText } })
+    await byText(sheet, 'Copy the sheet').trigger('click')
+    await settle()
+    expect(taken[0]?.split('\n')[0]).toContain('Scale shows (g)')
+    expect(taken[0]?.split('\n')[2]).toMatch(/742.*965$/)
+    writeText.mockRejectedValueOnce(new Error('no'))
+    await byText(sheet, 'Copy the sheet').trigger('click')
+    await settle()
+    expect(sheet.text()).toContain('does not let a page copy here')
+    vi.unstubAllGlobals()
+  })
+
   it('becomes a run: numbers, no invented seconds, empty cells not there', async () => {
     const asked = serve({ ...answers, 'POST /api/v1/readings/': [{ id: 5 }] })
     const sheet = await open(FULL)

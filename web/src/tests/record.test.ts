@@ -183,6 +183,53 @@ describe('the runs on record', () => {
     expect(queries(asked).map((one) => one.page)).toEqual(['99', '1'])
   })
 
+  it('are taken out as an archive: what the list finds, or what was taken by hand', async () => {
+    const export_ = {
+      id: 3,
+      work: 9,
+      title: 'Archive of 60 runs',
+      state: 'done',
+      run_count: 60,
+      with_logs: true,
+      size_bytes: 3_240_000,
+      asked_by_name: 'Ilse',
+      asked_at: '2026-10-08T09:00:00Z',
+    }
+    const asked = serve({
+      ...answers,
+      'GET /api/v1/runs/': { count: 60, results: [aRun(1), aRun(2)] },
+      'GET /api/v1/exports/': { count: 1, next: null, results: [export_] },
+      'POST /api/v1/exports/': export_,
+      'DELETE /api/v1/exports/3/': () => refusal(409, 'It is being made: stop that first.'),
+    })
+    const { page } = await show(RunsPage, { path: '/runs?kind=steps&state=accepted&page=2' })
+    const link = page.get('a[download]')
+    expect(link.attributes('href')).toBe('/api/v1/exports/3/runs.zip')
+    expect(link.text()).toBe('Archive of 60 runs, 3.2 MB')
+    const press = async (text: string) => {
+      const all = [...document.querySelectorAll('button')]
+      all.find((one) => one.textContent?.trim().startsWith(text))?.click()
+      await settle()
+    }
+    await press('Take out 60')
+    await press('Make it')
+    await page.find('tbody input').setValue(true)
+    await press('Take out 1')
+    document.querySelector<HTMLElement>('.el-popover .el-checkbox')?.click()
+    await settle()
+    await press('Make it')
+    const sent = asked.filter((one) => one.method === 'POST')
+    expect(sent.map((one) => [one.query, one.body])).toEqual([
+      [
+        { kind: 'steps', state: 'accepted' },
+        { runs: null, with_logs: true },
+      ],
+      [{}, { runs: [1], with_logs: false }],
+    ])
+    await press('Drop')
+    expect(alerts(page)).toContain('It is being made: stop that first.')
+  })
+
   it('compare no more than fit, and say so', async () => {
     const many = Array.from({ length: 9 }, (_, at) => aRun(at + 1))
     serve({ ...answers, 'GET /api/v1/runs/': { count: 9, results: many } })

@@ -133,6 +133,65 @@ describe('supplies', () => {
     expect(bodies(asked, 'supplies/9/')).toEqual([])
   })
 
+  it('joins packs into one, and says beside them what must not be joined', async () => {
+    const known = { ...pack, cells: 4, capacity_mah: 1500, nominal_voltage_v: 14.8 }
+    const rows = [
+      { ...known, id: 1, name: 'One' },
+      { ...known, id: 2, name: 'Two' },
+      { ...pack, id: 3, name: 'Unknown' },
+      { ...known, id: 4, name: 'Gone', retired: true },
+      {
+        ...known,
+        id: 5,
+        name: 'Both',
+        joined: 'series',
+        packs: [
+          { id: 1, name: 'One' },
+          { id: 2, name: 'Two' },
+        ],
+        limit_a: 90,
+        limited_by: 'One',
+      },
+    ]
+    let refuse = true
+    const said = 'Packs of different chemistry must not be joined.'
+    const asked = serve({
+      ...SESSION,
+      'GET /api/v1/supplies/': page(rows),
+      'POST /api/v1/supplies/': () =>
+        refuse ? refusal(400, said, { fields: { packs: [said] } }) : rows[4],
+    })
+    const { page: look } = await show(SupplyLook)
+    expect(look.text()).toContain('One + Two, in series')
+    expect(look.text()).toContain('by One')
+    button(look.element, 'Join packs')?.click()
+    await settle()
+    const form = look.findAll('form').at(-1)
+    const inputs = form?.findAll('input') ?? []
+    await inputs[0]?.setValue('Both')
+    await pick(look, `#${inputs[1]?.attributes('id')}`, 'In parallel')
+    // Only single packs whose cells and capacity are known, and that are in use.
+    await expect(pick(look, `#${inputs[2]?.attributes('id')}`, 'Gone')).rejects.toThrow(
+      'among One,Two',
+    )
+    await pick(look, `#${inputs[2]?.attributes('id')}`, 'One')
+    expect(button(look.element, 'Join')?.hasAttribute('disabled')).toBe(false)
+    await pick(look, `#${inputs[2]?.attributes('id')}`, 'Two')
+    await form?.trigger('submit')
+    await settle()
+    expect(alerts(look)).toContain(said)
+    refuse = false
+    await form?.trigger('submit')
+    await settle()
+    expect(bodies(asked, 'supplies/')[1]).toEqual({
+      name: 'Both',
+      kind: 'pack',
+      joined: 'parallel',
+      packs: [1, 2],
+    })
+    expect(look.text()).not.toContain('each checked with a meter first')
+  })
+
   it('retires with the version it was read at', async () => {
     const asked = serve({ ...answers, 'PATCH /api/v1/supplies/9/': { ...pack, retired: true } })
     const { page: look } = await show(SupplyLook)

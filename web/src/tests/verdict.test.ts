@@ -1,6 +1,6 @@
 /** The verdict's page: prose with figures in it, what moved, what the data would say. */
 import { enableAutoUnmount } from '@vue/test-utils'
-import { afterEach, beforeEach, describe, expect, it } from 'vitest'
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { figuresIn, plainOf, type VerdictFigure } from '@/features/verdict/prose'
 import { WAIT_MS } from '@/features/verdict/useProse'
 import VerdictPage from '@/features/verdict/VerdictPage.vue'
@@ -152,13 +152,19 @@ const answers = (changed: object = {}) => ({
   ...changed,
 })
 const open = () => show(VerdictPage, { path: '/publish/verdict/4', at: '/publish/verdict/:id' })
-const wait = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms))
+/** Time passes when the test says so: a slow machine keeps nothing before its time. */
+const pass = async (ms: number) => {
+  await vi.advanceTimersByTimeAsync(ms)
+  await settle()
+}
 
 enableAutoUnmount(afterEach)
 beforeEach(() => {
   localStorage.clear()
   verdict = aVerdict()
+  vi.useFakeTimers({ toFake: ['setTimeout', 'clearTimeout'] })
 })
+afterEach(() => vi.useRealTimers())
 
 describe('prose', () => {
   it('names every figure it uses, those its paragraphs rest on too', () => {
@@ -244,8 +250,7 @@ describe('a verdict', () => {
     await settle()
     expect(page.find('.ProseMirror').text()).toContain('It needs −6 ± 1 %')
     expect(page.text()).toContain('Not kept yet.')
-    await wait(WAIT_MS + 100)
-    await settle()
+    await pass(WAIT_MS)
     const kept = asked.find((one) => one.method === 'PATCH')?.body as {
       version: number
       sections: { for_whom: { content: { attrs: { rests_on: number[] } }[] } }
@@ -292,8 +297,7 @@ describe('a verdict', () => {
     const { page } = await open()
     await page.get('[aria-label^="Take: It needs less power"]').trigger('click')
     await settle()
-    await wait(WAIT_MS + 100)
-    await settle()
+    await pass(WAIT_MS)
     expect(alerts(page).join()).toContain('Tomas changed this section while you were writing.')
     expect(page.get('.theirs').text()).toBe('Yours.')
     refuse = false
@@ -316,8 +320,7 @@ describe('a verdict', () => {
     const { page } = await open()
     await page.get('[aria-label^="Take: It needs less power"]').trigger('click')
     await settle()
-    await wait(WAIT_MS + 100)
-    await settle()
+    await pass(WAIT_MS)
     expect(page.text()).toContain('Not kept: The server cannot be reached.')
     page.unmount()
     await settle()
@@ -325,8 +328,7 @@ describe('a verdict', () => {
     const again = (await open()).page
     expect(again.find('.ProseMirror').text()).toContain('Mine.')
     expect(again.text()).toContain('Not kept yet.')
-    await wait(WAIT_MS + 100)
-    await settle()
+    await pass(WAIT_MS)
     expect(asked.find((one) => one.method === 'PATCH')?.body).toMatchObject({ version: 6 })
     expect(again.text()).toContain('Kept.')
   })

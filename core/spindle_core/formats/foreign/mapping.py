@@ -9,6 +9,7 @@ from dataclasses import dataclass, field, replace
 from typing import Any
 
 from spindle_core.errors import MappingError
+from spindle_core.figures.arrays import Floats
 from spindle_core.figures.quantities import TIME_COLUMN
 from spindle_core.formats.foreign.dialect import Dialect
 from spindle_core.formats.foreign.units import UNITS, unit_named
@@ -16,6 +17,9 @@ from spindle_core.formats.strict_json import strict_json
 from spindle_core.reduction.kinds import RUN_KINDS
 
 FORMAT = "log-mapping/1"
+
+HOWS = ("plus", "minus", "times")
+"""How a second column is taken together with the first, in the unit that is said."""
 
 NAMES = ("motor", "sample", "propeller", "supply", "voltage")
 """What a column can say of a whole run; ``voltage`` is the nominal one [V]."""
@@ -26,6 +30,8 @@ class ColumnMapping:
     """A column's channel and the unit it is written in; ``negate`` for a sensor mounted reversed.
 
     ``why`` says what the proposal rests on; ``certainty`` is 0 to 1, 1 once confirmed.
+    ``how`` and ``other``: the channel is this column plus, minus or times another one: two cells
+    that share the thrust, gross less tare, volts times amps.
     """
 
     channel: str
@@ -34,6 +40,34 @@ class ColumnMapping:
     certainty: float = 1.0
     why: str = ""
     alternatives: tuple[tuple[str, str], ...] = ()
+    how: str = ""
+    other: str = ""
+
+    def check(self, name: str) -> None:
+        """Whether it can be read so, as column ``name``.
+
+        :raises MappingError: no such unit, or a second column that makes no sense.
+        """
+        unit = unit_named(self.channel, self.unit)
+        if not self.how and not self.other:
+            return
+        if self.how not in HOWS or not self.other or self.other == name:
+            raise MappingError(
+                f"Column {name!r} is taken together with another by one of {', '.join(HOWS)}.",
+                code="combined",
+            )
+        if unit.offset or self.channel == TIME_COLUMN:
+            raise MappingError(
+                f"Column {name!r}: {self.unit} of two columns cannot be taken together.",
+                code="combined",
+            )
+
+
+def combined(values: Floats, others: Floats, how: str) -> Floats:
+    """Two columns taken together, shape (n,) each; a cell that is missing in either is missing."""
+    if how == "times":
+        return values * others
+    return values + others if how == "plus" else values - others
 
 
 @dataclass(frozen=True, slots=True)
@@ -56,7 +90,7 @@ class LogMapping:
     def __post_init__(self) -> None:
         channels = [column.channel for column in self.columns.values()]
         for name, column in self.columns.items():
-            unit_named(column.channel, column.unit)
+            column.check(name)
             if channels.count(column.channel) > 1:
                 raise MappingError(
                     f"Column {name!r}: two columns are mapped to {column.channel}.",
@@ -109,6 +143,7 @@ def mapping_to_json(mapping: LogMapping) -> str:
                 "channel": column.channel,
                 "unit": column.unit,
                 **({"negate": True} if column.negate else {}),
+                **({"how": column.how, "other": column.other} if column.how else {}),
                 "certainty": round(column.certainty, 2),
                 "why": column.why,
                 "alternatives": [list(pair) for pair in column.alternatives],
@@ -149,6 +184,8 @@ def mapping_from_json(text: str) -> LogMapping:
                 float(item.get("certainty", 1.0)),
                 str(item.get("why", "")),
                 tuple((str(a), str(b)) for a, b in item.get("alternatives", [])),
+                str(item.get("how", "")),
+                str(item.get("other", "")),
             )
             for name, item in data["columns"].items()
         }

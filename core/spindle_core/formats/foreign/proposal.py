@@ -15,7 +15,7 @@ import numpy as np
 from spindle_core.figures.arrays import Floats
 from spindle_core.figures.quantities import CHANNELS, TIME_COLUMN
 from spindle_core.formats.foreign.dialect import Sheet, number
-from spindle_core.formats.foreign.mapping import ColumnMapping, LogMapping
+from spindle_core.formats.foreign.mapping import ColumnMapping, LogMapping, combined
 from spindle_core.formats.foreign.units import UNITS, converted, plain, unit_named
 
 # Words in a name, strongest first; a later word of the list is a weaker sign.
@@ -320,6 +320,13 @@ def previews(sheet: Sheet, mapping: LogMapping) -> list[Preview]:
             continue
         unit = unit_named(column.channel, column.unit)
         data = column_values(sheet, positions[name])
+        if column.how:
+            if column.other not in positions:
+                said = f"{column.other!r} is not in the file"
+                shown.append(Preview(name, column.channel, column.unit, None, None, said))
+                continue
+            others = column_values(sheet, positions[column.other])
+            data = combined(data, others, column.how)
         data = data[np.isfinite(data)]
         if unit.poles and not mapping.pole_count:
             shown.append(

@@ -12,7 +12,7 @@ from spindle_core.figures.arrays import Floats, Ints
 from spindle_core.figures.quantities import TIME_COLUMN
 from spindle_core.formats.bench_log import BenchLog
 from spindle_core.formats.foreign.dialect import Sheet, number, read_sheet
-from spindle_core.formats.foreign.mapping import LogMapping
+from spindle_core.formats.foreign.mapping import LogMapping, combined
 from spindle_core.formats.foreign.split import run_spans
 from spindle_core.formats.foreign.units import converted, unit_named
 
@@ -102,7 +102,8 @@ def _header(mapping: LogMapping) -> dict[str, str]:
 def _channels(sheet: Sheet, mapping: LogMapping) -> tuple[dict[str, int], dict[str, Floats]]:
     """Where each column stands, and the mapped ones in the bench log's units."""
     positions = {name: i for i, name in enumerate(sheet.names)}
-    missing = [name for name in mapping.columns if name not in positions]
+    wanted = [*mapping.columns, *(one.other for one in mapping.columns.values() if one.other)]
+    missing = [name for name in wanted if name not in positions]
     if missing:
         raise MappingError(
             f"The file has no column {missing[0]!r}; it has {', '.join(sheet.names)}.",
@@ -111,6 +112,9 @@ def _channels(sheet: Sheet, mapping: LogMapping) -> tuple[dict[str, int], dict[s
     channels: dict[str, Floats] = {}
     for name, column in mapping.columns.items():
         raw = _numbers(sheet, positions[name], name)
+        if column.how:
+            others = _numbers(sheet, positions[column.other], column.other)
+            raw = combined(raw, others, column.how)
         unit = unit_named(column.channel, column.unit)
         sign = -1.0 if column.negate else 1.0
         channels[column.channel] = sign * converted(raw, unit, poles=mapping.pole_count)

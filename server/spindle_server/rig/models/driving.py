@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from django.db import models
 
-from spindle_core.model.pack import CHEMISTRIES, AssumedResistance, assumed_resistance
+from spindle_core.model.pack import CHEMISTRIES, AssumedResistance, PackFacts, assumed_resistance
 from spindle_server.records.choices import WordField
 from spindle_server.records.history import History
 from spindle_server.records.versions import Versioned
 
 SUPPLY_KINDS = [("psu", "Bench supply"), ("pack", "Pack")]
 CHEMISTRY_CHOICES = [(key, item.label.capitalize()) for key, item in CHEMISTRIES.items()]
+JOINS = [("series", "In series"), ("parallel", "In parallel")]
 PSU_FLOOR_SHARE = 0.8
 """Share of a bench supply's voltage below which a run is cut."""
 
@@ -20,6 +21,8 @@ class Supply(Versioned):
 
     ``resistance_ohm`` null: nobody measured it. A pack without cells or capacity is a name; what
     needs them is absent. ``folds_back``: at its limit a bench supply lowers its voltage.
+    ``joined``: several packs used as one; what is known of it follows from ``packs``, which stay
+    as they were joined.
     """
 
     name = models.CharField(max_length=60, unique=True)
@@ -34,6 +37,10 @@ class Supply(Versioned):
     capacity_mah = models.FloatField(null=True, blank=True)
     rate_c = models.FloatField(null=True, blank=True)
     cycles = models.PositiveIntegerField(null=True, blank=True)
+    joined = WordField(max_length=8, blank=True, choices=JOINS)
+    packs = models.ManyToManyField(
+        "self", symmetrical=False, related_name="joined_into", blank=True
+    )
     note = models.TextField(blank=True)
     retired = models.BooleanField(default=False)
     history = History()
@@ -83,6 +90,16 @@ class Supply(Versioned):
         if self.rate_c is None or self.capacity_mah is None:
             return None
         return self.rate_c * self.capacity_mah / 1000.0
+
+    @property
+    def facts(self) -> PackFacts | None:
+        """The pack as the core takes it, its resistance assumed where nobody measured it; None
+        where cells or capacity are not known."""
+        if self.kind != "pack" or not self.cells or not self.capacity_mah:
+            return None
+        ohm = self.resistance_ohm or assumed_resistance(self.cells, self.capacity_mah).ohm
+        chemistry = self.chemistry or "lipo"
+        return PackFacts(self.name, chemistry, self.cells, self.capacity_mah, ohm, self.rate_c)
 
     @property
     def assumed(self) -> AssumedResistance | None:

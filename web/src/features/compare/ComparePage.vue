@@ -26,6 +26,7 @@ import LikeWithLike from './LikeWithLike.vue'
 import QuestionBar from './QuestionBar.vue'
 import SubjectList from './SubjectList.vue'
 import TorqueSheet from './TorqueSheet.vue'
+import WarmthSheet from './WarmthSheet.vue'
 
 const MOST = 160
 const route = useRoute()
@@ -146,6 +147,9 @@ async function freeze() {
   said.value = frozen ? 'Frozen; see Publish.' : sentenceOf(freezing.problem.value)
 }
 const levelProblem = computed(() => fieldMessage(error.value, 'levels') ?? '')
+/** Which of the subjects a run belongs to. */
+const subjectOf = (run: number) =>
+  comparison.value?.subjects.findIndex((one) => one.runs.includes(run)) ?? 0
 </script>
 
 <template>
@@ -230,6 +234,14 @@ const levelProblem = computed(() => fieldMessage(error.value, 'levels') ?? '')
         }}</template
       >
     </LikeWithLike>
+    <WarmthSheet v-if="comparison.warmth" :warmth="comparison.warmth">
+      <template #run="{ run }">
+        <MotorMark
+          :motor="comparison.subjects[subjectOf(run)]?.motor ?? 0"
+          :mark="marks[subjectOf(run)]"
+        /><RouterLink :to="`/runs/${run}`">{{ heads[subjectOf(run)] }}, run {{ run }}</RouterLink>
+      </template>
+    </WarmthSheet>
   </template>
 </template>
 

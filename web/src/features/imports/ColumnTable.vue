@@ -1,14 +1,34 @@
 <script setup lang="ts">
 /** Columns of somebody's file: what each was taken for, how sure and why, what it would give. */
+import { ref } from 'vue'
 import type { Schemas } from '@/api/client'
 import Figure from '@/figures/Figure.vue'
 import { unitOf } from '@/words/words'
-import { type LogMapping, roleOf, roles, unitsOf, withColumn, withRole } from './mapping'
+import {
+  HOWS,
+  type LogMapping,
+  roleOf,
+  roles,
+  together,
+  unitsOf,
+  withColumn,
+  withRole,
+} from './mapping'
 import ColumnTrace from './ColumnTrace.vue'
 
-defineProps<{ columns: readonly Schemas['OpenedColumn'][] }>()
+const props = defineProps<{ columns: readonly Schemas['OpenedColumn'][] }>()
 const mapping = defineModel<LogMapping>({ required: true })
 const isChannel = (name: string) => Boolean(mapping.value.columns[name])
+/** Columns for which somebody asked for a second one, before it was chosen. */
+const asking = ref<Record<string, string>>({})
+const howOf = (name: string) => mapping.value.columns[name]?.how || asking.value[name] || ''
+const numbers = (but: string) =>
+  props.columns.filter((one) => one.name !== but && one.trace.some((value) => value !== null))
+function take(name: string, how: string) {
+  asking.value[name] = how
+  const other = mapping.value.columns[name]?.other ?? ''
+  mapping.value = together(mapping.value, name, how, other)
+}
 const rounded = (value: number | null) => (value === null ? null : Number(value.toPrecision(4)))
 </script>
 
@@ -64,6 +84,33 @@ const rounded = (value: number | null) => (value === null ? null : Number(value.
               :label="unit"
             />
           </el-select>
+          <span v-if="howOf(column.name)" class="second">
+            <el-select
+              :model-value="howOf(column.name)"
+              size="small"
+              :aria-label="`${column.name} is taken`"
+              @update:model-value="take(column.name, $event)"
+            >
+              <el-option v-for="how in HOWS" :key="how.key" :value="how.key" :label="how.label" />
+            </el-select>
+            <el-select
+              :model-value="mapping.columns[column.name]?.other || undefined"
+              size="small"
+              filterable
+              placeholder="which column"
+              :aria-label="`Column taken together with ${column.name}`"
+              @update:model-value="
+                mapping = together(mapping, column.name, howOf(column.name), $event)
+              "
+            >
+              <el-option
+                v-for="one in numbers(column.name)"
+                :key="one.name"
+                :value="one.name"
+                :label="one.name"
+              />
+            </el-select>
+          </span>
         </td>
         <td class="num">
           <Figure
@@ -102,6 +149,15 @@ const rounded = (value: number | null) => (value === null ? null : Number(value.
             >
           </template>
           <span v-else class="soft">{{ column.why }}</span>
+          <el-button
+            v-if="isChannel(column.name) && column.channel !== 'time_s' && !howOf(column.name)"
+            link
+            size="small"
+            @click="asking[column.name] = 'plus'"
+            >With a second column<span class="visually-hidden">
+              beside {{ column.name }}</span
+            ></el-button
+          >
         </td>
       </tr>
     </tbody>
@@ -137,6 +193,14 @@ const rounded = (value: number | null) => (value === null ? null : Number(value.
 }
 .unit .el-select {
   width: 124px;
+}
+.second {
+  display: block;
+  margin-top: 3px;
+}
+.unit .second .el-select:first-child {
+  width: 78px;
+  margin-right: 4px;
 }
 .asks td {
   background: var(--caution-soft);

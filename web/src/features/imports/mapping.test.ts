@@ -8,6 +8,7 @@ import {
   roleOf,
   roles,
   spread,
+  together,
   unitsOf,
   withColumn,
   withHeader,
@@ -55,6 +56,23 @@ describe('a mapping', () => {
     })
     expect(withColumn(MAPPING, 'load', {}).columns.load).toMatchObject({ unit: 'N', certainty: 1 })
     expect(withColumn(MAPPING, 'nobody', { unit: 'kgf' })).toBe(MAPPING)
+  })
+
+  it('takes a column together with another, and alone again', () => {
+    const both = together(MAPPING, 'load', 'plus', 'load 2')
+    expect(both.columns.load).toEqual({
+      channel: 'thrust_gf',
+      unit: 'N',
+      certainty: 1,
+      how: 'plus',
+      other: 'load 2',
+    })
+    // How without which column, or the other way round, is nothing yet.
+    expect(together(MAPPING, 'load', 'plus', '').columns.load).not.toHaveProperty('how')
+    expect(together(both, 'load', '', 'load 2').columns.load).not.toHaveProperty('other')
+    expect(together(MAPPING, 'nobody', 'plus', 'load')).toBe(MAPPING)
+    // Another role begins alone.
+    expect(withRole(both, 'load', 'power_w').columns.load).not.toHaveProperty('how')
   })
 
   it('has a kind, or none', () => {

@@ -8,6 +8,9 @@ export interface MappedColumn {
   certainty?: number
   why?: string
   alternatives?: [string, string][]
+  /** Taken together with another column: plus, minus or times it. */
+  how?: string
+  other?: string
 }
 export interface LogMapping {
   format: string
@@ -63,6 +66,30 @@ export function withColumn(
   if (!before) return mapping
   const columns = { ...mapping.columns, [column]: { ...before, ...said, certainty: 1 } }
   return { ...mapping, columns }
+}
+
+/** How a second column can be taken together with one. */
+export const HOWS = [
+  { key: '', label: 'alone' },
+  { key: 'plus', label: 'plus' },
+  { key: 'minus', label: 'less' },
+  { key: 'times', label: 'times' },
+] as const
+
+/** A column taken together with another, or alone again. */
+export function together(
+  mapping: LogMapping,
+  column: string,
+  how: string,
+  other: string,
+): LogMapping {
+  const before = mapping.columns[column]
+  if (!before) return mapping
+  const alone = { ...before, certainty: 1 }
+  delete alone.how
+  delete alone.other
+  const now = how && other ? { ...alone, how, other } : alone
+  return { ...mapping, columns: { ...mapping.columns, [column]: now } }
 }
 
 export const withHeader = (mapping: LogMapping, key: string, value: string): LogMapping => ({

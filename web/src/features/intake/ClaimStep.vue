@@ -10,8 +10,10 @@ import PageState from '@/app/PageState.vue'
 import { offerUndo } from '@/app/offerUndo'
 import { useSession } from '@/app/useSession'
 import { readNumber } from '@/figures/readNumber'
+import DayField from '@/forms/DayField.vue'
 import FieldRow from '@/forms/FieldRow.vue'
 import { shown } from '@/merging/merge'
+import LoadClaims from './LoadClaims.vue'
 import { claimFault } from './typed'
 import { TAGS } from './words'
 
@@ -26,6 +28,8 @@ const sources = computed(() => [
   ...new Set([...SOURCES, ...props.file.claims.map((claim) => claim.source)]),
 ])
 const source = useLocalStorage('spindle.claim-source', 'box label')
+/** The day that the source says it, for what is typed from now; blank where it has none. */
+const statedOn = ref('')
 // Typed and not on record yet, by motor, source and quantity, with the version it was begun from.
 const drafts = useLocalStorage<Record<string, { text: string; version: number | null }>>(
   'spindle.claim-drafts',
@@ -116,6 +120,7 @@ async function keep(quantity: Schemas['ClaimQuantity'], version?: number) {
             value: quantity.words ? null : readNumber(text),
             words: quantity.words ? text : '',
             source: source.value,
+            stated_on: statedOn.value || null,
             version: from,
           },
     )
@@ -127,6 +132,7 @@ async function keep(quantity: Schemas['ClaimQuantity'], version?: number) {
           value: row.value,
           words: row.words,
           source: row.source,
+          stated_on: row.stated_on,
         }),
       )
   } catch (failure) {
@@ -174,6 +180,12 @@ async function takeTheirs(quantity: string) {
             <el-option v-for="one in sources" :key="one" :value="one" :label="one" />
           </el-select>
         </FieldRow>
+        <DayField
+          v-model="statedOn"
+          label="It says so on"
+          placeholder="where it has a date"
+          :disabled="!mayWrite"
+        />
       </el-form>
       <PageState :loading="isLoading" :error="error" :retry="refetch" />
       <table class="grid">
@@ -219,9 +231,15 @@ async function takeTheirs(quantity: string) {
                 >
               </span>
               <span v-else-if="changed(quantity.key)" class="soft">Enter keeps it</span>
-              <span v-else-if="stored(quantity.key)" class="soft">{{ source }}</span>
+              <span v-else-if="stored(quantity.key)" class="soft"
+                >{{ source
+                }}<template v-if="stored(quantity.key)?.stated_on"
+                  >, {{ stored(quantity.key)?.stated_on }}</template
+                ></span
+              >
               <span v-for="other in elsewhere(quantity.key)" :key="other.id" class="soft">
-                · {{ other.words || other.value }} {{ other.unit }} by {{ other.source }}
+                · {{ other.words || other.value }} {{ other.unit }} by {{ other.source
+                }}<template v-if="other.stated_on">, {{ other.stated_on }}</template>
               </span>
             </td>
           </tr>
@@ -241,11 +259,15 @@ async function takeTheirs(quantity: string) {
         </li>
       </ul>
     </section>
+    <LoadClaims class="whole" :file="file" :source="source" :stated-on="statedOn" />
   </div>
 </template>
 
 <style scoped src="./intake.css"></style>
 <style scoped>
+.whole {
+  grid-column: 1 / -1;
+}
 .typed {
   white-space: nowrap;
 }

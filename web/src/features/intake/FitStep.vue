@@ -63,27 +63,46 @@ const prop = computed(
       .find(Boolean),
 )
 const onShaft = computed(() => {
-  const { shaft } = fit.value ?? {}
   const one = prop.value
-  if (!shaft?.diameter_mm || !shaft.free_length_mm || !one?.bore_mm || !one.hub_thickness_mm)
-    return null
+  const on = one?.on
+  if (!on || !one.bore_mm || !one.hub_thickness_mm) return null
   return propPicture({
-    shaft: shaft.diameter_mm,
-    free: shaft.free_length_mm,
+    shaft: on.diameter_mm,
+    free: on.free_length_mm,
     bore: one.bore_mm,
     hub: one.hub_thickness_mm,
-    nut: shaft.hold === 'nut' ? (shaft.nut_mm ?? 0) : 0,
-    washer: shaft.washer_mm ?? 0,
+    nut: on.nut_mm,
+    washer: on.washer_mm,
     rings: one.rings,
-    screws: screwsOf(shaft, one),
+    screws: screwsOf(on, one),
   })
 })
+/** What carries it, in words: rings, an adapter. */
+const means = (one: Schemas['PropellerFit']) =>
+  [
+    one.adapter && `on ${one.adapter}`,
+    one.rings.length && `with ${one.rings.length} ${one.rings.length > 1 ? 'rings' : 'ring'}`,
+  ]
+    .filter(Boolean)
+    .join(' ')
+/** What carries it, and what is to be minded first. */
+const wordsOf = (one: Schemas['PropellerFit']) =>
+  [
+    means(one),
+    one.reason || one.findings.find((f) => f.state === one.outcome && f.state !== 'good')?.message,
+  ]
+    .filter(Boolean)
+    .join(': ')
+const SIDES: Record<string, string> = {
+  base: 'It leaves on the mounting side: the propeller turns below the arm.',
+  both: 'It leaves on both sides; judged above the bell.',
+}
 
 /** Two screws where they hold the propeller and all four sizes are known. */
-function screwsOf(shaft: Schemas['Shaft'], one: Schemas['PropellerFit']) {
-  const { hole_circle_mm: circle, screw_mm: thread } = shaft
+function screwsOf(on: Schemas['CarriedOn'], one: Schemas['PropellerFit']) {
+  const { hole_circle_mm: circle, screw_mm: thread } = on
   const { hole_circle_mm: holeCircle, hole_mm: hole } = one
-  if (shaft.hold !== 'two_screws' || !circle || !thread || !holeCircle || !hole) return undefined
+  if (on.nut_mm > 0 || !circle || !thread || !holeCircle || !hole) return undefined
   return { circle, thread, holeCircle, hole }
 }
 </script>
@@ -160,8 +179,10 @@ function screwsOf(shaft: Schemas['Shaft'], one: Schemas['PropellerFit']) {
       <p class="soft small">
         Shaft <Figure :value="fit?.shaft.diameter_mm" unit="mm" />, free
         <Figure :value="fit?.shaft.free_length_mm" unit="mm" />, nut
-        <Figure :value="fit?.shaft.nut_mm" unit="mm" />. Check a crack, the nut and the direction
-        before it spins.
+        <Figure :value="fit?.shaft.nut_mm" unit="mm" />. {{ SIDES[fit?.shaft.side ?? ''] ?? '' }}
+        {{ fit?.adapters_at_hand ?? 0 }} adapters of the
+        <RouterLink to="/rig?look=adapters">rig</RouterLink> are tried. Check a crack, the nut and
+        the direction before it spins.
       </p>
       <p v-if="fit && !fit.propellers.length" class="soft">
         The library is empty: add a propeller under <RouterLink to="/rig">Rig</RouterLink>.
@@ -176,11 +197,7 @@ function screwsOf(shaft: Schemas['Shaft'], one: Schemas['PropellerFit']) {
             <span class="tag" :class="TAGS[one.outcome]">{{ one.outcome }}</span>
             {{ one.name }}
           </button>
-          <span class="small soft">{{
-            one.reason ||
-            one.findings.find((f) => f.state === one.outcome && f.state !== 'good')?.message ||
-            (one.rings.length ? `with ${one.rings.length} ring` : '')
-          }}</span>
+          <span class="small soft">{{ wordsOf(one) }}</span>
         </li>
       </ul>
       <template v-if="prop && onShaft">
@@ -189,7 +206,7 @@ function screwsOf(shaft: Schemas['Shaft'], one: Schemas['PropellerFit']) {
           :box="onShaft.box"
           :marks="[]"
           :bad="prop.outcome === 'impossible'"
-          :name="`${prop.name} on the shaft: ${prop.outcome}`"
+          :name="`${prop.name} on ${prop.adapter || 'the shaft'}: ${prop.outcome}`"
         />
         <ul class="findings">
           <li v-for="finding in prop.findings" :key="finding.code">

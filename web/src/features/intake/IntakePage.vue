@@ -15,6 +15,7 @@ const inHand = useInHand()
     <NewMotorForm v-if="mayWrite" />
     <section class="sheet">
       <h2>On the bench</h2>
+      <p class="soft"><RouterLink to="/doubles">Is something here twice?</RouterLink></p>
       <MotorFinder>
         <template #motor="{ motor }">
           <RouterLink :to="`/intake/${motor.id}`" @click="inHand = motor.id">{{

@@ -5,6 +5,7 @@ import type { Schemas } from '@/api/client'
 import { useSession } from '@/app/useSession'
 import Figure from '@/figures/Figure.vue'
 import LengthDeclared from './LengthDeclared.vue'
+import LeadTable from './LeadTable.vue'
 import MeasureFields from './MeasureFields.vue'
 import { asRead } from './typed'
 import RecordTable from './RecordTable.vue'
@@ -17,7 +18,14 @@ const masses = computed(() => props.file.masses)
 const row = computed(() => masses.value.samples.find((one) => one.sample === props.sample))
 /** A spread needs no more than two digits. */
 const brief = (value: number) => Number(value.toPrecision(2))
-const OF_LEADS = ['lead_gauge', 'offcut_mass', 'offcut_length', 'nut_mass', 'connector_mass']
+const OF_LEADS = [
+  'lead_gauge',
+  'lead_insulation',
+  'offcut_mass',
+  'offcut_length',
+  'nut_mass',
+  'connector_mass',
+]
 </script>
 
 <template>
@@ -128,8 +136,10 @@ const OF_LEADS = ['lead_gauge', 'offcut_mass', 'offcut_length', 'nut_mass', 'con
       </template>
       <p class="soft small">
         The mass per metre comes from two weighings at two lengths, else from a weighed off-cut,
-        else it is estimated from the gauge. A lead's length is taken as ± 1 mm.
+        else from the bench's table of leads, else it is estimated from the gauge. A lead's length
+        is taken as ± 1 mm.
       </p>
+      <LeadTable />
     </section>
   </div>
 </template>

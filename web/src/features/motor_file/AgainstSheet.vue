@@ -5,6 +5,7 @@ import type { Schemas } from '@/api/client'
 import { useSession } from '@/app/useSession'
 import { TAGS } from '@/features/intake/words'
 import Figure from '@/figures/Figure.vue'
+import LoadsAgainst from './LoadsAgainst.vue'
 
 const props = defineProps<{ file: Schemas['MotorFile'] }>()
 const { mayWrite } = useSession()
@@ -22,10 +23,13 @@ const others = computed(() =>
 <template>
   <section class="sheet">
     <h2>Claimed and measured</h2>
-    <p v-if="!file.against_claims.length && !others.length" class="soft">
+    <p
+      v-if="!file.against_claims.length && !others.length && !file.claimed_loads.length"
+      class="soft"
+    >
       Nothing claimed is on record.
     </p>
-    <table v-else class="grid">
+    <table v-else-if="file.against_claims.length || others.length" class="grid">
       <thead>
         <tr>
           <th></th>
@@ -38,7 +42,9 @@ const others = computed(() =>
         <tr v-for="row in file.against_claims" :key="`${row.quantity} ${row.source}`">
           <td>
             {{ row.label }}
-            <div class="soft small">{{ row.source }}</div>
+            <div class="soft small">
+              {{ row.source }}<template v-if="row.stated_on">, {{ row.stated_on }}</template>
+            </div>
           </td>
           <td class="num claim"><Figure :value="row.said" :unit="row.unit" /></td>
           <td class="num">
@@ -79,7 +85,9 @@ const others = computed(() =>
         <tr v-for="claim in others" :key="claim.id">
           <td>
             {{ claim.label }}
-            <div class="soft small">{{ claim.source }}</div>
+            <div class="soft small">
+              {{ claim.source }}<template v-if="claim.stated_on">, {{ claim.stated_on }}</template>
+            </div>
           </td>
           <td class="num claim">
             <template v-if="claim.words">{{ claim.words }}</template>
@@ -92,6 +100,7 @@ const others = computed(() =>
         </tr>
       </tbody>
     </table>
+    <LoadsAgainst v-if="file.claimed_loads.length" :loads="file.claimed_loads" />
     <ul class="remarks">
       <li v-for="(remark, at) in file.remarks" :key="at">
         <span class="tag" :class="TAGS[remark.state]">{{ remark.state }}</span>

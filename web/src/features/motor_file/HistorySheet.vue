@@ -39,4 +39,7 @@ defineProps<{ changes: Schemas['Change'][] }>()
 h2 {
   margin-bottom: 4px;
 }
+td:nth-child(-n + 2) {
+  white-space: nowrap;
+}
 </style>

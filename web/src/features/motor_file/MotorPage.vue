@@ -2,7 +2,8 @@
 /** What do we know of this motor, and how well? */
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref, watchEffect } from 'vue'
-import { useRoute } from 'vue-router'
+import { useRoute, useRouter } from 'vue-router'
+import { mergedInto } from '@/api/client'
 import { motorFileQuery, performanceQuery, runsQuery, teardownQuery } from '@/api/queries'
 import PageState from '@/app/PageState.vue'
 import { useInHand } from '@/app/useInHand'
@@ -35,6 +36,12 @@ const seen = useQuery(
 const compared = computed(() => samples.value.slice(0, 4).map((one) => one.id))
 watchEffect(() => {
   if (file.value) inHand.value = id.value
+})
+// An old address of a motor that was on the bench twice leads to the one it is.
+const router = useRouter()
+watchEffect(() => {
+  const now = mergedInto(error.value)
+  if (now !== null) void router.replace(`/motors/${now}`)
 })
 </script>
 

@@ -4,7 +4,7 @@ import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
 import Figure from '@/figures/Figure.vue'
 import { formatNumber } from '@/figures/format'
-import { barOf, throttleWords, worthWords } from './cells'
+import { barOf, sitsWords, throttleWords, worthWords } from './cells'
 
 const props = defineProps<{
   matrix: Schemas['Matrix']
@@ -68,6 +68,7 @@ const figures = computed(() => {
         </li>
       </ul>
       <p v-if="throttleWords(cell)" class="beyond">{{ throttleWords(cell) }}.</p>
+      <p :class="cell.barred ? 'beyond' : 'small'">{{ sitsWords(cell) }}</p>
     </template>
     <p class="soft small">
       {{ cell.runs }} of {{ runsWanted }} runs wanted; {{ worthWords(cell) }}. Motor:

@@ -72,6 +72,7 @@ const one = (value: number | null | undefined) => (value == null ? '—' : forma
               <span class="second"
                 ><em>{{ commonOf(cellOf(i, j)) }}</em> <small>g/W</small>
                 <span v-if="cellOf(i, j)?.runs" class="runs">{{ cellOf(i, j)?.runs }} ✓</span>
+                <strong v-if="cellOf(i, j)?.barred" class="runs">does not sit</strong>
                 <span class="share">{{ whole(100 * (cellOf(i, j)?.used ?? 0)) }} %</span></span
               >
               <svg viewBox="0 0 100 4" preserveAspectRatio="none" aria-hidden="true">

@@ -18,8 +18,22 @@ export const barOf = (used: number | null): number => Math.min(100, Math.max(0, 
 export function worthWords(cell: Cell): string {
   if (cell.why_not) return cell.why_not
   const known = cell.unknown_pct === null ? '' : `known within ${cell.unknown_pct.toFixed(1)} %`
+  if (cell.barred) return `cannot be mounted: ${cell.sits_words}`
   if (!cell.worth) return `not worth running: ${known}`
   return known
+}
+
+const SITS: Record<Cell['sits'], string> = {
+  good: 'The propeller sits on it',
+  caution: 'It can be mounted, with care',
+  impossible: 'By its measures it cannot be mounted',
+  unknown: 'Whether it can be mounted is not known',
+}
+/** Whether the propeller sits on the motor, and by what. */
+export function sitsWords(cell: Pick<Cell, 'sits' | 'sits_words' | 'barred'>): string {
+  const ran = cell.sits === 'impossible' && !cell.barred ? ', though it ran' : ''
+  const words = cell.sits_words.replace(/\.$/, '')
+  return `${SITS[cell.sits]}${ran}${words ? `: ${words}` : ''}.`
 }
 
 /** Up to which throttle a cell may be run that breaks a limit; empty where full is free. */

@@ -1,4 +1,5 @@
 /** What a run sheet says in words, and how its steps are known again. */
+import { localDay } from '@/figures/format'
 import type { Schemas } from '@/api/client'
 
 type Sheet = Schemas['RunSheet']
@@ -31,13 +32,7 @@ export function stepKey(sheet: Sheet | undefined, index: number): string {
         one.propeller === step.propeller &&
         one.words === step.words,
     ).length
-  return [
-    new Date().toDateString(),
-    sheet.supply,
-    step.kind,
-    step.sample,
-    step.propeller,
-    step.words,
-    same,
-  ].join('|')
+  return [localDay(), sheet.supply, step.kind, step.sample, step.propeller, step.words, same].join(
+    '|',
+  )
 }

@@ -6,6 +6,7 @@ import { useRouter } from 'vue-router'
 import { api, dataOf, fieldMessage, type Schemas, sentenceOf } from '@/api/client'
 import { type AskedRanking, keptRankingsQuery, movesQuery } from '@/api/judgeQueries'
 import { useWrite } from '@/api/useWrite'
+import { dateTime } from '@/figures/format'
 import PageState from '@/app/PageState.vue'
 import ChoiceField from '@/forms/ChoiceField.vue'
 import TextField from '@/forms/TextField.vue'
@@ -32,7 +33,7 @@ async function writeOn(ranking: number) {
   const made = await beginning.send(ranking)
   if (made) void router.push(`/publish/verdict/${made.id}`)
 }
-const day = (text: string) => new Date(text).toLocaleDateString('en-GB', { dateStyle: 'medium' })
+const day = (text: string) => dateTime(text).slice(0, 10)
 const choices = computed(() =>
   (kept.data.value ?? []).map((one) => ({
     key: one.id,

@@ -4,13 +4,15 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { benchDayQuery, standsQuery } from '@/api/queries'
 import { useSession } from '@/app/useSession'
-import { formatNumber } from '@/figures/format'
+import { formatNumber, otherZone } from '@/figures/format'
 import BenchDayForm from './BenchDayForm.vue'
 
 const { data: day } = useQuery(benchDayQuery('today'))
 const { data: stands } = useQuery(standsQuery())
 const { mayWrite } = useSession()
 const open = ref(false)
+/** Where the bench's day is not that of who reads. */
+const elsewhere = otherZone()
 const air = computed(() => {
   const row = day.value
   if (!row) return ''
@@ -50,7 +52,8 @@ const doubts = computed(() => {
 <template>
   <div v-if="day" class="day">
     <p>
-      <strong>{{ day.day }}</strong> {{ said }}
+      <strong>{{ day.day }}</strong><span v-if="elsewhere" class="soft"> ({{ elsewhere }})</span>
+      {{ said }}
       <el-button v-if="mayWrite" link @click="open = true">{{
         day.version ? 'Change the day' : 'Begin the day'
       }}</el-button>

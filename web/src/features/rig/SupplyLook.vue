@@ -1,15 +1,20 @@
 <script setup lang="ts">
-/** Bench supplies and packs. */
+/** Bench supplies and packs, and packs joined into one supply. */
 import { useQuery } from '@tanstack/vue-query'
+import { ref } from 'vue'
 import { api, dataOf, type Schemas } from '@/api/client'
 import { suppliesQuery } from '@/api/queries'
 import PageState from '@/app/PageState.vue'
 import Figure from '@/figures/Figure.vue'
 import { wordOf } from '@/words/words'
+import { useSession } from '@/app/useSession'
 import DriveTable from './DriveTable.vue'
+import JoinPacks from './JoinPacks.vue'
 import { bodyOf, type Row, SUPPLY, type Typed } from './facts'
 
 const { data, isPending, error, refetch } = useQuery(suppliesQuery())
+const { mayWrite } = useSession()
+const joining = ref(false)
 const body = (typed: Typed) => bodyOf(SUPPLY, typed)
 const add = async (typed: Typed) =>
   dataOf(
@@ -40,6 +45,10 @@ const change = async (row: Row, values: Record<string, unknown>) =>
       <el-table-column label="Supply" min-width="140">
         <template #default="{ row }"
           >{{ row.name }} <span v-if="row.retired" class="tag">retired</span>
+          <span v-if="row.joined" class="soft small joined"
+            >{{ row.packs.map((one: { name: string }) => one.name).join(' + ') }},
+            {{ wordOf('joined', row.joined).toLowerCase() }}</span
+          >
           <span v-if="row.note" class="soft small">{{ row.note }}</span></template
         >
       </el-table-column>
@@ -70,7 +79,10 @@ const change = async (row: Row, values: Record<string, unknown>) =>
             :reason="
               row.kind === 'pack' ? 'rate or capacity is not known' : 'its limit is not known'
             "
-        /></template>
+          /><span v-if="row.limited_by" class="soft small joined"
+            >by {{ row.limited_by }}</span
+          ></template
+        >
       </el-table-column>
       <el-table-column label="Capacity" align="right" width="120">
         <template #default="{ row }"
@@ -98,6 +110,12 @@ const change = async (row: Row, values: Record<string, unknown>) =>
         /></template>
       </el-table-column>
     </DriveTable>
+    <template v-if="mayWrite">
+      <el-button class="more" :aria-expanded="joining" @click="joining = !joining"
+        >Join packs into one supply</el-button
+      >
+      <JoinPacks v-if="joining" :supplies="data" @done="joining = false" />
+    </template>
     <p class="small care">
       Packs: charge and store them in a fire-safe place, keep them off the prop's plane, never below
       their floor; never tie a part-used pack to a fresh one. The maker's instructions come first.
@@ -106,3 +124,11 @@ const change = async (row: Row, values: Record<string, unknown>) =>
 </template>
 
 <style scoped src="./rig.css"></style>
+<style scoped>
+.joined {
+  display: block;
+}
+.more {
+  margin-top: 10px;
+}
+</style>

@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest'
 import { tell } from '@/words/words'
 import words from '@/tests/words.json'
-import { bodyOf, ESC, STAND, SUPPLY } from './facts'
+import { adapterSizes } from './adapters'
+import { ADAPTER, bodyOf, ESC, STAND, SUPPLY } from './facts'
 
 tell(words as never)
 
@@ -56,5 +57,42 @@ describe('what is known of the rig', () => {
     expect(read(SUPPLY, 'mohm')).toBe('4')
     expect(read(SUPPLY, 'trip_a')).toBe('')
     expect(read(ESC, 'linear')).toBe('no')
+  })
+
+  it('a joined supply sends nothing that follows from its packs, nor how it is joined', () => {
+    const typed = { name: 'x', kind: 'pack', joined: 'series', cells: '6', mohm: '3', cycles: '4' }
+    expect(bodyOf(SUPPLY, typed)).toEqual({ name: 'x', kind: 'pack', cycles: 4, note: '' })
+    const shown = SUPPLY.filter((field) => !field.when || field.when(typed))
+    expect(shown.map((one) => one.key)).toEqual(['name', 'kind', 'joined', 'cycles', 'note'])
+  })
+
+  it('an adapter sends the sizes of its kind only', () => {
+    const typed = { name: 'x', kind: 'clamp_plate', inner_mm: '5,2', stud_mm: '4', hole_mm: '' }
+    expect(bodyOf(ADAPTER, typed)).toEqual({
+      name: 'x',
+      kind: 'clamp_plate',
+      inner_mm: 5.2,
+      hole_circle_mm: null,
+      hole_mm: null,
+      note: '',
+    })
+  })
+
+  it('an adapter says its sizes with their units, and what nobody measured', () => {
+    const stud = { stud_mm: 5, free_length_mm: 13, nut_mm: null, washer_mm: 0.5 }
+    const told = (row: Parameters<typeof adapterSizes>[0]) =>
+      adapterSizes(row).replaceAll('\u202f', ' ')
+    expect(told({ kind: 'collet', least_mm: 2.9, most_mm: 3.2, grip_mm: 8, ...stud })).toBe(
+      'on shafts of 2.9 to 3.2 mm, grips 8 mm deep; stud 5 mm, 13 mm free, nut not measured, washer 0.5 mm',
+    )
+    expect(told({ kind: 'bolt_on', hole_mm: 2.2, hole_circle_mm: 9, ...stud, nut_mm: 5 })).toBe(
+      'holes 2.2 mm on a circle of 9 mm, bore not measured; stud 5 mm, 13 mm free, nut 5 mm, washer 0.5 mm',
+    )
+    expect(told({ kind: 'ring', inner_mm: 5, outer_mm: 8, height_mm: 6 })).toBe(
+      'over 5 mm, into 8 mm, 6 mm high',
+    )
+    expect(told({ kind: 'clamp_plate', inner_mm: 5.2, hole_circle_mm: 12 })).toBe(
+      'over 5.2 mm, holes ? mm on a circle of 12 mm',
+    )
   })
 })

@@ -18,6 +18,8 @@ export interface Field {
   choices?: () => readonly { key: string; label: string }[]
   /** Cannot be changed afterwards. */
   fixed?: boolean
+  /** Shown, and never sent. */
+  told?: boolean
   usual?: string
   width?: 'narrow' | 'usual' | 'wide'
   when?: (typed: Typed) => boolean
@@ -51,7 +53,8 @@ const yesNo = (key: string, label: string, words: [string, string]): Field => ({
   ],
   read: (row) => (row?.[key] == null ? '' : row[key] ? 'yes' : 'no'),
 })
-const ofPack = (typed: Typed) => typed.kind === 'pack'
+const ofPack = (typed: Typed) => typed.kind === 'pack' && !typed.joined
+const notJoined = (typed: Typed) => !typed.joined
 const ofSupply = (typed: Typed) => typed.kind !== 'pack'
 
 export const NAME = text('name', 'Name', { fault: (typed) => (typed.trim() ? '' : 'A name.') })
@@ -59,6 +62,12 @@ export const NAME = text('name', 'Name', { fault: (typed) => (typed.trim() ? '' 
 export const SUPPLY: readonly Field[] = [
   NAME,
   text('kind', 'Kind', { choices: () => choices('supply_kind'), usual: 'psu', fixed: true }),
+  text('joined', 'Joined', {
+    choices: () => choices('joined'),
+    fixed: true,
+    told: true,
+    when: (typed) => Boolean(typed.joined),
+  }),
   number('nominal_voltage_v', 'Set to', 'V', { when: ofSupply }),
   number('trip_a', 'Its limit', 'A', { when: ofSupply }),
   text('folds_back', 'At its limit it', {
@@ -79,8 +88,12 @@ export const SUPPLY: readonly Field[] = [
   number('cells', 'Cells', '', { when: ofPack }),
   number('capacity_mah', 'Capacity', 'mAh', { when: ofPack }),
   number('rate_c', 'Rate', 'C', { when: ofPack }),
-  number('mohm', 'Resistance', 'mΩ', { kept: 'resistance_ohm', times: 1000 }),
-  number('cycles', 'Cycles', '', { when: ofPack }),
+  number('mohm', 'Resistance', 'mΩ', {
+    kept: 'resistance_ohm',
+    times: 1000,
+    when: notJoined,
+  }),
+  number('cycles', 'Cycles', '', { when: (typed) => typed.kind === 'pack' }),
   text('note', 'Note', { width: 'wide' }),
 ]
 
@@ -101,6 +114,28 @@ export const ESC: readonly Field[] = [
         .map(([name, value]) => `${name} = ${value}`)
         .join('; '),
   }),
+  text('note', 'Note', { width: 'wide' }),
+]
+
+/** A size of an adapter, asked for where its kind has it. */
+const size = (key: string, label: string, ...kinds: string[]): Field =>
+  number(key, label, 'mm', { when: (typed) => kinds.includes(typed.kind ?? ''), width: 'usual' })
+
+export const ADAPTER: readonly Field[] = [
+  NAME,
+  text('kind', 'Kind', { choices: () => choices('adapter_kind'), usual: 'ring', fixed: true }),
+  size('inner_mm', 'Hole for the shaft', 'ring', 'bolt_on', 'clamp_plate'),
+  size('outer_mm', 'Outside', 'ring'),
+  size('height_mm', 'Height', 'ring'),
+  size('least_mm', 'Thinnest shaft', 'collet'),
+  size('most_mm', 'Thickest shaft', 'collet'),
+  size('grip_mm', 'Grips so deep', 'collet'),
+  size('hole_circle_mm', 'Circle of screw holes', 'bolt_on', 'clamp_plate'),
+  size('hole_mm', 'Screw holes', 'bolt_on', 'clamp_plate'),
+  size('stud_mm', 'Stud for the propeller', 'collet', 'bolt_on'),
+  size('free_length_mm', 'Free stud', 'collet', 'bolt_on'),
+  size('nut_mm', 'Nut', 'collet', 'bolt_on'),
+  size('washer_mm', 'Washer', 'collet', 'bolt_on'),
   text('note', 'Note', { width: 'wide' }),
 ]
 
@@ -135,7 +170,7 @@ export function bodyOf(fields: readonly Field[], typed: Typed): Record<string, u
   for (const field of fields) {
     const name = field.kept ?? field.key
     const said = typed[field.key] ?? ''
-    if (field.when && !field.when(typed)) continue
+    if (field.told || (field.when && !field.when(typed))) continue
     if (field.number) body[name] = asKept(said, field.times)
     else if (field.key === 'settings') body[name] = settingsOf(said)
     else if (field.key === 'linear') body[name] = said ? said === 'yes' : null

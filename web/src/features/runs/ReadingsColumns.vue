@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** Which columns a sheet has, and in which unit each is typed. */
 import { computed, ref } from 'vue'
-import { type Column, COLUMNS, type Units, unitIn, unitsOf } from './sheet'
+import { type Column, EVERY_COLUMN, type Units, unitIn, unitsOf } from './sheet'
 
 const props = defineProps<{ shown: readonly Column[] }>()
 /** Null: nobody chose; they follow the stand's instruments. */
@@ -12,7 +12,7 @@ const open = ref(false)
 const keys = computed(() => props.shown.map(({ key }) => key))
 function choose(key: string, on: boolean) {
   const next = on ? [...keys.value, key] : keys.value.filter((one) => one !== key)
-  chosen.value = COLUMNS.map((column) => column.key).filter((one) => next.includes(one))
+  chosen.value = EVERY_COLUMN.map((column) => column.key).filter((one) => next.includes(one))
 }
 </script>
 
@@ -25,7 +25,7 @@ function choose(key: string, on: boolean) {
       They follow the stand's instruments until you choose. A cell also takes a unit of its own: “36
       oz”.
     </p>
-    <div v-for="column in open ? COLUMNS : []" :key="column.key" class="line">
+    <div v-for="column in open ? EVERY_COLUMN : []" :key="column.key" class="line">
       <el-checkbox
         :model-value="keys.includes(column.key)"
         :label="column.label"

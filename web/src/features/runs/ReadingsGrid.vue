@@ -3,15 +3,16 @@
 import { computed, nextTick, ref } from 'vue'
 import type { Schemas } from '@/api/client'
 import Figure from '@/figures/Figure.vue'
-import { formatNumber } from '@/figures/format'
+import { dateTime, duration, formatNumber } from '@/figures/format'
 import {
   asText,
   cellFault,
   type Cells,
   type Column,
+  headOf,
   pasted,
+  READ_AT,
   settled,
-  unitIn,
   type Units,
 } from './sheet'
 
@@ -43,7 +44,9 @@ function back() {
 }
 /** Written once: what is handed on is only read back after the page was drawn anew. */
 function type(at: number, key: string, text: string) {
-  const next = rows.value.map((row, index) => (index === at ? { ...row, [key]: text } : row))
+  const typed = { [key]: text }
+  if (key === 'motor_temp_c') typed[READ_AT] = text.trim() ? new Date().toISOString() : ''
+  const next = rows.value.map((row, index) => (index === at ? { ...row, ...typed } : row))
   // There is always a row to go on with.
   rows.value = at === next.length - 1 ? [...next, {}] : next
 }
@@ -95,8 +98,12 @@ function take(at: number) {
   rows.value = rows.value.filter((_, index) => index !== at)
 }
 async function copy() {
-  await navigator.clipboard.writeText(asText(rows.value, props.columns, props.units))
-  said.value = 'Copied with its heads, for a spreadsheet.'
+  try {
+    await navigator.clipboard.writeText(asText(rows.value, props.columns, props.units, props.looks))
+    said.value = 'Copied with its heads and what each row means, for a spreadsheet.'
+  } catch {
+    said.value = 'This browser does not let a page copy here: it needs https or this machine.'
+  }
 }
 /** For reading along; the run's figures carry their own u. */
 const rounded = (value: number | null | undefined, decimals: number) =>
@@ -119,6 +126,17 @@ const spreadOf = (at: number) => {
   if (look?.mean_thrust_gf == null || look.spread_gf == null) return ''
   return `Mean of ${look.bursts}: ${formatNumber(look.mean_thrust_gf, 1)} gf, s ${formatNumber(look.spread_gf, 1)} gf.`
 }
+/** When the motor is cool again, counted from when its temperature was typed. */
+function readyOf(at: number): string {
+  const seconds = lookOf(at)?.ready_s
+  if (seconds == null) return ''
+  if (seconds === 0) return 'Cool again: within 5 K of the air.'
+  const read = rows.value[at]?.[READ_AT]
+  const words = `Cool again (within 5 K of the air) ~${duration(seconds)} after it was read`
+  if (!read) return `${words}.`
+  const then = new Date(new Date(read).getTime() + 1000 * seconds)
+  return `${words}: ready at about ${dateTime(then.toISOString()).slice(11)}.`
+}
 const burstOf = (at: number) => {
   const look = lookOf(at)
   return look?.burst && (look.bursts ?? 1) > 1 ? `${look.burst} of ${look.bursts}` : ''
@@ -131,8 +149,8 @@ const burstOf = (at: number) => {
       <thead>
         <tr>
           <th></th>
-          <th v-for="column in columns" :key="column.key" class="num">
-            {{ column.label }}, {{ unitIn(column, units) }}
+          <th v-for="column in columns" :key="column.key" :class="column.text ? '' : 'num'">
+            {{ headOf(column, units) }}
           </th>
           <th class="num">Thrust</th>
           <th class="num">Power</th>
@@ -157,16 +175,17 @@ const burstOf = (at: number) => {
               <el-input
                 :model-value="row[column.key] ?? ''"
                 size="small"
-                inputmode="decimal"
+                :inputmode="column.text ? 'text' : 'decimal'"
                 autocomplete="off"
                 :class="{
+                  words: column.text,
                   wrong:
                     cellFault(row, column) ||
                     findings(at, column.key).some((one) => one.impossible),
                   odd: findings(at, column.key).some((one) => !one.owed),
                   owes: findings(at, column.key).some((one) => one.owed),
                 }"
-                :aria-label="`${prefix} ${at + 1}: ${column.label}, ${unitIn(column, units)}`"
+                :aria-label="`${prefix} ${at + 1}: ${headOf(column, units)}`"
                 :aria-invalid="Boolean(cellFault(row, column))"
                 :aria-describedby="rowSays[at]?.length ? `row-${at}` : undefined"
                 @update:model-value="type(at, column.key, $event)"
@@ -215,10 +234,10 @@ const burstOf = (at: number) => {
               {{ rowSays[at]?.join(' ') }}
             </td>
           </tr>
-          <tr v-if="owed[at] || spreadOf(at)" class="owes-row">
+          <tr v-if="owed[at] || spreadOf(at) || readyOf(at)" class="owes-row">
             <td></td>
             <td :colspan="columns.length + 5" class="soft small">
-              <template v-if="spreadOf(at)">{{ spreadOf(at) }}</template>
+              {{ [spreadOf(at), readyOf(at)].filter(Boolean).join(' ') }}
               {{ owed[at] }}
             </td>
           </tr>
@@ -248,6 +267,12 @@ const burstOf = (at: number) => {
 }
 .across {
   overflow-x: auto;
+}
+.readings .el-input.words {
+  min-width: 130px;
+}
+.words :deep(input) {
+  text-align: left;
 }
 .readings .el-input {
   width: 100%;

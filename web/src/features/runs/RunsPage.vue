@@ -10,6 +10,8 @@ import PageState from '@/app/PageState.vue'
 import { useWrite } from '@/api/useWrite'
 import { useSession } from '@/app/useSession'
 import WorkList from '@/features/work/WorkList.vue'
+import ArchiveButton from './ArchiveButton.vue'
+import RunArchives from './RunArchives.vue'
 import RunFilters from './RunFilters.vue'
 import RunTable from './RunTable.vue'
 
@@ -49,6 +51,13 @@ const asked = computed(
 const { data, isPending, isFetching, error, refetch } = useQuery(
   computed(() => runPageQuery(asked.value)),
 )
+/** The question without its page, as an archive is asked for. */
+const found = computed(() => {
+  const said = Object.entries(asked.value).filter(
+    ([name, value]) => value !== undefined && !['page', 'page_size'].includes(name),
+  )
+  return Object.fromEntries(said.map(([name, value]) => [name, String(value)]))
+})
 const narrowed = computed(
   () => Boolean(settled.value) || Object.values(filters.value).some((value) => value !== undefined),
 )
@@ -98,11 +107,13 @@ function widen() {
     <el-button v-if="mayWrite" :loading="rebuilding.busy.value" @click="rebuilding.send()"
       >Make old figures again</el-button
     >
+    <ArchiveButton v-if="mayWrite" :count="data?.count ?? 0" :chosen="chosen" :filters="found" />
   </header>
   <p v-if="rebuilding.problem.value" class="problem" role="alert">
     {{ sentenceOf(rebuilding.problem.value) }}
   </p>
   <WorkList />
+  <RunArchives />
   <p v-if="chosen.length > MOST_COMPARED" class="soft" role="status">
     {{ MOST_COMPARED }} runs fit one comparison; {{ chosen.length }} are taken.
   </p>

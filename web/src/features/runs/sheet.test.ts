@@ -7,6 +7,7 @@ import {
   type Cells,
   cellsOf,
   COLUMNS,
+  EVERY_COLUMN,
   isEmpty,
   pasted,
   readColumns,
@@ -61,6 +62,39 @@ describe('a sheet of readings', () => {
     expect(text.split('\n')).toHaveLength(2)
     expect(text).toContain('Scale shows (g)')
     expect(text.split('\n')[1]).toBe('50\t519\t\t\t\t\t')
+  })
+
+  it('goes out with what each row means, and nothing that a spreadsheet would reckon', () => {
+    const columns = EVERY_COLUMN.filter(({ key }) => ['scale_g', 'clip'].includes(key))
+    const rows: Cells[] = [
+      { scale_g: '-223', clip: '=HYPERLINK("x")' },
+      {},
+      { scale_g: '742', clip: 'clip 3\tat 04:12' },
+      { clip: '- later' },
+    ]
+    const looks = [
+      { thrust_gf: 0, power_w: null },
+      { thrust_gf: null },
+      { thrust_gf: 965.0000001, efficiency_g_per_w: null },
+      {},
+    ]
+    expect(asText(rows, columns, {}, looks).split('\n')).toEqual([
+      'Scale shows (g)\tClip and time\tThrust (gf)',
+      '-223\t\'=HYPERLINK("x")\t0',
+      '742\tclip 3 at 04:12\t965',
+      "\t'- later\t",
+    ])
+  })
+
+  it('has a column for where a row can be seen, which is no reading', () => {
+    const clip = EVERY_COLUMN.find(({ key }) => key === 'clip') as (typeof COLUMNS)[number]
+    expect(shownColumns(null, []).includes(clip)).toBe(false)
+    expect(shownColumns(['clip'], [])).toEqual([clip])
+    expect(cellFault({ scale_g: '5', clip: 'clip 3 at 04:12' }, clip)).toBe('')
+    expect(cellFault({ clip: 'clip 3' }, clip)).toContain('Nothing of this row was read yet')
+    const { rows } = pasted([], { row: 0, column: 0 }, '10 oz', [clip])
+    expect(rows).toEqual([{ clip: '10 oz' }])
+    expect(isEmpty({ clip: 'clip 3' })).toBe(true)
   })
 
   it('says less than a number, and what is read later', () => {

@@ -12,6 +12,8 @@ export interface Column {
   within?: Range
   /** Shown before anybody chose columns. */
   usual?: boolean
+  /** Words, not a reading. */
+  text?: boolean
 }
 
 /** What instruments of a small bench show, in the order in which they are read. */
@@ -33,6 +35,11 @@ export const COLUMNS: readonly Column[] = [
 ]
 /** Where a row can be seen: text, not a reading. */
 export const CLIP = 'clip'
+const CLIP_COLUMN: Column = { key: CLIP, label: 'Clip and time', unit: '', text: true }
+/** What can be shown: the readings, and where a row can be seen. */
+export const EVERY_COLUMN: readonly Column[] = [...COLUMNS, CLIP_COLUMN]
+/** When the motor's temperature was typed; kept with the row here, never sent. */
+export const READ_AT = 'read_at'
 
 export type Cells = Record<string, string>
 /** Column → the unit it is typed in, where that is not its own. */
@@ -46,7 +53,7 @@ export function shownColumns(
   instruments: readonly string[],
 ): readonly Column[] {
   const read = instruments.map((channel) => (channel === 'thrust_gf' ? 'scale_g' : channel))
-  return COLUMNS.filter(({ key, usual }) => {
+  return EVERY_COLUMN.filter(({ key, usual }) => {
     if (chosen) return chosen.includes(key)
     return usual || read.includes(key)
   })
@@ -62,10 +69,18 @@ export function unitsOf(column: Column): string[] {
   ]
 }
 
+/** A head with its unit; words have none. */
+export const headOf = (column: Column, units: Units) =>
+  column.text ? column.label : `${column.label}, ${unitIn(column, units)}`
+
 export const unitIn = (column: Column, units: Units) => units[column.key] ?? column.unit
 
 /** Why a cell is no number; empty where it is one, says less than one, or holds nothing. */
-export function cellFault(row: Cells, { key, within }: Column): string {
+export function cellFault(row: Cells, { key, within, text }: Column): string {
+  if (text)
+    return row[CLIP]?.trim() && isEmpty(row)
+      ? 'Nothing of this row was read yet: write “?” into the cells that the clip shows.'
+      : ''
   const typed = readCell(row[key] ?? '', within)
   return typed.kind === 'wrong' ? typed.why : ''
 }
@@ -97,6 +112,7 @@ function inOwnUnit(value: number, column: Column, units: Units): number {
 
 /** A cell as it stands once it is left: ounces into grams, °F into °C, where the column is in them. */
 export function settled(text: string, column: Column, units: Units = {}): string {
+  if (column.text) return text
   return unitIn(column, units) === column.unit ? (entered(text, column.unit)?.text ?? text) : text
 }
 
@@ -126,17 +142,44 @@ export function pasted(
   return { rows: next, beyond }
 }
 
-/** The sheet as a spreadsheet takes it: heads with units, then a line a row. */
+/** What a row means, beside what was typed into it. */
+const MEANT = [
+  { key: 'thrust_gf', head: 'Thrust (gf)' },
+  { key: 'power_w', head: 'Power made of it (W)' },
+  { key: 'efficiency_g_per_w', head: 'Per watt (gf/W)' },
+  { key: 'rise_k', head: 'Rise (K)' },
+] as const
+type Look = { readonly [name in (typeof MEANT)[number]['key']]?: number | null }
+
+/** The sheet as a spreadsheet takes it: heads with units, then a line a row, what was typed and
+ * what it means. */
 export function asText(
   rows: readonly Cells[],
   columns: readonly Column[],
   units: Units = {},
+  looks: readonly Look[] = [],
 ): string {
-  const heads = columns.map((column) => `${column.label} (${unitIn(column, units)})`).join('\t')
+  const meant = MEANT.filter(({ key }) => looks.some((look) => look?.[key] != null))
+  const heads = columns.map((column) =>
+    column.text ? column.label : `${column.label} (${unitIn(column, units)})`,
+  )
   const lines = rows
-    .filter((row) => !isEmpty(row))
-    .map((row) => columns.map(({ key }) => row[key] ?? '').join('\t'))
-  return [heads, ...lines].join('\n')
+    .map((row, at) => ({ row, look: looks[at] }))
+    .filter(({ row }) => !isEmpty(row) || row[CLIP]?.trim())
+    .map(({ row, look }) =>
+      [
+        ...columns.map(({ key }) => plain(row[key] ?? '')),
+        ...meant.map(({ key }) => (look?.[key] == null ? '' : String(round(look[key])))),
+      ].join('\t'),
+    )
+  return [[...heads, ...meant.map(({ head }) => head)].join('\t'), ...lines].join('\n')
+}
+
+const round = (value: number) => Number(value.toPrecision(6))
+/** A cell that would break the line apart, or be taken for a formula, is text. */
+const plain = (text: string) => {
+  const line = text.replace(/[\t\r\n]+/g, ' ').trim()
+  return /^[=@]|^[+-](?![\d.,])/.test(line) ? `'${line}` : line
 }
 
 /** Columns that some row under throttle was read in: what the others still owe. */

@@ -7,7 +7,7 @@ import { standQuery, standsQuery } from '@/api/queries'
 import { useWrite } from '@/api/useWrite'
 import { numberFault, numberOrNull } from '@/figures/readNumber'
 import { noticedKept } from './noticed'
-import { cellFault, cellsOf, COLUMNS, isEmpty, readColumns, shownColumns } from './sheet'
+import { cellFault, cellsOf, EVERY_COLUMN, isEmpty, readColumns, shownColumns } from './sheet'
 import { asDraft, type BlockDraft, goOn, newBlock, newSheet } from './sheetDraft'
 
 export function useSheetDraft(sample: number | null) {
@@ -72,8 +72,8 @@ export function useSheetDraft(sample: number | null) {
     block.rows.some((row) => !isEmpty(row) && row.throttle_pct?.trim() !== '0')
       ? ''
       : 'type a reading under throttle',
-    block.rows.some((row) => COLUMNS.some((column) => cellFault(row, column)))
-      ? 'a cell is no number'
+    block.rows.some((row) => EVERY_COLUMN.some((column) => cellFault(row, column)))
+      ? 'a cell does not say what it should'
       : '',
     numberFault(block.pack_rest_v) ? 'the volts at rest are no number' : '',
     overruns(at) && !block.overrun_reason.trim() ? 'say why it went beyond a rating' : '',

@@ -4,11 +4,13 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { upkeepQuery } from '@/api/upkeepQueries'
 import PageState from '@/app/PageState.vue'
+import { useSession } from '@/app/useSession'
 import { dateTime } from '@/figures/format'
 import BackupSheet from './BackupSheet.vue'
 import { clockFault, partState, size, sizeName } from './upkeep'
 
 const { data, isPending, error, refetch } = useQuery(upkeepQuery())
+const session = useSession()
 const clock = computed(() => (data.value ? clockFault(data.value.browser_ahead_s) : ''))
 const well = computed(() => data.value && !data.value.findings.length && !clock.value)
 const used = computed(() => {
@@ -105,6 +107,8 @@ const sizes = computed(() => data.value?.sizes.filter((one) => one.bytes > 0) ??
           <dd>{{ data.bench ? data.bench.aside : 'not known' }}</dd>
           <dt>The server's time</dt>
           <dd>{{ dateTime(data.clock.server_at) }}</dd>
+          <dt>Time zone of the bench</dt>
+          <dd>{{ session.query.data.value?.time_zone }}</dd>
           <dt>This computer</dt>
           <dd>{{ clock ? 'differs' : 'agrees to 5 s' }}</dd>
           <dt>Database</dt>

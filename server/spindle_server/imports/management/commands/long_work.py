@@ -12,6 +12,7 @@ from django_tasks_db.management.commands.db_worker import Worker
 from spindle_server.imports.half_stored import undo_the_lost
 from spindle_server.imports.inbox import watch_forever
 from spindle_server.work.doing import bound_memory, name_the_lost
+from spindle_server.work.services import go_on
 
 
 class Command(BaseCommand):
@@ -27,8 +28,9 @@ class Command(BaseCommand):
     def handle(self, *args: Any, **options: Any) -> None:
         """Run."""
         bound_memory()
-        if lost := name_the_lost():
-            self.stdout.write(f"{lost} pieces of work were lost when their process ended.")
+        if titles := name_the_lost():
+            self.stdout.write(f"{len(titles)} pieces of work were lost when their process ended.")
+            self.stdout.write(f"{len(go_on(titles))} of them go on.")
         if lost := undo_the_lost():
             self.stdout.write(f"{lost} large files were not stored when their process ended.")
         stop = threading.Event()

@@ -1,0 +1,1 @@
+"""Runs taken out of the house: tables, points and logs of many runs in one archive."""

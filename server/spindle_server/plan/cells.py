@@ -1,0 +1,130 @@
+"""A campaign on one supply as it is predicted: who may run, and each cell as JSON."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass, field
+from typing import Any
+
+import numpy as np
+
+from spindle_core.figures.arrays import Bools as BoolArray
+from spindle_core.figures.measured import Absent
+from spindle_core.planning.matrix import MUCH_TAUGHT, Matrix, MotorRow, PropellerColumn
+from spindle_core.planning.predict import KnownSupply
+from spindle_server.motor_file.mountings import Mounted
+from spindle_server.motors.models import Sample
+from spindle_server.plan.models import Campaign
+from spindle_server.rig.models import Propeller
+
+
+@dataclass(slots=True)
+class Known:
+    samples: list[Sample]
+    rows: list[MotorRow]
+    propellers: list[Propeller]
+    columns: list[PropellerColumn]
+
+
+@dataclass(slots=True)
+class Predicted:
+    """A campaign on one supply: what is known, its matrix, its runs. ``found`` None: ``why``."""
+
+    known: Known
+    fed: KnownSupply | None = None
+    found: Matrix | None = None
+    density: float = 0.0
+    runs: dict[tuple[int, int], int] = field(default_factory=dict)
+    why: str = ""
+    mounted: dict[tuple[int, int], Mounted] = field(default_factory=dict)
+
+    @property
+    def may_run(self) -> BoolArray:
+        """(motors, propellers): cells that may be run at full throttle within every limit."""
+        assert self.found is not None
+        used = np.stack([np.nan_to_num(part, nan=np.inf) for part in self.found.nearness.values()])
+        possible = np.isfinite(self.found.figures["thrust_gf"])
+        for i, j in np.ndindex(possible.shape):
+            if self.cannot_sit(i, j):
+                possible[i, j] = False
+        return np.asarray(possible & (used.max(axis=0) <= 1.0))
+
+    def mounting(self, i: int, j: int) -> Mounted:
+        """Whether the propeller of a cell sits on its motor."""
+        pair = (self.known.samples[i].pk, self.known.propellers[j].pk)
+        return self.mounted.get(pair, Mounted("unknown", ""))
+
+    def cannot_sit(self, i: int, j: int) -> bool:
+        """Whether a cell cannot be mounted; what ran already can, whatever was measured."""
+        return self.mounting(i, j).outcome == "impossible" and not self.runs_of(i, j)
+
+    def runs_of(self, i: int, j: int) -> int:
+        """Runs of a cell that nobody rejected."""
+        return self.runs.get((self.known.samples[i].pk, self.known.propellers[j].pk), 0)
+
+
+def row_json(sample: Sample, row: MotorRow) -> dict[str, Any]:
+    return {
+        "sample": sample.pk,
+        "motor": sample.motor_id,
+        "name": sample.motor.full_name,
+        "mark": sample.mark,
+        "basis": "" if isinstance(row.known, Absent) else str(row.known.basis),
+        "words": row.known.note if isinstance(row.known, Absent) else row.known.words,
+    }
+
+
+def column_json(propeller: Propeller, column: PropellerColumn) -> dict[str, Any]:
+    return {
+        "propeller": propeller.pk,
+        "name": propeller.full_name,
+        "basis": "" if isinstance(column.known, Absent) else str(column.known.basis),
+        "words": column.known.note if isinstance(column.known, Absent) else column.known.words,
+    }
+
+
+def _number(value: Any) -> float | None:
+    """Four digits of a finite number: what is predicted has no more."""
+    return float(f"{float(value):.4g}") if math.isfinite(float(value)) else None
+
+
+def cell_json(
+    predicted: Predicted, found: Matrix, i: int, j: int, campaign: Campaign
+) -> dict[str, Any]:
+    thrust, current = found.figures["thrust_gf"][i, j], found.figures["current_a"][i, j]
+    made, sits = predicted.runs_of(i, j), predicted.mounting(i, j)
+    barred = predicted.cannot_sit(i, j)
+    taught = found.taught[i, j]
+    there = math.isfinite(float(thrust))
+    return {
+        "thrust_gf": _number(thrust),
+        "thrust_u_gf": _number(thrust * found.u["thrust_gf"][i, j]),
+        "current_a": _number(current),
+        "current_u_a": _number(current * found.u["current_a"][i, j]),
+        "power_w": _number(found.figures["power_w"][i, j]),
+        "speed_rpm": _number(found.figures["speed_rpm"][i, j]),
+        "efficiency_g_per_w": _number(found.figures["efficiency_g_per_w"][i, j]),
+        "common_g_per_w": _number(found.at_common["efficiency_g_per_w"][i, j]),
+        "common_duty_pct": _number(100.0 * found.at_common["duty"][i, j]),
+        "winding_rise_k": _number(found.winding_rise_k[i, j]),
+        "tip_mach": _number(found.tip_mach[i, j]),
+        "limits": [
+            {"name": name, "used": used}
+            for name in found.limit_names
+            if there and (used := _number(found.nearness[name][i, j])) is not None and used > 0
+        ],
+        "tightest": found.limit_names[found.tightest[i, j]] if there else "",
+        "used": _number(found.nearness[found.limit_names[found.tightest[i, j]]][i, j])
+        if there
+        else None,
+        "most_duty_pct": _number(100.0 * found.most_throttle[i, j]) if there else None,
+        "unknown_pct": _number(100.0 * taught),
+        "worth": bool(
+            there and not barred and (taught > MUCH_TAUGHT or made < campaign.runs_wanted)
+        ),
+        "runs": made,
+        "why_not": found.why_not.get((i, j), "" if there else "it would not turn"),
+        "sits": sits.outcome,
+        "sits_words": sits.words,
+        "barred": barred,
+    }
