@@ -280,6 +280,7 @@ SPECTACULAR_SETTINGS = {
         "ReviewEnum": "spindle_server.runs.models.REVIEW_CHOICES",
         "SupplyKindEnum": "spindle_server.rig.models.SUPPLY_KINDS",
         "StandKindEnum": "spindle_server.rig.models.STAND_KINDS",
+        "StepKindEnum": "spindle_server.plan.models.STEP_KINDS",
         "FitOutcomeEnum": "spindle_server.motor_file.fit.FIT_OUTCOMES",
     },
 }

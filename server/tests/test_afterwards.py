@@ -400,3 +400,111 @@ def test_wear_is_looked_for_after_the_hours_one_asks_for(api, rig, craft, record
     assert api.get(at).json()["wear_hours"] == 1.0
     for nonsense in ("0", "-1", "nan", "inf", "soon", "1e99"):
         assert api.get(at, {"wear_hours": nonsense}).status_code == HTTPStatus.BAD_REQUEST
+
+
+# ---- readers' requests ---------------------------------------------------------------------------
+
+
+def asks(api, **changes):
+    body = {
+        "kind": "request",
+        "text": "How does it do on the two-blade?",
+        "received_on": str(timezone.localdate()),
+        **changes,
+    }
+    answer = api.post("/api/v1/letters/", body, format="json")
+    assert answer.status_code == 201, answer.json()
+    return answer.json()
+
+
+def day(offset):
+    return str(timezone.localdate() + datetime.timedelta(days=offset))
+
+
+@pytest.mark.parametrize(
+    ("asked", "state"),
+    [
+        ({}, "open"),
+        ({"wanted_by": day(0)}, "open"),
+        ({"wanted_by": day(-1)}, "stale"),
+        ({"received_on": day(-365)}, "open"),
+        ({"received_on": day(-366)}, "stale"),
+        # What is wanted by a day to come is not stale, however long ago it was asked.
+        ({"received_on": day(-900), "wanted_by": day(1)}, "open"),
+        ({"kind": "question", "wanted_by": day(-1)}, "open"),
+    ],
+)
+def test_a_request_goes_stale_by_its_day_or_by_age(api, asked, state):
+    assert asks(api, **asked)["state"] == state
+
+
+def test_a_request_is_declined_with_a_reason_and_can_be_opened_again(api, db):
+    letter = asks(api, readers=12)
+
+    def change(**body):
+        now = api.get("/api/v1/letters/").json()["results"][0]
+        address = f"/api/v1/letters/{letter['id']}/"
+        return api.patch(address, {**body, "version": now["version"]}, format="json")
+
+    bare = change(declined=True)
+    assert bare.status_code == 400
+    assert "why" in bare.json()["fields"]["answer"][0]
+    said = change(declined=True, answer="Nobody here has that propeller.")
+    assert (said.json()["state"], said.json()["readers"]) == ("declined", 12)
+    assert change(answer="").json()["state"] == "open"
+    assert change(answer="See edition 2.").json()["state"] == "answered"
+
+
+@pytest.mark.parametrize("readers", [0, -1, 10_001, "many", 2.5])
+def test_so_many_readers_cannot_have_asked(api, db, readers):
+    body = {"kind": "request", "text": "x", "received_on": day(0), "readers": readers}
+    answer = api.post("/api/v1/letters/", body, format="json")
+    assert answer.status_code == 400
+    assert "readers" in answer.json()["fields"]
+
+
+def test_the_board_shows_what_is_wanted_soonest_then_what_most_want(api, db):
+    asks(api, text="few", readers=2)
+    asks(api, text="many", readers=9)
+    asks(api, text="late", readers=40, wanted_by=day(-1))
+    asks(api, text="soon", wanted_by=day(3))
+    found = api.get("/api/v1/afterwards/").json()
+    assert [one["text"] for one in found["requests"]] == ["soon", "many", "few"]
+    assert found["request_count"] == 3
+    assert found["unanswered_count"] == 0
+
+
+def test_a_campaign_hears_what_led_to_it_and_what_is_asked_of_its_motors(api, rig):
+    body = {
+        "title": "Which?",
+        "samples": [rig["samples"][0].pk],
+        "propellers": [rig["propeller"].pk],
+        "supplies": [rig["supply"].pk],
+    }
+    campaign = api.post("/api/v1/campaigns/", body, format="json").json()
+    other = api.post("/api/v1/campaigns/", {**body, "title": "Other"}, format="json").json()
+    asks(api, text="its own", campaign=campaign["id"], propeller=rig["propeller"].pk)
+    asks(api, text="of the motor", motor=rig["motor"].pk, supply=rig["supply"].pk)
+    asks(api, text="elsewhere", motor=rig["motor"].pk, campaign=other["id"])
+    asks(api, text="of nothing")
+    found = api.get(f"/api/v1/campaigns/{campaign['id']}/requests/").json()
+    assert [one["text"] for one in found] == ["its own", "of the motor"]
+    assert found[0]["propeller_name"] == rig["propeller"].full_name
+    assert found[1]["supply_name"] == rig["supply"].name
+
+
+def test_requests_come_from_a_table_too(api, db):
+    text = (
+        "date,type,message,votes,deadline\n"
+        f"{day(-3)},request,The 6-inch please,7,{day(20)}\n"
+        f"{day(-2)},request,The 7-inch please,0,\n"
+    )
+    columns = table(api, "letters", text).json()["proposed"]
+    assert columns == ["received_on", "kind", "text", "readers", "wanted_by"]
+    wrong = table(api, "letters", text, columns)
+    assert wrong.status_code == HTTPStatus.BAD_REQUEST
+    assert "line 3" in wrong.json()["message"]
+    made = table(api, "letters", text.replace("please,0", "please,1"), columns)
+    assert made.json() == {"noted": 2}
+    rows = api.get("/api/v1/letters/").json()["results"]
+    assert [(one["readers"], one["wanted_by"]) for one in rows] == [(1, None), (7, day(20))]

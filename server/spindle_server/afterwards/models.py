@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import datetime
+
 from django.conf import settings
 from django.db import models
 
@@ -11,7 +13,7 @@ from spindle_server.plan.models import Campaign
 from spindle_server.records.choices import WordField
 from spindle_server.records.history import History
 from spindle_server.records.versions import Versioned
-from spindle_server.rig.models import Propeller
+from spindle_server.rig.models import Propeller, Supply
 
 WINDS = [("calm", "calm"), ("breeze", "a breeze"), ("windy", "windy")]
 LETTERS = [
@@ -20,6 +22,15 @@ LETTERS = [
     ("report", "report from the field"),
     ("wish", "wish to the maker"),
 ]
+LETTER_STATES = [
+    ("open", "open"),
+    ("answered", "answered"),
+    ("declined", "declined"),
+    ("stale", "stale"),
+]
+STALE_AFTER_DAYS = 365
+"""A request without a day by which it is wanted is stale after so long."""
+
 TRIGGERS = [
     ("date", "on a day"),
     ("hours", "after hours of use"),
@@ -87,6 +98,8 @@ class Letter(Versioned):
     """What somebody outside wrote, or what was written to a maker. Quoted; no measurement.
 
     ``person`` may be erased; the letter stays. ``failure``: of a report, by the words of incidents.
+    ``readers``: so many asked the same. ``wanted_by``: the day after which an answer helps nobody.
+    ``declined``: it was answered that it will not be done, ``answer`` says why.
     """
 
     kind = WordField(max_length=8, choices=LETTERS)
@@ -98,6 +111,15 @@ class Letter(Versioned):
     )
     craft_words = models.CharField(max_length=120, blank=True)
     propeller_words = models.CharField(max_length=80, blank=True)
+    propeller = models.ForeignKey(
+        Propeller, on_delete=models.SET_NULL, null=True, blank=True, related_name="letters"
+    )
+    supply = models.ForeignKey(
+        Supply, on_delete=models.SET_NULL, null=True, blank=True, related_name="letters"
+    )
+    readers = models.PositiveSmallIntegerField(default=1)
+    wanted_by = models.DateField(null=True, blank=True)
+    declined = models.BooleanField(default=False)
     temp_c = models.FloatField(null=True, blank=True)
     failure = WordField(max_length=16, choices=INCIDENTS, blank=True)
     campaign = models.ForeignKey(
@@ -120,6 +142,13 @@ class Letter(Versioned):
                 name="answer_has_a_day",
             ),
             models.CheckConstraint(
+                condition=models.Q(declined=False) | ~models.Q(answer=""),
+                name="who_declines_says_why",
+            ),
+            models.CheckConstraint(
+                condition=models.Q(readers__gte=1, readers__lte=10_000), name="readers_are_possible"
+            ),
+            models.CheckConstraint(
                 condition=models.Q(failure="") | models.Q(kind="report"),
                 name="only_reports_tell_failures",
             ),
@@ -127,6 +156,16 @@ class Letter(Versioned):
 
     def __str__(self) -> str:
         return f"{self.get_kind_display()}: {self.text[:40]}"
+
+    def state(self, today: datetime.date) -> str:
+        """How it stands: open, answered, declined, or stale."""
+        if self.answer:
+            return "declined" if self.declined else "answered"
+        late = self.wanted_by is not None and self.wanted_by < today
+        old = (today - self.received_on).days > STALE_AFTER_DAYS
+        return (
+            "stale" if self.kind == "request" and (late or (old and not self.wanted_by)) else "open"
+        )
 
 
 class FollowUp(Versioned):

@@ -6,7 +6,7 @@ import datetime
 from collections.abc import Sequence
 from typing import Any
 
-from django.db.models import Count, Max, QuerySet
+from django.db.models import Count, Max, Q, QuerySet
 from django.utils import timezone
 
 from spindle_core.compare.measured_run import CURVE_KINDS
@@ -18,6 +18,7 @@ from spindle_server.afterwards.models import Flight, FollowUp, Letter
 from spindle_server.afterwards.services import core_flight, due
 from spindle_server.match.models import Craft
 from spindle_server.motors.models import Incident, MotorModel, Preparation, Sample
+from spindle_server.plan.models import Campaign
 from spindle_server.runs.models import Run
 from spindle_server.runs.stated import figure_json
 from spindle_server.runs.taken import ran_runs
@@ -118,7 +119,9 @@ def _used(sample: Sample, one: Used) -> dict[str, Any]:
 
 def letters() -> QuerySet[Letter]:
     """Letters with what a list shows."""
-    return Letter.objects.select_related("motor__maker", "campaign", "noted_by")
+    return Letter.objects.select_related(
+        "motor__maker", "campaign", "noted_by", "propeller__maker", "supply"
+    )
 
 
 def _reports(motor: MotorModel) -> dict[str, Any]:
@@ -266,10 +269,30 @@ def for_the_board() -> dict[str, Any]:
     points = [
         one for one in follow_ups(FollowUp.objects.filter(done_on__isnull=True)) if one["due"]
     ]
-    unanswered = letters().filter(answer="").exclude(kind="report").order_by("received_on", "pk")
+    open_letters = letters().filter(answer="").order_by("received_on", "pk")
+    unanswered = open_letters.exclude(kind__in=["report", "request"])
+    wanted = open_requests()
     return {
+        "requests": wanted[:MOST_OPEN],
+        "request_count": len(wanted),
         "due": points[:MOST_OPEN],
         "due_count": len(points),
         "unanswered": list(unanswered[:MOST_OPEN]),
         "unanswered_count": unanswered.count(),
     }
+
+
+def open_requests(campaign: Campaign | None = None) -> list[Letter]:
+    """Requests that nobody answered and that are not stale: what is wanted by a day first, then
+    what most readers asked for.
+
+    :param campaign: only those that led to it, and those about a motor it names that led nowhere.
+    """
+    rows = letters().filter(kind="request", answer="")
+    if campaign is not None:
+        motors = campaign.samples.values("motor")
+        rows = rows.filter(Q(campaign=campaign) | Q(campaign=None, motor__in=motors)).distinct()
+    today = timezone.localdate()
+    wanted = [row for row in rows if row.state(today) == "open"]
+    far = datetime.date.max
+    return sorted(wanted, key=lambda row: (row.wanted_by or far, -row.readers, row.pk))

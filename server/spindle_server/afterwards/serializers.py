@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from typing import Any
 
+from django.utils import timezone
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema_field
 from rest_framework import serializers
 
 from spindle_core.errors import CoreError
 from spindle_core.formats.strict_json import JsonFaultError, strict_json
-from spindle_server.afterwards.models import Flight, FollowUp, Letter
+from spindle_server.afterwards.models import LETTER_STATES, Flight, FollowUp, Letter
 from spindle_server.afterwards.selectors import WEAR_HOURS
 from spindle_server.afterwards.services import core_flight
 from spindle_server.afterwards.tables import FIELDS
@@ -91,16 +92,26 @@ class LetterSerializer(serializers.ModelSerializer):
 
     version = serializers.IntegerField(required=False)
     motor_name = serializers.CharField(source="motor.full_name", default="", read_only=True)
+    propeller_name = serializers.CharField(source="propeller.full_name", default="", read_only=True)
+    supply_name = serializers.CharField(source="supply.name", default="", read_only=True)
+    state = serializers.SerializerMethodField()
     campaign_title = serializers.CharField(source="campaign.title", default="", read_only=True)
 
     class Meta:
         model = Letter
         fields = [
             "id", "version", "kind", "text", "person", "received_on", "motor", "motor_name",
-            "craft_words", "propeller_words", "temp_c", "failure", "campaign", "campaign_title",
-            "answer", "answered_on",
+            "craft_words", "propeller_words", "propeller", "propeller_name", "supply",
+            "supply_name", "readers", "wanted_by", "temp_c", "failure", "campaign",
+            "campaign_title", "answer", "answered_on", "declined", "state",
         ]  # fmt: skip
         read_only_fields = ["answered_on"]
+        extra_kwargs = {"readers": {"min_value": 1, "max_value": 10_000}}
+
+    @extend_schema_field(serializers.ChoiceField(LETTER_STATES))
+    def get_state(self, letter: Letter) -> str:
+        """How it stands today."""
+        return letter.state(timezone.localdate())
 
 
 class FollowUpSerializer(serializers.ModelSerializer):
@@ -247,6 +258,8 @@ class WaitingSerializer(serializers.Serializer):
 
     due = FollowUpStateSerializer(many=True)
     due_count = serializers.IntegerField()
+    requests = LetterSerializer(many=True)
+    request_count = serializers.IntegerField()
     unanswered = LetterSerializer(many=True)
     unanswered_count = serializers.IntegerField()
 

@@ -27,6 +27,7 @@ from spindle_server.records.writes import writes
 from spindle_server.rig.models import Propeller
 
 ERASED = "erased"
+MOST_READERS = 10_000
 Matches = dict[int, Match]
 
 
@@ -198,6 +199,9 @@ def change_letter(*, actor: User, letter: Letter, base: int | None, **values: An
         values["answer"] = values["answer"].strip()
         if values["answer"] != row.answer:
             values["answered_on"] = timezone.localdate() if values["answer"] else None
+        if not values["answer"] and "declined" not in values:
+            # What is open again was not declined.
+            values["declined"] = False
     trial = Letter.objects.get(pk=letter.pk)
     for name, value in values.items():
         setattr(trial, name, value)
@@ -213,6 +217,10 @@ def _check_letter(row: Letter) -> None:
         raise _refused("text", "Say what was written.")
     if in_the_future(row.received_on):
         raise _refused("received_on", "The day lies in the future.")
+    if not 1 <= row.readers <= MOST_READERS:
+        raise _refused("readers", f"Between 1 and {MOST_READERS:,} readers.")
+    if row.declined and not row.answer:
+        raise _refused("answer", "Say why it will not be done.")
     if row.failure and row.kind != "report":
         raise _refused("failure", "Only a report tells of a failure.")
 

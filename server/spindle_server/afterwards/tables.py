@@ -60,6 +60,8 @@ LETTER_FIELDS = (
     Field("text", "What was written", "text", True, ("message", "question", "body")),
     Field("person", "Who", "text", False, ("name", "from", "reader")),
     Field("motor", "Motor", "motor"),
+    Field("readers", "Readers", "whole", False, ("count", "votes", "demand")),
+    Field("wanted_by", "Wanted by", "day", False, ("deadline", "until")),
     Field("craft_words", "Craft", "text", False, ("craft", "quad")),
     Field("propeller_words", "Propeller", "text", False, ("propeller", "prop")),
     Field("temp_c", "Temperature, °C", "number", False, ("temperature", "temp")),

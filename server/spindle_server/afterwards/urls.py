@@ -13,6 +13,7 @@ urlpatterns = [
     path("flights/<int:pk>/", views.FlightDetail.as_view()),
     path("letters/", views.Letters.as_view()),
     path("letters/<int:pk>/", views.LetterDetail.as_view()),
+    path("campaigns/<int:pk>/requests/", views.CampaignRequests.as_view()),
     path("follow-ups/", views.FollowUps.as_view()),
     path("follow-ups/<int:pk>/", views.FollowUpDetail.as_view()),
     path("craft/<int:pk>/flown/", views.CraftFlown.as_view()),

@@ -35,6 +35,7 @@ from spindle_server.afterwards.tables import FIELDS, note_table, open_table
 from spindle_server.api.inputs import asked, typed, typed_from, whole
 from spindle_server.match.models import Craft
 from spindle_server.motors.models import MotorModel
+from spindle_server.plan.models import Campaign
 
 FIRST_ROWS = 5
 
@@ -120,6 +121,17 @@ class Letters(generics.ListAPIView):
                 actor=actor_of(request), letter=row, base=row.version, answer=answer
             )
         return Response(LetterSerializer(selectors.letters().get(pk=row.pk)).data, 201)
+
+
+class CampaignRequests(APIView):
+    """What readers ask of a campaign."""
+
+    @extend_schema(responses=LetterSerializer(many=True))
+    def get(self, request: Request, pk: int) -> Response:
+        """Open requests that led to it, and those about its motors that led nowhere yet."""
+        campaign = get_object_or_404(Campaign, pk=pk)
+        rows = selectors.open_requests(campaign)
+        return Response(LetterSerializer(rows, many=True).data)
 
 
 class LetterDetail(APIView):

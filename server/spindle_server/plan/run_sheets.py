@@ -4,15 +4,17 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
+from html import escape
 from typing import Any
 
 import numpy as np
 
 from spindle_core.errors import QuantityError
+from spindle_core.model.pack_now import USED_SHARE
 from spindle_core.planning.day import Day, Drift, Job, Step, order_of_day
 from spindle_core.planning.known import Basis
 from spindle_server.errors import ServiceError
-from spindle_server.papers import table_csv
+from spindle_server.papers import page_pdf, table_csv
 from spindle_server.plan.cells import Predicted
 from spindle_server.plan.models import Campaign
 from spindle_server.plan.selectors import mounted, predicted
@@ -22,9 +24,6 @@ FULL_SHARE = 0.45
 """Mean current of a run of plateaus against that at full throttle: assumed."""
 
 TURNING_S = 30.0
-USED_SHARE = 0.8
-"""How much of a pack is used before it is charged again."""
-
 WORDS = {
     "mount": "Mount {motor} with {propeller}",
     "swap": "Swap to {propeller}",
@@ -189,3 +188,42 @@ def sheet_csv(sheet: dict[str, Any]) -> str:
         ]
         rows.append(cells)
     return table_csv(rows)
+
+
+CAUTION = (
+    "A propeller cuts, a pack burns, a winding stays hot: glasses on, nobody in the plane of the "
+    "propeller; the maker's instructions and local rules come first."
+)
+
+
+def sheet_pdf(sheet: dict[str, Any]) -> bytes:
+    """The steps as a page to tick with a pen; expected figures are in italics."""
+    rows = []
+    for number, step in enumerate(sheet["steps"], start=1):
+        what = escape(step["words"])
+        if step["kind"] == "run":
+            what += f"<br>{escape(step['motor_name'])} on {escape(step['propeller_name'])}"
+        rows.append(
+            f"<tr><td>☐</td><td class=num>{number}</td>"
+            f"<td class=num>{step['starts_min']:.0f}</td><td class=num>{step['minutes']:.1f}</td>"
+            f"<td>{what}</td><td class='num est'>{_expected(step['thrust_gf'], 0, 'gf')}</td>"
+            f"<td class='num est'>{_expected(step['current_a'], 1, 'A')}</td><td></td></tr>"
+        )
+    heads = "<th></th><th class=num>Step</th><th class=num>From (min)</th>"
+    heads += "<th class=num>Takes (min)</th><th>What</th><th class=num>Thrust at full</th>"
+    heads += "<th class=num>Current at full</th><th>Noticed</th>"
+    lay_out = escape(", ".join(sheet["propellers"])) or "nothing"
+    packs = "" if sheet["packs"] is None else f" Packs to charge: {sheet['packs']}."
+    left = "".join(f"<li>{escape(one)}</li>" for one in sheet["left_out"])
+    return page_pdf(
+        f"<h1>{escape(sheet['campaign'])}</h1>"
+        f"<p>{escape(sheet['supply_name'])}: {sheet['runs']} runs, about "
+        f"{sheet['minutes']:.0f} min. Lay out: {lay_out}.{packs}</p>"
+        f"<table><tr>{heads}</tr>{''.join(rows)}</table>"
+        + (f"<h2>Left out</h2><ul>{left}</ul>" if left else "")
+        + f"<p class=soft>{CAUTION}</p>"
+    )
+
+
+def _expected(value: float | None, digits: int, unit: str) -> str:
+    return "" if value is None else f"~{value:,.{digits}f}\u202f{unit}"

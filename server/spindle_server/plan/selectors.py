@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Any
 
 import numpy as np
@@ -12,7 +13,14 @@ from spindle_core.figures.arrays import Floats
 from spindle_core.figures.measured import Absent
 from spindle_core.planning.known import KnownMotor, KnownPropeller
 from spindle_core.planning.matrix import Feed, Matrix, MotorRow, PropellerColumn, cells_of, matrix
-from spindle_core.planning.next_run import Belief, Choice, Sensitivities, proposal, sensitivities
+from spindle_core.planning.next_run import (
+    Belief,
+    Choice,
+    Sensitivities,
+    minutes_of,
+    proposal,
+    sensitivities,
+)
 from spindle_server.identification.knowing import (
     air_known,
     ceilings_of,
@@ -25,13 +33,16 @@ from spindle_server.identification.knowing import (
 from spindle_server.identification.models import identified_state
 from spindle_server.motor_file.mountings import mountings
 from spindle_server.motors.models import Claim, PartInBox
+from spindle_server.plan.brackets import brackets_of
 from spindle_server.plan.cells import Known, Predicted, cell_json, column_json, row_json
 from spindle_server.plan.models import Campaign
+from spindle_server.plan.overrides import passed_over
 from spindle_server.records.kept import kept
 from spindle_server.records.revision import revision
 from spindle_server.rig.bench_day import day_on, given_by
 from spindle_server.rig.models import Adapter, Stand, Supply
 from spindle_server.runs.models import Run
+from spindle_server.runs.packs_now import packs_now
 from spindle_server.runs.ran import evidence_revision
 
 RUN_NOISE = (0.006, 0.008, 0.002)
@@ -101,14 +112,16 @@ def matrix_of(campaign: Campaign, supply: Supply) -> dict[str, Any]:
             for propeller, column in zip(known.propellers, known.columns, strict=True)
         ],
         "cells": [],
+        "brackets": [],
         "next": None,
         "nothing_next": "",
     }
     if made.found is None:
         return {**shown, "nothing_next": made.why}
-    choice, why = next_run(campaign, made)
+    choice, why = next_run(campaign, made, supply)
     return {
         **shown,
+        "brackets": brackets_of(made, supply) if campaign.question == "limit" else [],
         "cells": [
             [cell_json(made, made.found, i, j, campaign) for j in range(len(known.columns))]
             for i in range(len(known.rows))
@@ -175,13 +188,24 @@ def _runs(known: Known, supply: Supply) -> dict[tuple[int, int], int]:
     return {(row["sample"], row["propeller"]): row["total"] for row in rows}
 
 
-def next_run(campaign: Campaign, made: Predicted) -> tuple[dict[str, Any] | None, str]:
-    """The run to make next, or why there is none."""
+def next_run(
+    campaign: Campaign, made: Predicted, supply: Supply
+) -> tuple[dict[str, Any] | None, str]:
+    """The run to make next, or why there is none; what was passed over is not proposed."""
     if made.found is None or made.fed is None:
         return None, made.why
+    over = passed_over(campaign, supply)
+    if campaign.question == "limit":
+        return _next_of_limit(made, supply, over)
     known, may_run = made.known, made.may_run
     if not may_run.any():
         return None, "No cell can be mounted and run at full throttle within its limits."
+    proposable = may_run.copy()
+    for i, j in np.argwhere(may_run):
+        if (known.samples[i].pk, known.propellers[j].pk) in over:
+            proposable[i, j] = False
+    if not proposable.any():
+        return None, "Every run that could be proposed was passed over."
     slopes = sensitivities(cells_of(known.rows, known.columns, made.fed, made.density))
     noise = np.square(RUN_NOISE)
     belief = Belief(np.zeros(slopes.size), _covariance(known))
@@ -189,7 +213,7 @@ def next_run(campaign: Campaign, made: Predicted) -> tuple[dict[str, Any] | None
         belief,
         slopes,
         goal=campaign.goal_pct / 100.0,
-        may_run=may_run,
+        may_run=proposable,
         wanted=may_run,
         noise=noise,
         mounted=mounted(known),
@@ -207,14 +231,43 @@ def next_run(campaign: Campaign, made: Predicted) -> tuple[dict[str, Any] | None
     return _choice_json(known, made.found, choice, slopes), ""
 
 
+def _next_of_limit(
+    made: Predicted, supply: Supply, over: set[tuple[int, int]]
+) -> tuple[dict[str, Any] | None, str]:
+    """The smallest step toward a limit: of the motor on the stand first."""
+    on_stand = mounted(made.known)
+    rows = list(enumerate(brackets_of(made, supply)))
+    rows.sort(key=lambda one: (on_stand is None or one[0] != on_stand[0], one[0]))
+    for i, row in rows:
+        step = row["next"]
+        if step is None or (row["sample"], step["propeller"]) in over:
+            continue
+        j = [one.pk for one in made.known.propellers].index(step["propeller"])
+        return {
+            "sample": row["sample"],
+            "propeller": step["propeller"],
+            "minutes": round(minutes_of(i, j, on_stand), 1),
+            "takes_off_pct": None,
+            "sentence": f"{row['name']}: {row['words']}",
+        }, ""
+    return None, "No propeller of this campaign is left that would tell more of a limit."
+
+
 def next_on_the_bench() -> dict[str, Any] | None:
-    """The run to make next of the newest open campaign, on its first supply; None without one."""
+    """The run to make next of the newest open campaign, on its first supply that need not wait;
+    None without one."""
     campaign = campaigns().filter(closed=False).first()
-    supply = next(iter(campaign.supplies.all()), None) if campaign is not None else None
-    if campaign is None or supply is None:
+    supplies = list(campaign.supplies.all()) if campaign is not None else []
+    if campaign is None or not supplies:
         return None
-    choice, why = next_run(campaign, predicted(campaign, supply))
+    waiting = waits_of(supplies)
+    supply = next((one for one in supplies if not waiting[one.pk]), supplies[0])
+    choice, why = next_run(campaign, predicted(campaign, supply), supply)
+    waits = [words for words in waiting.values() if words]
+    if waiting[supply.pk]:
+        choice, why = None, "Every supply of the campaign waits."
     return {
+        "waits": waits,
         "campaign": campaign.pk,
         "title": campaign.title,
         "supply": supply.pk,
@@ -222,6 +275,36 @@ def next_on_the_bench() -> dict[str, Any] | None:
         "next": choice,
         "nothing_next": why,
     }
+
+
+def waits_of(supplies: Sequence[Supply]) -> dict[int, str]:
+    """Why each supply has to wait; empty of those that need not."""
+    packs = {one.supply.pk: one.waits for one in packs_now([row.pk for row in supplies])}
+    return {row.pk: packs.get(row.pk, "") for row in supplies}
+
+
+def meanwhile(campaign: Campaign, supply: Supply) -> dict[str, Any]:
+    """Why a supply has to wait, and what can be run meanwhile on another of the campaign."""
+    supplies = list(campaign.supplies.all())
+    waiting = waits_of(supplies)
+    found: dict[str, Any] = {
+        "waits": waiting[supply.pk],
+        "supply": None,
+        "supply_name": "",
+        "next": None,
+    }
+    for other in supplies:
+        if not waiting[supply.pk] or waiting[other.pk] or other.pk == supply.pk:
+            continue
+        choice, _ = next_run(campaign, predicted(campaign, other), other)
+        if choice is not None:
+            return {**found, "supply": other.pk, "supply_name": other.name, "next": choice}
+    return found
+
+
+def matrix_rests(campaign: Campaign, supply: Supply) -> tuple[Any, ...]:
+    """What the matrix and its proposal depend on."""
+    return (*rests_on(campaign, supply), sorted(passed_over(campaign, supply)))
 
 
 def _choice_json(

@@ -7,7 +7,7 @@ from rest_framework import serializers
 from spindle_core.planning.day import Drift
 from spindle_server.motor_file.fit import FIT_OUTCOMES
 from spindle_server.motors.models import Sample
-from spindle_server.plan.models import QUESTIONS, Campaign
+from spindle_server.plan.models import QUESTIONS, STEP_KINDS, Campaign, Override
 from spindle_server.rig.models import Propeller, Supply
 
 
@@ -127,8 +127,29 @@ class NextRunSerializer(serializers.Serializer):
     sample = serializers.IntegerField()
     propeller = serializers.IntegerField()
     minutes = serializers.FloatField()
-    takes_off_pct = serializers.FloatField()
+    takes_off_pct = serializers.FloatField(allow_null=True, help_text="Null of a limit's step.")
     sentence = serializers.CharField()
+
+
+class BracketEndSerializer(serializers.Serializer):
+    """A propeller at the limit; ``used`` of the tightest limit, 1 at it, as foreseen."""
+
+    propeller = serializers.IntegerField()
+    name = serializers.CharField()
+    used = serializers.FloatField(allow_null=True)
+    tried = serializers.BooleanField(help_text="It ran to full throttle, or was cut by a limit.")
+
+
+class BracketSerializer(serializers.Serializer):
+    """How far a sample may be loaded: the heaviest below its limits, the lightest above."""
+
+    sample = serializers.IntegerField()
+    name = serializers.CharField()
+    below = BracketEndSerializer(allow_null=True)
+    above = BracketEndSerializer(allow_null=True)
+    next = BracketEndSerializer(allow_null=True)
+    tried = serializers.BooleanField()
+    words = serializers.CharField()
 
 
 class MatrixSerializer(serializers.Serializer):
@@ -139,6 +160,7 @@ class MatrixSerializer(serializers.Serializer):
     rows = MatrixRowSerializer(many=True)
     columns = MatrixColumnSerializer(many=True)
     cells = serializers.ListField(child=MatrixCellSerializer(many=True))
+    brackets = BracketSerializer(many=True, help_text="Of a campaign that asks for a limit.")
     next = NextRunSerializer(allow_null=True)
     nothing_next = serializers.CharField(allow_blank=True)
 
@@ -153,7 +175,7 @@ class AskedSheetSerializer(serializers.Serializer):
 class SheetStepSerializer(serializers.Serializer):
     """A step of a day; expected figures only of runs, at full throttle."""
 
-    kind = serializers.ChoiceField(["mount", "swap", "cool", "run"])
+    kind = serializers.ChoiceField(STEP_KINDS)
     sample = serializers.IntegerField()
     propeller = serializers.IntegerField()
     motor_name = serializers.CharField()
@@ -194,9 +216,129 @@ class NextOfCampaignSerializer(serializers.Serializer):
     supply_name = serializers.CharField()
     next = NextRunSerializer(allow_null=True)
     nothing_next = serializers.CharField(allow_blank=True)
+    waits = serializers.ListField(child=serializers.CharField())
 
 
 class NextOnTheBenchSerializer(serializers.Serializer):
     """What to run next; ``found`` null where no campaign is open."""
 
     found = NextOfCampaignSerializer(allow_null=True)
+
+
+class MeanwhileSerializer(serializers.Serializer):
+    """Why a supply has to wait; and what can be run meanwhile on another of the campaign."""
+
+    waits = serializers.CharField(allow_blank=True)
+    supply = serializers.IntegerField(allow_null=True)
+    supply_name = serializers.CharField(allow_blank=True)
+    next = NextRunSerializer(allow_null=True)
+
+
+class OverrideSerializer(serializers.ModelSerializer):
+    """What was decided against a proposal."""
+
+    decided_by_name = serializers.CharField(source="decided_by.shown_name", default="")
+    sample_name = serializers.SerializerMethodField()
+    propeller_name = serializers.CharField(source="propeller.full_name")
+    supply_name = serializers.CharField(source="supply.name")
+    chosen_name = serializers.SerializerMethodField()
+
+    class Meta:
+        model = Override
+        fields = [
+            "id",
+            "version",
+            "supply",
+            "supply_name",
+            "sample",
+            "sample_name",
+            "propeller",
+            "propeller_name",
+            "chosen_name",
+            "reason",
+            "active",
+            "decided_by_name",
+            "decided_at",
+        ]
+
+    def get_sample_name(self, row: Override) -> str:
+        """Motor and mark."""
+        return f"{row.sample.motor.full_name} {row.sample.mark}"
+
+    def get_chosen_name(self, row: Override) -> str:
+        """What was run in its place; empty where nothing was."""
+        if row.chosen_sample is None or row.chosen_propeller is None:
+            return ""
+        motor = row.chosen_sample.motor.full_name
+        return f"{motor} {row.chosen_sample.mark} on {row.chosen_propeller.full_name}"
+
+
+class NewOverrideSerializer(serializers.Serializer):
+    """A proposed run to pass over, and why; what is run in its place, where that is known."""
+
+    supply = serializers.PrimaryKeyRelatedField(queryset=Supply.objects.all())
+    sample = serializers.PrimaryKeyRelatedField(queryset=Sample.objects.all())
+    propeller = serializers.PrimaryKeyRelatedField(queryset=Propeller.objects.all())
+    chosen_sample = serializers.PrimaryKeyRelatedField(
+        queryset=Sample.objects.all(), required=False, allow_null=True, default=None
+    )
+    chosen_propeller = serializers.PrimaryKeyRelatedField(
+        queryset=Propeller.objects.all(), required=False, allow_null=True, default=None
+    )
+    reason = serializers.CharField(max_length=240)
+
+
+class ChangedOverrideSerializer(serializers.Serializer):
+    """Whether the run stays passed over."""
+
+    active = serializers.BooleanField()
+    version = serializers.IntegerField(required=False)
+
+
+class TakeSheetSerializer(serializers.Serializer):
+    """Which run sheet is taken to the bench."""
+
+    supply = serializers.IntegerField(required=False, default=None, allow_null=True)
+    drift = serializers.ChoiceField([str(one) for one in Drift], default=str(Drift.REFERENCE))
+
+
+class DayStepSerializer(SheetStepSerializer):
+    """A step of a sheet that was taken to the bench."""
+
+    done = serializers.BooleanField()
+
+
+class DaySheetSerializer(serializers.Serializer):
+    """A run sheet at the bench; ``next``: the place of the first step that is not done."""
+
+    id = serializers.IntegerField()
+    version = serializers.IntegerField()
+    campaign = serializers.IntegerField()
+    title = serializers.CharField()
+    supply = serializers.IntegerField()
+    supply_name = serializers.CharField()
+    taken_at = serializers.DateTimeField()
+    taken_by = serializers.CharField(allow_blank=True)
+    put_away = serializers.BooleanField()
+    reference = serializers.CharField(allow_blank=True)
+    steps = DayStepSerializer(many=True)
+    next = serializers.IntegerField(allow_null=True)
+
+
+class SheetAtBenchSerializer(serializers.Serializer):
+    """The sheet in use; ``found`` null where none is."""
+
+    found = DaySheetSerializer(allow_null=True)
+
+
+class TickedStepSerializer(serializers.Serializer):
+    """A step that is done, or is not after all."""
+
+    step = serializers.IntegerField(min_value=0, max_value=5000)
+    done = serializers.BooleanField()
+
+
+class PutAwaySerializer(serializers.Serializer):
+    """The sheet is done with."""
+
+    version = serializers.IntegerField()

@@ -10,7 +10,6 @@ from django.shortcuts import get_object_or_404
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework import generics
-from rest_framework.exceptions import NotFound
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -20,7 +19,7 @@ from spindle_server.api.inputs import asked, typed, typed_from
 from spindle_server.api.kept_answers import kept_answer
 from spindle_server.plan import selectors, services
 from spindle_server.plan.models import Campaign
-from spindle_server.plan.run_sheets import sheet_csv, sheet_of
+from spindle_server.plan.run_sheets import sheet_csv, sheet_of, sheet_pdf
 from spindle_server.plan.selectors import next_on_the_bench
 from spindle_server.plan.serializers import (
     AskedSheetSerializer,
@@ -31,7 +30,7 @@ from spindle_server.plan.serializers import (
     NextOnTheBenchSerializer,
     RunSheetSerializer,
 )
-from spindle_server.rig.models import Supply
+from spindle_server.plan.supplies import supply_of
 
 
 class CampaignList(generics.ListAPIView):
@@ -65,22 +64,10 @@ class CampaignDetail(APIView):
         return Response(CampaignSerializer(row).data)
 
 
-def _supply_of(campaign: Campaign, wanted: str) -> Supply:
-    """The supply that is asked for, the first where none is.
-
-    :raises NotFound: the campaign does not name it, or names none.
-    """
-    supplies = list(campaign.supplies.all())
-    found = next((one for one in supplies if str(one.pk) == wanted), None)
-    if found is None and (wanted or not supplies):
-        raise NotFound("The campaign does not name this supply.")
-    return found or supplies[0]
-
-
 def _sheet(request: Request, pk: int) -> dict[str, Any]:
     campaign = get_object_or_404(selectors.campaigns(), pk=pk)
     values = asked(request, AskedSheetSerializer)
-    supply = _supply_of(campaign, str(values["supply"] or ""))
+    supply = supply_of(campaign, str(values["supply"] or ""))
     return sheet_of(campaign, supply, values["drift"])
 
 
@@ -107,6 +94,19 @@ class RunSheetFile(APIView):
         return response
 
 
+class RunSheetPage(APIView):
+    """The run sheet of a campaign to print."""
+
+    @extend_schema(
+        parameters=[AskedSheetSerializer], responses={(200, "application/pdf"): OpenApiTypes.BINARY}
+    )
+    def get(self, request: Request, pk: int) -> HttpResponse:
+        """As PDF, to be ticked with a pen."""
+        response = HttpResponse(sheet_pdf(_sheet(request, pk)), content_type="application/pdf")
+        response["Content-Disposition"] = 'attachment; filename="run-sheet.pdf"'
+        return response
+
+
 class NextOnTheBench(APIView):
     """What to run next."""
 
@@ -126,8 +126,8 @@ class CampaignMatrix(APIView):
     def get(self, request: Request, pk: int) -> Response:
         """Every cell on one supply, the first where none is named, and the run to make next."""
         campaign = get_object_or_404(selectors.campaigns(), pk=pk)
-        supply = _supply_of(campaign, request.query_params.get("supply", ""))
-        rests = selectors.rests_on(campaign, supply)
+        supply = supply_of(campaign, request.query_params.get("supply", ""))
+        rests = selectors.matrix_rests(campaign, supply)
         return kept_answer(
             "matrix", rests, MatrixSerializer, lambda: selectors.matrix_of(campaign, supply)
         )

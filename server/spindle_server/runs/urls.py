@@ -2,10 +2,12 @@
 
 from django.urls import path
 
-from spindle_server.runs import bench_day_views, sheet_views, views
+from spindle_server.runs import bench_day_views, pack_views, sheet_views, views
 
 urlpatterns = [
     path("bench-days/<str:day>/", bench_day_views.BenchDayDetail.as_view()),
+    path("packs-now/", pack_views.PacksNow.as_view()),
+    path("packs-now/<int:pk>/", pack_views.PackNowDetail.as_view()),
     path("readings/", sheet_views.SheetKeep.as_view()),
     path("readings/look/", sheet_views.SheetLook.as_view()),
     path("readings/later/", sheet_views.LaterCellList.as_view()),

@@ -40,6 +40,7 @@ CHOICES = {
     "incident": motors.INCIDENTS,
     "supply_kind": rig.SUPPLY_KINDS,
     "joined": rig.JOINS,
+    "charge": rig.CHARGES,
     "adapter_kind": rig.ADAPTER_KINDS,
     "insulation": motors.INSULATION_CHOICES,
     "stand_kind": rig.STAND_KINDS,

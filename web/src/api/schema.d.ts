@@ -475,6 +475,23 @@ export interface paths {
         patch: operations["campaigns_partial_update"];
         trace?: never;
     };
+    "/api/v1/campaigns/{id}/day-sheets/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What is still to run, as it stands now; the sheet that was there is put away. */
+        post: operations["campaigns_day_sheets_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/campaigns/{id}/matrix/": {
         parameters: {
             query?: never;
@@ -484,6 +501,58 @@ export interface paths {
         };
         /** @description Every cell on one supply, the first where none is named, and the run to make next. */
         get: operations["campaigns_matrix_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/campaigns/{id}/meanwhile/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Why the supply has to wait, the first where none is named, and what to run meanwhile. */
+        get: operations["campaigns_meanwhile_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/campaigns/{id}/overrides/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The newest first. */
+        get: operations["campaigns_overrides_list"];
+        put?: never;
+        /** @description Pass over a proposed run. */
+        post: operations["campaigns_overrides_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/campaigns/{id}/requests/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Open requests that led to it, and those about its motors that led nowhere yet. */
+        get: operations["campaigns_requests_list"];
         put?: never;
         post?: never;
         delete?: never;
@@ -518,6 +587,23 @@ export interface paths {
         };
         /** @description As CSV, to be ticked. */
         get: operations["campaigns_sheet.csv_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/campaigns/{id}/sheet.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description As PDF, to be ticked with a pen. */
+        get: operations["campaigns_sheet.pdf_retrieve"];
         put?: never;
         post?: never;
         delete?: never;
@@ -930,6 +1016,57 @@ export interface paths {
         };
         /** @description A row per candidate, each figure with its u. */
         get: operations["craft_match.xlsx_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/day-sheets/{id}/put-away/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description It is done with; it stays in the record. */
+        post: operations["day_sheets_put_away_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/day-sheets/{id}/steps/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Tick one, or take its tick away. */
+        post: operations["day_sheets_steps_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/day-sheets/in-use/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What is done of it and what comes next. */
+        get: operations["day_sheets_in_use_retrieve"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1834,6 +1971,57 @@ export interface paths {
         head?: never;
         /** @description Note something on it. */
         patch: operations["other_benches_partial_update"];
+        trace?: never;
+    };
+    "/api/v1/overrides/{id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** @description Take it back, or let it stand again. */
+        patch: operations["overrides_partial_update"];
+        trace?: never;
+    };
+    "/api/v1/packs-now/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description How each stands that is in use. */
+        get: operations["packs_now_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/packs-now/{id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Say how it stands; runs after this change it by themselves. */
+        put: operations["packs_now_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/v1/parcels/{id}/": {
@@ -3974,6 +4162,25 @@ export interface components {
          * @enum {string}
          */
         BoundsSideEnum: "most" | "least";
+        /** @description How far a sample may be loaded: the heaviest below its limits, the lightest above. */
+        Bracket: {
+            sample: number;
+            name: string;
+            below: components["schemas"]["BracketEnd"] | null;
+            above: components["schemas"]["BracketEnd"] | null;
+            next: components["schemas"]["BracketEnd"] | null;
+            tried: boolean;
+            words: string;
+        };
+        /** @description A propeller at the limit; ``used`` of the tightest limit, 1 at it, as foreseen. */
+        BracketEnd: {
+            propeller: number;
+            name: string;
+            /** Format: double */
+            used: number | null;
+            /** @description It ran to full throttle, or was cut by a limit. */
+            tried: boolean;
+        };
         /**
          * @description * `run` - run
          *     * `repeats` - repeats
@@ -4122,6 +4329,14 @@ export interface components {
          * @enum {string}
          */
         ChannelEnum: "throttle_pct" | "duty" | "thrust_gf" | "torque_nm" | "voltage_v" | "current_a" | "power_w" | "speed_rpm" | "motor_temp_c" | "motor_temp_before_c" | "ambient_temp_c" | "vibration_g";
+        /** @description A charge [mAh], estimated; null with the reason. */
+        ChargeFigure: {
+            /** Format: double */
+            value: number | null;
+            /** Format: double */
+            u: number | null;
+            why: string;
+        };
         /** @description A place on a chart with a text; x in the unit of its axis. */
         ChartMark: {
             x_name: components["schemas"]["XNameEnum"];
@@ -4639,6 +4854,41 @@ export interface components {
             low: number;
             /** Format: double */
             high: number;
+        };
+        /** @description A run sheet at the bench; ``next``: the place of the first step that is not done. */
+        DaySheet: {
+            id: number;
+            version: number;
+            campaign: number;
+            title: string;
+            supply: number;
+            supply_name: string;
+            /** Format: date-time */
+            taken_at: string;
+            taken_by: string;
+            put_away: boolean;
+            reference: string;
+            steps: components["schemas"]["DayStep"][];
+            next: number | null;
+        };
+        /** @description A step of a sheet that was taken to the bench. */
+        DayStep: {
+            kind: components["schemas"]["StepKindEnum"];
+            sample: number;
+            propeller: number;
+            motor_name: string;
+            propeller_name: string;
+            words: string;
+            reference: boolean;
+            /** Format: double */
+            starts_min: number;
+            /** Format: double */
+            minutes: number;
+            /** Format: double */
+            thrust_gf: number | null;
+            /** Format: double */
+            current_a: number | null;
+            done: boolean;
         };
         /** @description A dead weight [g]. */
         DeadWeight: {
@@ -5801,6 +6051,15 @@ export interface components {
             readonly motor_name: string;
             craft_words?: string;
             propeller_words?: string;
+            propeller?: number | null;
+            /** @default  */
+            readonly propeller_name: string;
+            supply?: number | null;
+            /** @default  */
+            readonly supply_name: string;
+            readers?: number;
+            /** Format: date */
+            wanted_by?: string | null;
             /** Format: double */
             temp_c?: number | null;
             failure?: components["schemas"]["IncidentKindEnum"] | components["schemas"]["BlankEnum"];
@@ -5810,6 +6069,8 @@ export interface components {
             answer?: string;
             /** Format: date */
             readonly answered_on: string | null;
+            declined?: boolean;
+            readonly state: components["schemas"]["LetterStateEnum"];
         };
         /**
          * @description * `request` - request
@@ -5830,12 +6091,26 @@ export interface components {
             motor?: number | null;
             craft_words?: string;
             propeller_words?: string;
+            propeller?: number | null;
+            supply?: number | null;
+            readers?: number;
+            /** Format: date */
+            wanted_by?: string | null;
             /** Format: double */
             temp_c?: number | null;
             failure?: components["schemas"]["IncidentKindEnum"] | components["schemas"]["BlankEnum"];
             campaign?: number | null;
             answer?: string;
+            declined?: boolean;
         };
+        /**
+         * @description * `open` - open
+         *     * `answered` - answered
+         *     * `declined` - declined
+         *     * `stale` - stale
+         * @enum {string}
+         */
+        LetterStateEnum: "open" | "answered" | "declined" | "stale";
         /**
          * @description * `act` - act
          *     * `note` - note
@@ -6262,6 +6537,8 @@ export interface components {
             rows: components["schemas"]["MatrixRow"][];
             columns: components["schemas"]["MatrixColumn"][];
             cells: components["schemas"]["MatrixCell"][][];
+            /** @description Of a campaign that asks for a limit. */
+            brackets: components["schemas"]["Bracket"][];
             next: components["schemas"]["NextRun"] | null;
             nothing_next: string;
         };
@@ -6320,6 +6597,13 @@ export interface components {
             mark: string;
             basis: string;
             words: string;
+        };
+        /** @description Why a supply has to wait; and what can be run meanwhile on another of the campaign. */
+        Meanwhile: {
+            waits: string;
+            supply: number | null;
+            supply_name: string;
+            next: components["schemas"]["NextRun"] | null;
         };
         /** @description Torque that a run logged: speed, torque, scatter of torque. */
         MeasuredTorque: {
@@ -6534,6 +6818,15 @@ export interface components {
             /** @default unknown */
             turning?: components["schemas"]["TurningEnum"];
         };
+        /** @description A proposed run to pass over, and why; what is run in its place, where that is known. */
+        NewOverrideRequest: {
+            supply: number;
+            sample: number;
+            propeller: number;
+            chosen_sample?: number | null;
+            chosen_propeller?: number | null;
+            reason: string;
+        };
         /** @description A photo to take in. */
         NewPhotoRequest: {
             /** Format: binary */
@@ -6635,6 +6928,7 @@ export interface components {
             supply_name: string;
             next: components["schemas"]["NextRun"] | null;
             nothing_next: string;
+            waits: string[];
         };
         /** @description What to run next; ``found`` null where no campaign is open. */
         NextOnTheBench: {
@@ -6646,8 +6940,11 @@ export interface components {
             propeller: number;
             /** Format: double */
             minutes: number;
-            /** Format: double */
-            takes_off_pct: number;
+            /**
+             * Format: double
+             * @description Null of a limit's step.
+             */
+            takes_off_pct: number | null;
             sentence: string;
         };
         /**
@@ -6948,6 +7245,27 @@ export interface components {
             /** Format: double */
             value: number;
         };
+        /** @description What was decided against a proposal. */
+        Override: {
+            readonly id: number;
+            /** Format: int64 */
+            version?: number;
+            supply: number;
+            supply_name: string;
+            sample: number;
+            /** @description Motor and mark. */
+            readonly sample_name: string;
+            propeller: number;
+            propeller_name: string;
+            /** @description What was run in its place; empty where nothing was. */
+            readonly chosen_name: string;
+            reason: string;
+            active?: boolean;
+            /** @default  */
+            decided_by_name?: string;
+            /** Format: date-time */
+            readonly decided_at: string;
+        };
         /** @description The password so far, and a new one. */
         OwnPasswordRequest: {
             password: string;
@@ -6981,6 +7299,33 @@ export interface components {
             /** Format: double */
             least_capacity_mah: number;
         };
+        /** @description A pack as it stands. ``waits``: why no run can be made on it; empty where one can. */
+        PackNow: {
+            supply: number;
+            name: string;
+            state: components["schemas"]["PackNowStateEnum"];
+            words: string;
+            waits: string;
+            used_mah: components["schemas"]["ChargeFigure"];
+            left_mah: components["schemas"]["ChargeFigure"];
+            /** Format: double */
+            capacity_mah: number | null;
+            /** @description Runs since it was said. */
+            runs: number;
+            /** Format: date-time */
+            said_at: string | null;
+            /** @description Of others: it stands as the worst of them. */
+            joined: boolean;
+        };
+        /**
+         * @description * `full` - full
+         *     * `part_used` - part_used
+         *     * `charging` - charging
+         *     * `resting` - resting
+         *     * `unknown` - unknown
+         * @enum {string}
+         */
+        PackNowStateEnum: "full" | "part_used" | "charging" | "resting" | "unknown";
         /**
          * @description * `fresh` - freshly charged
          *     * `part_used` - part-used
@@ -7535,6 +7880,11 @@ export interface components {
             note?: string;
             version?: number;
         };
+        /** @description Whether the run stays passed over. */
+        PatchedChangedOverrideRequest: {
+            active?: boolean;
+            version?: number;
+        };
         /** @description What is known of a propeller: geometry, hub as measured [mm], condition. */
         PatchedChangedPropellerRequest: {
             name?: string;
@@ -7780,11 +8130,17 @@ export interface components {
             motor?: number | null;
             craft_words?: string;
             propeller_words?: string;
+            propeller?: number | null;
+            supply?: number | null;
+            readers?: number;
+            /** Format: date */
+            wanted_by?: string | null;
             /** Format: double */
             temp_c?: number | null;
             failure?: components["schemas"]["IncidentKindEnum"] | components["schemas"]["BlankEnum"];
             campaign?: number | null;
             answer?: string;
+            declined?: boolean;
         };
         /** @description What of a motor can be changed; ``version`` is the one the change is made from. */
         PatchedMotorChangeRequest: {
@@ -8366,6 +8722,10 @@ export interface components {
             second_eyes?: boolean;
             version?: number;
         };
+        /** @description The sheet is done with. */
+        PutAwayRequest: {
+            version: number;
+        };
         /** @description A figure in words, with its unit. */
         Quantity: {
             name: string;
@@ -8943,6 +9303,20 @@ export interface components {
             topic: string;
             text: string;
         };
+        /** @description What is said of a pack now; ``used_mah``: what of it is used, where somebody knows. */
+        SaidOfPackRequest: {
+            state: components["schemas"]["SaidOfPackStateEnum"];
+            /** Format: double */
+            used_mah?: number | null;
+        };
+        /**
+         * @description * `full` - Full
+         *     * `part_used` - Part used
+         *     * `charging` - On the charger
+         *     * `resting` - Resting
+         * @enum {string}
+         */
+        SaidOfPackStateEnum: "full" | "part_used" | "charging" | "resting";
         /** @description Motors that were shown to perform the same on a propeller. */
         Same: {
             propeller_name: string;
@@ -9129,9 +9503,13 @@ export interface components {
          * @enum {string}
          */
         ShapeEnum: "none" | "curve" | "bars" | "targets" | "converging" | "torque" | "cycles" | "heating";
+        /** @description The sheet in use; ``found`` null where none is. */
+        SheetAtBench: {
+            found: components["schemas"]["DaySheet"] | null;
+        };
         /** @description A step of a day; expected figures only of runs, at full throttle. */
         SheetStep: {
-            kind: components["schemas"]["SheetStepKindEnum"];
+            kind: components["schemas"]["StepKindEnum"];
             sample: number;
             propeller: number;
             motor_name: string;
@@ -9147,14 +9525,6 @@ export interface components {
             /** Format: double */
             current_a: number | null;
         };
-        /**
-         * @description * `mount` - mount
-         *     * `swap` - swap
-         *     * `cool` - cool
-         *     * `run` - run
-         * @enum {string}
-         */
-        SheetStepKindEnum: "mount" | "swap" | "cool" | "run";
         /**
          * @description * `included` - Included
          *     * `extra` - Extra
@@ -9412,6 +9782,14 @@ export interface components {
             throttle_pct: number;
             figures: components["schemas"]["ForeseenFigure"][];
         };
+        /**
+         * @description * `mount` - mount
+         *     * `swap` - swap
+         *     * `cool` - cool
+         *     * `run` - run
+         * @enum {string}
+         */
+        StepKindEnum: "mount" | "swap" | "cool" | "run";
         /** @description A file to store as runs. */
         StoreRequest: {
             /** Format: binary */
@@ -9534,6 +9912,12 @@ export interface components {
             words: string;
             rows: number;
         };
+        /** @description Which run sheet is taken to the bench. */
+        TakeSheetRequest: {
+            supply?: number | null;
+            /** @default reference */
+            drift?: components["schemas"]["DriftEnum"];
+        };
         /** @description Which of them to take. */
         TakeSizesRequest: {
             sizes: string[];
@@ -9566,6 +9950,11 @@ export interface components {
          * @enum {string}
          */
         ThingEnum: "maker" | "motor" | "propeller";
+        /** @description A step that is done, or is not after all. */
+        TickedStepRequest: {
+            step: number;
+            done: boolean;
+        };
         /** @description Something that befell a motor. */
         TimelineEntry: {
             /** Format: date */
@@ -9880,6 +10269,8 @@ export interface components {
         Waiting: {
             due: components["schemas"]["FollowUpState"][];
             due_count: number;
+            requests: components["schemas"]["Letter"][];
+            request_count: number;
             unanswered: components["schemas"]["Letter"][];
             unanswered_count: number;
         };
@@ -10816,6 +11207,31 @@ export interface operations {
             };
         };
     };
+    campaigns_day_sheets_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["TakeSheetRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DaySheet"];
+                };
+            };
+        };
+    };
     campaigns_matrix_retrieve: {
         parameters: {
             query?: {
@@ -10836,6 +11252,97 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Matrix"];
+                };
+            };
+        };
+    };
+    campaigns_meanwhile_retrieve: {
+        parameters: {
+            query?: {
+                /** @description One of its supplies. */
+                supply?: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Meanwhile"];
+                };
+            };
+        };
+    };
+    campaigns_overrides_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Override"][];
+                };
+            };
+        };
+    };
+    campaigns_overrides_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewOverrideRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Override"];
+                };
+            };
+        };
+    };
+    campaigns_requests_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Letter"][];
                 };
             };
         };
@@ -10894,6 +11401,35 @@ export interface operations {
                 };
                 content: {
                     "text/csv": string;
+                };
+            };
+        };
+    };
+    "campaigns_sheet.pdf_retrieve": {
+        parameters: {
+            query?: {
+                /**
+                 * @description * `reference` - reference
+                 *     * `interleaved` - interleaved
+                 *     * `none` - none
+                 */
+                drift?: "reference" | "interleaved" | "none";
+                supply?: number | null;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
                 };
             };
         };
@@ -11706,6 +12242,75 @@ export interface operations {
                 };
                 content: {
                     "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
+                };
+            };
+        };
+    };
+    day_sheets_put_away_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PutAwayRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DaySheet"];
+                };
+            };
+        };
+    };
+    day_sheets_steps_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TickedStepRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DaySheet"];
+                };
+            };
+        };
+    };
+    day_sheets_in_use_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetAtBench"];
                 };
             };
         };
@@ -13266,6 +13871,75 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["OtherBenchDetail"];
+                };
+            };
+        };
+    };
+    overrides_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedChangedOverrideRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Override"];
+                };
+            };
+        };
+    };
+    packs_now_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PackNow"][];
+                };
+            };
+        };
+    };
+    packs_now_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SaidOfPackRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PackNow"];
                 };
             };
         };

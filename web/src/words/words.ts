@@ -19,6 +19,7 @@ export type Choice =
   | 'incident'
   | 'supply_kind'
   | 'joined'
+  | 'charge'
   | 'adapter_kind'
   | 'insulation'
   | 'stand_kind'

@@ -5,6 +5,7 @@ from spindle_server.rig.models.bench_day import COMMAND_SOURCES, BenchDay
 from spindle_server.rig.models.declaration import Declaration
 from spindle_server.rig.models.driving import CHEMISTRY_CHOICES, JOINS, SUPPLY_KINDS, Esc, Supply
 from spindle_server.rig.models.incident import GEAR, GEAR_INCIDENTS, GearIncident
+from spindle_server.rig.models.pack_said import CHARGES, PackSaid
 from spindle_server.rig.models.propeller import TURNS, Propeller
 from spindle_server.rig.models.stand import (
     INSTRUMENT_KINDS,
@@ -22,6 +23,7 @@ from spindle_server.rig.models.stand import (
 __all__ = [
     "ADAPTER_KINDS",
     "ADAPTER_SIZES",
+    "CHARGES",
     "CHEMISTRY_CHOICES",
     "COMMAND_SOURCES",
     "GEAR",
@@ -43,6 +45,7 @@ __all__ = [
     "GearIncident",
     "Instrument",
     "MassCheck",
+    "PackSaid",
     "Propeller",
     "Stand",
     "StandState",
