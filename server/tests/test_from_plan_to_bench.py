@@ -6,7 +6,7 @@ import pytest
 from pypdf import PdfReader
 
 from spindle_bench.states import Outcome, RunEnd
-from spindle_server.motors.services import put_claim
+from spindle_server.motors.services import put_claim, take_in_motor
 from spindle_server.plan.models import DaySheet, Override, SheetTick
 from spindle_server.rig.models import Supply
 from spindle_server.runs.services import review_run
@@ -291,3 +291,78 @@ def test_the_sheet_as_a_page_says_what_is_on_it(api, body, rig):  # noqa: F811
     assert "<b>Wickett & Sons</b>" in text
     assert "gf" in text
     assert "glasses on" in text
+
+
+# ---- what is not at hand -------------------------------------------------------------------------
+
+
+@pytest.fixture
+def elsewhere(people):
+    """A model of which nobody here has a sample."""
+    return take_in_motor(
+        actor=people["reviewer"], maker="Brackwater", name="No. 4", size_code="2306",
+        kv_label_rpm_per_v=1850, sample_marks=[],
+    )  # fmt: skip
+
+
+def test_a_motor_that_is_not_at_hand_is_predicted_and_never_proposed(api, body, elsewhere):  # noqa: F811
+    campaign = begun(api, body, motors=[elsewhere.pk])
+    found = matrix(api, campaign)
+    row = found["rows"][2]
+    assert row["sample"] is None
+    assert row["away"].startswith("Brackwater No. 4 2306 1850 is not at hand; the nearest that is")
+    assert "kV" in row["away"]
+    for cell in found["cells"][2]:
+        assert cell["thrust_gf"] > 300
+        assert cell["away"] == row["away"]
+        assert not cell["worth"]
+    for _ in range(6):
+        proposed = matrix(api, campaign)["next"]
+        assert proposed["sample"] in body["samples"]
+        pass_over(api, campaign, proposed)
+    sheet = api.get(f"/api/v1/campaigns/{campaign['id']}/sheet/").json()
+    assert {step["sample"] for step in sheet["steps"]} == set(body["samples"])
+    assert sum("not at hand" in one for one in sheet["left_out"]) == 3
+
+
+@pytest.mark.parametrize("change", [{"at_hand": False}, {"retired": True}])
+def test_a_propeller_that_is_not_at_hand_names_the_nearest(api, body, rig, change):  # noqa: F811
+    campaign = begun(api, body)
+    propeller = rig["propeller"]
+    answer = api.patch(
+        f"/api/v1/propellers/{propeller.pk}/",
+        {**change, "version": propeller.version},
+        format="json",
+    )
+    assert answer.status_code == 200, answer.json()
+    found = matrix(api, campaign)
+    at = [one["propeller"] for one in found["columns"]].index(propeller.pk)
+    assert "the nearest that is: Wickett 5x3.6x3 (load" in found["columns"][at]["away"]
+    assert all(not row[at]["worth"] for row in found["cells"])
+    assert all(row[at]["thrust_gf"] for row in found["cells"])
+    sheet = api.get(f"/api/v1/campaigns/{campaign['id']}/sheet/").json()
+    assert propeller.pk not in {step["propeller"] for step in sheet["steps"]}
+
+
+def test_with_nothing_at_hand_that_is_said_without_a_neighbour(api, body, rig, elsewhere):  # noqa: F811
+    campaign = begun(api, body, motors=[elsewhere.pk], propellers=[rig["propeller"].pk])
+    rig["propeller"].at_hand = False
+    rig["propeller"].save()
+    found = matrix(api, campaign)
+    assert found["next"] is None
+    assert found["columns"][0]["away"] == f"{rig['propeller'].full_name} is not at hand."
+
+
+def test_a_limit_is_never_sought_on_what_is_not_at_hand(api, body, elsewhere):  # noqa: F811
+    campaign = begun(api, body, question="limit", motors=[elsewhere.pk])
+    found = matrix(api, campaign)
+    assert [row["sample"] for row in found["brackets"]] == body["samples"]
+
+
+def test_motors_not_at_hand_are_changed_and_left_out_of_old_requests(api, body, elsewhere):  # noqa: F811
+    campaign = begun(api, body)
+    assert campaign["motors"] == []
+    address = f"/api/v1/campaigns/{campaign['id']}/"
+    changed = api.patch(address, {"motors": [elsewhere.pk], "version": 1}, format="json").json()
+    assert changed["motors"] == [elsewhere.pk]
+    assert len(matrix(api, campaign)["rows"]) == 3

@@ -58,6 +58,7 @@ ENDPOINTS = [
     ("patch", "/api/v1/flights/1/", WRITE),
     ("get", "/api/v1/letters/", READ),
     ("post", "/api/v1/letters/", WRITE),
+    ("get", "/api/v1/letters/1/", READ),
     ("patch", "/api/v1/letters/1/", WRITE),
     ("get", "/api/v1/follow-ups/", READ),
     ("post", "/api/v1/follow-ups/", WRITE),

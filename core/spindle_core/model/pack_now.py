@@ -22,6 +22,11 @@ METER_RELATIVE_U: Final = 0.02
 
 METER_PART: Final = "assumed_calibration@current meter"
 
+CAPACITY_HALF_WIDTH: Final = 0.1
+"""What is printed on a pack may be off by so much of itself either way: assumed."""
+
+CAPACITY_PART: Final = "assumed_capacity@label"
+
 MAH_PER_AS: Final = 1000.0 / 3600.0
 
 
@@ -117,12 +122,10 @@ def pack_now(
     elif isinstance(used, Absent):
         left = used
     else:
-        left = Measured(
-            USED_SHARE * capacity_mah - used.value,
-            used.components,
-            n=used.n,
-            origin=Origin.ESTIMATED,
-        )
+        usable = USED_SHARE * capacity_mah
+        label = CAPACITY_HALF_WIDTH * usable / math.sqrt(3.0)
+        parts = {**used.components, CAPACITY_PART: label}
+        left = Measured(usable - used.value, parts, n=used.n, origin=Origin.ESTIMATED)
     empty = isinstance(left, Measured) and left.value <= left.u
     may_run = state not in (Charge.CHARGING, Charge.RESTING) and not empty
     return PackNow(state, used, left, may_run, _words(state, used, capacity_mah, empty))

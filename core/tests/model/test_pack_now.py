@@ -66,6 +66,9 @@ def test_a_full_pack_is_full_until_it_ran():
     fresh = pack_now(Charge.FULL, [], capacity_mah=1300.0)
     assert (fresh.state, fresh.used_mah.value, fresh.may_run) == (Charge.FULL, 0.0, True)
     assert fresh.left_mah.value == pytest.approx(1040.0)
+    # What is printed on it is taken for true within a tenth either way.
+    assert fresh.left_mah.u == pytest.approx(104.0 / math.sqrt(3))
+    assert fresh.left_mah.assumed
     used = pack_now(Charge.FULL, [taken(), taken()], capacity_mah=1300.0)
     assert used.state is Charge.PART_USED
     assert used.used_mah.value == pytest.approx(200.0)

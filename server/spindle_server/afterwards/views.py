@@ -137,6 +137,11 @@ class CampaignRequests(APIView):
 class LetterDetail(APIView):
     """One letter."""
 
+    @extend_schema(responses=LetterSerializer)
+    def get(self, request: Request, pk: int) -> Response:
+        """What it says and how it stands."""
+        return Response(LetterSerializer(get_object_or_404(selectors.letters(), pk=pk)).data)
+
     @extend_schema(request=LetterSerializer, responses=LetterSerializer)
     def patch(self, request: Request, pk: int) -> Response:
         """Change or answer it, or link it to a plan."""

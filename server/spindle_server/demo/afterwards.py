@@ -16,7 +16,7 @@ from spindle_server.afterwards.services import (
 from spindle_server.demo.simulated_runs import SEASON_BEGINS
 from spindle_server.match.models import Craft
 from spindle_server.motors.models import MotorModel
-from spindle_server.rig.models import Propeller
+from spindle_server.rig.models import Propeller, Supply
 
 LAST_DAY = SEASON_BEGINS.date() + datetime.timedelta(days=26)
 
@@ -46,6 +46,15 @@ LETTERS: tuple[dict[str, Any], ...] = (
     {"kind": "request", "person": "N. Tarr", "day": 19, "of": "Sable",
      "text": "Could you run the fast one on six-inch two-blades?",
      "answer": "It is on the plan; the rating ends it before the propeller does."},
+    {"kind": "request", "person": "", "day": 23, "of": "Drift", "readers": 7,
+     "on": "Corran 6x4x2", "at": "Supply 16 V",
+     "text": "What does the heavier one pull on the six-inch two-blade, and how warm does it get?"},
+    {"kind": "request", "person": "L. Corv", "day": 24, "of": "Sable", "readers": 1,
+     "on": "Corran 6.1x4.4x3",
+     "text": "The six-inch three-blade on the slow one, please: half throttle is enough."},
+    {"kind": "request", "person": "", "day": 12, "of": "Drift", "readers": 3,
+     "text": "A test on eight cells, whatever it costs.", "declined": True,
+     "answer": "Two of three burnt at six; its maker's rating ends there."},
     {"kind": "report", "person": "J. Vane", "day": 20, "of": "Drift",
      "craft_words": "seven-inch cruiser", "propeller_words": "light three-blade", "temp_c": 58.0,
      "text": "Forty hours on four of them, one bell screw found loose, nothing else."},
@@ -73,12 +82,20 @@ def load_afterwards(actor: User) -> None:
         )  # fmt: skip
     motors = {row.name: row for row in MotorModel.objects.order_by("-pk")}
     for one in LETTERS:
-        values = {key: value for key, value in one.items() if key not in ("day", "of", "answer")}
+        own = ("day", "of", "answer", "on", "at", "declined")
+        values = {key: value for key, value in one.items() if key not in own}
+        if "on" in one:
+            values["propeller"] = next(
+                row for name, row in propellers.items() if name.startswith(one["on"])
+            )
+        if "at" in one:
+            values["supply"] = Supply.objects.get(name=one["at"])
         row = note_letter(
             actor=actor, motor=motors[one["of"]], received_on=_day(one["day"]), **values
         )
         if "answer" in one:
-            change_letter(actor=actor, letter=row, base=row.version, answer=one["answer"])
+            said = {"answer": one["answer"], "declined": one.get("declined", False)}
+            change_letter(actor=actor, letter=row, base=row.version, **said)
     note_follow_up(
         actor=actor, motor=motors["Drift"], text="Bearing play of sample A, against the first day",
         trigger="hours", after_hours=5.0,

@@ -157,6 +157,7 @@ NOT_TIMED: dict[str, str] = {
     "quoted-packs/{id}/": _NONE,
     "quoted-packs/{id}/file/": _NONE,
     "runs/{id}/source.csv": _NONE,
+    "letters/{id}/": "reads one row",
     "session/": "says who is logged in",
     "session/logins/": "reads one's own sessions",
     "session/second-factor/": "reads one's own second factor",

@@ -26,15 +26,19 @@ def brackets_of(made: Predicted, supply: Supply) -> list[dict[str, Any]]:
     ran, cut = _tried(made, supply)
     found = []
     for i, row in enumerate(made.known.rows):
+        if i in made.known.away:
+            # Of what is not at hand nothing is tried.
+            continue
         sample = made.known.samples[i].pk
         rungs = []
         for j, column in enumerate(made.known.columns):
             used, used_u = _used(made, i, j)
             pair = (sample, made.known.propellers[j].pk)
+            here = not made.cannot_sit(i, j) and j not in made.known.far
             rungs.append(
                 Rung(
                     j, column.name, used, used_u,
-                    ran=pair in ran, cut=pair in cut, may_mount=not made.cannot_sit(i, j),
+                    ran=pair in ran, cut=pair in cut, may_mount=here,
                 )
             )  # fmt: skip
         one = bracket(rungs)

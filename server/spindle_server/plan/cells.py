@@ -20,10 +20,20 @@ from spindle_server.rig.models import Propeller
 
 @dataclass(slots=True)
 class Known:
+    """What a campaign names. A motor that is not at hand stands for a sample without a number
+    above 0; ``away`` and ``far`` say what is not at hand: row and column to the nearest that is."""
+
     samples: list[Sample]
     rows: list[MotorRow]
     propellers: list[Propeller]
     columns: list[PropellerColumn]
+    away: dict[int, str] = field(default_factory=dict)
+    far: dict[int, str] = field(default_factory=dict)
+
+    def not_at_hand(self, i: int, j: int) -> str:
+        """Why a cell cannot be run here, whatever its limits; empty where it can."""
+        parts = [words for words in (self.away.get(i), self.far.get(j)) if words is not None]
+        return " ".join(parts)
 
 
 @dataclass(slots=True)
@@ -45,7 +55,7 @@ class Predicted:
         used = np.stack([np.nan_to_num(part, nan=np.inf) for part in self.found.nearness.values()])
         possible = np.isfinite(self.found.figures["thrust_gf"])
         for i, j in np.ndindex(possible.shape):
-            if self.cannot_sit(i, j):
+            if self.cannot_sit(i, j) or self.known.not_at_hand(i, j):
                 possible[i, j] = False
         return np.asarray(possible & (used.max(axis=0) <= 1.0))
 
@@ -63,9 +73,10 @@ class Predicted:
         return self.runs.get((self.known.samples[i].pk, self.known.propellers[j].pk), 0)
 
 
-def row_json(sample: Sample, row: MotorRow) -> dict[str, Any]:
+def row_json(sample: Sample, row: MotorRow, away: str | None) -> dict[str, Any]:
     return {
-        "sample": sample.pk,
+        "sample": None if away is not None else sample.pk,
+        "away": away or "",
         "motor": sample.motor_id,
         "name": sample.motor.full_name,
         "mark": sample.mark,
@@ -74,8 +85,9 @@ def row_json(sample: Sample, row: MotorRow) -> dict[str, Any]:
     }
 
 
-def column_json(propeller: Propeller, column: PropellerColumn) -> dict[str, Any]:
+def column_json(propeller: Propeller, column: PropellerColumn, far: str | None) -> dict[str, Any]:
     return {
+        "away": far or "",
         "propeller": propeller.pk,
         "name": propeller.full_name,
         "basis": "" if isinstance(column.known, Absent) else str(column.known.basis),
@@ -94,6 +106,7 @@ def cell_json(
     thrust, current = found.figures["thrust_gf"][i, j], found.figures["current_a"][i, j]
     made, sits = predicted.runs_of(i, j), predicted.mounting(i, j)
     barred = predicted.cannot_sit(i, j)
+    away = predicted.known.not_at_hand(i, j)
     taught = found.taught[i, j]
     there = math.isfinite(float(thrust))
     return {
@@ -120,11 +133,15 @@ def cell_json(
         "most_duty_pct": _number(100.0 * found.most_throttle[i, j]) if there else None,
         "unknown_pct": _number(100.0 * taught),
         "worth": bool(
-            there and not barred and (taught > MUCH_TAUGHT or made < campaign.runs_wanted)
+            there
+            and not barred
+            and not away
+            and (taught > MUCH_TAUGHT or made < campaign.runs_wanted)
         ),
         "runs": made,
         "why_not": found.why_not.get((i, j), "" if there else "it would not turn"),
         "sits": sits.outcome,
         "sits_words": sits.words,
         "barred": barred,
+        "away": away,
     }

@@ -6,7 +6,7 @@ from django.conf import settings
 from django.db import models
 
 from spindle_core.planning.day import Drift
-from spindle_server.motors.models import Sample
+from spindle_server.motors.models import MotorModel, Sample
 from spindle_server.records.choices import WordField
 from spindle_server.records.history import History
 from spindle_server.records.versions import Versioned
@@ -28,6 +28,7 @@ STEP_KINDS = [(kind, kind) for kind in ("mount", "swap", "cool", "run")]
 class Campaign(Versioned):
     """A question and the samples, propellers and supplies whose runs answer it.
 
+    ``motors``: models of which no sample is at hand; they are predicted and never run.
     ``goal_pct``: relative u that thrust and current of every cell are to reach [%].
     ``common_thrust_gf``: where g/W is read.
     """
@@ -35,6 +36,7 @@ class Campaign(Versioned):
     title = models.CharField(max_length=120)
     question = WordField(max_length=12, choices=QUESTIONS, default="comparison")
     samples = models.ManyToManyField(Sample, related_name="campaigns")
+    motors = models.ManyToManyField(MotorModel, related_name="campaigns", blank=True)
     propellers = models.ManyToManyField(Propeller, related_name="campaigns")
     supplies = models.ManyToManyField(Supply, related_name="campaigns")
     common_thrust_gf = models.FloatField(default=500.0)

@@ -89,6 +89,8 @@ def _jobs(campaign: Campaign, made: Predicted) -> tuple[list[Job], list[str]]:
             continue
         if not math.isfinite(float(made.found.figures["thrust_gf"][i, j])):
             unknown.append(_cell_name(made, i, j))
+        elif away := made.known.not_at_hand(int(i), int(j)):
+            barred.append(f"{_cell_name(made, i, j)}: {away}")
         elif made.cannot_sit(i, j):
             barred.append(f"{_cell_name(made, i, j)}: {made.mounting(i, j).words}")
         elif not may_run[i, j]:

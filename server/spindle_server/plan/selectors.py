@@ -13,6 +13,7 @@ from spindle_core.figures.arrays import Floats
 from spindle_core.figures.measured import Absent
 from spindle_core.planning.known import KnownMotor, KnownPropeller
 from spindle_core.planning.matrix import Feed, Matrix, MotorRow, PropellerColumn, cells_of, matrix
+from spindle_core.planning.nearest import nearest_motor, nearest_propeller
 from spindle_core.planning.next_run import (
     Belief,
     Choice,
@@ -32,7 +33,7 @@ from spindle_server.identification.knowing import (
 )
 from spindle_server.identification.models import identified_state
 from spindle_server.motor_file.mountings import mountings
-from spindle_server.motors.models import Claim, PartInBox
+from spindle_server.motors.models import Claim, PartInBox, Sample
 from spindle_server.plan.brackets import brackets_of
 from spindle_server.plan.cells import Known, Predicted, cell_json, column_json, row_json
 from spindle_server.plan.models import Campaign
@@ -57,7 +58,7 @@ RATINGS = {"max_current_a": "most_current_a", "max_power_w": "most_power_w"}
 def campaigns() -> QuerySet[Campaign]:
     """Campaigns with what they name."""
     return Campaign.objects.select_related("begun_by").prefetch_related(
-        "samples", "propellers", "supplies"
+        "samples", "motors", "propellers", "supplies"
     )
 
 
@@ -70,7 +71,8 @@ def predicted(campaign: Campaign, supply: Supply) -> Predicted:
 def rests_on(campaign: Campaign, supply: Supply) -> tuple[Any, ...]:
     """What the predictions of a campaign depend on."""
     named = [
-        sorted(row.pk for row in rows.all()) for rows in (campaign.samples, campaign.propellers)
+        sorted(row.pk for row in rows.all())
+        for rows in (campaign.samples, campaign.motors, campaign.propellers)
     ]
     own = (campaign.pk, campaign.version, named, supply.pk)
     sits = revision((Adapter, PartInBox))
@@ -105,11 +107,14 @@ def matrix_of(campaign: Campaign, supply: Supply) -> dict[str, Any]:
         "supply": supply.pk,
         "supply_name": supply.name,
         "rows": [
-            row_json(sample, row) for sample, row in zip(known.samples, known.rows, strict=True)
+            row_json(sample, row, known.away.get(i))
+            for i, (sample, row) in enumerate(zip(known.samples, known.rows, strict=True))
         ],
         "columns": [
-            column_json(propeller, column)
-            for propeller, column in zip(known.propellers, known.columns, strict=True)
+            column_json(propeller, column, known.far.get(j))
+            for j, (propeller, column) in enumerate(
+                zip(known.propellers, known.columns, strict=True)
+            )
         ],
         "cells": [],
         "brackets": [],
@@ -135,6 +140,12 @@ def known_of(campaign: Campaign) -> Known:
     """What a campaign names, as well as it is known."""
     learnt = experience()
     samples = list(campaign.samples.select_related("motor__maker").order_by("motor", "mark"))
+    here = len(samples)
+    # A motor of which no sample is at hand is one that nobody has seen: it has a number below 0.
+    samples += [
+        Sample(pk=-motor.pk, motor=motor, mark="")
+        for motor in campaign.motors.select_related("maker").order_by("pk")
+    ]
     propellers = list(campaign.propellers.select_related("maker").order_by("diameter_in", "pk"))
     ratings: dict[int, dict[str, float]] = {}
     models = {sample.motor_id for sample in samples}
@@ -145,7 +156,7 @@ def known_of(campaign: Campaign) -> Known:
     rows = [
         MotorRow(
             sample.pk,
-            f"{sample.motor.full_name} {sample.mark}",
+            f"{sample.motor.full_name} {sample.mark}".strip(),
             seen[sample.pk],
             most_winding_c=ceilings[sample.motor_id],
             **ratings.get(sample.motor_id, {}),
@@ -154,7 +165,29 @@ def known_of(campaign: Campaign) -> Known:
     ]
     loads = propellers_known(propellers)
     columns = [PropellerColumn(p.pk, p.full_name, loads[p.pk]) for p in propellers]
-    return Known(samples, rows, propellers, columns)
+    found = Known(samples, rows, propellers, columns)
+    _note_away(found, here)
+    return found
+
+
+def _note_away(known: Known, here: int) -> None:
+    """Say what is not at hand, and what is nearest to it."""
+    motors = [(row.name, row.known) for row in known.rows[:here]]
+    for i in range(here, len(known.rows)):
+        known.away[i] = _away(known.rows[i].name, nearest_motor(known.rows[i].known, motors))
+    at_hand = [one.at_hand and not one.retired for one in known.propellers]
+    loads = [(c.name, c.known) for c, on in zip(known.columns, at_hand, strict=True) if on]
+    for j, on in enumerate(at_hand):
+        if not on:
+            column = known.columns[j]
+            known.far[j] = _away(column.name, nearest_propeller(column.known, loads))
+
+
+def _away(name: str, nearest: tuple[str, str]) -> str:
+    other, words = nearest
+    if not other:
+        return f"{name} is not at hand."
+    return f"{name} is not at hand; the nearest that is: {other} ({words})."
 
 
 def _limits(supply: Supply, air: dict[str, Any]) -> list[tuple[str, float]]:

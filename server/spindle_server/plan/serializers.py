@@ -6,7 +6,7 @@ from rest_framework import serializers
 
 from spindle_core.planning.day import Drift
 from spindle_server.motor_file.fit import FIT_OUTCOMES
-from spindle_server.motors.models import Sample
+from spindle_server.motors.models import MotorModel, Sample
 from spindle_server.plan.models import QUESTIONS, STEP_KINDS, Campaign, Override
 from spindle_server.rig.models import Propeller, Supply
 
@@ -24,6 +24,7 @@ class CampaignSerializer(serializers.ModelSerializer):
             "title",
             "question",
             "samples",
+            "motors",
             "propellers",
             "supplies",
             "common_thrust_gf",
@@ -48,6 +49,9 @@ class NewCampaignSerializer(serializers.Serializer):
     samples = serializers.PrimaryKeyRelatedField(
         queryset=Sample.objects.all(), many=True, allow_empty=False
     )
+    motors = serializers.PrimaryKeyRelatedField(
+        queryset=MotorModel.objects.all(), many=True, required=False, help_text="Not at hand."
+    )
     propellers = serializers.PrimaryKeyRelatedField(
         queryset=Propeller.objects.all(), many=True, allow_empty=False
     )
@@ -68,9 +72,11 @@ class ChangedCampaignSerializer(NewCampaignSerializer):
 
 
 class MatrixRowSerializer(serializers.Serializer):
-    """A sample; ``words`` say what is known of it."""
+    """A sample; ``words`` say what is known of it. ``away``: it is not at hand, and what is
+    nearest; then there is no sample."""
 
-    sample = serializers.IntegerField()
+    sample = serializers.IntegerField(allow_null=True)
+    away = serializers.CharField(allow_blank=True)
     motor = serializers.IntegerField()
     name = serializers.CharField()
     mark = serializers.CharField()
@@ -79,7 +85,9 @@ class MatrixRowSerializer(serializers.Serializer):
 
 
 class MatrixColumnSerializer(serializers.Serializer):
-    """A propeller; ``words`` say what is known of it."""
+    """A propeller; ``words`` say what is known of it, ``away`` that it is not at hand."""
+
+    away = serializers.CharField(allow_blank=True)
 
     propeller = serializers.IntegerField()
     name = serializers.CharField()
@@ -119,6 +127,7 @@ class MatrixCellSerializer(serializers.Serializer):
     sits = serializers.ChoiceField(FIT_OUTCOMES)
     sits_words = serializers.CharField(allow_blank=True)
     barred = serializers.BooleanField(help_text="It cannot be mounted, and never ran.")
+    away = serializers.CharField(allow_blank=True, help_text="What of it is not at hand.")
 
 
 class NextRunSerializer(serializers.Serializer):

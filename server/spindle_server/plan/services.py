@@ -9,13 +9,13 @@ from spindle_server.plan.models import Campaign
 from spindle_server.records.versions import locked, write_fields
 from spindle_server.records.writes import writes
 
-LISTS = ("samples", "propellers", "supplies")
+LISTS = ("samples", "motors", "propellers", "supplies")
 
 
 @writes(Role.REVIEWER)
 def begin_campaign(*, actor: User, **values: Any) -> Campaign:
     """A new campaign with what it names."""
-    lists = {name: values.pop(name) for name in LISTS}
+    lists = {name: values.pop(name, []) for name in LISTS}
     campaign = Campaign(begun_by=actor, **values)
     campaign.save()
     for name, rows in lists.items():

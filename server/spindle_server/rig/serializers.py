@@ -43,6 +43,7 @@ class PropellerSerializer(serializers.ModelSerializer):
             "material",
             "condition",
             "turns",
+            "at_hand",
             "retired",
             "version",
         ]
@@ -107,6 +108,7 @@ class ChangedPropellerSerializer(serializers.ModelSerializer):
             "material",
             "condition",
             "turns",
+            "at_hand",
             "retired",
             "version",
         ]

@@ -49,6 +49,15 @@ export const lettersQuery = (page: number) =>
     placeholderData: keepPreviousData,
   })
 
+/** One letter, for who begins a campaign that answers it. */
+export const letterQuery = (id: number | null) =>
+  queryOptions({
+    queryKey: ['afterwards', 'letter', id],
+    queryFn: async () =>
+      dataOf(await api.GET('/api/v1/letters/{id}/', { params: { path: { id: id ?? 0 } } })),
+    enabled: id !== null,
+  })
+
 export const followUpsQuery = () =>
   queryOptions({
     queryKey: ['afterwards', 'follow-ups'],

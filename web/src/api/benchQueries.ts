@@ -55,3 +55,56 @@ export const repeatsQuery = (run: string | null, wanted: number) =>
     enabled: run !== null,
     retry: false,
   })
+
+/** How each pack stands that is in use. */
+export const packsNowQuery = () =>
+  queryOptions({
+    queryKey: ['packs-now'],
+    queryFn: async () => dataOf(await api.GET('/api/v1/packs-now/')),
+  })
+
+/** Why a supply of a campaign has to wait, and what can be run meanwhile. */
+export const meanwhileQuery = (campaign: number | null, supply: number | null) =>
+  queryOptions({
+    queryKey: ['plan', 'meanwhile', campaign, supply],
+    queryFn: async () =>
+      dataOf(
+        await api.GET('/api/v1/campaigns/{id}/meanwhile/', {
+          params: { path: { id: campaign ?? 0 }, query: { supply: supply ?? undefined } },
+        }),
+      ),
+    enabled: campaign !== null && supply !== null,
+  })
+
+/** What was decided against the proposals of a campaign. */
+export const overridesQuery = (campaign: number | null) =>
+  queryOptions({
+    queryKey: ['plan', 'overrides', campaign],
+    queryFn: async () =>
+      dataOf(
+        await api.GET('/api/v1/campaigns/{id}/overrides/', {
+          params: { path: { id: campaign ?? 0 } },
+        }),
+      ),
+    enabled: campaign !== null,
+  })
+
+/** What readers ask of a campaign. */
+export const requestsQuery = (campaign: number | null) =>
+  queryOptions({
+    queryKey: ['plan', 'requests', campaign],
+    queryFn: async () =>
+      dataOf(
+        await api.GET('/api/v1/campaigns/{id}/requests/', {
+          params: { path: { id: campaign ?? 0 } },
+        }),
+      ),
+    enabled: campaign !== null,
+  })
+
+/** The run sheet that was taken to the bench, and what is done of it. */
+export const daySheetQuery = () =>
+  queryOptions({
+    queryKey: ['day-sheet'],
+    queryFn: async () => dataOf(await api.GET('/api/v1/day-sheets/in-use/')),
+  })

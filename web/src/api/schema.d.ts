@@ -1654,7 +1654,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /** @description What it says and how it stands. */
+        get: operations["letters_retrieve"];
         put?: never;
         post?: never;
         delete?: never;
@@ -4252,6 +4253,7 @@ export interface components {
             title: string;
             question?: components["schemas"]["QuestionEnum"];
             samples: number[];
+            motors?: number[];
             propellers: number[];
             supplies: number[];
             /** Format: double */
@@ -6581,17 +6583,24 @@ export interface components {
             sits_words: string;
             /** @description It cannot be mounted, and never ran. */
             barred: boolean;
+            /** @description What of it is not at hand. */
+            away: string;
         };
-        /** @description A propeller; ``words`` say what is known of it. */
+        /** @description A propeller; ``words`` say what is known of it, ``away`` that it is not at hand. */
         MatrixColumn: {
+            away: string;
             propeller: number;
             name: string;
             basis: string;
             words: string;
         };
-        /** @description A sample; ``words`` say what is known of it. */
+        /**
+         * @description A sample; ``words`` say what is known of it. ``away``: it is not at hand, and what is
+         *     nearest; then there is no sample.
+         */
         MatrixRow: {
-            sample: number;
+            sample: number | null;
+            away: string;
             motor: number;
             name: string;
             mark: string;
@@ -6756,6 +6765,8 @@ export interface components {
             /** @default comparison */
             question?: components["schemas"]["QuestionEnum"];
             samples: number[];
+            /** @description Not at hand. */
+            motors?: number[];
             propellers: number[];
             supplies: number[];
             /**
@@ -7851,6 +7862,8 @@ export interface components {
             /** @default comparison */
             question?: components["schemas"]["QuestionEnum"];
             samples?: number[];
+            /** @description Not at hand. */
+            motors?: number[];
             propellers?: number[];
             supplies?: number[];
             /**
@@ -7906,6 +7919,7 @@ export interface components {
             material?: string;
             condition?: string;
             turns?: components["schemas"]["TurnsEnum"] | components["schemas"]["BlankEnum"];
+            at_hand?: boolean;
             retired?: boolean;
             version?: number;
         };
@@ -8604,6 +8618,7 @@ export interface components {
             material?: string;
             condition?: string;
             turns?: components["schemas"]["TurnsEnum"] | components["schemas"]["BlankEnum"];
+            at_hand?: boolean;
             readonly retired: boolean;
             readonly version: number;
         };
@@ -8652,6 +8667,7 @@ export interface components {
             material?: string;
             condition?: string;
             turns?: components["schemas"]["TurnsEnum"] | components["schemas"]["BlankEnum"];
+            at_hand?: boolean;
         };
         /** @description A verdict that a reviewer holds for ready. */
         Proposal: {
@@ -13339,6 +13355,27 @@ export interface operations {
         };
         responses: {
             201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Letter"];
+                };
+            };
+        };
+    };
+    letters_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -23,6 +23,8 @@ const RESTS_ON = {
     'expectation',
     'hindsight',
     'plan',
+    'day-sheet',
+    'packs-now',
     'rank',
     'match',
     'other-benches',
@@ -32,7 +34,7 @@ const RESTS_ON = {
   /** What the bench declares for all motors. */
   declaration: ['motor', 'motors', 'fit', 'board', 'rank', 'match'],
   propeller: ['propellers', 'fit', 'plan', 'match'],
-  supply: ['supplies', 'gear-limits', 'plan', 'match'],
+  supply: ['supplies', 'packs-now', 'gear-limits', 'plan', 'match'],
   stand: ['stands', 'compare', 'bench-day', 'gear-limits', 'rank', 'match'],
   adapter: ['adapters', 'fit'],
   esc: ['escs', 'bench-day', 'gear-limits'],
@@ -62,7 +64,7 @@ const RESTS_ON = {
   /** Another bench's pack; one may begin a motor file. */
   quoted: ['other-benches', 'motors'],
   flight: ['afterwards'],
-  letter: ['afterwards'],
+  letter: ['afterwards', 'plan'],
   'follow-up': ['afterwards'],
   /** What a verdict says is read anew by who changed it; here only how it stands. */
   verdict: ['verdicts'],
@@ -70,6 +72,10 @@ const RESTS_ON = {
   /** What befell the gear; what is destroyed is retired. */
   gear: ['gear-incidents', 'escs', 'supplies', 'propellers', 'stands', 'gear-limits'],
   campaign: ['plan'],
+  /** A run sheet at the bench, and its ticks. */
+  'day-sheet': ['day-sheet', 'plan'],
+  /** How a pack stands. */
+  pack: ['packs-now', 'plan'],
   profile: ['saved-profiles'],
   weights: ['rank'],
   ranking: ['rank'],

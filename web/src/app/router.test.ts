@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { guard, routes } from './router'
+import { guard, router, routes } from './router'
 import { STATIONS } from './stations'
 
 const importing = routes.find((route) => route.name === 'import') as { meta: object }
@@ -25,5 +25,18 @@ describe('the addresses', () => {
   it('leave everybody in what asks for no role, and lead elsewhere to the board', () => {
     expect(guard({ meta: {} }, 'reader')).toBe(true)
     expect(guard({ meta: { needs: 'administrator' } }, 'editor')).toEqual({ name: 'board' })
+  })
+
+  it('show another page from its top, and leave another look at one page where it is', () => {
+    const page = document.createElement('main')
+    page.className = 'page'
+    document.body.append(page)
+    page.scrollTop = 340
+    const at = (path: string) => ({ path }) as never
+    void router.options.scrollBehavior?.(at('/plan'), at('/plan'), null)
+    expect(page.scrollTop).toBe(340)
+    void router.options.scrollBehavior?.(at('/bench'), at('/plan'), null)
+    expect(page.scrollTop).toBe(0)
+    page.remove()
   })
 })

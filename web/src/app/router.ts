@@ -124,7 +124,11 @@ export const routes: RouteRecordRaw[] = [
 export const router = createRouter({
   history: createWebHistory('/'),
   routes,
-  scrollBehavior: () => ({ top: 0 }),
+  // It is the page that scrolls, not the window; another look at the same page stays where it is.
+  scrollBehavior(to, from) {
+    const page = document.querySelector('.page')
+    if (page && to.path !== from.path) page.scrollTop = 0
+  },
 })
 
 /** What a role has nothing to do in is not shown empty. The server decides; this only leads. */

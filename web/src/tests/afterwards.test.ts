@@ -205,6 +205,8 @@ describe('points that wait', () => {
         due_count: 3,
         unanswered: [LETTER],
         unanswered_count: 4,
+        requests: [],
+        request_count: 0,
       },
     })
     const { page: shown } = await show(WaitingPoints)
@@ -218,6 +220,8 @@ describe('points that wait', () => {
         due_count: 0,
         unanswered: [],
         unanswered_count: 0,
+        requests: [],
+        request_count: 0,
       },
     })
     const empty = await show(WaitingPoints)

@@ -131,6 +131,14 @@ export async function pick(page: VueWrapper, selector: string, label: string): P
   await settle()
 }
 
+/** Press the button that says this. */
+export async function press(page: VueWrapper, words: string): Promise<void> {
+  const found = page.findAll('button').find((one) => one.text().startsWith(words))
+  if (!found) throw new Error(`no button says ${words}`)
+  await found.trigger('click')
+  await settle()
+}
+
 /** What is said to be wrong, beside fields and below forms. */
 export const alerts = (page: VueWrapper): string[] =>
   page.findAll('[role=alert]').map((one) => one.text())

@@ -40,6 +40,7 @@ const cell = (changed: Partial<Cell> = {}): Cell => ({
   sits: 'good' as const,
   sits_words: '',
   barred: false,
+  away: '',
   ...changed,
 })
 const unknown = cell({
@@ -89,6 +90,9 @@ describe('a cell', () => {
     expect(worthWords(unknown)).toContain('no kV on its label')
     const barred = cell({ barred: true, sits: 'impossible', sits_words: 'too tight.' })
     expect(worthWords(barred)).toBe('cannot be mounted: too tight.')
+    expect(worthWords(cell({ away: 'It is not at hand.', worth: false }))).toBe(
+      'predicted only: known within 3.6 %',
+    )
     expect(throttleWords(cell())).toBe('')
     expect(throttleWords(cell({ most_duty_pct: 80.4 }))).toBe(
       'within its limits up to a duty of 80 %',
@@ -135,17 +139,26 @@ const matrix: Schemas['Matrix'] = {
   supply: 3,
   supply_name: 'Supply 16 V',
   rows: [
-    { sample: 1, motor: 1, name: 'Drift', mark: 'A', basis: 'identified', words: 'from 6 runs' },
-    { sample: 2, motor: 1, name: 'Drift', mark: 'B', basis: 'siblings', words: 'as A' },
+    {
+      away: '',
+      sample: 1,
+      motor: 1,
+      name: 'Drift',
+      mark: 'A',
+      basis: 'identified',
+      words: 'from 6 runs',
+    },
+    { away: '', sample: 2, motor: 1, name: 'Drift', mark: 'B', basis: 'siblings', words: 'as A' },
   ],
   columns: [
-    { propeller: 7, name: 'Wickett 5x3.6x3', basis: 'identified', words: 'from 4 runs' },
-    { propeller: 8, name: 'Corran 6x4x2', basis: 'guessed', words: 'guessed' },
+    { away: '', propeller: 7, name: 'Wickett 5x3.6x3', basis: 'identified', words: 'from 4 runs' },
+    { away: '', propeller: 8, name: 'Corran 6x4x2', basis: 'guessed', words: 'guessed' },
   ],
   cells: [
     [cell(), cell({ used: 1.19, tightest: 'rated current', most_duty_pct: 80 })],
     [cell({ runs: 0 }), unknown],
   ],
+  brackets: [],
   next: {
     sample: 2,
     propeller: 7,
@@ -162,6 +175,10 @@ const answers = (changed: Record<string, unknown> = {}) => ({
   'GET /api/v1/campaigns/4/matrix/': matrix,
   'GET /api/v1/supplies/': page([{ id: 3, name: 'Supply 16 V' }]),
   'GET /api/v1/hindsight/': { figures: [] },
+  'GET /api/v1/campaigns/4/meanwhile/': { waits: '', supply: null, supply_name: '', next: null },
+  'GET /api/v1/campaigns/4/overrides/': [],
+  'GET /api/v1/campaigns/4/requests/': [],
+  'GET /api/v1/day-sheets/in-use/': { found: null },
   ...changed,
 })
 
@@ -195,6 +212,32 @@ describe('Plan', () => {
     await grid.trigger('keydown', { key: 'ArrowDown' })
     await settle()
     expect(shown.get('[aria-label="The cell in hand"]').text()).toContain('no kV on its label')
+    shown.unmount()
+  })
+
+  it('shows what is not at hand, and does not set it up', async () => {
+    const away = 'Drift is not at hand; the nearest that is: Lite A (kV 3 % higher).'
+    const row = { ...matrix.rows[1], sample: null, mark: '', away }
+    const cells = [matrix.cells[0], matrix.cells[1]?.map((one) => ({ ...one, away, worth: false }))]
+    serve(
+      answers({
+        'GET /api/v1/campaigns/4/matrix/': { ...matrix, rows: [matrix.rows[0], row], cells },
+      }),
+    )
+    const { page: shown, path } = await show(PlanPage, { path: '/plan' })
+    const grid = shown.get('[role=grid]')
+    await grid.trigger('keydown', { key: 'ArrowDown' })
+    await settle()
+    const sheet = shown.get('[aria-label="The cell in hand"]')
+    expect(sheet.text()).toContain(away)
+    expect(sheet.text()).not.toContain('Set this cell up')
+    await grid.trigger('keydown', { key: 'Enter' })
+    await settle()
+    expect(path()).toBe('/plan')
+    await grid.trigger('keydown', { key: 'ArrowUp' })
+    await grid.trigger('keydown', { key: 'Enter' })
+    await settle()
+    expect(path()).toBe('/bench?sample=1&propeller=7&supply=3')
     shown.unmount()
   })
 

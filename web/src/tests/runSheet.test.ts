@@ -1,8 +1,8 @@
 import { afterEach, describe, expect, it, vi } from 'vitest'
 import NextRun from '@/features/board/NextRun.vue'
 import RunSheet from '@/features/plan/RunSheet.vue'
-import { stepKey, totalWords } from '@/features/plan/sheet'
-import { refusal, serve, settle, show } from './mounting'
+import { totalWords } from '@/features/plan/sheet'
+import { alerts, press, refusal, serve, session, settle, show } from './mounting'
 
 afterEach(() => {
   serve({})
@@ -61,24 +61,46 @@ describe('the run sheet', () => {
     expect(text).toContain('1 left out')
     expect(text).toContain('glasses on')
     expect(page.findAll('tbody tr')).toHaveLength(4)
-    expect(page.get('a[download]').attributes('href')).toContain(
-      '/campaigns/7/sheet.csv?drift=reference&supply=4',
-    )
+    expect(page.findAll('a[download]').map((one) => one.attributes('href'))).toEqual([
+      '/api/v1/campaigns/7/sheet.pdf?drift=reference&supply=4',
+      '/api/v1/campaigns/7/sheet.csv?drift=reference&supply=4',
+    ])
   })
 
-  it('keeps what was ticked, by what it is and not by its place', async () => {
-    serve({ [at]: sheet })
-    const { page } = await open()
+  it('is taken to the bench, which says what it puts away there', async () => {
+    const there = {
+      title: 'The other one',
+      supply_name: 'Pack 6-1',
+      taken_at: '2026-10-05T08:00:00Z',
+    }
+    const asked = serve({
+      [at]: sheet,
+      'GET /api/v1/session/': session(),
+      'GET /api/v1/day-sheets/in-use/': { found: there },
+      'POST /api/v1/campaigns/7/day-sheets/': { id: 3 },
+    })
+    const { page, path } = await open()
     await settle()
-    await page.findAll('input[type=checkbox]')[3]?.setValue(true)
-    page.unmount()
-    serve({ [at]: { ...sheet, steps: sheet.steps.slice(2) } })
-    const again = await open()
+    expect(page.text()).toContain('“The other one” on Pack 6-1')
+    await press(page, 'Take it to the bench')
+    expect(asked.find((one) => one.method === 'POST')?.body).toEqual({
+      supply: 4,
+      drift: 'reference',
+    })
+    expect(path()).toBe('/bench')
+  })
+
+  it('stays here when it could not be taken, and says why', async () => {
+    serve({
+      [at]: sheet,
+      'GET /api/v1/session/': session(),
+      'POST /api/v1/campaigns/7/day-sheets/': refusal(400, 'Nothing is left to run on Pack 4-3.'),
+    })
+    const { page, path } = await open()
     await settle()
-    const ticked = again.page
-      .findAll('input[type=checkbox]')
-      .map((box) => (box.element as HTMLInputElement).checked)
-    expect(ticked).toEqual([false, true])
+    await press(page, 'Take it to the bench')
+    expect(alerts(page)).toContain('Nothing is left to run on Pack 4-3.')
+    expect(path()).toBe('/')
   })
 
   it('sets a run up and prints', async () => {
@@ -106,10 +128,7 @@ describe('the run sheet', () => {
     expect(failed.page.text()).toContain('at most 400 runs')
   })
 
-  it('tells the same step twice apart', () => {
-    const twice = { ...sheet, steps: [step('cool', 'x'), step('cool', 'x')] } as never
-    expect(stepKey(twice, 0)).not.toBe(stepKey(twice, 1))
-    expect(stepKey(twice, 9)).toBe('')
+  it('tells long days in hours', () => {
     expect(totalWords({ ...sheet, minutes: 200, cooling_minutes: 0 } as never)).toContain(
       '2 runs in 3.3 h; 1 motor',
     )
@@ -124,6 +143,7 @@ describe('the next run on the Board', () => {
     supply_name: 'Supply 16 V',
     next: { sample: 1, propeller: 2, minutes: 4, takes_off_pct: 12, sentence: 'Drift on Wickett.' },
     nothing_next: '',
+    waits: [],
   }
   const key = (name: string, from: EventTarget = document.body) =>
     from.dispatchEvent(new KeyboardEvent('keydown', { key: name, bubbles: true }))

@@ -17,6 +17,7 @@ class Propeller(Versioned):
     """A propeller: diameter and pitch in inches, number of blades; its hub in mm where measured.
 
     Pitch and blades are null where nobody knows them; ``name`` is what is printed on it.
+    ``at_hand`` false: it is not on this bench, and can be predicted but not run.
     """
 
     maker = models.ForeignKey(Maker, on_delete=models.PROTECT, related_name="propellers")
@@ -32,6 +33,7 @@ class Propeller(Versioned):
     material = models.CharField(max_length=40, blank=True)
     condition = models.CharField(max_length=80, blank=True)
     turns = WordField(max_length=4, choices=TURNS, blank=True)
+    at_hand = models.BooleanField(default=True)
     retired = models.BooleanField(default=False)
     history = History()
 

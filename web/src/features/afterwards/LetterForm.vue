@@ -1,8 +1,10 @@
 <script setup lang="ts">
 /** What somebody wrote, or what was written to a maker. */
+import { useQuery } from '@tanstack/vue-query'
 import { useLocalStorage } from '@vueuse/core'
 import { computed } from 'vue'
 import { api, dataOf, fieldMessage, type Schemas, sentenceOf } from '@/api/client'
+import { suppliesQuery } from '@/api/queries'
 import { useWrite } from '@/api/useWrite'
 import { localDay } from '@/figures/format'
 import { numberFault, numberOrNull } from '@/figures/readNumber'
@@ -11,6 +13,7 @@ import DayField from '@/forms/DayField.vue'
 import FieldRow from '@/forms/FieldRow.vue'
 import MotorField from '@/forms/MotorField.vue'
 import NumberField from '@/forms/NumberField.vue'
+import PropellerField from '@/forms/PropellerField.vue'
 import TextField from '@/forms/TextField.vue'
 import { choices } from '@/words/words'
 
@@ -25,22 +28,50 @@ const empty = () => ({
   propeller_words: '',
   temp_c: '',
   failure: '',
+  propeller: null as number | null,
+  supply: null as number | null,
+  readers: '1',
+  wanted_by: '',
 })
-const draft = useLocalStorage(`spindle.letter-${props.motor ?? 'any'}`, empty())
+const draft = useLocalStorage(`spindle.letter-${props.motor ?? 'any'}`, empty(), {
+  mergeDefaults: true,
+})
 const report = computed(() => draft.value.kind === 'report')
+const request = computed(() => draft.value.kind === 'request')
+const { data: supplies } = useQuery(
+  computed(() => ({ ...suppliesQuery(), enabled: request.value })),
+)
+const supplyChoices = computed(() => [
+  { key: 0, label: 'any' },
+  ...(supplies.value ?? [])
+    .filter((one) => !one.retired)
+    .map((one) => ({ key: one.id, label: one.name })),
+])
 const noting = useWrite('letter', async (body: Schemas['LetterRequest']) =>
   dataOf(await api.POST('/api/v1/letters/', { body })),
 )
 const ready = computed(
-  () => draft.value.text.trim() && draft.value.received_on && !numberFault(draft.value.temp_c),
+  () =>
+    draft.value.text.trim() &&
+    draft.value.received_on &&
+    !numberFault(draft.value.temp_c) &&
+    (!request.value || numberOrNull(draft.value.readers) !== null),
 )
 async function note() {
   if (!ready.value) return
-  const { temp_c, failure, ...rest } = draft.value
+  const { temp_c, failure, propeller, supply, readers, wanted_by, ...rest } = draft.value
   const sent = await noting.send({
     ...rest,
     kind: rest.kind as Schemas['LetterRequest']['kind'],
     temp_c: report.value ? numberOrNull(temp_c) : null,
+    ...(request.value
+      ? {
+          propeller,
+          supply: supply || null,
+          readers: numberOrNull(readers) ?? 1,
+          wanted_by: wanted_by || null,
+        }
+      : {}),
     failure: (report.value ? failure : '') as Schemas['LetterRequest']['failure'],
   })
   if (sent) draft.value = { ...empty(), kind: rest.kind, received_on: rest.received_on }
@@ -67,6 +98,17 @@ const failures = computed(() => [{ key: '', label: 'none' }, ...choices('inciden
         :choices="failures"
         :problem="fault('failure')"
       />
+    </div>
+    <div v-if="request" class="fields">
+      <PropellerField
+        v-model="draft.propeller"
+        label="On the propeller"
+        :problem="fault('propeller')"
+        width="wide"
+      />
+      <ChoiceField v-model="draft.supply" label="On the supply" :choices="supplyChoices" />
+      <NumberField v-model="draft.readers" label="Readers who asked" :problem="fault('readers')" />
+      <DayField v-model="draft.wanted_by" label="Wanted by" :problem="fault('wanted_by')" />
     </div>
     <FieldRow for="letter-text" label="What was written" width="wide" :problem="fault('text')">
       <el-input

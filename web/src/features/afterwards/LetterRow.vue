@@ -7,6 +7,7 @@ import { api, dataOf, type Schemas, sentenceOf } from '@/api/client'
 import { useWrite } from '@/api/useWrite'
 import { useSession } from '@/app/useSession'
 import ChoiceField from '@/forms/ChoiceField.vue'
+import { askedFor } from '@/features/plan/asked'
 import { wordOf } from '@/words/words'
 
 const props = defineProps<{ letter: Schemas['Letter'] }>()
@@ -14,6 +15,7 @@ const { mayWrite } = useSession()
 const answering = ref(false)
 const answer = ref('')
 const plan = ref(0)
+const declined = ref(false)
 const { data: campaigns } = useQuery(
   computed(() => ({ ...campaignsQuery(), enabled: answering.value })),
 )
@@ -32,10 +34,13 @@ const changing = useWrite('letter', async (body: Schemas['PatchedLetterRequest']
 function begin() {
   answer.value = props.letter.answer ?? ''
   plan.value = props.letter.campaign ?? 0
+  declined.value = props.letter.declined ?? false
   answering.value = true
 }
 async function keep() {
-  if (await changing.send({ answer: answer.value, campaign: plan.value || null }))
+  const body = { answer: answer.value, campaign: plan.value || null }
+  const refused = props.letter.kind === 'request' && Boolean(answer.value.trim())
+  if (await changing.send(refused ? { ...body, declined: declined.value } : body))
     answering.value = false
 }
 </script>
@@ -51,6 +56,18 @@ async function keep() {
       <RouterLink v-if="letter.motor" :to="`/motors/${letter.motor}?look=afterwards`">{{
         letter.motor_name
       }}</RouterLink>
+      <span v-if="letter.kind === 'request'" class="small">
+        {{ askedFor({ ...letter, person: '' })
+        }}<template v-if="letter.propeller_name || letter.supply_name"
+          >: {{ [letter.propeller_name, letter.supply_name].filter(Boolean).join(', ') }}</template
+        ></span
+      >
+      <span
+        v-if="letter.state === 'stale' || letter.state === 'declined'"
+        class="tag"
+        :class="{ caution: letter.state === 'stale' }"
+        >{{ letter.state }}</span
+      >
       <span v-if="letter.failure" class="tag over">{{ wordOf('incident', letter.failure) }}</span>
     </p>
     <p class="text">{{ letter.text }}</p>
@@ -64,7 +81,11 @@ async function keep() {
       >
     </p>
     <p v-if="letter.campaign" class="small">
-      Led to the plan <RouterLink to="/plan">{{ letter.campaign_title }}</RouterLink>
+      Led to the plan
+      <RouterLink :to="`/plan?campaign=${letter.campaign}`">{{ letter.campaign_title }}</RouterLink>
+    </p>
+    <p v-else-if="letter.kind === 'request' && letter.state === 'open' && mayWrite" class="small">
+      <RouterLink :to="`/plan?request=${letter.id}`">Plan it</RouterLink>
     </p>
     <p v-if="letter.answer && !answering" class="answer">
       <span class="soft small">{{ letter.answered_on }}:</span> {{ letter.answer }}
@@ -82,6 +103,9 @@ async function keep() {
       />
       <div class="row">
         <ChoiceField v-model="plan" label="It led to" :choices="plans" />
+        <el-checkbox v-if="letter.kind === 'request'" v-model="declined"
+          >It will not be done; this says why</el-checkbox
+        >
         <el-button type="primary" native-type="submit" :loading="changing.busy.value"
           >Keep</el-button
         >

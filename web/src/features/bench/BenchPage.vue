@@ -13,6 +13,7 @@ import BenchNotices from './BenchNotices.vue'
 import BenchResult from './BenchResult.vue'
 import BenchSetup from './BenchSetup.vue'
 import BenchTabs from './BenchTabs.vue'
+import DaySheetPanel from './DaySheetPanel.vue'
 import HoldButton from './HoldButton.vue'
 import LivePicture from './live/LivePicture.vue'
 import LiveChart from './LiveChart.vue'
@@ -94,6 +95,12 @@ async function toConfirmation() {
   ;(open ?? document.querySelector<HTMLElement>('.arm button'))?.focus()
 }
 
+/** What the run sheet sets up: what it mounts is chosen, nothing is armed. */
+function takeUp(sample: number, propeller: number, supply: number) {
+  Object.assign(draft.value, { sample, propeller, supply })
+  void toConfirmation()
+}
+
 /** Enter that is still held from arming must not start the run: a start is a new press. */
 function onStartKey(event: KeyboardEvent) {
   if (event.repeat) event.preventDefault()
@@ -140,6 +147,7 @@ const reset = () => ask(async () => bench.take(dataOf(await api.POST('/api/v1/be
       <!-- Hidden, not taken away: what is chosen must not be chosen anew after each run. -->
       <div v-show="!bench.hot">
         <BenchTabs />
+        <DaySheetPanel :may="mayWrite && !bench.hot" @load="takeUp" />
         <BenchSetup
           v-model="draft"
           :wanted-motor="wantedMotor"

@@ -36,6 +36,7 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
         on {{ found.supply_name }}</span
       >
       <p>{{ found.next?.sentence ?? found.nothing_next }}</p>
+      <p v-if="found.waits.length" class="soft small">{{ found.waits.join('; ') }}.</p>
     </div>
     <el-button v-if="found.next && may" type="primary" @click="load"
       >Set it up <kbd>B</kbd></el-button

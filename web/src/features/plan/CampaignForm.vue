@@ -1,9 +1,10 @@
 <script setup lang="ts">
 /** A new campaign: its question, and the samples, propellers and supplies it names. */
 import { useQuery } from '@tanstack/vue-query'
-import { computed, reactive, ref } from 'vue'
+import { computed, reactive, ref, watch } from 'vue'
+import { letterQuery } from '@/api/afterwardsQueries'
 import { api, dataOf, fieldMessage, sentenceOf, type Schemas } from '@/api/client'
-import { motorSearchQuery, propellersQuery, suppliesQuery } from '@/api/queries'
+import { motorQuery, motorSearchQuery, propellersQuery, suppliesQuery } from '@/api/queries'
 import { useWrite } from '@/api/useWrite'
 import { readTyped } from '@/figures/readNumber'
 import ChoiceField from '@/forms/ChoiceField.vue'
@@ -12,11 +13,16 @@ import NumberField from '@/forms/NumberField.vue'
 import TextField from '@/forms/TextField.vue'
 import { choices } from '@/words/words'
 
+const props = defineProps<{
+  /** A reader's request that the campaign answers. */
+  request?: number | null
+}>()
 const emit = defineEmits<{ begun: [id: number]; close: [] }>()
 const draft = reactive({
   title: '',
   question: 'comparison',
   samples: [] as number[],
+  motors: [] as number[],
   propellers: [] as number[],
   supplies: [] as number[],
   common_thrust_gf: '500',
@@ -32,6 +38,29 @@ const samples = computed(() => {
   for (const motor of motors.value?.results ?? [])
     for (const one of motor.samples) seen.set(one.id, `${motor.full_name} · ${one.mark}`)
   return [...seen].map(([key, label]) => ({ key, label }))
+})
+/** What the reader names is named here too; once, so that it can be changed after it. */
+const { data: letter } = useQuery(computed(() => letterQuery(props.request ?? null)))
+const { data: itsMotor } = useQuery(computed(() => motorQuery(letter.value?.motor ?? null)))
+let taken = false
+watch(
+  [letter, itsMotor],
+  ([asked, motor]) => {
+    if (taken || !asked || (asked.motor && !motor)) return
+    taken = true
+    draft.question = 'request'
+    if (!draft.title) draft.title = asked.text.replace(/\s+/g, ' ').slice(0, 120)
+    for (const one of motor?.samples ?? []) seen.set(one.id, `${motor?.full_name} · ${one.mark}`)
+    if (motor && !draft.samples.length) draft.samples = motor.samples.map((one) => one.id)
+    if (asked.propeller && !draft.propellers.length) draft.propellers = [asked.propeller]
+    if (asked.supply && !draft.supplies.length) draft.supplies = [asked.supply]
+  },
+  { immediate: true },
+)
+const seenModels = new Map<number, string>()
+const models = computed(() => {
+  for (const motor of motors.value?.results ?? []) seenModels.set(motor.id, motor.full_name)
+  return [...seenModels].map(([key, label]) => ({ key, label }))
 })
 const gaps = computed(() => {
   const found = []
@@ -49,6 +78,14 @@ const gaps = computed(() => {
 const beginning = useWrite('campaign', async (body: Schemas['NewCampaignRequest']) =>
   dataOf(await api.POST('/api/v1/campaigns/', { body })),
 )
+const joining = useWrite('letter', async (campaign: number) =>
+  dataOf(
+    await api.PATCH('/api/v1/letters/{id}/', {
+      params: { path: { id: letter.value?.id ?? 0 } },
+      body: { campaign, version: letter.value?.version },
+    }),
+  ),
+)
 const numberIn = (text: string) => {
   const typed = readTyped(text)
   return typed.kind === 'number' ? typed.value : undefined
@@ -60,7 +97,9 @@ async function begin() {
     common_thrust_gf: numberIn(draft.common_thrust_gf),
     goal_pct: numberIn(draft.goal_pct),
   })
-  if (made) emit('begun', made.id)
+  if (!made) return
+  if (letter.value && !letter.value.campaign) await joining.send(made.id)
+  emit('begun', made.id)
 }
 const said = (name: string) => fieldMessage(beginning.problem.value, name)
 </script>
@@ -68,6 +107,7 @@ const said = (name: string) => fieldMessage(beginning.problem.value, name)
 <template>
   <section class="sheet" aria-label="A new campaign">
     <h2>A new campaign</h2>
+    <p v-if="letter" class="soft">It answers a reader: “{{ letter.text }}”</p>
     <el-form class="fields" @submit.prevent="begin">
       <TextField v-model="draft.title" label="What is asked" :problem="said('title')" />
       <ChoiceField
@@ -87,6 +127,19 @@ const said = (name: string) => fieldMessage(beginning.problem.value, name)
           placeholder="motor or maker"
         >
           <el-option v-for="one in samples" :key="one.key" :value="one.key" :label="one.label" />
+        </el-select>
+      </FieldRow>
+      <FieldRow label="Motors not at hand" for="campaign-motors" class="wide">
+        <el-select
+          id="campaign-motors"
+          v-model="draft.motors"
+          multiple
+          filterable
+          remote
+          :remote-method="(words: string) => (search = words)"
+          placeholder="predicted beside the others, never run"
+        >
+          <el-option v-for="one in models" :key="one.key" :value="one.key" :label="one.label" />
         </el-select>
       </FieldRow>
       <FieldRow label="Propellers" for="campaign-propellers" class="wide">

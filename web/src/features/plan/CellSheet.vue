@@ -11,6 +11,8 @@ const props = defineProps<{
   at: [number, number]
   thrust_gf: number
   runsWanted: number
+  /** So many readers ask for it. */
+  readers: number
 }>()
 const row = computed(() => props.matrix.rows[props.at[0]])
 const column = computed(() => props.matrix.columns[props.at[1]])
@@ -70,6 +72,12 @@ const figures = computed(() => {
       <p v-if="throttleWords(cell)" class="beyond">{{ throttleWords(cell) }}.</p>
       <p :class="cell.barred ? 'beyond' : 'small'">{{ sitsWords(cell) }}</p>
     </template>
+    <p v-if="cell.away" class="beyond">{{ cell.away }}</p>
+    <p v-if="readers" class="small">
+      <span class="tag">asked</span>
+      {{ readers === 1 ? 'One reader asks' : `${readers} readers ask` }}
+      for it.
+    </p>
     <p class="soft small">
       {{ cell.runs }} of {{ runsWanted }} runs wanted; {{ worthWords(cell) }}. Motor:
       {{ row.words }}; propeller: {{ column.words }}.

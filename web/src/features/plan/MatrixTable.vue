@@ -3,9 +3,15 @@
 import { computed, nextTick, ref } from 'vue'
 import type { Schemas } from '@/api/client'
 import { formatNumber } from '@/figures/format'
+import { readersOf } from './asked'
 import { barOf, moved, rowOrder, type Sorting, standing } from './cells'
 
-const props = defineProps<{ matrix: Schemas['Matrix']; sorting: Sorting; thrust_gf: number }>()
+const props = defineProps<{
+  matrix: Schemas['Matrix']
+  requests: readonly Schemas['Letter'][]
+  sorting: Sorting
+  thrust_gf: number
+}>()
 const emit = defineEmits<{ load: [] }>()
 /** The cell in hand, by the server's rows and columns. */
 const at = defineModel<[number, number]>({ required: true })
@@ -25,6 +31,11 @@ function go(event: KeyboardEvent) {
   at.value = [order.value[to[0]] ?? 0, to[1]]
   void nextTick(() => grid.value?.querySelector<HTMLElement>('[tabindex="0"]')?.focus())
 }
+const asked = computed(() =>
+  props.matrix.rows.map((_, i) =>
+    props.matrix.columns.map((__, j) => readersOf(props.requests, props.matrix, i, j)),
+  ),
+)
 const cellOf = (i: number, j: number) => props.matrix.cells[i]?.[j]
 const whole = (value: number | null | undefined) => (value == null ? '—' : formatNumber(value, 0))
 const commonOf = (cell: Schemas['MatrixCell'] | undefined) =>
@@ -46,13 +57,17 @@ const one = (value: number | null | undefined) => (value == null ? '—' : forma
             :title="column.words"
           >
             {{ column.name }}
+            <span v-if="column.away" class="tag" :data-reason="column.away">not at hand</span>
           </th>
         </tr>
       </thead>
       <tbody>
-        <tr v-for="i in order" :key="matrix.rows[i]?.sample">
+        <tr v-for="i in order" :key="i">
           <th scope="row" :class="matrix.rows[i]?.basis" :title="matrix.rows[i]?.words">
             {{ matrix.rows[i]?.name }} <strong>{{ matrix.rows[i]?.mark }}</strong>
+            <span v-if="matrix.rows[i]?.away" class="tag" :data-reason="matrix.rows[i]?.away"
+              >not at hand</span
+            >
           </th>
           <td
             v-for="(column, j) in matrix.columns"
@@ -73,6 +88,7 @@ const one = (value: number | null | undefined) => (value == null ? '—' : forma
                 ><em>{{ commonOf(cellOf(i, j)) }}</em> <small>g/W</small>
                 <span v-if="cellOf(i, j)?.runs" class="runs">{{ cellOf(i, j)?.runs }} ✓</span>
                 <strong v-if="cellOf(i, j)?.barred" class="runs">does not sit</strong>
+                <span v-if="asked[i]?.[j]" class="runs">asked {{ asked[i]?.[j] }}×</span>
                 <span class="share">{{ whole(100 * (cellOf(i, j)?.used ?? 0)) }} %</span></span
               >
               <svg viewBox="0 0 100 4" preserveAspectRatio="none" aria-hidden="true">

@@ -3,24 +3,31 @@
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
+import { requestsQuery } from '@/api/benchQueries'
 import { campaignsQuery, matrixQuery, suppliesQuery } from '@/api/queries'
 import PageState from '@/app/PageState.vue'
 import { useRouteQuery } from '@/app/useRouteQuery'
 import { useSession } from '@/app/useSession'
 import { wordOf } from '@/words/words'
 import CampaignForm from './CampaignForm.vue'
+import AskedSheet from './AskedSheet.vue'
+import BracketSheet from './BracketSheet.vue'
 import CellSheet from './CellSheet.vue'
+import { readersOf } from './asked'
 import type { Sorting } from './cells'
 import HindsightSheet from './HindsightSheet.vue'
-import RunSheet from './RunSheet.vue'
 import MatrixTable from './MatrixTable.vue'
+import NextSheet from './NextSheet.vue'
+import RunSheet from './RunSheet.vue'
 
 const router = useRouter()
 const { mayWrite } = useSession()
 const campaigns = useQuery(campaignsQuery())
 const chosen = useRouteQuery('campaign', '')
 const wantedSupply = useRouteQuery('supply', '')
-const beginning = ref(false)
+/** A letter whose campaign is begun. */
+const request = useRouteQuery('request', '')
+const beginning = ref(Boolean(request.value))
 const sorting = ref<Sorting>('as_named')
 const at = ref<[number, number]>([0, 0])
 const campaign = computed(() => {
@@ -40,23 +47,40 @@ const supplies = computed(() =>
     name: supplyNames.data.value?.find((one) => one.id === id)?.name ?? String(id),
   })),
 )
+const { data: requests } = useQuery(computed(() => requestsQuery(campaign.value?.id ?? null)))
 const current = computed(() => shown.value?.supply ?? null)
 watch(campaign, (now, before) => {
   if (now?.id !== before?.id) at.value = [0, 0]
 })
 
 /** Set a cell up at the bench: what it mounts is chosen there, nothing is armed. */
-function load(sample: number | undefined, propeller: number | undefined) {
-  if (!sample || !propeller || !current.value) return
-  void router.push({
-    name: 'bench',
-    query: { sample, propeller, supply: current.value },
-  })
+function load(
+  sample: number | undefined,
+  propeller: number | undefined,
+  supply: number | null = current.value,
+) {
+  if (!sample || !propeller || !supply) return
+  void router.push({ path: '/bench', query: { sample, propeller, supply } })
 }
-const loadCell = () =>
-  load(shown.value?.rows[at.value[0]]?.sample, shown.value?.columns[at.value[1]]?.propeller)
-function begun(id: number) {
+/** The cell in hand, by name. */
+const inHand = computed(() => {
+  const row = shown.value?.rows[at.value[0]]
+  const column = shown.value?.columns[at.value[1]]
+  // What is not at hand is predicted only.
+  if (!row?.sample || !column || column.away) return null
+  return {
+    sample: row.sample,
+    propeller: column.propeller,
+    name: `${row.name} ${row.mark} on ${column.name}`,
+  }
+})
+const loadCell = () => load(inHand.value?.sample, inHand.value?.propeller)
+function leave() {
   beginning.value = false
+  request.value = ''
+}
+function begun(id: number) {
+  leave()
   chosen.value = String(id)
   wantedSupply.value = ''
 }
@@ -67,7 +91,12 @@ function begun(id: number) {
     <h1>Plan</h1>
     <el-button v-if="mayWrite && !beginning" @click="beginning = true">New campaign</el-button>
   </header>
-  <CampaignForm v-if="beginning" @begun="begun" @close="beginning = false" />
+  <CampaignForm
+    v-if="beginning && mayWrite"
+    :request="request ? Number(request) : null"
+    @begun="begun"
+    @close="leave"
+  />
   <PageState
     :loading="campaigns.isPending.value"
     :error="campaigns.error.value"
@@ -121,21 +150,14 @@ function begun(id: number) {
       :retry="matrix.refetch"
     />
     <template v-if="shown">
-      <section class="sheet next" aria-label="What to run next">
-        <h2>What to run next</h2>
-        <template v-if="shown.next">
-          <p>{{ shown.next.sentence }}</p>
-          <el-button type="primary" @click="load(shown.next.sample, shown.next.propeller)"
-            >Set it up at the bench</el-button
-          >
-        </template>
-        <p v-else>{{ shown.nothing_next }}</p>
-      </section>
+      <NextSheet :campaign="campaign.id" :matrix="shown" :cell="inHand" @load="load" />
+      <BracketSheet :brackets="shown.brackets" />
       <div v-if="shown.cells.length" class="work">
         <section class="sheet" aria-label="The matrix">
           <MatrixTable
             v-model="at"
             :matrix="shown"
+            :requests="requests ?? []"
             :sorting="sorting"
             :thrust_gf="campaign.common_thrust_gf ?? 500"
             @load="loadCell"
@@ -151,12 +173,21 @@ function begun(id: number) {
           :at="at"
           :thrust_gf="campaign.common_thrust_gf ?? 500"
           :runs-wanted="campaign.runs_wanted ?? 1"
+          :readers="readersOf(requests ?? [], shown, at[0], at[1])"
         >
-          <el-button class="load" @click="loadCell">Set this cell up at the bench</el-button>
+          <el-button v-if="inHand" class="load" @click="loadCell"
+            >Set this cell up at the bench</el-button
+          >
         </CellSheet>
       </div>
     </template>
   </template>
+  <AskedSheet
+    v-if="campaign"
+    :campaign="campaign"
+    :matrix="shown"
+    @look="(cell: [number, number]) => (at = cell)"
+  />
   <RunSheet v-if="campaign" :campaign="campaign.id" :supply="current" @load="load" />
   <HindsightSheet />
 </template>
@@ -187,13 +218,6 @@ function begun(id: number) {
 }
 .sheet {
   margin-bottom: 12px;
-}
-.next {
-  border-left: 5px solid var(--copper);
-}
-.next p {
-  font-size: 15px;
-  margin: 4px 0 8px;
 }
 .work {
   display: grid;

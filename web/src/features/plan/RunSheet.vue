@@ -1,37 +1,47 @@
 <script setup lang="ts">
 /** The runs of a day in their order: swaps, cool-downs, minutes; to print, to save, to tick. */
 import { useQuery } from '@tanstack/vue-query'
-import { useLocalStorage } from '@vueuse/core'
 import { computed, ref } from 'vue'
-import { runSheetQuery } from '@/api/benchQueries'
-import type { Schemas } from '@/api/client'
+import { useRouter } from 'vue-router'
+import { daySheetQuery, runSheetQuery } from '@/api/benchQueries'
+import { api, dataOf, type Schemas, sentenceOf } from '@/api/client'
+import { useWrite } from '@/api/useWrite'
 import PageState from '@/app/PageState.vue'
 import Figure from '@/figures/Figure.vue'
-import { formatNumber } from '@/figures/format'
-import { stepKey, totalWords } from './sheet'
+import { dateTime, formatNumber } from '@/figures/format'
+import { useSession } from '@/app/useSession'
+import { totalWords } from './sheet'
 
 const props = defineProps<{ campaign: number; supply: number | null }>()
 const emit = defineEmits<{ load: [sample: number, propeller: number] }>()
 const drift = ref<Schemas['RunSheet']['drift']>('reference')
 const sheet = useQuery(computed(() => runSheetQuery(props.campaign, props.supply, drift.value)))
 const shown = sheet.data
-/** What was done is kept on this machine: a run that was made leaves the sheet by itself. */
-const done = useLocalStorage<string[]>('spindle.run-sheet-done', [])
-const file = computed(
-  () =>
-    `/api/v1/campaigns/${props.campaign}/sheet.csv?drift=${drift.value}` +
-    (props.supply ? `&supply=${props.supply}` : ''),
-)
+const file = (kind: 'csv' | 'pdf') =>
+  `/api/v1/campaigns/${props.campaign}/sheet.${kind}?drift=${drift.value}` +
+  (props.supply ? `&supply=${props.supply}` : '')
 const DRIFTS: [Schemas['RunSheet']['drift'], string][] = [
   ['reference', 'a reference run first and last'],
   ['interleaved', 'going round the motors'],
   ['none', 'not at all'],
 ]
 const print = () => window.print()
-const keyOf = (i: number) => stepKey(shown.value, i)
-function tick(i: number, on: boolean) {
-  const key = keyOf(i)
-  done.value = on ? [...done.value, key].slice(-500) : done.value.filter((one) => one !== key)
+
+/** The sheet that is at the bench already. */
+const { mayWrite } = useSession()
+const router = useRouter()
+const atBench = useQuery(daySheetQuery())
+const inUse = computed(() => atBench.data.value?.found ?? null)
+const taking = useWrite('day-sheet', async () =>
+  dataOf(
+    await api.POST('/api/v1/campaigns/{id}/day-sheets/', {
+      params: { path: { id: props.campaign } },
+      body: { supply: props.supply, drift: drift.value },
+    }),
+  ),
+)
+async function take() {
+  if (await taking.send()) void router.push('/bench')
 }
 </script>
 
@@ -47,9 +57,25 @@ function tick(i: number, on: boolean) {
       </label>
       <span class="no-print acts">
         <el-button size="small" @click="print">Print</el-button>
-        <a :href="file" download>CSV</a>
+        <a :href="file('pdf')" download>PDF</a>
+        <a :href="file('csv')" download>CSV</a>
+        <el-button
+          v-if="mayWrite && shown?.steps.length"
+          size="small"
+          type="primary"
+          :loading="taking.busy.value"
+          @click="take"
+          >Take it to the bench</el-button
+        >
       </span>
     </div>
+    <p v-if="inUse" class="soft small no-print">
+      At the bench since {{ dateTime(inUse.taken_at) }}: “{{ inUse.title }}” on
+      {{ inUse.supply_name }}. Another that is taken there puts it away.
+    </p>
+    <p v-if="taking.problem.value" role="alert" class="fault">
+      {{ sentenceOf(taking.problem.value) }}
+    </p>
     <PageState :loading="sheet.isPending.value" :error="sheet.error.value" :retry="sheet.refetch" />
     <template v-if="shown">
       <p class="only-print">{{ shown.campaign }} · {{ shown.supply_name }}</p>
@@ -71,7 +97,7 @@ function tick(i: number, on: boolean) {
           <table>
             <thead>
               <tr>
-                <th scope="col">Done</th>
+                <th scope="col" class="only-print">Done</th>
                 <th scope="col" class="number">From (min)</th>
                 <th scope="col" class="number">Takes (min)</th>
                 <th scope="col">What</th>
@@ -84,14 +110,7 @@ function tick(i: number, on: boolean) {
             </thead>
             <tbody>
               <tr v-for="(step, i) in shown.steps" :key="i" :class="step.kind">
-                <td>
-                  <input
-                    type="checkbox"
-                    :checked="done.includes(keyOf(i))"
-                    :aria-label="`Done: ${step.words}`"
-                    @change="tick(i, ($event.target as HTMLInputElement).checked)"
-                  />
-                </td>
+                <td class="only-print">☐</td>
                 <td class="number">{{ formatNumber(step.starts_min, 0) }}</td>
                 <td class="number">{{ formatNumber(step.minutes, 1) }}</td>
                 <td>{{ step.words }}</td>
@@ -187,9 +206,15 @@ tr.mount td {
 .only-print {
   display: none;
 }
+.fault {
+  color: var(--stop);
+}
 @media print {
   .only-print {
     display: block;
+  }
+  :is(td, th).only-print {
+    display: table-cell;
   }
   .no-print {
     display: none;

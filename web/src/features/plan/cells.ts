@@ -18,6 +18,7 @@ export const barOf = (used: number | null): number => Math.min(100, Math.max(0, 
 export function worthWords(cell: Cell): string {
   if (cell.why_not) return cell.why_not
   const known = cell.unknown_pct === null ? '' : `known within ${cell.unknown_pct.toFixed(1)} %`
+  if (cell.away) return `predicted only: ${known || 'not at hand'}`
   if (cell.barred) return `cannot be mounted: ${cell.sits_words}`
   if (!cell.worth) return `not worth running: ${known}`
   return known

@@ -1,5 +1,4 @@
-/** What a run sheet says in words, and how its steps are known again. */
-import { localDay } from '@/figures/format'
+/** What a run sheet says in words. */
 import type { Schemas } from '@/api/client'
 
 type Sheet = Schemas['RunSheet']
@@ -16,23 +15,5 @@ export function totalWords(sheet: Sheet): string {
     `${counted(sheet.runs, 'run', 'runs')} in ${hours(sheet.minutes)}${cooling}; ` +
     `${counted(sheet.motor_swaps, 'motor', 'motors')} to mount, ` +
     `${counted(sheet.propeller_swaps, 'swap', 'swaps')} of propeller.`
-  )
-}
-
-/** A step by what it does, not by its place: what is done stays done when others leave the sheet. */
-export function stepKey(sheet: Sheet | undefined, index: number): string {
-  const step = sheet?.steps[index]
-  if (!sheet || !step) return ''
-  const same = sheet.steps
-    .slice(0, index)
-    .filter(
-      (one) =>
-        one.kind === step.kind &&
-        one.sample === step.sample &&
-        one.propeller === step.propeller &&
-        one.words === step.words,
-    ).length
-  return [localDay(), sheet.supply, step.kind, step.sample, step.propeller, step.words, same].join(
-    '|',
   )
 }

@@ -68,6 +68,11 @@ async function retire() {
   problem.value = row ? '' : sentenceOf(measuring.problem.value)
 }
 
+async function here() {
+  const row = await measuring.send({ at_hand: !props.propeller.at_hand, version: version.value })
+  problem.value = row ? '' : sentenceOf(measuring.problem.value)
+}
+
 async function write(field: (typeof FIELDS)[number][0], value: number | null) {
   const row = await measuring.send({ [field]: value, version: version.value })
   if (row) version.value = row.version
@@ -79,6 +84,7 @@ async function write(field: (typeof FIELDS)[number][0], value: number | null) {
   <tr>
     <td class="name">
       {{ propeller.full_name }} <span v-if="propeller.retired" class="tag">retired</span>
+      <span v-else-if="propeller.at_hand === false" class="tag">not at hand</span>
       <div v-if="problem" class="problem" role="alert">{{ problem }}</div>
     </td>
     <td class="num"><Figure :value="propeller.diameter_in" unit="in" /></td>
@@ -125,6 +131,15 @@ async function write(field: (typeof FIELDS)[number][0], value: number | null) {
     <td class="num">
       <el-button v-if="mayWrite" link size="small" :loading="measuring.busy.value" @click="retire"
         >{{ propeller.retired ? 'Put back' : 'Retire'
+        }}<span class="visually-hidden"> {{ propeller.full_name }}</span></el-button
+      >
+      <el-button
+        v-if="mayWrite && !propeller.retired"
+        link
+        size="small"
+        :loading="measuring.busy.value"
+        @click="here"
+        >{{ propeller.at_hand === false ? 'Is here' : 'Not here'
         }}<span class="visually-hidden"> {{ propeller.full_name }}</span></el-button
       >
     </td>

@@ -10,6 +10,7 @@ import { wordOf } from '@/words/words'
 import { useSession } from '@/app/useSession'
 import DriveTable from './DriveTable.vue'
 import JoinPacks from './JoinPacks.vue'
+import PacksNow from './PacksNow.vue'
 import { bodyOf, type Row, SUPPLY, type Typed } from './facts'
 
 const { data, isPending, error, refetch } = useQuery(suppliesQuery())
@@ -121,6 +122,7 @@ const change = async (row: Row, values: Record<string, unknown>) =>
       their floor; never tie a part-used pack to a fresh one. The maker's instructions come first.
     </p>
   </section>
+  <PacksNow v-if="data" />
 </template>
 
 <style scoped src="./rig.css"></style>
