@@ -30,7 +30,7 @@ from spindle_core.planning.guard import (
     warmest,
 )
 
-GUARDED: Final = ("steps", "ramp", "peak", "no_load", "response", "soak")
+GUARDED: Final = ("steps", "ramp", "peak", "no_load", "response", "soak", "direction")
 """Kinds whose rises come at a known time."""
 
 JUDGED: Final = ("current_a", "power_w", "motor_temp_c", "thrust_gf", "speed_rpm")

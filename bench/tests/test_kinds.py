@@ -43,6 +43,7 @@ ASKED: dict[str, dict[str, Any]] = {
     # At full duty this motor would trip the supply on a standing wheel.
     "flywheel": {**WHEEL, "duty_pct": 60, "spin_ups": 2, "spin_up_to_rpm": 12_000},
     "response": {"cycles": 4},
+    "direction": {"level_pct": 20},
     "soak": {"level_pct": 55, "load_s": 40, "watch_s": 30},
 }
 
@@ -122,6 +123,23 @@ def test_three_bursts_are_averaged():
     thrust = found.summary["sustained_thrust_gf"]
     assert thrust.value == pytest.approx(1150, rel=0.05)
     assert found.summary["burst_thrust_gf"].value > thrust.value
+
+
+def test_bursts_at_half_come_first_and_are_averaged_apart():
+    bench = completed(played("peak", half_bursts=3, bursts=2))
+    throttle = column(bench, "throttle_pct")
+    half, full = np.flatnonzero(throttle == 50.0), np.flatnonzero(throttle == 100.0)
+    assert half.max() < full.min()
+    found = reduced(bench, "peak", half_bursts=3)
+    assert found.summary["bursts"].value == 2
+    assert found.summary["half_bursts"].value == 3
+    truth = reduced(completed(played("steps", levels_pct=[50, 100])), "steps").points[0].figures
+    for name in ("thrust_gf", "current_a", "speed_rpm"):
+        told = found.summary[f"half_{name}"]
+        assert told.value == pytest.approx(truth[name].value, rel=0.04), name
+        assert told.u > 0
+    # Without being asked for, nothing is read at half throttle.
+    assert "half_thrust_gf" not in reduced(bench, "peak").summary
 
 
 def test_a_bare_shaft_gives_kv_and_idle_current():

@@ -44,7 +44,7 @@ def test_runs_wait_for_a_verdict_until_they_have_one(api, record):
 
 def test_constant_queries(api, rig, record, people, django_assert_num_queries):
     record()
-    with django_assert_num_queries(19) as first:
+    with django_assert_num_queries(20) as first:
         api.get("/api/v1/board/")
     for number in range(5):
         take_in_motor(

@@ -366,3 +366,26 @@ def test_motors_not_at_hand_are_changed_and_left_out_of_old_requests(api, body, 
     changed = api.patch(address, {"motors": [elsewhere.pk], "version": 1}, format="json").json()
     assert changed["motors"] == [elsewhere.pk]
     assert len(matrix(api, campaign)["rows"]) == 3
+
+
+# ---- which way it pulls --------------------------------------------------------------------------
+
+
+def test_a_direction_check_is_no_run_of_the_plan_the_sheet_or_the_board(api, taken, record, rig):
+    run = record()
+    board = api.get("/api/v1/board/").json()["motors"][0]
+    assert (board["runs"], board["most_repeats"]) == (1, 1)
+    run.kind = "direction"
+    run.save()
+    board = api.get("/api/v1/board/").json()["motors"][0]
+    assert (board["runs"], board["most_repeats"]) == (0, 0)
+    assert not any(step["done"] for step in in_use(api)["steps"])
+    campaign = api.get("/api/v1/campaigns/").json()["results"][0]
+    assert sum(cell["runs"] for row in matrix(api, campaign)["cells"] for cell in row) == 0
+
+
+def test_a_direction_check_that_was_cut_brackets_no_limit(api, limited, record):
+    run = record(end=RunEnd(Outcome.LIMIT, "limit_current_a", "41 A: the limit is 40 A."))
+    run.kind = "direction"
+    run.save()
+    assert matrix(api, limited)["brackets"][0]["above"] is None

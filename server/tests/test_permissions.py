@@ -166,6 +166,8 @@ ENDPOINTS = [
     ("patch", "/api/v1/samples/{sample}/", WRITE),
     ("post", "/api/v1/samples/{sample}/weighings/", WRITE),
     ("post", "/api/v1/samples/{sample}/preparations/", WRITE),
+    ("get", "/api/v1/not-starting/", READ),
+    ("post", "/api/v1/samples/{sample}/not-starting/", WRITE),
     ("post", "/api/v1/samples/{sample}/incidents/", WRITE),
     ("post", "/api/v1/samples/{sample}/photos/", WRITE),
     ("patch", "/api/v1/weighings/1/", WRITE),

@@ -38,6 +38,7 @@ PICTURES: dict[str, Callable[[Profile, Limits], Picture]] = {
     "hold": lambda profile, limits: Targets(),
     "no_load": lambda profile, limits: Converging(),
     "flywheel": lambda profile, limits: TorqueCurve(profile.values["inertia_kg_mm2"]),
+    "direction": lambda profile, limits: PlateauCurve(),
     "response": lambda profile, limits: Cycles(),
     "soak": _heating,
 }

@@ -15,7 +15,17 @@ from typing import Any, Protocol
 
 from spindle_bench.errors import PlanError
 from spindle_bench.limits import Limits
-from spindle_bench.profiles import flywheel, hold, no_load, peak, ramp, response, soak, steps
+from spindle_bench.profiles import (
+    direction,
+    flywheel,
+    hold,
+    no_load,
+    peak,
+    ramp,
+    response,
+    soak,
+    steps,
+)
 from spindle_bench.profiles.following import (
     Done,
     Follower,
@@ -137,6 +147,7 @@ PLAYS: dict[str, Play] = {
     "ramp": Play(lambda v: ramp.segments(**v)),
     "peak": Play(lambda v: peak.segments(**v)),
     "no_load": Play(lambda v: no_load.segments(**v)),
+    "direction": Play(lambda v: direction.segments(**v)),
     "response": Play(lambda v: response.segments(**v)),
     "hold": Play(
         lambda v: hold.segments(**v),

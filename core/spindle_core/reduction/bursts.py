@@ -44,6 +44,28 @@ def full_throttle_spans(trace: Trace) -> tuple[list[Span], str]:
     return [span for span in spans if span[1] - span[0] >= 2], name
 
 
+HALF_PCT = 50.0
+HALF_WITHIN_PCT = 1.0
+LEAST_HELD_S = 0.4
+"""What only passes half throttle on its way does not stay so long."""
+
+
+def half_throttle_spans(trace: Trace) -> list[Span]:
+    """Samples (start, stop) of each stretch held at half throttle; none where no throttle was
+    logged, since nothing else tells half from less."""
+    if not trace.has("throttle_pct"):
+        return []
+    guide = filled_forward(trace.get("throttle_pct"))
+    half = np.abs(guide - HALF_PCT) <= HALF_WITHIN_PCT
+    edges = np.flatnonzero(np.diff(np.concatenate(([0], half.astype(np.int8), [0]))))
+    time = trace.time_s
+    return [
+        (int(a), int(b))
+        for a, b in zip(edges[::2], edges[1::2], strict=True)
+        if b - a >= 2 and time[b - 1] - time[a] >= LEAST_HELD_S
+    ]
+
+
 def window_samples(step_s: float) -> int:
     """Samples of the burst window: ceil(0.05 s ÷ Δt)."""
     return max(1, math.ceil(BURST_WINDOW_S / step_s - 1e-9)) if step_s > 0 else 1

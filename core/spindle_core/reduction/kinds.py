@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from typing import Final
 
 from spindle_core.reduction import (
+    direction,
     flywheel,
     hold,
     no_load,
@@ -110,6 +111,7 @@ _KINDS: Final = (
         ("burst_thrust_gf", "burst_current_a", "sustained_thrust_gf"),
         peak.reduce,
         (
+            Parameter("half_bursts", "Bursts at half throttle before", "", 0.0, 10.0, 0.0),
             Parameter("bursts", "Bursts", "", 1.0, 10.0, 3.0),
             Parameter("burst_s", "Each lasts", "s", 0.5, 10.0, 2.0),
             Parameter("pause_s", "Pause between", "s", 2.0, 120.0, 10.0),
@@ -200,6 +202,20 @@ _KINDS: Final = (
         ),
         loads_propeller=False,
         first_look=("motor_temp_c", "current_a"),
+    ),
+    RunKind(
+        "direction",
+        "Direction check",
+        "a few seconds at low throttle after a swap: which way does it pull?",
+        ("thrust_gf", "speed_rpm", "current_a"),
+        direction.reduce,
+        (
+            Parameter("level_pct", "Throttle", "% throttle", 4.0, 20.0, 10.0),
+            Parameter("turn_s", "Turn for", "s", 1.5, 6.0, 2.0),
+            REST,
+        ),
+        loads_propeller=False,
+        first_look=("thrust_gf", "speed_rpm"),
     ),
     RunKind(
         "readings",

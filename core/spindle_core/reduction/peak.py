@@ -30,6 +30,7 @@ from spindle_core.reduction.bursts import (
     Span,
     Strongest,
     full_throttle_spans,
+    half_throttle_spans,
     strongest,
     window_samples,
 )
@@ -73,7 +74,9 @@ def reduce(trace: Trace) -> Reduction:
     level = [(first, stop) for first, (_, stop) in zip(risen, spans, strict=True) if first < stop]
     cleaning.mask_lost_speed(work, level, level=True, heads=heads)
     # The rush of a burst's first tenths is what is looked for: only single wild samples go.
-    cleaning.mask_outliers(work, spans, longest=LONGEST_WILD)
+    # Half throttle is only read where somebody asked for it: a log may pause anywhere.
+    halves = half_throttle_spans(work.trace) if trace.facts.half_bursts else []
+    cleaning.mask_outliers(work, [*halves, *spans], longest=LONGEST_WILD)
     at_rest = cleaning.at_rest_by_command(work.trace)
     if at_rest is None:
         at_rest = work.trace.get(guide) < 0.05 * float(np.nanmax(work.trace.get(guide)))
@@ -90,7 +93,38 @@ def reduce(trace: Trace) -> Reduction:
     cleaning.say_outliers(work)
     cleaning.say_end(work, at_rest)
     cleaning.say_warm_start(work)
-    return Reduction("peak", points, _summary(points), tuple(work.warnings), tuple(work.outliers))
+    summary = _summary(points)
+    if trace.facts.half_bursts:
+        summary |= _at_half(work, halves)
+    return Reduction("peak", points, summary, tuple(work.warnings), tuple(work.outliers))
+
+
+HALVES = ("thrust_gf", "current_a", "power_w", "speed_rpm")
+
+
+def _at_half(work: Cleaning, spans: Sequence[Span]) -> dict[str, Figure]:
+    """Means over the bursts at half throttle, each from 0.5 to 1.5 s after it was reached."""
+    points = []
+    for span in spans:
+        part = _sustained_part(work, span, "half throttle")
+        figures: dict[str, Figure] = {}
+        for name in HALVES:
+            if isinstance(part, Absent):
+                figures[f"half_{name}"] = part
+            elif name == "power_w":
+                figures[f"half_{name}"] = power_of(work, part)
+            else:
+                figures[f"half_{name}"] = mean_of(work, name, part)
+        figures["half_efficiency_g_per_w"] = quotient(
+            figures["half_thrust_gf"], figures["half_power_w"], 1.0
+        )
+        begin = float(work.trace.time_s[span[0]])
+        points.append(Point(figures, begin, begin, float(work.trace.time_s[span[1] - 1]), True))
+    if not points:
+        missing = Absent("no_half", "half throttle was never held, or no throttle was logged")
+        return dict.fromkeys([*(f"half_{n}" for n in HALVES), "half_efficiency_g_per_w"], missing)
+    found = {name: mean_over(points, name) for name in points[0].figures}
+    return {**found, "half_bursts": Measured(float(len(points)))}
 
 
 def _burst(work: Cleaning, span: Span, window: int) -> Point:
@@ -122,13 +156,13 @@ def _burst(work: Cleaning, span: Span, window: int) -> Point:
     return Point(figures, begin, used_from, float(time[stop - 1]), settled=True)
 
 
-def _sustained_part(work: Cleaning, span: Span) -> slice | Absent:
-    """Samples 0.5 to 1.5 s after full throttle was reached; absent in a shorter burst."""
+def _sustained_part(work: Cleaning, span: Span, what: str = "full throttle") -> slice | Absent:
+    """Samples 0.5 to 1.5 s after ``what`` was reached; absent in a shorter burst."""
     time = work.trace.time_s
     start, stop = span
     held = float(time[stop - 1] - time[start]) + work.trace.step_s
     if held < SUSTAINED_TO_S - 1e-6:
-        return Absent("burst_too_short", f"full throttle was held for {held:.2f} s of 1.5 s")
+        return Absent("burst_too_short", f"{what} was held for {held:.2f} s of 1.5 s")
     begin = float(time[start])
     first = int(np.searchsorted(time, begin + SUSTAINED_FROM_S - 1e-9))
     last = int(np.searchsorted(time, begin + SUSTAINED_TO_S + 1e-9, side="right"))

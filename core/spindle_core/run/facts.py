@@ -47,6 +47,7 @@ class RunFacts:
     winding_ceiling_c: float | None = None
     spin_up_from_rpm: float | None = None
     spin_up_to_rpm: float | None = None
+    half_bursts: float | None = None
     target_thrust_gf: tuple[float, ...] = ()
     stand: str = ""
     esc: str = ""
@@ -93,6 +94,7 @@ _NUMBERS = (
     "winding_ceiling_c",
     "spin_up_from_rpm",
     "spin_up_to_rpm",
+    "half_bursts",
     "lead_length_mm",
 )
 WORD_KEYS = (

@@ -61,4 +61,4 @@ def test_channels_carry_their_unit_in_their_name():
             }[channel.unit]
             assert name.endswith(f"_{suffix}")
     assert "steps" in RUN_KINDS
-    assert len(set(RUN_KINDS)) == 9
+    assert len(set(RUN_KINDS)) == 10

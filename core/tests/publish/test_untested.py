@@ -7,7 +7,8 @@ from spindle_core.teardown.vocabulary import STEPS
 
 def test_every_kind_of_run_tells_something():
     """A kind that is added has to be told here too."""
-    assert {kind for kinds, _ in TELLS for kind in kinds} == set(RUN_KINDS)
+    # Which way it pulls is a check before a test, and no test.
+    assert {kind for kinds, _ in TELLS for kind in kinds} == set(RUN_KINDS) - {"direction"}
 
 
 def test_nothing_tested_is_said_whole():

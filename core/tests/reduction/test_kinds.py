@@ -10,6 +10,7 @@ from runs import plateau_run, sweep_run
 from spindle_core.figures.measured import Measured
 from spindle_core.figures.quantities import CHANNELS, QUANTITIES
 from spindle_core.reduction import KINDS, reduce_trace
+from spindle_core.run.facts import RunFacts
 from spindle_core.run.trace import Trace
 
 
@@ -83,6 +84,7 @@ RUNS = {
     "response": response_run,
     "soak": soak_run,
     "readings": readings_run,
+    "direction": lambda: of_kind(plateau_run(levels=(10,), rate_hz=50.0), "direction"),
 }
 
 
@@ -127,3 +129,67 @@ def test_no_two_quantities_share_a_name_and_every_head_carries_its_unit():
     assert QUANTITIES["top_end_ratio"].head == "Top-end ratio"
     labels = [(quantity.label, quantity.unit) for quantity in QUANTITIES.values()]
     assert len(set(labels)) == len(labels)
+
+
+# ---- bursts at half throttle ---------------------------------------------------------------------
+
+
+def bursts_at(levels, held_s=2.0, *, half=3.0, drop=(), pass_slowly=False):
+    """Bursts one after the other with rests of 3 s, at 50 Hz; thrust 12 gf a per cent."""
+    knots, at = [(0.0, 0.0), (3.0, 0.0)], 3.0
+    for level in levels:
+        up = 2.0 if pass_slowly else 0.25
+        knots += [(at + up, level), (at + up + held_s, level), (at + up + held_s + 0.25, 0.0)]
+        at += up + held_s + 3.25
+        knots.append((at, 0.0))
+    time_s = np.arange(0.0, at, 0.02)
+    throttle = np.interp(time_s, *zip(*knots, strict=True))
+    rng = np.random.default_rng(2)
+    channels = {
+        "throttle_pct": throttle,
+        "thrust_gf": 12.0 * throttle + rng.normal(size=time_s.size),
+        "current_a": 0.3 * throttle + rng.normal(scale=0.02, size=time_s.size),
+        "voltage_v": 16.0 - 0.004 * throttle,
+    }
+    kept = {name: values for name, values in channels.items() if name not in drop}
+    facts = RunFacts(half_bursts=half)
+    return reduce_trace(Trace(time_s, kept, kind="peak", facts=facts)).summary
+
+
+def test_half_and_full_are_averaged_apart():
+    found = bursts_at([50, 50, 100, 100])
+    assert (found["half_bursts"].value, found["bursts"].value) == (2, 2)
+    assert found["half_thrust_gf"].value == pytest.approx(600, abs=1)
+    assert found["half_current_a"].value == pytest.approx(15, abs=0.05)
+    assert found["half_efficiency_g_per_w"].value == pytest.approx(600 / (15 * 15.8), rel=0.01)
+    assert found["sustained_thrust_gf"].value == pytest.approx(1200, abs=1)
+
+
+@pytest.mark.parametrize("half", [None, 0.0])
+def test_nobody_asked_for_half_and_nothing_of_it_is_told(half):
+    found = bursts_at([50, 100], half=half)
+    assert not [name for name in found if name.startswith("half_")]
+
+
+def test_what_only_passes_half_throttle_is_no_burst():
+    # Two seconds up to full: 2 per cent about the half take 40 ms.
+    found = bursts_at([100], pass_slowly=True)
+    assert found["half_thrust_gf"].reason == "no_half"
+
+
+@pytest.mark.parametrize("level", [48.5, 51.5])
+def test_near_half_is_not_half(level):
+    assert bursts_at([level, 100])["half_thrust_gf"].reason == "no_half"
+
+
+def test_a_short_half_burst_says_how_long_it_was():
+    found = bursts_at([50, 100], held_s=1.0)["half_thrust_gf"]
+    assert found.reason == "burst_too_short"
+    assert found.note.startswith("half throttle was held for 1.0")
+
+
+def test_a_missing_channel_is_absent_at_half_too():
+    found = bursts_at([50, 100], drop=("current_a",))
+    assert isinstance(found["half_thrust_gf"], Measured)
+    assert not isinstance(found["half_current_a"], Measured)
+    assert not isinstance(found["half_efficiency_g_per_w"], Measured)

@@ -199,6 +199,7 @@ def _load(profile: Profile, propeller: Propeller | None) -> dict[str, Any]:
 
 
 IN_HEADER = {
+    "peak": {"half_bursts": "half_bursts"},
     "hold": {"targets_gf": "target_thrust_gf"},
     "flywheel": {
         "inertia_kg_mm2": "inertia_kg_mm2",

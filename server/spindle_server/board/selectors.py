@@ -124,10 +124,13 @@ class _Counts:
             .values_list("sample", "propeller", "supply", "review")
             .annotate(count=Count("pk"))
         )
-        for sample, propeller, supply, review, count in counted:
-            self.runs[motor_of[sample]] += count
-            if review != "rejected":
-                combinations[sample, propeller, supply] += count
+        # Which way it pulls is no figure: taken off again, since the index knows no kinds.
+        checks = counted.filter(kind="direction")
+        for rows, sign in ((counted, 1), (checks, -1)):
+            for sample, propeller, supply, review, count in rows:
+                self.runs[motor_of[sample]] += sign * count
+                if review != "rejected":
+                    combinations[sample, propeller, supply] += sign * count
         for (sample, _, _), count in combinations.items():
             motor = motor_of[sample]
             self.repeats[motor] = max(self.repeats.get(motor, 0), count)

@@ -158,6 +158,7 @@ NOT_TIMED: dict[str, str] = {
     "quoted-packs/{id}/file/": _NONE,
     "runs/{id}/source.csv": _NONE,
     "letters/{id}/": "reads one row",
+    "not-starting/": "reads no row",
     "session/": "says who is logged in",
     "session/logins/": "reads one's own sessions",
     "session/second-factor/": "reads one's own second factor",

@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from spindle_server.motors import record_views, views
+from spindle_server.motors import not_starting, record_views, views
 
 urlpatterns = [
     path("motors/<int:pk>/samples/", views.SampleList.as_view()),
@@ -16,6 +16,8 @@ urlpatterns = [
     path("samples/<int:pk>/weighings/", record_views.WeighingList.as_view()),
     path("samples/<int:pk>/preparations/", record_views.PreparationList.as_view()),
     path("samples/<int:pk>/incidents/", record_views.IncidentList.as_view()),
+    path("not-starting/", not_starting.NotStarting.as_view()),
+    path("samples/<int:pk>/not-starting/", not_starting.DoesNotStart.as_view()),
     path("weighings/<int:pk>/", record_views.WeighingDetail.as_view()),
     path("preparations/<int:pk>/", record_views.PreparationDetail.as_view()),
     path("incidents/<int:pk>/", record_views.IncidentDetail.as_view()),

@@ -70,6 +70,7 @@ def _tried(made: Predicted, supply: Supply) -> tuple[set[tuple[int, int]], set[t
             end__isnull=False,
         )
         .exclude(review="rejected")
+        .exclude(kind="direction")
         .order_by()
         .values_list("sample", "propeller", "end__outcome", "profile")
     )

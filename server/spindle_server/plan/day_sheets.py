@@ -96,6 +96,7 @@ def steps_done(sheet: DaySheet) -> list[bool]:
             sample__in={step["sample"] for step in sheet.steps},
         )
         .exclude(review="rejected")
+        .exclude(kind="direction")
         .order_by()
         .values_list("sample", "propeller")
     )

@@ -108,3 +108,11 @@ export const daySheetQuery = () =>
     queryKey: ['day-sheet'],
     queryFn: async () => dataOf(await api.GET('/api/v1/day-sheets/in-use/')),
   })
+
+/** What to look at when a motor does not start. */
+export const notStartingQuery = () =>
+  queryOptions({
+    queryKey: ['not-starting'],
+    queryFn: async () => dataOf(await api.GET('/api/v1/not-starting/')),
+    staleTime: Infinity,
+  })

@@ -1939,6 +1939,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/not-starting/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Everything, in its order. */
+        get: operations["not_starting_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/other-benches/": {
         parameters: {
             query?: never;
@@ -2758,6 +2775,23 @@ export interface paths {
         put?: never;
         /** @description Note one. */
         post: operations["samples_incidents_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/samples/{id}/not-starting/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Keep what was found as an incident of today. */
+        post: operations["samples_not_starting_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -5399,6 +5433,14 @@ export interface components {
             /** Format: double */
             u: number;
         };
+        /** @description What was found: look → finding. */
+        FoundRequest: {
+            found: {
+                [key: string]: string;
+            };
+            /** @default  */
+            note?: string;
+        };
         /** @description The bench at one moment; the event stream sends the same. */
         Frame: {
             number: number;
@@ -6319,6 +6361,19 @@ export interface components {
          * @enum {string}
          */
         LongWorkStateEnum: "waiting" | "running" | "done" | "failed" | "cancelled" | "lost";
+        /** @description One thing to look at. */
+        Look: {
+            key: string;
+            question: string;
+            how: string;
+            findings: components["schemas"]["LookFinding"][];
+        };
+        /** @description What may be found; ``suggests`` empty where nothing is amiss. */
+        LookFinding: {
+            key: string;
+            words: string;
+            suggests: string;
+        };
         /** @description A pack to look into. */
         LookRequest: {
             /** Format: binary */
@@ -6970,6 +7025,11 @@ export interface components {
         NotApplicable: {
             attribute: string;
             reason: string;
+        };
+        /** @description What to do before anything, and what to look at in which order. */
+        NotStarting: {
+            before: string;
+            looks: components["schemas"]["Look"][];
         };
         /** @description A table to note, with what each column is. */
         NoteTableRequest: {
@@ -8481,11 +8541,17 @@ export interface components {
             /** Format: double */
             top_s?: number;
             /** Format: double */
+            half_bursts?: number;
+            /** Format: double */
             bursts?: number;
             /** Format: double */
             burst_s?: number;
             /** Format: double */
             pause_s?: number;
+            /** Format: double */
+            level_pct?: number;
+            /** Format: double */
+            turn_s?: number;
             /** Format: double */
             low_pct?: number;
             /** Format: double */
@@ -8506,8 +8572,6 @@ export interface components {
             /** Format: double */
             spin_up_to_rpm?: number;
             /** Format: double */
-            level_pct?: number;
-            /** Format: double */
             load_s?: number;
             /** Format: double */
             until_c?: number | null;
@@ -8519,13 +8583,14 @@ export interface components {
          *     * `ramp` - ramp
          *     * `peak` - peak
          *     * `no_load` - no_load
+         *     * `direction` - direction
          *     * `response` - response
          *     * `hold` - hold
          *     * `flywheel` - flywheel
          *     * `soak` - soak
          * @enum {string}
          */
-        ProfileKindEnum: "steps" | "ramp" | "peak" | "no_load" | "response" | "hold" | "flywheel" | "soak";
+        ProfileKindEnum: "steps" | "ramp" | "peak" | "no_load" | "direction" | "response" | "hold" | "flywheel" | "soak";
         /**
          * @description A profile: its kind of run and the parameters that this kind knows, by the registry's names.
          *     What is left out is the kind's default; what does not belong to it is refused.
@@ -8549,11 +8614,17 @@ export interface components {
             /** Format: double */
             top_s?: number;
             /** Format: double */
+            half_bursts?: number;
+            /** Format: double */
             bursts?: number;
             /** Format: double */
             burst_s?: number;
             /** Format: double */
             pause_s?: number;
+            /** Format: double */
+            level_pct?: number;
+            /** Format: double */
+            turn_s?: number;
             /** Format: double */
             low_pct?: number;
             /** Format: double */
@@ -8573,8 +8644,6 @@ export interface components {
             spin_up_from_rpm?: number;
             /** Format: double */
             spin_up_to_rpm?: number;
-            /** Format: double */
-            level_pct?: number;
             /** Format: double */
             load_s?: number;
             /** Format: double */
@@ -9281,10 +9350,11 @@ export interface components {
          *     * `flywheel` - Flywheel
          *     * `response` - Response
          *     * `soak` - Soak
+         *     * `direction` - Direction check
          *     * `readings` - Readings
          * @enum {string}
          */
-        RunKindEnum: "steps" | "ramp" | "peak" | "hold" | "no_load" | "flywheel" | "response" | "soak" | "readings";
+        RunKindEnum: "steps" | "ramp" | "peak" | "hold" | "no_load" | "flywheel" | "response" | "soak" | "direction" | "readings";
         /** @description A run whose log gives another figure than its bench states. */
         RunRemark: {
             number: number;
@@ -10818,12 +10888,13 @@ export interface operations {
                  *     * `ramp` - ramp
                  *     * `peak` - peak
                  *     * `no_load` - no_load
+                 *     * `direction` - direction
                  *     * `response` - response
                  *     * `hold` - hold
                  *     * `flywheel` - flywheel
                  *     * `soak` - soak
                  */
-                kind?: "steps" | "ramp" | "peak" | "no_load" | "response" | "hold" | "flywheel" | "soak";
+                kind?: "steps" | "ramp" | "peak" | "no_load" | "direction" | "response" | "hold" | "flywheel" | "soak";
                 /** @description The propeller. */
                 load?: number;
                 off?: ("power_w" | "motor_temp_c" | "thrust_gf" | "speed_rpm" | "vibration_g" | "voltage_floor_v" | "lost_rpm_s")[];
@@ -12474,7 +12545,8 @@ export interface operations {
                 esc?: number;
                 highest_pct?: number;
                 /**
-                 * @description * `flywheel` - flywheel
+                 * @description * `direction` - direction
+                 *     * `flywheel` - flywheel
                  *     * `hold` - hold
                  *     * `no_load` - no_load
                  *     * `peak` - peak
@@ -12484,7 +12556,7 @@ export interface operations {
                  *     * `soak` - soak
                  *     * `steps` - steps
                  */
-                kind?: "flywheel" | "hold" | "no_load" | "peak" | "ramp" | "readings" | "response" | "soak" | "steps";
+                kind?: "direction" | "flywheel" | "hold" | "no_load" | "peak" | "ramp" | "readings" | "response" | "soak" | "steps";
                 propeller?: number;
                 sample: number;
                 supply: number;
@@ -13842,6 +13914,25 @@ export interface operations {
             };
         };
     };
+    not_starting_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NotStarting"];
+                };
+            };
+        };
+    };
     other_benches_list: {
         parameters: {
             query?: {
@@ -14901,9 +14992,10 @@ export interface operations {
                  *     * `flywheel` - Flywheel
                  *     * `response` - Response
                  *     * `soak` - Soak
+                 *     * `direction` - Direction check
                  *     * `readings` - Readings
                  */
-                kind?: "flywheel" | "hold" | "no_load" | "peak" | "ramp" | "readings" | "response" | "soak" | "steps";
+                kind?: "direction" | "flywheel" | "hold" | "no_load" | "peak" | "ramp" | "readings" | "response" | "soak" | "steps";
                 motor?: number;
                 /**
                  * @description * `number` - number
@@ -14928,6 +15020,8 @@ export interface operations {
                  *     * `-burst_thrust_gf` - burst_thrust_gf
                  *     * `case_time_constant_s` - case_time_constant_s
                  *     * `-case_time_constant_s` - case_time_constant_s
+                 *     * `current_a` - current_a
+                 *     * `-current_a` - current_a
                  *     * `dead_time_s` - dead_time_s
                  *     * `-dead_time_s` - dead_time_s
                  *     * `kv_raw_rpm_per_v` - kv_raw_rpm_per_v
@@ -14950,6 +15044,8 @@ export interface operations {
                  *     * `-rise_time_s` - rise_time_s
                  *     * `speed_at_peak_torque_rpm` - speed_at_peak_torque_rpm
                  *     * `-speed_at_peak_torque_rpm` - speed_at_peak_torque_rpm
+                 *     * `speed_rpm` - speed_rpm
+                 *     * `-speed_rpm` - speed_rpm
                  *     * `spin_up_time_s` - spin_up_time_s
                  *     * `-spin_up_time_s` - spin_up_time_s
                  *     * `sustained_thrust_gf` - sustained_thrust_gf
@@ -14960,8 +15056,10 @@ export interface operations {
                  *     * `-targets` - targets
                  *     * `targets_reached` - targets_reached
                  *     * `-targets_reached` - targets_reached
+                 *     * `thrust_gf` - thrust_gf
+                 *     * `-thrust_gf` - thrust_gf
                  */
-                order?: "-accel_rpm_per_s" | "-best_efficiency_g_per_w" | "-burst_current_a" | "-burst_thrust_gf" | "-case_time_constant_s" | "-dead_time_s" | "-kind" | "-kv_raw_rpm_per_v" | "-kv_rpm_per_v" | "-max_current_a" | "-max_thrust_gf" | "-motor" | "-no_load_current_a" | "-number" | "-peak_after_stop_c" | "-peak_torque_nm" | "-propeller" | "-rise_k" | "-rise_time_s" | "-speed_at_peak_torque_rpm" | "-spin_up_time_s" | "-started_at" | "-supply" | "-sustained_thrust_gf" | "-tare_drift_gf" | "-targets" | "-targets_reached" | "accel_rpm_per_s" | "best_efficiency_g_per_w" | "burst_current_a" | "burst_thrust_gf" | "case_time_constant_s" | "dead_time_s" | "kind" | "kv_raw_rpm_per_v" | "kv_rpm_per_v" | "max_current_a" | "max_thrust_gf" | "motor" | "no_load_current_a" | "number" | "peak_after_stop_c" | "peak_torque_nm" | "propeller" | "rise_k" | "rise_time_s" | "speed_at_peak_torque_rpm" | "spin_up_time_s" | "started_at" | "supply" | "sustained_thrust_gf" | "tare_drift_gf" | "targets" | "targets_reached";
+                order?: "-accel_rpm_per_s" | "-best_efficiency_g_per_w" | "-burst_current_a" | "-burst_thrust_gf" | "-case_time_constant_s" | "-current_a" | "-dead_time_s" | "-kind" | "-kv_raw_rpm_per_v" | "-kv_rpm_per_v" | "-max_current_a" | "-max_thrust_gf" | "-motor" | "-no_load_current_a" | "-number" | "-peak_after_stop_c" | "-peak_torque_nm" | "-propeller" | "-rise_k" | "-rise_time_s" | "-speed_at_peak_torque_rpm" | "-speed_rpm" | "-spin_up_time_s" | "-started_at" | "-supply" | "-sustained_thrust_gf" | "-tare_drift_gf" | "-targets" | "-targets_reached" | "-thrust_gf" | "accel_rpm_per_s" | "best_efficiency_g_per_w" | "burst_current_a" | "burst_thrust_gf" | "case_time_constant_s" | "current_a" | "dead_time_s" | "kind" | "kv_raw_rpm_per_v" | "kv_rpm_per_v" | "max_current_a" | "max_thrust_gf" | "motor" | "no_load_current_a" | "number" | "peak_after_stop_c" | "peak_torque_nm" | "propeller" | "rise_k" | "rise_time_s" | "speed_at_peak_torque_rpm" | "speed_rpm" | "spin_up_time_s" | "started_at" | "supply" | "sustained_thrust_gf" | "tare_drift_gf" | "targets" | "targets_reached" | "thrust_gf";
                 /** @description A page number within the paginated result set. */
                 page?: number;
                 /** @description Number of results to return per page. */
@@ -15275,6 +15373,31 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["IncidentRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Incident"];
+                };
+            };
+        };
+    };
+    samples_not_starting_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FoundRequest"];
             };
         };
         responses: {

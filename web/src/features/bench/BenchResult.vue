@@ -6,7 +6,9 @@ import type { Schemas } from '@/api/client'
 import { runQuery, runsQuery } from '@/api/queries'
 import RunReview from '@/features/runs/RunReview.vue'
 import Figure from '@/figures/Figure.vue'
+import RunNoticed from '@/features/runs/RunNoticed.vue'
 import RepeatsPanel from './RepeatsPanel.vue'
+import { DIRECTION } from './setup'
 import { labelOf, midSentence, unitOf } from '@/words/words'
 
 const props = defineProps<{
@@ -29,6 +31,15 @@ const { data: found } = useQuery(
 const run = computed(() => found.value?.find((row) => row.uid === props.uid && row.outcome) ?? null)
 const { data: detail } = useQuery(
   computed(() => ({ ...runQuery(run.value?.id ?? 0), enabled: run.value !== null })),
+)
+/** What a direction check has to say at once. */
+const told = computed(() =>
+  (detail.value?.result?.warnings ?? []).filter((one) =>
+    ['pulls_backwards', 'direction_unclear'].includes(one.code),
+  ),
+)
+const pulls = computed(
+  () => run.value?.kind === DIRECTION && detail.value?.result && !told.value.length,
 )
 </script>
 
@@ -55,8 +66,17 @@ const { data: detail } = useQuery(
           >{{ run.warning_count }} {{ run.warning_count === 1 ? 'warning' : 'warnings' }}</span
         >
       </p>
+      <p v-for="said in told" :key="said.code" class="told" role="alert">{{ said.message }}</p>
+      <p v-if="pulls" role="status">It pulls the right way.</p>
       <RunReview v-if="detail" :run="detail" />
-      <RepeatsPanel :uid="uid" :wanted="wanted" :may="may" @again="$emit('again')" />
+      <RunNoticed v-if="detail" :run="detail" class="noticed" />
+      <RepeatsPanel
+        v-if="run.kind !== DIRECTION"
+        :uid="uid"
+        :wanted="wanted"
+        :may="may"
+        @again="$emit('again')"
+      />
     </template>
   </section>
 </template>
@@ -68,6 +88,16 @@ const { data: detail } = useQuery(
   border-radius: 5px;
   padding: 10px 16px;
   margin: 10px 0;
+}
+.told {
+  border-left: 4px solid var(--stop);
+  padding-left: 10px;
+  font-weight: 700;
+}
+.noticed {
+  border: 0;
+  padding: 0;
+  margin: 6px 0 0;
 }
 .line {
   display: flex;

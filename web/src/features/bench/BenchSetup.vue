@@ -15,8 +15,16 @@ import { canBeOff, type LimitName, limitFields } from './limits'
 import { kindOf, playedKinds, profileBody } from './profile'
 import ProfileFields from './ProfileFields.vue'
 import SavedProfiles from './SavedProfiles.vue'
-import { type BenchDraft, type FaultName, faultsOf } from './setup'
+import {
+  afterCheck,
+  type BenchDraft,
+  checkDirection,
+  DIRECTION,
+  type FaultName,
+  faultsOf,
+} from './setup'
 import { useWhatToRun } from './useWhatToRun'
+import { runKind } from '@/words/words'
 
 const props = defineProps<{ wantedMotor: number | null; disabled: boolean; refusal?: unknown }>()
 const draft = defineModel<BenchDraft>({ required: true })
@@ -58,6 +66,20 @@ const { data: course } = useQuery(computed(() => profileQuery(props.disabled ? n
       @motor="takeInHand"
     />
     <ChoiceField id="kind" v-model="draft.kind" label="Kind of run" :choices="kinds" />
+    <el-button
+      v-if="draft.kind !== DIRECTION && kind.needs_propeller"
+      size="small"
+      class="check"
+      @click="checkDirection(draft)"
+      >Newly mounted? Check its direction first</el-button
+    >
+    <el-button
+      v-else-if="draft.kind === DIRECTION && draft.before_check"
+      size="small"
+      class="check"
+      @click="afterCheck(draft)"
+      >Back to {{ runKind(draft.before_check.kind)?.label.toLowerCase() }}</el-button
+    >
     <PropellerField
       v-if="kind.needs_propeller"
       id="propeller"

@@ -111,6 +111,12 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
   padding-left: 10px;
   margin: 6px 0 12px;
 }
+a {
+  color: var(--dark-copper-light);
+}
+input {
+  accent-color: var(--dark-copper);
+}
 h2 {
   font-size: 14px;
   margin: 0;

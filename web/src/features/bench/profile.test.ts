@@ -27,6 +27,7 @@ describe('what a kind of run is asked for', () => {
       'flywheel',
       'response',
       'soak',
+      'direction',
     ])
     expect(kindOf(draft('readings that are gone')).key).toBe('steps')
   })

@@ -91,7 +91,8 @@ export function textsOf(profile: Saved): Record<string, string> {
   const parameters = runKind(profile.kind ?? '')?.parameters ?? []
   return Object.fromEntries(
     parameters.map((one) => {
-      const value = valueOf(profile, one.name)
+      // What the kind did not ask for when it was kept is as usual.
+      const value = valueOf(profile, one.name) ?? one.default
       return [one.name, Array.isArray(value) ? value.join(' ') : (value?.toString() ?? '')]
     }),
   )
@@ -102,7 +103,8 @@ export function sameProfile(saved: Saved, typed: Schemas['ProfileRequest'] | nul
   if (!typed || (saved.kind ?? 'steps') !== typed.kind) return false
   const parameters = runKind(typed.kind)?.parameters ?? []
   const text = (value: number | number[] | null | undefined) => JSON.stringify(value ?? null)
+  const usual = (one: Parameter) => (one.many ? one.default : one.default?.[0])
   return parameters.every(
-    (one) => text(valueOf(saved, one.name)) === text(valueOf(typed, one.name)),
+    (one) => text(valueOf(saved, one.name) ?? usual(one)) === text(valueOf(typed, one.name)),
   )
 }

@@ -27,6 +27,8 @@ export interface BenchDraft extends ProfileDraft {
   purpose: string
   /** How many like runs are to be made of it. */
   repeats: number
+  /** What was set up before a direction check, to come back to. */
+  before_check: { kind: string; repeats: number } | null
 }
 
 /** A fresh draft; its limits are its own. */
@@ -46,7 +48,26 @@ export function freshDraft(): BenchDraft {
     air_humidity_pct: '',
     purpose: '',
     repeats: 3,
+    before_check: null,
   }
+}
+
+/** The kind of run that only shows which way it pulls. */
+export const DIRECTION = 'direction'
+
+/** Set up a direction check; what was set up is remembered. */
+export function checkDirection(draft: BenchDraft): void {
+  if (draft.kind === DIRECTION) return
+  draft.before_check = { kind: draft.kind, repeats: draft.repeats }
+  draft.kind = DIRECTION
+  draft.repeats = 1
+}
+
+/** Back to what was set up before the direction check. */
+export function afterCheck(draft: BenchDraft): void {
+  if (!draft.before_check) return
+  Object.assign(draft, draft.before_check)
+  draft.before_check = null
 }
 
 export interface CheckItem {

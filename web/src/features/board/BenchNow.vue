@@ -5,6 +5,7 @@ import { computed } from 'vue'
 import { inboxQuery } from '@/api/queries'
 import type { Schemas } from '@/api/client'
 import { dateTime, duration, formatNumber } from '@/figures/format'
+import PacksNow from '@/features/rig/PacksNow.vue'
 import BenchDay from '@/features/rig/BenchDay.vue'
 import { useBench } from '@/live/useBench'
 
@@ -56,6 +57,7 @@ const came = computed(() => {
       <span class="figure">{{ formatNumber(temperature, 0) }}<span class="unit">°C</span></span
       >: a run can begin.
     </p>
+    <PacksNow brief />
     <BenchDay />
     <p class="soft small">{{ day && !day.today ? 'The last bench day, ' : '' }}{{ came }}</p>
   </section>

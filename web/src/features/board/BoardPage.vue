@@ -17,7 +17,6 @@ import MotorTable from './MotorTable.vue'
 import NextRun from './NextRun.vue'
 import { nextPath } from './nextPath'
 import SetAsideRuns from './SetAsideRuns.vue'
-import PacksNow from '@/features/rig/PacksNow.vue'
 import WaitingPoints from './WaitingPoints.vue'
 import WaitingRuns from './WaitingRuns.vue'
 
@@ -93,7 +92,6 @@ function take(id: number, path: string) {
       </section>
       <div class="column">
         <BenchNow :day="data.bench_day" />
-        <PacksNow brief />
         <OwedCells v-if="data.later.length" :cells="data.later" :count="data.later_count" motors />
         <WaitingRuns :runs="data.unreviewed" :count="data.unreviewed_count" />
         <WaitingPoints />

@@ -62,8 +62,12 @@ function onKey(event: KeyboardEvent, pack: Schemas['PackNow']) {
 
 <template>
   <p v-if="error" role="alert" class="fault">{{ sentenceOf(error) }}</p>
-  <section v-else-if="packs.length" class="sheet packs" aria-labelledby="packs-now">
-    <h2 id="packs-now">Packs now</h2>
+  <section
+    v-else-if="packs.length"
+    :class="brief ? 'in-brief' : 'sheet packs'"
+    aria-labelledby="packs-now"
+  >
+    <h2 id="packs-now" :class="{ 'visually-hidden': brief }">Packs now</h2>
     <ul v-if="brief" class="brief">
       <li v-for="pack in packs" :key="pack.supply">
         <RouterLink
@@ -136,7 +140,7 @@ function onKey(event: KeyboardEvent, pack: Schemas['PackNow']) {
     <p v-if="saying.problem.value" role="alert" class="fault">
       {{ sentenceOf(saying.problem.value) }}
     </p>
-    <p v-if="brief && mayWrite" class="soft small">
+    <p v-if="brief && mayWrite" class="soft small keys">
       On a pack in hand <kbd>F</kbd> says full, <kbd>P</kbd> part used, <kbd>C</kbd> on the charger,
       <kbd>R</kbd> resting.
     </p>
@@ -175,6 +179,17 @@ li {
 }
 .left {
   margin-left: auto;
+}
+/* On the Board a hint takes room only where a pack is in hand. */
+.keys {
+  display: none;
+  margin: 2px 0 0;
+}
+.in-brief:focus-within .keys {
+  display: block;
+}
+.in-brief {
+  margin-top: 6px;
 }
 .brief {
   display: flex;
