@@ -210,7 +210,7 @@ _KINDS: Final = (
         ("thrust_gf", "speed_rpm", "current_a"),
         direction.reduce,
         (
-            Parameter("level_pct", "Throttle", "% throttle", 4.0, 20.0, 10.0),
+            Parameter("level_pct", "Level", "% throttle", 4.0, 20.0, 10.0),
             Parameter("turn_s", "Turn for", "s", 1.5, 6.0, 2.0),
             REST,
         ),

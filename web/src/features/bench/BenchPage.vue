@@ -15,7 +15,6 @@ import BenchSetup from './BenchSetup.vue'
 import BenchTabs from './BenchTabs.vue'
 import DaySheetPanel from './DaySheetPanel.vue'
 import HoldButton from './HoldButton.vue'
-import NotStarting from './NotStarting.vue'
 import LivePicture from './live/LivePicture.vue'
 import LiveChart from './LiveChart.vue'
 import LiveFigures from './LiveFigures.vue'
@@ -35,8 +34,6 @@ const confirmed = ref(new Set<string>())
 const problem = ref('')
 const refusal = ref<unknown>(null)
 const busy = ref(false)
-/** What to look at when it does not start. */
-const aiding = ref(false)
 const startedAt_s = ref<number | null>(null)
 const startButton = ref<HTMLButtonElement | null>(null)
 const wantedMotor = Number(route.query.motor) || null
@@ -216,10 +213,6 @@ const reset = () => ask(async () => bench.take(dataOf(await api.POST('/api/v1/be
           :may="mayWrite"
           @again="toConfirmation"
         />
-        <p v-if="mayWrite" class="soft aid">
-          <el-button size="small" text @click="aiding = true">It does not start …</el-button>
-        </p>
-        <NotStarting v-model="aiding" :sample="draft.sample" />
         <SafetyChecklist
           v-model="confirmed"
           :items="look.items.value"
@@ -292,9 +285,6 @@ progress {
 .soft {
   color: var(--dark-soft);
   margin-top: 8px;
-}
-.aid {
-  margin: 2px 0;
 }
 .gaps {
   color: var(--dark-caution);

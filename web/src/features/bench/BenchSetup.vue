@@ -2,7 +2,7 @@
 /** What to run: motor sample, propeller, supply, stand, plateaus, limits and air. */
 import BenchDay from '@/features/rig/BenchDay.vue'
 import { useQuery } from '@tanstack/vue-query'
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import { profileQuery } from '@/api/queries'
 import { fieldMessage } from '@/api/client'
 import ChoiceField from '@/forms/ChoiceField.vue'
@@ -13,6 +13,7 @@ import ExpectedRun from './ExpectedRun.vue'
 import GearLimits from './GearLimits.vue'
 import { canBeOff, type LimitName, limitFields } from './limits'
 import { kindOf, playedKinds, profileBody } from './profile'
+import NotStarting from './NotStarting.vue'
 import ProfileFields from './ProfileFields.vue'
 import SavedProfiles from './SavedProfiles.vue'
 import {
@@ -43,6 +44,8 @@ function setOff(name: LimitName, off: boolean) {
     : draft.value.off.filter((other) => other !== name)
 }
 
+/** What to look at when it does not start. */
+const aiding = ref(false)
 const kinds = computed(() =>
   playedKinds().map((kind) => ({ key: kind.key, label: kind.label, note: kind.commands })),
 )
@@ -66,20 +69,24 @@ const { data: course } = useQuery(computed(() => profileQuery(props.disabled ? n
       @motor="takeInHand"
     />
     <ChoiceField id="kind" v-model="draft.kind" label="Kind of run" :choices="kinds" />
-    <el-button
-      v-if="draft.kind !== DIRECTION && kind.needs_propeller"
-      size="small"
-      class="check"
-      @click="checkDirection(draft)"
-      >Newly mounted? Check its direction first</el-button
-    >
-    <el-button
-      v-else-if="draft.kind === DIRECTION && draft.before_check"
-      size="small"
-      class="check"
-      @click="afterCheck(draft)"
-      >Back to {{ runKind(draft.before_check.kind)?.label.toLowerCase() }}</el-button
-    >
+    <p class="checks">
+      <el-button
+        v-if="draft.kind !== DIRECTION && kind.needs_propeller"
+        size="small"
+        @click="checkDirection(draft)"
+        >Newly mounted? Check its direction</el-button
+      >
+      <el-button
+        v-else-if="draft.kind === DIRECTION && draft.before_check"
+        size="small"
+        @click="afterCheck(draft)"
+        >Back to {{ runKind(draft.before_check.kind)?.label.toLowerCase() }}</el-button
+      >
+      <el-button v-if="!disabled" size="small" text @click="aiding = true"
+        >It does not start …</el-button
+      >
+    </p>
+    <NotStarting v-model="aiding" :sample="draft.sample" />
     <PropellerField
       v-if="kind.needs_propeller"
       id="propeller"
@@ -176,6 +183,11 @@ const { data: course } = useQuery(computed(() => profileQuery(props.disabled ? n
 </template>
 
 <style scoped>
+.checks {
+  display: flex;
+  flex-wrap: wrap;
+  margin: 4px 0 0;
+}
 .note :deep(a) {
   color: var(--dark-copper-light);
 }

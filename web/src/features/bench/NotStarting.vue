@@ -134,6 +134,9 @@ fieldset p.small {
   gap: 8px 12px;
   align-items: flex-end;
 }
+.end .el-button {
+  margin: 0;
+}
 .fault {
   color: var(--stop);
 }
