@@ -31,7 +31,16 @@ def known_motor(page):
 
 def test_next_run_by_one_key_repeats_that_agree_and_what_was_expected(demo, log_in):
     page = log_in()
-    expect(page.get_by_label("Next run")).to_contain_text("on Pack 4-1")
+    proposed = page.get_by_label("Next run")
+    expect(proposed).to_contain_text("on Supply 16 V")
+    expect(proposed).to_contain_text("Pack 4-1 is on the charger")
+    # Said by one key, the pack is full: its run comes first, and waits again when it is charged.
+    pack = page.get_by_role("link", name=re.compile("^Pack 4-1: "))
+    for key, supply in (("f", "Pack 4-1"), ("c", "Supply 16 V")):
+        pack.focus()
+        page.keyboard.press(key)
+        expect(proposed).to_contain_text(f"on {supply}")
+    page.get_by_role("heading", name="Board", exact=True).click()
     page.keyboard.press("b")
     page.get_by_role("heading", name="Bench", exact=True).wait_for()
     assert re.search(r"/bench\?sample=\d+&propeller=\d+&supply=\d+", page.url)
@@ -121,15 +130,43 @@ def test_a_flywheel_is_not_armed_without_its_guard_or_above_its_rating(demo, log
         expect(page.get_by_role("banner").get_by_text("Safe")).to_be_visible()
 
 
-def test_the_run_sheet_is_ticked_and_printed(demo, log_in):
+def test_a_proposal_is_passed_over_with_its_reason_and_proposed_again(demo, log_in):
     page = log_in()
     page.goto(f"{demo.address}/plan")
+    page.get_by_label("Supply", exact=True).get_by_text("Supply 16 V").click()
+    sheet = page.get_by_role("region", name="What to run next")
+    sentence = sheet.locator("p").filter(has_text="off what is uncertain")
+    before = sentence.first.inner_text()
+    sheet.get_by_role("button", name="Not this one").click()
+    sheet.get_by_label("Why not").fill("its screws are on the way")
+    page.keyboard.press("Enter")
+    expect(sheet).to_contain_text("1 passed over")
+    expect(sentence.first).not_to_have_text(before)
+    sheet.get_by_text("1 passed over").click()
+    expect(sheet).to_contain_text("its screws are on the way")
+    sheet.get_by_role("button", name="Propose it again").click()
+    expect(sentence.first).to_have_text(before)
+
+
+def test_how_far_a_motor_may_be_loaded_and_what_readers_ask(demo, log_in):
+    page = log_in()
+    page.goto(f"{demo.address}/plan")
+    choose(page, "Campaign", "How far may the Drift be loaded?")
+    limit = page.get_by_role("region", name="How far it may be loaded")
+    expect(limit.get_by_role("row")).to_have_count(3)
+    expect(limit).to_contain_text("was run")
+    asked = page.get_by_role("region", name="Readers ask")
+    expect(asked).to_contain_text("7 readers")
+    asked.get_by_role("button", name="Show its cell").first.click()
+    expect(page.get_by_role("region", name="The cell in hand")).to_contain_text("7 readers ask")
+
+
+def test_the_run_sheet_is_printed_and_followed_at_the_bench(demo, log_in):
+    page = log_in()
+    page.goto(f"{demo.address}/plan")
+    page.get_by_label("Supply", exact=True).get_by_text("Supply 16 V").click()
     sheet = page.get_by_label("Run sheet", exact=True)
     expect(sheet).to_contain_text("Lay out:")
-    box = sheet.get_by_role("checkbox").first
-    box.check()
-    page.reload()
-    expect(sheet.get_by_role("checkbox").first).to_be_checked()
     page.emulate_media(media="print")
     expect(sheet.get_by_role("table")).to_be_visible()
     expect(page.get_by_role("navigation", name="Stations")).to_be_hidden()
@@ -140,3 +177,27 @@ def test_the_run_sheet_is_ticked_and_printed(demo, log_in):
     text = waiting.value.path().read_text()
     assert text.startswith("step,starts (min)")
     assert "Reference run" in text
+    sheet.get_by_role("button", name="Take it to the bench").click()
+    there = page.get_by_role("region", name="Run sheet")
+    expect(there).to_contain_text("0 of ")
+    first = there.get_by_role("listitem").first
+    mounted = first.inner_text()
+    page.get_by_role("heading", name="Bench", exact=True).click()
+    while not first.inner_text().startswith(("Run ", "Reference")):
+        page.keyboard.press("n")
+        expect(first).not_to_have_text(mounted)
+        mounted = first.inner_text()
+    page.keyboard.press("n")
+    # What the sheet mounts is chosen; which way it pulls is looked at first.
+    expect(page.locator(".el-form.setup")).to_contain_text("Ostrel Drift 2206 1900 · A")
+    page.get_by_role("button", name="Newly mounted? Check its direction").click()
+    with judged():
+        confirm_all(page)
+        arm_and_start(page)
+        result = to_the_end(page)
+        expect(result).to_contain_text("It pulls the right way.")
+    # A check is no run of the sheet.
+    expect(there).to_contain_text("0 of ")
+    page.get_by_role("button", name="Back to").click()
+    there.get_by_role("button", name="Put it away").click()
+    expect(there).to_be_hidden()

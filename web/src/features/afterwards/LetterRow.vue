@@ -2,6 +2,7 @@
 /** One letter: what it says, to which plan it led, how it was answered. */
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
+import { useRouter } from 'vue-router'
 import { campaignsQuery } from '@/api/queries'
 import { api, dataOf, type Schemas, sentenceOf } from '@/api/client'
 import { useWrite } from '@/api/useWrite'
@@ -12,6 +13,7 @@ import { wordOf } from '@/words/words'
 
 const props = defineProps<{ letter: Schemas['Letter'] }>()
 const { mayWrite } = useSession()
+const router = useRouter()
 const answering = ref(false)
 const answer = ref('')
 const plan = ref(0)
@@ -84,15 +86,19 @@ async function keep() {
       Led to the plan
       <RouterLink :to="`/plan?campaign=${letter.campaign}`">{{ letter.campaign_title }}</RouterLink>
     </p>
-    <p v-else-if="letter.kind === 'request' && letter.state === 'open' && mayWrite" class="small">
-      <RouterLink :to="`/plan?request=${letter.id}`">Plan it</RouterLink>
-    </p>
     <p v-if="letter.answer && !answering" class="answer">
       <span class="soft small">{{ letter.answered_on }}:</span> {{ letter.answer }}
     </p>
     <el-button v-if="mayWrite && !answering" text size="small" @click="begin">{{
       letter.answer ? 'Change the answer' : letter.kind === 'wish' ? 'Their answer …' : 'Answer …'
     }}</el-button>
+    <el-button
+      v-if="mayWrite && !letter.campaign && letter.kind === 'request' && letter.state === 'open'"
+      text
+      size="small"
+      @click="router.push(`/plan?request=${letter.id}`)"
+      >Plan it …</el-button
+    >
     <form v-if="answering" @submit.prevent="keep">
       <el-input
         v-model="answer"

@@ -69,7 +69,7 @@ const pulls = computed(
       <p v-for="said in told" :key="said.code" class="told" role="alert">{{ said.message }}</p>
       <p v-if="pulls" role="status">It pulls the right way.</p>
       <RunReview v-if="detail" :run="detail" />
-      <RunNoticed v-if="detail" :run="detail" class="noticed" />
+      <RunNoticed v-if="detail" :run="detail" bare class="noticed" />
       <RepeatsPanel
         v-if="run.kind !== DIRECTION"
         :uid="uid"

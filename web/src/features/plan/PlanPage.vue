@@ -115,6 +115,7 @@ function begun(id: number) {
         v-if="(campaigns.data.value?.length ?? 0) > 1"
         :model-value="campaign.id"
         aria-label="Campaign"
+        filterable
         @update:model-value="(id: number) => begun(id)"
       >
         <el-option

@@ -9,7 +9,11 @@ import { wordOf, words } from '@/words/words'
 import { noticedFields, noticedKept, noticedSaid } from './noticed'
 import NoticedFields from './NoticedFields.vue'
 
-const props = defineProps<{ run: Schemas['RunDetail'] }>()
+const props = defineProps<{
+  run: Schemas['RunDetail']
+  /** Among other things of the run, without a head of its own. */
+  bare?: boolean
+}>()
 const { mayWrite } = useSession()
 const editing = ref(false)
 const noticed = ref<Record<string, string>>({})
@@ -42,7 +46,7 @@ async function save() {
 
 <template>
   <section class="sheet" aria-label="Noticed">
-    <h2>Noticed</h2>
+    <h2 v-if="!bare">Noticed</h2>
     <el-form v-if="editing" @submit.prevent="save">
       <NoticedFields v-model="noticed" :problems="problems" />
       <TextField v-model="note" label="Note" width="wide" />
