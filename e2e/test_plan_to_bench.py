@@ -136,15 +136,17 @@ def test_a_proposal_is_passed_over_with_its_reason_and_proposed_again(demo, log_
     page.get_by_label("Supply", exact=True).get_by_text("Supply 16 V").click()
     sheet = page.get_by_role("region", name="What to run next")
     sentence = sheet.locator("p").filter(has_text="off what is uncertain")
+    # The demo has passed over one already.
+    expect(sheet).to_contain_text("1 passed over")
     before = sentence.first.inner_text()
     sheet.get_by_role("button", name="Not this one").click()
     sheet.get_by_label("Why not").fill("its screws are on the way")
     page.keyboard.press("Enter")
-    expect(sheet).to_contain_text("1 passed over")
+    expect(sheet).to_contain_text("2 passed over")
     expect(sentence.first).not_to_have_text(before)
-    sheet.get_by_text("1 passed over").click()
-    expect(sheet).to_contain_text("its screws are on the way")
-    sheet.get_by_role("button", name="Propose it again").click()
+    sheet.get_by_text("2 passed over").click()
+    mine = sheet.get_by_role("listitem").filter(has_text="its screws are on the way")
+    mine.get_by_role("button", name="Propose it again").click()
     expect(sentence.first).to_have_text(before)
 
 
@@ -189,7 +191,7 @@ def test_the_run_sheet_is_printed_and_followed_at_the_bench(demo, log_in):
         mounted = first.inner_text()
     page.keyboard.press("n")
     # What the sheet mounts is chosen; which way it pulls is looked at first.
-    expect(page.locator(".el-form.setup")).to_contain_text("Ostrel Drift 2206 1900 · A")
+    expect(page.locator(".el-form.setup")).to_contain_text(re.compile(r"\d · [A-C]Kind of run"))
     page.get_by_role("button", name="Newly mounted? Check its direction").click()
     with judged():
         confirm_all(page)

@@ -48,7 +48,11 @@ const supplies = computed(() =>
   })),
 )
 const { data: requests } = useQuery(computed(() => requestsQuery(campaign.value?.id ?? null)))
-const current = computed(() => shown.value?.supply ?? null)
+/** The supply that is shown; none while what is shown is still that of another campaign. */
+const current = computed(() => {
+  const supply = shown.value?.supply
+  return supply && campaign.value?.supplies.includes(supply) ? supply : null
+})
 watch(campaign, (now, before) => {
   if (now?.id !== before?.id) at.value = [0, 0]
 })
@@ -150,7 +154,7 @@ function begun(id: number) {
       :error="matrix.error.value"
       :retry="matrix.refetch"
     />
-    <template v-if="shown">
+    <template v-if="shown && current">
       <NextSheet :campaign="campaign.id" :matrix="shown" :cell="inHand" @load="load" />
       <BracketSheet :brackets="shown.brackets" />
       <div v-if="shown.cells.length" class="work">
