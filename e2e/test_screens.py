@@ -12,6 +12,7 @@ from playwright.sync_api import expect
 
 from e2e.axe import violations
 from e2e.demo_runs import DRIFT, FOUR, SABLE
+from e2e.patience import until
 from e2e.records import own_motor, own_run
 
 SCREENS = {
@@ -200,8 +201,13 @@ def test_runs_are_ordered_filtered_and_taken_by_keyboard(demo, log_in):
     expect(page).to_have_url(re.compile("order=-max_thrust_gf"))
     values = page.locator("tbody tr td:nth-child(5) .figure")
     expect(values.nth(5)).to_be_visible()
-    page.wait_for_timeout(300)
-    seen = [float(text.split("±")[0].replace(",", "")) for text in values.all_inner_texts()[:6]]
+
+    def first_six():
+        texts = values.all_inner_texts()[:6]
+        return [float(text.split("±")[0].replace(",", "")) for text in texts]
+
+    # The address says it at once; the list comes when the server has answered.
+    seen = until(first_six, lambda now: now == sorted(now, reverse=True))
     assert seen == sorted(seen, reverse=True)
     page.get_by_label("Find runs").fill("hollin")
     expect(page.get_by_text(re.compile(r"^\d+ found$"))).to_be_visible()

@@ -3,6 +3,8 @@
 import datetime
 
 import pytest
+from django.db import connection
+from django.test.utils import CaptureQueriesContext
 from django.utils import timezone
 
 from spindle_bench.states import Outcome, RunEnd
@@ -223,3 +225,35 @@ def test_what_was_said_yesterday_holds_today(api, pack, ran_on):
     row.save()
     ran_on(pack)
     assert standing(api, pack.pk)["state"] == "part_used"
+
+
+def test_more_runs_than_a_charge_gives_leave_it_unknown_and_no_trace_is_read(
+    api, pack, ran_on, monkeypatch
+):
+    say(api, pack.pk, "full")
+    ran_on(pack)
+    monkeypatch.setattr("spindle_server.runs.packs_now.MOST_A_CHARGE", 1)
+    assert standing(api, pack.pk)["used_mah"]["value"] == pytest.approx(TOOK_MAH, rel=0.02)
+    ran_on(pack)
+    monkeypatch.setattr("spindle_server.runs.packs_now.run_trace", None)
+    found = standing(api, pack.pk)
+    assert found["used_mah"]["value"] is None
+    assert "2 runs were made since" in found["used_mah"]["why"]
+    assert (found["state"], found["waits"]) == ("part_used", "")
+
+
+def test_packs_ask_as_much_for_many_as_for_one(api, pack, ran_on, django_assert_num_queries):
+    say(api, pack.pk, "full")
+    ran_on(pack)
+    standing(api, pack.pk)
+    with CaptureQueriesContext(connection) as first:
+        standing(api, pack.pk)
+    for number in range(3):
+        other = Supply.objects.create(
+            name=f"More {number}", kind="pack", cells=4, capacity_mah=850, nominal_voltage_v=14.8
+        )
+        say(api, other.pk, "full")
+        ran_on(other)
+    standing(api, pack.pk)
+    with django_assert_num_queries(len(first.captured_queries)):
+        standing(api, pack.pk)

@@ -7,7 +7,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass, field
 from typing import Any
 
-from django.db.models import Prefetch
+from django.db.models import Prefetch, QuerySet
 
 from spindle_core.errors import CoreError
 from spindle_core.figures.measured import Absent, Figure
@@ -20,6 +20,12 @@ from spindle_server.runs.models import Run
 
 TYPED = ("readings",)
 """Kinds whose rows say nothing of the time between them."""
+
+
+MOST_A_CHARGE = 40
+"""No charge gives more runs: somebody has charged it since, and did not say so."""
+
+TOO_MANY = "{} runs were made since; it was charged between them, and nobody said when"
 
 
 @dataclass(slots=True)
@@ -85,23 +91,37 @@ def _taken(said: dict[int, PackSaid]) -> dict[int, list[Figure]]:
     first = min(one.said_at for one in said.values())
     wholes = Supply.objects.filter(packs__in=said).exclude(joined="")
     members = {row.pk: _shares(row) for row in wholes.distinct().prefetch_related("packs")}
-    runs = (
+    since = (
         Run.objects.filter(
             supply__in=[*said, *members], started_at__gte=first, origin="bench", end__isnull=False
         )
-        .select_related("stand", "supply", "propeller__maker", "sample__motor__maker", "esc")
         .order_by("started_at", "pk")
+        .values_list("pk", "supply", "started_at")
     )
-    found: dict[int, list[Figure]] = defaultdict(list)
-    for run in runs:
-        shares = members.get(run.supply_id or 0) or {run.supply_id or 0: 1.0}
-        concerned = [pk for pk in shares if pk in said and run.started_at >= said[pk].said_at]
-        if not concerned:
-            continue
-        whole = _charge(run)
-        for pk in concerned:
-            found[pk].append(whole if isinstance(whole, Absent) else whole.scaled(shares[pk]))
-    return found
+    shares: dict[int, list[tuple[int, float]]] = defaultdict(list)
+    for run, supply, started_at in since:
+        own = members.get(supply or 0) or {supply or 0: 1.0}
+        for pk, share in own.items():
+            if pk in said and started_at >= said[pk].said_at:
+                shares[pk].append((run, share))
+    # Nobody reads hundreds of traces of a pack that nobody has spoken of for a year.
+    read = {run for own in shares.values() if len(own) <= MOST_A_CHARGE for run, _ in own}
+    charges = {run.pk: _charge(run) for run in _runs(read)}
+    return {
+        pk: [_share_of(charges[run], share) for run, share in own]
+        if len(own) <= MOST_A_CHARGE
+        else [Absent("too_many", TOO_MANY.format(len(own)))] * len(own)
+        for pk, own in shares.items()
+    }
+
+
+def _runs(pks: set[int]) -> QuerySet[Run]:
+    related = ("stand", "supply", "propeller__maker", "sample__motor__maker", "esc")
+    return Run.objects.filter(pk__in=pks).select_related(*related)
+
+
+def _share_of(whole: Figure, share: float) -> Figure:
+    return whole if isinstance(whole, Absent) else whole.scaled(share)
 
 
 def _shares(whole: Supply) -> dict[int, float]:

@@ -52,7 +52,7 @@ function goOn() {
 useEventListener(window, 'keydown', (event: KeyboardEvent) => {
   const target = event.target as HTMLElement
   if (event.key.toLowerCase() !== 'n' || event.ctrlKey || event.metaKey || event.altKey) return
-  if (target.closest('input, textarea, [role=combobox]')) return
+  if (target.closest('input, textarea, [role=combobox], [role=dialog]')) return
   goOn()
 })
 </script>
