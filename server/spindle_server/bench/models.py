@@ -1,4 +1,4 @@
-"""Looks around the bench that were confirmed, and profiles that are kept by name."""
+"""Looks around the bench that were confirmed; profiles and sequences that are kept by name."""
 
 from __future__ import annotations
 
@@ -43,6 +43,28 @@ class SavedProfile(Versioned):
     )
     made_at = models.DateTimeField(auto_now_add=True)
     history = History(excluded_fields=["profile"])
+
+    class Meta:
+        ordering = ["name", "pk"]
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class SavedSequence(Versioned):
+    """Profiles to be run one after the other on one mounting, under a name, with what they are for.
+
+    ``parts``: the profiles as the bench writes them, in their order. Each is armed by itself.
+    """
+
+    name = models.CharField(max_length=80, unique=True)
+    purpose = models.CharField(max_length=200, blank=True)
+    parts = models.JSONField()
+    made_by = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+"
+    )
+    made_at = models.DateTimeField(auto_now_add=True)
+    history = History(excluded_fields=["parts"])
 
     class Meta:
         ordering = ["name", "pk"]

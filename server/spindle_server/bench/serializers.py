@@ -16,7 +16,7 @@ from spindle_bench.states import State
 from spindle_core.planning.repeats import USUAL, Advice
 from spindle_core.reduction.kinds import KINDS as KINDS_OF_RUN
 from spindle_core.reduction.kinds import Parameter
-from spindle_server.bench.models import SavedProfile
+from spindle_server.bench.models import SavedProfile, SavedSequence
 from spindle_server.bench.repeats import MOST_REPEATS
 from spindle_server.motors.models import Sample
 from spindle_server.rig.models import Esc, Propeller, Stand, Supply
@@ -102,6 +102,25 @@ class SavedProfileSerializer(serializers.ModelSerializer):
     def get_made_by_name(self, saved: SavedProfile) -> str:
         """Who made it."""
         return saved.made_by.shown_name if saved.made_by else ""
+
+
+class NewSavedSequenceSerializer(Strict):
+    """Profiles to keep by name in their order."""
+
+    name = serializers.CharField(max_length=80)
+    purpose = serializers.CharField(required=False, default="", allow_blank=True, max_length=200)
+    parts = ProfileSerializer(many=True)
+
+
+class SavedSequenceSerializer(serializers.ModelSerializer):
+    """A sequence that is kept by name, with what it is for."""
+
+    parts = ProfileSerializer(many=True)
+    made_by_name = serializers.CharField(source="made_by.shown_name", default="")
+
+    class Meta:
+        model = SavedSequence
+        fields = ["id", "version", "name", "purpose", "parts", "made_by_name", "made_at"]
 
 
 class SegmentSerializer(serializers.Serializer):

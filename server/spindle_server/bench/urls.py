@@ -11,6 +11,8 @@ urlpatterns = [
     path("bench/profile/", views.BenchProfile.as_view()),
     path("bench/profiles/", views.SavedProfiles.as_view()),
     path("bench/profiles/<int:pk>/", views.SavedProfileDetail.as_view()),
+    path("bench/sequences/", views.SavedSequences.as_view()),
+    path("bench/sequences/<int:pk>/", views.SavedSequenceDetail.as_view()),
     path("bench/checklist/", views.BenchChecklist.as_view()),
     path("bench/repeats/", views.BenchRepeats.as_view()),
     path("bench/start/", views.BenchStart.as_view()),

@@ -28,9 +28,14 @@ from spindle_server.api.errors import DATABASE_AWAY, error_body
 from spindle_server.api.inputs import asked, asked_version, typed
 from spindle_server.bench import services
 from spindle_server.bench.checklists import asked_of
-from spindle_server.bench.models import SavedProfile
+from spindle_server.bench.models import SavedProfile, SavedSequence
 from spindle_server.bench.repeats import repeats_state
-from spindle_server.bench.saved_profiles import drop_profile, save_profile
+from spindle_server.bench.saved_profiles import (
+    drop_profile,
+    drop_sequence,
+    save_profile,
+    save_sequence,
+)
 from spindle_server.bench.serializers import (
     MOUNTED,
     ArmSerializer,
@@ -44,10 +49,12 @@ from spindle_server.bench.serializers import (
     GearAskedSerializer,
     InHandSerializer,
     NewSavedProfileSerializer,
+    NewSavedSequenceSerializer,
     ProfileSerializer,
     RepeatsSerializer,
     RetrySerializer,
     SavedProfileSerializer,
+    SavedSequenceSerializer,
     StartSerializer,
 )
 from spindle_server.rig.bench_day import day_on
@@ -158,6 +165,37 @@ class SavedProfileDetail(APIView):
         """Drop it; runs keep the profile that they were made with."""
         saved = get_object_or_404(SavedProfile, pk=pk)
         drop_profile(actor=actor_of(request), saved=saved, base=asked_version(request))
+        return Response(status=204)
+
+
+class SavedSequences(APIView):
+    """Sequences that are kept by name."""
+
+    @extend_schema(responses=SavedSequenceSerializer(many=True))
+    def get(self, request: Request) -> Response:
+        """All of them, by name."""
+        rows = SavedSequence.objects.select_related("made_by")
+        return Response(SavedSequenceSerializer(rows, many=True).data)
+
+    @extend_schema(request=NewSavedSequenceSerializer, responses={201: SavedSequenceSerializer})
+    def post(self, request: Request) -> Response:
+        """Keep one."""
+        values = typed(request, NewSavedSequenceSerializer)
+        row = save_sequence(actor=actor_of(request), **values)
+        return Response(SavedSequenceSerializer(row).data, 201)
+
+
+class SavedSequenceDetail(APIView):
+    """One of them."""
+
+    @extend_schema(
+        parameters=[OpenApiParameter("version", int, description="The version that was read.")],
+        responses={204: None},
+    )
+    def delete(self, request: Request, pk: int) -> Response:
+        """Drop it; runs keep the profile that they were made with."""
+        saved = get_object_or_404(SavedSequence, pk=pk)
+        drop_sequence(actor=actor_of(request), saved=saved, base=asked_version(request))
         return Response(status=204)
 
 

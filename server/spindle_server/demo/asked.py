@@ -144,6 +144,7 @@ NOT_TIMED: dict[str, str] = {
     "bench/in-hand/": _AGENT,
     "bench/limits/": _AGENT,
     "bench/profiles/": _AGENT,
+    "bench/sequences/": _AGENT,
     "bench-days/{day}/": _NONE,
     "compare/bench.xlsx": _DOCUMENT,
     "campaigns/{id}/sheet.pdf": _DOCUMENT,

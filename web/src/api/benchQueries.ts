@@ -19,6 +19,13 @@ export const savedProfilesQuery = () =>
     queryFn: async () => dataOf(await api.GET('/api/v1/bench/profiles/')),
   })
 
+/** Sequences of profiles that are kept by name. */
+export const savedSequencesQuery = () =>
+  queryOptions({
+    queryKey: ['saved-profiles', 'sequences'],
+    queryFn: async () => dataOf(await api.GET('/api/v1/bench/sequences/')),
+  })
+
 /** What is still to run of a campaign on one supply, in the order of a day. */
 export const runSheetQuery = (
   campaign: number | null,

@@ -372,6 +372,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/bench/sequences/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All of them, by name. */
+        get: operations["bench_sequences_list"];
+        put?: never;
+        /** @description Keep one. */
+        post: operations["bench_sequences_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/bench/sequences/{id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Drop it; runs keep the profile that they were made with. */
+        delete: operations["bench_sequences_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/bench/start/": {
         parameters: {
             query?: never;
@@ -6919,6 +6954,13 @@ export interface components {
             purpose?: string;
             profile: components["schemas"]["ProfileRequest"];
         };
+        /** @description Profiles to keep by name in their order. */
+        NewSavedSequenceRequest: {
+            name: string;
+            /** @default  */
+            purpose?: string;
+            parts: components["schemas"]["ProfileRequest"][];
+        };
         /** @description A sheet to keep as runs. */
         NewSheetRequest: {
             blocks: components["schemas"]["BlockRequest"][];
@@ -9472,6 +9514,19 @@ export interface components {
             /** Format: date-time */
             readonly made_at: string;
         };
+        /** @description A sequence that is kept by name, with what it is for. */
+        SavedSequence: {
+            readonly id: number;
+            /** Format: int64 */
+            version?: number;
+            name: string;
+            purpose?: string;
+            parts: components["schemas"]["Profile"][];
+            /** @default  */
+            made_by_name?: string;
+            /** Format: date-time */
+            readonly made_at: string;
+        };
         /** @description What a school of flight current makes of the flights. */
         School: {
             key: string;
@@ -11130,6 +11185,71 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Frame"];
                 };
+            };
+        };
+    };
+    bench_sequences_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedSequence"][];
+                };
+            };
+        };
+    };
+    bench_sequences_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewSavedSequenceRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedSequence"];
+                };
+            };
+        };
+    };
+    bench_sequences_destroy: {
+        parameters: {
+            query?: {
+                /** @description The version that was read. */
+                version?: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

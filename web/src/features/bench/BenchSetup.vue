@@ -16,6 +16,7 @@ import { kindOf, playedKinds, profileBody } from './profile'
 import NotStarting from './NotStarting.vue'
 import ProfileFields from './ProfileFields.vue'
 import SavedProfiles from './SavedProfiles.vue'
+import SequencePanel from './SequencePanel.vue'
 import {
   afterCheck,
   type BenchDraft,
@@ -99,6 +100,7 @@ const { data: course } = useQuery(computed(() => profileQuery(props.disabled ? n
       No live stand yet: <RouterLink to="/rig">add one in the rig</RouterLink>.
     </p>
     <SavedProfiles v-model="draft" :disabled="disabled" />
+    <SequencePanel v-model="draft" :disabled="disabled" />
     <ProfileFields v-model="draft" :course="course" :said="said" />
     <ChoiceField
       id="repeats"

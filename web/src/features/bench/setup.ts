@@ -29,6 +29,8 @@ export interface BenchDraft extends ProfileDraft {
   repeats: number
   /** What was set up before a direction check, to come back to. */
   before_check: { kind: string; repeats: number } | null
+  /** The sequence in hand, and the place of its part that is set up. */
+  sequence: { id: number; at: number } | null
 }
 
 /** A fresh draft; its limits are its own. */
@@ -49,6 +51,7 @@ export function freshDraft(): BenchDraft {
     purpose: '',
     repeats: 3,
     before_check: null,
+    sequence: null,
   }
 }
 
