@@ -73,6 +73,7 @@ def profiles_of(mass_g: float, steps: int) -> list[dict[str, Any]]:
             "spin_up_to_rpm": 12_000.0,
         },
         {"kind": "soak", "level_pct": 60.0, "load_s": 40.0, "watch_s": 60.0},
+        {"kind": "direction"},
         {"kind": "no_load"},
     ]
     return [dict(STEPS) for _ in range(steps)] + others
