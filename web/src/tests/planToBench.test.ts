@@ -1,6 +1,7 @@
 /** From the plan to the bench: what is passed over, limits, readers' requests, the sheet in use. */
 import { afterEach, describe, expect, it } from 'vitest'
 import type { Schemas } from '@/api/client'
+import LetterForm from '@/features/afterwards/LetterForm.vue'
 import DaySheetPanel from '@/features/bench/DaySheetPanel.vue'
 import BracketSheet from '@/features/plan/BracketSheet.vue'
 import NextSheet from '@/features/plan/NextSheet.vue'
@@ -204,6 +205,46 @@ describe('what readers ask', () => {
     expect(readersOf(all, matrix, 1, 1)).toBe(9)
     expect(readersOf(all, matrix, 0, 0)).toBe(0)
     expect(readersOf(all, matrix, 5, 0)).toBe(0)
+  })
+})
+
+describe('a request that is noted', () => {
+  afterEach(() => localStorage.clear())
+  const form = async (readers: string) => {
+    const kept = { kind: 'request', text: 'The two-blade?', received_on: '2026-10-05', readers }
+    localStorage.setItem('spindle.letter-any', JSON.stringify(kept))
+    const asked = serve({
+      'GET /api/v1/session/': session(),
+      'GET /api/v1/supplies/': { count: 0, next: null, results: [] },
+      'GET /api/v1/propellers/': { count: 0, next: null, results: [] },
+      'GET /api/v1/motors/': { count: 0, next: null, results: [] },
+      'POST /api/v1/letters/': { id: 1 },
+    })
+    const { page } = await show(LetterForm)
+    await settle()
+    return { page, posts: () => asked.filter((one) => one.method === 'POST') }
+  }
+
+  it('says how many asked', async () => {
+    const { page, posts } = await form('12')
+    await page.get('form').trigger('submit')
+    await settle()
+    expect(posts()[0]?.body).toMatchObject({
+      kind: 'request',
+      readers: 12,
+      wanted_by: null,
+      propeller: null,
+      supply: null,
+    })
+    page.unmount()
+  })
+
+  it.each(['many', '', ' '])('waits while “%s” readers is no number', async (readers) => {
+    const { page, posts } = await form(readers)
+    await page.get('form').trigger('submit')
+    await settle()
+    expect(posts()).toEqual([])
+    page.unmount()
   })
 })
 

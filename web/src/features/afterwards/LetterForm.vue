@@ -55,7 +55,7 @@ const ready = computed(
     draft.value.text.trim() &&
     draft.value.received_on &&
     !numberFault(draft.value.temp_c) &&
-    (!request.value || numberOrNull(draft.value.readers) !== null),
+    (!request.value || (draft.value.readers.trim() && !numberFault(draft.value.readers))),
 )
 async function note() {
   if (!ready.value) return

@@ -8,7 +8,7 @@ import { useWrite } from '@/api/useWrite'
 import { useSession } from '@/app/useSession'
 import Figure from '@/figures/Figure.vue'
 import { dateTime } from '@/figures/format'
-import { numberOrNull } from '@/figures/readNumber'
+import { numberFault, numberOrNull } from '@/figures/readNumber'
 import NumberField from '@/forms/NumberField.vue'
 import { wordOf } from '@/words/words'
 
@@ -47,7 +47,9 @@ const say = (pack: Schemas['PackNow'], state: State) => {
 /** What was used of a part-used pack, where somebody knows it from a charger. */
 const typed = ref<Record<number, string>>({})
 async function sayUsed(pack: Schemas['PackNow']) {
-  const used = numberOrNull(typed.value[pack.supply] ?? '')
+  const text = typed.value[pack.supply] ?? ''
+  // What is no number is said beside the field.
+  const used = numberFault(text) ? null : numberOrNull(text)
   if (used === null) return
   if (await saying.send({ pack: pack.supply, state: 'part_used', used })) typed.value = {}
 }
