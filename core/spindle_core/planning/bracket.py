@@ -65,13 +65,10 @@ class Rung:
 
     @property
     def load(self) -> float:
-        """Its place among the loads: what ran lies below the limit, what was cut above it."""
-        used = (
-            self.used if math.isfinite(self.used) else (1.0 if self.ran or self.cut else math.inf)
-        )
-        if self.cut:
-            return max(used, 1.0)
-        return min(used, 1.0) if self.ran else used
+        """Its place among the loads, as foreseen: a run tells its side, not its load."""
+        if math.isfinite(self.used):
+            return self.used
+        return 1.0 if self.ran or self.cut else math.inf
 
 
 @dataclass(frozen=True, slots=True)
@@ -96,7 +93,16 @@ def bracket(rungs: Sequence[Rung]) -> Bracket:
     known = sorted(
         (rung for rung in rungs if sides[id(rung)] is not None), key=lambda r: (r.load, r.key)
     )
-    above = next((rung for rung in known if sides[id(rung)] is Side.ABOVE), None)
+    # What ran tells more than what is foreseen of lighter ones.
+    heaviest = max((rung.load for rung in known if rung.ran and not rung.cut), default=-math.inf)
+    above = next(
+        (
+            rung
+            for rung in known
+            if sides[id(rung)] is Side.ABOVE and (rung.cut or rung.load > heaviest)
+        ),
+        None,
+    )
     under = [rung for rung in known if sides[id(rung)] is Side.BELOW]
     if above is not None and above.cut:
         # What was cut tells more than what is foreseen of heavier ones.

@@ -101,3 +101,14 @@ def test_a_heavier_one_that_ran_beside_a_lighter_one_that_was_cut():
 def test_shares_that_cannot_be_are_refused(wrong):
     with pytest.raises(QuantityError):
         Rung(0, "p", *wrong)
+
+
+def test_nothing_heavier_is_tried_or_foreseen_below_after_a_lighter_one_was_cut():
+    # It was cut at a load foreseen at 60 %: whatever is heavier than that is not proposed.
+    rungs = ladder(0.5, 0.6, 0.7, 0.95, p0="ran", p1="cut")
+    assert keys(bracket(rungs)) == (0, 1, None)
+
+
+def test_nothing_lighter_is_foreseen_above_or_tried_after_a_heavier_one_ran():
+    rungs = ladder(1.05, 1.2, 1.3, 1.6, p2="ran")
+    assert keys(bracket(rungs)) == (2, 3, None)
