@@ -12,7 +12,7 @@ from playwright.sync_api import expect
 
 from e2e.axe import violations
 from e2e.demo_runs import DRIFT, FOUR, SABLE
-from e2e.patience import until
+from e2e.patience import at_rest, until
 from e2e.records import own_motor, own_run
 
 SCREENS = {
@@ -56,9 +56,9 @@ def open_screen(page, demo, name):
     path, heading = SCREENS[name]
     page.goto(demo.address + path)
     page.get_by_role("heading", name=heading).first.wait_for()
-    page.wait_for_load_state("domcontentloaded")
     if name in ("compare", "run", "bench"):
         page.locator("figure svg").first.wait_for()
+    at_rest(page)
 
 
 @pytest.mark.parametrize("width", [1280, 900])

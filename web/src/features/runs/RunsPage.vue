@@ -154,11 +154,15 @@ function widen() {
 <style scoped>
 .head {
   display: flex;
-  gap: 12px;
+  flex-wrap: wrap;
+  gap: 8px;
   align-items: center;
   margin-bottom: 10px;
 }
-.first {
+.head .el-button {
+  margin-left: 0;
+}
+.head .first {
   margin-left: auto;
 }
 .pages {
