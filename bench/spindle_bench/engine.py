@@ -2,7 +2,7 @@
 
 ``idle → armed → running → aborting → coasting → safe``; ``zeroed`` in place of ``safe`` where no
 speed is known; ``faulted`` when the stand cannot be confirmed to be at zero, which only a person
-leaves. The engine is synchronous and has no clock of its own: it is told the time with every call,
+leaves. With the throttle in somebody's hand: ``watching → watched``, of which none is safe. The engine is synchronous and has no clock of its own: it is told the time with every call,
 follows the profile by the *stand's* time (so commands and recording share one clock), holds that
 clock against the caller's and watches link and pages by the caller's. It is the only thing that
 raises a throttle; a throttle is sent once and never buffered, retried or replayed. Stopping comes
@@ -18,6 +18,7 @@ from typing import Any
 
 from spindle_bench.arming import arming_messages, check_arming
 from spindle_bench.buckets import Gathering
+from spindle_bench.by_hand import SILENCE_S, HandWatch
 from spindle_bench.course import Course
 from spindle_bench.dialogue import Dialogue
 from spindle_bench.errors import BenchError, PlanError, ProtocolError, RefusedError
@@ -51,6 +52,7 @@ UNCONFIRMED = "The stand did not confirm zero throttle: cut its supply by hand."
 LINK_GONE = "Link lost: the stand cuts by itself; check that it is still."
 COASTING = "Throttle zero, rotor still turning."
 SPEED_UNKNOWN = "Throttle zero, speed unknown: look before you reach in."
+IN_YOUR_HAND = "The throttle is in your hand: take it to zero and unplug before you reach in."
 
 Done = Callable[[RefusedError | None], None]
 
@@ -73,6 +75,7 @@ class Engine:
     course: Course | None = None
     monitor: LimitMonitor | None = None
     guard: GuardWatch | None = None
+    hand: HandWatch | None = None
     picture: Picture | None = None
     still: Stillness = field(default_factory=Stillness)
     bad_lines: BadLines = field(default_factory=BadLines)
@@ -111,8 +114,8 @@ class Engine:
             return
         assert self.hello is not None
         self._arming = done
-        self.plan, self.end, self.picture, self.guard = plan, None, None, None
-        self.message = "Mounting, taring and arming."
+        self.plan, self.end, self.picture, self.guard, self.hand = plan, None, None, None, None
+        self.message = "Mounting and taring." if plan.by_hand else "Mounting, taring and arming."
         self._arm_next(arming_messages(plan, self.hello), now, done)
 
     def _check_arming(self, plan: RunPlan, now: float) -> None:
@@ -134,6 +137,9 @@ class Engine:
                 self._give_up_arming(text, code="stand_refused")
             elif queue:
                 self._arm_next(queue, now, done)
+            elif self.plan is not None and self.plan.by_hand:
+                self._arming = None
+                done(self._begin_watching(now))
             else:
                 self._arming = None
                 self._enter(State.ARMED, "Armed. Start, or stop to disarm.")
@@ -142,6 +148,30 @@ class Engine:
                 done(None)
 
         self._dialogue.ask(queue.pop(0), now, answered)
+
+    def _begin_watching(self, now: float) -> RefusedError | None:
+        """Record with the throttle in somebody's hand; the refusal where that cannot be done."""
+        assert self.plan is not None and self.hello is not None
+        try:
+            self.recorder.begin(self.plan, self._channels)
+        except Exception as error:
+            text = f"The run cannot be recorded: {_said(error)}"
+            self.message = text
+            return RefusedError(text, code="recording")
+        self._recording, self.recording_problem = True, ""
+        monitor = LimitMonitor.on_stand(self.plan.limits, self.hello)
+        self.hand, self.monitor = HandWatch(self.plan, monitor), monitor
+        self._gathering = Gathering()
+        self.picture = picture_of(self.plan.profile, self.plan.limits)
+        self._heard.sample = now
+        self._enter(State.WATCHING, "Recording. Nothing here cuts: the throttle is in your hand.")
+        return None
+
+    def _end_watching(self, ending: RunEnd) -> None:
+        """The record ends; what the hand does with the throttle nobody here knows."""
+        assert self.hand is not None
+        self._close(self.hand.ended(ending))
+        self._enter(State.WATCHED, f"{self._reason} {IN_YOUR_HAND}")
 
     def _give_up_arming(self, text: str, *, code: str) -> None:
         done, self._arming = self._arming, None
@@ -168,9 +198,8 @@ class Engine:
             self.recorder.begin(self.plan, self._channels)
         except Exception as error:
             self.stop(now, by="")
-            text = error.message if isinstance(error, BenchError) else str(error)
             raise RefusedError(
-                f"The run cannot be recorded: {text} The bench was disarmed.", code="recording"
+                f"The run cannot be recorded: {_said(error)} The bench was disarmed.", code="recording"
             ) from error
         self._recording, self.recording_problem = True, ""
         self.course, self._heard.begun, self._sent_pct = (
@@ -204,6 +233,8 @@ class Engine:
             self._make_safe(now, ending, clean_up=False)
         elif self.state in (State.ARMED, State.RUNNING, State.ABORTING):
             self._make_safe(now, self._ending or ending, clean_up=False)
+        elif self.state is State.WATCHING:
+            self._end_watching(ending)
 
     def reset(self, now: float) -> None:
         """Back from ``faulted`` to ``idle``, only once the stand reports itself safe.
@@ -222,6 +253,17 @@ class Engine:
 
         self._dialogue.ask({"type": "status"}, now, answered)
 
+    def move_hand(self, pct: float) -> None:
+        """Move the transmitter of a simulated stand, while it is watched or to bring it to zero.
+
+        :raises RefusedError: there is none, or nothing is watched.
+        """
+        if self.hello is None or "hand" not in self.hello.get("capabilities", []):
+            raise RefusedError("This stand has no simulated transmitter.", code="no_hand")
+        if self.state is not State.WATCHING and pct > 0:
+            raise RefusedError("It is moved while its run is recorded.", code="state")
+        self._command({"type": "hand", "pct": pct})
+
     def pages(self, now: float, *, ago_s: float | None) -> None:
         """The stop door says how long ago a page answered [s]; None: no page is open."""
         self._heard.door = now
@@ -239,6 +281,8 @@ class Engine:
         ending = RunEnd(Outcome.FAULT, "defect", text[:300])
         if self.state in (State.ARMED, State.RUNNING):
             self._make_safe(now, ending, clean_up=False)
+        elif self.state is State.WATCHING:
+            self._end_watching(ending)
         elif self.state is not State.ABORTING:
             self.message = ending.reason
 
@@ -264,6 +308,8 @@ class Engine:
         lost = RunEnd(Outcome.FAULT, "link_lost", "The link to the stand was lost.")
         if self.state in (State.ARMED, State.RUNNING, State.ABORTING):
             self._fault(self._ending or lost, LINK_GONE, now)
+        elif self.state is State.WATCHING:
+            self._end_watching(lost)
         elif self.state is State.COASTING:
             self._enter(State.ZEROED, SPEED_UNKNOWN)
         elif self.state is State.IDLE and self.end is None:
@@ -292,9 +338,9 @@ class Engine:
     def malformed(self, reason: str, now: float) -> None:
         """A line that is not believed: counted and shown; too many of them are a lost link."""
         too_many = self.bad_lines.add(reason, now)
-        if too_many and self.state in (State.ARMED, State.RUNNING):
+        if too_many:
             text = f"Lines of the stand could not be read; the last: {reason}"
-            self._make_safe(now, RunEnd(Outcome.FAULT, "bad_lines", text[:300]), clean_up=False)
+            self._fail_run(RunEnd(Outcome.FAULT, "bad_lines", text[:300]), now)
 
     # ---- time passes ----------------------------------------------------------------------------
 
@@ -315,6 +361,10 @@ class Engine:
             elif now - self._beat >= HEARTBEAT_EVERY_S and self._may_beat(now):
                 self._beat = now
                 self._command({"type": "heartbeat"})
+        elif self.state is State.WATCHING and not excused:
+            if now - self._heard.sample > SILENCE_S:
+                text = f"No new sample for {SILENCE_S:g} s; the record ended."
+                self._end_watching(RunEnd(Outcome.FAULT, "no_samples", text))
         elif self.state is State.ABORTING:
             self._watch_read_back(now)
         elif self.state in (State.COASTING, State.ZEROED):
@@ -332,10 +382,17 @@ class Engine:
 
     def _clock_apart(self, ahead_s: float, now: float) -> None:
         self._clock.forget()
+        way = "ahead of" if ahead_s > 0 else "behind"
+        cut = "the record ended" if self.state is State.WATCHING else "throttle cut"
+        text = f"The stand's clock is {abs(ahead_s):.1f} s {way} ours; {cut}."
+        self._fail_run(RunEnd(Outcome.FAULT, "clock", text), now)
+
+    def _fail_run(self, ending: RunEnd, now: float) -> None:
+        """End what is armed, runs or is watched."""
         if self.state in (State.ARMED, State.RUNNING):
-            way = "ahead of" if ahead_s > 0 else "behind"
-            text = f"The stand's clock is {abs(ahead_s):.1f} s {way} ours; throttle cut."
-            self._make_safe(now, RunEnd(Outcome.FAULT, "clock", text), clean_up=False)
+            self._make_safe(now, ending, clean_up=False)
+        elif self.state is State.WATCHING:
+            self._end_watching(ending)
 
     @property
     def _patience_s(self) -> float:
@@ -359,6 +416,12 @@ class Engine:
             ahead = self._clock.see(time_s, now)
             if ahead is not None:
                 self._clock_apart(ahead, now)
+            if self.state is State.WATCHING:
+                ending = self._watch(time_s)
+                if ending is not None:
+                    self._record(times[: index + 1], rows[: index + 1], now)
+                    self._end_watching(ending)
+                    return
             if self.state is not State.RUNNING:
                 continue
             assert self.monitor is not None
@@ -387,9 +450,24 @@ class Engine:
             text = f"The recording failed ({_words(error)}); the data up to here is kept."
             ending = RunEnd(Outcome.FAULT, "recording", text[:300])
             self.recording_problem = text
-            if self.state is State.RUNNING:
-                self._make_safe(now, ending, clean_up=False)
+            if self.state is not State.ARMED:
+                self._fail_run(ending, now)
             self._clean_until_s = None
+
+    def _watch(self, time_s: float) -> RunEnd | None:
+        """What the hand is seen to do at this stand time; how the record ends by it, or None."""
+        assert self.hand is not None
+        alarmed = self.hand.alarm is not None
+        ending = self.hand.see(time_s, self.last_sample)
+        if self.hand.alarm is not None and not alarmed:
+            # A stand that can cut after all shall; nobody relies on it.
+            self._command({"type": "stop"})
+        since_s = time_s - (self.hand.begun_s or time_s)
+        held = self.hand.follower.held_pct or 0.0
+        whole = self._gathering.add(since_s, self.last_sample, held, self.hand.follower.phase)
+        if whole is not None and self.picture is not None:
+            self.picture.see(whole)
+        return ending
 
     def _follow(self, time_s: float, now: float) -> None:
         """Command what the profile wants at this stand time."""
@@ -544,6 +622,8 @@ class Engine:
                 "step": 0,
             }
             return {**nothing, "next": None}
+        if self.plan.by_hand:
+            return {**self._hand_progress(), "next": None}
         course = self.course if self.state is State.RUNNING else None
         elapsed = None
         if course is not None and course.begun_s is not None and self.last_time_s is not None:
@@ -557,10 +637,28 @@ class Engine:
             "next": self._next_step(),
         }
 
+    def _hand_progress(self) -> dict[str, Any]:
+        """Elapsed time [s] and what is asked of the hand; how long it takes is the hand's affair."""
+        assert self.plan is not None
+        watching = self.hand if self.state is State.WATCHING else None
+        levels = self.plan.profile.values["levels_pct"]
+        elapsed = watching.elapsed_s if watching is not None else None
+        return {
+            "elapsed_s": None if elapsed is None else round(elapsed, 3),
+            "total_s": None,
+            "label": watching.follower.prompt().says if watching is not None else "",
+            "steps": [f"{n} of {len(levels)}: {level:g} %" for n, level in enumerate(levels, 1)],
+            "step": watching.follower.at if watching is not None else 0,
+        }
+
     def _next_step(self) -> dict[str, Any] | None:
         """What the guard foresees of the next rise; None while it has said nothing."""
         verdict = self.guard.ahead if self.guard and self.state is State.RUNNING else None
         return verdict.as_json() if verdict is not None and verdict.forecasts else None
+
+
+def _said(error: Exception) -> str:
+    return error.message if isinstance(error, BenchError) else str(error)
 
 
 def _words(error: Exception) -> str:

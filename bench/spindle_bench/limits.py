@@ -24,6 +24,9 @@ MISMATCH_PCT: Final = 10.0
 
 MISMATCH_S: Final = 0.5
 
+UNREAD_PCT: Final = 1.0
+"""A throttle in somebody's hand that nobody reads: above zero, and too low to ask for a speed."""
+
 
 @dataclass(frozen=True, slots=True)
 class Kind:
@@ -263,24 +266,33 @@ class LimitMonitor:
         return cls(limits, own)
 
     def check(
-        self, time_s: float, sample: Mapping[str, float | None], commanded_pct: float = 0.0
+        self,
+        time_s: float,
+        sample: Mapping[str, float | None],
+        commanded_pct: float = 0.0,
+        *,
+        by_hand: bool = False,
     ) -> Breach | None:
         """The breach that this sample shows, or None.
 
         :param sample: channel name → value, None where missing.
         :param commanded_pct: the throttle last commanded [%]; what the stand echoes is not
             trusted to be lower.
+        :param by_hand: nothing is commanded from here: what the stand reads of the throttle is all
+            there is, and one that is not read may be anything above zero.
         """
         for name, value in sample.items():
             if value is not None and not math.isfinite(value):
                 return Breach(f"unreadable_{name}", f"{name} reads {value}; no number.", time_s)
         echo = sample.get("throttle_pct")
         throttle = max(commanded_pct, echo or 0.0)
+        if by_hand and echo is None:
+            throttle = UNREAD_PCT
         return (
             self._voltage(time_s, sample, throttle)
             or self._above(time_s, sample, throttle)
             or self._lost_rpm(time_s, sample, throttle)
-            or self._echo(time_s, echo, commanded_pct)
+            or (None if by_hand else self._echo(time_s, echo, commanded_pct))
         )
 
     def _above(

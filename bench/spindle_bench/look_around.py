@@ -14,6 +14,7 @@ from typing import Final
 from spindle_bench.plan import (
     ALWAYS_CONFIRMED,
     CHECKLIST,
+    EACH_TIME,
     KIND_CHECKLIST,
     PAGE_GRACE_S,
     checklist_of,
@@ -61,13 +62,17 @@ def asked_for(
     limits_off: Sequence[str],
     page_grace_s: float = PAGE_GRACE_S,
     after_fault: bool = False,
+    guard_off: bool = False,
+    by_hand: bool = False,
 ) -> Asked:
     """What has to be confirmed before a run.
 
     :param before: None where this person has not confirmed anything today.
     :param after_fault: the last run on the stand ended in a fault or at a limit.
     """
-    whole = checklist_of(limits_off, page_grace_s, now.kind)
+    whole = checklist_of(
+        limits_off, page_grace_s, now.kind, guard_off=guard_off, by_hand=by_hand
+    )
     if before is None:
         return Asked(tuple(whole), "The first run of the day: the whole look around.")
     if after_fault:
@@ -83,7 +88,7 @@ def asked_for(
     if now.kind != before.mounted.kind and "load" not in swapped:
         bare = KIND_CHECKLIST.keys() & {now.kind, before.mounted.kind}
         swapped += ["load"] if bare else []
-    wanted = {*ALWAYS_CONFIRMED, *KIND_CHECKLIST.get(now.kind, {})}
+    wanted = {*ALWAYS_CONFIRMED, *EACH_TIME, *KIND_CHECKLIST.get(now.kind, {})}
     for name in swapped:
         wanted |= set(TOUCHED_BY[name])
     # What is off by choice, or outlives its page, is a choice made anew unless it was made today.

@@ -31,8 +31,20 @@ KIND_CHECKLIST: Final = {
 }
 """What a kind of run adds to the checklist."""
 
+CHOSEN_CHECKLIST: Final = {
+    "guard_off": "Nothing is foreseen between the steps: the predictive guard is off, my choice",
+    "hand_cuts": "The throttle is in my hand and at zero; this program cannot cut it, I can",
+}
+"""What a choice adds to the checklist: the guard switched off; a throttle in somebody's hand."""
+
+HAND_KINDS: Final = ("steps",)
+"""Kinds of run that a hand can make."""
+
 ALWAYS_CONFIRMED: Final = ("prop_plane_clear",)
 """Confirmed before every run, whatever was confirmed before it."""
+
+EACH_TIME: Final = ("hand_cuts",)
+"""Confirmed before every run that asks for it."""
 
 PAGE_GRACE_S: Final = 2.0
 LONGEST_PAGE_GRACE_S: Final = 10.0
@@ -52,6 +64,8 @@ class RunPlan:
     ``page_grace_s``: how long the run outlives the last page that answers [s]. ``asked``: what of
     the checklist has to be confirmed for this run; None: the whole list. ``guarded``: the
     predictive guard judges each rise of the throttle, from ``curve``, what is expected.
+    ``guard_off_by``: who chose that it does not. ``by_hand``: the throttle is in somebody's hand;
+    it is recorded and never commanded.
     """
 
     run_id: str
@@ -66,6 +80,8 @@ class RunPlan:
     asked: tuple[str, ...] | None = None
     guarded: bool = False
     curve: tuple[ExpectedStep, ...] = ()
+    by_hand: bool = False
+    guard_off_by: str = ""
 
     @property
     def operator(self) -> str:
@@ -87,6 +103,8 @@ class RunPlan:
             "asked": None if self.asked is None else list(self.asked),
             "guarded": self.guarded,
             "curve": curve_as_json(self.curve),
+            "by_hand": self.by_hand,
+            "guard_off_by": self.guard_off_by,
         }
 
 
@@ -126,18 +144,25 @@ def _read(data: dict[str, Any], off: dict[str, str]) -> RunPlan:
             asked=_asked(data.get("asked")),
             guarded=data.get("guarded") is True,
             curve=read_curve(data.get("curve")),
+            by_hand=data.get("by_hand") is True,
+            guard_off_by=str(data.get("guard_off_by") or ""),
         )
     except (KeyError, TypeError, ValueError, AttributeError) as error:
         raise PlanError(f"The run plan is incomplete: {error}.") from error
     if not _RUN_ID.fullmatch(plan.run_id):
         raise PlanError("A run id is made of letters, digits and hyphens.")
-    if not 10.0 <= plan.rate_hz <= 1000.0:
-        raise PlanError(f"A rate is 10 to 1000 Hz, got {plan.rate_hz:g}.")
+    slowest = 0.5 if plan.by_hand else 10.0
+    if not slowest <= plan.rate_hz <= 1000.0:
+        raise PlanError(f"A rate is {slowest:g} to 1000 Hz, got {plan.rate_hz:g}.")
     if not 0.5 <= plan.page_grace_s <= LONGEST_PAGE_GRACE_S:
         raise PlanError(
             f"A run outlives the last page by 0.5 to {LONGEST_PAGE_GRACE_S:g} s, "
             f"got {plan.page_grace_s:g}.",
             field="page_grace_s",
+        )
+    if plan.by_hand and plan.profile.kind not in HAND_KINDS:
+        raise PlanError(
+            "By hand the bench asks for positions that are held; choose steps.", field="kind"
         )
     return plan
 
@@ -147,13 +172,23 @@ def _asked(data: Any) -> tuple[str, ...] | None:
 
 
 def checklist_of(
-    limits_off: Sequence[str], page_grace_s: float = PAGE_GRACE_S, kind: str = "steps"
+    limits_off: Sequence[str],
+    page_grace_s: float = PAGE_GRACE_S,
+    kind: str = "steps",
+    *,
+    guard_off: bool = False,
+    by_hand: bool = False,
 ) -> list[str]:
     """What must be confirmed: the look around, what the kind of run adds, each limit that is off,
-    a longer grace."""
-    longer = ["longer_page_grace"] if page_grace_s > PAGE_GRACE_S else []
-    own = KIND_CHECKLIST.get(kind, {})
-    return [*CHECKLIST, *own, *(f"off_{name}" for name in KINDS if name in limits_off), *longer]
+    a longer grace, a guard that is off, a throttle in somebody's hand."""
+    chosen = [f"off_{name}" for name in KINDS if name in limits_off]
+    if page_grace_s > PAGE_GRACE_S:
+        chosen.append("longer_page_grace")
+    if by_hand:
+        chosen.append("hand_cuts")
+    elif guard_off:
+        chosen.append("guard_off")
+    return [*CHECKLIST, *KIND_CHECKLIST.get(kind, {}), *chosen]
 
 
 def check_wheel(plan: RunPlan) -> None:
@@ -177,9 +212,15 @@ def check_checklist(plan: RunPlan, confirmed: Sequence[str]) -> None:
 
     :raises RefusedError: something is not.
     """
-    needed = checklist_of(list(plan.limits_off), plan.page_grace_s, plan.profile.kind)
+    needed = checklist_of(
+        list(plan.limits_off),
+        plan.page_grace_s,
+        plan.profile.kind,
+        guard_off=bool(plan.guard_off_by),
+        by_hand=plan.by_hand,
+    )
     if plan.asked is not None:
-        needed = [item for item in needed if item in {*plan.asked, *ALWAYS_CONFIRMED}]
+        needed = [item for item in needed if item in {*plan.asked, *ALWAYS_CONFIRMED, *EACH_TIME}]
     missing = [item for item in needed if item not in confirmed]
     if missing:
         text = ", ".join(missing).replace("_", " ")

@@ -96,6 +96,11 @@ def check_hello(message: Message) -> Message:
     return message
 
 
+def drives(hello: Mapping[str, Any]) -> bool:
+    """Whether a stand commands a throttle; one that only reads says ``drives`` false."""
+    return hello.get("drives", True) is True
+
+
 def declared_heartbeat_s(hello: Mapping[str, Any]) -> float | None:
     """How long the stand waits for a silent owner [s]; None when it does not say it sensibly."""
     value = hello.get("heartbeat_ms")

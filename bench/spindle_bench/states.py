@@ -13,7 +13,9 @@ class State(StrEnum):
     """Where the bench is.
 
     ``coasting``: throttle zero by read-back, the rotor still turns. ``zeroed``: throttle zero by
-    read-back, and nothing says whether the rotor turns. ``safe``: zero and still.
+    read-back, and nothing says whether the rotor turns. ``safe``: zero and still. ``watching``: the
+    throttle is in somebody's hand, what it does is recorded, and nothing here can cut it.
+    ``watched``: that record has ended, and the hand may do what it likes.
     """
 
     IDLE = "idle"
@@ -24,9 +26,11 @@ class State(StrEnum):
     ZEROED = "zeroed"
     SAFE = "safe"
     FAULTED = "faulted"
+    WATCHING = "watching"
+    WATCHED = "watched"
 
 
-AT_REST = (State.IDLE, State.SAFE, State.ZEROED)
+AT_REST = (State.IDLE, State.SAFE, State.ZEROED, State.WATCHED)
 """States from which the bench may be armed."""
 
 

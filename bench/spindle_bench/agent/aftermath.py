@@ -10,7 +10,7 @@ from spindle_core.planning.underway import after_stop
 
 EVERY_S = 0.5
 MOST = 1200
-TURNING = (State.RUNNING, State.ABORTING)
+TURNING = (State.RUNNING, State.ABORTING, State.WATCHING)
 
 
 @dataclass(slots=True)

@@ -11,6 +11,8 @@ from spindle_bench.engine import Engine
 from spindle_bench.guard import rises
 from spindle_bench.limits import reading, states
 from spindle_bench.plan import RunPlan
+from spindle_bench.protocol import drives
+from spindle_bench.states import State
 from spindle_core.figures.measured import Absent
 from spindle_core.model.thermal import DEFAULT_CASE_TIME_CONSTANT_S, cooling_time_s
 
@@ -65,6 +67,9 @@ class FrameMaker:
             "state": str(engine.state),
             "message": engine.message,
             "link": engine.hello is not None,
+            "drives": engine.hello is None or drives(engine.hello),
+            "has_hand": "hand" in (engine.hello or {}).get("capabilities", []),
+            "by_hand": hand_of(engine),
             "simulated": bool(engine.hello and engine.hello.get("simulated")),
             "time_s": engine.last_time_s,
             "values": values,
@@ -103,6 +108,12 @@ def picture(engine: Engine) -> dict[str, Any] | None:
     if drawn is None or not rows:
         return None
     return {"shape": drawn.shape, "rows": [row.as_json() for row in rows], "says": drawn.says()}
+
+
+def hand_of(engine: Engine) -> dict[str, Any] | None:
+    """What is asked of the hand that has the throttle; None where none has."""
+    watching = engine.state is State.WATCHING and engine.hand is not None
+    return engine.hand.as_json() if watching and engine.hand is not None else None
 
 
 def in_hand(engine: Engine) -> dict[str, Any]:

@@ -26,8 +26,8 @@ from spindle_bench.delivery import INTERRUPTED, Delivery, RunStore
 from spindle_bench.engine import Engine
 from spindle_bench.errors import BenchError, RefusedError, StoreAwayError
 from spindle_bench.guard import Question, Verdict, judge
-from spindle_bench.plan import check_checklist, plan_from_json
-from spindle_bench.protocol import Message, is_number
+from spindle_bench.plan import RunPlan, check_checklist, plan_from_json
+from spindle_bench.protocol import Message, drives, is_number
 from spindle_bench.spool import Spool, SpooledRun
 from spindle_bench.states import AT_REST, Outcome, RunEnd, State
 from spindle_bench.watches import STALL_S
@@ -266,6 +266,11 @@ class Agent:
             case "start":
                 run_id, operator = str(request.get("run_id") or ""), request.get("operator_id")
                 self.engine.start(now, run_id=run_id, operator_id=operator)
+            case "hand":
+                pct = request.get("pct")
+                if not is_number(pct) or not 0 <= pct <= 100:
+                    raise RefusedError("A throttle is 0 to 100 %.", code="bad_value")
+                self.engine.move_hand(pct)
             case "reset":
                 self.engine.reset(now)
             case "status" | "in_hand":
@@ -284,11 +289,19 @@ class Agent:
         while time.monotonic() < until and self.engine.page_age_s(time.monotonic()) > grace_s:
             await asyncio.sleep(TICK_S)
 
+    def _rate_of(self, plan: RunPlan) -> float:
+        """The plan's rate [Hz]; that of a stand that only reads is what it prints."""
+        hello = self.engine.hello or {}
+        own = hello.get("rate_hz")
+        if drives(hello) or not is_number(own):
+            return plan.rate_hz
+        return min(1000.0, max(0.5, own))
+
     async def _arm(self, request: dict[str, Any]) -> None:
         data = request.get("plan")
         plan = plan_from_json(data if isinstance(data, dict) else {})
         check_checklist(plan, [str(item) for item in request.get("checklist") or []])
-        plan = replace(plan, arming=str(uuid.uuid4()))
+        plan = replace(plan, arming=str(uuid.uuid4()), rate_hz=self._rate_of(plan))
         if self.engine.hello is not None and self.engine.state in AT_REST:
             # Forcing the plan to disk may take a while; nothing is armed yet.
             loop, channels = asyncio.get_running_loop(), list(self.engine.channels)

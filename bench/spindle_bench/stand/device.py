@@ -50,7 +50,8 @@ class SimulatedStand:
     """One stand.
 
     ``heartbeat_limit_s`` is how long an armed stand waits for its owner [s]; the protocol's 300 ms
-    unless the machine it is simulated on is known to stand still for longer.
+    unless the machine it is simulated on is known to stand still for longer. ``hand_pct``: a
+    transmitter that somebody plays, as long as nothing is armed.
     """
 
     seed: int = 1
@@ -59,6 +60,7 @@ class SimulatedStand:
     armed: bool = False
     owner: int | None = None
     throttle_pct: float = 0.0
+    hand_pct: float = 0.0
     time_s: float = 0.0
     last_cut: dict[str, object] | None = None
     physics: Physics = field(init=False)
@@ -92,7 +94,7 @@ class SimulatedStand:
             "highest_rate_hz": HIGHEST_RATE_HZ,
             "limits": dict(OWN_LIMITS),
             "heartbeat_ms": round(self.heartbeat_limit_s * 1000),
-            "capabilities": ["mount", "faults"],
+            "capabilities": ["mount", "faults", "hand"],
         }
 
     def handle(self, message: Message, client: int, now: float) -> list[Message]:
@@ -122,6 +124,7 @@ class SimulatedStand:
     def disconnected(self, client: int) -> list[Message]:
         """A client is gone; an armed stand whose owner left cuts the throttle."""
         self._last_seq.pop(client, None)
+        self.hand_pct = 0.0  # who played the transmitter may be the one that left
         if client == self.owner and self.armed:
             return [
                 self._cut("link_lost", "The controller disconnected while the stand was armed.")
@@ -154,8 +157,8 @@ class SimulatedStand:
         while self._now + step <= now + 1e-9:
             self._now += step
             self.time_s += step
-            self.physics.advance(step, self.throttle_pct)
-            row = self.sensors.read(self.physics, self.time_s, self.throttle_pct, step)
+            self.physics.advance(step, self.applied_pct)
+            row = self.sensors.read(self.physics, self.time_s, self.applied_pct, step)
             thrust = row[1]
             if thrust is not None:
                 self._zero_reading_gf += 0.05 * (thrust - self._zero_reading_gf)
@@ -166,6 +169,11 @@ class SimulatedStand:
             samples: Message = {"type": "samples", "t_s": times, "rows": rows}
             out += self._misbehaviour.apply(samples, self.time_s)
         return out
+
+    @property
+    def applied_pct(self) -> float:
+        """The throttle at the ESC [%], whoever commands it."""
+        return self.throttle_pct if self.armed else self.hand_pct
 
     def _cut(self, code: str, message: str, by: str = "") -> Message:
         self.throttle_pct = 0.0
@@ -203,7 +211,7 @@ class SimulatedStand:
         return _ack(message)
 
     def _on_tare(self, message: Message, client: int, now: float) -> Message:
-        if self.throttle_pct > 0 or self.physics.speed_rpm > 60.0:
+        if self.applied_pct > 0 or self.physics.speed_rpm > 60.0:
             raise BenchError("The stand can be tared only at rest.", code="turning")
         self._tare_gf = self._zero_reading_gf
         return {**_ack(message), "tare_gf": round(self._tare_gf, 3)}
@@ -211,6 +219,8 @@ class SimulatedStand:
     def _on_arm(self, message: Message, client: int, now: float) -> Message:
         if self.armed and client != self.owner:
             raise BenchError("Another controller holds the stand.", code="not_owner")
+        if self.hand_pct > 0:
+            raise BenchError("The transmitter is not at zero.", code="by_hand")
         if self.physics.tripped:
             self.physics.tripped = False
         self.armed, self.owner, self._heard = True, client, now
@@ -222,6 +232,16 @@ class SimulatedStand:
         if not is_number(pct) or not 0 <= pct <= 100:
             raise BenchError("A throttle is 0 to 100 %.", code="bad_value")
         self.throttle_pct = float(pct)
+        return _ack(message)
+
+    def _on_hand(self, message: Message, client: int, now: float) -> Message:
+        """Somebody moves the transmitter: no controller, no heartbeat, and no stop reaches it."""
+        pct = message.get("pct")
+        if not is_number(pct) or not 0 <= pct <= 100:
+            raise BenchError("A throttle is 0 to 100 %.", code="bad_value")
+        if self.armed:
+            raise BenchError("The stand is armed; the transmitter is unplugged.", code="armed")
+        self.hand_pct = float(pct)
         return _ack(message)
 
     def _on_heartbeat(self, message: Message, client: int, now: float) -> Message:
@@ -244,7 +264,7 @@ class SimulatedStand:
             "type": "status",
             "seq": message["seq"],
             "armed": self.armed,
-            "throttle_pct": self.throttle_pct,
+            "throttle_pct": self.applied_pct,
             "speed_rpm": round(self.physics.speed_rpm, 1),
             "owner": client == self.owner,
             "t_s": round(self.time_s, 4),
@@ -276,6 +296,7 @@ _HANDLERS = {
     "tare": SimulatedStand._on_tare,
     "arm": SimulatedStand._on_arm,
     "throttle": SimulatedStand._on_throttle,
+    "hand": SimulatedStand._on_hand,
     "heartbeat": SimulatedStand._on_heartbeat,
     "stop": SimulatedStand._on_stop,
     "disarm": SimulatedStand._on_stop,
