@@ -2,11 +2,12 @@
 
 ``idle → armed → running → aborting → coasting → safe``; ``zeroed`` in place of ``safe`` where no
 speed is known; ``faulted`` when the stand cannot be confirmed to be at zero, which only a person
-leaves. With the throttle in somebody's hand: ``watching → watched``, of which none is safe. The engine is synchronous and has no clock of its own: it is told the time with every call,
-follows the profile by the *stand's* time (so commands and recording share one clock), holds that
-clock against the caller's and watches link and pages by the caller's. It is the only thing that
-raises a throttle; a throttle is sent once and never buffered, retried or replayed. Stopping comes
-before recording, everywhere.
+leaves. With the throttle in somebody's hand: ``watching → watched``, of which none is safe. The
+engine is synchronous and has no clock of its own: it is told the time with every call, follows the
+profile by the *stand's* time (so commands and recording share one clock), holds that clock against
+the caller's and watches link and pages by the caller's. It is the only thing that raises a
+throttle; a throttle is sent once and never buffered, retried or replayed. Stopping comes before
+recording, everywhere.
 """
 
 from __future__ import annotations
@@ -151,7 +152,8 @@ class Engine:
 
     def _begin_watching(self, now: float) -> RefusedError | None:
         """Record with the throttle in somebody's hand; the refusal where that cannot be done."""
-        assert self.plan is not None and self.hello is not None
+        assert self.plan is not None
+        assert self.hello is not None
         try:
             self.recorder.begin(self.plan, self._channels)
         except Exception as error:
@@ -199,7 +201,8 @@ class Engine:
         except Exception as error:
             self.stop(now, by="")
             raise RefusedError(
-                f"The run cannot be recorded: {_said(error)} The bench was disarmed.", code="recording"
+                f"The run cannot be recorded: {_said(error)} The bench was disarmed.",
+                code="recording",
             ) from error
         self._recording, self.recording_problem = True, ""
         self.course, self._heard.begun, self._sent_pct = (
@@ -315,6 +318,20 @@ class Engine:
         elif self.state is State.IDLE and self.end is None:
             self.message = "Waiting for the stand."
 
+    def let_go(self, now: float) -> None:
+        """Another stand is to be driven: nothing of this one is believed any more.
+
+        :raises RefusedError: it is armed, turns, is recorded, or cannot be confirmed to be safe.
+        """
+        if self._arming is not None or self.state not in AT_REST:
+            raise RefusedError(
+                f"The bench is {self.state}; another stand is taken at rest.", code="state"
+            )
+        self._command({"type": "stop"})
+        self.plan = self.end = self.picture = self.guard = self.hand = self.monitor = None
+        self.still, self.last_sample, self.last_time_s = Stillness(), {}, None
+        self._enter(State.IDLE, "Waiting for the stand.")
+
     def received(self, message: Message, now: float) -> None:
         """One message from the stand."""
         self._now = now
@@ -326,6 +343,8 @@ class Engine:
                 self.malformed(error.message, now)
                 return
             self._samples(message, now)
+        elif kind == "malformed":
+            self.malformed(str(message.get("message") or "no reason given")[:300], now)
         elif kind == "event":
             self._event(message, now)
         elif kind in ("ack", "refused", "status"):
@@ -638,7 +657,7 @@ class Engine:
         }
 
     def _hand_progress(self) -> dict[str, Any]:
-        """Elapsed time [s] and what is asked of the hand; how long it takes is the hand's affair."""
+        """Elapsed time [s] and what is asked of the hand; the hand takes its time."""
         assert self.plan is not None
         watching = self.hand if self.state is State.WATCHING else None
         levels = self.plan.profile.values["levels_pct"]

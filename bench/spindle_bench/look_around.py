@@ -70,9 +70,7 @@ def asked_for(
     :param before: None where this person has not confirmed anything today.
     :param after_fault: the last run on the stand ended in a fault or at a limit.
     """
-    whole = checklist_of(
-        limits_off, page_grace_s, now.kind, guard_off=guard_off, by_hand=by_hand
-    )
+    whole = checklist_of(limits_off, page_grace_s, now.kind, guard_off=guard_off, by_hand=by_hand)
     if before is None:
         return Asked(tuple(whole), "The first run of the day: the whole look around.")
     if after_fault:

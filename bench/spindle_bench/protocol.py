@@ -80,6 +80,8 @@ def check_hello(message: Message) -> Message:
 
     :raises ProtocolError: another version, or something missing or impossible.
     """
+    if message.get("type") == "refused":
+        raise ProtocolError(str(message.get("message") or "The stand refused.")[:200])
     if message.get("type") != "hello" or message.get("protocol") != VERSION:
         raise ProtocolError(f"The stand does not speak {VERSION}.")
     channels = message.get("channels")

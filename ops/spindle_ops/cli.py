@@ -73,8 +73,9 @@ def build_parser() -> argparse.ArgumentParser:
         command.add_argument("--folder", type=Path, help="where to keep data (default var/NAME)")
         command.add_argument(
             "--stand",
-            default="simulated",
-            help="simulated, or serial:/dev/ttyACM0 (with @BAUD where it is not 115200)",
+            action="append",
+            help="simulated (the default), serial:/dev/ttyACM0 (with @BAUD where it is not 115200) "
+            "or printed:/dev/ttyUSB0,MAPPING.json; again for each further one",
         )
         command.add_argument(
             "--public",
@@ -110,7 +111,7 @@ def build_parser() -> argparse.ArgumentParser:
     deploy.add_argument("--port", type=int, default=DEFAULT_PORT)
     deploy.add_argument("--folder", type=Path, help="where to keep data (default var/start)")
     deploy.add_argument("--user", default="spindle", help="who it runs as (default spindle)")
-    deploy.add_argument("--stand", default="simulated")
+    deploy.add_argument("--stand", action="append", help="again for each further one")
     check = commands.add_parser("check")
     check.add_argument("public", metavar="https://HOST")
     check.add_argument("--authority", type=Path, help="a certificate that signs its own")
@@ -264,6 +265,11 @@ def set_up(*, testing: bool) -> str:
     return setup.front_end()
 
 
+def stands_of(options: argparse.Namespace) -> tuple[str, ...]:
+    """The stands that were named; the simulated one where none was."""
+    return tuple(options.stand or ["simulated"])
+
+
 def _serve(options: argparse.Namespace) -> int:
     started = time.monotonic()
     if not 1024 <= options.port <= 65_000:
@@ -282,7 +288,7 @@ def _serve(options: argparse.Namespace) -> int:
         folder,
         options.port,
         demo=name == "demo",
-        stand=options.stand,
+        stands=stands_of(options),
         public=public,
         workers=options.workers,
     )
@@ -300,9 +306,8 @@ def _deploy(options: argparse.Namespace) -> int:
     """
     public = public_at(options.public)
     folder = (options.folder or CHECKOUT / "var" / "start").resolve()
-    Instance(
-        "start", folder, options.port, demo=False, stand=options.stand, workers=options.workers
-    )
+    stands = stands_of(options)
+    Instance("start", folder, options.port, demo=False, stands=stands, workers=options.workers)
     for path in (options.certificate, options.key):
         if not path.is_file():
             raise Problem(f"{path} is not there.")
@@ -312,7 +317,7 @@ def _deploy(options: argparse.Namespace) -> int:
     site = proxy_site(public, options.port, options.port + 3, certificate, key)
     (to / "spindle.nginx").write_text(site)
     (to / "spindle.service").write_text(
-        unit(CHECKOUT, folder, public, options.port, options.workers, options.user, options.stand)
+        unit(CHECKOUT, folder, public, options.port, options.workers, options.user, stands)
     )
     setup.say(STEPS.format(to=to, origin=public.origin))
     return 0

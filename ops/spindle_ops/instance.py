@@ -17,28 +17,12 @@ from typing import IO
 from spindle_ops.elsewhere import Elsewhere, elsewhere_of
 from spindle_ops.problem import Problem
 from spindle_ops.public import Public, check_workers, refuse_half
+from spindle_ops.stands import StandPort, stand_ports
 from spindle_ops.zone import first_zone, zone_of
 
 CHECKOUT = Path(__file__).resolve().parents[2]
 LONGEST_SOCKET_PATH = 100
 LEAST_FREE_BYTES = 400_000_000
-
-
-def serial_port(stand: str) -> tuple[str, int]:
-    """Port and baud rate of ``serial:PORT`` or ``serial:PORT@BAUD``.
-
-    :raises Problem: it is neither that nor ``simulated``.
-    """
-    kind, _, rest = stand.partition(":")
-    device, _, baud = rest.rpartition("@") if "@" in rest else (rest, "", "115200")
-    if kind != "serial" or not device.startswith("/") or not baud.isdigit():
-        raise Problem(
-            f"A stand is 'simulated' or 'serial:/dev/…' (with @BAUD where it is not 115200), "
-            f"got {stand!r}."
-        )
-    if not 1200 <= int(baud) <= 4_000_000:
-        raise Problem(f"A baud rate is 1200 to 4000000, got {baud}.")
-    return device, int(baud)
 
 
 @dataclass(frozen=True)
@@ -49,23 +33,32 @@ class Instance:
     folder: Path
     port: int
     demo: bool
-    stand: str = "simulated"
-    """``simulated``, or ``serial:PORT`` with ``@BAUD`` where it is not 115,200."""
+    stands: tuple[str, ...] = ("simulated",)
+    """The stands it knows, see :mod:`spindle_ops.stands`; the bench drives one at a time."""
     public: Public | None = None
     """Where people on other machines reach it, by a proxy on this one."""
     workers: int = 1
     """So many web processes."""
 
     def __post_init__(self) -> None:
-        if self.stand != "simulated":
-            serial_port(self.stand)
+        stand_ports(self.stands, self.port)
         check_workers(self.workers)
         refuse_half(os.environ, self.public)
 
     @property
+    def stand_ports(self) -> tuple[StandPort, ...]:
+        """The stands with their ports, the first one first."""
+        return stand_ports(self.stands, self.port)
+
+    @property
     def stand_port(self) -> int:
-        """Where the simulated stand listens."""
-        return self.port + 1
+        """Where the first stand is offered."""
+        return self.stand_ports[0].port
+
+    @property
+    def driven_file(self) -> Path:
+        """Which of the stands the agent is linked to; the stop door reads it."""
+        return self.run / "driven.json"
 
     @property
     def database_port(self) -> int:
@@ -235,7 +228,7 @@ def check_ports(instance: Instance) -> None:
     """
     for port, use in (
         (instance.port, "the web page"),
-        (instance.stand_port, "the simulated stand"),
+        *((one.port, f"the {one.words}") for one in instance.stand_ports),
         (instance.database_port, "the database"),
         (instance.door_port, "the stop door"),
     ):

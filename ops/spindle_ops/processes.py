@@ -20,34 +20,30 @@ from spindle_ops.child import Child
 from spindle_ops.copies import copy_database
 from spindle_ops.elsewhere import DatabaseElsewhere
 from spindle_ops.health import Act, Prober, line_answers, web_answers, write_troubles
-from spindle_ops.instance import CHECKOUT, Instance, check_ports, serial_port
+from spindle_ops.instance import CHECKOUT, Instance, check_ports
 from spindle_ops.leftovers import end_leftovers, record
 from spindle_ops.mariadb import Database
 from spindle_ops.problem import Problem
 from spindle_ops.setup import PYTHON, manage, say
+from spindle_ops.stands import StandPort
 from spindle_ops.upkeep import Upkeep
 
 ANSWERS_WITHIN_S = 40.0
 REDUCED_FIRST_S = 60.0
 """So long a new version makes old figures again before the bench opens; the rest follows while
 it is open."""
-BUSY = frozenset({"armed", "running", "aborting", "coasting"})
+BUSY = frozenset({"armed", "running", "aborting", "coasting", "watching"})
 """States of the bench in which nothing else is begun."""
 
 
-def stand_name(instance: Instance) -> str:
-    """What the process that is the stand is called."""
-    return "simulated stand" if instance.stand == "simulated" else "serial stand"
+def stand_command(stand: StandPort) -> list[str]:
+    """How a stand's process is started: the simulated one, or the driver of a device."""
+    return [*stand.command(str(PYTHON)), *(stand_patience() if stand.simulated else [])]
 
 
-def stand_command(instance: Instance) -> list[str]:
-    """How the stand is started: the simulated one, or the driver of one on a serial port."""
-    port = ["--port", str(instance.stand_port)]
-    if instance.stand == "simulated":
-        return [str(PYTHON), "-m", "spindle_bench.stand.server", *port, *stand_patience()]
-    device, baud = serial_port(instance.stand)
-    driver = [str(PYTHON), "-m", "spindle_bench.driver.process"]
-    return [*driver, "--device", device, "--baud", str(baud), *port]
+def stands_told(instance: Instance) -> list[str]:
+    """The stands as agent and stop door are told of them."""
+    return [f"--stand={one.port}={one.words}" for one in instance.stand_ports]
 
 
 def database_of(instance: Instance) -> Database | DatabaseElsewhere:
@@ -68,12 +64,15 @@ class Supervisor:
         # The order of starting; stopping goes the other way but for the agent, which is first
         # so that it can still make the stand safe.
         self.children = [
-            Child(
-                stand_name(instance),
-                stand_command(instance),
-                environment,
-                instance.log / "stand.log",
-                foremost=True,
+            *(
+                Child(
+                    one.words,
+                    stand_command(one),
+                    environment,
+                    instance.log / f"stand{number or ''}.log",
+                    foremost=True,
+                )
+                for number, one in enumerate(instance.stand_ports)
             ),
             Child(
                 "web process",
@@ -108,8 +107,9 @@ class Supervisor:
                     "spindle_bench.door.process",
                     "--port",
                     str(instance.door_port),
-                    "--stand-port",
-                    str(instance.stand_port),
+                    *stands_told(instance),
+                    "--driven",
+                    str(instance.driven_file),
                     "--agent-socket",
                     str(instance.run / "agent.sock"),
                     "--health",
@@ -133,8 +133,9 @@ class Supervisor:
                     "-m",
                     "spindle_server",
                     "bench_agent",
-                    "--stand-port",
-                    str(instance.stand_port),
+                    *stands_told(instance),
+                    "--driven",
+                    str(instance.driven_file),
                 ],
                 {**environment, "SPINDLE_DB_ANSWERS_WITHIN_S": "10"},
                 instance.log / "agent.log",
@@ -143,9 +144,12 @@ class Supervisor:
         ]
         self.prober = Prober(
             {
-                stand_name(instance): line_answers(
-                    ("127.0.0.1", instance.stand_port), {"type": "hello", "protocol": "stand/1"}
-                ),
+                **{
+                    one.words: line_answers(
+                        ("127.0.0.1", one.port), {"type": "hello", "protocol": "stand/1"}
+                    )
+                    for one in instance.stand_ports
+                },
                 "web process": web_answers(instance.port),
                 "stop door": web_answers(instance.door_port),
                 "bench agent": line_answers(instance.run / "agent.sock", {"do": "status"}),
@@ -167,8 +171,9 @@ class Supervisor:
         check_ports(self.instance)
         write_troubles(self.instance.health_file, [])
         # Stand and web take a second to load and need no database for that.
-        stand, web, door, work, agent = self.children
-        stand.start()
+        *stands, web, door, work, agent = self.children
+        for stand in stands:
+            stand.start()
         web.start()
         door.start()
         self.database.start()

@@ -9,7 +9,7 @@ from __future__ import annotations
 import ipaddress
 import re
 import shlex
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 from urllib.parse import urlsplit
@@ -202,7 +202,13 @@ server {{
 
 
 def unit(
-    checkout: Path, folder: Path, public: Public, port: int, workers: int, user: str, stand: str
+    checkout: Path,
+    folder: Path,
+    public: Public,
+    port: int,
+    workers: int,
+    user: str,
+    stands: Sequence[str],
 ) -> str:
     """A systemd unit that starts the installation with the machine and ends it in order."""
 
@@ -221,8 +227,7 @@ def unit(
         public.origin,
         "--workers",
         str(workers),
-        "--stand",
-        stand,
+        *(word for stand in stands for word in ("--stand", stand)),
     ]
     return f"""\
 [Unit]

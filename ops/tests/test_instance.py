@@ -10,7 +10,7 @@ import pytest
 
 from spindle_ops.instance import Instance, check_ports, free_port
 from spindle_ops.problem import Problem
-from spindle_ops.processes import stand_command, stand_name
+from spindle_ops.processes import stand_command, stands_told
 
 
 @pytest.fixture
@@ -81,32 +81,8 @@ def test_the_environment_holds_what_the_processes_need(instance, monkeypatch):
     assert "PYTHONDONTWRITEBYTECODE" not in environment
 
 
-@pytest.mark.parametrize(
-    ("stand", "command"),
-    [
-        ("serial:/dev/ttyACM0", ["--device", "/dev/ttyACM0", "--baud", "115200"]),
-        ("serial:/dev/ttyUSB1@921600", ["--device", "/dev/ttyUSB1", "--baud", "921600"]),
-    ],
-)
-def test_a_stand_on_a_serial_port_is_driven(tmp_path, stand, command):
-    made = Instance("x", tmp_path, 8137, demo=False, stand=stand)
-    words = stand_command(made)
-    assert words[1:3] == ["-m", "spindle_bench.driver.process"]
-    assert words[3:7] == command
-    assert words[7:] == ["--port", "8138"]
-    assert stand_name(made) == "serial stand"
-
-
-@pytest.mark.parametrize(
-    "stand",
-    ["", "real", "serial:", "serial:COM3", "serial:/dev/x@", "serial:/dev/x@fast", "serial:/d@9"],
-)
-def test_a_stand_that_is_none_is_refused_in_a_sentence(tmp_path, stand):
-    with pytest.raises(Problem, match=r"stand is 'simulated'|baud rate"):
-        Instance("x", tmp_path, 8137, demo=False, stand=stand)
-
-
 def test_the_simulated_stand_is_the_usual_one(tmp_path):
     made = Instance("x", tmp_path, 8137, demo=False)
-    assert "spindle_bench.stand.server" in stand_command(made)
-    assert stand_name(made) == "simulated stand"
+    [stand] = made.stand_ports
+    assert "spindle_bench.stand.server" in stand_command(stand)
+    assert stands_told(made) == ["--stand=8138=simulated stand"]

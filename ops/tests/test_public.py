@@ -128,7 +128,7 @@ def test_the_stream_that_is_not_held_back_is_the_one_there_is():
 
 def test_the_unit_starts_what_is_meant_whatever_the_folder_is_called():
     text = unit(
-        Path("/srv/taut spindle"), Path("/var/lib/x"), BENCH, 8137, 3, "spindle", "simulated"
+        Path("/srv/taut spindle"), Path("/var/lib/x"), BENCH, 8137, 3, "spindle", ["simulated"]
     )
     line = next(line for line in text.splitlines() if line.startswith("ExecStart="))
     assert line == (
@@ -154,7 +154,7 @@ def test_systemd_itself_finds_nothing_amiss_with_the_unit(tmp_path, name):
         said = [line for line in done.stderr.splitlines() if str(path) in line or name in line]
         return done.returncode, said
 
-    own = unit(checkout, tmp_path / "home", BENCH, 8137, 2, "daemon", "simulated")
+    own = unit(checkout, tmp_path / "home", BENCH, 8137, 2, "daemon", ["simulated"])
     assert amiss(own) == (0, [])
     assert own.count("100%%") == (3 if "%" in name else 0)
     # It would say so.

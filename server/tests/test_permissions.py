@@ -221,6 +221,8 @@ ENDPOINTS = [
     ("get", "/api/v1/bench/door/", READ),
     ("post", "/api/v1/bench/retry/", WRITE),
     ("post", "/api/v1/bench/reset/", WRITE),
+    ("post", "/api/v1/bench/hand/", WRITE),
+    ("post", "/api/v1/bench/stand/", WRITE),
     ("patch", "/api/v1/runs/{run}/", WRITE),
     ("post", "/api/v1/runs/{run}/reduction/", WRITE),
     ("post", "/api/v1/imports/preview/", WRITE),

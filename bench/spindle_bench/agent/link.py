@@ -38,6 +38,17 @@ class StandLink:
         if self._writer is not None and not self._writer.is_closing():
             self._writer.write(encode(message))
 
+    @property
+    def connected(self) -> bool:
+        """Whether the stand has said hello and is there."""
+        return self._writer is not None
+
+    def move(self, port: int) -> None:
+        """To another stand: this one is let go, the other is reached for."""
+        self.port = port
+        if self._writer is not None:
+            self._writer.close()
+
     async def run(self) -> None:
         """Keep the link up until cancelled."""
         while True:

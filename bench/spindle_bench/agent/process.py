@@ -13,7 +13,7 @@ import logging
 import signal
 import time
 import uuid
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
 from pathlib import Path
@@ -26,6 +26,7 @@ from spindle_bench.delivery import INTERRUPTED, Delivery, RunStore
 from spindle_bench.engine import Engine
 from spindle_bench.errors import BenchError, RefusedError, StoreAwayError
 from spindle_bench.guard import Question, Verdict, judge
+from spindle_bench.known_stands import KnownStand, read_driven, write_driven
 from spindle_bench.plan import RunPlan, check_checklist, plan_from_json
 from spindle_bench.protocol import Message, drives, is_number
 from spindle_bench.spool import Spool, SpooledRun
@@ -42,17 +43,28 @@ logger = logging.getLogger(__name__)
 
 
 class Agent:
-    """The agent. ``folder`` holds spool and socket; ``store`` is where runs are kept."""
+    """The agent. ``folder`` holds spool and socket; ``store`` is where runs are kept; ``stands``
+    are those that it may drive, one at a time, and ``driven`` the file that says which."""
 
     def __init__(
-        self, *, folder: Path, socket_path: Path, stand_port: int, store: RunStore
+        self,
+        *,
+        folder: Path,
+        socket_path: Path,
+        store: RunStore,
+        stand_port: int | None = None,
+        stands: Sequence[KnownStand] = (),
+        driven: Path | None = None,
     ) -> None:
+        only = [KnownStand(stand_port, "stand")] if stand_port is not None else []
+        self.stands, self._driven_file = [*stands, *only], driven
+        self.stand = read_driven(driven, self.stands)
         self.folder, self.socket_path = folder, socket_path
         self.spool = Spool(folder / "spool")
         self.delivery = Delivery(self.spool.root, store)
         self.link = StandLink(
             "127.0.0.1",
-            stand_port,
+            self.stand.port,
             self._connected,
             self._received,
             self._malformed,
@@ -205,12 +217,17 @@ class Agent:
 
     async def _show(self) -> None:
         while True:
-            frame = self.frames.frame(self.engine, self._delivered)
+            frame = self._frame()
             line = json.dumps(frame, separators=(",", ":")).encode() + b"\n"
             for queue in self._watchers:
                 if queue.qsize() < MOST_FRAMES_WAITING:
                     queue.put_nowait(line)
             await asyncio.sleep(1.0 / FRAMES_PER_S)
+
+    def _frame(self, *, peek: bool = False) -> dict[str, Any]:
+        frame = self.frames.frame(self.engine, self._delivered, peek=peek)
+        known = [one.words for one in self.stands]
+        return {**frame, "stand": self.stand.words, "stands": known}
 
     # ---- control ----------------------------------------------------------------------------
 
@@ -250,8 +267,7 @@ class Agent:
             return refusal(error)
         if request.get("do") == "in_hand":
             return {"ok": True, "in_hand": in_hand(self.engine)}
-        frame = self.frames.frame(self.engine, self._delivered, peek=True)
-        return {"ok": True, "frame": frame}
+        return {"ok": True, "frame": self._frame(peek=True)}
 
     def _pages(self, request: dict[str, Any]) -> None:
         ago = request.get("ago_s")
@@ -266,6 +282,8 @@ class Agent:
             case "start":
                 run_id, operator = str(request.get("run_id") or ""), request.get("operator_id")
                 self.engine.start(now, run_id=run_id, operator_id=operator)
+            case "stand":
+                self._drive(str(request.get("words") or ""), now)
             case "hand":
                 pct = request.get("pct")
                 if not is_number(pct) or not 0 <= pct <= 100:
@@ -288,6 +306,27 @@ class Agent:
         until = time.monotonic() + PAGE_HEARD_WITHIN_S
         while time.monotonic() < until and self.engine.page_age_s(time.monotonic()) > grace_s:
             await asyncio.sleep(TICK_S)
+
+    def _drive(self, words: str, now: float) -> None:
+        """Let go of the stand in hand and reach for another one.
+
+        :raises RefusedError: it is not known, or something is armed, turns or is recorded.
+        """
+        wanted = next((one for one in self.stands if one.words == words), None)
+        if wanted is None:
+            raise RefusedError(f"{words!r} is no stand of this bench.", code="no_stand")
+        if wanted == self.stand:
+            return
+        self.engine.let_go(now)
+        try:
+            write_driven(self._driven_file, wanted)
+        except OSError as error:
+            raise RefusedError(
+                f"Which stand is driven cannot be written down ({error.strerror}); it stays.",
+                code="disk",
+            ) from error
+        self.stand = wanted
+        self.link.move(wanted.port)
 
     def _rate_of(self, plan: RunPlan) -> float:
         """The plan's rate [Hz]; that of a stand that only reads is what it prints."""
@@ -319,12 +358,18 @@ class Agent:
             raise error
 
 
-def run_agent(agent_folder: Path, socket_path: Path, stand_port: int, store: RunStore) -> None:
+def run_agent(
+    agent_folder: Path,
+    socket_path: Path,
+    stands: Sequence[KnownStand],
+    store: RunStore,
+    driven: Path | None = None,
+) -> None:
     """Run the agent in this process until SIGTERM or SIGINT."""
 
     async def serve() -> None:
         agent = Agent(
-            folder=agent_folder, socket_path=socket_path, stand_port=stand_port, store=store
+            folder=agent_folder, socket_path=socket_path, stands=stands, store=store, driven=driven
         )
         running = asyncio.create_task(agent.run())
         loop = asyncio.get_running_loop()

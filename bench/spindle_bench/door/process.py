@@ -16,7 +16,7 @@ import os
 import signal
 import sys
 import time
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from pathlib import Path
 
 from websockets.asyncio.server import Server, ServerConnection, serve
@@ -27,6 +27,7 @@ from websockets.protocol import State
 from spindle_bench.agent.link import StandLink
 from spindle_bench.door.desk import Desk
 from spindle_bench.errors import RefusedError
+from spindle_bench.known_stands import KnownStand, read_driven, stand_from
 from spindle_bench.protocol import Message
 
 TICK_S = 0.02
@@ -42,23 +43,58 @@ class Door:
     """Serves one desk."""
 
     def __init__(
-        self, *, key: str, stand_port: int, agent_socket: Path, health: Path | None = None
+        self,
+        *,
+        key: str,
+        agent_socket: Path,
+        stand_port: int | None = None,
+        stands: Sequence[KnownStand] = (),
+        driven: Path | None = None,
+        health: Path | None = None,
     ) -> None:
-        self.agent_socket, self.health = agent_socket, health
-        self.link = StandLink(
-            "127.0.0.1",
-            stand_port,
-            on_connected=lambda hello: self.desk.stand_connected(time.monotonic()),
-            on_message=lambda message: self.desk.stand_said(message, time.monotonic()),
-            on_malformed=lambda reason: None,
-            on_lost=lambda: self.desk.stand_lost(),
-            stream=False,
-            retry_s=RETRY_S,
-        )
-        self.desk = Desk(key, self.link.send, self._to_agent, time.time, self._troubles)
+        self.agent_socket, self.health, self._driven_file = agent_socket, health, driven
+        only = [KnownStand(stand_port, "stand")] if stand_port is not None else []
+        self.stands = [*stands, *only]
+        self.stand = read_driven(driven, self.stands)
+        self.links = {one.port: self._link(one.port) for one in self.stands}
+        self.desk = Desk(key, self._to_stands, self._to_agent, time.time, self._troubles)
         self._agent: asyncio.StreamWriter | None = None
         self._ids = itertools.count(1)
         self._seen_troubles: list[str] = []
+
+    def _link(self, port: int) -> StandLink:
+        """A link to one stand; only of the one that is driven anything is believed."""
+
+        def of_driven(act: Callable[[float], None]) -> None:
+            if port == self.stand.port:
+                act(time.monotonic())
+
+        return StandLink(
+            "127.0.0.1",
+            port,
+            on_connected=lambda hello: of_driven(self.desk.stand_connected),
+            on_message=lambda message: of_driven(lambda now: self.desk.stand_said(message, now)),
+            on_malformed=lambda reason: None,
+            on_lost=lambda: of_driven(lambda now: self.desk.stand_lost()),
+            stream=False,
+            retry_s=RETRY_S,
+        )
+
+    def _to_stands(self, message: Message) -> None:
+        """A stop goes to every stand that is known, anything else to the one that is driven."""
+        for port, link in self.links.items():
+            if port == self.stand.port or message["type"] == "stop":
+                link.send(message)
+
+    def _follow(self) -> None:
+        """See which stand is driven now."""
+        now = read_driven(self._driven_file, self.stands)
+        if now == self.stand:
+            return
+        self.stand = now
+        self.desk.stand_lost()
+        if self.links[now.port].connected:
+            self.desk.stand_connected(time.monotonic())
 
     async def run(
         self, host: str, port: int, origins: Sequence[str], ready: asyncio.Event | None = None
@@ -79,7 +115,8 @@ class Door:
             if ready is not None:
                 ready.set()
             async with asyncio.TaskGroup() as tasks:
-                for job in (self.link.run(), self._keep_agent(), self._tick(), self._read_health()):
+                links = [link.run() for link in self.links.values()]
+                for job in (*links, self._keep_agent(), self._tick(), self._read_health()):
                     tasks.create_task(job)
 
     # ---- pages --------------------------------------------------------------------------------
@@ -139,8 +176,9 @@ class Door:
         return self._seen_troubles
 
     async def _read_health(self) -> None:
-        """What the launcher says of the other processes."""
+        """What the launcher says of the other processes, and the agent of the stands."""
         while True:
+            self._follow()
             found: list[str] = []
             if self.health is not None:
                 with contextlib.suppress(OSError, ValueError):
@@ -183,7 +221,10 @@ def main(arguments: Sequence[str] | None = None) -> int:
     parser = argparse.ArgumentParser(prog="spindle-door", description="The stop door.")
     parser.add_argument("--host", default="127.0.0.1")
     parser.add_argument("--port", type=int, default=8140)
-    parser.add_argument("--stand-port", type=int, default=7531)
+    parser.add_argument(
+        "--stand", type=stand_from, action="append", required=True, metavar="PORT=NAME"
+    )
+    parser.add_argument("--driven", type=Path, help="the file that says which stand is driven")
     parser.add_argument("--agent-socket", type=Path, required=True)
     parser.add_argument("--health", type=Path)
     parser.add_argument("--origin", action="append", default=[], help="page address let in")
@@ -194,7 +235,8 @@ def main(arguments: Sequence[str] | None = None) -> int:
         return 2
     door = Door(
         key=key,
-        stand_port=options.stand_port,
+        stands=options.stand,
+        driven=options.driven,
         agent_socket=options.agent_socket,
         health=options.health,
     )

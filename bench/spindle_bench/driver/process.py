@@ -1,4 +1,8 @@
-"""The driver process: a serial device behind the stand's TCP protocol."""
+"""The driver process: a serial device behind the stand's TCP protocol.
+
+A device that speaks the protocol itself is passed through (:mod:`.switchboard`); of one that only
+prints lines of numbers the readings are (:mod:`.printed_board`).
+"""
 
 from __future__ import annotations
 
@@ -10,12 +14,16 @@ import os
 import signal
 import sys
 from collections.abc import Sequence
+from pathlib import Path
 
 import serial
 
+from spindle_bench.driver.printed_board import PrintedBoard
 from spindle_bench.driver.switchboard import Out, Switchboard
 from spindle_bench.errors import ProtocolError
 from spindle_bench.protocol import LONGEST_LINE, Message, decode, encode
+from spindle_core.errors import MappingError
+from spindle_core.formats.foreign.printed import printed_lines
 
 RETRY_S = 0.5
 HELLO_AGAIN_S = 1.0
@@ -30,9 +38,11 @@ READ_AT_ONCE = 65_536
 class Driver:
     """Serves one serial device to any number of TCP partners."""
 
-    def __init__(self, device: str, baud: int = 115_200) -> None:
+    def __init__(
+        self, device: str, baud: int = 115_200, board: Switchboard | PrintedBoard | None = None
+    ) -> None:
         self.device, self.baud = device, baud
-        self.board = Switchboard()
+        self.board = board if board is not None else Switchboard()
         self.port = 0
         self._line: serial.Serial | None = None
         self._rest = b""
@@ -66,6 +76,7 @@ class Driver:
             return
         loop = asyncio.get_running_loop()
         self._gone.clear()
+        self.board.opened()
         self._rest, self._heard = b"", loop.time()
         loop.add_reader(self._line.fileno(), self._readable)
         try:
@@ -117,20 +128,8 @@ class Driver:
             self._device_said(line)
 
     def _device_said(self, line: bytes) -> None:
-        if not line.strip():
-            return
-        try:
-            message = decode(line)
-        except ProtocolError:
-            # Who streams hears of it and counts it, as with a stand that speaks TCP itself.
-            if self.board.hello is not None:
-                self._forward(line[:200] + b"\n")
-            return
-        self._send(self.board.heard(message))
-
-    def _forward(self, line: bytes) -> None:
-        for client in self.board.listeners():
-            self._write_to(client, line)
+        if line.strip():
+            self._send(self.board.line(line, asyncio.get_running_loop().time()))
 
     def _send(self, out: list[Out]) -> None:
         for client, message in out:
@@ -185,11 +184,24 @@ def main(arguments: Sequence[str] | None = None) -> int:
     )
     parser.add_argument("--device", required=True, help="its port, such as /dev/ttyACM0")
     parser.add_argument("--baud", type=int, default=115_200)
+    parser.add_argument(
+        "--printed",
+        type=Path,
+        metavar="MAPPING.json",
+        help="it only prints lines of numbers: how they are read",
+    )
     parser.add_argument("--host", default="127.0.0.1")
     parser.add_argument("--port", type=int, default=7531)
     options = parser.parse_args(arguments)
+    board: Switchboard | PrintedBoard = Switchboard()
+    if options.printed is not None:
+        try:
+            board = PrintedBoard(printed_lines(options.printed.read_text(encoding="utf-8")))
+        except (OSError, UnicodeDecodeError, MappingError) as error:
+            sys.stderr.write(f"spindle-serial-stand: {options.printed}: {error}\n")
+            return 2
     try:
-        asyncio.run(_serve(options))
+        asyncio.run(_serve(options, board))
     except OSError as error:
         text = error.strerror or str(error)
         sys.stderr.write(f"spindle-serial-stand: cannot listen on port {options.port}: {text}\n")
@@ -197,10 +209,9 @@ def main(arguments: Sequence[str] | None = None) -> int:
     return 0
 
 
-async def _serve(options: argparse.Namespace) -> None:
-    serving = asyncio.create_task(
-        Driver(options.device, options.baud).serve(options.host, options.port)
-    )
+async def _serve(options: argparse.Namespace, board: Switchboard | PrintedBoard) -> None:
+    driver = Driver(options.device, options.baud, board)
+    serving = asyncio.create_task(driver.serve(options.host, options.port))
     loop = asyncio.get_running_loop()
     for name in (signal.SIGTERM, signal.SIGINT):
         loop.add_signal_handler(name, serving.cancel)

@@ -10,7 +10,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import Any, Final
 
-from spindle_bench.protocol import VERSION, Message, is_whole
+from spindle_bench.errors import ProtocolError
+from spindle_bench.protocol import VERSION, Message, decode, is_whole
 
 OWNERS_OWN: Final = ("throttle", "heartbeat")
 """Commands that only who armed the stand may give."""
@@ -45,6 +46,10 @@ class Switchboard:
     _asked: dict[int, Asked] = field(default_factory=dict)
     _last_seq: dict[int, int] = field(default_factory=dict)
     _streaming: set[int] = field(default_factory=set)
+
+    def opened(self) -> None:
+        """The port was opened: what was heard before counts for nothing."""
+        self.hello = None
 
     def greet(self) -> list[Out]:
         """What opens the conversation with a device, whatever it was doing: stop, then hello."""
@@ -121,6 +126,15 @@ class Switchboard:
         return sorted(self._streaming)
 
     # ---- from the device ------------------------------------------------------------------------
+
+    def line(self, raw: bytes, now: float) -> list[Out]:
+        """A line of the device's; one that cannot be read is told to who listens, who counts it."""
+        try:
+            message = decode(raw)
+        except ProtocolError as error:
+            told: Message = {"type": "malformed", "message": error.message}
+            return [(client, told) for client in self.listeners()] if self.hello else []
+        return self.heard(message)
 
     def heard(self, message: Message) -> list[Out]:
         """The device's message."""

@@ -257,14 +257,7 @@ class HandFollower:
         held = min(wanted, self._held_s(now)) if counts and (not resting or self.at_rest) else 0.0
         asked = self.levels_pct[self.at] if self.phase in (Phase.MOVE, Phase.HOLD) else None
         return Prompt(
-            self.phase,
-            asked,
-            self.at,
-            len(self.levels_pct),
-            held,
-            wanted,
-            self.guide,
-            self._says(),
+            self.phase, asked, self.at, len(self.levels_pct), held, wanted, self.guide, self._says()
         )
 
     def _says(self) -> str:

@@ -247,8 +247,14 @@ def test_a_slow_creep_is_no_position():
 
 @pytest.mark.parametrize(
     ("levels", "dwell_s", "rest_s"),
-    [((), 2.0, 1.0), ((0.0,), 2.0, 1.0), ((101.0,), 2.0, 1.0), ((40.0,), 0.0, 1.0)]
-    + [((40.0,), 2.0, math.nan), ((math.nan,), 2.0, 1.0)],
+    [
+        ((), 2.0, 1.0),
+        ((0.0,), 2.0, 1.0),
+        ((101.0,), 2.0, 1.0),
+        ((40.0,), 0.0, 1.0),
+        ((40.0,), 2.0, math.nan),
+        ((math.nan,), 2.0, 1.0),
+    ],
 )
 def test_what_cannot_be_asked_is_refused(levels, dwell_s, rest_s):
     with pytest.raises(QuantityError):

@@ -17,7 +17,13 @@ CUT = ("limit", "fault", "interrupted")
 
 
 def asked_of(
-    person: User, mounted: Mounted, *, limits_off: Sequence[str], page_grace_s: float
+    person: User,
+    mounted: Mounted,
+    *,
+    limits_off: Sequence[str],
+    page_grace_s: float,
+    guard_off: bool = False,
+    by_hand: bool = False,
 ) -> Asked:
     """What this person has to confirm before this run."""
     last = _last_today(person)
@@ -29,6 +35,8 @@ def asked_of(
         before,
         limits_off=limits_off,
         page_grace_s=page_grace_s,
+        guard_off=guard_off,
+        by_hand=by_hand,
         after_fault=last is not None and _was_cut(last),
     )
 

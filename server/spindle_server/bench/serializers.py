@@ -9,23 +9,32 @@ from rest_framework import serializers
 
 from spindle_bench.limits import KINDS
 from spindle_bench.live import SHAPES
-from spindle_bench.plan import KIND_CHECKLIST, LONGEST_PAGE_GRACE_S, PAGE_GRACE_S, checklist_of
+from spindle_bench.plan import (
+    CHOSEN_CHECKLIST,
+    KIND_CHECKLIST,
+    LONGEST_PAGE_GRACE_S,
+    PAGE_GRACE_S,
+    checklist_of,
+)
 from spindle_bench.profiles import PLAYS
 from spindle_bench.profiles.values import MOST_LISTED
 from spindle_bench.states import State
 from spindle_core.planning.repeats import USUAL, Advice
 from spindle_core.reduction.kinds import KINDS as KINDS_OF_RUN
 from spindle_core.reduction.kinds import Parameter
+from spindle_core.run.by_hand import Phase
 from spindle_server.bench.models import SavedProfile, SavedSequence
 from spindle_server.bench.repeats import MOST_REPEATS
 from spindle_server.motors.models import Sample
-from spindle_server.rig.models import Esc, Propeller, Stand, Supply
+from spindle_server.rig.models import COMMAND_SOURCES, Esc, Propeller, Stand, Supply
 from spindle_server.runs.limit_states import LimitStateSerializer
 from spindle_server.runs.stated import StatedFigureSerializer
 
+HANDS = [key for key, _ in COMMAND_SOURCES if key not in ("stand", "script", "unknown")]
 CAN_BE_OFF = [name for name, kind in KINDS.items() if kind.can_be_off]
 CHECKLIST_ITEMS = [
     *checklist_of(CAN_BE_OFF, LONGEST_PAGE_GRACE_S),
+    *CHOSEN_CHECKLIST,
     *(item for own in KIND_CHECKLIST.values() for item in own),
 ]
 
@@ -176,6 +185,15 @@ class ArmSerializer(Strict):
         required=False, default=PAGE_GRACE_S, min_value=0.5, max_value=LONGEST_PAGE_GRACE_S
     )
     rate_hz = NumberField(required=False, default=200.0, min_value=10, max_value=1000)
+    guarded = serializers.BooleanField(
+        default=True, help_text="False: nothing is foreseen between the steps, by choice."
+    )
+    by_hand = serializers.BooleanField(
+        default=False, help_text="The throttle is in somebody's hand; nothing here cuts it."
+    )
+    hand = serializers.ChoiceField(
+        HANDS, required=False, default="", allow_blank=True, help_text="What it is moved with."
+    )
     air_temp_c = NumberField(
         required=False, allow_null=True, default=None, min_value=-40, max_value=60
     )
@@ -202,6 +220,8 @@ class AskedChecklistSerializer(serializers.Serializer):
     kind = serializers.ChoiceField(list(PLAYS), default="steps")
     off = serializers.MultipleChoiceField(choices=CAN_BE_OFF, required=False, default=set)
     page_grace_s = serializers.FloatField(default=PAGE_GRACE_S)
+    guarded = serializers.BooleanField(default=True)
+    by_hand = serializers.BooleanField(default=False)
 
 
 class ChecklistSerializer(serializers.Serializer):
@@ -344,6 +364,42 @@ class AfterStopSerializer(serializers.Serializer):
     ready_in_s = serializers.FloatField()
 
 
+class NearLimitSerializer(serializers.Serializer):
+    """A reading that comes near its limit."""
+
+    name = serializers.CharField()
+    label = serializers.CharField()
+    how = serializers.ChoiceField(["near", "beyond"])
+
+
+class ByHandSerializer(serializers.Serializer):
+    """What is asked of the hand that has the throttle. ``guide``: the channel that tells where it
+    is; ``alarm``: the limit that was passed, to be cut by hand."""
+
+    phase = serializers.ChoiceField([str(phase) for phase in Phase])
+    says = serializers.CharField()
+    asked_pct = serializers.FloatField(allow_null=True)
+    at = serializers.IntegerField()
+    of = serializers.IntegerField()
+    held_s = serializers.FloatField()
+    hold_s = serializers.FloatField()
+    guide = serializers.CharField(allow_blank=True)
+    alarm = serializers.CharField(allow_blank=True)
+    near = NearLimitSerializer(many=True)
+
+
+class HandSerializer(Strict):
+    """Where the simulated transmitter is moved to [%]."""
+
+    pct = NumberField(min_value=0, max_value=100)
+
+
+class DrivenSerializer(Strict):
+    """Which of the known stands is to be driven, by its name."""
+
+    stand = serializers.CharField(max_length=120)
+
+
 class FrameSerializer(serializers.Serializer):
     """The bench at one moment; the event stream sends the same."""
 
@@ -352,6 +408,11 @@ class FrameSerializer(serializers.Serializer):
     message = serializers.CharField(allow_blank=True)
     link = serializers.BooleanField()
     simulated = serializers.BooleanField()
+    drives = serializers.BooleanField(help_text="False: the stand only reads.")
+    has_hand = serializers.BooleanField(help_text="A simulated transmitter can be moved.")
+    by_hand = ByHandSerializer(allow_null=True)
+    stand = serializers.CharField(help_text="The stand that is driven.")
+    stands = serializers.ListField(child=serializers.CharField())
     time_s = serializers.FloatField(allow_null=True)
     values = serializers.DictField(child=serializers.FloatField())
     progress = ProgressSerializer()

@@ -59,12 +59,14 @@ def plan_run(
     note: str = "",
     run_id: str | None = None,
     guarded: bool = True,
+    by_hand: bool = False,
+    hand: str = "",
 ) -> RunPlan:
     """A plan for the agent. Its id is made here, and nobody else chooses one.
 
     :raises PlanError: an impossible profile or limit, or a limit that is neither set nor off by
-        choice. :raises ServiceError: a limit that does not fit the supply, or a kind of run that
-        needs a propeller and has none.
+        choice. :raises ServiceError: a limit that does not fit the supply, a kind of run that
+        needs a propeller and has none, or a hand that nobody named.
     """
     checked_profile = profile_from_json(profile)
     kind = KINDS[checked_profile.kind]
@@ -73,6 +75,9 @@ def plan_run(
         raise ServiceError(message, code="no_propeller", fields={"propeller": [message]})
     if not kind.needs_propeller:
         propeller = None
+    if by_hand and not hand:
+        message = "Say what the throttle is moved with."
+        raise ServiceError(message, code="no_hand", fields={"hand": [message]})
     checked = limits_from_json(limits)
     who = actor.shown_name if actor else "the demo"
     off = dict.fromkeys(limits_off, who)
@@ -132,8 +137,8 @@ def plan_run(
         "operator_id": actor.pk if actor else None,
         "operator": who,
         "esc_id": esc.pk if esc else None,
-        "command_source": own.get("command_source", ""),
-        "inherited": taken,
+        "command_source": hand if by_hand else own.get("command_source", ""),
+        "inherited": [name for name in taken if not (by_hand and name == "command_source")],
         "nominal_voltage_v": supply.nominal_voltage_v,
         "air_temp_c": air_temp_c,
         "air_pressure_hpa": air_pressure_hpa,
@@ -149,7 +154,7 @@ def plan_run(
         supply=supply,
         esc=esc,
         density_kg_per_m3=density,
-        throttles_pct=throttles_of(checked_profile) if guarded else [],
+        throttles_pct=throttles_of(checked_profile) if guarded and not by_hand else [],
     )
     return RunPlan(
         run_id or str(uuid.uuid4()),
@@ -160,8 +165,10 @@ def plan_run(
         rate_hz,
         off,
         page_grace_s,
-        guarded=guarded,
+        guarded=guarded and not by_hand,
         curve=curve,
+        by_hand=by_hand,
+        guard_off_by="" if guarded or by_hand or actor is None else who,
     )
 
 
@@ -275,7 +282,12 @@ def arm_run(*, actor: User, checklist: list[str], **values: Any) -> dict[str, An
         plan.profile.kind,
     )
     asked = asked_of(
-        actor, mounted, limits_off=list(plan.limits_off), page_grace_s=plan.page_grace_s
+        actor,
+        mounted,
+        limits_off=list(plan.limits_off),
+        page_grace_s=plan.page_grace_s,
+        guard_off=bool(plan.guard_off_by),
+        by_hand=plan.by_hand,
     )
     plan = replace(plan, asked=asked.items)
     frame = arm(plan=plan, checklist=checklist)
@@ -307,7 +319,7 @@ def is_hot() -> bool:
         return False
 
 
-HOT = frozenset({State.ARMED, State.RUNNING, State.ABORTING, State.COASTING})
+HOT = frozenset({State.ARMED, State.RUNNING, State.ABORTING, State.COASTING, State.WATCHING})
 
 
 def _frame(answer: dict[str, Any]) -> dict[str, Any]:

@@ -18,6 +18,8 @@ urlpatterns = [
     path("bench/start/", views.BenchStart.as_view()),
     path("bench/stop/", views.BenchStop.as_view()),
     path("bench/reset/", views.BenchReset.as_view()),
+    path("bench/hand/", views.BenchHand.as_view()),
+    path("bench/stand/", views.BenchDriven.as_view()),
     path("bench/limits/", views.GearLimits.as_view()),
     path("bench/door/", views.BenchDoor.as_view()),
     path("bench/retry/", views.BenchRetry.as_view()),

@@ -45,8 +45,10 @@ from spindle_server.bench.serializers import (
     ChecklistSerializer,
     CourseSerializer,
     DoorPassSerializer,
+    DrivenSerializer,
     FrameSerializer,
     GearAskedSerializer,
+    HandSerializer,
     InHandSerializer,
     NewSavedProfileSerializer,
     NewSavedSequenceSerializer,
@@ -110,6 +112,8 @@ class BenchChecklist(APIView):
             Mounted(**{name: values[name] for name in MOUNTED}),
             limits_off=values["off"],
             page_grace_s=values["page_grace_s"],
+            guard_off=not values["guarded"],
+            by_hand=values["by_hand"],
         )
         return Response(ChecklistSerializer(found).data)
 
@@ -235,6 +239,30 @@ class BenchReset(APIView):
     def post(self, request: Request) -> Response:
         """Back to idle once the stand reports itself safe."""
         return Response(FrameSerializer(services.command("reset")).data)
+
+
+class BenchHand(APIView):
+    """The simulated transmitter."""
+
+    answers_once = False
+
+    @extend_schema(request=HandSerializer, responses=FrameSerializer)
+    def post(self, request: Request) -> Response:
+        """Move it, while a run by hand is recorded on a simulated stand."""
+        values = typed(request, HandSerializer)
+        return Response(FrameSerializer(services.command("hand", **values)).data)
+
+
+class BenchDriven(APIView):
+    """Which stand is driven."""
+
+    answers_once = False
+
+    @extend_schema(request=DrivenSerializer, responses=FrameSerializer)
+    def post(self, request: Request) -> Response:
+        """Drive another of the known stands; refused unless the bench is at rest."""
+        words = typed(request, DrivenSerializer)["stand"]
+        return Response(FrameSerializer(services.command("stand", words=words)).data)
 
 
 class GearLimits(APIView):

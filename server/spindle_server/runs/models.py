@@ -61,6 +61,10 @@ class Run(Versioned):
     limits = models.JSONField(null=True, blank=True)
     limits_off = models.JSONField(default=dict)
     page_grace_s = models.FloatField(null=True, blank=True)
+    by_hand = models.BooleanField(default=False)
+    """The throttle was in somebody's hand; nothing here could cut it."""
+    guard_off_by = models.CharField(max_length=80, blank=True)
+    """Who chose that nothing was foreseen between its steps."""
     arming = models.CharField(max_length=40, blank=True, editable=False)
     header = models.JSONField(default=dict)
     purpose = models.CharField(max_length=120, blank=True)

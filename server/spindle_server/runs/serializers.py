@@ -239,6 +239,8 @@ class RunDetailSerializer(RunSerializer):
             "header",
             "limits",
             "page_grace_s",
+            "by_hand",
+            "guard_off_by",
             "result",
             "reduction_error",
             "stale",

@@ -90,6 +90,8 @@ class DatabaseRunStore:
             limits=plan.limits.as_json(),
             limits_off=plan.limits_off,
             page_grace_s=plan.page_grace_s,
+            by_hand=plan.by_hand,
+            guard_off_by=plan.guard_off_by[:80],
             arming=plan.arming,
             started_at=datetime.fromisoformat(started) if started else timezone.now(),
         )

@@ -113,6 +113,7 @@ class WordsSerializer(serializers.Serializer):
     noticed = NoticedSerializer(many=True)
     checklist = CheckItemSerializer(many=True)
     kind_checklist = KindCheckItemSerializer(many=True)
+    chosen_checklist = CheckItemSerializer(many=True)
     page_grace_s = serializers.FloatField()
     longest_page_grace_s = serializers.FloatField()
     choices = serializers.DictField(child=WordSerializer(many=True))

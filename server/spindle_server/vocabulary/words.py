@@ -5,7 +5,13 @@ from __future__ import annotations
 from typing import Any
 
 from spindle_bench.limits import KINDS as LIMIT_KINDS
-from spindle_bench.plan import CHECKLIST, KIND_CHECKLIST, LONGEST_PAGE_GRACE_S, PAGE_GRACE_S
+from spindle_bench.plan import (
+    CHECKLIST,
+    CHOSEN_CHECKLIST,
+    KIND_CHECKLIST,
+    LONGEST_PAGE_GRACE_S,
+    PAGE_GRACE_S,
+)
 from spindle_bench.profiles import PLAYS
 from spindle_core.figures.entry_units import ENTRY_UNITS
 from spindle_core.figures.quantities import QUANTITIES
@@ -133,6 +139,7 @@ def vocabulary() -> dict[str, Any]:
             for kind, own in KIND_CHECKLIST.items()
             for key, text in own.items()
         ],
+        "chosen_checklist": [{"key": key, "text": text} for key, text in CHOSEN_CHECKLIST.items()],
         "page_grace_s": PAGE_GRACE_S,
         "longest_page_grace_s": LONGEST_PAGE_GRACE_S,
         "choices": {

@@ -232,6 +232,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/bench/hand/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Move it, while a run by hand is recorded on a simulated stand. */
+        post: operations["bench_hand_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/bench/in-hand/": {
         parameters: {
             query?: never;
@@ -402,6 +419,23 @@ export interface paths {
         post?: never;
         /** @description Drop it; runs keep the profile that they were made with. */
         delete: operations["bench_sequences_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/bench/stand/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Drive another of the known stands; refused unless the bench is at rest. */
+        post: operations["bench_stand_create"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -3759,12 +3793,19 @@ export interface components {
         AdviceEnum: "run" | "enough" | "another" | "look";
         /** @description The case after the stop: it goes on warming, and then cools until it is ready. */
         AfterStop: {
-            phase: components["schemas"]["PhaseEnum"];
+            phase: components["schemas"]["AfterStopPhaseEnum"];
             /** Format: double */
             highest_c: number;
             /** Format: double */
             ready_in_s: number;
         };
+        /**
+         * @description * `warming` - warming
+         *     * `cooling` - cooling
+         *     * `ready` - ready
+         * @enum {string}
+         */
+        AfterStopPhaseEnum: "warming" | "cooling" | "ready";
         /** @description Everything after the bench of one motor. */
         Afterwards: {
             samples: components["schemas"]["Used"][];
@@ -3848,6 +3889,25 @@ export interface components {
              * @default 200
              */
             rate_hz?: number;
+            /**
+             * @description False: nothing is foreseen between the steps, by choice.
+             * @default true
+             */
+            guarded?: boolean;
+            /**
+             * @description The throttle is in somebody's hand; nothing here cuts it.
+             * @default false
+             */
+            by_hand?: boolean;
+            /**
+             * @description What it is moved with.
+             *
+             *     * `transmitter` - transmitter
+             *     * `servo_tester` - servo_tester
+             *     * `flight_controller` - flight_controller
+             * @default
+             */
+            hand?: components["schemas"]["HandEnum"] | components["schemas"]["BlankEnum"];
             /** Format: double */
             air_temp_c?: number | null;
             /** Format: double */
@@ -4259,6 +4319,35 @@ export interface components {
          * @enum {string}
          */
         ByEnum: "run" | "repeats" | "sample" | "model";
+        /**
+         * @description What is asked of the hand that has the throttle. ``guide``: the channel that tells where it
+         *     is; ``alarm``: the limit that was passed, to be cut by hand.
+         */
+        ByHand: {
+            phase: components["schemas"]["ByHandPhaseEnum"];
+            says: string;
+            /** Format: double */
+            asked_pct: number | null;
+            at: number;
+            of: number;
+            /** Format: double */
+            held_s: number;
+            /** Format: double */
+            hold_s: number;
+            guide: string;
+            alarm: string;
+            near: components["schemas"]["NearLimit"][];
+        };
+        /**
+         * @description * `rest_first` - rest_first
+         *     * `move` - move
+         *     * `hold` - hold
+         *     * `back` - back
+         *     * `rest_last` - rest_last
+         *     * `done` - done
+         * @enum {string}
+         */
+        ByHandPhaseEnum: "rest_first" | "move" | "hold" | "back" | "rest_last" | "done";
         /** @description A calibration as it was read, and what the core makes of it. */
         Calibration: {
             readonly id: number;
@@ -4454,11 +4543,13 @@ export interface components {
          *     * `off_voltage_floor_v` - off_voltage_floor_v
          *     * `off_lost_rpm_s` - off_lost_rpm_s
          *     * `longer_page_grace` - longer_page_grace
+         *     * `guard_off` - guard_off
+         *     * `hand_cuts` - hand_cuts
          *     * `wheel_guard` - wheel_guard
          *     * `shaft_bare` - shaft_bare
          * @enum {string}
          */
-        ChecklistEnum: "eye_protection" | "guard_in_place" | "prop_plane_clear" | "prop_checked" | "mount_clamped" | "kill_switch_in_reach" | "off_power_w" | "off_motor_temp_c" | "off_thrust_gf" | "off_speed_rpm" | "off_vibration_g" | "off_voltage_floor_v" | "off_lost_rpm_s" | "longer_page_grace" | "wheel_guard" | "shaft_bare";
+        ChecklistEnum: "eye_protection" | "guard_in_place" | "prop_plane_clear" | "prop_checked" | "mount_clamped" | "kill_switch_in_reach" | "off_power_w" | "off_motor_temp_c" | "off_thrust_gf" | "off_speed_rpm" | "off_vibration_g" | "off_voltage_floor_v" | "off_lost_rpm_s" | "longer_page_grace" | "guard_off" | "hand_cuts" | "wheel_guard" | "shaft_bare";
         /**
          * @description * `lipo` - Lithium polymer
          *     * `lihv` - Lithium polymer, high voltage
@@ -5069,6 +5160,10 @@ export interface components {
          * @enum {string}
          */
         DriftEnum: "reference" | "interleaved" | "none";
+        /** @description Which of the known stands is to be driven, by its name. */
+        DrivenRequest: {
+            stand: string;
+        };
         /** @description An edition without what it says. */
         Edition: {
             /** Format: int64 */
@@ -5483,6 +5578,14 @@ export interface components {
             message: string;
             link: boolean;
             simulated: boolean;
+            /** @description False: the stand only reads. */
+            drives: boolean;
+            /** @description A simulated transmitter can be moved. */
+            has_hand: boolean;
+            by_hand: components["schemas"]["ByHand"] | null;
+            /** @description The stand that is driven. */
+            stand: string;
+            stands: string[];
             /** Format: double */
             time_s: number | null;
             values: {
@@ -5519,9 +5622,11 @@ export interface components {
          *     * `zeroed` - zeroed
          *     * `safe` - safe
          *     * `faulted` - faulted
+         *     * `watching` - watching
+         *     * `watched` - watched
          * @enum {string}
          */
-        FrameStateEnum: "idle" | "armed" | "running" | "aborting" | "coasting" | "zeroed" | "safe" | "faulted";
+        FrameStateEnum: "idle" | "armed" | "running" | "aborting" | "coasting" | "zeroed" | "safe" | "faulted" | "watching" | "watched";
         /** @description What to freeze: a comparison as it is asked for, under a title. */
         FreezeRequest: {
             /** @description Run numbers, comma-separated. */
@@ -5633,6 +5738,18 @@ export interface components {
             words: string;
             figures: components["schemas"]["NamedFigure"][];
         };
+        /**
+         * @description * `transmitter` - transmitter
+         *     * `servo_tester` - servo_tester
+         *     * `flight_controller` - flight_controller
+         * @enum {string}
+         */
+        HandEnum: "transmitter" | "servo_tester" | "flight_controller";
+        /** @description Where the simulated transmitter is moved to [%]. */
+        HandRequest: {
+            /** Format: double */
+            pct: number;
+        };
         /** @description One line of the preamble. */
         HeaderLine: {
             key: string;
@@ -5698,6 +5815,12 @@ export interface components {
             verdict: components["schemas"]["VerdictEnum"];
             misses: components["schemas"]["Miss"][];
         };
+        /**
+         * @description * `near` - near
+         *     * `beyond` - beyond
+         * @enum {string}
+         */
+        HowEnum: "near" | "beyond";
         /** @description The motor as its accepted runs tell it: per sample, as a model, and as it was guessed. */
         IdentifiedMotor: {
             samples: components["schemas"]["IdentifiedSample"][];
@@ -6848,6 +6971,12 @@ export interface components {
         NamedFigure: {
             name: string;
             figure: components["schemas"]["StatedFigure"];
+        };
+        /** @description A reading that comes near its limit. */
+        NearLimit: {
+            name: string;
+            label: string;
+            how: components["schemas"]["HowEnum"];
         };
         /** @description A campaign to begin. */
         NewCampaignRequest: {
@@ -8387,13 +8516,6 @@ export interface components {
             /** @description Whether they are asked for a code. */
             readonly second_factor: boolean;
         };
-        /**
-         * @description * `warming` - warming
-         *     * `cooling` - cooling
-         *     * `ready` - ready
-         * @enum {string}
-         */
-        PhaseEnum: "warming" | "cooling" | "ready";
         /** @description A photo with where its picture and its small picture are. */
         Photo: {
             readonly id: number;
@@ -9335,6 +9457,8 @@ export interface components {
             readonly limits: components["schemas"]["LimitState"][];
             /** Format: double */
             page_grace_s?: number | null;
+            by_hand?: boolean;
+            guard_off_by?: string;
             readonly result: components["schemas"]["Result"] | null;
             /** @description Why there are no figures. */
             readonly reduction_error: string;
@@ -10548,6 +10672,7 @@ export interface components {
             noticed: components["schemas"]["Noticed"][];
             checklist: components["schemas"]["CheckItem"][];
             kind_checklist: components["schemas"]["KindCheckItem"][];
+            chosen_checklist: components["schemas"]["CheckItem"][];
             /** Format: double */
             page_grace_s: number;
             /** Format: double */
@@ -10938,6 +11063,8 @@ export interface operations {
     bench_checklist_retrieve: {
         parameters: {
             query?: {
+                by_hand?: boolean;
+                guarded?: boolean;
                 /**
                  * @description * `steps` - steps
                  *     * `ramp` - ramp
@@ -10989,6 +11116,29 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DoorPass"];
+                };
+            };
+        };
+    };
+    bench_hand_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HandRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Frame"];
                 };
             };
         };
@@ -11250,6 +11400,29 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    bench_stand_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DrivenRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Frame"];
+                };
             };
         };
     };

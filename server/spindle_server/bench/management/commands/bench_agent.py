@@ -7,6 +7,7 @@ from django.conf import settings
 from django.core.management.base import BaseCommand, CommandParser
 
 from spindle_bench.agent.process import run_agent
+from spindle_bench.known_stands import stand_from
 from spindle_server.runs.store import DatabaseRunStore
 
 
@@ -17,10 +18,14 @@ class Command(BaseCommand):
     requires_system_checks: list[str] = []
 
     def add_arguments(self, parser: CommandParser) -> None:
-        """Where the stand listens."""
-        parser.add_argument("--stand-port", type=int, default=7531)
+        """Where the stands are offered."""
+        parser.add_argument(
+            "--stand", type=stand_from, action="append", required=True, metavar="PORT=NAME"
+        )
+        parser.add_argument("--driven", type=Path, help="the file that says which is driven")
 
     def handle(self, *args: Any, **options: Any) -> None:
         """Run."""
         folder = Path(settings.VAR) / "bench"
-        run_agent(folder, settings.AGENT_SOCKET, options["stand_port"], DatabaseRunStore())
+        store = DatabaseRunStore()
+        run_agent(folder, settings.AGENT_SOCKET, options["stand"], store, options["driven"])
