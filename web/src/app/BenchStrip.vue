@@ -25,6 +25,8 @@ const STATE_WORDS: Record<string, string> = {
   zeroed: 'Throttle zero, speed unknown',
   safe: 'Safe',
   faulted: 'FAULT',
+  watching: 'RECORDING, BY HAND',
+  watched: 'Throttle in a hand, not cut from here',
 }
 
 const frame = computed(() => bench.frame)
@@ -39,7 +41,8 @@ const state = computed(() => frame.value?.state ?? 'idle')
 /** What the stand says of itself, where the agent says nothing. */
 function bySelf(stand: StandNow | null): string {
   if (!stand) return 'State unknown'
-  if ((stand.throttle_pct ?? 0) > 0) return `Throttle ${stand.throttle_pct} %, says the stand`
+  if (stand.throttle_pct === null) return 'Throttle not known, says the stand'
+  if (stand.throttle_pct > 0) return `Throttle ${stand.throttle_pct} %, says the stand`
   if (stand.armed) return 'Armed, says the stand'
   if (stand.speed_rpm === null) return 'Throttle zero, speed unknown, says the stand'
   return stand.speed_rpm > 60
@@ -52,6 +55,7 @@ const stateWord = computed(() => {
   if (bench.away || bench.silent_s) return bySelf(bench.door.stand)
   return STATE_WORDS[state.value]
 })
+const watching = computed(() => state.value === 'watching')
 const interrupted = computed(() => stateWord.value === 'INTERRUPTED')
 const temperature = computed(() => frame.value?.values.motor_temp_c)
 const ready = computed(() => {
@@ -65,7 +69,8 @@ const running = computed(() => {
   const progress = frame.value?.progress
   if (!bench.hot || !progress) return ''
   const elapsed = progress.elapsed_s === null ? '' : `${progress.elapsed_s.toFixed(0)} of `
-  return `${frame.value?.title ?? ''} · ${progress.label} · ${elapsed}${progress.total_s?.toFixed(0)} s`
+  const title = `${frame.value?.title ?? ''} · ${progress.label}`
+  return progress.total_s === null ? title : `${title} · ${elapsed}${progress.total_s.toFixed(0)} s`
 })
 
 async function logOut() {
@@ -97,10 +102,12 @@ async function logOut() {
       class="stop"
       type="button"
       :disabled="!bench.canCut"
-      title="Cuts the throttle and disarms"
+      :title="
+        watching ? 'Ends the record; the throttle is in a hand' : 'Cuts the throttle and disarms'
+      "
       @click="bench.stop()"
     >
-      STOP <span class="keys">Space · Esc</span>
+      {{ watching ? 'END RECORD' : 'STOP' }} <span class="keys">Space · Esc</span>
     </button>
     <span v-if="user" class="who">
       <RouterLink to="/people" class="whose" title="Your password and logins"
@@ -138,6 +145,8 @@ async function logOut() {
 .strip.running,
 .strip.aborting,
 .strip.coasting,
+.strip.watching,
+.strip.watched,
 .strip.zeroed {
   border-bottom-color: var(--copper);
   background: var(--copper-soft);
@@ -163,6 +172,8 @@ async function logOut() {
 .state.aborting,
 .state.coasting,
 .state.zeroed,
+.state.watching,
+.state.watched,
 .state.interrupted {
   color: var(--copper-dark);
 }

@@ -7,13 +7,14 @@ import { extendTrail, type TrailPoint } from './trail'
 
 export type Frame = Schemas['Frame']
 
-const HOT_STATES = ['armed', 'running', 'aborting', 'coasting']
+const HOT_STATES = ['armed', 'running', 'aborting', 'coasting', 'watching']
 /** The read-back said zero. */
 const ZERO_STATES = ['coasting', 'zeroed', 'safe', 'idle']
 const RETRY_MS = 1000
 const ARRIVES_WITHIN_MS = 900
 /** Frames come twenty a second; this long without one, nothing on the screen is news. */
 const STALE_MS = 1000
+export const NOT_ENDED = 'The record could not be ended. The throttle is in your hand: cut it.'
 export const NOT_ARRIVED = 'STOP did not arrive: cut the supply by hand.'
 
 export const useBench = defineStore('bench', () => {
@@ -125,6 +126,10 @@ export const useBench = defineStore('bench', () => {
   async function stop() {
     clearTimeout(alarm)
     stopProblem.value = stopNews.value = ''
+    if (frame.value?.state === 'watching') {
+      await endRecord()
+      return
+    }
     stopping.value = true
     asked = theDoor.cut() ?? -1
     alarm = setTimeout(shout, ARRIVES_WITHIN_MS)
@@ -132,6 +137,16 @@ export const useBench = defineStore('bench', () => {
       take(dataOf(await api.POST('/api/v1/bench/stop/', { signal: AbortSignal.timeout(5000) })))
     } catch {
       // The door's answer, a frame or the alarm says how it went.
+    }
+  }
+
+  /** By hand there is nothing to cut from here: the record ends, and the page does not say more. */
+  async function endRecord() {
+    theDoor.cut()
+    try {
+      take(dataOf(await api.POST('/api/v1/bench/stop/', { signal: AbortSignal.timeout(5000) })))
+    } catch {
+      stopProblem.value = NOT_ENDED
     }
   }
 

@@ -7,7 +7,8 @@ import BenchSetup from '@/features/bench/BenchSetup.vue'
 import LiveFigures from '@/features/bench/LiveFigures.vue'
 import SafetyChecklist from '@/features/bench/SafetyChecklist.vue'
 import { checklist, freshDraft } from '@/features/bench/setup'
-import { type Frame, useBench } from '@/live/useBench'
+import { useBench } from '@/live/useBench'
+import { aFrame, aLimit } from './frames'
 import { aRun, pick, serve, session, settle, show } from './mounting'
 
 afterEach(() => {
@@ -16,69 +17,6 @@ afterEach(() => {
   localStorage.clear()
   document.body.innerHTML = ''
 })
-
-function aLimit(
-  name: string,
-  label: string,
-  unit: string,
-  limit: number | null,
-  changed: Partial<Frame['limits'][number]> = {},
-): Frame['limits'][number] {
-  return {
-    name,
-    channel: name,
-    label,
-    unit,
-    limit,
-    stand_limit: null,
-    state: 'on',
-    off_by: '',
-    ...changed,
-  }
-}
-
-function aFrame(changed: Partial<Frame> = {}): Frame {
-  return {
-    number: 1,
-    state: 'running',
-    message: 'Running.',
-    link: true,
-    simulated: true,
-    time_s: 12.5,
-    values: { throttle_pct: 60, thrust_gf: 481, current_a: 7.5, motor_temp_c: 41.2 },
-    progress: {
-      elapsed_s: 9,
-      total_s: 26,
-      label: '2 of 5: 60 %',
-      steps: ['zero before', '1 of 5: 20 %', '2 of 5: 60 %', 'down'],
-      step: 2,
-      next: null,
-    },
-    picture: null,
-    after: null,
-    kind: 'steps',
-    expected: [{ name: 'max_thrust_gf', value: 1125, u: 23 }],
-    run_id: 'uid-27',
-    title: 'Drift A · Wickett',
-    operator: 'Ilse',
-    operator_id: 1,
-    page_grace_s: 2,
-    limits: [
-      aLimit('current_a', 'Current', 'A', 9, { stand_limit: 80 }),
-      aLimit('motor_temp_c', 'Motor temperature', '°C', 90),
-      aLimit('thrust_gf', 'Thrust', 'gf', 400),
-    ],
-    end: null,
-    ready_in_s: 185,
-    waiting_runs: 0,
-    delivery_problem: '',
-    set_aside: [],
-    bad_lines: 0,
-    bad_line: '',
-    dropped_samples: 0,
-    ...changed,
-  }
-}
 
 describe('the bench strip', () => {
   it('says link, state, temperature, when it is ready and what runs', async () => {

@@ -16,7 +16,9 @@ const interrupted = computed(
   <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
   <p v-if="state === 'faulted'" class="problem" role="alert">{{ frame?.message }}</p>
   <p v-if="interrupted" class="problem quiet" role="alert">{{ frame?.message }}</p>
-  <p v-if="state === 'zeroed'" class="caution" role="status">{{ frame?.message }}</p>
+  <p v-if="state === 'zeroed' || state === 'watched'" class="caution" role="status">
+    {{ frame?.message }}
+  </p>
   <p v-if="frame?.bad_lines" class="caution">
     {{ frame.bad_lines }} {{ frame.bad_lines === 1 ? 'line' : 'lines' }} of the stand could not be
     read and {{ frame.bad_lines === 1 ? 'was' : 'were' }} left out; the last:

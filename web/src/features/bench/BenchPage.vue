@@ -14,6 +14,7 @@ import BenchResult from './BenchResult.vue'
 import BenchSetup from './BenchSetup.vue'
 import BenchTabs from './BenchTabs.vue'
 import DaySheetPanel from './DaySheetPanel.vue'
+import HandPanel from './HandPanel.vue'
 import HoldButton from './HoldButton.vue'
 import LivePicture from './live/LivePicture.vue'
 import LiveChart from './LiveChart.vue'
@@ -50,13 +51,17 @@ const mayArm = computed(
     !bench.silent_s &&
     bench.door.open &&
     Boolean(frame.value?.link) &&
-    ['idle', 'safe', 'zeroed'].includes(state.value),
+    ['idle', 'safe', 'zeroed', 'watched'].includes(state.value),
 )
 const finished = computed(
-  () => !['armed', 'running', 'aborting'].includes(state.value) && frame.value?.end,
+  () => !['armed', 'running', 'aborting', 'watching'].includes(state.value) && frame.value?.end,
 )
 /** Only who armed a run starts it. */
 const mayStart = computed(() => frame.value?.operator_id === user.value?.id)
+const armWords = computed(() => {
+  if (draft.value.by_hand) return busy.value ? 'Taring…' : 'Hold to record'
+  return busy.value ? 'Taring and arming…' : 'Hold to arm'
+})
 /** Why it cannot be armed although everything is filled in. */
 const hindrance = computed(() => {
   if (bench.away || bench.silent_s) return 'The bench agent is away.'
@@ -71,8 +76,8 @@ const chartHeight = computed(() => {
 })
 
 watch(state, (now, before) => {
-  if (now === 'running') startedAt_s.value = frame.value?.time_s ?? null
-  const over = ['armed', 'running', 'aborting', 'coasting'].includes(before ?? '')
+  if (now === 'running' || now === 'watching') startedAt_s.value = frame.value?.time_s ?? null
+  const over = ['armed', 'running', 'aborting', 'coasting', 'watching'].includes(before ?? '')
   if (over && !bench.hot) {
     // Each run asks for its own look around.
     confirmed.value = new Set()
@@ -159,6 +164,7 @@ const reset = () => ask(async () => bench.take(dataOf(await api.POST('/api/v1/be
         <p class="title">{{ frame?.title }}</p>
         <p class="progress-label">{{ frame?.progress.label || frame?.message }}</p>
         <progress
+          v-if="state !== 'watching'"
           :value="frame?.progress.elapsed_s ?? 0"
           :max="frame?.progress.total_s ?? 1"
           aria-label="Progress of the profile"
@@ -168,6 +174,7 @@ const reset = () => ask(async () => bench.take(dataOf(await api.POST('/api/v1/be
     </section>
 
     <section class="right" aria-label="Live">
+      <HandPanel v-if="state === 'watching'" :frame="frame" />
       <LiveFigures :frame="frame" :silent_s="bench.silent_s" />
       <LivePicture v-if="bench.hot" :frame="frame" :height="250" />
       <LiveChart
@@ -223,7 +230,7 @@ const reset = () => ask(async () => bench.take(dataOf(await api.POST('/api/v1/be
         <div class="arm">
           <p v-if="!mayWrite" class="soft">Your role may watch the bench, not run it.</p>
           <HoldButton v-else :disabled="!mayArm" @held="arm">
-            {{ busy ? 'Taring and arming…' : 'Hold to arm' }}
+            {{ armWords }}
           </HoldButton>
           <p v-if="mayWrite && gaps.length" class="gaps">{{ gaps.join(' · ') }}</p>
           <p v-else-if="hindrance" class="gaps">{{ hindrance }}</p>

@@ -25,6 +25,7 @@ import {
   type FaultName,
   faultsOf,
 } from './setup'
+import WhoseThrottle from './WhoseThrottle.vue'
 import { useWhatToRun } from './useWhatToRun'
 import { runKind } from '@/words/words'
 
@@ -99,6 +100,7 @@ const { data: course } = useQuery(computed(() => profileQuery(props.disabled ? n
     <p v-if="stands && !live.length" class="note">
       No live stand yet: <RouterLink to="/rig">add one in the rig</RouterLink>.
     </p>
+    <WhoseThrottle v-model="draft" :disabled="disabled" />
     <SavedProfiles v-model="draft" :disabled="disabled" />
     <SequencePanel v-model="draft" :disabled="disabled" />
     <ProfileFields v-model="draft" :course="course" :said="said" />
@@ -112,7 +114,7 @@ const { data: course } = useQuery(computed(() => profileQuery(props.disabled ? n
       Each is armed by itself. Runs that agree well stop it earlier; three that do not ask for a
       fourth.
     </p>
-    <h2 id="cut-at">Cut at</h2>
+    <h2 id="cut-at">{{ draft.by_hand ? 'Warn at' : 'Cut at' }}</h2>
     <div class="limits" role="group" aria-labelledby="cut-at">
       <NumberField
         v-for="limit in limitFields()"
@@ -136,6 +138,9 @@ const { data: course } = useQuery(computed(() => profileQuery(props.disabled ? n
         <span v-else class="always">always</span>
       </NumberField>
     </div>
+    <el-checkbox v-if="!draft.by_hand" v-model="draft.guarded" size="small" class="guard"
+      >and end before a step that is foreseen to pass a limit</el-checkbox
+    >
     <GearLimits
       :sample="draft.sample"
       :supply="draft.supply"
@@ -212,6 +217,11 @@ h2 {
   display: grid;
   gap: 3px;
   margin-top: 4px;
+}
+.guard {
+  height: auto;
+  min-height: 28px;
+  white-space: normal;
 }
 .always {
   font-size: 12px;

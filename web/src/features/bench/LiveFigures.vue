@@ -42,9 +42,11 @@ function words(limit: LimitState): string {
   if (!chosen.value) return `the stand ends at ${at} ${unit}`
   if (limit.state === 'off') return `no limit: ${limit.off_by}’s choice`
   const own = (limit.stand_limit ?? Infinity) < (limit.limit ?? Infinity)
-  let what = own ? `cut at ${at} ${unit}, the stand’s own` : `cut at ${at} ${unit}`
-  if (limit.name === 'lost_rpm_s') what = `cut ${at} s without speed`
-  if (limit.name === 'voltage_floor_v') what = `cut below ${at} ${unit}`
+  // What is in somebody's hand is not cut from here.
+  const ends = props.frame?.by_hand ? 'alarm' : 'cut'
+  let what = own ? `${ends} at ${at} ${unit}, the stand’s own` : `${ends} at ${at} ${unit}`
+  if (limit.name === 'lost_rpm_s') what = `${ends} ${at} s without speed`
+  if (limit.name === 'voltage_floor_v') what = `${ends} below ${at} ${unit}`
   if (limit.limit === null) what += `; the run’s is off: ${limit.off_by}’s choice`
   return limit.state === 'cannot_judge' ? `${what}: CANNOT BE JUDGED, no reading` : what
 }

@@ -10,8 +10,20 @@ import {
   type LimitTexts,
   usualLimits,
 } from './limits'
-import { words } from '@/words/words'
+import { choices, words } from '@/words/words'
 import { kindOf, profileBody, type ProfileDraft, profileFaults, usualValues } from './profile'
+
+export type Hand = NonNullable<Exclude<Schemas['ArmRequest']['hand'], ''>>
+/** What a hand can move a throttle with, as the bench day names it. */
+const NO_HAND = ['stand', 'script', 'unknown']
+export const hands = () =>
+  choices('command_source').filter((one) => !NO_HAND.includes(one.key)) as {
+    key: Hand
+    label: string
+  }[]
+
+/** The kind of run that a hand can make. */
+export const HAND_KIND = 'steps'
 
 export interface BenchDraft extends ProfileDraft {
   sample: number | null
@@ -21,6 +33,12 @@ export interface BenchDraft extends ProfileDraft {
   limits: LimitTexts
   off: LimitName[]
   page_grace_s: number
+  /** The predictive guard foresees each step; off only by choice. */
+  guarded: boolean
+  /** The throttle is in somebody's hand: recorded, never commanded and never cut. */
+  by_hand: boolean
+  /** What the hand moves it with. */
+  hand: Hand | null
   air_temp_c: string
   air_pressure_hpa: string
   air_humidity_pct: string
@@ -45,6 +63,9 @@ export function freshDraft(): BenchDraft {
     limits: usualLimits(),
     off: [],
     page_grace_s: words().page_grace_s,
+    guarded: true,
+    by_hand: false,
+    hand: null,
     air_temp_c: '',
     air_pressure_hpa: '',
     air_humidity_pct: '',
@@ -99,7 +120,10 @@ export function checklistOf(draft: BenchDraft): CheckItem[] {
         ]
       : []
   const own = words().kind_checklist.filter((item) => item.kind === draft.kind)
-  return [...checklist(), ...own.map(({ key, text }) => ({ key, text })), ...off, ...longer]
+  const choice = draft.by_hand ? 'hand_cuts' : draft.guarded ? '' : 'guard_off'
+  const chosen = words().chosen_checklist.filter((item) => item.key === choice)
+  const kinds = own.map(({ key, text }) => ({ key, text }))
+  return [...checklist(), ...kinds, ...off, ...longer, ...chosen]
 }
 
 export type FaultName = LimitName | 'air_temp_c' | 'air_pressure_hpa' | 'air_humidity_pct'
@@ -126,6 +150,9 @@ export function gapsOf(
   if (!draft.propeller && kindOf(draft).needs_propeller) gaps.push('Choose the propeller')
   if (!draft.supply) gaps.push('Choose the supply')
   if (!draft.stand) gaps.push('Choose the stand')
+  if (draft.by_hand && !draft.hand) gaps.push('Choose what the throttle is moved with')
+  if (draft.by_hand && draft.kind !== HAND_KIND)
+    gaps.push('By hand the bench asks for positions: choose steps')
   gaps.push(...Object.values(profileFaults(draft)))
   const faults = faultsOf(draft)
   for (const [name, fault] of Object.entries(faults)) {
@@ -152,6 +179,9 @@ export function armBody(
     limits: limitsBody(draft.limits, draft.off),
     limits_off: draft.off as Schemas['ArmRequest']['limits_off'],
     page_grace_s: draft.page_grace_s,
+    guarded: draft.guarded,
+    by_hand: draft.by_hand,
+    hand: draft.by_hand ? (draft.hand ?? '') : '',
     air_temp_c: numberOrNull(draft.air_temp_c),
     air_pressure_hpa: numberOrNull(draft.air_pressure_hpa),
     air_humidity_pct: numberOrNull(draft.air_humidity_pct),

@@ -14,6 +14,8 @@ export function useLookAround(draft: Ref<BenchDraft>) {
     kind: kindOf(draft.value).key as AskedLook['kind'],
     off: draft.value.off as AskedLook['off'],
     page_grace_s: draft.value.page_grace_s,
+    guarded: draft.value.guarded,
+    by_hand: draft.value.by_hand,
   }))
   const told = useQuery(computed(() => checklistQuery(asked.value)))
   const items = computed(() => {

@@ -3,18 +3,26 @@
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
 import { formatNumber } from '@/figures/format'
+import { wordOf } from '@/words/words'
 
 const props = defineProps<{ run: Schemas['RunDetail'] }>()
 const DEFAULT_GRACE_S = 2
 
 const on = computed(() => props.run.limits.filter((limit) => limit.limit !== null))
 const off = computed(() => props.run.limits.filter((limit) => limit.limit === null))
+const hand = computed(() => wordOf('command_source', props.run.command_source))
 const brief = (value: number) => formatNumber(value, Number.isInteger(value) ? 0 : 1)
 </script>
 
 <template>
   <section class="sheet small limits" aria-label="Limits of the run">
-    <strong>Cut at</strong>
+    <strong>{{ run.by_hand ? 'Warned at' : 'Cut at' }}</strong>
+    <span v-if="run.by_hand" class="tag caution"
+      >by hand{{ hand ? `: ${hand.toLowerCase()}` : '' }}; nothing here could cut it</span
+    >
+    <span v-if="run.guard_off_by" class="tag caution"
+      >nothing was foreseen between its steps, {{ run.guard_off_by }}’s choice</span
+    >
     <span v-for="limit in on" :key="limit.name"
       >{{ limit.label }} {{ limit.name === 'voltage_floor_v' ? 'below ' : ''
       }}{{ brief(limit.limit ?? 0) }} {{ limit.unit }}</span
