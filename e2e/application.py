@@ -75,7 +75,7 @@ def running(kind: str, name: str, *more: str) -> Iterator[Application]:
     as Ctrl-C does."""
     folder = CHECKOUT / "var" / name
     shutil.rmtree(folder, ignore_errors=True)
-    port = free_port()
+    port = free_port(6)
     command = [str(CHECKOUT / "spindle"), kind, "--folder", str(folder), "--port", str(port)]
     command += more
     process = subprocess.Popen(command, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True)

@@ -23,6 +23,7 @@ SLOPE_OVER_S: Final = 1.0
 SILENCE_S: Final = 2.0
 """A device that prints slowly is waited for; nothing is cut by its silence."""
 
+TO_ZERO: Final = "Throttle to zero."
 NOT_SEEN: Final = "it was not seen at zero before the record ended"
 
 
@@ -120,7 +121,8 @@ class HandWatch:
         prompt = self.follower.prompt(self._now_s)
         return {
             "phase": str(prompt.phase),
-            "says": prompt.says,
+            # What is asked of a hand that has passed a limit is one thing.
+            "says": prompt.says if self.alarm is None else TO_ZERO,
             "asked_pct": prompt.asked_pct,
             "at": prompt.at,
             "of": prompt.of,

@@ -123,6 +123,7 @@ def test_a_limit_is_an_alarm_and_the_end_says_when_it_was_cut(bench):
     engine = bench.engine
     assert engine.state is State.WATCHING
     assert "above the limit of 10 A" in engine.hand.alarm.message
+    assert engine.hand.as_json()["says"] == "Throttle to zero."
     assert bench.stand.applied_pct == 90.0  # nothing here can cut it
     assert [m["type"] for _, m in bench.sent].count("stop") == 1  # a stand that can, shall
     before = len(bench.recorder.rows)
@@ -246,6 +247,15 @@ def test_the_simulated_hand_is_moved_only_while_it_is_recorded(bench):
     bench.engine.hello = {**bench.engine.hello, "capabilities": ["mount"]}
     with pytest.raises(RefusedError, match="no simulated transmitter"):
         bench.engine.move_hand(0.0)
+
+
+def test_the_simulated_hand_stays_where_it_is_until_who_moved_it_leaves(bench):
+    stand = bench.stand
+    stand.handle({"type": "hand", "seq": 1, "pct": 50}, "mover", bench.now)
+    stand.disconnected("somebody who only asked how it is")
+    assert stand.applied_pct == 50.0
+    stand.disconnected("mover")
+    assert stand.applied_pct == 0.0
 
 
 def test_an_armed_stand_takes_no_hand(bench):

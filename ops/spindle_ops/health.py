@@ -46,13 +46,10 @@ class Patience:
     while_silent: str
 
 
+WITH_A_STAND = Patience(
+    2.0, 12.0, "Nothing can be confirmed: cut the supply by hand if anything turns."
+)
 PATIENCE = {
-    "simulated stand": Patience(
-        2.0, 12.0, "Nothing can be confirmed: cut the supply by hand if anything turns."
-    ),
-    "serial stand": Patience(
-        2.0, 12.0, "Nothing can be confirmed: cut the supply by hand if anything turns."
-    ),
     "web process": Patience(3.0, 10.0, "A run goes on, and STOP works."),
     "stop door": Patience(1.5, 3.0, "STOP goes the long way, by the web process."),
     "bench agent": Patience(1.5, 6.0, "The stand cuts by itself; STOP works."),
@@ -85,9 +82,14 @@ class Watch:
         """It was asked, and did not answer in time."""
         self.in_vain += 1
 
+    @property
+    def patience(self) -> Patience:
+        """How long it is waited for; a stand is called by its port."""
+        return PATIENCE.get(self.name, WITH_A_STAND)
+
     def judge(self, now: float) -> Act:
         """What its silence asks for now; each act is asked for once."""
-        patience, silent_s = PATIENCE[self.name], now - self.answered
+        patience, silent_s = self.patience, now - self.answered
         allowed = 0.0 if self.seen else STARTS_WITHIN_S
         if self.in_vain < ASKED_IN_VAIN and silent_s > patience.tell_s:
             return Act.NOTHING
@@ -106,7 +108,7 @@ class Watch:
         """The trouble in words."""
         silent = f"{now - self.answered:.0f}"
         return (
-            f"The {self.name} has not answered for {silent} s. {PATIENCE[self.name].while_silent}"
+            f"The {self.name} has not answered for {silent} s. {self.patience.while_silent}"
         )
 
 

@@ -2,6 +2,7 @@
 
 import pytest
 
+from spindle_ops.health import Act, Watch
 from spindle_ops.instance import Instance
 from spindle_ops.problem import Problem
 from spindle_ops.processes import stand_command, stands_told
@@ -68,3 +69,12 @@ def test_several_have_ports_that_nothing_else_has(tmp_path):
 def test_too_many_or_the_same_twice_are_refused(said):
     with pytest.raises(Problem, match=r"named twice|knows 1 to"):
         stand_ports(said, 8137)
+
+
+@pytest.mark.parametrize("said", ["simulated", "serial:/dev/ttyACM0"])
+def test_a_stand_that_does_not_answer_is_told_of_whatever_its_name(said):
+    [stand] = stand_ports([said], 8137)
+    watch = Watch(stand.words, seen=True, answered=0.0, in_vain=9)
+    assert watch.judge(1.9) is Act.NOTHING
+    assert watch.judge(2.1) is Act.TELL
+    assert "cut the supply by hand" in watch.sentence(2.1)

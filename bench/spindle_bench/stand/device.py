@@ -63,6 +63,7 @@ class SimulatedStand:
     hand_pct: float = 0.0
     time_s: float = 0.0
     last_cut: dict[str, object] | None = None
+    _hand_of: int | None = None
     physics: Physics = field(init=False)
     sensors: Sensors = field(init=False)
     _now: float | None = None
@@ -124,7 +125,8 @@ class SimulatedStand:
     def disconnected(self, client: int) -> list[Message]:
         """A client is gone; an armed stand whose owner left cuts the throttle."""
         self._last_seq.pop(client, None)
-        self.hand_pct = 0.0  # who played the transmitter may be the one that left
+        if client == self._hand_of:
+            self.hand_pct = 0.0  # who played the transmitter is gone
         if client == self.owner and self.armed:
             return [
                 self._cut("link_lost", "The controller disconnected while the stand was armed.")
@@ -241,7 +243,7 @@ class SimulatedStand:
             raise BenchError("A throttle is 0 to 100 %.", code="bad_value")
         if self.armed:
             raise BenchError("The stand is armed; the transmitter is unplugged.", code="armed")
-        self.hand_pct = float(pct)
+        self.hand_pct, self._hand_of = float(pct), client
         return _ack(message)
 
     def _on_heartbeat(self, message: Message, client: int, now: float) -> Message:

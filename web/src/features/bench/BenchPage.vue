@@ -71,6 +71,7 @@ const hindrance = computed(() => {
 })
 /** While something turns the chart has the room; before and after, the checklist needs it. */
 const chartHeight = computed(() => {
+  if (state.value === 'watching') return frame.value?.picture ? 120 : 250
   if (bench.hot) return frame.value?.picture ? 170 : 360
   return finished.value ? 122 : 150
 })
@@ -162,7 +163,9 @@ const reset = () => ask(async () => bench.take(dataOf(await api.POST('/api/v1/be
       </div>
       <template v-if="bench.hot">
         <p class="title">{{ frame?.title }}</p>
-        <p class="progress-label">{{ frame?.progress.label || frame?.message }}</p>
+        <p v-if="state !== 'watching'" class="progress-label">
+          {{ frame?.progress.label || frame?.message }}
+        </p>
         <progress
           v-if="state !== 'watching'"
           :value="frame?.progress.elapsed_s ?? 0"

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** What is asked of the hand that has the throttle, readable from two metres; it cannot cut. */
 import { useThrottleFn } from '@vueuse/core'
-import { computed, onBeforeUnmount, ref, watch } from 'vue'
+import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { api, dataOf, type Schemas } from '@/api/client'
 import { formatNumber } from '@/figures/format'
 import { useBench } from '@/live/useBench'
@@ -25,6 +25,10 @@ const guideWords = computed(() => {
   if (!guide || guide === 'throttle_pct') return ''
   return `The throttle is not read; ${labelOf(guide).toLowerCase()} tells when it is held.`
 })
+
+/** Wherever the form was scrolled to: what is asked now comes first. */
+const panel = ref<HTMLElement | null>(null)
+onMounted(() => panel.value?.closest('.page')?.scrollTo(0, 0))
 
 const sound = new AlarmSound()
 const deaf = ref(false)
@@ -51,7 +55,13 @@ watch(pct, (to) => void move(to))
 </script>
 
 <template>
-  <section v-if="hand" class="hand" :class="alarm" aria-label="The hand on the throttle">
+  <section
+    v-if="hand"
+    ref="panel"
+    class="hand on-dark"
+    :class="alarm"
+    aria-label="The hand on the throttle"
+  >
     <p v-if="hand.alarm" class="cut" role="alert">CUT BY HAND NOW. {{ hand.alarm }}</p>
     <p class="says" role="status">{{ hand.says }}</p>
     <div class="held">
@@ -72,13 +82,14 @@ watch(pct, (to) => void move(to))
       <span v-if="deaf" role="status">This browser makes none: watch the colour.</span>
     </p>
     <div v-if="frame?.has_hand" class="transmitter">
-      <label id="transmitter">Simulated transmitter</label>
+      <span aria-hidden="true">Simulated transmitter</span>
       <el-slider
         v-model="pct"
         :min="0"
         :max="100"
         :step="1"
-        aria-labelledby="transmitter"
+        :show-tooltip="false"
+        aria-label="Simulated transmitter"
         :format-value-text="(value: number) => `${value} %`"
       />
       <span class="pct">{{ pct }} %</span>

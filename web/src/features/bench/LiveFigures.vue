@@ -43,7 +43,7 @@ function words(limit: LimitState): string {
   if (limit.state === 'off') return `no limit: ${limit.off_by}’s choice`
   const own = (limit.stand_limit ?? Infinity) < (limit.limit ?? Infinity)
   // What is in somebody's hand is not cut from here.
-  const ends = props.frame?.by_hand ? 'alarm' : 'cut'
+  const ends = props.frame?.state.startsWith('watch') ? 'alarm' : 'cut'
   let what = own ? `${ends} at ${at} ${unit}, the stand’s own` : `${ends} at ${at} ${unit}`
   if (limit.name === 'lost_rpm_s') what = `${ends} ${at} s without speed`
   if (limit.name === 'voltage_floor_v') what = `${ends} below ${at} ${unit}`
@@ -183,11 +183,11 @@ dd {
     padding: 6px 9px;
   }
   dd {
-    font-size: 24px;
+    font-size: 21px;
   }
   .unit {
-    margin-left: 4px;
-    font-size: 14px;
+    margin-left: 3px;
+    font-size: 12px;
   }
 }
 </style>
