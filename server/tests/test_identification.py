@@ -16,7 +16,7 @@ from spindle_server.identification import knowing, rebuilding
 from spindle_server.identification.models import Identified, KeptEvidence
 from spindle_server.identification.rebuilding import fit_stale
 from spindle_server.motors.models import MotorModel, Sample
-from spindle_server.motors.services import take_in_motor
+from spindle_server.motors.services import put_claim, take_in_motor
 from spindle_server.runs.models import PredictedFigure, Reduction
 from spindle_server.runs.reducing import reduce_run
 from spindle_server.runs.services import import_log, review_run
@@ -148,15 +148,108 @@ def test_kv_of_a_bare_shaft_is_corrected_once_r_is_known(season, rig, api):
         summary = Reduction.objects.get(run=bare).result["summary"]
         return summary["kv_rpm_per_v"]
 
-    assert kv() is None
+    # Nobody has run it yet under load: what is usual for its size and kV, with its wide u.
+    first = kv()
+    assert "assumed_resistance" in first["components"]
+    warnings = Reduction.objects.get(run=bare).result["warnings"]
+    [said] = [w["message"] for w in warnings if w["code"] == "resistance_assumed"]
+    assert "what is usual for its size and kV" in said
     season()
     corrected = kv()
+    assert abs(first["value"] - corrected["value"]) < 2 * first["u"]
+    assert first["components"]["assumed_resistance"] > 0.001 * corrected["value"]
     row = Identified.objects.get(sample=rig["samples"][0])
     assert corrected["value"] == pytest.approx(row.kv_rpm_per_v, rel=0.003)
     assert corrected["assumed"] is True  # the meters of this stand are assumed, R no more
     assert "assumed_resistance" not in corrected["components"]
     detail = api.get(f"/api/v1/runs/{bare.pk}/").json()
     assert detail["stale"] is False
+
+
+def summary_of(run):
+    return Reduction.objects.get(run=run).result
+
+
+def words_of(run):
+    found = [w["message"] for w in summary_of(run)["warnings"] if w["code"] == "resistance_assumed"]
+    return " ".join(found)
+
+
+def test_kv_is_corrected_with_what_the_other_samples_show_until_its_own_is_known(season, rig, api):
+    other = season(propeller=False, sample=1)
+    season(propeller=False)
+    assert "usual for its size" in words_of(other)
+    season()  # sample A now has a resistance of its own
+    assert "that of another sample of the model" in words_of(other)
+    assert api.get(f"/api/v1/runs/{other.pk}/").json()["stale"] is False
+    theirs = Identified.objects.get(sample=rig["samples"][0])
+    kv = summary_of(other)["summary"]["kv_rpm_per_v"]
+    # As uncertain as the next sample of a model is, not as the one that was measured.
+    drop = kv["value"] * 0.9 * theirs.resistance_u_ohm / 16.0
+    assert kv["components"]["assumed_resistance"] > 1.5 * drop
+    season(sample=1, seed=5)
+    assert words_of(other) == ""
+
+
+def test_a_claimed_resistance_comes_before_what_is_usual(
+    season, rig, people, django_capture_on_commit_callbacks
+):
+    with django_capture_on_commit_callbacks(execute=True):
+        put_claim(
+            actor=people["reviewer"],
+            motor=rig["motor"],
+            quantity="resistance_mohm",
+            source="the maker's page",
+            value=62.0,
+        )
+    assert "what its maker claims" in words_of(season(propeller=False))
+
+
+def test_soaks_tell_how_each_sample_warms(season, rig, people, api):
+    url = f"/api/v1/motors/{rig['motor'].pk}/identified/"
+    assert [one["soaks"] for one in api.get(url).json()["samples"]] == [[], []]
+    runs = [soaked(rig, people, seed) for seed in (1, 2)]
+    first, second = api.get(url).json()["samples"]
+    assert first["soaks"] == [run.pk for run in runs]
+    assert second["soaks"] == []
+    heat = {one["name"]: one["figure"] for one in first["heat"]}
+    rise = heat["rise_k_per_kj"]
+    assert (rise["n"], rise["assumed"]) == (2, True)
+    # Two that agree are not believed closer than soaks usually do.
+    assert rise["u"] >= 0.08 * rise["value"] / 2**0.5
+    absent = {one["name"]: one["figure"]["reason"] for one in second["heat"]}
+    assert absent["rise_k_per_kj"] == "no soak of it is accepted"
+
+
+def soaked(rig, people, seed):
+    """An accepted soak of sample A."""
+    motor, prop = rig["motor"], rig["propeller"]
+    facts = {
+        "motor": motor.full_name,
+        "sample": "A",
+        "size_code": motor.size_code,
+        "kv_rpm_per_v": motor.kv_label_rpm_per_v,
+        "open_circuit_v": 16.0,
+        "supply_resistance_ohm": 0.004,
+        "ambient_c": 21.0,
+        "propeller": prop.full_name,
+        "prop_diameter_in": prop.diameter_in,
+        "prop_pitch_in": prop.pitch_in,
+        "prop_blades": prop.blades,
+    }
+    throttle = plateaus([60.0], dwell_s=60.0)
+    recording = record(Physics(mounted_from(facts)), Sensors(seed), throttle, 140.0, rate_hz=10)
+    header = {"kind": "soak", "motor": motor.full_name, "sample": "A", "air_temp_c": 21.0}
+    run = import_log(
+        actor=people["reviewer"],
+        name=f"soak-{seed}.csv",
+        data=write_bench_log(header, recording.time_s, recording.channels),
+        sample=rig["samples"][0],
+        propeller=prop,
+        supply=rig["supply"],
+        stand=rig["stand"],
+    )
+    return review_run(actor=people["reviewer"], run=run, review="accepted", base=run.version)
 
 
 def test_many_runs_reduced_again_are_fitted_once_and_by_who_reduces_them(

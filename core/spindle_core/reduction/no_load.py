@@ -44,6 +44,12 @@ def reduce(trace: Trace) -> Reduction:
     if not full and found.guide != "throttle_pct":
         full = list(points)
     say_all(work, points, found)
+    if resistance is not None and trace.facts.resistance_from:
+        work.warn(
+            "resistance_assumed",
+            f"The motor's own resistance is not known: kV is corrected with "
+            f"{trace.facts.resistance_from}, {resistance.value:.3f} ± {resistance.u:.3f} Ω.",
+        )
     summary: dict[str, Figure]
     if not full:
         missing = Absent("no_full_throttle", "kV needs full throttle, where the duty is 1")
@@ -74,6 +80,10 @@ def declared_resistance(facts: RunFacts) -> Measured | None:
     ohm = facts.resistance_ohm
     if ohm is None:
         return None
+    if facts.resistance_u_ohm is not None and facts.resistance_from:
+        return Measured(
+            ohm, {"assumed_resistance": facts.resistance_u_ohm}, origin=Origin.ESTIMATED
+        )
     if facts.resistance_u_ohm is not None:
         return Measured(ohm, {"resistance": facts.resistance_u_ohm}, origin=Origin.DERIVED)
     return Measured(ohm, {"assumed_resistance": ASSUMED_RESISTANCE * ohm / math.sqrt(3.0)})

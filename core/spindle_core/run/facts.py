@@ -23,7 +23,7 @@ class RunFacts:
     ``readings_averaged``: whether readings at one throttle, one after the other, are bursts of one
     point. ``cells``: what its typed cells say besides their numbers.
     ``resistance_ohm``: effective resistance of the motor with leads and ESC [Ω], with its u where
-    that is known.
+    that is known; ``resistance_from``: whose it is, where it is not the motor's own.
     """
 
     motor: str = ""
@@ -43,6 +43,7 @@ class RunFacts:
     inertia_u_kg_mm2: float | None = None
     resistance_ohm: float | None = None
     resistance_u_ohm: float | None = None
+    resistance_from: str = ""
     no_load_current_a: float | None = None
     winding_ceiling_c: float | None = None
     spin_up_from_rpm: float | None = None
@@ -106,6 +107,7 @@ WORD_KEYS = (
     "esc",
     "esc_settings",
     "readings_are",
+    "resistance_from",
 )
 
 

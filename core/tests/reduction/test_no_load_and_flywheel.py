@@ -84,6 +84,20 @@ def test_without_resistance_only_the_raw_kv_is_there():
     assert result.summary["kv_raw_rpm_per_v"].value > 2400
 
 
+def test_a_resistance_of_others_corrects_it_with_a_wide_u_and_is_said():
+    own = RunFacts(resistance_ohm=0.085, resistance_u_ohm=0.03)
+    others = dataclasses.replace(own, resistance_from="that of another sample of the model")
+    [mine, theirs] = [reduce_trace(no_load_run(facts=facts)) for facts in (own, others)]
+    kv = theirs.summary["kv_rpm_per_v"]
+    assert kv.value == pytest.approx(mine.summary["kv_rpm_per_v"].value)
+    # 0.94 A through 0.03 Ω of 8 V is 0.35 %.
+    assert kv.component("assumed_resistance") == pytest.approx(0.0035 * kv.value, rel=0.03)
+    assert mine.summary["kv_rpm_per_v"].component("assumed_resistance") == 0.0
+    [said] = [w.message for w in theirs.warnings if w.code == "resistance_assumed"]
+    assert "that of another sample of the model, 0.085 ± 0.030 Ω" in said
+    assert "resistance_assumed" not in {w.code for w in mine.warnings}
+
+
 def test_two_voltages_show_how_the_idle_current_grows_with_speed():
     result = reduce_trace(no_load_run((8.0, 16.0), facts=RunFacts(resistance_ohm=0.085)))
     slope = result.summary["no_load_slope_a_per_rpm"]

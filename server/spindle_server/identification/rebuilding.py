@@ -29,6 +29,7 @@ from spindle_core.identification.propeller import identify_propeller
 from spindle_core.planning.known import winding_k_per_w
 from spindle_core.reduction.kinds import KINDS
 from spindle_server.errors import ConflictError
+from spindle_server.identification.likely import likely_resistance
 from spindle_server.identification.models import Identified, KeptEvidence
 from spindle_server.motors.models import Sample
 from spindle_server.rig.models import Propeller
@@ -80,12 +81,21 @@ def _rests_on(run: Run) -> bool:
 
 
 def learnt_of(run: Run) -> dict[str, Any]:
-    """The resistance that corrects the kV of a run without a propeller."""
-    if run.kind != "no_load":
+    """The resistance that corrects the kV of a run without a propeller: the sample's own, or what
+    is likely, with its wide u and what it rests on."""
+    if run.kind != "no_load" or run.header.get("resistance_ohm"):
         return {}
     row = Identified.objects.filter(sample=run.sample_id).only(*LEARNT_COLUMNS).first()
     if row is None or row.resistance_ohm is None or row.resistance_u_ohm is None:
-        return {}
+        likely = likely_resistance(run.sample)
+        if likely is None:
+            return {}
+        figure, words = likely
+        return {
+            "resistance_ohm": round(figure.value, DIGITS),
+            "resistance_u_ohm": round(figure.u, DIGITS),
+            "resistance_from": words,
+        }
     return {
         "resistance_ohm": round(row.resistance_ohm, DIGITS),
         "resistance_u_ohm": round(row.resistance_u_ohm, DIGITS),
@@ -195,8 +205,8 @@ def _rebuild(pk: int) -> int:
         row.why_not = f"Stopped by something unforeseen ({type(problem).__name__}); report it."
     row.remarks = [{"code": w.code, "message": w.message} for w in warnings]
     row.save()
-    if row.sample_id is not None:
-        _correct_kv(row.sample_id)
+    if row.sample is not None:
+        _correct_kv(row.sample.motor_id)
     return 1
 
 
@@ -300,10 +310,11 @@ def evidence_on_run(run: Run, seen: StandsByDay) -> RunEvidence:
     )
 
 
-def _correct_kv(sample_id: int) -> None:
-    """Runs without a propeller whose kV waits for another resistance are reduced again."""
+def _correct_kv(motor_id: int) -> None:
+    """Runs without a propeller whose kV waits for another resistance are reduced again: of every
+    sample of the model, since one that has none of its own takes that of the others."""
     for run in Run.objects.filter(
-        sample=sample_id, kind="no_load", reduction__isnull=False
+        sample__motor=motor_id, kind="no_load", reduction__isnull=False
     ).select_related(*WITH):
         if run.reduction.inputs_hash != inputs_hash(run):
             reduce_run(run, announce=False)

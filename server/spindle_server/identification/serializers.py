@@ -26,6 +26,8 @@ class IdentifiedSampleSerializer(serializers.Serializer):
     figures = NamedFigureSerializer(many=True)
     resistance_at_c = serializers.FloatField(allow_null=True)
     no_load_speed_rpm = serializers.FloatField(allow_null=True)
+    heat = NamedFigureSerializer(many=True)
+    soaks = serializers.ListField(child=serializers.IntegerField())
     runs = serializers.ListField(child=serializers.IntegerField())
     why_not = serializers.CharField(allow_blank=True)
     stale = serializers.BooleanField()

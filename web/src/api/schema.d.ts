@@ -5849,6 +5849,8 @@ export interface components {
             resistance_at_c: number | null;
             /** Format: double */
             no_load_speed_rpm: number | null;
+            heat: components["schemas"]["NamedFigure"][];
+            soaks: number[];
             runs: number[];
             why_not: string;
             stale: boolean;

@@ -30,6 +30,8 @@ describe('the constants of a motor', () => {
         figures: [named('kv_rpm_per_v', 1943, 8), named('kt_nm_per_a', null)],
         resistance_at_c: 32.2,
         no_load_speed_rpm: 30_000,
+        heat: [named('rise_k_per_kj', 11.2, 0.9), named('case_k_per_w', null)],
+        soaks: [8, 9],
         runs: [1, 2, 3],
         why_not: '',
         stale: true,
@@ -41,6 +43,8 @@ describe('the constants of a motor', () => {
         figures: [],
         resistance_at_c: null,
         no_load_speed_rpm: null,
+        heat: [],
+        soaks: [],
         runs: [],
         why_not: 'No run of this sample is accepted.',
         stale: false,
@@ -57,6 +61,9 @@ describe('the constants of a motor', () => {
     serve({ 'GET /api/v1/motors/1/identified/': known })
     const { page } = await show(IdentifiedSheet, { props: { motor: 1 } })
     const rows = page.findAll('tbody tr').map((row) => row.text())
+    expect(rows[4]).toContain('11.2')
+    expect(rows[4]).toContain('soak 8')
+    expect(rows).toHaveLength(5)
     expect(rows[0]).toContain('1,943')
     expect(rows[0]).toContain('3 runs, case at 32 °C')
     expect(rows[0]).toContain('being made again')

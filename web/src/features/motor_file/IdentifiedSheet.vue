@@ -65,6 +65,22 @@ const looks = computed(() =>
     ]),
   ),
 )
+const HEAT = [
+  'rise_k_per_kj',
+  'case_k_per_w',
+  'winding_over_case_k_per_w',
+  'case_time_constant_s',
+  'continuous_power_w',
+] as const
+const heat = computed(() => (data.value?.samples ?? []).filter((one) => one.soaks.length))
+const heatLooks = computed(() =>
+  Object.fromEntries(
+    HEAT.map((name) => [
+      name,
+      columnLook(heat.value.map((row) => named(row.heat, name) ?? { value: null, u: null })),
+    ]),
+  ),
+)
 const remarks = computed(() => (data.value?.samples ?? []).flatMap((one) => one.remarks))
 const curve = computed(() => data.value?.torque_curve ?? null)
 </script>
@@ -105,6 +121,38 @@ const curve = computed(() => data.value?.torque_curve ?? null)
     <p class="soft small">
       From every accepted run with voltage, current and speed at a known duty. The resistance is
       that of winding, leads, ESC and commutation together, at the mean temperature of the case.
+    </p>
+    <table v-if="heat.length" class="grid" aria-label="How the motor warms">
+      <thead>
+        <tr>
+          <th></th>
+          <th v-for="name in HEAT" :key="name" class="num">{{ headOf(name) }}</th>
+          <th>Rests on</th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="row in heat" :key="row.mark">
+          <td class="name">Sample {{ row.mark }}</td>
+          <td v-for="name in HEAT" :key="name" class="num">
+            <FigureCell
+              :value="named(row.heat, name)?.value"
+              :u="named(row.heat, name)?.u"
+              :assumed="named(row.heat, name)?.assumed"
+              :reason="named(row.heat, name)?.reason"
+              :look="heatLooks[name]!"
+            />
+          </td>
+          <td class="soft small">
+            <template v-for="(run, i) in row.soaks" :key="run"
+              >{{ i ? ', ' : 'soak ' }}<RouterLink :to="`/runs/${run}`">{{ run }}</RouterLink>
+            </template>
+          </td>
+        </tr>
+      </tbody>
+    </table>
+    <p v-if="heat.length" class="soft small">
+      Rises per energy and continuous power hold at about the load, propeller and air of their
+      soaks.
     </p>
     <figure v-if="curve && curve.speed_rpm.length > 1">
       <SmallCurve
