@@ -140,6 +140,26 @@ def test_a_limit_is_an_alarm_and_the_end_says_when_it_was_cut(bench):
     assert engine.state is State.WATCHED
 
 
+def test_a_hand_that_only_dips_has_not_cut(bench):
+    watching(bench, plan_of(limits=Limits(current_a=2.0)))
+    bench.run_for(4.0)
+    move(bench, 60.0)
+    bench.run_for(1.0)
+    alarm_s = bench.engine.hand.alarm.time_s
+    # Seen at rest for less than it takes to be sure, and up again.
+    bench.engine.move_hand(0.0)
+    bench.run_for(8.0, until=lambda: bench.engine.hand.follower.at_rest)
+    bench.run_for(0.2)
+    move(bench, 60.0)
+    assert bench.engine.state is State.WATCHING
+    bench.engine.move_hand(0.0)
+    bench.run_for(0.1)
+    bench.run_for(8.0, until=lambda: bench.engine.state is State.WATCHED)
+    said = float(only_end(bench).reason.split("cut ")[-1].split(" s")[0])
+    at_rest_s = bench.engine.last_time_s - 0.5 - alarm_s
+    assert said == pytest.approx(at_rest_s, abs=0.15)
+
+
 def test_an_alarm_stays_one_when_somebody_ends_the_record(bench):
     watching(bench, plan_of(limits=Limits(current_a=2.0)))
     bench.run_for(4.0)

@@ -111,6 +111,8 @@ def test_the_door_confirms_by_the_stand_that_is_driven_and_stops_both(tmp_path):
             assert (await page.hears("stopped"))["id"] == 7
             await waited(lambda: not house.second.armed and not house.stand.armed)
             assert house.second.last_cut["code"] == "stopped"
+            # Not by its own patience: a stop came.
+            assert house.stand.last_cut["code"] == "stopped"
 
     played(scene)
 
