@@ -46,15 +46,20 @@ def figures(rig):
 def test_kv_is_the_mean_of_samples_with_the_stands_calibration(rig, no_load):
     runs = [no_load(0), no_load(1)]
     found = figures(rig)["kv_rpm_per_v"]
-    each = [run.reduction.result["summary"]["kv_raw_rpm_per_v"]["value"] for run in runs]
+    each = [run.reduction.result["summary"]["kv_rpm_per_v"]["value"] for run in runs]
+    raw = [run.reduction.result["summary"]["kv_raw_rpm_per_v"]["value"] for run in runs]
+    assert sum(each) > sum(raw)
     assert found.figure.value == pytest.approx(sum(each) / 2)
-    assert found.rests_on == "2 samples, 2 runs, not corrected for I·R"
+    assert found.rests_on == "2 samples, 2 runs, corrected for I·R with an assumed R"
     # Nobody declared volt meter and tachometer: 1 % and 0.1 % are assumed, and do not shrink.
     assumed = math.hypot(0.01, 0.001) / math.sqrt(3) * found.figure.value
     assert found.figure.assumed
     assert found.figure.component("assumed_calibration") == pytest.approx(assumed, rel=0.01)
     assert found.figure.u == pytest.approx(
-        math.hypot(assumed, abs(each[0] - each[1]) / 2), rel=0.05
+        math.hypot(
+            assumed, abs(each[0] - each[1]) / 2, found.figure.component("assumed_resistance")
+        ),
+        rel=0.05,
     )
     (row,) = against_claims(rig["motor"], figures(rig))
     assert row["said"] == 1950

@@ -221,7 +221,30 @@ def test_soaks_tell_how_each_sample_warms(season, rig, people, api):
     assert absent["rise_k_per_kj"] == "no soak of it is accepted"
 
 
-def soaked(rig, people, seed):
+def test_a_soak_without_torque_is_told_what_the_sample_loses(
+    season, rig, people, api, django_capture_on_commit_callbacks
+):
+    with django_capture_on_commit_callbacks(execute=True):
+        run = soaked(rig, people, 1, torque=False)
+    before = summary_of(run)["summary"]
+    assert before["case_k_per_w"] is None
+    season(propeller=False)
+    season()
+    after = summary_of(run)["summary"]
+    assert after["case_k_per_w"]["value"] > 0
+    assert "assumed_copper" in " ".join(after["case_k_per_w"]["components"])
+    assert after["rise_k"]["value"] == before["rise_k"]["value"]
+    assert api.get(f"/api/v1/runs/{run.pk}/").json()["stale"] is False
+    # No enamel is claimed: no power is called continuous.
+    assert after["continuous_power_w"] is None
+    claim = {"source": "the maker's page", "words": "class H"}
+    put_claim(actor=people["reviewer"], motor=rig["motor"], quantity="enamel_class", **claim)
+    assert api.get(f"/api/v1/runs/{run.pk}/").json()["stale"] is True
+    reduce_run(run)
+    assert summary_of(run)["summary"]["continuous_power_w"]["value"] > 0
+
+
+def soaked(rig, people, seed, *, torque=True):
     """An accepted soak of sample A."""
     motor, prop = rig["motor"], rig["propeller"]
     facts = {
@@ -240,10 +263,15 @@ def soaked(rig, people, seed):
     throttle = plateaus([60.0], dwell_s=60.0)
     recording = record(Physics(mounted_from(facts)), Sensors(seed), throttle, 140.0, rate_hz=10)
     header = {"kind": "soak", "motor": motor.full_name, "sample": "A", "air_temp_c": 21.0}
+    header["esc_linear"] = "yes"
     run = import_log(
         actor=people["reviewer"],
         name=f"soak-{seed}.csv",
-        data=write_bench_log(header, recording.time_s, recording.channels),
+        data=write_bench_log(
+            header,
+            recording.time_s,
+            {k: v for k, v in recording.channels.items() if torque or k != "torque_nm"},
+        ),
         sample=rig["samples"][0],
         propeller=prop,
         supply=rig["supply"],

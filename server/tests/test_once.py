@@ -161,6 +161,8 @@ def test_no_command_and_no_secret_is_kept():
     never = {name for name, once in found.items() if not once}
     assert never == {
         "BenchArm",
+        "BenchDriven",
+        "BenchHand",
         "BenchProfile",
         "BenchReset",
         "BenchRetry",

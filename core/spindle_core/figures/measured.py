@@ -34,8 +34,8 @@ ASSUMED = "assumed"
 """Kinds that begin so stand for what nobody declared."""
 
 
-WHOLE = ("calibration", "assumed_calibration", "gravity", "assumed_offset")
-"""Kinds that move every reading of a channel alike."""
+WHOLE = ("calibration", "assumed_calibration", "gravity", "assumed_offset", "assumed_resistance")
+"""Kinds that move every reading of a channel alike, or every kV of a motor."""
 
 
 _WHOLE_OF = tuple(f"{kind}@" for kind in WHOLE)

@@ -29,7 +29,7 @@ from spindle_core.identification.propeller import identify_propeller
 from spindle_core.planning.known import winding_k_per_w
 from spindle_core.reduction.kinds import KINDS
 from spindle_server.errors import ConflictError
-from spindle_server.identification.likely import likely_resistance
+from spindle_server.identification.likely import heat_learnt, likely_resistance
 from spindle_server.identification.models import Identified, KeptEvidence
 from spindle_server.motors.models import Sample
 from spindle_server.rig.models import Propeller
@@ -81,8 +81,11 @@ def _rests_on(run: Run) -> bool:
 
 
 def learnt_of(run: Run) -> dict[str, Any]:
-    """The resistance that corrects the kV of a run without a propeller: the sample's own, or what
-    is likely, with its wide u and what it rests on."""
+    """What is known by now of a run's motor: the resistance that corrects the kV of a run without a
+    propeller, the sample's own or what is likely, with its wide u and what it rests on; for a soak
+    what tells its losses and its winding's ceiling."""
+    if run.kind == "soak":
+        return heat_learnt(run)
     if run.kind != "no_load" or run.header.get("resistance_ohm"):
         return {}
     row = Identified.objects.filter(sample=run.sample_id).only(*LEARNT_COLUMNS).first()
@@ -206,7 +209,7 @@ def _rebuild(pk: int) -> int:
     row.remarks = [{"code": w.code, "message": w.message} for w in warnings]
     row.save()
     if row.sample is not None:
-        _correct_kv(row.sample.motor_id)
+        _correct(row.sample.motor_id)
     return 1
 
 
@@ -310,11 +313,11 @@ def evidence_on_run(run: Run, seen: StandsByDay) -> RunEvidence:
     )
 
 
-def _correct_kv(motor_id: int) -> None:
-    """Runs without a propeller whose kV waits for another resistance are reduced again: of every
-    sample of the model, since one that has none of its own takes that of the others."""
+def _correct(motor_id: int) -> None:
+    """Runs that wait for another resistance are reduced again: those without a propeller, and
+    soaks. Of every sample of the model, since one that has none takes that of the others."""
     for run in Run.objects.filter(
-        sample__motor=motor_id, kind="no_load", reduction__isnull=False
+        sample__motor=motor_id, kind__in=("no_load", "soak"), reduction__isnull=False
     ).select_related(*WITH):
         if run.reduction.inputs_hash != inputs_hash(run):
             reduce_run(run, announce=False)

@@ -53,7 +53,11 @@ def measured_figures(motor: MotorModel, masses: Sequence[Figure]) -> dict[str, E
         quantity: evidence(quantity, _of_all(summaries, quantity), MISSING[quantity])
         for quantity in MEASURED_AS
     }
-    if isinstance(found["kv_rpm_per_v"].figure, Absent):
+    kv = found["kv_rpm_per_v"]
+    if isinstance(kv.figure, Measured) and kv.figure.component("assumed_resistance") > 0:
+        said = f"{kv.rests_on}, corrected for I·R with an assumed R"
+        found["kv_rpm_per_v"] = Evidence(kv.figure, said)
+    if isinstance(kv.figure, Absent):
         raw = [
             RunFigure(sample, figure)
             for sample, summary in summaries
