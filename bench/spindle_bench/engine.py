@@ -154,15 +154,15 @@ class Engine:
         """Record with the throttle in somebody's hand; the refusal where that cannot be done."""
         assert self.plan is not None
         assert self.hello is not None
+        monitor = LimitMonitor.on_stand(self.plan.limits, self.hello)
         try:
+            self.hand, self.monitor = HandWatch(self.plan, monitor), monitor
             self.recorder.begin(self.plan, self._channels)
         except Exception as error:
             text = f"The run cannot be recorded: {_said(error)}"
             self.message = text
             return RefusedError(text, code="recording")
         self._recording, self.recording_problem = True, ""
-        monitor = LimitMonitor.on_stand(self.plan.limits, self.hello)
-        self.hand, self.monitor = HandWatch(self.plan, monitor), monitor
         self._gathering = Gathering()
         self.picture = picture_of(self.plan.profile, self.plan.limits)
         self._heard.sample = now
@@ -233,7 +233,9 @@ class Engine:
         ending = ending or stopped_by(by)
         if self._arming is not None:
             self._give_up_arming(f"Not armed: {ending.reason.lower()}", code="stopped")
-            self._make_safe(now, ending, clean_up=False)
+            if self.plan is None or not self.plan.by_hand:
+                # Nothing is armed by hand; and who only reads cannot say that it is at zero.
+                self._make_safe(now, ending, clean_up=False)
         elif self.state in (State.ARMED, State.RUNNING, State.ABORTING):
             self._make_safe(now, self._ending or ending, clean_up=False)
         elif self.state is State.WATCHING:

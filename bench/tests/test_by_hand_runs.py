@@ -310,6 +310,35 @@ def test_a_stand_that_only_reads_is_watched_without_a_heartbeat():
     assert not COMMANDS & set(made.kinds())
 
 
+def test_a_stop_while_it_is_tared_leaves_the_bench_usable():
+    """Nobody could confirm zero there: a fault would never be left again."""
+    made = ByHand(drives=False, heartbeat_ms=None)
+    answers = []
+    made.engine.arm(plan_of(), made.now, answers.append)
+    made.engine.stop(made.now, by="Ilse")
+    assert answers[0].code == "stopped"
+    for _ in range(100):
+        made.tick()
+        made.samples({})
+    assert made.engine.state is State.IDLE
+    assert made.recorder.begun == 0
+    made.engine.arm(plan_of("hand-2"), made.now, answers.append)
+    made.reply()
+    made.reply()
+    assert made.engine.state is State.WATCHING
+
+
+def test_positions_that_cannot_be_asked_for_are_refused_and_nothing_is_recorded(bench):
+    plan = plan_of()
+    broken = replace(plan, profile=replace(plan.profile, rest_s=2.0))
+    object.__setattr__(broken.profile, "rest_s", 0.0)
+    with pytest.raises(RefusedError, match="cannot be recorded"):
+        bench.arm(broken)
+    assert bench.recorder.begun == 0
+    bench.arm(plan_of("next"))
+    assert bench.engine.state is State.WATCHING
+
+
 def test_a_stop_at_the_stand_while_it_is_watched_is_no_fault():
     made = ByHand(drives=False, heartbeat_ms=None)
     made.engine.arm(plan_of(), made.now, lambda error: None)
