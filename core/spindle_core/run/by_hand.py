@@ -98,6 +98,7 @@ class HandFollower:
     _before: float | None = None
     _last: tuple[float, float] | None = None
     _speed_rpm: float | None = None
+    _now_s: float = 0.0
 
     def __post_init__(self) -> None:
         good = self.levels_pct and all(0 < level <= 100 for level in self.levels_pct)
@@ -112,6 +113,7 @@ class HandFollower:
         """Take in one sample; a reading that is missing or no finite number is none."""
         if self.phase is Phase.DONE:
             return
+        self._now_s = time_s
         speed = _finite(sample.get("speed_rpm"))
         self._speed_rpm = speed if speed is not None else self._speed_rpm
         if not self.guide:
@@ -171,8 +173,8 @@ class HandFollower:
 
     @property
     def at_rest(self) -> bool:
-        """Whether the guide says that nothing is driven; False where nothing tells."""
-        if self._last is None:
+        """Whether the guide says that nothing is driven; False where nothing tells, or no more."""
+        if self._last is None or self._now_s - self._last[0] > LONGEST_GAP_S:
             return False
         if self._speed_rpm is not None and self._speed_rpm >= REST_RPM:
             return False

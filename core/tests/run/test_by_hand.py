@@ -228,6 +228,14 @@ def test_a_guide_that_falls_silent_is_not_swapped_in_midrun():
     assert follower.at == 0
 
 
+def test_what_was_at_rest_when_it_was_last_read_is_not_at_rest_for_ever():
+    hand = Hand((40.0,), reads=("throttle_pct",))
+    assert hand.at(0.0, 1.5).at_rest
+    assert hand.at(0.0, 2.0, throttle_pct=None).at_rest
+    assert not hand.at(0.0, 1.0, throttle_pct=None).at_rest
+    assert hand.at(0.0, 0.1).at_rest
+
+
 def test_a_pack_that_sags_is_still_held():
     hand = Hand((90.0,), reads=("speed_rpm",), dwell_s=4.0)
     hand.at(0.0, 2.0)
