@@ -24,6 +24,7 @@ from spindle_ops.problem import Problem
 from spindle_ops.processes import database_alone, known_migrations, serve
 from spindle_ops.public import STEPS, proxy_site, public_at, unit
 from spindle_ops.reach import Reach
+from spindle_ops.stands import stand_ports
 from spindle_ops.upkeep import Backups, note_made, set_daily
 from spindle_ops.zone import choose_zone
 
@@ -306,8 +307,9 @@ def _deploy(options: argparse.Namespace) -> int:
     """
     public = public_at(options.public)
     folder = (options.folder or CHECKOUT / "var" / "start").resolve()
-    stands = stands_of(options)
-    Instance("start", folder, options.port, demo=False, stands=stands, workers=options.workers)
+    told = stands_of(options)
+    Instance("start", folder, options.port, demo=False, stands=told, workers=options.workers)
+    stands = [stand.anywhere for stand in stand_ports(told, options.port)]
     for path in (options.certificate, options.key):
         if not path.is_file():
             raise Problem(f"{path} is not there.")

@@ -107,9 +107,7 @@ class Watch:
     def sentence(self, now: float) -> str:
         """The trouble in words."""
         silent = f"{now - self.answered:.0f}"
-        return (
-            f"The {self.name} has not answered for {silent} s. {self.patience.while_silent}"
-        )
+        return f"The {self.name} has not answered for {silent} s. {self.patience.while_silent}"
 
 
 Probe = Callable[[], bool]

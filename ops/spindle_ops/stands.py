@@ -42,6 +42,13 @@ class StandPort:
             return "simulated stand"
         return f"{'printing device' if self.mapping else 'serial stand'} {self.device}"
 
+    @property
+    def anywhere(self) -> str:
+        """As it is written where another folder is the working one."""
+        if self.mapping is None:
+            return self.said
+        return f"printed:{self.device}@{self.baud},{self.mapping}"
+
     def command(self, python: str) -> list[str]:
         """How its process is started, but for how patient a simulated one is."""
         at = ["--port", str(self.port)]

@@ -34,6 +34,17 @@ def test_a_device_that_prints_is_read_through_its_mapping(tmp_path):
     assert made.words == "printing device /dev/ttyUSB0"
 
 
+def test_a_mapping_is_found_from_another_folder_too(tmp_path, monkeypatch):
+    (tmp_path / "club.json").write_text("{}")
+    monkeypatch.chdir(tmp_path)
+    [made] = stand_ports(["printed:/dev/ttyUSB0,club.json"], 8137)
+    assert made.anywhere == f"printed:/dev/ttyUSB0@115200,{tmp_path / 'club.json'}"
+    monkeypatch.chdir("/")
+    [again] = stand_ports([made.anywhere], 8137)
+    assert stand_command(again) == stand_command(made)
+    assert stand_ports(["simulated"], 8137)[0].anywhere == "simulated"
+
+
 @pytest.mark.parametrize(
     "stand",
     [
