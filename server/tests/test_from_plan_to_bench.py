@@ -6,9 +6,11 @@ import pytest
 from pypdf import PdfReader
 
 from spindle_bench.states import Outcome, RunEnd
+from spindle_server.doubles.merging import merge
+from spindle_server.motors.models import Maker
 from spindle_server.motors.services import put_claim, take_in_motor
 from spindle_server.plan.models import DaySheet, Override, SheetTick
-from spindle_server.rig.models import Supply
+from spindle_server.rig.models import Propeller, Supply
 from spindle_server.runs.services import review_run
 
 from .test_plan import begun, body, matrix, propellers  # noqa: F401 - fixtures
@@ -201,6 +203,30 @@ def test_a_sheet_stays_as_it_was_taken_and_runs_tick_it(api, taken, rig, record)
     # What comes before it and is no run is done as well: nobody mounts a motor after its run.
     assert all(step["done"] for step in found["steps"][:at] if step["kind"] != "run")
     assert not any(step["done"] for step in found["steps"][at + 1 :])
+
+
+def test_a_propeller_that_became_another_is_followed_at_the_bench(api, taken, rig, record, people):
+    record()
+    before = in_use(api)
+    old = rig["propeller"]
+    maker = Maker.objects.create(name="Another writing of it")
+    kept = Propeller.objects.create(
+        maker=maker, diameter_in=old.diameter_in, pitch_in=old.pitch_in, blades=old.blades
+    )
+    kept.refresh_from_db()
+    old.refresh_from_db()
+    versions = {"stays_version": kept.version, "gone_version": old.version}
+    merge(actor=people["editor"], thing="propeller", stays=kept.pk, gone=old.pk, **versions)
+    after = in_use(api)
+    assert [s["done"] for s in after["steps"]] == [s["done"] for s in before["steps"]]
+    was = [s["propeller"] for s in before["steps"]]
+    assert old.pk in was
+    expected = [kept.pk if one == old.pk else one for one in was]
+    assert [s["propeller"] for s in after["steps"]] == expected
+    # What it says on it is what was taken to the bench.
+    assert DaySheet.objects.get().steps[0] == {
+        key: value for key, value in before["steps"][0].items() if key != "done"
+    }
 
 
 @pytest.mark.parametrize("outcome", [Outcome.STOPPED, Outcome.FAULT, Outcome.INTERRUPTED])

@@ -13,6 +13,7 @@ from typing import Any
 from spindle_bench.states import Outcome
 from spindle_server.accounts.models import Role, User
 from spindle_server.errors import ServiceError
+from spindle_server.motors.models import Merged
 from spindle_server.plan.models import Campaign, DaySheet, SheetTick
 from spindle_server.plan.run_sheets import sheet_of
 from spindle_server.records.versions import locked, write_fields
@@ -85,15 +86,29 @@ def put_away(*, actor: User, sheet: DaySheet, base: int | None) -> DaySheet:
     return row
 
 
+def steps_now(sheet: DaySheet) -> list[dict[str, Any]]:
+    """The steps with the propellers' numbers of today: one that became part of another since is
+    found under that one's. What they are called stays as it was taken to the bench."""
+    named = {step["propeller"] for step in sheet.steps if step["propeller"] is not None}
+    became = dict(
+        Merged.objects.filter(thing="propeller", gone__in=named).values_list("gone", "stays")
+    )
+    return [
+        {**step, "propeller": became.get(step["propeller"], step["propeller"])}
+        for step in sheet.steps
+    ]
+
+
 def steps_done(sheet: DaySheet) -> list[bool]:
     """Which steps are done, in their order."""
+    steps = steps_now(sheet)
     made: Counter[tuple[int, int | None]] = Counter(
         Run.objects.filter(
             origin="bench",
             started_at__gte=sheet.taken_at,
             supply=sheet.supply_id,
             end__outcome__in=CAME_THROUGH,
-            sample__in={step["sample"] for step in sheet.steps},
+            sample__in={step["sample"] for step in steps},
         )
         .exclude(review="rejected")
         .exclude(kind="direction")
@@ -101,8 +116,8 @@ def steps_done(sheet: DaySheet) -> list[bool]:
         .values_list("sample", "propeller")
     )
     ticked = {tick.step for tick in SheetTick.objects.filter(sheet=sheet)}
-    found = [False] * len(sheet.steps)
-    for place, step in enumerate(sheet.steps):
+    found = [False] * len(steps)
+    for place, step in enumerate(steps):
         cell = (step["sample"], step["propeller"])
         if place in ticked:
             found[place] = True
@@ -128,7 +143,7 @@ def _last_run(sheet: DaySheet, found: list[bool]) -> int:
 def sheet_json(sheet: DaySheet) -> dict[str, Any]:
     """A sheet with what is done of it, and the place of the first step that is not."""
     done = steps_done(sheet)
-    steps = [{**step, "done": on} for step, on in zip(sheet.steps, done, strict=True)]
+    steps = [{**step, "done": on} for step, on in zip(steps_now(sheet), done, strict=True)]
     return {
         "id": sheet.pk,
         "version": sheet.version,
