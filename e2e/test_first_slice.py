@@ -110,8 +110,8 @@ def test_the_motor_file_brings_it_together(demo, log_in):
         "of the rating reached"
     )
     kv = page.get_by_role("row", name="kV label 2,420")
-    # Only a sample whose resistance is identified has a kV that is corrected.
-    expect(kv).to_contain_text("1 sample")
+    # One sample's own resistance is known; the other's is taken from it, and that is said.
+    expect(kv).to_contain_text("2 samples, 2 runs, corrected for I·R with an assumed R")
     expect(kv).to_contain_text("differs")
     expect(page.get_by_role("row", name="Air gap")).to_contain_text("±")
     expect(page.get_by_role("row", name="Air gap")).to_contain_text("derived")

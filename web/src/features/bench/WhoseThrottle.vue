@@ -82,6 +82,9 @@ async function drive(stand: string) {
   justify-content: space-between;
   margin-top: 9px;
 }
+.whose :deep(.el-radio-button) {
+  --el-radio-button-checked-text-color: var(--dark);
+}
 .cannot {
   margin: 6px 0 0;
   padding: 4px 10px;
