@@ -41,7 +41,11 @@ def set_up_run(page: Page, *, sample: str, levels: str) -> None:
 def arm(page: Page) -> None:
     """Hold Enter on the arm control until the start control has the focus."""
     hold = page.get_by_role("button", name="Hold to arm")
-    expect(hold).to_be_enabled()
+    try:
+        expect(hold).to_be_enabled()
+    except AssertionError as error:
+        why = " ".join(page.locator(".arm, .checklist").all_inner_texts())
+        raise AssertionError(f"It cannot be armed: {why}") from error
     hold.focus()
     page.keyboard.down("Enter")
     expect(page.get_by_role("button", name="Start the profile")).to_be_focused(timeout=15_000)

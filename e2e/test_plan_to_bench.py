@@ -58,6 +58,9 @@ def test_next_run_by_one_key_repeats_that_agree_and_what_was_expected(demo, log_
         page.keyboard.press("r")
         box = page.get_by_role("checkbox", name="Nobody and nothing in the plane of the prop")
         expect(box).to_be_focused()
+        # For up to half a second after the run the stand's last word is that it is armed: until
+        # then Space is a stop, and ticks nothing.
+        expect(page.get_by_role("button", name="STOP")).to_be_disabled()
         page.keyboard.press("Space")
         arm_and_start(page)
         expect(page.get_by_role("banner").get_by_text("Safe")).to_be_visible(timeout=60_000)
