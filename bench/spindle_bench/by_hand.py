@@ -20,8 +20,8 @@ CUT_SEEN_FOR_S: Final = 0.5
 
 LONGEST_S: Final = 1800.0
 SLOPE_OVER_S: Final = 1.0
-SILENCE_S: Final = 2.0
-"""A device that prints slowly is waited for; nothing is cut by its silence."""
+SILENCE_S: Final = 3.0
+"""A device that prints once a second may leave out a line; nothing is cut by its silence."""
 
 TO_ZERO: Final = "Throttle to zero."
 NOT_SEEN: Final = "it was not seen at zero before the record ended"

@@ -483,7 +483,7 @@ class Engine:
         if self.hand.alarm is not None and not alarmed:
             # A stand that can cut after all shall; nobody relies on it.
             self._command({"type": "stop"})
-        since_s = time_s - (self.hand.begun_s or time_s)
+        since_s = self.hand.elapsed_s or 0.0
         held = self.hand.follower.held_pct or 0.0
         whole = self._gathering.add(since_s, self.last_sample, held, self.hand.follower.phase)
         if whole is not None and self.picture is not None:

@@ -310,6 +310,26 @@ def test_a_stand_that_only_reads_is_watched_without_a_heartbeat():
     assert not COMMANDS & set(made.kinds())
 
 
+@pytest.mark.parametrize("every_s", [1.0, 2.0])
+def test_a_device_that_prints_slowly_is_waited_for_and_a_silent_one_is_not(every_s):
+    made = ByHand(drives=False, heartbeat_ms=None, rate_hz=1.0 / every_s)
+    made.engine.arm(plan_of(rate_hz=1.0 / every_s), made.now, lambda error: None)
+    made.reply()
+    made.reply()
+    for _ in range(8):
+        for _ in range(round(every_s / 0.05)):
+            made.tick(0.05)
+        made.samples({})
+    # One line is left out at a second; then it says nothing any more.
+    for _ in range(38):
+        made.tick(0.05)
+    assert made.engine.state is State.WATCHING
+    for _ in range(round((SILENCE_S - 1.8) / 0.05)):
+        made.tick(0.05)
+    assert made.engine.state is State.WATCHED
+    assert only_end(made).code == "no_samples"
+
+
 def test_a_stop_while_it_is_tared_leaves_the_bench_usable():
     """Nobody could confirm zero there: a fault would never be left again."""
     made = ByHand(drives=False, heartbeat_ms=None)

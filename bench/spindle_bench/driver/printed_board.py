@@ -10,7 +10,7 @@ import itertools
 from collections import deque
 from dataclasses import dataclass, field
 from statistics import fmean, median
-from typing import Any, Final
+from typing import Any, ClassVar, Final
 
 from spindle_bench.driver.switchboard import Out
 from spindle_bench.protocol import VERSION, Message, is_whole
@@ -31,6 +31,9 @@ APART_S: Final = 0.001
 @dataclass(slots=True)
 class PrintedBoard:
     """One printing device, any number of partners. ``hello``: None before rows have come."""
+
+    silent_s: ClassVar[float] = 5.0
+    """A device that prints slowly is gone later than one that streams."""
 
     lines: PrintedLines
     hello: Message | None = None

@@ -27,9 +27,6 @@ from spindle_core.formats.foreign.printed import printed_lines
 
 RETRY_S = 0.5
 HELLO_AGAIN_S = 1.0
-SILENT_S = 2.0
-"""A device that streams and says nothing for this long is gone."""
-
 WRITE_WITHIN_S = 0.2
 MOST_BUFFERED_BYTES = 4_000_000
 READ_AT_ONCE = 65_536
@@ -87,7 +84,7 @@ class Driver:
                     # A device that starts slowly misses the first greeting.
                     greeted = now
                     self._send(self.board.greet())
-                if self.board.hello is not None and now - self._heard > SILENT_S:
+                if self.board.hello is not None and now - self._heard > self.board.silent_s:
                     break
                 with contextlib.suppress(TimeoutError):
                     await asyncio.wait_for(self._gone.wait(), 0.1)

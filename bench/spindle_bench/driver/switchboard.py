@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
-from typing import Any, Final
+from typing import Any, ClassVar, Final
 
 from spindle_bench.errors import ProtocolError
 from spindle_bench.protocol import VERSION, Message, decode, is_whole
@@ -38,6 +38,9 @@ class Switchboard:
 
     The device sees one partner with rising numbers; each partner gets its own numbers back.
     """
+
+    silent_s: ClassVar[float] = 2.0
+    """A device that streams and says nothing for this long is gone."""
 
     hello: Message | None = None
     owner: int | None = None
