@@ -10,6 +10,7 @@ from collections import deque
 from dataclasses import dataclass, field
 from typing import Any, Final
 
+from spindle_bench.buckets import Bucket, Gathering
 from spindle_bench.limits import KINDS, Breach, LimitMonitor, reading
 from spindle_bench.plan import RunPlan
 from spindle_bench.states import Outcome, RunEnd
@@ -110,6 +111,15 @@ class HandWatch:
             self._near[name] = nearing(
                 value, limit, slope_per_s=slope, below=name == "voltage_floor_v"
             )
+
+    def gathered(self, gathering: Gathering, sample: dict[str, float | None]) -> Bucket | None:
+        """The twentieth of a second that this sample ends, for the picture; None within one."""
+        held = self.follower.held_pct or 0.0
+        return gathering.add(self.elapsed_s or 0.0, sample, held, self.follower.phase)
+
+    def asked_pct(self) -> float | None:
+        """The position that is asked for now [%]; 0 once a limit was passed."""
+        return 0.0 if self.alarm is not None else self.follower.prompt(self._now_s).asked_pct
 
     @property
     def elapsed_s(self) -> float | None:

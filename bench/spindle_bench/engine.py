@@ -18,7 +18,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from spindle_bench.arming import arming_messages, check_arming
-from spindle_bench.buckets import Gathering
+from spindle_bench.buckets import Bucket, Gathering
 from spindle_bench.by_hand import SILENCE_S, HandWatch
 from spindle_bench.course import Course
 from spindle_bench.dialogue import Dialogue
@@ -29,7 +29,7 @@ from spindle_bench.limits import LimitMonitor
 from spindle_bench.live import Picture, picture_of
 from spindle_bench.overdue import LINK_SILENCE_S, Heard
 from spindle_bench.plan import RunPlan
-from spindle_bench.profiles import duration_s
+from spindle_bench.progress import progress_of
 from spindle_bench.protocol import (
     LONGEST_HEARTBEAT_S,
     Message,
@@ -483,11 +483,7 @@ class Engine:
         if self.hand.alarm is not None and not alarmed:
             # A stand that can cut after all shall; nobody relies on it.
             self._command({"type": "stop"})
-        since_s = self.hand.elapsed_s or 0.0
-        held = self.hand.follower.held_pct or 0.0
-        whole = self._gathering.add(since_s, self.last_sample, held, self.hand.follower.phase)
-        if whole is not None and self.picture is not None:
-            self.picture.see(whole)
+        self._show(self.hand.gathered(self._gathering, self.last_sample))
         return ending
 
     def _follow(self, time_s: float, now: float) -> None:
@@ -518,6 +514,9 @@ class Engine:
         whole = self._gathering.add(since_s, self.last_sample, self._sent_pct, self.course.label)
         if whole is not None and self.guard is not None:
             self.guard.see(whole)
+        self._show(whole)
+
+    def _show(self, whole: Bucket | None) -> None:
         if whole is not None and self.picture is not None:
             self.picture.see(whole)
 
@@ -634,48 +633,12 @@ class Engine:
 
     def progress(self) -> dict[str, Any]:
         """Elapsed and total time [s], what is done in hand, and all that is done in its order."""
-        if self.plan is None:
-            nothing: dict[str, Any] = {
-                "elapsed_s": None,
-                "total_s": None,
-                "label": "",
-                "steps": [],
-                "step": 0,
-            }
-            return {**nothing, "next": None}
-        if self.plan.by_hand:
-            return {**self._hand_progress(), "next": None}
-        course = self.course if self.state is State.RUNNING else None
-        elapsed = None
-        if course is not None and course.begun_s is not None and self.last_time_s is not None:
-            elapsed = round(self.last_time_s - course.begun_s, 3)
-        return {
-            "elapsed_s": elapsed,
-            "total_s": round(duration_s(self.plan.profile), 3),
-            "label": course.label if course else "",
-            "steps": course.steps() if course else [],
-            "step": course.step if course else 0,
-            "next": self._next_step(),
-        }
-
-    def _hand_progress(self) -> dict[str, Any]:
-        """Elapsed time [s] and what is asked of the hand; the hand takes its time."""
-        assert self.plan is not None
         watching = self.hand if self.state is State.WATCHING else None
-        levels = self.plan.profile.values["levels_pct"]
-        elapsed = watching.elapsed_s if watching is not None else None
-        return {
-            "elapsed_s": None if elapsed is None else round(elapsed, 3),
-            "total_s": None,
-            "label": watching.follower.prompt().says if watching is not None else "",
-            "steps": [f"{n} of {len(levels)}: {level:g} %" for n, level in enumerate(levels, 1)],
-            "step": watching.follower.at if watching is not None else 0,
-        }
-
-    def _next_step(self) -> dict[str, Any] | None:
-        """What the guard foresees of the next rise; None while it has said nothing."""
-        verdict = self.guard.ahead if self.guard and self.state is State.RUNNING else None
-        return verdict.as_json() if verdict is not None and verdict.forecasts else None
+        course = self.course if self.state is State.RUNNING else None
+        guard = self.guard if self.state is State.RUNNING else None
+        return progress_of(
+            self.plan, hand=watching, course=course, guard=guard, last_time_s=self.last_time_s
+        )
 
 
 def _said(error: Exception) -> str:

@@ -8,6 +8,8 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass, field
 
+import numpy as np
+
 from spindle_bench.engine import Engine
 from spindle_bench.errors import BenchError, RefusedError
 from spindle_bench.guard import Question, judge
@@ -142,10 +144,44 @@ class VirtualBench:
         self.run_for(seconds, until=lambda: self.engine.state not in busy)
 
 
-def rehearse(plan: RunPlan, stand: SimulatedStand, *, start_c: float | None = None) -> VirtualBench:
+HAND_STEP_S = 0.05
+HAND_PCT_PER_S = 30.0
+HAND_MISSES_PCT = 1.5
+HAND_WAITS_S = 0.8
+LONGEST_BY_HAND_S = 600.0
+
+
+def follow_by_hand(bench: VirtualBench, seed: int) -> None:
+    """A hand on the simulated transmitter does what is asked, a little late and a little off.
+
+    :raises BenchError: it was not through with it after ten minutes.
+    """
+    rng = np.random.default_rng(seed)
+    asked: float | None = None
+    goal, wait_s, until = 0.0, 0.0, bench.now + LONGEST_BY_HAND_S
+    while bench.engine.state is State.WATCHING:
+        if bench.now > until or bench.engine.hand is None:
+            raise BenchError("The hand came to no end.")
+        now_asked = bench.engine.hand.asked_pct()
+        if now_asked != asked:
+            asked, wait_s = now_asked, HAND_WAITS_S * float(rng.uniform(0.5, 1.5))
+            off = HAND_MISSES_PCT * float(rng.uniform(-1.0, 1.0))
+            goal = 0.0 if not now_asked else min(100.0, now_asked + off)
+        wait_s -= HAND_STEP_S
+        at = bench.stand.hand_pct
+        if wait_s <= 0 and at != goal:
+            most = HAND_PCT_PER_S * HAND_STEP_S
+            bench.engine.move_hand(at + min(most, max(-most, goal - at)))
+        bench.run_for(HAND_STEP_S)
+
+
+def rehearse(
+    plan: RunPlan, stand: SimulatedStand, *, start_c: float | None = None, seed: int = 0
+) -> VirtualBench:
     """Run a plan to its end in virtual time; the recorder of the result holds the samples.
 
     :param start_c: case temperature at the start [°C]; the air's when None.
+    :param seed: of the hand, where the throttle is in one.
     """
     bench = VirtualBench(stand)
     bench.run_for(1.0)
@@ -153,6 +189,9 @@ def rehearse(plan: RunPlan, stand: SimulatedStand, *, start_c: float | None = No
     if start_c is not None:
         stand.physics.warm_to(start_c)
         bench.run_for(2.0)
+    if plan.by_hand:
+        follow_by_hand(bench, seed)
+        return bench
     bench.start()
     bench.to_rest(bench.engine.progress()["total_s"] + 60.0)
     return bench

@@ -4,13 +4,15 @@ from dataclasses import replace
 
 import pytest
 
+from spindle_bench import rehearsal
 from spindle_bench.agent.frames import Delivered, FrameMaker
 from spindle_bench.by_hand import LONGEST_S, SILENCE_S
-from spindle_bench.errors import PlanError, RefusedError
+from spindle_bench.errors import BenchError, PlanError, RefusedError
 from spindle_bench.limits import LimitMonitor, Limits
 from spindle_bench.plan import check_checklist, checklist_of, plan_from_json
 from spindle_bench.profiles import profile_from_json
-from spindle_bench.rehearsal import MemoryRecorder
+from spindle_bench.rehearsal import MemoryRecorder, rehearse
+from spindle_bench.stand.device import SimulatedStand
 from spindle_bench.states import Outcome, State
 
 from .by_hand import ByHand
@@ -443,3 +445,41 @@ def test_a_guard_that_is_off_is_somebodys_choice():
     with pytest.raises(RefusedError, match="guard off"):
         check_checklist(plan, whole)
     check_checklist(plan, [*whole, "guard_off"])
+
+
+def test_a_rehearsed_hand_does_what_is_asked_a_little_off(bench):
+    run = rehearse(plan_of(levels=(25.0, 50.0, 75.0)), SimulatedStand(seed=3), seed=8)
+    assert only_end(run).outcome is Outcome.COMPLETED
+    column = run.recorder.channels.index("throttle_pct")
+    shown = [pct for _, pct in _held(run, column)]
+    assert len(shown) == 3
+    assert all(0 < abs(a - b) <= 1.5 for a, b in zip(shown, (25, 50, 75), strict=True))
+    again = rehearse(plan_of(levels=(25.0, 50.0, 75.0)), SimulatedStand(seed=3), seed=8)
+    assert again.recorder.rows == run.recorder.rows
+
+
+def test_a_rehearsed_hand_cuts_when_the_alarm_asks_for_it():
+    plan = plan_of(levels=(30.0, 90.0), limits=Limits(current_a=10.0))
+    run = rehearse(plan, SimulatedStand(seed=3), seed=1)
+    end = only_end(run)
+    assert end.outcome is Outcome.LIMIT
+    assert "To be cut by hand: cut " in end.reason
+    assert run.stand.hand_pct == 0.0
+
+
+def test_a_hand_that_comes_to_no_end_is_said(monkeypatch):
+    monkeypatch.setattr(rehearsal, "LONGEST_BY_HAND_S", 3.0)
+    with pytest.raises(BenchError, match="no end"):
+        rehearse(plan_of(), SimulatedStand(seed=3))
+
+
+def _held(run, column):
+    """Stretches of one throttle above zero that lasted two seconds: how long [s], and where [%]."""
+    times, values = run.recorder.times_s, [row[column] for row in run.recorder.rows]
+    begin, found = 0, []
+    for i in range(1, len(values) + 1):
+        if i == len(values) or values[i] != values[begin]:
+            if values[begin] > 0 and times[i - 1] - times[begin] > 2:
+                found.append((times[i - 1] - times[begin], values[begin]))
+            begin = i
+    return found

@@ -19,6 +19,10 @@ from spindle_server.rig.services import add_propeller
 from spindle_server.runs.models import Run
 from spindle_server.runs.store import DatabaseRunStore
 
+from .seasons import season
+
+__all__ = ["season"]
+
 PASSWORD = "gap-tight-0.21-mm"
 ROLES = ("reader", "reviewer", "editor", "administrator")
 

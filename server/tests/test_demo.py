@@ -9,6 +9,7 @@ from django.core.management import CommandError, call_command
 from django.utils import timezone
 
 from spindle_bench.stand.world import MOTORS, PROPELLER_FACTORS
+from spindle_core.reduction.kinds import KINDS
 from spindle_core.run.typed_cells import LATER
 from spindle_server.demo import catalogue, loading, simulated_runs
 from spindle_server.motor_file.selectors import motor_file, motor_for_file
@@ -31,6 +32,15 @@ def test_every_demo_motor_and_propeller_has_its_truth():
     for run in simulated_runs.RUNS:
         assert run.motor in names
         assert run.propeller in props
+
+
+def test_three_motors_are_put_through_every_kind_of_run():
+    """Readings off a sheet and logs without a propeller come from elsewhere."""
+    everything = set(KINDS) - {"readings", "no_load"}
+    for motor in simulated_runs.TOLD_WHOLE:
+        theirs = [run for run in simulated_runs.RUNS if run.motor == motor]
+        assert {run.profile["kind"] for run in theirs} == everything
+        assert [run.profile["kind"] for run in theirs if run.by_hand] == ["steps"]
 
 
 def test_the_flaws_are_there_to_be_found(db, monkeypatch, settings, tmp_path):
@@ -63,7 +73,11 @@ def test_the_flaws_are_there_to_be_found(db, monkeypatch, settings, tmp_path):
 
 def look_at_the_slips():
     """The two slips of the motor that was reviewed by hand are there, and are found."""
-    first, second = Run.objects.filter(kind="readings").order_by("started_at")
+    of_three = Run.objects.filter(kind="readings").exclude(sample__motor__name="Pale")
+    assert {run.sample.motor.name for run in of_three} == {"Sable", "Drift", "No. 4"}
+    first, second = Run.objects.filter(kind="readings", sample__motor__name="Pale").order_by(
+        "started_at"
+    )
     assert first.header["readings_are"] == "held"
     assert second.header["readings_are"] == "maxima"
     codes = []

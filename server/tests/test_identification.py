@@ -7,11 +7,6 @@ import pytest
 from django.core.management import call_command
 from django.db import OperationalError
 
-from spindle_bench.stand.physics import Physics
-from spindle_bench.stand.script import plateaus, record
-from spindle_bench.stand.sensors import Sensors
-from spindle_bench.stand.world import mounted_from
-from spindle_core.formats.bench_log import write_bench_log
 from spindle_server.identification import knowing, rebuilding
 from spindle_server.identification.models import Identified, KeptEvidence
 from spindle_server.identification.rebuilding import fit_stale
@@ -19,69 +14,11 @@ from spindle_server.motors.models import MotorModel, Sample
 from spindle_server.motors.services import put_claim, take_in_motor
 from spindle_server.runs.models import PredictedFigure, Reduction
 from spindle_server.runs.reducing import reduce_run
-from spindle_server.runs.services import import_log, review_run
+from spindle_server.runs.services import review_run
 from spindle_server.runs.signals import evidence_settled, many_reductions
 from spindle_server.work.models import LongWork
 
-SHOWN = ("throttle_pct", "voltage_v", "current_a", "speed_rpm", "thrust_gf", "torque_nm")
-
-
-def made_log(rig, *, propeller: bool, seed: int, sample: str = "A", torque: bool = True) -> bytes:
-    """A log of the simulated world: full throttle, with or without the propeller."""
-    motor = rig["motor"]
-    facts: dict[str, object] = {
-        "motor": motor.full_name,
-        "sample": sample,
-        "size_code": motor.size_code,
-        "kv_rpm_per_v": motor.kv_label_rpm_per_v,
-        "open_circuit_v": 16.0,
-        "supply_resistance_ohm": 0.004,
-        "ambient_c": 21.0,
-        "air_density_kg_per_m3": 1.19,
-    }
-    if propeller:
-        prop = rig["propeller"]
-        facts |= {"propeller": prop.full_name, "prop_diameter_in": prop.diameter_in}
-        facts |= {"prop_pitch_in": prop.pitch_in, "prop_blades": prop.blades}
-    else:
-        facts["load"] = "none"
-    physics = Physics(mounted_from(facts))
-    recording = record(
-        physics, Sensors(seed), plateaus([60.0, 100.0], dwell_s=2.5), 11.0, rate_hz=50
-    )
-    kept = [name for name in SHOWN if torque or name != "torque_nm"]
-    header = {
-        "kind": "steps" if propeller else "no_load",
-        "motor": motor.full_name,
-        "sample": sample,
-        "nominal_voltage_v": 16.0,
-        "air_temp_c": 21.0,
-        "air_pressure_hpa": 1002.0,
-    }
-    return write_bench_log(header, recording.time_s, {n: recording.channels[n] for n in kept})
-
-
-@pytest.fixture
-def season(rig, people, django_capture_on_commit_callbacks):
-    """Imports a run and accepts it, with what follows from that."""
-
-    def make(*, propeller=True, sample=0, accept=True, seed=1, torque=True):
-        who, mark = people["reviewer"], rig["samples"][sample].mark
-        with django_capture_on_commit_callbacks(execute=True):
-            run = import_log(
-                actor=who,
-                name=f"{propeller}-{sample}-{seed}.csv",
-                data=made_log(rig, propeller=propeller, seed=seed, sample=mark, torque=torque),
-                sample=rig["samples"][sample],
-                propeller=rig["propeller"] if propeller else None,
-                supply=rig["supply"],
-                stand=rig["stand"],
-            )
-            if accept:
-                run = review_run(actor=who, run=run, review="accepted", base=run.version)
-        return run
-
-    return make
+from .seasons import summary_of
 
 
 def review(run, people, callbacks, what, reason=""):
@@ -166,10 +103,6 @@ def test_kv_of_a_bare_shaft_is_corrected_once_r_is_known(season, rig, api):
     assert detail["stale"] is False
 
 
-def summary_of(run):
-    return Reduction.objects.get(run=run).result
-
-
 def words_of(run):
     found = [w["message"] for w in summary_of(run)["warnings"] if w["code"] == "resistance_assumed"]
     return " ".join(found)
@@ -203,81 +136,6 @@ def test_a_claimed_resistance_comes_before_what_is_usual(
             value=62.0,
         )
     assert "what its maker claims" in words_of(season(propeller=False))
-
-
-def test_soaks_tell_how_each_sample_warms(season, rig, people, api):
-    url = f"/api/v1/motors/{rig['motor'].pk}/identified/"
-    assert [one["soaks"] for one in api.get(url).json()["samples"]] == [[], []]
-    runs = [soaked(rig, people, seed) for seed in (1, 2)]
-    first, second = api.get(url).json()["samples"]
-    assert first["soaks"] == [run.pk for run in runs]
-    assert second["soaks"] == []
-    heat = {one["name"]: one["figure"] for one in first["heat"]}
-    rise = heat["rise_k_per_kj"]
-    assert (rise["n"], rise["assumed"]) == (2, True)
-    # Two that agree are not believed closer than soaks usually do.
-    assert rise["u"] >= 0.08 * rise["value"] / 2**0.5
-    absent = {one["name"]: one["figure"]["reason"] for one in second["heat"]}
-    assert absent["rise_k_per_kj"] == "no soak of it is accepted"
-
-
-def test_a_soak_without_torque_is_told_what_the_sample_loses(
-    season, rig, people, api, django_capture_on_commit_callbacks
-):
-    with django_capture_on_commit_callbacks(execute=True):
-        run = soaked(rig, people, 1, torque=False)
-    before = summary_of(run)["summary"]
-    assert before["case_k_per_w"] is None
-    season(propeller=False)
-    season()
-    after = summary_of(run)["summary"]
-    assert after["case_k_per_w"]["value"] > 0
-    assert "assumed_copper" in " ".join(after["case_k_per_w"]["components"])
-    assert after["rise_k"]["value"] == before["rise_k"]["value"]
-    assert api.get(f"/api/v1/runs/{run.pk}/").json()["stale"] is False
-    # No enamel is claimed: no power is called continuous.
-    assert after["continuous_power_w"] is None
-    claim = {"source": "the maker's page", "words": "class H"}
-    put_claim(actor=people["reviewer"], motor=rig["motor"], quantity="enamel_class", **claim)
-    assert api.get(f"/api/v1/runs/{run.pk}/").json()["stale"] is True
-    reduce_run(run)
-    assert summary_of(run)["summary"]["continuous_power_w"]["value"] > 0
-
-
-def soaked(rig, people, seed, *, torque=True):
-    """An accepted soak of sample A."""
-    motor, prop = rig["motor"], rig["propeller"]
-    facts = {
-        "motor": motor.full_name,
-        "sample": "A",
-        "size_code": motor.size_code,
-        "kv_rpm_per_v": motor.kv_label_rpm_per_v,
-        "open_circuit_v": 16.0,
-        "supply_resistance_ohm": 0.004,
-        "ambient_c": 21.0,
-        "propeller": prop.full_name,
-        "prop_diameter_in": prop.diameter_in,
-        "prop_pitch_in": prop.pitch_in,
-        "prop_blades": prop.blades,
-    }
-    throttle = plateaus([60.0], dwell_s=60.0)
-    recording = record(Physics(mounted_from(facts)), Sensors(seed), throttle, 140.0, rate_hz=10)
-    header = {"kind": "soak", "motor": motor.full_name, "sample": "A", "air_temp_c": 21.0}
-    header["esc_linear"] = "yes"
-    run = import_log(
-        actor=people["reviewer"],
-        name=f"soak-{seed}.csv",
-        data=write_bench_log(
-            header,
-            recording.time_s,
-            {k: v for k, v in recording.channels.items() if torque or k != "torque_nm"},
-        ),
-        sample=rig["samples"][0],
-        propeller=prop,
-        supply=rig["supply"],
-        stand=rig["stand"],
-    )
-    return review_run(actor=people["reviewer"], run=run, review="accepted", base=run.version)
 
 
 def test_many_runs_reduced_again_are_fitted_once_and_by_who_reduces_them(

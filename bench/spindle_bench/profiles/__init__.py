@@ -230,14 +230,24 @@ def highest_throttle_pct(profile: Profile) -> float:
 READ_AT = 0.6
 """Where on a plateau its figures are read, as a share of it."""
 
+READ_AT_THE_END = ("soak",)
+"""Kinds whose figures are read where the load ends."""
+
 
 def course_to_the_top(profile: Profile) -> list[tuple[float, float, float]]:
-    """The throttle up to the middle of what is read at the highest plateau: from [%], to [%], s."""
+    """The throttle up to where the figures are read: from [%], to [%], s.
+
+    That is the middle of what is read at the highest plateau; of a soak its stop, and nothing where
+    it stops at a temperature.
+    """
+    if profile.values.get("until_c") is not None:
+        return []
     top = highest_throttle_pct(profile)
+    read_at = 1.0 if profile.kind in READ_AT_THE_END else READ_AT
     course = []
     for segment in segments(profile):
         if segment.start_pct == segment.end_pct == top:
-            course.append((top, top, READ_AT * segment.seconds))
+            course.append((top, top, read_at * segment.seconds))
             break
         course.append((segment.start_pct, segment.end_pct, segment.seconds))
     return course

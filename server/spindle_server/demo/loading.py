@@ -196,6 +196,8 @@ def _planned(actor: User) -> list[tuple[int, str, RunPlan]]:
             run_id=str(uuid.uuid5(uuid.NAMESPACE_OID, f"demo run {index}")),
             # What the season's runs passed, they passed: the story has a run that a limit cut.
             guarded=False,
+            by_hand=run.by_hand,
+            hand="transmitter" if run.by_hand else "",
         )
         plan.record["started_at"] = started_at(index).isoformat()
         jobs.append((index, run.flaw, plan))

@@ -38,6 +38,18 @@ OTHER_KINDS: tuple[dict[str, Any], ...] = (
 )
 """What a motor whose story is told whole is put through besides plateaus."""
 
+BY_HAND: dict[str, Any] = {
+    "kind": "steps",
+    "levels_pct": [20.0, 40.0, 60.0, 80.0],
+    "dwell_s": 3.0,
+    "ramp_pct_per_s": 60.0,
+}
+LAST_DAY: tuple[dict[str, Any], ...] = (
+    {"kind": "direction"},
+    BY_HAND,
+    {"kind": "soak", "level_pct": 60.0, "load_s": 60.0, "watch_s": 60.0},
+)
+
 
 @dataclass(frozen=True, slots=True)
 class DemoRun:
@@ -52,6 +64,7 @@ class DemoRun:
     current_limit_a: float = 50.0
     profile: dict[str, Any] = field(default_factory=lambda: dict(STEPS))
     rate_hz: float = 100.0
+    by_hand: bool = False
 
 
 _PSU, _HIGH = "Supply 16 V", "Supply 24 V"
@@ -60,6 +73,8 @@ _SABLE, _SABLE_FAST = "Quillmoor Sable 2105.5 1950", "Quillmoor Sable 2105.5 265
 _DRIFT, _LITE = "Ostrel Drift 2206 1900", "Ostrel Drift Lite 2205 2420"
 _FOUR, _TEAL = "Brackwater No. 4 2306 1800", "Fennick & Daw Teal 1505 3600"
 _TEAL_SMALL = "Fennick & Daw Teal 1404 4100"
+TOLD_WHOLE = (_SABLE, _DRIFT, _FOUR)
+"""Motors that are put through every kind of run."""
 _PALE, _PALE_FAST = "Hollin Pale 2807 1250", "Hollin Pale 2807 1480"
 
 RUNS: tuple[DemoRun, ...] = (
@@ -104,8 +119,24 @@ RUNS += tuple(
         profile=profile,
         rate_hz=20.0 if profile["kind"] == "soak" else 100.0,
     )
-    for motor in (_SABLE, _DRIFT, _FOUR)
+    for motor in TOLD_WHOLE
     for profile in OTHER_KINDS
+)
+
+# The last day: mounted again, seen to pull the right way, flown from the transmitter that will fly
+# them, and soaked once more, to see whether the first soak told how they warm.
+RUNS += tuple(
+    DemoRun(
+        motor,
+        "A",
+        _MID,
+        _PSU,
+        profile=profile,
+        rate_hz=20.0 if profile["kind"] == "soak" else 50.0,
+        by_hand=profile is BY_HAND,
+    )
+    for motor in TOLD_WHOLE
+    for profile in LAST_DAY
 )
 
 
@@ -154,7 +185,7 @@ def play(job: tuple[int, str, RunPlan]) -> Played:
         stand.sensors.thrust_drift_gf_per_s = 0.9
     if flaw == "lost_rpm":
         stand.sensors.fail("lost_rpm", 17.2, 17.5)
-    bench = rehearse(plan, stand, start_c=49.0 if flaw == "hot_start" else None)
+    bench = rehearse(plan, stand, start_c=49.0 if flaw == "hot_start" else None, seed=index)
     rows = np.array(bench.recorder.rows, dtype=float)
     times = np.array(bench.recorder.times_s)
     return Played(plan, bench.recorder.channels, times, rows, bench.recorder.ends[0])

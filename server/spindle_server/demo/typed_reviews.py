@@ -8,6 +8,7 @@ import datetime
 from spindle_core.run.typed_cells import LATER
 from spindle_server.accounts.models import User
 from spindle_server.demo.rig import season
+from spindle_server.demo.simulated_runs import TOLD_WHOLE
 from spindle_server.rig.models import Esc, Stand
 from spindle_server.rig.stands import geometry_of
 from spindle_server.runs.bench_days import put_day
@@ -54,6 +55,44 @@ def type_reviews(actor: User) -> None:
             note="by hand, in the yard",
         )
         keep_sheet(actor=actor, blocks=[block], stand=lever, day=day)
+    _three_on_one_sheet(actor, lever)
+
+
+def _three_on_one_sheet(actor: User, lever: Stand) -> None:
+    """One propeller on three motors, one after the other, with scale and meter."""
+    day = season().date() + datetime.timedelta(days=13 + EVENINGS)
+    runs = [
+        run
+        for run in Run.objects.filter(kind="steps", end__outcome="completed", by_hand=False)
+        .order_by("started_at", "pk")
+        .select_related("sample__motor__maker", "propeller", "supply")
+        if run.sample.motor.full_name in TOLD_WHOLE
+    ]
+    first = {run.sample.motor_id: run for run in reversed(runs)}
+    blocks = [
+        Block(
+            rows=[_as_row(row, later=False) for row in _read_off(run, lever, day, maxima=False)],
+            maxima=False,
+            sample=run.sample,
+            propeller=run.propeller,
+            supply=run.supply,
+            purpose="comparison",
+            overrun_reason="full throttle for a glance, as in the log of the day",
+        )
+        for run in first.values()
+    ]
+    if blocks:
+        put_day(
+            actor=actor,
+            day=day,
+            people="Ilse",
+            air_temp_c=18.0,
+            height_m=520.0,
+            stand=lever,
+            esc=Esc.objects.get(name="Tarn 45"),
+            command_source="servo_tester",
+        )
+        keep_sheet(actor=actor, blocks=blocks, stand=lever, day=day)
 
 
 def _as_row(row: dict[str, float], *, later: bool) -> SheetRow:

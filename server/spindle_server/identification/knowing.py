@@ -25,10 +25,12 @@ from spindle_core.planning.prior import (
     motor_prior,
     propeller_prior,
 )
+from spindle_core.planning.soak import predict_soak
 from spindle_core.reduction.kinds import KINDS
 from spindle_core.run.facts import RunFacts
 from spindle_server.identification.models import Identified
 from spindle_server.identification.rebuilding import blocks_on
+from spindle_server.identification.soaks import soaks_before_next
 from spindle_server.motors.models import Claim, MotorModel, Sample
 from spindle_server.rig.models import Esc, Propeller, Supply
 
@@ -247,16 +249,24 @@ def expected(
         assert isinstance(motor, KnownMotor)
         assert isinstance(volts, KnownSupply)
         assert not isinstance(known, Absent)
-        figures = predict_run(
-            kind,
-            motor,
-            known,
-            volts,
-            air_known(density_kg_per_m3),
-            highest_pct=highest_pct,
-            esc_linear=esc.linear if esc else None,
-            course=course,
-        )
+        air, linear = air_known(density_kg_per_m3), esc.linear if esc else None
+        figures: dict[str, Figure] = {}
+        if kind == "soak" and known is not None:
+            before = soaks_before_next(sample)
+            figures = predict_soak(
+                motor, known, volts, air, before, course=course, esc_linear=linear
+            )
+        elif kind != "soak":
+            figures = predict_run(
+                kind,
+                motor,
+                known,
+                volts,
+                air,
+                highest_pct=highest_pct,
+                esc_linear=linear,
+                course=course,
+            )
         if not figures:
             return {}, f"of a run of this kind ({KINDS[kind].label.lower()}) no figure is predicted"
         words = f"motor: {motor.words}"

@@ -8,7 +8,7 @@ from typing import Any
 from spindle_core.figures.measured import Absent, Figure, Measured
 from spindle_core.formats.identification_json import motor_fit_from_json, propeller_fit_from_json
 from spindle_core.formats.result_json import points_from_json
-from spindle_core.identification.heat import HEAT, heat_figures
+from spindle_core.identification.heat import heat_figures
 from spindle_core.identification.motor import MotorFit
 from spindle_core.identification.propeller import PropellerFit
 from spindle_core.planning.hindsight import Miss, honesty, look_back
@@ -17,6 +17,7 @@ from spindle_core.planning.mix_up import mixed_up
 from spindle_core.planning.prior import propeller_prior
 from spindle_server.identification.knowing import prior_of
 from spindle_server.identification.models import Identified
+from spindle_server.identification.soaks import soaks_of
 from spindle_server.motors.models import MotorModel, Sample
 from spindle_server.rig.models import Propeller
 from spindle_server.runs.as_core import figure_of
@@ -49,7 +50,7 @@ def identified_motor(motor: MotorModel) -> dict[str, Any]:
         if row.fit is not None and row.sample is not None
     }
     prior = prior_of(motor)
-    soaks = _soaks(motor)
+    soaks = soaks_of(motor)
     return {
         "samples": [
             {
@@ -88,22 +89,6 @@ def _sample(sample: Sample, row: Identified | None, fit: MotorFit | None) -> dic
         "stale": row is not None and row.stale,
         "remarks": row.remarks if row is not None else [],
     }
-
-
-def _soaks(motor: MotorModel) -> dict[int, dict[int, dict[str, Figure]]]:
-    """What the accepted soaks of each sample tell of its heat, by sample and run."""
-    rows = SummaryFigure.objects.filter(
-        run__sample__motor=motor,
-        run__kind="soak",
-        run__review="accepted",
-        run__reduction__error="",
-        name__in=HEAT,
-    ).select_related("run")
-    found: dict[int, dict[int, dict[str, Figure]]] = {}
-    for row in rows.order_by("run__started_at", "run_id", "name"):
-        soaks = found.setdefault(row.run.sample_id, {})
-        soaks.setdefault(row.run_id, {})[row.name] = figure_of(row)
-    return found
 
 
 def _mix_up(motor: MotorModel, fits: dict[str, MotorFit]) -> list[str]:
