@@ -16,6 +16,7 @@ from spindle_core.compare.factor_table import FactorTable, factor_table
 from spindle_core.compare.measured_run import CURVE_KINDS, strongest_point
 from spindle_core.compare.of_models import OfModel, between_samples, of_model, of_sample
 from spindle_core.compare.table import READ_AT, ComparedRun, read_one
+from spindle_core.compare.tops import full_throttle_point
 from spindle_core.errors import QuantityError
 from spindle_core.figures.measured import Absent, Figure, Measured
 from spindle_core.figures.repeats import PooledSpread
@@ -190,8 +191,13 @@ def read_under(run: ComparedRun, name: str, condition: str, level: float | None)
         if level is None:
             raise QuantityError("It is read at a level of its condition.", code="level")
         return read_one(run, level, name, condition)
-    top = strongest_point(run.points)
-    figure = top.figures.get(name) if top is not None else None
+    # What is left within a rating is the most that is recommended, wherever its throttle stands.
+    top = strongest_point(run.points) if run.held_back else full_throttle_point(run.points)
+    if top is None:
+        return Absent("not_logged", f"{name} was not logged")
+    if isinstance(top, Absent):
+        return top
+    figure = top.figures.get(name)
     if not isinstance(figure, Measured):
         return figure or Absent("not_logged", f"{name} was not logged")
     return with_repeat(figure, run.repeatability, source=f"{run.key}/{name}", kind=run.repeat_kind)

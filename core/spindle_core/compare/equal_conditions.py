@@ -16,10 +16,11 @@ from spindle_core.compare.delta import (
 )
 from spindle_core.compare.groups import Groups, performs_the_same
 from spindle_core.compare.like_with_like import Factor, confounded, factors, not_corrected
-from spindle_core.compare.measured_run import CURVE_KINDS, MeasuredRun, strongest_point
+from spindle_core.compare.measured_run import CURVE_KINDS, MeasuredRun, points_of, strongest_point
 from spindle_core.compare.repeats_table import scatter_of_one_run
 from spindle_core.compare.subjects import alone, crossings_of
 from spindle_core.compare.table import READ_AT, ComparedRun, read_at
+from spindle_core.compare.tops import to_the_top
 from spindle_core.errors import QuantityError
 from spindle_core.figures.measured import Absent, Figure, Measured, mean_of_figures
 from spindle_core.figures.repeats import coverage_factor
@@ -208,6 +209,8 @@ def _groups(
 ) -> Groups:
     """Motors that take the same power and current at every thrust of the ladder both reach."""
     ladder = _levels("thrust_gf", [run for name in names for run in motors[name]])
+    everyone = [run for name in names for run in motors[name]]
+    whole = {run.name for run in to_the_top(everyone, points_of)}
     shared: dict[str, dict[str, Measured]] = {}
     for name in names:
         shared[name] = {}
@@ -221,7 +224,8 @@ def _groups(
                 figure, core.repeatability, source=f"{run.name}/thrust_gf", kind=core.repeat_kind
             )
             for run in motors[name]
-            if (top := strongest_point(run.reduction.points)) is not None
+            if run.name in whole
+            and (top := strongest_point(run.reduction.points)) is not None
             and isinstance(figure := top.figures["thrust_gf"], Measured)
             and (core := cores[run.name])
         ]

@@ -87,6 +87,11 @@ def like_runs(runs: Sequence[MeasuredRun]) -> dict[tuple[str, str, str, str], li
     return found
 
 
+def points_of(run: MeasuredRun) -> Sequence[Point]:
+    """What was averaged of a run."""
+    return run.reduction.points
+
+
 def strongest_point(points: Sequence[Point]) -> Point | None:
     """The point of most thrust; None where no point has a thrust."""
     with_thrust = [point for point in points if point.value("thrust_gf") is not None]

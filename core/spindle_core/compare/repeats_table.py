@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from spindle_core.compare.measured_run import CURVE_KINDS, MeasuredRun, like_runs
+from spindle_core.compare.measured_run import CURVE_KINDS, MeasuredRun, like_runs, points_of
+from spindle_core.compare.tops import to_the_top
 from spindle_core.figures.measured import Measured
 from spindle_core.figures.repeats import PooledSpread, Spread, pooled_spread, spread_of_repeats
 
@@ -30,6 +31,8 @@ def repeats_table(runs: Sequence[MeasuredRun]) -> list[RepeatRow]:
     """A row per figure of every group of two or more like runs."""
     rows = []
     for (kind, motor, propeller, voltage), group in like_runs(runs).items():
+        # What a run to part throttle reached is no repeat of what the others did.
+        group = to_the_top(group, points_of) if kind in CURVE_KINDS else group
         if len(group) < 2:
             continue
         repeatability = max(run.trace.stand.repeatability for run in group)
@@ -52,7 +55,7 @@ def scatter_of_one_run(runs: Sequence[MeasuredRun]) -> PooledSpread | None:
     groups = [
         [
             figure.value
-            for run in group
+            for run in to_the_top(group, points_of)
             if isinstance(figure := run.reduction.summary.get("max_thrust_gf"), Measured)
         ]
         for key, group in like_runs(runs).items()

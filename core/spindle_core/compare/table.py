@@ -42,13 +42,15 @@ class ComparedRun:
 
     ``repeatability``: relative standard deviation. ``repeat_kind``: ``repeat``, or
     ``assumed_repeat`` where nobody declared it and no repeats show it. What its stand declares
-    of its calibration is in the figures of the points.
+    of its calibration is in the figures of the points. ``held_back``: its points beyond a rating
+    are left out.
     """
 
     key: str
     points: Sequence[Point]
     repeatability: float
     repeat_kind: str = "repeat"
+    held_back: bool = False
     curves: dict[tuple[str, str], Curve | Absent] = field(
         default_factory=dict, init=False, repr=False, compare=False
     )

@@ -19,6 +19,7 @@ from spindle_core.compare.delta import with_repeat
 from spindle_core.compare.measured_run import CURVE_KINDS
 from spindle_core.compare.of_models import between_samples, of_model, of_sample
 from spindle_core.compare.table import ComparedRun, read_one, run_curve
+from spindle_core.compare.tops import to_the_top
 from spindle_core.figures.arrays import Floats
 from spindle_core.figures.constants import METRE_PER_INCH
 from spindle_core.figures.measured import Absent, Figure, Measured, Origin, propagate
@@ -126,8 +127,10 @@ def _distance(load: Load, usual: tuple[str, float] | None, cells: int) -> tuple[
 def _measured(
     craft: Craft, key: tuple[str, str], runs: Sequence[RanRun], name: str, mass: Measured
 ) -> Seat | Absent:
-    top = _mean(runs, "max_thrust_gf", _largest("thrust_gf"))
-    peak = _mean(runs, "max_current_a", _largest("current_a"))
+    # What a run to part throttle reached is no repeat of what the others did.
+    whole = to_the_top(runs, lambda run: run.core.points)
+    top = _mean(whole, "max_thrust_gf", _largest("thrust_gf"))
+    peak = _mean(whole, "max_current_a", _largest("current_a"))
     if isinstance(top, Absent) or isinstance(peak, Absent):
         return Absent("not_logged", "thrust or current was not logged")
     all_up = all_up_mass(craft, mass)
@@ -150,12 +153,12 @@ def _measured(
     return Seat(
         candidate,
         *key,
-        _mean(runs, "speed_rpm", _largest("speed_rpm")),
-        _mean(runs, "max_power_w", _largest("power_w")),
+        _mean(whole, "speed_rpm", _largest("speed_rpm")),
+        _mean(whole, "max_power_w", _largest("power_w")),
         runs[0].load,
         runs=len(runs),
         samples=len({run.sample for run in runs}),
-        up_to_pct=min(_up_to(run.core) for run in runs),
+        up_to_pct=min(_up_to(run.core) for run in whole),
     )
 
 

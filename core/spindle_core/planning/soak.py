@@ -20,6 +20,10 @@ from spindle_core.planning.predict import FULL_PCT, KnownSupply, predict, predic
 POWER_CUBED: Final = 3.0
 """Electrical power of a propeller goes about with this power of the throttle."""
 
+SATURATES: Final = 0.35
+"""The rise per kJ falls by this share for each e-fold of energy: with a longer load more heat has
+left, with a higher one it has not. Between the two, and either is within :data:`PER_LENGTH`."""
+
 PER_LENGTH: Final = 0.35
 """Relative doubt of a rise per kJ for each e-fold that a soak's energy is off those before it."""
 
@@ -50,10 +54,7 @@ def soaks_before(soaks: Sequence[Mapping[str, Figure]], *, own: bool = True) -> 
         per = per.with_component("assumed_other_sample", OTHER_SAMPLE * per.value)
     energies = [one["energy_kj"] for one in soaks if "energy_kj" in one]
     told = [math.log(e.value) for e in energies if isinstance(e, Measured) and e.value > 0]
-    return SoaksBefore(
-        per,
-        math.exp(math.fsum(told) / len(told)) if told else None,
-    )
+    return SoaksBefore(per, math.exp(math.fsum(told) / len(told)) if told else None)
 
 
 def predict_soak(
@@ -86,9 +87,9 @@ def predict_soak(
             per if isinstance(per, Absent) else Absent("no_energy", "no soak tells its energy")
         )
         return {"energy_kj": energy, "rise_k": missing}
-    rise = product(per, energy)
-    apart = abs(math.log(energy.value / before.energy_kj))
-    parts = {**rise.components, "other_length": PER_LENGTH * apart * rise.value}
+    apart = math.log(energy.value / before.energy_kj)
+    rise = product(per, energy).scaled(math.exp(-SATURATES * apart))
+    parts = {**rise.components, "other_length": PER_LENGTH * abs(apart) * rise.value}
     return {"energy_kj": energy, "rise_k": Measured(rise.value, parts, origin=Origin.ESTIMATED)}
 
 

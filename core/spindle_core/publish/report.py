@@ -8,9 +8,10 @@ from dataclasses import dataclass
 from spindle_core.compare.delta import DEFAULT_MARGIN
 from spindle_core.compare.equal_conditions import EqualConditions, compare_motors
 from spindle_core.compare.factor_table import FactorTable, factor_table
-from spindle_core.compare.measured_run import CURVE_KINDS, MeasuredRun
+from spindle_core.compare.measured_run import CURVE_KINDS, MeasuredRun, points_of
 from spindle_core.compare.nominal import at_nominal
 from spindle_core.compare.repeats_table import RepeatRow, repeats_table
+from spindle_core.compare.tops import to_the_top
 from spindle_core.errors import IdentificationError
 from spindle_core.figures.measured import Absent, Figure, Measured, mean_of_figures
 from spindle_core.figures.said import figure as figure_text
@@ -109,7 +110,8 @@ def _kvs(identified: Identification | Absent, runs: Sequence[MeasuredRun]) -> di
 def _factors(runs: Sequence[MeasuredRun]) -> FactorTable | Absent:
     """Maximum thrust by motor and propeller at the voltage most runs were made at."""
     cells: dict[str, dict[tuple[str, str], list[Measured]]] = {}
-    for run in runs:
+    curves = [run for run in runs if run.trace.kind in CURVE_KINDS]
+    for run in to_the_top(curves, points_of):
         figure = run.reduction.summary.get("max_thrust_gf")
         if isinstance(figure, Measured) and figure.value > 0 and run.trace.facts.propeller:
             at = cells.setdefault(run.voltage, {})

@@ -18,6 +18,7 @@ from spindle_core.compare.factor_table import FactorTable, factor_table
 from spindle_core.compare.measured_run import CURVE_KINDS
 from spindle_core.compare.of_models import OfModel, between_samples, of_model, of_sample
 from spindle_core.compare.table import ComparedRun, read_one
+from spindle_core.compare.tops import to_the_top
 from spindle_core.figures.measured import Absent, Figure, Measured, propagate
 from spindle_core.figures.repeats import PooledSpread
 from spindle_core.rank.criteria import MEASURES, MeasuredBy
@@ -30,6 +31,9 @@ KIND_OF_RUN: Mapping[str, MeasuredBy] = {
     "soak": MeasuredBy.SOAK,
 }
 """Kinds of run that tell a criterion."""
+
+AT_THE_TOP = ("max_thrust_gf", "efficiency_at_max_g_per_w", "vibration_g")
+"""Criteria that are read where a run reached the most."""
 
 FILLED = ("max_thrust_gf", "efficiency_g_per_w", "efficiency_at_max_g_per_w")
 """Figures that runs on other propellers may stand in for."""
@@ -188,11 +192,30 @@ def _response(run: RanRun) -> Figure:
     )
 
 
+def _at_one_top(runs: Sequence[RanRun]) -> list[RanRun]:
+    """The runs that went as high as any of the cohort's, or would have: of those whose points
+    beyond a rating are left out, each motor's highest.
+
+    What a run to part throttle reached is no repeat of what the others did, and no rival of it.
+    """
+    held_back: dict[tuple[str, Load], list[RanRun]] = {}
+    for run in runs:
+        if run.core.held_back:
+            held_back.setdefault((run.motor, run.load), []).append(run)
+    free = [run for run in runs if not run.core.held_back]
+    kept = to_the_top(free, lambda run: run.core.points)
+    for cell in held_back.values():
+        kept += to_the_top(cell, lambda run: run.core.points)
+    return kept
+
+
 _Samples = dict[str, dict[str, list[Measured]]]
 
 
 def _samples(name: str, runs: Sequence[RanRun], level: float | None) -> _Samples:
     found: _Samples = {}
+    if name in AT_THE_TOP:
+        runs = _at_one_top(runs)
     for run in runs:
         figure = _read(name, run, level)
         if isinstance(figure, Measured) and figure.value > 0:

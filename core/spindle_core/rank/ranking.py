@@ -7,7 +7,8 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from spindle_core.compare.equal_conditions import EqualConditions
-from spindle_core.compare.measured_run import MeasuredRun
+from spindle_core.compare.measured_run import CURVE_KINDS, MeasuredRun, points_of
+from spindle_core.compare.tops import to_the_top
 from spindle_core.figures.measured import Absent, Measured, last_digit, mean_of_figures, propagate
 from spindle_core.rank.dominance import Dominance, dominated
 from spindle_core.rank.rank_confidence import RankConfidence, Swap, rank_confidence, weight_swaps
@@ -55,6 +56,9 @@ def entries(
     """
     widest = max(compared, key=lambda item: len(item.motors), default=None)
     names = sorted({run.motor for run in runs})
+    # Half the stick is no largest thrust beside the whole of it.
+    curves = [run for run in runs if run.trace.kind in CURVE_KINDS]
+    whole = {run.name for run in to_the_top(curves, points_of)}
     found = []
     for name in names:
         own = [run for run in runs if run.motor == name]
@@ -68,6 +72,8 @@ def entries(
                     if (run.trace.facts.propeller, run.voltage)
                     == (widest.propeller, widest.voltage)
                 ]
+            if key == "max_thrust_gf":
+                chosen = [run for run in chosen if run.name in whole]
             _put(figures, key, [run.reduction.summary.get(key) for run in chosen])
         _put(figures, "response_rpm_per_s", [_response(run) for run in own])
         if widest is not None and (middle := _middle(widest, name)) is not None:

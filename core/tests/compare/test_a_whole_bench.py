@@ -238,3 +238,30 @@ def test_only_a_known_motor_and_a_known_propeller_make_a_model():
     nameless = dataclasses.replace(models, propellers=())
     by_powers = at_nominal(made)
     assert at_nominal(made, nameless)["max_thrust_gf"].value == by_powers["max_thrust_gf"].value
+
+
+def part(name, motor="Sable", seed=9):
+    """A run that somebody ended at 60 % of throttle."""
+    trace = loaded_run("heavy", levels=(20, 40, 60), motor=motor, nominal_voltage_v=16.0, seed=seed)
+    return MeasuredRun.reduced(name, dataclasses.replace(trace, stand=Stand(repeatability=0.01)))
+
+
+def test_a_run_to_part_throttle_repeats_none_that_went_to_full():
+    whole = [run("a"), run("b", seed=2)]
+    runs = [*whole, part("p")]
+    rows = {row.figure: row for row in repeats_table(runs)}
+    assert rows["max_thrust_gf"].runs == ("a", "b")
+    assert scatter_of_one_run(runs) == scatter_of_one_run(whole)
+    # Two that were ended there repeat each other.
+    alone = {row.figure: row.runs for row in repeats_table([part("p"), part("q", seed=10)])}
+    assert alone["max_thrust_gf"] == ("p", "q")
+
+
+def test_it_is_no_rival_in_thrust_either():
+    runs = [run("a"), part("p"), run("o", motor="Other", seed=4)]
+    compared = compare_motors(runs)
+    listed = {entry.name: entry for entry in entries(runs, compared, {})}
+    alone = {entry.name: entry for entry in entries([runs[0], runs[2]], compared, {})}
+    assert listed["Sable"].figures["max_thrust_gf"] == alone["Sable"].figures["max_thrust_gf"]
+    told = report(runs).factors
+    assert told == report([runs[0], runs[2]]).factors

@@ -7,7 +7,13 @@ from known_things import exactly, motor, propeller, supply
 
 from spindle_core.figures.measured import Absent, Measured
 from spindle_core.planning.predict import predict
-from spindle_core.planning.soak import PER_LENGTH, SoaksBefore, predict_soak, soaks_before
+from spindle_core.planning.soak import (
+    PER_LENGTH,
+    SATURATES,
+    SoaksBefore,
+    predict_soak,
+    soaks_before,
+)
 
 SOAK = {"rise_k_per_kj": Measured(3.0, {"energy": 0.06}), "energy_kj": Measured(10.0)}
 COURSE = [(0.0, 0.0, 2.0), (0.0, 100.0, 5.0), (100.0, 100.0, 40.0)]
@@ -25,8 +31,9 @@ def test_the_energy_is_that_of_the_operating_point_over_the_course():
 
 
 def test_the_rise_is_what_its_soaks_showed_per_energy():
-    made = asked()
-    assert made["rise_k"].value == pytest.approx(3.0 * made["energy_kj"].value)
+    energy = asked()["energy_kj"].value
+    made = asked(soaks_before([{**SOAK, "energy_kj": Measured(energy)}]))
+    assert made["rise_k"].value == pytest.approx(3.0 * energy)
     assert made["rise_k"].origin == "estimated"
     # One soak is not believed closer than soaks scatter.
     assert made["rise_k"].relative_u > 0.08
@@ -37,6 +44,8 @@ def test_a_soak_of_another_length_is_known_less_well():
     other = SoaksBefore(exactly(3.0), 2.0 * asked()["energy_kj"].value)
     assert asked(like)["rise_k"].component("other_length") == pytest.approx(0.0, abs=1e-9)
     rise = asked(other)["rise_k"]
+    # Of a kilojoule in a shorter soak more is left in the case.
+    assert rise.value == pytest.approx(asked(like)["rise_k"].value * 2**SATURATES)
     assert rise.component("other_length") == pytest.approx(PER_LENGTH * math.log(2) * rise.value)
 
 

@@ -201,7 +201,8 @@ def evidence_of(runs: QuerySet[Run], ratings: dict[int, dict[str, float]]) -> Ev
             beyond = overruns(ran.core.points, ratings.get(run.sample.motor_id, {}))
             if beyond:
                 points = recommendable(ran.core.points, beyond)
-                ran = replace(ran, core=replace(ran.core, points=points))
+                core = replace(ran.core, points=points, held_back=True)
+                ran = replace(ran, core=core)
                 found.overruns[motor] = found.overruns.get(motor, 0) + len(beyond)
                 top = strongest_point(points)
                 for name, of_point in FROM_STRONGEST.items():
