@@ -3,12 +3,16 @@
 import csv
 import io
 
+import numpy as np
 import pytest
 from openpyxl import load_workbook
 
+from spindle_core.formats.bench_log import write_bench_log
+from spindle_server.compare.models import Pick
 from spindle_server.motors.services import put_claim, take_in_motor
+from spindle_server.rig.models import Propeller, Supply
 from spindle_server.rig.services import add_propeller
-from spindle_server.runs.services import review_run
+from spindle_server.runs.services import import_log, review_run
 
 AT = "/api/v1/compare/bench/"
 
@@ -156,3 +160,115 @@ def test_files_hold_the_table(api, bench):
     assert {len(row) for row in rows} == {len(rows[0])}
     book = load_workbook(io.BytesIO(api.get("/api/v1/compare/bench.xlsx").content))
     assert book.active.max_row == 4
+
+
+def of(pivot, motor, propeller, supply=None):
+    return next(
+        one
+        for one in pivot["cells"]
+        if (one["motor"], one["propeller_name"]) == (motor.pk, propeller)
+        and supply in (None, one["supply"])
+    )
+
+
+def test_bursts_are_a_condition_of_the_bench(api, bench, rig, people):
+    motor, _ = bench
+    for key, add in (("a", 0.0), ("b", 10.0)):
+        time_s = [0.02 * i for i in range(600)]
+        on = [2.0 <= t < 5.0 for t in time_s]
+        columns = {
+            "throttle_pct": np.where(on, 100.0, 0.0),
+            "thrust_gf": np.where(on, 1000.0 + add, 0.0),
+            "voltage_v": np.full(600, 16.0),
+            "current_a": np.where(on, 25.0, 0.0),
+        }
+        header = {"kind": "peak", "nominal_voltage_v": 16.0}
+        run = import_log(
+            actor=people["reviewer"], name=f"{key}.csv",
+            data=write_bench_log(header, np.array(time_s), columns),
+            sample=motor.samples.first(), propeller=rig["propeller"], supply=rig["supply"],
+            stand=rig["stand"],
+        )  # fmt: skip
+        review_run(actor=people["reviewer"], run=run, review="accepted", base=run.version)
+    for condition in ("burst", "sustained"):
+        (row,) = table(api, condition=condition)["rows"]
+        assert cell(row, "thrust_gf")["figure"]["value"] == pytest.approx(1005.0, rel=0.01)
+        assert cell(row, "thrust_gf")["runs"] == 2
+    beside = table(api, also="burst;sustained")
+    assert [one["words"] for one in beside["groups"]] == ["", "", ""]
+    both = next(one for one in beside["rows"] if one["key"] == row["key"])
+    shown = [one["figure"]["value"] for one in both["cells"] if one["name"] == "thrust_gf"]
+    assert len(shown) == 3
+    assert all(shown)
+    file = api.get("/api/v1/compare/bench.csv", {"condition": "burst"}).content.decode()
+    assert "Thrust" in file
+    many = api.get("/api/v1/compare/bench.csv", {"also": "burst"}).content.decode()
+    assert "burst, strongest 50 ms" in many
+
+
+def test_every_supply_stands_side_by_side(api, bench, rig, people, record):
+    first, _ = bench
+    low = Supply.objects.create(
+        name="Supply 12 V", kind="psu", nominal_voltage_v=12.0, open_circuit_v=12.0
+    )
+    rig["supply"] = low
+    record(0.7)
+    every = table(api, supply="every", figure="current_a")
+    assert every["supply"] == "every"
+    assert {row["on"] for row in every["rows"]} == {"16 V bench supply", "12 V bench supply"}
+    name = rig["propeller"].full_name
+    pivot = every["pivot"]
+    assert [(one["name"], one["on"]) for one in pivot["propellers"]][:2] == sorted(
+        (one["name"], one["on"]) for one in pivot["propellers"]
+    )[:2]
+    low_cell, high_cell = (of(pivot, first, name, f"bench supply|{v}") for v in (12, 16))
+    assert low_cell["figure"]["value"] < high_cell["figure"]["value"]
+    assert low_cell["made"]
+    # What is strongest is so at its voltage.
+    marked = [(one["supply"], one["marks"]) for one in pivot["cells"] if one["marks"]]
+    assert ("bench supply|16", ["strongest"]) in [
+        (supply, [word for word in marks if word == "strongest"]) for supply, marks in marked
+    ]
+    assert "one supply at a time" in pivot["no_effects"]
+    mounted = {one["on"]: one["mounted_on"] for one in pivot["propellers"]}
+    assert mounted["12 V bench supply"] == low.pk
+    assert pivot["motors"][0]["sample"]
+
+
+def test_what_a_reviewer_would_take_is_marked_until_it_is_taken_back(api, bench):
+    motor, _ = bench
+    name = next(one["propeller_name"] for one in table(api)["rows"] if one["motor"] == motor.pk)
+    propeller = Propeller.objects.get(pk=next(
+        one["propeller"] for one in table(api)["pivot"]["propellers"] if one["name"] == name
+    ))  # fmt: skip
+    place = {"motor": motor.pk, "propeller": propeller.pk, "supply": "bench supply"}
+    at = "/api/v1/compare/picks/"
+    for why in ("calm and thrifty", "cheap as well"):
+        made = api.post(at, {**place, "voltage_v": 16.0, "why": why}, format="json")
+        assert made.status_code == 201, made.json()
+    found = table(api)
+    pick = of(found["pivot"], motor, name)["pick"]
+    assert (pick["why"], bool(pick["by"])) == ("cheap as well", True)
+    assert Pick.objects.count() == 1
+    assert "picked" in next(one for one in found["rows"] if one["motor"] == motor.pk and
+                            one["propeller_name"] == name)["marks"]  # fmt: skip
+    # At another voltage nobody picked it.
+    other = api.post(at, {**place, "voltage_v": 12.0, "why": ""}, format="json").json()
+    assert of(table(api)["pivot"], motor, name)["pick"]["why"] == "cheap as well"
+    assert api.delete(f"{at}{pick['id']}/?version=1").status_code == 409
+    assert api.delete(f"{at}{pick['id']}/?version={pick['version']}").status_code == 204
+    assert of(table(api)["pivot"], motor, name)["pick"] is None
+    assert [row.pk for row in Pick.objects.all()] == [other["id"]]
+    assert Pick.history.filter(history_type="-").count() == 1
+
+
+@pytest.mark.parametrize(
+    ("wrong", "field"),
+    [({"voltage_v": "NaN"}, "voltage_v"), ({"motor": 10**9}, "motor"), ({"odd": 1}, "odd")],
+)
+def test_a_pick_of_what_is_not_there_is_refused(api, bench, rig, wrong, field):
+    motor, _ = bench
+    body = {"motor": motor.pk, "propeller": rig["propeller"].pk, "supply": "", "voltage_v": 0.0}
+    answer = api.post("/api/v1/compare/picks/", {**body, **wrong}, format="json")
+    assert answer.status_code == 400
+    assert field in answer.json()["fields"]

@@ -133,6 +133,8 @@ ENDPOINTS = [
     ("post", "/api/v1/compare/saved/", WRITE),
     ("patch", "/api/v1/compare/saved/1/", WRITE),
     ("delete", "/api/v1/compare/saved/1/", WRITE),
+    ("post", "/api/v1/compare/picks/", WRITE),
+    ("delete", "/api/v1/compare/picks/1/", WRITE),
     ("get", "/api/v1/compare.csv?runs={run}", READ),
     ("get", "/api/v1/snapshots/", READ),
     ("get", "/api/v1/verdicts/", READ),

@@ -18,6 +18,7 @@ RELEASED = {
     "cb2f006": "before packs, flights and second factors",
     "dd492fc": "before large files",
     "aa7c58c": "before doubles",
+    "85bd368": "before picks",
 }
 """The demo as these commits made it, with the samples of some of its runs. A release that
 changes a table adds one: ``python -m e2e.keep_release``."""

@@ -70,6 +70,34 @@ FIGURES: Mapping[str, tuple[str, ...]] = {
 }
 """Condition → what is read under it, in the order of a table."""
 
+BURST, SUSTAINED = "burst", "sustained"
+ON_BENCH: Mapping[str, tuple[str, ...]] = {
+    **FIGURES,
+    BURST: ("thrust_gf", "power_w", "current_a", "speed_rpm", "torque_nm"),
+    SUSTAINED: (
+        "thrust_gf",
+        "power_w",
+        "efficiency_g_per_w",
+        "current_a",
+        "speed_rpm",
+        "torque_nm",
+    ),
+}
+"""The same with what is read of bursts: the strongest 50 ms, and from 0.5 to 1.5 s after it began.
+A burst's figures stand at instants of their own, so that no quotient is made of them."""
+
+NO_LEVEL = frozenset({FULL, BURST, SUSTAINED})
+"""Conditions that need no level."""
+
+BURST_KINDS = ("peak",)
+"""Kinds of run that bursts are read of."""
+
+
+def kinds_at(condition: str) -> tuple[str, ...]:
+    """Kinds of run that a condition is read of."""
+    return BURST_KINDS if condition in (BURST, SUSTAINED) else CURVE_KINDS
+
+
 MORE_IS_BETTER = frozenset(
     {"thrust_gf", "efficiency_g_per_w", "motor_esc_efficiency_pct", "torque_nm"}
 )
@@ -97,18 +125,19 @@ class BenchRow:
 def usual_level(runs: Sequence[RanRun], condition: str) -> float | None:
     """A round level of a condition that every motor on every propeller reaches, in its unit; None
     where there is none, or where none is needed."""
-    if condition == FULL:
+    if condition in NO_LEVEL:
         return None
     if condition == "throttle_pct":
         return 50.0
-    groups = [[run.core for run in group] for group in _groups(runs).values()]
+    groups = [[run.core for run in group] for group in _groups(runs, condition).values()]
     return common_level(groups, condition)
 
 
-def _groups(runs: Sequence[RanRun]) -> dict[tuple[str, Load], list[RanRun]]:
+def _groups(runs: Sequence[RanRun], condition: str) -> dict[tuple[str, Load], list[RanRun]]:
     found: dict[tuple[str, Load], list[RanRun]] = {}
+    kinds = kinds_at(condition)
     for run in runs:
-        if run.kind in CURVE_KINDS and run.load.propeller:
+        if run.kind in kinds and run.load.propeller:
             found.setdefault((run.motor, run.load), []).append(run)
     return found
 
@@ -124,30 +153,31 @@ def bench_table(
 
     What samples differ by is pooled over the whole table, figure by figure.
 
-    :param condition: a key of :data:`FIGURES`. :param level: in its unit, one for all or each
+    :param condition: a key of :data:`ON_BENCH`. :param level: in its unit, one for all or each
         motor's own; :func:`usual_level` by default. A motor without a level of its own has no
         figures.
     :raises QuantityError: a condition that is none, or a level that is not above 0.
     """
-    if condition not in FIGURES:
-        listed = ", ".join(FIGURES)
+    if condition not in ON_BENCH:
+        listed = ", ".join(ON_BENCH)
         raise QuantityError(
             f"A bench is compared at {listed}; not {condition!r}.", code="condition"
         )
     if level is None:
         level = usual_level(runs, condition)
     given = level.values() if isinstance(level, Mapping) else [] if level is None else [level]
-    if condition != FULL and any(not value > 0 for value in given):
+    free = condition in NO_LEVEL
+    if not free and any(not value > 0 for value in given):
         raise QuantityError("A level to compare at must be above 0.", code="level")
-    if condition != FULL and level is None:
+    if not free and level is None:
         return []
-    groups = _groups(runs)
+    groups = _groups(runs, condition)
     own = {key: level.get(key[0]) if isinstance(level, Mapping) else level for key in groups}
     read: dict[str, dict[tuple[str, Load], dict[str, list[Measured]] | Absent]] = {}
-    for name in FIGURES[condition]:
+    for name in ON_BENCH[condition]:
         read[name] = {
             key: _by_sample(group, name, condition, own[key])
-            if condition == FULL or own[key] is not None
+            if free or own[key] is not None
             else Absent("no_level", "it has no level of its own")
             for key, group in groups.items()
         }
@@ -155,14 +185,14 @@ def bench_table(
     rows = []
     for (motor, load), group in groups.items():
         figures: dict[str, OfModel | Absent] = {}
-        for name in FIGURES[condition]:
+        for name in ON_BENCH[condition]:
             samples = read[name][motor, load]
             figures[name] = (
                 samples
                 if isinstance(samples, Absent)
                 else of_model(f"{motor}/{load.propeller}", name, samples, pooled[name])
             )
-        at = None if condition == FULL else own[motor, load]
+        at = None if free else own[motor, load]
         rows.append(BenchRow(motor, load, figures, tuple(run.core.key for run in group), at))
     return sorted(rows, key=lambda row: (row.load, row.motor))
 
@@ -173,12 +203,24 @@ def _by_sample(
     found: dict[str, list[Measured]] = {}
     missing: Absent | None = None
     for run in group:
-        figure = read_under(run.core, name, condition, level)
+        figure = read_ran(run, name, condition, level)
         if isinstance(figure, Absent):
             missing = missing or figure
         else:
             found.setdefault(run.sample, []).append(figure)
     return found or missing or Absent("not_measured", "no run tells it")
+
+
+def read_ran(run: RanRun, name: str, condition: str, level: float | None) -> Figure:
+    """One figure of a run under any condition of :data:`ON_BENCH`, see :func:`read_under`."""
+    if condition not in (BURST, SUSTAINED):
+        return read_under(run.core, name, condition, level)
+    figure = run.summary.get(f"{condition}_{name}", Absent("not_logged", f"{name} was not logged"))
+    if isinstance(figure, Absent):
+        return figure
+    core = run.core
+    source = f"{core.key}/{condition}_{name}"
+    return with_repeat(figure, core.repeatability, source=source, kind=core.repeat_kind)
 
 
 def read_under(run: ComparedRun, name: str, condition: str, level: float | None) -> Figure:

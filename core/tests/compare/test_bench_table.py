@@ -5,8 +5,10 @@ import math
 import pytest
 
 from spindle_core.compare.bench_table import (
+    BURST,
     FIGURES,
     FULL,
+    SUSTAINED,
     Load,
     RanRun,
     bench_table,
@@ -167,3 +169,34 @@ def test_a_pack_at_the_same_voltage_is_another_row():
     pack = Load("Light", "pack", 16.0)
     rows = bench_table([run("a", 1000.0), run("a", 900.0, pack)])
     assert [row.load.supply for row in rows] == ["bench supply", "pack"]
+
+
+def burst_run(motor, top_gf, load=LIGHT, key="9"):
+    summary = {
+        "burst_thrust_gf": Measured(1.05 * top_gf, {"within_run@x": 2.0}),
+        "burst_current_a": Absent("not_logged", "the channel was not logged"),
+        "sustained_thrust_gf": Measured(top_gf, {"within_run@x": 1.0}),
+        "sustained_efficiency_g_per_w": Measured(2.5),
+    }
+    core = ComparedRun(f"{motor}/A/{load.propeller}/{key}", [], 0.004)
+    return RanRun(motor, "A", "peak", load, core, summary)
+
+
+def test_bursts_stand_as_conditions_of_their_own():
+    runs = [run("a", 1000.0), burst_run("a", 980.0), burst_run("a", 990.0, key="8")]
+    (row,) = bench_table(runs, BURST)
+    assert row.level is None
+    assert (row.figures["thrust_gf"].runs, len(row.runs)) == (2, 2)
+    assert row.figure("thrust_gf").value == pytest.approx(1.05 * 985.0)
+    # What one run scatters by is in it, as in any other mean.
+    assert row.figure("thrust_gf").component("repeat") >= 0.004 * 1.05 * 985.0 / math.sqrt(2)
+    assert row.figure("current_a").reason == "not_logged"
+    assert row.figure("speed_rpm").reason == "not_logged"
+    # Thrust and power of a burst are of two instants: they make no gf/W.
+    assert "efficiency_g_per_w" not in row.figures
+    (held,) = bench_table(runs, SUSTAINED)
+    assert held.figure("efficiency_g_per_w").value == 2.5
+    # Neither counts among the curves, nor the curves among them.
+    assert bench_table(runs, FULL)[0].figures["thrust_gf"].runs == 1
+    assert bench_table(runs[:1], BURST) == []
+    assert usual_level(runs, BURST) is None

@@ -7,26 +7,36 @@ from dataclasses import dataclass
 from typing import Any
 
 from spindle_core.compare.bench_table import (
-    FIGURES,
+    BURST,
     FULL,
     LESS_IS_BETTER,
     MORE_IS_BETTER,
+    ON_BENCH,
+    SUSTAINED,
     BenchRow,
     RanRun,
     bench_table,
     deltas,
-    foreseen,
+    kinds_at,
     tally,
     usual_level,
 )
 from spindle_core.compare.delta import Delta
 from spindle_core.compare.groups import performs_the_same
-from spindle_core.compare.measured_run import CURVE_KINDS
 from spindle_core.compare.of_models import OfModel
 from spindle_core.errors import CoreError
-from spindle_core.figures.measured import Absent, Measured
+from spindle_core.figures.measured import Measured
 from spindle_core.figures.quantities import QUANTITIES
 from spindle_server.compare.levels import CONDITIONS, READ_AS, craft_listed, own_levels, read_as
+from spindle_server.compare.pivot import (
+    EVERY,
+    marks_of,
+    picks_revision,
+    pivot_of,
+    row_key,
+    supply_key,
+    supply_words,
+)
 from spindle_server.errors import ServiceError
 from spindle_server.motors.models import MotorModel
 from spindle_server.records.kept import kept
@@ -48,8 +58,9 @@ class Group:
 
 @dataclass(frozen=True, slots=True)
 class AskedTable:
-    """What a table of the bench is asked for. ``supply`` empty: the one of most rows; ``also``:
-    more groups of columns beside the first."""
+    """What a table of the bench is asked for. ``supply`` empty: the one of most rows, or
+    :data:`~spindle_server.compare.pivot.EVERY`; ``also``: more groups of columns beside the first.
+    """
 
     condition: str = FULL
     level: float | None = None
@@ -84,33 +95,26 @@ def bench_of(asked: AskedTable) -> dict[str, Any]:
 
 def rests_on(asked: AskedTable) -> tuple[Any, ...]:
     """What the table depends on."""
-    return (evidence_revision(), craft_listed(), asked)
-
-
-def supply_key(row: BenchRow) -> str:
-    """Supply and voltage of a row, as an address carries them."""
-    return f"{row.load.supply}|{row.load.voltage_v:g}"
-
-
-def row_key(row: BenchRow) -> str:
-    """A row, as an address carries it."""
-    return f"{row.motor}|{row.load.propeller}|{supply_key(row)}"
+    return (evidence_revision(), craft_listed(), picks_revision(), asked)
 
 
 def _look(asked: AskedTable) -> dict[str, Any]:
     motors, more = motors_with_runs()
     chosen = [pk for pk in motors if not asked.motors or pk in asked.motors]
     # Nothing is barred from being looked at: points beyond a rating stand in a comparison.
-    evidence = evidence_of(counted_runs(chosen).filter(kind__in=CURVE_KINDS), {})
+    first = Group(asked.condition, asked.level, asked.craft)
+    kinds = {kind for one in (first, *asked.also) for kind in kinds_at(read_as(one.condition))}
+    evidence = evidence_of(counted_runs(chosen).filter(kind__in=sorted(kinds)), {})
     everything = [run for run in evidence.runs if run.load.propeller]
     supplies: dict[str, int] = {}
     for run in {(run.motor, run.load) for run in everything}:
         name = f"{run[1].supply}|{run[1].voltage_v:g}"
         supplies[name] = supplies.get(name, 0) + 1
     listed = sorted(supplies, key=lambda name: (-supplies[name], name))
-    supply = asked.supply if asked.supply in supplies else next(iter(listed), "")
-    runs = [run for run in everything if f"{run.load.supply}|{run.load.voltage_v:g}" == supply]
-    first = Group(asked.condition, asked.level, asked.craft)
+    supply = asked.supply if asked.supply in (*supplies, EVERY) else next(iter(listed), "")
+    runs = [
+        run for run in everything if supply in (EVERY, f"{run.load.supply}|{run.load.voltage_v:g}")
+    ]
     try:
         groups = [_read_group(group, runs, alone=not asked.also) for group in (first, *asked.also)]
     except CoreError as error:
@@ -140,12 +144,12 @@ def _look(asked: AskedTable) -> dict[str, Any]:
             for one in groups
         ],
         "supplies": [
-            {"key": key, "words": _supply_words(key), "rows": supplies[key]} for key in listed
+            {"key": key, "words": supply_words(key), "rows": supplies[key]} for key in listed
         ],
         "supply": supply,
         "figures": list(groups[0].figures),
         "rows": _rows(rows, groups, asked, names, propellers),
-        "pivot": _pivot(rows, asked, names, propellers),
+        "pivot": pivot_of(rows, read_as(asked.condition), asked.figure, names, propellers),
         "same": _same(rows, groups[0].figures, names),
         "motors": [{"motor": int(pk), "name": name} for pk, name in names.items()],
         "more": more,
@@ -164,7 +168,7 @@ def _read_group(group: Group, runs: Sequence[RanRun], *, alone: bool) -> ReadGro
         said = level
         words = ""
     rows = bench_table(runs, condition, level) if runs else []
-    figures = tuple(name for name in FIGURES[condition] if alone or name in SIDE_BY_SIDE)
+    figures = tuple(name for name in ON_BENCH[condition] if alone or name in SIDE_BY_SIDE)
     return ReadGroup(group, said, words, figures, {row_key(row): row for row in rows})
 
 
@@ -176,7 +180,7 @@ def _same(
 ) -> list[dict[str, Any]]:
     """Motors that perform the same on one propeller: shown to, not only not told apart."""
     found = []
-    for propeller in sorted({row.load.propeller for row in rows}):
+    for load in sorted({row.load for row in rows}):
         held = {
             row.motor: {
                 name: figure
@@ -186,7 +190,7 @@ def _same(
                 and figure.value != 0
             }
             for row in rows
-            if row.load.propeller == propeller
+            if row.load == load
         }
         told = {motor: own for motor, own in held.items() if own}
         if len(told) < 2:
@@ -194,17 +198,11 @@ def _same(
         for group in performs_the_same(told, margin=SAMENESS).groups:
             found.append(
                 {
-                    "propeller_name": propeller,
+                    "propeller_name": load.propeller,
                     "motors": [{"motor": int(pk), "name": names[pk]} for pk in group],
                 }
             )
     return found
-
-
-def _supply_words(key: str) -> str:
-    supply, volts = key.rsplit("|", 1)
-    said = f"{volts} V" if volts != "0" else "unknown voltage"
-    return f"{said} {supply}".strip()
 
 
 def _ordered(rows: list[BenchRow], asked: AskedTable, names: dict[str, str]) -> list[BenchRow]:
@@ -244,8 +242,7 @@ def _rows(
         own = [group.rows.get(key) or _nothing(row) for key, row in zip(keys, rows, strict=True)]
         held = None if baseline is None else own[baseline]
         against.append({name: deltas(own, name, held) for name in group.figures})
-    marks = _marks(rows)
-    envelope = _on_envelope(rows)
+    marks = marks_of(rows)
     found = []
     for k, row in enumerate(rows):
         counted = tally(
@@ -260,7 +257,8 @@ def _rows(
                 "propeller_name": row.load.propeller,
                 "runs": [int(key.removeprefix("run ")) for key in row.runs],
                 "baseline": k == baseline,
-                "marks": [*marks.get(keys[k], []), *envelope.get(keys[k], [])],
+                "marks": marks.get(keys[k], []),
+                "on": supply_words(supply_key(row)),
                 "cells": [
                     {
                         **_cell(group.rows.get(keys[k]) or _nothing(row), name),
@@ -287,22 +285,6 @@ def _nothing(row: BenchRow) -> BenchRow:
     return BenchRow(row.motor, row.load, {}, ())
 
 
-def _on_envelope(rows: Sequence[BenchRow]) -> dict[str, list[str]]:
-    """Of a motor's propellers the one that takes most thrust, and the one that is thriftiest."""
-    found: dict[str, list[str]] = {}
-    for motor in {row.motor for row in rows}:
-        own = [row for row in rows if row.motor == motor]
-        for name, word in (
-            ("thrust_gf", "its strongest propeller"),
-            ("efficiency_g_per_w", "its thriftiest propeller"),
-        ):
-            known = [row for row in own if isinstance(row.figure(name), Measured)]
-            if len(known) > 1:
-                best = max(known, key=lambda row: _value(row, name))
-                found.setdefault(row_key(best), []).append(word)
-    return found
-
-
 def _cell(row: BenchRow, name: str) -> dict[str, Any]:
     held = row.figures.get(name)
     return {
@@ -310,81 +292,6 @@ def _cell(row: BenchRow, name: str) -> dict[str, Any]:
         "figure": figure_json(row.figure(name)),
         "samples": held.samples if isinstance(held, OfModel) else None,
         "runs": held.runs if isinstance(held, OfModel) else None,
-    }
-
-
-def _marks(rows: Sequence[BenchRow]) -> dict[str, list[str]]:
-    """The strongest and the thriftiest of the rows."""
-    found: dict[str, list[str]] = {}
-    for name, word in (("thrust_gf", "strongest"), ("efficiency_g_per_w", "thriftiest")):
-        known = [row for row in rows if isinstance(row.figure(name), Measured)]
-        if len(known) > 1:
-            best = max(known, key=lambda row: _value(row, name))
-            found.setdefault(row_key(best), []).append(word)
-    return found
-
-
-def _value(row: BenchRow, name: str) -> float:
-    figure = row.figure(name)
-    return figure.value if isinstance(figure, Measured) else float("-inf")
-
-
-def _pivot(
-    rows: Sequence[BenchRow], asked: AskedTable, names: dict[str, str], propellers: dict[str, int]
-) -> dict[str, Any]:
-    """Motors against propellers for one figure; empty cells estimated where runs link them."""
-    listed = FIGURES[read_as(asked.condition)]
-    name = asked.figure if asked.figure in listed else listed[0]
-    across = sorted({row.load.propeller for row in rows})
-    down = sorted({row.motor for row in rows}, key=lambda pk: names[pk])
-    table = foreseen(rows, name)
-    by_place = {(row.motor, row.load.propeller): row for row in rows}
-    cells = []
-    for motor in down:
-        for propeller in across:
-            row = by_place.get((motor, propeller))
-            held = row.figures.get(name) if row else None
-            figure = row.figure(name) if row else Absent("not_run", "never run")
-            estimated = False
-            if isinstance(figure, Absent) and not isinstance(table, Absent):
-                guess = table.predicted.get((motor, propeller))
-                estimated = guess is not None
-                figure = guess or figure
-            cells.append(
-                {
-                    "motor": int(motor),
-                    "propeller_name": propeller,
-                    "figure": figure_json(figure),
-                    "estimated": estimated,
-                    "samples": held.samples if isinstance(held, OfModel) else None,
-                    "runs": held.runs if isinstance(held, OfModel) else None,
-                }
-            )
-    return {
-        "name": name,
-        "motors": [
-            {
-                "motor": int(pk),
-                "name": names[pk],
-                "effect_pct": figure_json(table.motor_effect_pct[pk])
-                if not isinstance(table, Absent) and pk in table.motor_effect_pct
-                else None,
-            }
-            for pk in down
-        ],
-        "propellers": [
-            {
-                "propeller": propellers.get(one),
-                "name": one,
-                "effect_pct": figure_json(table.propeller_effect_pct[one])
-                if not isinstance(table, Absent) and one in table.propeller_effect_pct
-                else None,
-            }
-            for one in across
-        ],
-        "cells": cells,
-        "interaction_pct": table.interaction_pct if not isinstance(table, Absent) else None,
-        "no_effects": table.note if isinstance(table, Absent) else "",
     }
 
 
@@ -397,10 +304,9 @@ def table_rows(found: dict[str, Any]) -> list[list[Any]]:
         for name in group["figures"]:
             label = f"{QUANTITIES[name].head}{at}"
             heads += [label, f"u, {label}", f"difference, %, {label}", f"outcome, {label}"]
-    words = _supply_words(found["supply"]) if found["supply"] else ""
     rows = [heads]
     for row in found["rows"]:
-        cells: list[Any] = [row["motor_name"], row["propeller_name"], words]
+        cells: list[Any] = [row["motor_name"], row["propeller_name"], row["on"]]
         for cell in row["cells"]:
             delta = cell["delta"] or {"delta_pct": None, "outcome": ""}
             cells += [
@@ -413,10 +319,17 @@ def table_rows(found: dict[str, Any]) -> list[list[Any]]:
     return rows
 
 
+PLAIN_WORDS = {
+    FULL: "full throttle",
+    BURST: "burst, strongest 50 ms",
+    SUSTAINED: "sustained, 0.5 to 1.5 s",
+}
+
+
 def _group_words(group: dict[str, Any]) -> str:
     if group["words"]:
         return str(group["words"])
-    if group["condition"] == FULL:
-        return "full throttle"
+    if group["condition"] in PLAIN_WORDS:
+        return PLAIN_WORDS[group["condition"]]
     quantity = QUANTITIES[group["condition"]]
     return f"at {group['level']:g} {quantity.unit}" if group["level"] else quantity.label

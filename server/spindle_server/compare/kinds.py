@@ -14,7 +14,8 @@ from spindle_core.compare.kinds_table import OF_KIND, against_label, kinds_table
 from spindle_core.compare.of_models import OfModel
 from spindle_core.figures.quantities import QUANTITIES
 from spindle_core.reduction.kinds import KINDS
-from spindle_server.compare.bench import delta_json, row_key
+from spindle_server.compare.bench import delta_json
+from spindle_server.compare.pivot import row_key
 from spindle_server.motors.models import Claim, MotorModel
 from spindle_server.runs.models import Run
 from spindle_server.runs.ran import evidence_of, evidence_revision, motors_with_runs

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 
-from spindle_core.compare.bench_table import FIGURES
+from spindle_core.compare.bench_table import ON_BENCH
 from spindle_server.runs.ran import ratings_of
 
 RATING, HOVER = "rating", "hover"
@@ -12,7 +12,7 @@ RATING, HOVER = "rating", "hover"
 READ_AS = {RATING: "current_a", HOVER: "thrust_gf"}
 """Condition of a level of its own → the condition that is read."""
 
-CONDITIONS = (*FIGURES, RATING, HOVER)
+CONDITIONS = (*ON_BENCH, RATING, HOVER)
 
 CRAFT_HOVERS: list[Callable[[int, Sequence[int]], tuple[str, dict[int, float]] | None]] = []
 """Craft and motors → its name, and the thrust each motor hovers it with [gf]; who knows craft adds

@@ -8,10 +8,12 @@ from django.db import IntegrityError, transaction
 from django.db.models import ProtectedError
 
 from spindle_server.accounts.models import Role, User
-from spindle_server.compare.models import SavedComparison
+from spindle_server.compare.models import Pick, SavedComparison
 from spindle_server.errors import ServiceError
+from spindle_server.motors.models import MotorModel
 from spindle_server.records.versions import locked, refuse_stale, write_fields
 from spindle_server.records.writes import writes
+from spindle_server.rig.models import Propeller
 
 
 @writes(Role.REVIEWER)
@@ -64,6 +66,27 @@ def drop_comparison(*, actor: User, saved: SavedComparison, base: int | None) ->
         raise ServiceError(
             f"{row.name} has a verdict, which rests on it; it stays.", code="has_verdict"
         ) from error
+
+
+@writes(Role.REVIEWER)
+def pick(
+    *, actor: User, motor: MotorModel, propeller: Propeller, supply: str, voltage_v: float, why: str
+) -> Pick:
+    """Mark what one would take at a voltage; picked again, its reason is the new one."""
+    place = {"motor": motor, "propeller": propeller, "supply": supply, "voltage_v": voltage_v}
+    row = Pick.objects.select_for_update().filter(**place).first()
+    if row is None:
+        return Pick.objects.create(**place, why=why, picked_by=actor)
+    write_fields(row, {"why": why, "picked_by": actor}, base=row.version)
+    return row
+
+
+@writes(Role.REVIEWER)
+def drop_pick(*, actor: User, picked: Pick, base: int | None) -> None:
+    """It is picked no more."""
+    row = locked(Pick, picked.pk)
+    refuse_stale(row, base, ["why"])
+    row.delete()
 
 
 def _taken(name: str) -> ServiceError:

@@ -6,9 +6,11 @@ import math
 
 from rest_framework import serializers
 
-from spindle_core.compare.bench_table import FIGURES, FULL
+from spindle_core.compare.bench_table import FULL, ON_BENCH
 from spindle_server.compare.bench import ORDERS, Group
 from spindle_server.compare.levels import CONDITIONS, HOVER
+from spindle_server.motors.models import MotorModel
+from spindle_server.rig.models import Propeller
 from spindle_server.runs.stated import StatedFigureSerializer
 
 MOST_GROUPS = 4
@@ -31,7 +33,7 @@ def _group(text: str) -> Group:
     return Group(condition, craft=int(level)) if condition == HOVER else Group(condition, level)
 
 
-EVERY_FIGURE = sorted({name for names in FIGURES.values() for name in names})
+EVERY_FIGURE = sorted({name for names in ON_BENCH.values() for name in names})
 
 
 class AskedTableSerializer(serializers.Serializer):
@@ -94,6 +96,7 @@ class BenchTableRowSerializer(serializers.Serializer):
     motor_name = serializers.CharField()
     propeller = serializers.IntegerField(allow_null=True)
     propeller_name = serializers.CharField()
+    on = serializers.CharField(help_text="Supply and voltage.")
     runs = serializers.ListField(child=serializers.IntegerField())
     baseline = serializers.BooleanField()
     marks = serializers.ListField(child=serializers.CharField())
@@ -113,19 +116,43 @@ class TableSupplySerializer(serializers.Serializer):
     rows = serializers.IntegerField()
 
 
+class PickSerializer(serializers.Serializer):
+    """What a reviewer would take, and why."""
+
+    id = serializers.IntegerField()
+    version = serializers.IntegerField()
+    why = serializers.CharField(allow_blank=True)
+    by = serializers.CharField(allow_blank=True)
+
+
+class NewPickSerializer(serializers.Serializer):
+    """A motor on a propeller at a voltage, to be marked."""
+
+    motor = serializers.PrimaryKeyRelatedField(queryset=MotorModel.objects.all())
+    propeller = serializers.PrimaryKeyRelatedField(queryset=Propeller.objects.all())
+    supply = serializers.CharField(allow_blank=True, max_length=40)
+    voltage_v = serializers.FloatField(min_value=0.0, max_value=1000.0)
+    why = serializers.CharField(allow_blank=True, max_length=300, default="")
+
+
 class PivotMotorSerializer(serializers.Serializer):
-    """A motor of the pivot with its effect over propellers."""
+    """A motor of the pivot with its effect over propellers, and what of it can be mounted."""
 
     motor = serializers.IntegerField()
     name = serializers.CharField()
+    sample = serializers.IntegerField(allow_null=True)
     effect_pct = StatedFigureSerializer(allow_null=True)
 
 
 class PivotPropellerSerializer(serializers.Serializer):
-    """A propeller of the pivot with its effect over motors."""
+    """A propeller on a supply, with its effect over motors; ``mounted_on``: such a supply of the
+    rig."""
 
     propeller = serializers.IntegerField(allow_null=True)
     name = serializers.CharField()
+    supply = serializers.CharField()
+    on = serializers.CharField()
+    mounted_on = serializers.IntegerField(allow_null=True)
     effect_pct = StatedFigureSerializer(allow_null=True)
 
 
@@ -134,6 +161,10 @@ class PivotCellSerializer(serializers.Serializer):
 
     motor = serializers.IntegerField()
     propeller_name = serializers.CharField()
+    supply = serializers.CharField()
+    made = serializers.ListField(child=serializers.IntegerField(), help_text="Its runs.")
+    marks = serializers.ListField(child=serializers.CharField())
+    pick = PickSerializer(allow_null=True)
     figure = StatedFigureSerializer()
     estimated = serializers.BooleanField()
     samples = serializers.IntegerField(allow_null=True)

@@ -13,6 +13,8 @@ urlpatterns = [
     path("compare/torque/", views.Torque.as_view()),
     path("compare/saved/", views.SavedComparisons.as_view()),
     path("compare/saved/<int:pk>/", views.SavedComparisonDetail.as_view()),
+    path("compare/picks/", views.Picks.as_view()),
+    path("compare/picks/<int:pk>/", views.PickDetail.as_view()),
     path("compare/bench/", views.BenchTable.as_view()),
     path("compare/bench.csv", views.BenchTableFile.as_view()),
     path("compare/bench.xlsx", views.BenchWorkbook.as_view()),

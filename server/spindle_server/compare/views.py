@@ -27,8 +27,9 @@ from spindle_server.compare.kinds_serializers import (
     KindTableSerializer,
     OneKvSerializer,
 )
-from spindle_server.compare.models import SavedComparison
+from spindle_server.compare.models import Pick, SavedComparison
 from spindle_server.compare.one_kv import AskedKv, at_one
+from spindle_server.compare.pivot import pick_json
 from spindle_server.compare.saved_serializers import (
     ChangedComparisonSerializer,
     NewSavedComparisonSerializer,
@@ -41,7 +42,12 @@ from spindle_server.compare.serializers import (
     ComparisonSerializer,
     RunChoiceSerializer,
 )
-from spindle_server.compare.table_serializers import AskedTableSerializer, BenchTableSerializer
+from spindle_server.compare.table_serializers import (
+    AskedTableSerializer,
+    BenchTableSerializer,
+    NewPickSerializer,
+    PickSerializer,
+)
 from spindle_server.compare.torque import AskedTorque, torque_of
 from spindle_server.compare.torque_serializers import AskedTorqueSerializer, TorqueChartSerializer
 from spindle_server.identification.models import identified_state
@@ -135,6 +141,27 @@ class SavedComparisonDetail(APIView):
         """Forget it, read at a version."""
         saved = get_object_or_404(SavedComparison, pk=pk)
         services.drop_comparison(actor=actor_of(request), saved=saved, base=asked_version(request))
+        return Response(status=204)
+
+
+class Picks(APIView):
+    """What reviewers would take at a voltage."""
+
+    @extend_schema(request=NewPickSerializer, responses={201: PickSerializer})
+    def post(self, request: Request) -> Response:
+        """Pick a motor on a propeller."""
+        row = services.pick(actor=actor_of(request), **typed(request, NewPickSerializer))
+        return Response(PickSerializer(pick_json(row)).data, 201)
+
+
+class PickDetail(APIView):
+    """One pick."""
+
+    @extend_schema(parameters=[VERSION], responses={204: None})
+    def delete(self, request: Request, pk: int) -> Response:
+        """Pick it no more, read at a version."""
+        row = get_object_or_404(Pick, pk=pk)
+        services.drop_pick(actor=actor_of(request), picked=row, base=asked_version(request))
         return Response(status=204)
 
 

@@ -869,6 +869,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/compare/picks/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Pick a motor on a propeller. */
+        post: operations["compare_picks_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/compare/picks/{id}/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Pick it no more, read at a version. */
+        delete: operations["compare_picks_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/compare/saved/": {
         parameters: {
             query?: never;
@@ -4196,6 +4230,8 @@ export interface components {
             motor_name: string;
             propeller: number | null;
             propeller_name: string;
+            /** @description Supply and voltage. */
+            on: string;
             runs: number[];
             baseline: boolean;
             marks: string[];
@@ -7069,6 +7105,16 @@ export interface components {
             caption?: string;
             incident?: number | null;
         };
+        /** @description A motor on a propeller at a voltage, to be marked. */
+        NewPickRequest: {
+            motor: number;
+            propeller: number;
+            supply: string;
+            /** Format: double */
+            voltage_v: number;
+            /** @default  */
+            why?: string;
+        };
         /** @description A comparison to keep: its address's query, and marks on its charts. */
         NewSavedComparisonRequest: {
             name: string;
@@ -8539,6 +8585,13 @@ export interface components {
             readonly thumbnail: string;
             version?: number;
         };
+        /** @description What a reviewer would take, and why. */
+        Pick: {
+            id: number;
+            version: number;
+            why: string;
+            by: string;
+        };
         /** @description The strongest, the thriftiest and the chosen, with the trade in words. */
         Picks: {
             strongest: string;
@@ -8575,21 +8628,33 @@ export interface components {
         PivotCell: {
             motor: number;
             propeller_name: string;
+            supply: string;
+            /** @description Its runs. */
+            made: number[];
+            marks: string[];
+            pick: components["schemas"]["Pick"] | null;
             figure: components["schemas"]["StatedFigure"];
             estimated: boolean;
             samples: number | null;
             runs: number | null;
         };
-        /** @description A motor of the pivot with its effect over propellers. */
+        /** @description A motor of the pivot with its effect over propellers, and what of it can be mounted. */
         PivotMotor: {
             motor: number;
             name: string;
+            sample: number | null;
             effect_pct: components["schemas"]["StatedFigure"] | null;
         };
-        /** @description A propeller of the pivot with its effect over motors. */
+        /**
+         * @description A propeller on a supply, with its effect over motors; ``mounted_on``: such a supply of the
+         *     rig.
+         */
         PivotPropeller: {
             propeller: number | null;
             name: string;
+            supply: string;
+            on: string;
+            mounted_on: number | null;
             effect_pct: components["schemas"]["StatedFigure"] | null;
         };
         /**
@@ -12004,10 +12069,12 @@ export interface operations {
                  *     * `throttle_pct` - throttle_pct
                  *     * `current_a` - current_a
                  *     * `speed_rpm` - speed_rpm
+                 *     * `burst` - burst
+                 *     * `sustained` - sustained
                  *     * `rating` - rating
                  *     * `hover` - hover
                  */
-                condition?: "full" | "thrust_gf" | "power_w" | "shaft_power_w" | "throttle_pct" | "current_a" | "speed_rpm" | "rating" | "hover";
+                condition?: "full" | "thrust_gf" | "power_w" | "shaft_power_w" | "throttle_pct" | "current_a" | "speed_rpm" | "burst" | "sustained" | "rating" | "hover";
                 craft?: number | null;
                 /**
                  * @description * `current_a` - current_a
@@ -12062,10 +12129,12 @@ export interface operations {
                  *     * `throttle_pct` - throttle_pct
                  *     * `current_a` - current_a
                  *     * `speed_rpm` - speed_rpm
+                 *     * `burst` - burst
+                 *     * `sustained` - sustained
                  *     * `rating` - rating
                  *     * `hover` - hover
                  */
-                condition?: "full" | "thrust_gf" | "power_w" | "shaft_power_w" | "throttle_pct" | "current_a" | "speed_rpm" | "rating" | "hover";
+                condition?: "full" | "thrust_gf" | "power_w" | "shaft_power_w" | "throttle_pct" | "current_a" | "speed_rpm" | "burst" | "sustained" | "rating" | "hover";
                 craft?: number | null;
                 /**
                  * @description * `current_a` - current_a
@@ -12120,10 +12189,12 @@ export interface operations {
                  *     * `throttle_pct` - throttle_pct
                  *     * `current_a` - current_a
                  *     * `speed_rpm` - speed_rpm
+                 *     * `burst` - burst
+                 *     * `sustained` - sustained
                  *     * `rating` - rating
                  *     * `hover` - hover
                  */
-                condition?: "full" | "thrust_gf" | "power_w" | "shaft_power_w" | "throttle_pct" | "current_a" | "speed_rpm" | "rating" | "hover";
+                condition?: "full" | "thrust_gf" | "power_w" | "shaft_power_w" | "throttle_pct" | "current_a" | "speed_rpm" | "burst" | "sustained" | "rating" | "hover";
                 craft?: number | null;
                 /**
                  * @description * `current_a` - current_a
@@ -12269,6 +12340,52 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["OneKv"];
                 };
+            };
+        };
+    };
+    compare_picks_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPickRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Pick"];
+                };
+            };
+        };
+    };
+    compare_picks_destroy: {
+        parameters: {
+            query?: {
+                /** @description The version that was read. */
+                version?: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

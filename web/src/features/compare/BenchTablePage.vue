@@ -10,7 +10,7 @@ import { useSession } from '@/app/useSession'
 import { useLast } from '@/api/useLast'
 import { readTyped } from '@/figures/readNumber'
 import { labelOf, unitOf } from '@/words/words'
-import { CONDITION_WORDS, groupText, groupWords, ORDER_WORDS, OWN_LEVEL } from './bench'
+import { CONDITION_WORDS, groupText, groupWords, ORDER_WORDS, takesLevel } from './bench'
 import BenchRows from './BenchRows.vue'
 import CompareHead from './CompareHead.vue'
 import FigureBars from '@/figures/FigureBars.vue'
@@ -140,7 +140,7 @@ const figure = computed(() => shown.value?.pivot.name ?? 'thrust_gf')
       </el-select>
     </label>
     <form
-      v-else-if="shown && shown.condition !== 'full' && !OWN_LEVEL.includes(shown.condition)"
+      v-else-if="shown && takesLevel(shown.condition)"
       @submit.prevent="ask({ level })"
     >
       <label for="bench-level">of</label>
@@ -203,7 +203,7 @@ const figure = computed(() => shown.value?.pivot.name ?? 'thrust_gf')
     <span v-for="(one, at) in more" :key="at" class="tag beside"
       >{{ groupWords(one) }}
       <input
-        v-if="one.condition !== 'full' && !OWN_LEVEL.includes(one.condition)"
+        v-if="takesLevel(one.condition)"
         :value="one.level ?? ''"
         class="small-level"
         inputmode="decimal"

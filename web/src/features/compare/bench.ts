@@ -4,6 +4,8 @@ import { unitOf } from '@/words/words'
 
 export const CONDITION_WORDS: Record<string, string> = {
   full: 'full throttle',
+  burst: 'burst, strongest 50 ms',
+  sustained: 'sustained, 0.5 to 1.5 s',
   thrust_gf: 'equal thrust',
   power_w: 'equal electrical power',
   shaft_power_w: 'equal shaft power',
@@ -17,6 +19,13 @@ export const CONDITION_WORDS: Record<string, string> = {
 /** Conditions at which each motor has a level of its own. */
 export const OWN_LEVEL = ['rating', 'hover']
 
+/** Conditions that stand at no level. */
+export const NO_LEVEL = ['full', 'burst', 'sustained']
+
+/** Conditions at which one level is typed for all. */
+export const takesLevel = (condition: string) =>
+  !NO_LEVEL.includes(condition) && !OWN_LEVEL.includes(condition)
+
 type Group = Schemas['ColumnGroup']
 
 /** A group of columns as an address says it. */
@@ -26,7 +35,7 @@ export function groupText(group: {
   craft?: number | null
 }): string {
   if (group.condition === 'hover') return `hover@${group.craft ?? 0}`
-  return group.level && !OWN_LEVEL.includes(group.condition)
+  return group.level && takesLevel(group.condition)
     ? `${group.condition}@${group.level}`
     : group.condition
 }
