@@ -61,6 +61,8 @@ const RESTS_ON = {
   ],
   snapshot: ['snapshots'],
   comparison: ['compare'],
+  /** What a reviewer would take. */
+  pick: ['compare'],
   /** Another bench's pack; one may begin a motor file. */
   quoted: ['other-benches', 'motors'],
   flight: ['afterwards'],

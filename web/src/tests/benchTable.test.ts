@@ -1,8 +1,10 @@
-import { describe, expect, it } from 'vitest'
+import { afterEach, describe, expect, it } from 'vitest'
 import type { Schemas } from '@/api/client'
-import { shadeOf, tallyWords, turned } from '@/features/compare/bench'
+import { emptyCells, shadeOf, tallyWords, turned } from '@/features/compare/bench'
+import { pivotBars } from '@/features/compare/benchStills'
 import BenchTablePage from '@/features/compare/BenchTablePage.vue'
 import { deltaTone } from '@/features/compare/cells'
+import PivotCell from '@/features/compare/PivotCell.vue'
 import PivotTable from '@/features/compare/PivotTable.vue'
 import { refusal, serve, session, settle, show } from './mounting'
 
@@ -14,24 +16,51 @@ const figure = (value: number | null) => ({
   reason: value === null ? 'never run' : '',
   assumed: false,
 })
-const cell = (motor: number, propeller_name: string, value: number | null, estimated = false) => ({
+async function pressIn(dialog: HTMLElement, words: string) {
+  const found = [...dialog.querySelectorAll('button')].find(
+    (one) => one.textContent?.trim() === words,
+  )
+  if (!found) throw new Error(`no button says ${words}`)
+  found.click()
+  await settle()
+}
+afterEach(() => (document.body.innerHTML = ''))
+
+const LOW = 'bench supply|16'
+const HIGH = 'bench supply|24'
+const cell = (
+  motor: number,
+  propeller_name: string,
+  value: number | null,
+  estimated = false,
+  supply = LOW,
+): Schemas['PivotCell'] => ({
   motor,
   propeller_name,
+  supply,
+  made: value === null || estimated ? [] : [11, 12, 13],
+  marks: [],
+  pick: null,
   figure: figure(value),
   estimated,
   samples: value === null || estimated ? null : 1,
   runs: value === null || estimated ? null : 3,
 })
+const column = (propeller: number, name: string, effect: number | null, supply = LOW) => ({
+  propeller,
+  name,
+  supply,
+  on: `${supply.split('|')[1]} V bench supply`,
+  mounted_on: supply === LOW ? 51 : 52,
+  effect_pct: effect === null ? null : figure(effect),
+})
 const pivot: Schemas['Pivot'] = {
   name: 'thrust_gf',
   motors: [
-    { motor: 1, name: 'Motor 1', effect_pct: figure(4) },
-    { motor: 2, name: 'Motor 2', effect_pct: figure(-4) },
+    { motor: 1, name: 'Motor 1', sample: 31, effect_pct: figure(4) },
+    { motor: 2, name: 'Motor 2', sample: 32, effect_pct: figure(-4) },
   ],
-  propellers: [
-    { propeller: 7, name: 'Light', effect_pct: figure(-12) },
-    { propeller: 8, name: 'Heavy', effect_pct: figure(12) },
-  ],
+  propellers: [column(7, 'Light', -12), column(8, 'Heavy', 12)],
   cells: [
     cell(1, 'Light', 1000),
     cell(1, 'Heavy', 1300),
@@ -53,6 +82,7 @@ const row = (motor: number, more = {}): Schemas['BenchTableRow'] => ({
   motor_name: `Motor ${motor}`,
   propeller: 7,
   propeller_name: 'Light',
+  on: '16 V bench supply',
   runs: [1],
   baseline: false,
   marks: motor === 1 ? ['strongest'] : [],
@@ -159,6 +189,133 @@ describe('the pivot', () => {
     expect(page.text()).toContain('Motor 2 −4.0 %')
     await page.find('button').trigger('click')
     expect(page.find('tbody th').text()).toBe('Light')
+  })
+
+  it('puts an empty cell, or all of them, into the plan', async () => {
+    serve({})
+    const { page } = await show(PivotTable, { props: { pivot, mayRun: true } })
+    await page.find('button[aria-label="plan it: Heavy on Motor 2"]').trigger('click')
+    expect(page.emitted('plan')).toEqual([
+      [{ title: 'Motor 2 on Heavy', samples: [32], propellers: [8], supplies: [51] }],
+    ])
+    // One is put there by its own key.
+    expect(page.text()).not.toContain('empty cells into the plan')
+    const more = {
+      ...pivot,
+      cells: [...pivot.cells.slice(0, 2), cell(2, 'Light', null), cell(2, 'Heavy', null)],
+    }
+    expect(emptyCells(more)).toEqual({
+      count: 2,
+      samples: [32],
+      propellers: [7, 8],
+      supplies: [51],
+    })
+  })
+
+  it('offers nothing to be planned that cannot be mounted', () => {
+    const motors = pivot.motors.map((one) => ({ ...one, sample: null }))
+    expect(emptyCells({ ...pivot, motors }).count).toBe(0)
+    const propellers = pivot.propellers.map((one) => ({ ...one, mounted_on: null }))
+    expect(emptyCells({ ...pivot, propellers }).count).toBe(0)
+  })
+
+  it('has a column for each propeller on each supply, each cell in its own', () => {
+    const two = {
+      ...pivot,
+      propellers: [column(7, 'Light', null), column(7, 'Light', null, HIGH)],
+      cells: [
+        cell(1, 'Light', 1000),
+        cell(1, 'Light', 1900, false, HIGH),
+        cell(2, 'Light', 900),
+        cell(2, 'Light', null, false, HIGH),
+      ],
+    }
+    const up = turned(two, false)
+    expect(up.heads.map((one) => one.name)).toEqual([
+      'Light, 16 V bench supply',
+      'Light, 24 V bench supply',
+    ])
+    expect(up.rows.map((one) => one.cells.map((c) => c?.figure.value))).toEqual([
+      [1000, 1900],
+      [900, null],
+    ])
+    expect(emptyCells(two)).toEqual({ count: 1, samples: [32], propellers: [7], supplies: [52] })
+    expect(pivotBars(two).map((one) => one.name)).toEqual([
+      'Motor 1, Light, 16 V bench supply',
+      'Motor 1, Light, 24 V bench supply',
+      'Motor 2, Light, 16 V bench supply',
+    ])
+  })
+
+  it('marks the strongest and what somebody picked; a cell opens to pick it', async () => {
+    const asked = serve({
+      'POST /api/v1/compare/picks/': { id: 4, version: 1, why: 'calm', by: 'Ilse' },
+    })
+    const [first, ...others] = pivot.cells
+    if (!first) throw new Error('no cell')
+    const pick = { id: 4, version: 3, why: 'cheap', by: 'Tomas' }
+    const marked = { ...pivot, cells: [{ ...first, marks: ['strongest'], pick }, ...others] }
+    const { page } = await show(PivotTable, { props: { pivot: marked, mayRun: true } })
+    expect(page.find('td').text()).toContain('strongest')
+    expect(page.find('td').text()).toContain('picked')
+    await page.find('button[aria-label="3 runs: Heavy on Motor 1"]').trigger('click')
+    await settle()
+    const dialog = document.body.querySelector('.el-dialog') as HTMLElement
+    expect(dialog.textContent).toContain('Motor 1 on Heavy')
+    expect(dialog.textContent).toContain('run 11')
+    const why = document.body.querySelector('#pick-why') as HTMLInputElement
+    why.value = 'calm'
+    why.dispatchEvent(new Event('input'))
+    await pressIn(dialog, 'Pick it')
+    await settle()
+    expect(asked.at(-1)?.body).toEqual({
+      motor: 1,
+      propeller: 8,
+      supply: 'bench supply',
+      voltage_v: 16,
+      why: 'calm',
+    })
+  })
+})
+
+describe('a picked cell', () => {
+  const pick = { id: 4, version: 3, why: 'cheap', by: 'Tomas' }
+  const held = { ...cell(1, 'Light', 1000), pick }
+
+  it('says who picked it, and is taken back at the version it was read in', async () => {
+    const asked = serve({ 'DELETE /api/v1/compare/picks/4/': null })
+    const { page } = await show(PivotCell, { props: { pivot, cell: null, mayWrite: true } })
+    await page.setProps({ cell: held })
+    await settle()
+    const dialog = document.body.querySelector('.el-dialog') as HTMLElement
+    expect(dialog.textContent).toContain('Tomas would take it on 16 V bench supply')
+    expect((document.body.querySelector('#pick-why') as HTMLInputElement).value).toBe('cheap')
+    await pressIn(dialog, 'Take the pick back')
+    await settle()
+    expect(asked.at(-1)).toMatchObject({ method: 'DELETE', query: { version: '3' } })
+    expect(page.emitted('close')).toHaveLength(1)
+  })
+
+  it('stays open, and says why, where the pick is refused', async () => {
+    serve({ 'POST /api/v1/compare/picks/': refusal(409, 'Somebody changed this.') })
+    const { page } = await show(PivotCell, { props: { pivot, cell: null, mayWrite: true } })
+    await page.setProps({ cell: held })
+    await settle()
+    const dialog = document.body.querySelector('.el-dialog') as HTMLElement
+    await pressIn(dialog, 'Keep the reason')
+    await settle()
+    expect(dialog.querySelector('[role=alert]')?.textContent).toContain('Somebody changed this')
+    expect(page.emitted('close')).toBeUndefined()
+  })
+
+  it('is only told to who may not write', async () => {
+    serve({})
+    const { page } = await show(PivotCell, { props: { pivot, cell: null, mayWrite: false } })
+    await page.setProps({ cell: held })
+    await settle()
+    const dialog = document.body.querySelector('.el-dialog') as HTMLElement
+    expect(dialog.textContent).toContain('Tomas would take it. cheap')
+    expect(dialog.querySelector('button.el-button')).toBeNull()
   })
 })
 

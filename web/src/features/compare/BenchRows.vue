@@ -42,6 +42,7 @@ const columns = computed<Column[]>(() => {
     ]
   })
 })
+const several = computed(() => new Set(props.rows.map((row) => row.on)).size > 1)
 const levelUnit = (group: number) =>
   unitOf(props.groups[group]?.condition === 'hover' ? 'thrust_gf' : 'current_a')
 const levelOf = (row: unknown, group: number) => {
@@ -57,7 +58,10 @@ const cellOf = (row: unknown, index: number) => asRow(row).cells[index] as Row['
     <el-table-column label="Motor, propeller" min-width="210" fixed>
       <template #default="{ row }">
         <MotorMark :motor="asRow(row).motor" />{{ asRow(row).motor_name }}<br />
-        <span class="soft">{{ asRow(row).propeller_name }}</span>
+        <span class="soft"
+          >{{ asRow(row).propeller_name
+          }}<template v-if="several">, {{ asRow(row).on }}</template></span
+        >
         <p class="marks">
           <span v-for="mark in asRow(row).marks" :key="mark" class="tag within">{{ mark }}</span>
           <span v-if="asRow(row).baseline" class="tag">held against</span>

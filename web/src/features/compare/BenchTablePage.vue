@@ -3,7 +3,8 @@
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { fieldMessage } from '@/api/client'
+import { api, dataOf, fieldMessage, type Schemas, sentenceOf } from '@/api/client'
+import { useWrite } from '@/api/useWrite'
 import { type AskedTable, benchTableQuery } from '@/api/judgeQueries'
 import PageState from '@/app/PageState.vue'
 import { useSession } from '@/app/useSession'
@@ -91,6 +92,21 @@ const bars = ref(false)
 const held = computed(() => shown.value?.rows.find((row) => row.baseline) ?? null)
 const run = (motor: number, propeller: number | null) =>
   void router.push({ path: '/bench', query: { motor, propeller: propeller ?? undefined } })
+const planning = useWrite('campaign', async (body: Schemas['NewCampaignRequest']) =>
+  dataOf(await api.POST('/api/v1/campaigns/', { body })),
+)
+async function plan(what: {
+  title: string
+  samples: number[]
+  propellers: number[]
+  supplies: number[]
+}) {
+  const { samples, propellers, supplies } = what
+  const title = what.title.slice(0, 120)
+  const body = { title, question: 'comparison' as const, samples, propellers, supplies }
+  const made = await planning.send(body)
+  if (made) await router.push({ path: '/plan', query: { campaign: made.id } })
+}
 const figure = computed(() => shown.value?.pivot.name ?? 'thrust_gf')
 </script>
 
@@ -139,10 +155,7 @@ const figure = computed(() => shown.value?.pivot.name ?? 'thrust_gf')
         />
       </el-select>
     </label>
-    <form
-      v-else-if="shown && takesLevel(shown.condition)"
-      @submit.prevent="ask({ level })"
-    >
+    <form v-else-if="shown && takesLevel(shown.condition)" @submit.prevent="ask({ level })">
       <label for="bench-level">of</label>
       <el-input
         id="bench-level"
@@ -168,6 +181,11 @@ const figure = computed(() => shown.value?.pivot.name ?? 'thrust_gf')
           :key="one.key"
           :value="one.key"
           :label="`${one.words} (${one.rows})`"
+        />
+        <el-option
+          v-if="(shown?.supplies.length ?? 0) > 1"
+          value="every"
+          label="every supply, side by side"
         />
       </el-select>
     </label>
@@ -266,7 +284,17 @@ const figure = computed(() => shown.value?.pivot.name ?? 'thrust_gf')
         :unit="unitOf(figure)"
         :title="`${labelOf(figure)}, ${shown.groups[0] ? groupWords(shown.groups[0]) : ''}`"
       />
-      <PivotTable v-else :pivot="shown.pivot" :may-run="mayWrite" @run="run" />
+      <PivotTable
+        v-else
+        :pivot="shown.pivot"
+        :may-run="mayWrite"
+        :planning="planning.busy.value"
+        @run="run"
+        @plan="plan"
+      />
+      <p v-if="planning.problem.value" class="problem" role="alert">
+        {{ sentenceOf(planning.problem.value) }}
+      </p>
       <p v-for="one in shown.same" :key="one.propeller_name + one.motors[0]?.motor" class="small">
         {{ one.motors.map((motor) => motor.name).join(' and ') }} perform the same on
         {{ one.propeller_name }}: shown to within 2 % in all that is compared.

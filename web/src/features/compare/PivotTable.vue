@@ -5,10 +5,29 @@ import type { Schemas } from '@/api/client'
 import Figure from '@/figures/Figure.vue'
 import MotorMark from '@/figures/MotorMark.vue'
 import { unitOf } from '@/words/words'
-import { shadeOf, turned } from './bench'
+import { emptyCells, mountedFor, shadeOf, turned } from './bench'
+import PivotCell from './PivotCell.vue'
 
-const props = defineProps<{ pivot: Schemas['Pivot']; mayRun: boolean }>()
-const emit = defineEmits<{ run: [motor: number, propeller: number | null] }>()
+const props = defineProps<{ pivot: Schemas['Pivot']; mayRun: boolean; planning?: boolean }>()
+const emit = defineEmits<{
+  run: [motor: number, propeller: number | null]
+  plan: [what: { title: string; samples: number[]; propellers: number[]; supplies: number[] }]
+}>()
+const opened = ref<Cell | null>(null)
+const empty = computed(() => emptyCells(props.pivot))
+const plannable = (cell: Cell) => mountedFor(props.pivot, cell) !== null
+function planOne(cell: Cell) {
+  const wanted = mountedFor(props.pivot, cell)
+  if (!wanted) return
+  emit('plan', {
+    title: `${nameOf(cell)} on ${cell.propeller_name}`,
+    samples: [wanted.sample],
+    propellers: [wanted.propeller],
+    supplies: [wanted.supply],
+  })
+}
+const planAll = () =>
+  emit('plan', { title: `The empty cells: ${empty.value.count} combinations`, ...empty.value })
 const propellersDown = ref(false)
 const table = computed(() => turned(props.pivot, propellersDown.value))
 const shade = computed(() => shadeOf(props.pivot))
@@ -64,24 +83,47 @@ const said = (value: number) => `${value >= 0 ? '+' : '−'}${Math.abs(value).to
                 :reason="cell.figure.reason"
                 :estimated="cell.estimated"
               />
-              <span v-if="cell.runs" class="soft small n"
-                >{{ cell.runs }} run{{ cell.runs === 1 ? '' : 's' }}</span
-              >
+              <span v-for="mark in cell.marks" :key="mark" class="tag within n">{{ mark }}</span>
+              <span v-if="cell.pick" class="tag picked n" :title="cell.pick.why">picked</span>
               <el-button
-                v-else-if="mayRun && propellerOf(cell)"
+                v-if="cell.runs"
                 size="small"
                 text
                 class="n"
-                :aria-label="`run it: ${cell.propeller_name} on ${nameOf(cell)}`"
-                @click="emit('run', cell.motor, propellerOf(cell))"
-                >run it</el-button
+                :aria-label="`${cell.runs} run${cell.runs === 1 ? '' : 's'}: ${cell.propeller_name} on ${nameOf(cell)}`"
+                @click="opened = cell"
+                >{{ cell.runs }} run{{ cell.runs === 1 ? '' : 's' }}</el-button
               >
+              <span v-else-if="mayRun && propellerOf(cell)" class="n">
+                <el-button
+                  size="small"
+                  text
+                  :aria-label="`run it: ${cell.propeller_name} on ${nameOf(cell)}`"
+                  @click="emit('run', cell.motor, propellerOf(cell))"
+                  >run it</el-button
+                >
+                <el-button
+                  v-if="plannable(cell)"
+                  size="small"
+                  text
+                  :loading="planning"
+                  :aria-label="`plan it: ${cell.propeller_name} on ${nameOf(cell)}`"
+                  @click="planOne(cell)"
+                  >plan it</el-button
+                >
+              </span>
             </template>
           </td>
         </tr>
       </tbody>
     </table>
   </div>
+  <p v-if="mayRun && empty.count > 1">
+    <el-button size="small" :loading="planning" @click="planAll"
+      >Put the {{ empty.count }} empty cells into the plan</el-button
+    >
+  </p>
+  <PivotCell :pivot="pivot" :cell="opened" :may-write="mayRun" @close="opened = null" />
   <p class="small soft">
     Shaded from the smallest to the largest of the table. Slanted with ~: never run, estimated from
     the other cells.
@@ -107,7 +149,7 @@ const said = (value: number) => `${value >= 0 ? '+' : '−'}${Math.abs(value).to
     >.
     <template v-if="effects.propellers.length">
       Propellers, on the mean motor:
-      <template v-for="(one, index) in effects.propellers" :key="one.name"
+      <template v-for="(one, index) in effects.propellers" :key="one.name + one.supply"
         ><template v-if="index">; </template>{{ one.name }}
         <span class="figure"
           >{{ said(one.effect_pct?.value ?? 0) }} ± {{ (one.effect_pct?.u ?? 0).toFixed(1) }}</span

@@ -81,12 +81,15 @@ export function turned(pivot: Pivot, propellersDown: boolean): Turned {
     name: one.name,
     motor: one.motor as number | null,
   }))
+  const supplies = new Set(pivot.propellers.map((one) => one.supply))
   const propellers = pivot.propellers.map((one) => ({
-    key: one.name,
-    name: one.name,
+    key: `${one.name}|${one.supply}`,
+    name: supplies.size > 1 ? `${one.name}, ${one.on}` : one.name,
     motor: null as number | null,
   }))
-  const at = new Map(pivot.cells.map((cell) => [`${cell.motor}|${cell.propeller_name}`, cell]))
+  const at = new Map(
+    pivot.cells.map((cell) => [`${cell.motor}|${cell.propeller_name}|${cell.supply}`, cell]),
+  )
   const [down, across] = propellersDown ? [propellers, motors] : [motors, propellers]
   return {
     heads: across,
@@ -97,6 +100,34 @@ export function turned(pivot: Pivot, propellersDown: boolean): Turned {
       ),
     })),
   }
+}
+
+/** The cells that nobody ever ran and that can be mounted: samples, propellers and supplies. */
+export function emptyCells(pivot: Pivot) {
+  const samples = new Set<number>()
+  const propellers = new Set<number>()
+  const supplies = new Set<number>()
+  let count = 0
+  for (const cell of pivot.cells) {
+    if (cell.runs) continue
+    const wanted = mountedFor(pivot, cell)
+    if (!wanted) continue
+    samples.add(wanted.sample)
+    propellers.add(wanted.propeller)
+    supplies.add(wanted.supply)
+    count++
+  }
+  return { count, samples: [...samples], propellers: [...propellers], supplies: [...supplies] }
+}
+
+/** What is to be mounted to run a cell; null where something of it is not there. */
+export function mountedFor(pivot: Pivot, cell: Cell) {
+  const sample = pivot.motors.find((one) => one.motor === cell.motor)?.sample
+  const column = pivot.propellers.find(
+    (one) => one.name === cell.propeller_name && one.supply === cell.supply,
+  )
+  if (!sample || !column?.propeller || !column.mounted_on) return null
+  return { sample, propeller: column.propeller, supply: column.mounted_on }
 }
 
 /** “3 better, 1 equal, 2 not resolved”; empty where nothing could be held against anything. */

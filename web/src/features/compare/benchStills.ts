@@ -4,7 +4,7 @@ import type { StillTable } from '@/charts/stills'
 import type { BarRow } from '@/figures/bars'
 import { figureText } from '@/figures/format'
 import { labelOf, unitOf } from '@/words/words'
-import { groupWords } from './bench'
+import { groupWords, turned } from './bench'
 
 type Bench = Schemas['BenchTable']
 const said = (figure: Schemas['StatedFigure']) => {
@@ -19,12 +19,15 @@ export function pivotStill(bench: Bench): StillTable {
   const { pivot } = bench
   return {
     title: `${labelOf(pivot.name)}, ${unitOf(pivot.name)} — ${underWords(bench)}`,
-    heads: ['Motor', ...pivot.propellers.map((one) => one.name)],
+    heads: ['Motor', ...turned(pivot, false).heads.map((one) => one.name)],
     rows: pivot.motors.map((motor) => [
       motor.name,
       ...pivot.propellers.map((propeller) => {
         const cell = pivot.cells.find(
-          (one) => one.motor === motor.motor && one.propeller_name === propeller.name,
+          (one) =>
+            one.motor === motor.motor &&
+            one.propeller_name === propeller.name &&
+            one.supply === propeller.supply,
         )
         return cell ? `${cell.estimated ? '~' : ''}${said(cell.figure)}` : '—'
       }),
@@ -48,7 +51,9 @@ export function rowsStill(bench: Bench): StillTable {
     ],
     rows: bench.rows.map((row) => [
       row.motor_name,
-      row.propeller_name,
+      new Set(bench.rows.map((one) => one.on)).size > 1
+        ? `${row.propeller_name}, ${row.on}`
+        : row.propeller_name,
       ...shown.map(({ index }) => {
         const cell = row.cells[index]
         return cell ? said(cell.figure) : '—'
@@ -60,14 +65,19 @@ export function rowsStill(bench: Bench): StillTable {
 
 /** The pivot's cells as bars; what was never run is left out. */
 export function pivotBars(pivot: Schemas['Pivot']): BarRow[] {
+  const several = new Set(pivot.propellers.map((one) => one.supply)).size > 1
+  const onOf = (cell: Schemas['PivotCell']) =>
+    pivot.propellers.find((one) => one.supply === cell.supply)?.on ?? ''
   return pivot.cells.flatMap((cell) => {
     if (cell.figure.value == null || cell.estimated) return []
     const name = pivot.motors.find((one) => one.motor === cell.motor)?.name ?? ''
     return [
       {
-        key: `${cell.motor}|${cell.propeller_name}`,
+        key: `${cell.motor}|${cell.propeller_name}|${cell.supply}`,
         motor: cell.motor,
-        name: `${name}, ${cell.propeller_name}`,
+        name: several
+          ? `${name}, ${cell.propeller_name}, ${onOf(cell)}`
+          : `${name}, ${cell.propeller_name}`,
         value: cell.figure.value,
         u: cell.figure.u ?? null,
         claims: [],
