@@ -14,7 +14,7 @@ from spindle_core.compare.by_propeller import common_level
 from spindle_core.compare.delta import DEFAULT_MARGIN, Delta, compare, with_repeat
 from spindle_core.compare.factor_table import FactorTable, factor_table
 from spindle_core.compare.measured_run import CURVE_KINDS, strongest_point
-from spindle_core.compare.of_models import OfModel, between_samples, of_model, of_sample
+from spindle_core.compare.of_models import OfModel, between_samples_of, of_model
 from spindle_core.compare.table import READ_AT, ComparedRun, read_one
 from spindle_core.compare.tops import full_throttle_point
 from spindle_core.errors import QuantityError
@@ -248,11 +248,8 @@ def read_under(run: ComparedRun, name: str, condition: str, level: float | None)
 def _pooled(
     cells: Mapping[tuple[str, Load], dict[str, list[Measured]] | Absent],
 ) -> PooledSpread | None:
-    return between_samples(
-        [of_sample(figures, source=mark) for mark, figures in samples.items()]
-        for samples in cells.values()
-        if not isinstance(samples, Absent)
-        and all(figure.value != 0 for figures in samples.values() for figure in figures)
+    return between_samples_of(
+        samples for samples in cells.values() if not isinstance(samples, Absent)
     )
 
 

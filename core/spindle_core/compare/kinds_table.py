@@ -6,7 +6,7 @@ from collections.abc import Collection, Mapping, Sequence
 
 from spindle_core.compare.bench_table import BenchRow, Load, RanRun
 from spindle_core.compare.delta import with_repeat
-from spindle_core.compare.of_models import between_samples, of_model, of_sample
+from spindle_core.compare.of_models import between_samples_of, of_model
 from spindle_core.errors import QuantityError
 from spindle_core.figures.measured import Absent, Figure, Measured, propagate
 
@@ -58,11 +58,8 @@ def kinds_table(runs: Sequence[RanRun], kind: str) -> list[BenchRow]:
         for name in OF_KIND[kind]
     }
     pooled = {
-        name: between_samples(
-            [of_sample(figures, source=mark) for mark, figures in samples.items()]
-            for samples in cells.values()
-            if not isinstance(samples, Absent)
-            and all(f.value for fs in samples.values() for f in fs)
+        name: between_samples_of(
+            samples for samples in cells.values() if not isinstance(samples, Absent)
         )
         for name, cells in read.items()
     }

@@ -83,6 +83,19 @@ def between_samples(models: Iterable[Sequence[Measured]]) -> PooledSpread | None
     return pooled_spread([[figure.value for figure in figures] for figures in models])
 
 
+def between_samples_of(models: Iterable[Mapping[str, Sequence[Measured]]]) -> PooledSpread | None:
+    """The same from the figures of each sample's runs; their u is not needed for it.
+
+    :param models: per model the figures of its samples, by mark; a model one of whose samples
+        means 0 is left out, since nothing is relative to that.
+    """
+    means = (
+        [math.fsum(one.value for one in figures) / len(figures) for figures in samples.values()]
+        for samples in models
+    )
+    return pooled_spread([row for row in means if all(row) and math.fsum(row) != 0])
+
+
 def sample_share(name: str, pooled: PooledSpread | None) -> tuple[float, str]:
     """Relative s of one sample against the next, and the kind of its component.
 

@@ -17,7 +17,7 @@ import numpy as np
 
 from spindle_core.compare.bench_table import FIGURES, FULL, Load, RanRun, read_under
 from spindle_core.compare.delta import DEFAULT_MARGIN, K_95, Crossing, Delta, compare, crossings
-from spindle_core.compare.of_models import between_samples, of_model, of_sample
+from spindle_core.compare.of_models import between_samples_of, of_model, of_sample
 from spindle_core.compare.table import WEAKEST_SHARE, ComparedRun, run_curve, value_of
 from spindle_core.errors import QuantityError
 from spindle_core.figures.arrays import Floats
@@ -244,10 +244,7 @@ def _column(
 
 
 def _pooled(models: Sequence[Mapping[str, list[Measured]]]) -> PooledSpread | None:
-    means = [
-        [of_sample(figures, source=mark) for mark, figures in found.items()] for found in models
-    ]
-    return between_samples(row for row in means if row and all(mean.value for mean in row))
+    return between_samples_of(models)
 
 
 def spread_between_samples(

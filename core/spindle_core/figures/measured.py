@@ -183,6 +183,8 @@ def mean_of_figures(figures: Sequence[Measured]) -> Measured:
 
     Parts that only one run carries shrink with their number, those that all share do not.
     """
+    if len(figures) == 1:
+        return replace(figures[0], samples=None)
     share = 1.0 / len(figures)
     mean = propagate(
         lambda *values: math.fsum(values) * share,

@@ -17,7 +17,7 @@ from spindle_core.compare.bench_table import Load, RanRun
 from spindle_core.compare.curve import Curve
 from spindle_core.compare.delta import with_repeat
 from spindle_core.compare.measured_run import CURVE_KINDS
-from spindle_core.compare.of_models import between_samples, of_model, of_sample
+from spindle_core.compare.of_models import between_samples_of, of_model
 from spindle_core.compare.table import ComparedRun, read_one, run_curve
 from spindle_core.compare.tops import to_the_top
 from spindle_core.figures.arrays import Floats
@@ -220,7 +220,7 @@ def _mean(runs: Sequence[RanRun], name: str, read: Reader) -> Figure:
             by_sample.setdefault(run.sample, []).append(figure)
     if not by_sample:
         return missing or Absent("not_measured", "no run")
-    pooled = between_samples([[of_sample(f, source=s) for s, f in by_sample.items()]])
+    pooled = between_samples_of([by_sample])
     motor = f"{runs[0].motor}/{runs[0].load.propeller}"
     return of_model(motor, name, by_sample, pooled).figure
 

@@ -16,11 +16,10 @@ from spindle_core.compare.by_propeller import common_level
 from spindle_core.compare.delta import with_repeat
 from spindle_core.compare.factor_table import FactorTable, factor_table
 from spindle_core.compare.measured_run import CURVE_KINDS
-from spindle_core.compare.of_models import OfModel, between_samples, of_model, of_sample
+from spindle_core.compare.of_models import OfModel, between_samples_of, of_model
 from spindle_core.compare.table import ComparedRun, read_one
 from spindle_core.compare.tops import to_the_top
 from spindle_core.figures.measured import Absent, Figure, Measured, propagate
-from spindle_core.figures.repeats import PooledSpread
 from spindle_core.rank.criteria import MEASURES, MeasuredBy
 
 KIND_OF_RUN: Mapping[str, MeasuredBy] = {
@@ -225,15 +224,8 @@ def _samples(name: str, runs: Sequence[RanRun], level: float | None) -> _Samples
 
 def _of_models(name: str, runs: Sequence[RanRun], level: float | None) -> dict[str, OfModel]:
     found = _samples(name, runs, level)
-    pooled = _pooled(found)
+    pooled = between_samples_of(found.values())
     return {motor: of_model(motor, name, samples, pooled) for motor, samples in found.items()}
-
-
-def _pooled(found: _Samples) -> PooledSpread | None:
-    return between_samples(
-        [of_sample(figures, source=key) for key, figures in samples.items()]
-        for samples in found.values()
-    )
 
 
 def _factors(

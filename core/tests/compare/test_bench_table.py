@@ -17,6 +17,7 @@ from spindle_core.compare.bench_table import (
     tally,
     usual_level,
 )
+from spindle_core.compare.of_models import between_samples, between_samples_of, of_sample
 from spindle_core.compare.table import ComparedRun
 from spindle_core.errors import QuantityError
 from spindle_core.figures.measured import Absent, Measured, Origin
@@ -200,3 +201,20 @@ def test_bursts_stand_as_conditions_of_their_own():
     assert bench_table(runs, FULL)[0].figures["thrust_gf"].runs == 1
     assert bench_table(runs[:1], BURST) == []
     assert usual_level(runs, BURST) is None
+
+
+def test_what_samples_differ_by_needs_only_their_means():
+    def figures(*values):
+        return [Measured(value, {"u": 0.1}) for value in values]
+
+    models = [
+        {"A": figures(10.0, 12.0), "B": figures(9.0)},
+        {"A": figures(5.0)},
+        {"A": figures(0.0), "B": figures(3.0)},
+        {"A": figures(-2.0), "B": figures(2.0)},
+    ]
+    found = between_samples_of(models)
+    means = [[of_sample(f, source=s) for s, f in model.items()] for model in models[:2]]
+    assert found == between_samples(means)
+    assert found.freedom == 1
+    assert between_samples_of([]) is None

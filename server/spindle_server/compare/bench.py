@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from functools import partial
 from typing import Any
 
 from spindle_core.compare.bench_table import (
@@ -39,7 +40,7 @@ from spindle_server.compare.pivot import (
 )
 from spindle_server.errors import ServiceError
 from spindle_server.motors.models import MotorModel
-from spindle_server.records.kept import kept
+from spindle_server.records.kept import kept, kept_whole
 from spindle_server.rig.models import Propeller
 from spindle_server.runs.ran import counted_runs, evidence_of, evidence_revision, motors_with_runs
 from spindle_server.runs.stated import figure_json
@@ -101,11 +102,12 @@ def rests_on(asked: AskedTable) -> tuple[Any, ...]:
 def _look(asked: AskedTable) -> dict[str, Any]:
     motors, more = motors_with_runs()
     chosen = [pk for pk in motors if not asked.motors or pk in asked.motors]
-    # Nothing is barred from being looked at: points beyond a rating stand in a comparison.
     first = Group(asked.condition, asked.level, asked.craft)
-    kinds = {kind for one in (first, *asked.also) for kind in kinds_at(read_as(one.condition))}
-    evidence = evidence_of(counted_runs(chosen).filter(kind__in=sorted(kinds)), {})
-    everything = [run for run in evidence.runs if run.load.propeller]
+    groups_asked = (first, *asked.also)
+    kinds = sorted({kind for one in groups_asked for kind in kinds_at(read_as(one.condition))})
+    # Another figure, order or baseline reads nothing anew.
+    state = (evidence_revision(), craft_listed(), chosen, kinds)
+    everything, unreviewed = kept_whole("bench-runs", state, lambda: _runs(chosen, kinds))
     supplies: dict[str, int] = {}
     for run in {(run.motor, run.load) for run in everything}:
         name = f"{run[1].supply}|{run[1].voltage_v:g}"
@@ -116,7 +118,14 @@ def _look(asked: AskedTable) -> dict[str, Any]:
         run for run in everything if supply in (EVERY, f"{run.load.supply}|{run.load.voltage_v:g}")
     ]
     try:
-        groups = [_read_group(group, runs, alone=not asked.also) for group in (first, *asked.also)]
+        groups = [
+            kept_whole(
+                "bench-group",
+                (*state, supply, group, not asked.also),
+                partial(_read_group, group, runs, alone=not asked.also),
+            )
+            for group in groups_asked
+        ]
     except CoreError as error:
         raise ServiceError(error.message, code=error.code, fields={"level": [error.message]}) from (
             error
@@ -153,8 +162,15 @@ def _look(asked: AskedTable) -> dict[str, Any]:
         "same": _same(rows, groups[0].figures, names),
         "motors": [{"motor": int(pk), "name": name} for pk, name in names.items()],
         "more": more,
-        "unreviewed": evidence.unreviewed,
+        "unreviewed": unreviewed,
     }
+
+
+def _runs(motors: Sequence[int], kinds: Sequence[str]) -> tuple[list[RanRun], int]:
+    """The runs that count and turned a propeller, and how many of them nobody has reviewed."""
+    # Nothing is barred from being looked at: points beyond a rating stand in a comparison.
+    evidence = evidence_of(counted_runs(motors).filter(kind__in=kinds), {})
+    return [run for run in evidence.runs if run.load.propeller], evidence.unreviewed
 
 
 def _read_group(group: Group, runs: Sequence[RanRun], *, alone: bool) -> ReadGroup:

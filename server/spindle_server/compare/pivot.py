@@ -113,14 +113,25 @@ def pivot_of(
         "name": name,
         "motors": _motors(down, names, one),
         "propellers": _propellers(across, propellers, one),
+        # What was never run and cannot be estimated is most of a large bench: it is left out.
         "cells": [
-            _cell(motor, load, by_place.get((motor, load)), name, tables, marks, picked)
+            _cell(motor, load, row, name, tables, marks, picked)
             for motor in down
             for load in across
+            if (row := by_place.get((motor, load))) is not None
+            or _guess(tables, motor, load) is not None
         ],
         "interaction_pct": one.interaction_pct if isinstance(one, FactorTable) else None,
         "no_effects": one.note if isinstance(one, Absent) else "",
     }
+
+
+def _guess(
+    tables: Mapping[tuple[str, float], FactorTable | Absent], motor: str, load: Load
+) -> Measured | None:
+    """What the other cells foresee of one that was never run."""
+    table = tables[load.supply, load.voltage_v]
+    return None if isinstance(table, Absent) else table.predicted.get((motor, load.propeller))
 
 
 def _cell(
@@ -134,12 +145,8 @@ def _cell(
 ) -> dict[str, Any]:
     held = row.figures.get(name) if row else None
     figure = row.figure(name) if row else Absent("not_run", "never run")
-    table = tables[load.supply, load.voltage_v]
-    estimated = False
-    if isinstance(figure, Absent) and not isinstance(table, Absent):
-        guess = table.predicted.get((motor, load.propeller))
-        estimated = guess is not None
-        figure = guess or figure
+    guess = _guess(tables, motor, load) if isinstance(figure, Absent) else None
+    figure = guess or figure
     key = f"{motor}|{load_key(load)}"
     pick = picked.get(key)
     return {
@@ -147,7 +154,7 @@ def _cell(
         "propeller_name": load.propeller,
         "supply": f"{load.supply}|{load.voltage_v:g}",
         "figure": figure_json(figure),
-        "estimated": estimated,
+        "estimated": guess is not None,
         "samples": held.samples if isinstance(held, OfModel) else None,
         "runs": held.runs if isinstance(held, OfModel) else None,
         "made": [int(one.removeprefix("run ")) for one in row.runs] if row else [],

@@ -157,7 +157,7 @@ class PivotPropellerSerializer(serializers.Serializer):
 
 
 class PivotCellSerializer(serializers.Serializer):
-    """A cell of the pivot; ``estimated``: from the other cells, never run."""
+    """A cell of the pivot that was run, or that is ``estimated`` from the others."""
 
     motor = serializers.IntegerField()
     propeller_name = serializers.CharField()

@@ -15,7 +15,7 @@ Answer = TypeVar("Answer")
 
 KEPT_S = 24 * 3600
 
-MOST_WHOLE = 8
+MOST_WHOLE = 16
 """Large answers that a process keeps as they are, the newest."""
 
 _whole: OrderedDict[str, Any] = OrderedDict()

@@ -8624,7 +8624,7 @@ export interface components {
             interaction_pct: number | null;
             no_effects: string;
         };
-        /** @description A cell of the pivot; ``estimated``: from the other cells, never run. */
+        /** @description A cell of the pivot that was run, or that is ``estimated`` from the others. */
         PivotCell: {
             motor: number;
             propeller_name: string;

@@ -1,6 +1,6 @@
 import { afterEach, describe, expect, it } from 'vitest'
 import type { Schemas } from '@/api/client'
-import { emptyCells, shadeOf, tallyWords, turned } from '@/features/compare/bench'
+import { emptyPlaces, shadeOf, tallyWords, turned } from '@/features/compare/bench'
 import { pivotBars } from '@/features/compare/benchStills'
 import BenchTablePage from '@/features/compare/BenchTablePage.vue'
 import { deltaTone } from '@/features/compare/cells'
@@ -167,13 +167,13 @@ describe('the pivot', () => {
 
   it('turns, and keeps every cell in its place', () => {
     const up = turned(pivot, false)
-    expect(up.rows.map((one) => one.cells.map((c) => c?.figure.value))).toEqual([
+    expect(up.rows.map((one) => one.places.map((p) => p.cell?.figure.value))).toEqual([
       [1000, 1300],
       [900, 1180],
     ])
     const over = turned(pivot, true)
     expect(over.heads.map((one) => one.name)).toEqual(['Motor 1', 'Motor 2'])
-    expect(over.rows.map((one) => one.cells.map((c) => c?.figure.value))).toEqual([
+    expect(over.rows.map((one) => one.places.map((p) => p.cell?.figure.value))).toEqual([
       [1000, 900],
       [1300, 1180],
     ])
@@ -183,8 +183,7 @@ describe('the pivot', () => {
     serve({})
     const { page } = await show(PivotTable, { props: { pivot, mayRun: true } })
     expect(page.findAll('.figure.estimated')).toHaveLength(1)
-    await page.find('button[aria-label="run it: Heavy on Motor 2"]').trigger('click')
-    expect(page.emitted('run')).toEqual([[2, 8]])
+    expect(page.find('button[aria-label="plan it: Heavy on Motor 2"]').exists()).toBe(true)
     expect(page.text()).toContain('they hardly depend on each other')
     expect(page.text()).toContain('Motor 2 −4.0 %')
     await page.find('button').trigger('click')
@@ -200,11 +199,8 @@ describe('the pivot', () => {
     ])
     // One is put there by its own key.
     expect(page.text()).not.toContain('empty cells into the plan')
-    const more = {
-      ...pivot,
-      cells: [...pivot.cells.slice(0, 2), cell(2, 'Light', null), cell(2, 'Heavy', null)],
-    }
-    expect(emptyCells(more)).toEqual({
+    const more = { ...pivot, cells: pivot.cells.slice(0, 2) }
+    expect(emptyPlaces(turned(more, true))).toEqual({
       count: 2,
       samples: [32],
       propellers: [7, 8],
@@ -212,34 +208,54 @@ describe('the pivot', () => {
     })
   })
 
+  it('sets up at the bench what the rig has no such supply for', async () => {
+    serve({})
+    const propellers = pivot.propellers.map((one) => ({ ...one, mounted_on: null }))
+    const { page } = await show(PivotTable, {
+      props: { pivot: { ...pivot, propellers }, mayRun: true },
+    })
+    await page.find('button[aria-label="run it: Heavy on Motor 2"]').trigger('click')
+    expect(page.emitted('run')).toEqual([[2, 8]])
+  })
+
+  it('says of what nobody ran only that, to who may not write', async () => {
+    serve({})
+    const cells = pivot.cells.slice(0, 2)
+    const { page } = await show(PivotTable, {
+      props: { pivot: { ...pivot, cells }, mayRun: false },
+    })
+    expect(page.findAll('td [data-reason="never run"]')).toHaveLength(2)
+    expect(page.findAll('td button')).toHaveLength(2)
+  })
+
   it('offers nothing to be planned that cannot be mounted', () => {
     const motors = pivot.motors.map((one) => ({ ...one, sample: null }))
-    expect(emptyCells({ ...pivot, motors }).count).toBe(0)
+    expect(emptyPlaces(turned({ ...pivot, motors }, false)).count).toBe(0)
     const propellers = pivot.propellers.map((one) => ({ ...one, mounted_on: null }))
-    expect(emptyCells({ ...pivot, propellers }).count).toBe(0)
+    expect(emptyPlaces(turned({ ...pivot, propellers }, false)).count).toBe(0)
   })
 
   it('has a column for each propeller on each supply, each cell in its own', () => {
     const two = {
       ...pivot,
       propellers: [column(7, 'Light', null), column(7, 'Light', null, HIGH)],
-      cells: [
-        cell(1, 'Light', 1000),
-        cell(1, 'Light', 1900, false, HIGH),
-        cell(2, 'Light', 900),
-        cell(2, 'Light', null, false, HIGH),
-      ],
+      cells: [cell(1, 'Light', 1000), cell(1, 'Light', 1900, false, HIGH), cell(2, 'Light', 900)],
     }
     const up = turned(two, false)
     expect(up.heads.map((one) => one.name)).toEqual([
       'Light, 16 V bench supply',
       'Light, 24 V bench supply',
     ])
-    expect(up.rows.map((one) => one.cells.map((c) => c?.figure.value))).toEqual([
+    expect(up.rows.map((one) => one.places.map((p) => p.cell?.figure.value))).toEqual([
       [1000, 1900],
-      [900, null],
+      [900, undefined],
     ])
-    expect(emptyCells(two)).toEqual({ count: 1, samples: [32], propellers: [7], supplies: [52] })
+    expect(emptyPlaces(turned(two, false))).toEqual({
+      count: 1,
+      samples: [32],
+      propellers: [7],
+      supplies: [52],
+    })
     expect(pivotBars(two).map((one) => one.name)).toEqual([
       'Motor 1, Light, 16 V bench supply',
       'Motor 1, Light, 24 V bench supply',

@@ -183,7 +183,7 @@ const figure = computed(() => shown.value?.pivot.name ?? 'thrust_gf')
           :label="`${one.words} (${one.rows})`"
         />
         <el-option
-          v-if="(shown?.supplies.length ?? 0) > 1"
+          v-if="(shown?.supplies.length ?? 0) > 1 || shown?.supply === 'every'"
           value="every"
           label="every supply, side by side"
         />
@@ -322,7 +322,7 @@ const figure = computed(() => shown.value?.pivot.name ?? 'thrust_gf')
         <template v-if="shown.unreviewed">
           {{ shown.unreviewed }} of the runs nobody has reviewed yet; rejected ones do not count.
         </template>
-        <template v-if="shown.more"> {{ shown.more }} more motors are not shown.</template>
+        <template v-if="shown.more">{{ ' ' }}{{ shown.more }} more motors are not shown.</template>
       </p>
     </section>
   </template>

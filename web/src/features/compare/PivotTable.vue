@@ -5,7 +5,7 @@ import type { Schemas } from '@/api/client'
 import Figure from '@/figures/Figure.vue'
 import MotorMark from '@/figures/MotorMark.vue'
 import { unitOf } from '@/words/words'
-import { emptyCells, mountedFor, shadeOf, turned } from './bench'
+import { emptyPlaces, mountedFor, type Place, shadeOf, turned } from './bench'
 import PivotCell from './PivotCell.vue'
 
 const props = defineProps<{ pivot: Schemas['Pivot']; mayRun: boolean; planning?: boolean }>()
@@ -14,13 +14,13 @@ const emit = defineEmits<{
   plan: [what: { title: string; samples: number[]; propellers: number[]; supplies: number[] }]
 }>()
 const opened = ref<Cell | null>(null)
-const empty = computed(() => emptyCells(props.pivot))
-const plannable = (cell: Cell) => mountedFor(props.pivot, cell) !== null
-function planOne(cell: Cell) {
-  const wanted = mountedFor(props.pivot, cell)
+const runWords = (count: number) => `${count} run${count === 1 ? '' : 's'}`
+const placeWords = (place: Place) => `${place.column.name} on ${place.motor.name}`
+function planOne(place: Place) {
+  const wanted = mountedFor(place)
   if (!wanted) return
   emit('plan', {
-    title: `${nameOf(cell)} on ${cell.propeller_name}`,
+    title: `${place.motor.name} on ${place.column.name}`,
     samples: [wanted.sample],
     propellers: [wanted.propeller],
     supplies: [wanted.supply],
@@ -30,10 +30,11 @@ const planAll = () =>
   emit('plan', { title: `The empty cells: ${empty.value.count} combinations`, ...empty.value })
 const propellersDown = ref(false)
 const table = computed(() => turned(props.pivot, propellersDown.value))
+const empty = computed(() => emptyPlaces(table.value))
 const shade = computed(() => shadeOf(props.pivot))
 type Cell = Schemas['PivotCell']
-const background = (cell: Cell | undefined) => {
-  const share = cell ? shade.value(cell) : null
+const background = (cell: Cell) => {
+  const share = shade.value(cell)
   return share === null
     ? {}
     : {
@@ -44,10 +45,6 @@ const effects = computed(() => ({
   motors: props.pivot.motors.filter((one) => one.effect_pct?.value != null),
   propellers: props.pivot.propellers.filter((one) => one.effect_pct?.value != null),
 }))
-const nameOf = (cell: Cell) =>
-  props.pivot.motors.find((one) => one.motor === cell.motor)?.name ?? ''
-const propellerOf = (cell: Cell) =>
-  props.pivot.propellers.find((one) => one.name === cell.propeller_name)?.propeller ?? null
 const said = (value: number) => `${value >= 0 ? '+' : '−'}${Math.abs(value).toFixed(1)} %`
 </script>
 
@@ -69,50 +66,61 @@ const said = (value: number) => `${value >= 0 ? '+' : '−'}${Math.abs(value).to
           </th>
         </tr>
       </thead>
+      <!-- Plain keys: a bench of 60 motors has 3,300 cells, and a component in each takes seconds. -->
       <tbody>
         <tr v-for="row in table.rows" :key="row.key">
           <th scope="row">
             <MotorMark v-if="row.motor !== null" :motor="row.motor" />{{ row.name }}
           </th>
-          <td v-for="(cell, index) in row.cells" :key="index" :style="background(cell)">
-            <template v-if="cell">
+          <td
+            v-for="(place, index) in row.places"
+            :key="index"
+            :style="place.cell && background(place.cell)"
+          >
+            <template v-if="place.cell">
               <Figure
-                :value="cell.figure.value"
-                :u="cell.figure.u"
+                :value="place.cell.figure.value"
+                :u="place.cell.figure.u"
                 :unit="unitOf(pivot.name)"
-                :reason="cell.figure.reason"
-                :estimated="cell.estimated"
+                :reason="place.cell.figure.reason"
+                :estimated="place.cell.estimated"
               />
-              <span v-for="mark in cell.marks" :key="mark" class="tag within n">{{ mark }}</span>
-              <span v-if="cell.pick" class="tag picked n" :title="cell.pick.why">picked</span>
-              <el-button
-                v-if="cell.runs"
-                size="small"
-                text
-                class="n"
-                :aria-label="`${cell.runs} run${cell.runs === 1 ? '' : 's'}: ${cell.propeller_name} on ${nameOf(cell)}`"
-                @click="opened = cell"
-                >{{ cell.runs }} run{{ cell.runs === 1 ? '' : 's' }}</el-button
+              <span v-for="mark in place.cell.marks" :key="mark" class="tag within n">{{
+                mark
+              }}</span>
+              <span v-if="place.cell.pick" class="tag picked n" :title="place.cell.pick.why"
+                >picked</span
               >
-              <span v-else-if="mayRun && propellerOf(cell)" class="n">
-                <el-button
-                  size="small"
-                  text
-                  :aria-label="`run it: ${cell.propeller_name} on ${nameOf(cell)}`"
-                  @click="emit('run', cell.motor, propellerOf(cell))"
-                  >run it</el-button
-                >
-                <el-button
-                  v-if="plannable(cell)"
-                  size="small"
-                  text
-                  :loading="planning"
-                  :aria-label="`plan it: ${cell.propeller_name} on ${nameOf(cell)}`"
-                  @click="planOne(cell)"
-                  >plan it</el-button
-                >
-              </span>
             </template>
+            <button
+              v-if="place.cell?.runs"
+              type="button"
+              class="n key"
+              :aria-label="`${runWords(place.cell.runs)}: ${placeWords(place)}`"
+              @click="opened = place.cell"
+            >
+              {{ runWords(place.cell.runs) }}
+            </button>
+            <button
+              v-else-if="mayRun && mountedFor(place)"
+              type="button"
+              class="n key"
+              :disabled="planning"
+              :aria-label="`plan it: ${placeWords(place)}`"
+              @click="planOne(place)"
+            >
+              plan it
+            </button>
+            <button
+              v-else-if="mayRun && place.column.propeller"
+              type="button"
+              class="n key"
+              :aria-label="`run it: ${placeWords(place)}`"
+              @click="emit('run', place.motor.motor, place.column.propeller)"
+            >
+              run it
+            </button>
+            <span v-else-if="!place.cell" class="n absent" data-reason="never run">—</span>
           </td>
         </tr>
       </tbody>
@@ -164,6 +172,20 @@ const said = (value: number) => `${value >= 0 ? '+' : '−'}${Math.abs(value).to
   /* What is said to readers of a screen stays inside. */
   position: relative;
   overflow-x: auto;
+}
+.key {
+  border: 0;
+  background: none;
+  padding: 0 4px;
+  min-height: 24px;
+  font: inherit;
+  font-size: 12px;
+  color: var(--ink-soft);
+  cursor: pointer;
+}
+.key:hover:not(:disabled) {
+  color: var(--ink);
+  text-decoration: underline;
 }
 .pivot {
   border-collapse: collapse;

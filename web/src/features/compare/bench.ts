@@ -69,23 +69,31 @@ export function shadeOf(pivot: Pivot): (cell: Cell) => number | null {
   }
 }
 
+/** A place of the pivot; without a cell where nobody ran it and nothing foresees it. */
+export interface Place {
+  motor: Pivot['motors'][number]
+  column: Pivot['propellers'][number]
+  cell: Cell | undefined
+}
 export interface Turned {
   heads: { key: string; name: string; motor: number | null }[]
-  rows: { key: string; name: string; motor: number | null; cells: (Cell | undefined)[] }[]
+  rows: { key: string; name: string; motor: number | null; places: Place[] }[]
 }
 
 /** The pivot with motors down and propellers across, or the other way round. */
 export function turned(pivot: Pivot, propellersDown: boolean): Turned {
+  const supplies = new Set(pivot.propellers.map((one) => one.supply))
   const motors = pivot.motors.map((one) => ({
     key: String(one.motor),
     name: one.name,
     motor: one.motor as number | null,
+    place: { motor: one },
   }))
-  const supplies = new Set(pivot.propellers.map((one) => one.supply))
   const propellers = pivot.propellers.map((one) => ({
     key: `${one.name}|${one.supply}`,
     name: supplies.size > 1 ? `${one.name}, ${one.on}` : one.name,
     motor: null as number | null,
+    place: { column: one },
   }))
   const at = new Map(
     pivot.cells.map((cell) => [`${cell.motor}|${cell.propeller_name}|${cell.supply}`, cell]),
@@ -95,39 +103,36 @@ export function turned(pivot: Pivot, propellersDown: boolean): Turned {
     heads: across,
     rows: down.map((row) => ({
       ...row,
-      cells: across.map((head) =>
-        at.get(propellersDown ? `${head.key}|${row.key}` : `${row.key}|${head.key}`),
-      ),
+      places: across.map((head) => ({
+        ...({ ...row.place, ...head.place } as Omit<Place, 'cell'>),
+        cell: at.get(propellersDown ? `${head.key}|${row.key}` : `${row.key}|${head.key}`),
+      })),
     })),
   }
 }
 
-/** The cells that nobody ever ran and that can be mounted: samples, propellers and supplies. */
-export function emptyCells(pivot: Pivot) {
+/** The places that nobody ever ran and that can be mounted: samples, propellers and supplies. */
+export function emptyPlaces(table: Turned) {
   const samples = new Set<number>()
   const propellers = new Set<number>()
   const supplies = new Set<number>()
   let count = 0
-  for (const cell of pivot.cells) {
-    if (cell.runs) continue
-    const wanted = mountedFor(pivot, cell)
-    if (!wanted) continue
-    samples.add(wanted.sample)
-    propellers.add(wanted.propeller)
-    supplies.add(wanted.supply)
-    count++
-  }
+  for (const { places } of table.rows)
+    for (const place of places) {
+      const wanted = place.cell?.runs ? null : mountedFor(place)
+      if (!wanted) continue
+      samples.add(wanted.sample)
+      propellers.add(wanted.propeller)
+      supplies.add(wanted.supply)
+      count++
+    }
   return { count, samples: [...samples], propellers: [...propellers], supplies: [...supplies] }
 }
 
-/** What is to be mounted to run a cell; null where something of it is not there. */
-export function mountedFor(pivot: Pivot, cell: Cell) {
-  const sample = pivot.motors.find((one) => one.motor === cell.motor)?.sample
-  const column = pivot.propellers.find(
-    (one) => one.name === cell.propeller_name && one.supply === cell.supply,
-  )
-  if (!sample || !column?.propeller || !column.mounted_on) return null
-  return { sample, propeller: column.propeller, supply: column.mounted_on }
+/** What is to be mounted to run it; null where something of it is not there. */
+export function mountedFor({ motor, column }: Place) {
+  if (!motor.sample || !column.propeller || !column.mounted_on) return null
+  return { sample: motor.sample, propeller: column.propeller, supply: column.mounted_on }
 }
 
 /** “3 better, 1 equal, 2 not resolved”; empty where nothing could be held against anything. */
