@@ -2,6 +2,7 @@ import { afterEach, describe, expect, it } from 'vitest'
 import type { Schemas } from '@/api/client'
 import { emptyPlaces, shadeOf, tallyWords, turned } from '@/features/compare/bench'
 import { pivotBars } from '@/features/compare/benchStills'
+import BenchRows from '@/features/compare/BenchRows.vue'
 import BenchTablePage from '@/features/compare/BenchTablePage.vue'
 import { deltaTone } from '@/features/compare/cells'
 import PivotCell from '@/features/compare/PivotCell.vue'
@@ -413,6 +414,19 @@ describe('the page', () => {
     await settle()
     expect(page.get('[role=alert]').text()).toContain("'thrust_gf@6oo' is no condition.")
     expect(page.text()).toContain('Each held against the row before')
+  })
+
+  it('turns the page of a long table, and is at its first for another one', async () => {
+    const rows = Array.from({ length: 95 }, (_, k) => row(k + 1))
+    serve({})
+    const { page } = await show(BenchRows, { props: { rows, groups: table().groups } })
+    expect(page.findAll('.el-table__body tbody tr')).toHaveLength(40)
+    expect(page.text()).toContain('Total 95')
+    await page.get('.btn-next').trigger('click')
+    await page.get('.btn-next').trigger('click')
+    expect(page.findAll('.el-table__body tbody tr')).toHaveLength(15)
+    await page.setProps({ rows: rows.slice(0, 50) })
+    expect(page.findAll('.el-table__body tbody tr')).toHaveLength(40)
   })
 
   it('leads somebody with an empty bench to a run', async () => {

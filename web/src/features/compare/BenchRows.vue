@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** Every motor on every propeller, with the difference to the row before or to a fixed one. */
-import { computed } from 'vue'
+import { computed, ref, watch } from 'vue'
 import type { Schemas } from '@/api/client'
 import Figure from '@/figures/Figure.vue'
 import MotorMark from '@/figures/MotorMark.vue'
@@ -42,6 +42,13 @@ const columns = computed<Column[]>(() => {
     ]
   })
 })
+const A_PAGE = 40
+const at = ref(1)
+watch(
+  () => props.rows,
+  () => (at.value = 1),
+)
+const shown = computed(() => props.rows.slice((at.value - 1) * A_PAGE, at.value * A_PAGE))
 const several = computed(() => new Set(props.rows.map((row) => row.on)).size > 1)
 const levelUnit = (group: number) =>
   unitOf(props.groups[group]?.condition === 'hover' ? 'thrust_gf' : 'current_a')
@@ -54,7 +61,7 @@ const cellOf = (row: unknown, index: number) => asRow(row).cells[index] as Row['
 </script>
 
 <template>
-  <el-table :data="rows" row-key="key" class="bench">
+  <el-table :data="shown" row-key="key" class="bench">
     <el-table-column label="Motor, propeller" min-width="210" fixed>
       <template #default="{ row }">
         <MotorMark :motor="asRow(row).motor" />{{ asRow(row).motor_name }}<br />
@@ -100,6 +107,14 @@ const cellOf = (row: unknown, index: number) => asRow(row).cells[index] as Row['
     </el-table-column>
     <template #empty>No run reads under this condition.</template>
   </el-table>
+  <el-pagination
+    v-if="rows.length > A_PAGE"
+    v-model:current-page="at"
+    size="small"
+    layout="prev, pager, next, total"
+    :total="rows.length"
+    :page-size="A_PAGE"
+  />
 </template>
 
 <style scoped>
