@@ -171,10 +171,11 @@ def test_a_rejected_run_cannot_be_published(as_role, record):
 
 def test_comparing_takes_constant_queries(api, record, django_assert_num_queries):
     many = [record() for _ in range(5)]
-    # Two revisions; runs, their figures; what was done to their samples, and what befell them.
-    with django_assert_num_queries(6):
+    # Two revisions; runs, their figures; what was done to their samples, and what befell them; what
+    # is claimed of their loads.
+    with django_assert_num_queries(7):
         assert compare(api, *many).status_code == 200
-    with django_assert_num_queries(2):
+    with django_assert_num_queries(3):
         assert compare(api, *many).status_code == 200
 
 

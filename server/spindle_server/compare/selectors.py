@@ -31,6 +31,7 @@ from spindle_core.figures.measured import Absent
 from spindle_core.figures.repeats import PooledSpread
 from spindle_core.run.stand import ASSUMED_REPEATABILITY
 from spindle_server.compare.asking import AskedComparison, read_asked
+from spindle_server.compare.claims import quoted
 from spindle_server.compare.warmth import warmth
 from spindle_server.errors import ServiceError
 from spindle_server.identification.models import Identified
@@ -72,7 +73,8 @@ def compared(asked: AskedComparison) -> dict[str, Any]:
     if kept is None:
         kept = _look(asked)
         cache.set(key, kept, KEPT_S)
-    return kept
+    # What others claim rests on no run, and no figure on it.
+    return {**kept, "claims": quoted(kept["subjects"])}
 
 
 def _look(asked: AskedComparison) -> dict[str, Any]:

@@ -159,6 +159,23 @@ class WarmthSerializer(serializers.Serializer):
     against = StatedFigureSerializer(many=True)
 
 
+class StatedNumberSerializer(serializers.Serializer):
+    """A figure that somebody states; it has no u."""
+
+    name = serializers.CharField()
+    value = serializers.FloatField()
+
+
+class StatedLoadSerializer(serializers.Serializer):
+    """What a source states of a drawn subject's motor on its propeller and as many cells."""
+
+    subject = serializers.IntegerField(help_text="Which of the drawn ones.")
+    source = serializers.CharField()
+    stated_on = serializers.DateField(allow_null=True)
+    cells = serializers.IntegerField()
+    said = StatedNumberSerializer(many=True)
+
+
 class ComparisonSerializer(serializers.Serializer):
     """Subjects against each other."""
 
@@ -183,6 +200,7 @@ class ComparisonSerializer(serializers.Serializer):
     warmth = WarmthSerializer(allow_null=True)
     correction = CorrectionSerializer(many=True)
     remarks = serializers.ListField(child=serializers.CharField())
+    claims = StatedLoadSerializer(many=True)
 
 
 def numbers_in(text: str, kind: type[Any], name: str) -> tuple[Any, ...]:

@@ -6,12 +6,12 @@ from typing import Any
 
 from spindle_core.figures.measured import Figure
 from spindle_core.intake.claim_evidence import Evidence, RunFigure, against, evidence, run_figures
-from spindle_core.intake.claimed_loads import STATED, RunPropeller, is_that_propeller, odd_about
+from spindle_core.intake.claimed_loads import STATED, is_that_propeller, odd_about
 from spindle_core.match.seats import fits_cells
 from spindle_server.motors.claimed_loads import core_load
 from spindle_server.motors.models import ClaimedLoad, MotorModel
 from spindle_server.rig.models import Propeller
-from spindle_server.runs.as_core import figure_of
+from spindle_server.runs.as_core import figure_of, run_propeller
 from spindle_server.runs.models import Run, SummaryFigure
 from spindle_server.runs.stated import figure_json
 
@@ -60,7 +60,7 @@ def _burst(quantity: str) -> str:
 def _row(
     row: ClaimedLoad, rows: list[ClaimedLoad], runs: list[Ran], propellers: list[Propeller]
 ) -> dict[str, Any]:
-    meant = {one.pk for one in propellers if is_that_propeller(row.propeller, _known(one))}
+    meant = {one.pk for one in propellers if is_that_propeller(row.propeller, run_propeller(one))}
     fitting = [
         (run, summary)
         for run, summary in runs
@@ -81,12 +81,6 @@ def _row(
             if (said := getattr(row, name)) is not None
         ],
     }
-
-
-def _known(row: Propeller) -> RunPropeller:
-    return RunPropeller(
-        row.full_name, row.name, row.size, (row.diameter_in, row.pitch_in, row.blades)
-    )
 
 
 def _figure(name: str, said: float, runs: list[Ran]) -> dict[str, Any]:

@@ -21,10 +21,12 @@ from spindle_core.figures.quantities import CHANNELS
 from spindle_core.formats.bench_log import BenchLog
 from spindle_core.formats.result_json import points_from_json
 from spindle_core.formats.trace_parquet import averaged_segments, decode_segments
+from spindle_core.intake.claimed_loads import RunPropeller
 from spindle_core.run.facts import RunFacts, facts_from_header
 from spindle_core.run.stand import ASSUMED_REPEATABILITY, stand_from_header
 from spindle_core.run.stand import Stand as DeclaredStand
 from spindle_core.run.trace import Trace
+from spindle_server.rig.models import Propeller
 from spindle_server.rig.stands import stand_of
 from spindle_server.runs.models import Run, SummaryFigure, TraceSegment
 
@@ -191,6 +193,13 @@ def compared_run(run: Run) -> ComparedRun:
         points=points_from_json(run.reduction.result or {"points": []}),
         repeatability=ASSUMED_REPEATABILITY if declared is None else declared,
         repeat_kind="assumed_repeat" if declared is None else "repeat",
+    )
+
+
+def run_propeller(row: Propeller) -> RunPropeller:
+    """A propeller of the rig, as claims of it are read."""
+    return RunPropeller(
+        row.full_name, row.name, row.size, (row.diameter_in, row.pitch_in, row.blades)
     )
 
 

@@ -4858,6 +4858,7 @@ export interface components {
             warmth: components["schemas"]["Warmth"] | null;
             correction: components["schemas"]["Correction"][];
             remarks: string[];
+            claims: components["schemas"]["StatedLoad"][];
         };
         /**
          * @description * `full` - full
@@ -10084,6 +10085,22 @@ export interface components {
             reason: string;
             /** @description A part of u was assumed. */
             assumed: boolean;
+        };
+        /** @description What a source states of a drawn subject's motor on its propeller and as many cells. */
+        StatedLoad: {
+            /** @description Which of the drawn ones. */
+            subject: number;
+            source: string;
+            /** Format: date */
+            stated_on: string | null;
+            cells: number;
+            said: components["schemas"]["StatedNumber"][];
+        };
+        /** @description A figure that somebody states; it has no u. */
+        StatedNumber: {
+            name: string;
+            /** Format: double */
+            value: number;
         };
         /** @description A proposed statement. */
         Statement: {

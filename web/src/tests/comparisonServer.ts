@@ -139,6 +139,7 @@ export function aComparison(changed: Partial<Schemas['Comparison']> = {}): Schem
     confounded: ['motor', 'propeller'],
     warmth: null,
     correction: [],
+    claims: [],
     remarks: ['Run 13 without a stand; a repeatability of 2 % is assumed.'],
     ...changed,
   }

@@ -6,7 +6,7 @@ import ChartSheet from '@/charts/ChartSheet.vue'
 import type { Mark } from '@/figures/motorMark'
 import { labelOf, unitOf } from '@/words/words'
 import { DRAWN, OVER } from './asked'
-import { type ChartMark, comparisonOption, comparisonTable, curveOf } from './curves'
+import { type ChartMark, comparisonOption, comparisonTable, curveOf, quotedOn } from './curves'
 
 const HEIGHT = 290
 const props = defineProps<{
@@ -33,6 +33,7 @@ const missing = computed(() =>
     .map((_, at) => curveOf(props.comparison, at, props.x, props.y))
     .filter((curve) => curve && !curve.x.length),
 )
+const quotes = computed(() => quotedOn(props.comparison, props.x, props.y))
 const nothing = computed(() => missing.value.length === props.comparison.curves.length)
 function pick(x: number) {
   picked.value = x
@@ -115,6 +116,10 @@ const shown = (value: number) => Number(value.toPrecision(4)).toLocaleString('en
       :label="`${y} over ${x} of what is compared`"
       @pick="pick"
     />
+    <p v-if="quotes.length" class="soft small claims">
+      Hollow, dashed: what a source claims on the same propeller and as many cells. It is in no
+      figure.
+    </p>
     <form v-if="mayMark && !nothing" class="note" @submit.prevent="mark">
       <template v-if="picked !== null">
         <el-input

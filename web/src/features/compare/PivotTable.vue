@@ -197,6 +197,14 @@ th {
   padding: 4px 10px;
   vertical-align: bottom;
 }
+/* Whose row it is stays in sight while the columns pass. */
+tbody th,
+thead th:first-child {
+  position: sticky;
+  left: 0;
+  z-index: 1;
+  background: var(--sheet);
+}
 thead th {
   border-bottom: 1px solid var(--ink-soft);
 }

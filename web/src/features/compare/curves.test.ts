@@ -8,6 +8,7 @@ import {
   comparisonOption,
   comparisonTable,
   pointed,
+  quotedOn,
   readAt,
   shortNames,
   spreadLabels,
@@ -164,5 +165,47 @@ describe('what is asked', () => {
     expect(own).toEqual([{ x: 'speed_rpm', y: 'power_w' }])
     expect(axesText(own)).toBe('power_w:speed_rpm')
     expect(numbersIn('300 x 600;900,')).toEqual([300, 600, 900])
+  })
+})
+
+describe('what sources claim of a drawn load', () => {
+  const claim = (subject: number, said: Record<string, number>) => ({
+    subject,
+    source: 'web page',
+    stated_on: null,
+    cells: 4,
+    said: Object.entries(said).map(([name, value]) => ({ name, value })),
+  })
+  const comparison = aComparison({
+    claims: [claim(0, { thrust_gf: 1300, power_w: 500 }), claim(1, { thrust_gf: 900 })],
+  })
+
+  it('stands where both axes are stated, and nowhere else', () => {
+    const quotes = quotedOn(comparison, 'thrust_gf', 'power_w')
+    expect(quotes).toEqual([{ x: 1300, y: 500, subject: 0, words: 'claimed, web page' }])
+    expect(quotedOn(comparison, 'throttle_pct', 'thrust_gf')).toEqual([])
+  })
+
+  it('is not there in a copy that was frozen before', () => {
+    const { claims: _, ...old } = aComparison()
+    expect(_).toEqual([])
+    expect(quotedOn(old as Schemas['Comparison'], 'thrust_gf', 'power_w')).toEqual([])
+  })
+
+  it('is drawn hollow, and goes out as claimed, without a u', () => {
+    const option = comparisonOption(comparison, runMarks([1, 2]), {
+      x_name: 'thrust_gf',
+      y_name: 'power_w',
+      pinned: null,
+      marks: [],
+      height: 290,
+    })
+    const drawn = (option.series as { name: string; data: { value: number[] }[] }[]).find(
+      (one) => one.name === 'claimed',
+    )
+    expect(drawn?.data.map((one) => one.value)).toEqual([[1300, 500]])
+    const rows = comparisonTable(comparison, 'thrust_gf', 'power_w').rows
+    const said = rows.filter((row) => row[4] === 'claimed, web page')
+    expect(said.map((row) => row.slice(5))).toEqual([[1300, 500, null]])
   })
 })

@@ -151,6 +151,24 @@ export function pointed(
   return [`${figureText(x, null).value} ${unitOf(x_name)}`, ...rows].join('<br>')
 }
 
+interface Quoted {
+  x: number
+  y: number
+  subject: number
+  words: string
+}
+
+/** What sources claim of the drawn loads, as far as they state both axes. Kept copies of old have none. */
+export function quotedOn(comparison: Comparison, x_name: string, y_name: string): Quoted[] {
+  const claims = (comparison.claims as Comparison['claims'] | undefined) ?? []
+  return claims.flatMap((one) => {
+    const said = new Map(one.said.map(({ name, value }) => [name, value]))
+    const [x, y] = [said.get(x_name), said.get(y_name)]
+    if (x === undefined || y === undefined) return []
+    return [{ x, y, subject: one.subject, words: `claimed, ${one.source}` }]
+  })
+}
+
 export interface Drawing {
   x_name: string
   y_name: string
@@ -240,6 +258,34 @@ export function comparisonOption(
       },
     ]
   })
+  const quotes = quotedOn(comparison, x_name, y_name)
+  if (quotes.length)
+    series.push({
+      type: 'scatter' as const,
+      name: 'claimed',
+      symbol: 'diamond',
+      symbolSize: 12,
+      tooltip: { show: false },
+      silent: true,
+      labelLayout: { hideOverlap: true },
+      data: quotes.map((one) => ({
+        value: [one.x, one.y],
+        itemStyle: {
+          color: PAPER.sheet,
+          borderColor: marks[one.subject]?.color ?? PAPER.ink,
+          borderType: 'dashed' as const,
+          borderWidth: 1.4,
+        },
+        label: {
+          show: true,
+          formatter: one.words,
+          position: 'left' as const,
+          color: PAPER.soft,
+          fontSize: 11,
+          fontStyle: 'italic' as const,
+        },
+      })),
+    })
   const placedMarks = noted.filter((one) => one.x_name === x_name && one.y_name === y_name)
   const lines = [
     ...(pinned === null
@@ -312,6 +358,10 @@ export function comparisonTable(comparison: Comparison, x_name: string, y_name: 
           y ?? null,
           u ?? null,
         ]),
+        // Quoted, and without a u: nobody measured it.
+        ...quotedOn(comparison, x_name, y_name)
+          .filter((quote) => quote.subject === i)
+          .map((quote) => [...who, quote.words, quote.x, quote.y, null]),
       ]
     }),
   }

@@ -18,11 +18,19 @@ export const inChart = (rows: Row[]): Row[] =>
 const rest = (text: string) => text.split(' ').slice(1).join(' ') || text
 const label = (row: Row) => `${rest(row.motor_name)}, ${rest(row.propeller_name)}`
 
+/** The side of a mark on which its label has room. */
+export const roomFor =
+  (least: number, most: number) =>
+  (row: Row): 'left' | 'right' =>
+    (row.minutes.value ?? least) > least + 0.55 * (most - least) ? 'left' : 'right'
+
 export function matchOption(rows: Row[], chosen: string | null): EChartsOption {
   const shown = inChart(rows)
   const frontier = shown
     .filter((row) => row.on_frontier)
     .sort((a, b) => (a.minutes.value ?? 0) - (b.minutes.value ?? 0))
+  const minutes = shown.map((row) => row.minutes.value as number)
+  const sideOf = roomFor(Math.min(...minutes), Math.max(...minutes))
   return {
     ...base(PAPER),
     grid: { left: 56, right: 40, top: 20, bottom: 44 },
@@ -60,9 +68,12 @@ export function matchOption(rows: Row[], chosen: string | null): EChartsOption {
             label: {
               show: row.on_frontier || row.name === chosen || row.picked.length > 0,
               formatter: label(row),
-              position: 'left' as const,
+              // Beyond the frontier is room; near the right edge there is none.
+              position: sideOf(row),
               color: mark.color,
               fontSize: 11,
+              backgroundColor: 'rgba(253, 252, 249, 0.85)',
+              padding: [1, 3],
             },
           }
         }),
