@@ -203,9 +203,9 @@ def test_at_one_kv_asks_as_often_however_many_are_identified(api, two, monkeypat
     monkeypatch.setattr(
         one_kv, "samples_known", lambda rows, learnt: asked.append(len(rows)) or real(rows, learnt)
     )
-    # None of them is identified enough: every sample is looked at, in as many goes as marks.
+    # None of them is identified enough: every sample is looked at, all of them in one go.
     assert get(api, "one-kv/")["reason"] == "fewer than two motors are identified"
-    assert asked == [2, 1]
+    assert asked == [3]
 
 
 def test_an_empty_bench_has_no_tests_and_no_kv(api, db):

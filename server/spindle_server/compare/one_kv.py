@@ -14,6 +14,7 @@ from spindle_core.figures.constants import REFERENCE_AIR_DENSITY_KG_PER_M3
 from spindle_core.figures.measured import Absent, Figure, Measured
 from spindle_core.planning.at_one_kv import FIGURES, AtOneKv, at_one_kv, copper_figure
 from spindle_core.planning.known import Basis, KnownMotor
+from spindle_core.planning.model_motor import model_motor
 from spindle_core.planning.predict import KnownSupply
 from spindle_server.errors import ServiceError
 from spindle_server.identification.knowing import experience, propeller_known, samples_known
@@ -129,7 +130,7 @@ def _outcome(figure: Figure) -> Outcome | None:
 
 
 def _identified() -> dict[int, tuple[MotorModel, KnownMotor]]:
-    """Of each model the first sample that is identified."""
+    """Each model by all of its samples that are identified."""
     fitted = Sample.objects.filter(identified__kv_rpm_per_v__isnull=False)
     waiting: dict[int, list[int]] = {}
     for motor, pk in fitted.order_by("motor", "mark").values_list("motor", "pk"):
@@ -138,17 +139,18 @@ def _identified() -> dict[int, tuple[MotorModel, KnownMotor]]:
     learnt = experience()
     while waiting and len(found) < MOST_MOTORS:
         motors = list(waiting)[: MOST_MOTORS - len(found)]
-        next_ones = [waiting[motor].pop(0) for motor in motors]
-        samples = list(Sample.objects.filter(pk__in=next_ones).select_related("motor__maker"))
+        asked = [pk for motor in motors for pk in waiting.pop(motor)]
+        samples = list(Sample.objects.filter(pk__in=asked).select_related("motor__maker"))
         known = samples_known(samples, learnt)
-        for sample in samples:
-            one = known[sample.pk]
-            if not isinstance(one, Absent) and one.basis is Basis.IDENTIFIED:
-                found[sample.motor_id] = (sample.motor, one)
-                del waiting[sample.motor_id]
         for motor in motors:
-            if not waiting.get(motor, [0]):
-                del waiting[motor]
+            own = [one for one in samples if one.motor_id == motor]
+            told = [
+                one
+                for sample in own
+                if isinstance(one := known[sample.pk], KnownMotor) and one.basis is Basis.IDENTIFIED
+            ]
+            if told:
+                found[motor] = (own[0].motor, model_motor(f"motor {motor}", told))
     return dict(sorted(found.items()))
 
 

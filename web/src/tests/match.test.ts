@@ -2,12 +2,12 @@ import { describe, expect, it } from 'vitest'
 import type { Schemas } from '@/api/client'
 import CandidateTable from '@/features/match/CandidateTable.vue'
 import CloserLook from '@/features/match/CloserLook.vue'
-import { bodyOf, draftOf, massOf, newDraft } from '@/features/match/craft'
+import { bodyOf, draftOf, massOf, newDraft, packsOf, takePack } from '@/features/match/craft'
 import CraftForm from '@/features/match/CraftForm.vue'
 import MatchPage from '@/features/match/MatchPage.vue'
 import { inChart, matchOption, matchTable } from '@/features/match/matchOption'
 import { escWords } from '@/features/match/words'
-import { refusal, serve, session, settle, show } from './mounting'
+import { pick, refusal, serve, session, settle, show } from './mounting'
 
 const figure = (value: number | null, reason = 'not measured') => ({
   value,
@@ -54,6 +54,21 @@ const candidate = (motor: number, more: Partial<Schemas['Matched']> = {}): Schem
   barred: '',
   cautions: [],
   window: 'within',
+  ...more,
+})
+const pack = (more: Partial<Schemas['Supply']> = {}): Schemas['Supply'] => ({
+  id: 8,
+  name: 'Pack 4-3',
+  kind: 'pack',
+  assumed_ohm: null,
+  assumed_words: '',
+  limit_a: null,
+  cells: 4,
+  capacity_mah: 1500,
+  rate_c: 95,
+  packs: [],
+  limited_by: '',
+  floor_v: 13.2,
   ...more,
 })
 const craft: Schemas['Craft'] = {
@@ -337,5 +352,48 @@ describe('the form', () => {
     const { page } = await show(CraftForm, { props: { craft: null, copy: false } })
     expect(page.text()).toContain('Give the craft a name')
     expect(page.find('button[type="submit"]').attributes('disabled')).toBeDefined()
+  })
+})
+
+describe('a pack of the rig', () => {
+  it('is offered where it says its cells and capacity, and is still there', () => {
+    const list = [
+      pack(),
+      pack({ id: 9, cells: null }),
+      pack({ id: 10, retired: true }),
+      pack({ id: 11, kind: 'psu' }),
+      pack({ id: 12, capacity_mah: null }),
+    ]
+    expect(packsOf(list).map((one) => one.id)).toEqual([8])
+  })
+
+  it('fills cells, capacity and C-rate, and empties what it does not say', () => {
+    const draft = newDraft()
+    draft.numbers.rated_c = '120'
+    takePack(draft, pack({ cells: 6, capacity_mah: 1100, rate_c: null }))
+    expect([draft.numbers.cells, draft.numbers.capacity_mah, draft.numbers.rated_c]).toEqual([
+      '6',
+      '1100',
+      '',
+    ])
+    expect(draft.items.map((one) => one.name)).toEqual(['frame', 'pack', 'electronics'])
+  })
+
+  it('is taken by its name in the form', async () => {
+    serve({
+      'GET /api/v1/session/': session(),
+      'GET /api/v1/supplies/': { count: 1, next: null, previous: null, results: [pack()] },
+    })
+    const { page } = await show(CraftForm, { props: { craft: null, copy: false } })
+    await settle()
+    await pick(page, '#craft-pack', 'Pack 4-3: 4 cells, 1500 mAh, 95 C')
+    const capacity = page.findAll('input').find((one) => one.element.value === '1500')
+    expect(capacity).toBeDefined()
+  })
+
+  it('is not asked for where the rig has none', async () => {
+    serve({ 'GET /api/v1/session/': session() })
+    const { page } = await show(CraftForm, { props: { craft: null, copy: false } })
+    expect(page.find('#craft-pack').exists()).toBe(false)
   })
 })

@@ -1,19 +1,40 @@
 <script setup lang="ts">
 /** A craft: what flies, its pack, its room, what it carries now. */
 import { computed, reactive } from 'vue'
-import { api, dataOf, fieldMessage, sentenceOf } from '@/api/client'
+import { useQuery } from '@tanstack/vue-query'
+import { api, dataOf, fieldMessage, type Schemas, sentenceOf } from '@/api/client'
+import { suppliesQuery } from '@/api/queries'
 import { useWrite } from '@/api/useWrite'
 import ChoiceField from '@/forms/ChoiceField.vue'
+import FieldRow from '@/forms/FieldRow.vue'
 import MotorField from '@/forms/MotorField.vue'
 import NumberField from '@/forms/NumberField.vue'
 import PropellerField from '@/forms/PropellerField.vue'
 import TextField from '@/forms/TextField.vue'
 import { choices } from '@/words/words'
-import { bodyOf, type Craft, type CraftBody, draftOf, massOf, newDraft, newItem } from './craft'
+import {
+  bodyOf,
+  type Craft,
+  type CraftBody,
+  draftOf,
+  massOf,
+  newDraft,
+  newItem,
+  packsOf,
+  takePack,
+} from './craft'
 
 const props = defineProps<{ craft: Craft | null; copy: boolean }>()
 const emit = defineEmits<{ kept: [id: number]; close: [] }>()
 const draft = reactive(props.craft ? draftOf(props.craft, props.copy) : newDraft())
+const { data: supplies } = useQuery(suppliesQuery())
+const packs = computed(() => packsOf(supplies.value ?? []))
+const packWords = (one: Schemas['Supply']) =>
+  `${one.name}: ${one.cells} cells, ${one.capacity_mah} mAh${one.rate_c ? `, ${one.rate_c} C` : ''}`
+function take(id: number) {
+  const pack = packs.value.find((one) => one.id === id)
+  if (pack) takePack(draft, pack)
+}
 const made = computed(() => bodyOf(draft))
 const mass = computed(() => massOf(draft))
 const changing = computed(() => (props.craft && !props.copy ? props.craft : null))
@@ -60,6 +81,18 @@ const BASES = choices('mass_basis')
           :choices="choices('use') as { key: typeof draft.use; label: string }[]"
         />
         <NumberField v-model="draft.numbers.motors" label="Motors" :problem="said('motors')" />
+        <FieldRow v-if="packs.length" for="craft-pack" label="A pack of the rig">
+          <el-select
+            id="craft-pack"
+            :model-value="undefined"
+            filterable
+            default-first-option
+            placeholder="takes its figures"
+            @update:model-value="take(Number($event))"
+          >
+            <el-option v-for="one in packs" :key="one.id" :value="one.id" :label="packWords(one)" />
+          </el-select>
+        </FieldRow>
         <NumberField v-model="draft.numbers.cells" label="Cells" :problem="said('cells')" />
         <NumberField
           v-model="draft.numbers.capacity_mah"

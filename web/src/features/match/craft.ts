@@ -97,6 +97,20 @@ export function draftOf(craft: Craft, copy = false): CraftDraft {
   }
 }
 
+type Supply = Schemas['Supply']
+
+/** Packs of the rig that say what a craft has to know of its own. */
+export const packsOf = (supplies: readonly Supply[]) =>
+  supplies.filter((one) => one.kind === 'pack' && !one.retired && one.cells && one.capacity_mah)
+
+/** The craft flies this pack: its cells, capacity and C-rate; what the pack does not say is empty.
+ * Its mass is on no list of the rig: it stays as it was weighed here. */
+export function takePack(draft: CraftDraft, pack: Supply) {
+  draft.numbers.cells = textOf(pack.cells)
+  draft.numbers.capacity_mah = textOf(pack.capacity_mah)
+  draft.numbers.rated_c = textOf(pack.rate_c)
+}
+
 const LABELS: Record<(typeof NEEDED)[number], string> = {
   motors: 'Motors',
   cells: 'Cells',
