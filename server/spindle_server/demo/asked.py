@@ -52,7 +52,7 @@ ASKED: dict[str, tuple[str, ...]] = {
     "doubles/": ("",),
     "compare/": ("runs={some_runs}", "by=model&runs={most_runs}"),
     "compare.csv": ("runs={some_runs}",),
-    "compare/bench/": ("figure=power_w",),
+    "compare/bench/": ("figure=power_w", "condition=sustained", "supply=every&also=burst"),
     "compare/bench.csv": ("figure=power_w",),
     "compare/choices/": ("motor={run_motor}&what=propellers", "motor={run_motor}&what=models"),
     "compare/mass/": ("",),

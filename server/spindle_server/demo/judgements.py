@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from spindle_server.accounts.models import User
-from spindle_server.compare.services import save_comparison
+from spindle_server.compare.services import pick, save_comparison
 from spindle_server.match.services import add_craft
 from spindle_server.motors.models import MotorModel
 from spindle_server.motors.services import change_motor
@@ -78,6 +78,13 @@ VERDICTS = {
 }
 
 
+PICKS = (
+    (("Drift", 1900), (5.0, 3.6, 16.0), "calm in the hand; the one to fly every day"),
+    (("Pale", 1250), (7.0, 3.8, 24.0), "the most thrust on this bench, at a fair price"),
+)
+"""Motor, propeller and voltage that Ilse would take, and why."""
+
+
 def load_judgements(actor: User, reviewer: User) -> None:
     """Craft, weights and verdicts, and the ranking as it stands."""
     for one in CRAFT:
@@ -92,6 +99,11 @@ def load_judgements(actor: User, reviewer: User) -> None:
     for (name, size), words in VERDICTS.items():
         for row in MotorModel.objects.filter(name=name, size_code=size)[:1]:
             change_motor(actor=actor, motor=row, base=row.version, verdict=words)
+    for (name, kv), (diameter, pitch, volts), why in PICKS:
+        motor = MotorModel.objects.get(name=name, kv_label_rpm_per_v=kv)
+        propeller = Propeller.objects.get(diameter_in=diameter, pitch_in=pitch, blades=3)
+        place = {"supply": "bench supply", "voltage_v": volts}
+        pick(actor=actor, motor=motor, propeller=propeller, why=why, **place)
     keep_weights(
         actor=reviewer,
         name="Tomas, cruising",

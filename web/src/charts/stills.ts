@@ -2,6 +2,7 @@
 import type { EChartsOption } from 'echarts'
 import { init } from 'echarts/core'
 import './engine'
+import { figureText } from '@/figures/format'
 import { pngOf, standaloneSvg } from './save'
 import { type ChartColors, PAPER } from './theme'
 
@@ -104,6 +105,65 @@ export async function tableStill(
       context.fillStyle = colors.soft
       context.fillText(table.foot, 60, STILL.height - 30, STILL.width - 120)
     }
+  }, colors)
+}
+
+export interface StillFigure {
+  label: string
+  value: string
+  /** Empty where there is none. */
+  u: string
+  unit: string
+  /** What it rests on, or how it was read. */
+  words: string
+}
+
+/** A figure for a still; null where it is absent. */
+export function stillOf(
+  label: string,
+  figure: { value?: number | null; u?: number | null } | null | undefined,
+  unit: string,
+  words = '',
+): StillFigure | null {
+  if (figure?.value == null) return null
+  const text = figureText(figure.value, figure.u)
+  return { label, value: text.value, u: text.u ?? '', unit, words }
+}
+
+/** How large a figure stands on its still: as large as fits, and never above 300 px. */
+export function figureLetters(figure: StillFigure): number {
+  const said =
+    figure.value.length + 0.55 * (figure.unit.length + 1 + (figure.u ? figure.u.length + 3 : 0))
+  return Math.round(Math.min(300, (STILL.width - 160) / (0.66 * Math.max(1, said))))
+}
+
+/** One figure as a still: what it is, its value large, ± and unit beside it, what it rests on. */
+export async function figureStill(
+  title: string,
+  figure: StillFigure,
+  colors: ChartColors = PAPER,
+): Promise<Blob> {
+  const large = figureLetters(figure)
+  return painted((context) => {
+    heading(context, title, colors)
+    context.font = `400 64px ${FONT}`
+    context.fillStyle = colors.soft
+    context.fillText(figure.label, 60, 330, STILL.width - 120)
+    let x = 60
+    const write = (text: string, size: number, color: string) => {
+      context.font = `400 ${size}px ${FONT}`
+      context.fillStyle = color
+      context.fillText(text, x, 700)
+      x += context.measureText(text).width
+    }
+    write(figure.value, large, colors.ink)
+    if (figure.u) write(` ± ${figure.u}`, 0.5 * large, colors.soft)
+    write(` ${figure.unit}`, 0.5 * large, colors.soft)
+    context.font = `400 36px ${FONT}`
+    context.fillStyle = colors.soft
+    context.fillText(figure.words, 60, 860, STILL.width - 120)
+    context.font = `400 24px ${FONT}`
+    if (figure.u) context.fillText('± is the standard uncertainty.', 60, STILL.height - 30)
   }, colors)
 }
 

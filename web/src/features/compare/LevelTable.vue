@@ -5,7 +5,9 @@ import type { Schemas } from '@/api/client'
 import type { Mark } from '@/figures/motorMark'
 import { labelOf, unitOf } from '@/words/words'
 import { CONDITION_WORDS } from './bench'
+import TableStill from '@/charts/TableStill.vue'
 import ComparisonTable from './ComparisonTable.vue'
+import { comparisonStill } from './comparisonStill'
 import { shortNames } from './curves'
 
 const props = defineProps<{ comparison: Schemas['Comparison']; marks: Mark[] }>()
@@ -24,7 +26,10 @@ const raw = computed(() => props.comparison.correction.filter((one) => !one.way)
 
 <template>
   <section class="sheet" :aria-label="words">
-    <h2>{{ words }}</h2>
+    <h2>
+      {{ words }}
+      <TableStill name="compare" :table="() => comparisonStill(comparison)" />
+    </h2>
     <ComparisonTable :comparison="comparison" :marks="marks" />
     <p
       v-for="crossing in comparison.crossings"

@@ -3,6 +3,8 @@
 import { computed, ref, watch } from 'vue'
 import { api, type Schemas, sentenceOf } from '@/api/client'
 import { useWrite } from '@/api/useWrite'
+import FigureStill from '@/charts/FigureStill.vue'
+import { stillOf } from '@/charts/stills'
 import Figure from '@/figures/Figure.vue'
 import TextField from '@/forms/TextField.vue'
 import { labelOf, unitOf } from '@/words/words'
@@ -22,6 +24,13 @@ const column = computed(() =>
     (one) => one.name === props.cell?.propeller_name && one.supply === props.cell.supply,
   ),
 )
+const stillTitle = computed(() => `${motor.value?.name}, ${props.cell?.propeller_name}`)
+const stills = computed(() => {
+  const label = labelOf(props.pivot.name)
+  const words = `${column.value?.on}${props.cell?.estimated ? '; estimated, never run' : ''}`
+  const still = stillOf(label, props.cell?.figure, unitOf(props.pivot.name), words)
+  return still ? [still] : []
+})
 const why = ref('')
 watch(
   () => props.cell,
@@ -80,6 +89,7 @@ const problem = computed(() => picking.problem.value ?? dropping.problem.value)
           :estimated="cell.estimated"
         />
         <span v-for="mark in cell.marks" :key="mark" class="tag within">{{ mark }}</span>
+        <FigureStill :name="`cell-${cell.motor}`" :title="stillTitle" :figures="stills" />
       </p>
       <p v-if="cell.made.length">
         From

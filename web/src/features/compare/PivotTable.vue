@@ -187,6 +187,10 @@ const said = (value: number) => `${value >= 0 ? '+' : '−'}${Math.abs(value).to
   color: var(--ink);
   text-decoration: underline;
 }
+.tag.n {
+  width: fit-content;
+  margin-left: auto;
+}
 .pivot {
   border-collapse: collapse;
 }

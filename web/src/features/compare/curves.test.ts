@@ -3,6 +3,7 @@ import type { Schemas } from '@/api/client'
 import { runMarks } from '@/figures/motorMark'
 import { aComparison, aCurve, aSubject } from '@/tests/comparisonServer'
 import { askedIn, axesIn, axesText, numbersIn } from './asked'
+import { comparisonStill } from './comparisonStill'
 import {
   bandsOf,
   comparisonOption,
@@ -207,5 +208,53 @@ describe('what sources claim of a drawn load', () => {
     const rows = comparisonTable(comparison, 'thrust_gf', 'power_w').rows
     const said = rows.filter((row) => row[4] === 'claimed, web page')
     expect(said.map((row) => row.slice(5))).toEqual([[1300, 500, null]])
+  })
+})
+
+describe('the comparison as a still', () => {
+  it('holds a column for each level, and no difference that is not resolved', () => {
+    const comparison = aComparison()
+    const still = comparisonStill(comparison)
+    expect(still.heads[0]).toBe('Compared')
+    expect(still.heads.length).toBeLessThanOrEqual(6)
+    expect(still.rows).toHaveLength(comparison.subjects.length)
+    for (const row of still.rows) expect(row).toHaveLength(still.heads.length)
+    const rows = comparison.rows.map((row) => ({
+      ...row,
+      cells: row.cells.map((cell) => ({
+        ...cell,
+        delta_pct: 3.21,
+        outcome: 'unresolved' as const,
+      })),
+    }))
+    const text = comparisonStill({ ...comparison, rows })
+      .rows.flat()
+      .join(' ')
+    expect(text).toContain('not resolved')
+    expect(text).not.toContain('3.2 %')
+  })
+
+  it('has every figure as a column at full throttle, and dashes for what is absent', () => {
+    const base = aComparison()
+    const cell = base.rows[0]?.cells[0]
+    if (!cell) throw new Error('no cell')
+    const row = (name: string, value: number | null) => ({
+      condition: 'full',
+      at: null,
+      name,
+      cells: [
+        { ...cell, value },
+        { ...cell, value: null },
+      ],
+    })
+    const still = comparisonStill({
+      ...base,
+      condition: 'full',
+      figures: ['thrust_gf', 'torque_nm'],
+      rows: [row('thrust_gf', 1200), row('torque_nm', null)] as typeof base.rows,
+    })
+    expect(still.title).toBe('at full throttle')
+    expect(still.heads).toEqual(['Compared', 'Thrust, gf'])
+    expect(still.rows.map((one) => one[1]?.startsWith('1,200') ?? one[1])).toEqual([true, false])
   })
 })

@@ -2,6 +2,8 @@
 /** The few figures a motor is known by, each measured, or why it is not. */
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
+import FigureStill from '@/charts/FigureStill.vue'
+import { stillOf } from '@/charts/stills'
 import Figure from '@/figures/Figure.vue'
 import { labelOf, unitOf } from '@/words/words'
 
@@ -46,11 +48,18 @@ const rows = computed<Row[]>(() => {
     found.push({ label: 'Heat', unit: 'W', figure: absent('no soak was run'), from: '' })
   return found
 })
+const name = computed(() => props.file.motor.full_name)
+const stills = computed(() =>
+  rows.value.flatMap((row) => stillOf(row.label, row.figure, row.unit, row.from) ?? []),
+)
 </script>
 
 <template>
   <section class="sheet" aria-label="Key figures">
-    <h2>Key figures</h2>
+    <h2>
+      Key figures
+      <FigureStill :name="`motor-${file.motor.id}`" :title="name" :figures="stills" />
+    </h2>
     <dl>
       <div v-for="row in rows" :key="row.label">
         <dt>{{ row.label }}</dt>

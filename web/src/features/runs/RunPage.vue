@@ -8,6 +8,8 @@ import { owedQuery, runQuery } from '@/api/queries'
 import { useWrite } from '@/api/useWrite'
 import PageState from '@/app/PageState.vue'
 import { useSession } from '@/app/useSession'
+import FigureStill from '@/charts/FigureStill.vue'
+import { stillOf } from '@/charts/stills'
 import Figure from '@/figures/Figure.vue'
 import { labelOf, unitOf } from '@/words/words'
 import WorkList from '@/features/work/WorkList.vue'
@@ -26,6 +28,15 @@ const { data: owed } = useQuery(
 )
 const { mayWrite } = useSession()
 const summary = computed(() => Object.entries(run.value?.result?.summary ?? {}))
+const stillTitle = computed(() =>
+  run.value ? `${run.value.motor_name}, ${run.value.propeller_name || 'no propeller'}` : '',
+)
+const stillFigures = computed(() =>
+  summary.value.flatMap(([name, figure]) => {
+    const words = `Run ${id}, sample ${run.value?.sample_mark}, ${run.value?.supply_name ?? ''}`
+    return stillOf(labelOf(name), figure, unitOf(name), words) ?? []
+  }),
+)
 const someAssumed = computed(() => summary.value.some(([, figure]) => figure?.assumed))
 
 /** A long run is reduced by long work. */
@@ -92,6 +103,7 @@ const rebuilding = useWrite('run', async () => {
             >; <sup>a</sup> where nobody declared that, and it is assumed</template
           ></span
         >
+        <FigureStill :name="`run-${run.id}`" :title="stillTitle" :figures="stillFigures" />
       </h2>
       <dl class="summary">
         <div v-for="[name, figure] in summary" :key="name">
