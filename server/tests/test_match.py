@@ -12,8 +12,11 @@ from spindle_server.match.models import Craft
 from spindle_server.motors.parcels import add_parcel
 from spindle_server.motors.services import put_claim, take_in_motor
 from spindle_server.motors.weighing import add_incident, add_weighing, strike
-from spindle_server.rig.services import add_propeller
+from spindle_server.rig.adapters import add_adapter
+from spindle_server.rig.services import add_propeller, change_propeller
 from spindle_server.runs.services import review_run
+
+from .intake_steps import measure
 
 TODAY = datetime.date(2026, 11, 2)
 AT = "/api/v1/craft/"
@@ -369,3 +372,47 @@ def test_a_closer_look_says_flight_battery_and_other_craft(api, weighed, record)
     # Without speed or rule nothing is made up.
     plain = api.get(f"{AT}{keep(api, name='plain')['id']}/closer/", query).json()
     assert "give the craft a flight speed" in plain["said"][0]["text"]
+
+
+def test_a_propeller_that_does_not_sit_falls_out_until_it_is_run_or_adapted(
+    api, weighed, record, people
+):
+    record(1.0)
+    wide = add_propeller(
+        actor=people["reviewer"], maker="Wickett", diameter_in=5.0, pitch_in=3.6, blades=3
+    )
+    craft = keep(api)
+
+    def row():
+        found = matched(api, craft)["rows"]
+        return next(one for one in found if one["propeller_name"] == wide.full_name)
+
+    assert "run it first" in row()["barred"]  # of its hub nothing is known
+    measure(weighed["samples"][0], shaft_diameter=3.0, shaft_free_length=9.0)
+    change_propeller(
+        actor=people["reviewer"],
+        propeller=wide,
+        base=wide.version,
+        bore_mm=5.0,
+        hub_thickness_mm=6.0,
+    )
+    assert "the propeller is not centred" in row()["barred"]
+    reasons = {one["reason"] for one in matched(api, craft)["fell_out"]}
+    assert "does not sit on the motor" in reasons
+    # A ring of the rig, and it sits: kept answers follow what a propeller is mounted with.
+    add_adapter(
+        actor=people["reviewer"], name="3 to 5", kind="ring", inner_mm=3.01, outer_mm=4.98,
+        height_mm=5.0,
+    )  # fmt: skip
+    assert "not centred" not in row()["barred"]
+
+
+def test_what_was_run_was_mounted(api, weighed, record, people):
+    record(1.0)
+    measure(weighed["samples"][0], shaft_diameter=3.0, shaft_free_length=9.0)
+    prop = weighed["propeller"]
+    change_propeller(
+        actor=people["reviewer"], propeller=prop, base=prop.version, bore_mm=5.0,
+        hub_thickness_mm=6.0,
+    )  # fmt: skip
+    assert measured_row(matched(api, keep(api)))["barred"] == ""

@@ -102,8 +102,14 @@ def load_judgements(actor: User, reviewer: User) -> None:
     for (name, kv), (diameter, pitch, volts), why in PICKS:
         motor = MotorModel.objects.get(name=name, kv_label_rpm_per_v=kv)
         propeller = Propeller.objects.get(diameter_in=diameter, pitch_in=pitch, blades=3)
-        place = {"supply": "bench supply", "voltage_v": volts}
-        pick(actor=actor, motor=motor, propeller=propeller, why=why, **place)
+        pick(
+            actor=actor,
+            motor=motor,
+            propeller=propeller,
+            supply="bench supply",
+            voltage_v=volts,
+            why=why,
+        )
     keep_weights(
         actor=reviewer,
         name="Tomas, cruising",

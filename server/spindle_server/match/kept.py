@@ -8,17 +8,16 @@ from typing import Any
 from django.utils import timezone
 from rest_framework.renderers import JSONRenderer
 
-from spindle_server.identification.models import identified_state
+from spindle_server.match.known import bench_state
 from spindle_server.match.models import Craft
 from spindle_server.match.selectors import Match, match_json, match_of
 from spindle_server.match.serializers import CraftMatchSerializer
 from spindle_server.records.kept import kept, kept_whole
-from spindle_server.runs.ran import evidence_revision
 
 
 def rests_on(row: Craft) -> tuple[Any, ...]:
     """What the match of a craft depends on."""
-    return (row.pk, row.version, evidence_revision(), identified_state(), timezone.localdate())
+    return (row.pk, row.version, bench_state(), timezone.localdate())
 
 
 def matched_now(row: Craft) -> Match:

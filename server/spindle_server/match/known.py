@@ -14,9 +14,11 @@ from spindle_server.identification.knowing import (
     samples_known,
 )
 from spindle_server.identification.models import Identified, identified_state
-from spindle_server.motors.models import Incident, MotorModel, Sample
+from spindle_server.motor_file.mountings import mountings
+from spindle_server.motors.models import Incident, MotorModel, PartInBox, Sample
 from spindle_server.records.kept import kept_whole
-from spindle_server.rig.models import Propeller
+from spindle_server.records.revision import revision
+from spindle_server.rig.models import Adapter, Propeller
 from spindle_server.runs.ran import MOST_MOTORS, evidence_revision, motors_with_runs, ratings_of
 
 MOST_PROPELLERS = 40
@@ -30,12 +32,19 @@ class KnownBench:
     columns: list[PropellerColumn]
     propellers: dict[str, Propeller]
     """By name."""
+    unmountable: dict[tuple[str, str], str]
+    """Motor and propeller that do not sit on one another: what stands against it."""
 
 
 def known_bench() -> KnownBench:
     """Motors and propellers that a craft may carry: those that were run first, then the newest, so
     many as a screen can tell apart; propellers that are not retired."""
-    return kept_whole("bench", (evidence_revision(), identified_state()), _look)
+    return kept_whole("bench", bench_state(), _look)
+
+
+def bench_state() -> tuple[object, ...]:
+    """What the known bench rests on: the record, the fits, and what a propeller is mounted with."""
+    return (evidence_revision(), identified_state(), revision((Adapter, PartInBox)))
 
 
 def _look() -> KnownBench:
@@ -62,7 +71,14 @@ def _look() -> KnownBench:
     )
     loads = propellers_known(propellers)
     columns = [PropellerColumn(one.pk, one.full_name, loads[one.pk]) for one in propellers]
-    return KnownBench(rows, columns, {one.full_name: one for one in propellers})
+    sits = mountings(list(samples.values()), propellers)
+    unmountable = {
+        (str(motor), one.full_name): found.words
+        for motor, sample in samples.items()
+        for one in propellers
+        if (found := sits[sample.pk, one.pk]).outcome == "impossible"
+    }
+    return KnownBench(rows, columns, {one.full_name: one for one in propellers}, unmountable)
 
 
 def _one_sample_each() -> dict[int, Sample]:

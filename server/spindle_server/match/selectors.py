@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import asdict, dataclass, replace
 from typing import Any
 
@@ -139,7 +139,7 @@ def match_of(row: Craft) -> Match:
     seated = []
     for seat, on in zip(seats, matched, strict=True):
         motor = by_key.get(seat.motor)
-        group, why = _barred(row, seat, on, bench.propellers, motor)
+        group, why = _barred(row, seat, on, bench, motor)
         held = replace(on, barred=why)
         cautions = [*_cautions(row, seat, held, motor), *_lost(facts[int(seat.motor)])]
         seated.append(Seated(seat, held, cautions, group))
@@ -195,12 +195,16 @@ def least_ratio(row: Craft) -> float:
 
 
 def _barred(
-    row: Craft, seat: Seat, on: Matched, propellers: Mapping[str, Propeller], motor: MotorRow | None
+    row: Craft, seat: Seat, on: Matched, bench: KnownBench, motor: MotorRow | None
 ) -> tuple[str, str]:
     """Why a candidate cannot be chosen, as a kind of reason and in words; empty where it can."""
+    sits = bench.unmountable.get((seat.motor, seat.propeller))
+    # What was run was mounted, whatever was measured of it.
+    if sits is not None and not seat.runs:
+        return "does not sit on the motor", sits
     if on.barred:
         return "predicted too vaguely to choose by", on.barred
-    propeller = propellers.get(seat.propeller)
+    propeller = bench.propellers.get(seat.propeller)
     room = row.propeller_room_in
     if propeller is None:
         return "no longer at hand", "this propeller is retired"
