@@ -1,5 +1,6 @@
 """A run whose throttle is in somebody's hand: recorded and warned of, and never called safe."""
 
+import re
 from dataclasses import replace
 
 import pytest
@@ -463,7 +464,11 @@ def test_a_rehearsed_hand_cuts_when_the_alarm_asks_for_it():
     run = rehearse(plan, SimulatedStand(seed=3), seed=1)
     end = only_end(run)
     assert end.outcome is Outcome.LIMIT
-    assert "To be cut by hand: cut " in end.reason
+    # At once, and not when the position was held: a reaction, and the way down.
+    after = re.search(r"To be cut by hand: cut (\S+) s after it", end.reason)
+    assert after is not None
+    assert float(after[1]) < 4.0
+    assert 30.0 < max(row[0] for row in _commanded(run)) < 90.0
     assert run.stand.hand_pct == 0.0
 
 
@@ -471,6 +476,11 @@ def test_a_hand_that_comes_to_no_end_is_said(monkeypatch):
     monkeypatch.setattr(rehearsal, "LONGEST_BY_HAND_S", 3.0)
     with pytest.raises(BenchError, match="no end"):
         rehearse(plan_of(), SimulatedStand(seed=3))
+
+
+def _commanded(run):
+    column = run.recorder.channels.index("throttle_pct")
+    return [(row[column],) for row in run.recorder.rows]
 
 
 def _held(run, column):

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 from spindle_core.compare.delta import thrust_ladder, with_repeat
 from spindle_core.compare.table import ComparedRun, Drawn, drawn_curves, read_at
+from spindle_core.compare.tops import to_the_top
 from spindle_core.figures.measured import Absent, Figure, Measured
 from spindle_core.figures.repeats import mean_of_like
 
@@ -18,7 +19,8 @@ AXES = (("thrust_gf", "power_w"),)
 class OnPropeller:
     """Like runs of a motor on one propeller.
 
-    ``largest_thrust_gf``: mean over the runs of each run's largest, with what one run scatters.
+    ``largest_thrust_gf``: mean over the runs that went as high as any of them, with what one run
+    scatters.
     ``efficiency_g_per_w``: mean at the common thrust. ``curve``: g/W over thrust of the run with
     the most points; None where it has no such curve.
     """
@@ -96,7 +98,8 @@ def _on_propeller(group: Sequence[ComparedRun], at: float | None) -> OnPropeller
     curve = next(
         (one for one in drawn_curves(richest, AXES) if one.y_name == "efficiency_g_per_w"), None
     )
-    return OnPropeller(len(group), _mean([_largest(run) for run in group]), _mean(read), curve)
+    whole = to_the_top(group, lambda run: run.points)
+    return OnPropeller(len(group), _mean([_largest(run) for run in whole]), _mean(read), curve)
 
 
 def _mean(figures: Sequence[Figure]) -> Figure:

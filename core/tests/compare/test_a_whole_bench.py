@@ -240,10 +240,12 @@ def test_only_a_known_motor_and_a_known_propeller_make_a_model():
     assert at_nominal(made, nameless)["max_thrust_gf"].value == by_powers["max_thrust_gf"].value
 
 
-def part(name, motor="Sable", seed=9):
+def part(name, motor="Sable", seed=9, repeatability=0.01):
     """A run that somebody ended at 60 % of throttle."""
     trace = loaded_run("heavy", levels=(20, 40, 60), motor=motor, nominal_voltage_v=16.0, seed=seed)
-    return MeasuredRun.reduced(name, dataclasses.replace(trace, stand=Stand(repeatability=0.01)))
+    return MeasuredRun.reduced(
+        name, dataclasses.replace(trace, stand=Stand(repeatability=repeatability))
+    )
 
 
 def test_a_run_to_part_throttle_repeats_none_that_went_to_full():
@@ -265,3 +267,11 @@ def test_it_is_no_rival_in_thrust_either():
     assert listed["Sable"].figures["max_thrust_gf"] == alone["Sable"].figures["max_thrust_gf"]
     told = report(runs).factors
     assert told == report([runs[0], runs[2]]).factors
+
+
+def test_two_that_perform_the_same_do_so_beside_a_run_to_part_throttle():
+    runs = [run("a", repeatability=0.002), run("o", motor="Other", repeatability=0.002)]
+    (alone,) = compare_motors(runs)
+    (beside,) = compare_motors([*runs, part("p", repeatability=0.002)])
+    assert [set(group) for group in alone.groups.groups] == [{"Other", "Sable"}]
+    assert beside.groups.groups == alone.groups.groups

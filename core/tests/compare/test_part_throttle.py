@@ -6,6 +6,7 @@ from dataclasses import replace
 import pytest
 
 from spindle_core.compare.bench_table import FULL, Load, RanRun, bench_table
+from spindle_core.compare.by_propeller import on_propellers
 from spindle_core.compare.subjects import Grouping, comparison_rows, subjects
 from spindle_core.compare.table import ComparedRun
 from spindle_core.compare.tops import full_throttle_point, highest_throttle_pct, to_the_top
@@ -128,6 +129,8 @@ def test_what_is_recommended_up_to_a_rating_is_ranked_beside_full_throttle():
     assert found["a"]["max_thrust_gf"].figure.value == pytest.approx(800.0)
     assert found["a"]["max_thrust_gf"].runs == 1
     assert found["b"]["max_thrust_gf"].figure.value == pytest.approx(900.0)
+    alone = cohort_of([held, run(900.0, 0.75, motor="b")]).figures
+    assert (alone["a"]["max_thrust_gf"].runs, alone["b"]["max_thrust_gf"].runs) == (1, 1)
     (row,) = bench_table([held], FULL)
     assert row.figure("thrust_gf").value == pytest.approx(800.0)
 
@@ -138,3 +141,11 @@ def test_a_craft_is_lifted_by_what_the_runs_to_the_top_gave():
     seats, _ = measured_seats(craft, runs, {"a": "A"}, {"a": Measured(30.0)})
     assert seats[0].candidate.max_thrust_gf.value == pytest.approx(1000.0)
     assert seats[0].up_to_pct == pytest.approx(100.0)
+
+
+def test_on_a_propeller_the_largest_thrust_is_that_of_the_runs_to_the_top():
+    group = [run(1000.0).core, run(1010.0, key="2").core, run(1005.0, 0.8, key="3").core]
+    (found,) = on_propellers([group])
+    assert found.largest_thrust_gf.value == pytest.approx(1005.0)
+    assert found.largest_thrust_gf.relative_u < 0.01
+    assert found.runs == 3
