@@ -4,8 +4,9 @@ Each case is a bench day with a motor, two propellers and a stand drawn at rando
 gains are off by as much as it declares of itself, the air is noted with a thermometer's and a
 barometer's error, the winding warms while it runs. A no-load run, runs of plateaus, sweeps that
 rest and that do not, bursts, a soak and a flywheel run are played by the simulated stand and
-reduced as anybody's logs are; a motor is compared with itself and with another. What comes out is
-held against what really happened.
+reduced as anybody's logs are; a motor is compared with itself and with another, its next soak is
+foretold, and its model is held against another at one kV. What comes out is held against what
+really happened.
 """
 
 from __future__ import annotations
@@ -19,7 +20,8 @@ from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass
 from os import cpu_count
 
-from spindle_bench.coverage.cases import Case, cases_of_day
+from spindle_bench.coverage.case import Case
+from spindle_bench.coverage.cases import cases_of_day
 
 LOWEST_PCT, HIGHEST_PCT = 90.0, 99.0
 """Where the share of intervals that hold the truth must lie [%]."""

@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 import numpy as np
 
+from spindle_bench.coverage.case import Case
 from spindle_bench.coverage.day import Day
+from spindle_bench.coverage.judged import judged
 from spindle_bench.stand import script
 from spindle_bench.stand.physics import TrueMotor
 from spindle_core.compare.table import ComparedRun, read_at
@@ -23,25 +25,8 @@ from spindle_core.reduction.result import Point
 from spindle_core.reduction.spin_up import BIN_RPM
 from spindle_core.run.trace import Trace
 
-K_95 = 1.96
-
 REPEAT = 0.004
 """Relative s of one run against the next on the drawn stands, and what they declare."""
-
-
-@dataclass(frozen=True, slots=True)
-class Case:
-    """One figure of one bench day: what was stated and what is true, in the figure's unit."""
-
-    figure: str
-    value: float
-    u: float
-    truth: float
-
-    @property
-    def inside(self) -> bool:
-        """Whether the stated 95 % interval holds the truth."""
-        return abs(self.value - self.truth) <= K_95 * self.u
 
 
 LEVELS = (30.0, 50.0, 75.0, 100.0)
@@ -70,6 +55,8 @@ def cases_of_day(seed: int) -> list[Case]:
     found += _soak(day)
     found += _differences(day)
     found += _correlated(day)
+    # Last: what is drawn for it changes nothing that is drawn before.
+    found += judged(day, [free[1], low[1], high[1]])
     return found
 
 

@@ -46,6 +46,7 @@ class Day:
         size, kv, volts, (diameter, pitch, blades) = BENCHES[seed % len(BENCHES)]
         typical = world.typical_motor(size, kv)
         electrical = typical.electrical
+        self.model = typical
         self.motor = TrueMotor(
             Motor(
                 electrical.kv_rpm_per_v * rng.normal(1.0, 0.02),

@@ -279,10 +279,13 @@ export function comparisonOption(
         label: {
           show: true,
           formatter: one.words,
-          position: 'left' as const,
+          // Names stand right of the curves' ends, and curves come from the left.
+          position: 'bottom' as const,
           color: PAPER.soft,
           fontSize: 11,
           fontStyle: 'italic' as const,
+          backgroundColor: PAPER.sheet,
+          padding: [1, 3],
         },
       })),
     })
