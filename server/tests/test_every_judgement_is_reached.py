@@ -99,6 +99,8 @@ WITHIN = {
     "usual_voltage": "predicted_seats",
     "usual_level": "bench_table",
     "read_under": "one figure of a run, for tables and subjects",
+    "read_ran": "the same, of bursts too",
+    "kinds_at": "which runs a table of the bench reads",
     "alone": "the command line's single runs",
     "read_subject": "comparison_rows",
     "spread_between_samples": "mean_curve",
