@@ -71,3 +71,15 @@ def own_run(page: Page, demo: Application, motor: dict[str, Any]) -> dict[str, A
     )
     assert answer.ok, answer.text()
     return answer.json()
+
+
+def close_campaign(page: Page, demo: Application, pk: int) -> None:
+    """End a campaign that a test began: the newest that is open is the one that others find."""
+    listed = page.request.get(f"{demo.address}/api/v1/campaigns/").json()["results"]
+    version = next(one["version"] for one in listed if one["id"] == pk)
+    answer = page.request.patch(
+        f"{demo.address}/api/v1/campaigns/{pk}/",
+        data={"closed": True, "version": version},
+        headers={"X-CSRFToken": token(page)},
+    )
+    assert answer.ok, answer.text()

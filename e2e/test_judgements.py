@@ -8,6 +8,7 @@ from playwright.sync_api import Route, expect
 
 from e2e.demo_runs import DRIFT, FOUR, LITE
 from e2e.forms import choose
+from e2e.records import close_campaign
 
 FIVE_INCH = "Five-inch freestyle"
 
@@ -75,6 +76,7 @@ def test_what_would_settle_it_goes_into_the_plan(demo, log_in):
         plan.click()
         page.get_by_role("heading", name="Plan", exact=True).wait_for()
         expect(page.locator(".page")).to_contain_text("Who leads?")
+        close_campaign(page, demo, int(page.url.rpartition("campaign=")[2]))
     elif "would settle most" in said.inner_text():
         expect(said).to_contain_text("No such sample is at hand")
 
