@@ -66,6 +66,14 @@ def test_rows_count_what_lies_inside():
     assert rows([Case("a", 1.0, 1.0, 1.0)] * 19 + [Case("a", 9.0, 1.0, 1.0)])[0].holds
 
 
+def test_only_what_is_known_to_be_wide_may_always_hold():
+    always = [Case("two models at one kV", 1.0, 1.0, 1.0)] * 20
+    assert rows(always)[0].holds
+    assert not rows([Case("kV", 1.0, 1.0, 1.0)] * 20)[0].holds
+    off = [Case("two models at one kV", 9.0, 1.0, 1.0)] * 3
+    assert not rows([*always, *off])[0].holds
+
+
 def test_status_says_whether_every_figure_holds(monkeypatch, capsys):
     good = rows([Case("kV", 1.0, 1.0, 1.0)] * 19 + [Case("kV", 9.0, 1.0, 1.0)])
     monkeypatch.setattr(coverage, "study", lambda *_, **__: good)
