@@ -10,6 +10,8 @@ from spindle_server.records.history import History
 from spindle_server.records.versions import Versioned
 from spindle_server.rig.models import Propeller
 
+LONGEST_WHY = 300
+
 
 class Pick(Versioned):
     """A motor on a propeller that a reviewer would take at a voltage, and why.
@@ -21,7 +23,7 @@ class Pick(Versioned):
     propeller = models.ForeignKey(Propeller, on_delete=models.PROTECT, related_name="+")
     supply = models.CharField(max_length=40, blank=True)
     voltage_v = models.FloatField()
-    why = models.CharField(max_length=300, blank=True)
+    why = models.CharField(max_length=LONGEST_WHY, blank=True)
     picked_by = models.ForeignKey(
         settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+"
     )

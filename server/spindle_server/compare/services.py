@@ -74,10 +74,12 @@ def pick(
 ) -> Pick:
     """Mark what one would take at a voltage; picked again, its reason is the new one."""
     place = {"motor": motor, "propeller": propeller, "supply": supply, "voltage_v": voltage_v}
-    row = Pick.objects.select_for_update().filter(**place).first()
-    if row is None:
-        return Pick.objects.create(**place, why=why, picked_by=actor)
-    write_fields(row, {"why": why, "picked_by": actor}, base=row.version)
+    own = {"why": why, "picked_by": actor}
+    # Two who pick the same at once have picked it once.
+    row, made = Pick.objects.select_for_update().get_or_create(**place, defaults=own)
+    if made:
+        return row
+    write_fields(row, own, base=row.version)
     return row
 
 

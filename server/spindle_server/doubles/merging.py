@@ -14,6 +14,7 @@ from spindle_core.errors import CoreError
 from spindle_core.intake.claimed_loads import STATED
 from spindle_core.intake.same_thing import geometry_conflict, merged_marks
 from spindle_server.accounts.models import Role, User
+from spindle_server.compare.models import LONGEST_WHY, Pick
 from spindle_server.errors import ConflictError, ServiceError
 from spindle_server.identification.models import Identified
 from spindle_server.identification.rebuilding import fit_again
@@ -140,8 +141,10 @@ def _made_one(thing: str, keep: Any, go: Any) -> Merger:
         _make_room_for_samples(keep, go, done)
         _make_room_for_claims(keep, go, done)
         _make_room_for_loads(keep, go, done)
+        _make_room_for_picks("motor", keep, go, done)
     if isinstance(keep, Propeller):
         _propellers_may_be_one(keep, go)
+        _make_room_for_picks("propeller", keep, go, done)
     filled = _take_over(thing, keep, go, done)
     try:
         with transaction.atomic():
@@ -246,6 +249,28 @@ def _make_room_for_loads(keep: MotorModel, go: MotorModel, done: Merger) -> None
         load.version += 1
         load.save()
         done.set_apart.append(str(load))
+
+
+def _make_room_for_picks(
+    side: str, keep: MotorModel | Propeller, go: MotorModel | Propeller, done: Merger
+) -> None:
+    """What was picked of both at one place is picked once, for both reasons."""
+    other = "propeller_id" if side == "motor" else "motor_id"
+
+    def place(pick: Pick) -> tuple[int, str, float]:
+        return (getattr(pick, other), pick.supply.casefold(), pick.voltage_v)
+
+    stand = {place(pick): pick for pick in Pick.objects.filter(**{side: keep})}
+    for pick in Pick.objects.select_for_update().filter(**{side: go}):
+        twin = stand.get(place(pick))
+        if twin is None:
+            continue
+        if pick.why and pick.why != twin.why:
+            twin.why = "; ".join(why for why in (twin.why, pick.why) if why)[:LONGEST_WHY]
+            twin.version += 1
+            twin.save()
+        done.dropped.append(str(pick))
+        pick.delete()
 
 
 def _under_its_old_name(source: str, done: Merger) -> str:
