@@ -108,13 +108,15 @@ LESS_IS_BETTER = frozenset({"power_w", "current_a", "throttle_pct", "vibration_g
 class BenchRow:
     """A motor on a propeller on a supply: its figures under the condition; a figure's ``OfModel``
     says on how many samples and runs it rests. ``level``: at which it was read, in the unit of the
-    condition; None where there is none."""
+    condition; None where there is none. ``held_back``: points of it beyond a rating are left out,
+    so that its strongest is the most within the rating, wherever its throttle stood."""
 
     motor: str
     load: Load
     figures: Mapping[str, OfModel | Absent]
     runs: tuple[str, ...]
     level: float | None = None
+    held_back: bool = False
 
     def figure(self, name: str) -> Figure:
         """One figure, absent with its reason where no run tells it."""
@@ -193,7 +195,9 @@ def bench_table(
                 else of_model(f"{motor}/{load.propeller}", name, samples, pooled[name])
             )
         at = None if free else own[motor, load]
-        rows.append(BenchRow(motor, load, figures, tuple(run.core.key for run in group), at))
+        keys = tuple(run.core.key for run in group)
+        held_back = any(run.core.held_back for run in group)
+        rows.append(BenchRow(motor, load, figures, keys, at, held_back))
     return sorted(rows, key=lambda row: (row.load, row.motor))
 
 

@@ -31,11 +31,13 @@ def held_against(
     other: Reading | Absent,
     *,
     runs: Sequence[int] = (),
+    held_back: bool = False,
     margin: float = DEFAULT_MARGIN,
 ) -> Found:
     """The difference of two readings in per cent of the other, as a quoted figure.
 
-    :param runs: that both rest on.
+    :param runs: that both rest on. :param held_back: points of one of them beyond a rating are
+        left out.
     """
     if isinstance(own, Absent):
         return Found(own)
@@ -46,7 +48,7 @@ def held_against(
     found = difference(compare(own.figure, other.figure, margin=margin))
     figure = replace(_measured(found.figure), n=min(own.figure.n, other.figure.n))
     samples = min(own.samples, other.samples)
-    return replace(found, figure=figure, samples=samples, runs=tuple(runs))
+    return replace(found, figure=figure, samples=samples, runs=tuple(runs), held_back=held_back)
 
 
 def difference(delta: Delta) -> Found:
@@ -105,7 +107,7 @@ def _clean(text: str) -> str:
 def open_questions(pair: Pair) -> list[Statement]:
     """What one more run could settle between them."""
     found = []
-    for where, figures in (("at full throttle", pair.full), (_at(pair), pair.hover)):
+    for where, figures in ((_at_top(pair), pair.full), (_at(pair), pair.hover)):
         for name in ("thrust_gf", "current_a") if figures is pair.full else ("power_w",):
             entry = figures.get(name)
             if entry is None or entry[1].outcome != Outcome.UNRESOLVED:
@@ -183,7 +185,8 @@ def _full_words(pair: Pair) -> list[Part] | None:
         verb = f"{own} pulls the same as {other} ("
     else:
         verb = f"nobody could tell {own} from {other} in thrust ("
-    words: list[Part] = [f"at full throttle{pair.where} {verb}", quote, ")"]
+    comma = "," if "," in _at_top(pair) else ""
+    words: list[Part] = [f"{_at_top(pair)}{pair.where}{comma} {verb}", quote, ")"]
     if current is not None:
         words += _and_current(way, *current)
     return words
@@ -201,6 +204,12 @@ def _and_current(way: int, quote: Quote, found: Found) -> list[Part]:
     else:
         begin = ", for currents that nobody could tell apart ("
     return [begin, quote, ")"]
+
+
+def _at_top(pair: Pair) -> str:
+    """Where its strongest was read: of what is left within a rating it is no full throttle."""
+    held_back = any(found.held_back for _, found in pair.full.values())
+    return "at full throttle, or the most within a rating" if held_back else "at full throttle"
 
 
 def _at(pair: Pair) -> str:

@@ -64,6 +64,9 @@ LABELS: Mapping[str, tuple[str, str]] = {
 
 NO_LOAD = Load("", "", 0.0)
 
+WITHIN_RATING = "at the most within its rating"
+"""What *at full throttle* is where points beyond a rating are left out."""
+
 
 @dataclass(frozen=True, slots=True, order=True)
 class Quote:
@@ -117,6 +120,13 @@ class Quote:
             return "at full throttle"
         return f"at {self.level_words}"
 
+    def words_for(self, found: Found) -> str:
+        """What it is, by what was found: *at full throttle* is not said of what was left of a run
+        whose points beyond a rating are left out."""
+        if self.condition == FULL and found.held_back:
+            return self.words.replace("at full throttle", WITHIN_RATING, 1)
+        return self.words
+
     @property
     def level_words(self) -> str:
         """The level it is read at, ``500 gf``; empty where there is none."""
@@ -152,7 +162,8 @@ class Found:
     """A quoted figure as it is now.
 
     ``samples`` and ``runs``: how many it rests on; 0 where that says nothing. ``beyond``: it was
-    only reached beyond a rating. ``half_width``: of its 95 % interval, for differences.
+    only reached beyond a rating. ``held_back``: points of its runs beyond a rating are left out.
+    ``half_width``: of its 95 % interval, for differences.
     """
 
     figure: Figure
@@ -161,6 +172,7 @@ class Found:
     beyond: bool = False
     outcome: str = ""
     half_width: float = 0.0
+    held_back: bool = False
 
     @property
     def claimed(self) -> bool:

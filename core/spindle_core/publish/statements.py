@@ -13,9 +13,8 @@ from enum import StrEnum
 
 from spindle_core.compare.bench_table import FULL, BenchRow
 from spindle_core.compare.delta import DEFAULT_MARGIN, K_90, K_95, Outcome, compare
-from spindle_core.compare.of_models import OfModel
 from spindle_core.figures.measured import Absent, Figure, Measured, Origin
-from spindle_core.publish.quotes import Found, Quote, QuoteKind, is_stale, seen_of, stated
+from spindle_core.publish.quotes import WITHIN_RATING, Found, Quote, QuoteKind, is_stale, seen_of, stated
 
 
 class Side(StrEnum):
@@ -86,11 +85,15 @@ def who(samples: int) -> str:
     return "it" if samples != 1 else "the one sample tested"
 
 
-def found_of(one: OfModel | Absent, runs: Iterable[str] = ()) -> Found:
-    """A figure of a model as a quoted one."""
+def found_in(row: BenchRow, name: str) -> Found:
+    """A figure of the bench's table as a quoted one."""
+    one = row.figures.get(name)
+    if one is None:
+        return Found(Absent("not_read", "it is not read under this condition"))
     if isinstance(one, Absent):
         return Found(one)
-    return Found(one.figure, one.samples, tuple(int(run.removeprefix("run ")) for run in runs))
+    runs = tuple(int(run.removeprefix("run ")) for run in row.runs)
+    return Found(one.figure, one.samples, runs, held_back=row.held_back)
 
 
 def quote_of(row: BenchRow, name: str, condition: str) -> Quote:
@@ -158,17 +161,20 @@ def _one_propeller(
 ) -> Statement | None:
     best = ordered[0]
     quote = quote_of(best, name, condition)
-    rests = {quote: _found(best, name)}
+    rests = {quote: found_in(best, name)}
     if refusal(rests[quote]) is not None:
         return None
     tail: list[Part] = []
     beside = quote_of(best, also, condition)
-    rests[beside] = _found(best, also)
+    rests[beside] = found_in(best, also)
     if isinstance(rests[beside].figure, Measured):
         tail = [" at " if condition == FULL else " for ", beside]
     subject = who(rests[quote].samples)
     begin = f"On {on} "
-    at = "" if condition == FULL else f" at {quote.level:g} gf"
+    at = f" at {quote.level:g} gf"
+    if condition == FULL:
+        held_back = any(row.held_back for row in ordered[:2])
+        at = f" {WITHIN_RATING}" if held_back else ""
     does = "pulls" if condition == FULL else "gives"
     strength: float | None = None
     if len(ordered) == 1:
@@ -179,7 +185,7 @@ def _one_propeller(
     else:
         second = ordered[1]
         other = quote_of(second, name, condition)
-        rests[other] = _found(second, name)
+        rests[other] = found_in(second, name)
         delta = compare(_measured(best.figure(name)), _measured(second.figure(name)))
         if delta.outcome is Outcome.DIFFERENT:
             most = "is the strongest" if condition == FULL else "is the thriftiest"
@@ -202,10 +208,6 @@ def _one_propeller(
         strength,
         _caveat(rests.values()),
     )
-
-
-def _found(row: BenchRow, name: str) -> Found:
-    return found_of(row.figures.get(name, NOTHING.figure), row.runs)  # type: ignore[arg-type]
 
 
 def _measured(figure: Figure) -> Measured:

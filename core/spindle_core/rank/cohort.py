@@ -18,7 +18,7 @@ from spindle_core.compare.factor_table import FactorTable, factor_table
 from spindle_core.compare.measured_run import CURVE_KINDS
 from spindle_core.compare.of_models import OfModel, between_samples_of, of_model
 from spindle_core.compare.table import ComparedRun, read_one
-from spindle_core.compare.tops import to_the_top
+from spindle_core.compare.tops import highest_throttle_pct, to_the_top
 from spindle_core.figures.measured import Absent, Figure, Measured, propagate
 from spindle_core.rank.criteria import MEASURES, MeasuredBy
 
@@ -54,12 +54,14 @@ class Cohort:
 
     ``filled``: criteria of a motor that its runs on other propellers stand in for, estimated.
     ``factors``: what these rest on, per criterion, or why nothing could be filled.
+    ``absent``: why a motor has no figure of a criterion that some run of the cohort tells.
     """
 
     figures: Mapping[str, Mapping[str, OfModel]]
     conditions: Mapping[str, Condition]
     filled: Mapping[str, frozenset[str]]
     factors: Mapping[str, FactorTable | Absent]
+    absent: Mapping[str, Mapping[str, Absent]]
 
 
 def loads_of(runs: Sequence[RanRun]) -> list[tuple[Load, int]]:
@@ -107,25 +109,32 @@ def cohort_of(
     conditions: dict[str, Condition] = {}
     filled: dict[str, set[str]] = {}
     factors: dict[str, FactorTable | Absent] = {}
+    absent: dict[str, dict[str, Absent]] = {motor: {} for motor in figures}
     for name, measure in MEASURES.items():
         if measure.by not in chosen:
             continue
         level = levels.get(measure.at)
         conditions[name] = Condition(chosen[measure.by], level)
         if measure.at and level is None:
+            for motor in figures:
+                absent[motor][name] = Absent("no_level", "nothing that all of them reached")
             continue
         found = _of_models(name, under[measure.by], level)
         for motor, one in found.items():
             figures[motor][name] = one
+        for motor in figures:
+            if motor not in found:
+                own = [run for run in under[measure.by] if run.motor == motor]
+                absent[motor][name] = _why_absent(name, own, chosen[measure.by], level)
         if fill and name in FILLED:
             table = _factors(name, by_kind[measure.by], chosen[measure.by], level)
             factors[name] = table
             for motor, one in _filled(table, name, chosen[measure.by], found).items():
                 figures[motor][name] = one
+                del absent[motor][name]
                 filled.setdefault(motor, set()).add(name)
-    return Cohort(
-        figures, conditions, {motor: frozenset(names) for motor, names in filled.items()}, factors
-    )
+    by_others = {motor: frozenset(names) for motor, names in filled.items()}
+    return Cohort(figures, conditions, by_others, factors, absent)
 
 
 def _load_for(runs: Sequence[RanRun], wanted: Load | None) -> Load:
@@ -206,6 +215,21 @@ def _at_one_top(runs: Sequence[RanRun]) -> list[RanRun]:
     for cell in held_back.values():
         kept += to_the_top(cell, lambda run: run.core.points)
     return kept
+
+
+def _why_absent(name: str, own: Sequence[RanRun], load: Load, level: float | None) -> Absent:
+    """Why a motor has no figure, by its runs under the load; none of them told it."""
+    if not own:
+        under = load.words or "such a load"
+        return Absent("not_run", f"no run that tells it with the {under}")
+    read = [_read(name, run, level) for run in own]
+    missing = next((one for one in read if isinstance(one, Absent)), None)
+    if missing is not None:
+        return missing
+    if not any(isinstance(one, Measured) and one.value > 0 for one in read):
+        return Absent("not_above_zero", "it came out at 0 or below, which nothing is scored by")
+    reached = max((highest_throttle_pct(run.core.points) or 0.0 for run in own), default=0.0)
+    return Absent("part_throttle", f"it was run to {reached:.0f} % of throttle, others further")
 
 
 _Samples = dict[str, dict[str, list[Measured]]]

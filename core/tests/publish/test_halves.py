@@ -68,6 +68,16 @@ def test_both_halves_in_one_sentence_without_figures(thrust, current, power, wor
     assert sentence(pair(thrust, current, power)) == words
 
 
+def test_where_points_were_left_out_nobody_speaks_of_full_throttle():
+    one = pair(OPEN, MORE)
+    quoted, apart = one.full["current_a"]
+    one = replace(one, full={**one.full, "current_a": (quoted, replace(apart, held_back=True))})
+    assert sentence(one).startswith("At full throttle, or the most within a rating, nobody could")
+    (asked,) = (said for said in open_questions(one) if said.key.startswith("settle"))
+    assert "at full throttle, or the most within a rating, today" not in asked.text
+    assert "in thrust at full throttle, or the most within a rating: today" in asked.text
+
+
 def test_each_half_keeps_its_figures_and_takes_its_side():
     full, hover = sorted(halves(pair(MORE, MORE, MORE)), key=lambda one: one.key)
     assert full.text == (

@@ -1,5 +1,7 @@
 """What may be said of a motor: every sentence keeps its figures and is worded by its evidence."""
 
+from dataclasses import replace
+
 import pytest
 
 from spindle_core.compare.bench_table import FULL, BenchRow, Load
@@ -44,6 +46,27 @@ def test_the_strongest_propeller_is_named_only_where_it_is_told_from_the_next():
     same = of_motor(KnownMotor("3", full=[row(LIGHT, 1176.0), row(WICKETT, 1180.0)]))
     assert same[0].text.startswith("On 16 V bench supply nobody could tell the Wickett 5.1x4.2x3")
     assert same[0].strength is None
+
+
+@pytest.mark.parametrize("first", [True, False])
+def test_what_is_left_within_a_rating_is_not_called_full_throttle(first):
+    """Neither where it is the strongest, nor where it is only just not told from it."""
+    strong, close = row(WICKETT, 1180.0), row(LIGHT, 1178.0)
+    held = replace(strong, held_back=True) if first else strong
+    other = close if first else replace(close, held_back=True)
+    (said,) = of_motor(KnownMotor("3", full=[held, other]))
+    assert " at the most within its rating" in said.text
+    quote, found = next((q, f) for q, f in said.rests_on.items() if f.held_back)
+    assert quote.words_for(found).startswith("Thrust at the most within its rating, Wickett")
+    assert quote.words_for(replace(found, held_back=False)) == quote.words
+    free = of_motor(KnownMotor("3", full=[strong, close]))[0]
+    assert "rating" not in free.text
+    assert not any(found.held_back for found in free.rests_on.values())
+
+
+def test_a_reading_at_a_thrust_is_not_renamed_by_what_was_left_out():
+    read = Quote(QuoteKind.READ, "3", "power_w", WICKETT, "thrust_gf", 600.0)
+    assert read.words_for(Found(Measured(1.0), held_back=True)) == read.words
 
 
 def test_the_only_propeller_is_no_winner_and_one_sample_is_no_model():

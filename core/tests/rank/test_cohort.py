@@ -1,6 +1,7 @@
 """A cohort of models: like with like, samples counted, gaps shown, places no surer than known."""
 
 import math
+from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -186,6 +187,38 @@ class TestCohort:
         assert (one.samples, one.runs) == (0, 0)
         assert filled.filled["c"] >= {"max_thrust_gf"}
         assert "a" not in filled.filled
+
+    def test_whoever_has_no_figure_has_the_reason(self):
+        torque = {"accel_rpm_per_s": Measured(9e4), "decel_rpm_per_s": Absent("short", "too short")}
+        runs = [run("a", 1000.0), run("b", 1000.0), run("elsewhere", 1400.0, HEAVY),
+                run("a", 1.0, kind="response", summary={"accel_rpm_per_s": Measured(9e4),
+                    "decel_rpm_per_s": Measured(-8e4)}),
+                run("b", 1.0, kind="response", summary=torque)]  # fmt: skip
+        half = run("half", 900.0)
+        to_60 = [point for point in half.core.points if (point.value("throttle_pct") or 0) < 60]
+        runs.append(replace(half, core=replace(half.core, points=to_60)))
+        found = cohort_of(runs, load=LIGHT)
+        assert found.absent["half"]["max_thrust_gf"].note == (
+            "it was run to 50 % of throttle, others further"
+        )
+        # What it reached counts like any other's.
+        assert "efficiency_g_per_w" in found.figures["half"]
+        assert found.absent["elsewhere"]["max_thrust_gf"].reason == "not_run"
+        assert LIGHT.words in found.absent["elsewhere"]["max_thrust_gf"].note
+        assert found.absent["b"]["response_rpm_per_s"].reason == "one_way"
+        assert found.absent["a"]["vibration_g"].reason == "not_logged"
+        assert "max_thrust_gf" not in found.absent["a"]
+        for motor, names in found.absent.items():
+            assert not names.keys() & found.figures[motor].keys()
+            assert names.keys() | found.figures[motor].keys() == found.conditions.keys()
+
+    def test_what_others_stand_in_for_is_not_absent(self):
+        runs = [run(m, t * f, load) for m, t in (("a", 1000.0), ("b", 1100.0), ("c", 900.0))
+                for load, f in ((LIGHT, 1.0), (HEAVY, 1.3)) if (m, load) != ("c", LIGHT)]  # fmt: skip
+        without, filled = cohort_of(runs, load=LIGHT), cohort_of(runs, load=LIGHT, fill=True)
+        assert without.absent["c"]["max_thrust_gf"].reason == "not_run"
+        assert "max_thrust_gf" in filled.figures["c"]
+        assert "max_thrust_gf" not in filled.absent["c"]
 
     def test_two_runs_cannot_be_taken_apart(self):
         found = cohort_of([run("a", 1000.0), run("c", 1400.0, HEAVY)], load=LIGHT, fill=True)

@@ -158,7 +158,7 @@ def _inline(paragraph: dict[str, Any]) -> list[dict[str, Any]]:
 def _figure(one: QuotedFigure) -> dict[str, Any]:
     """As somebody stood by it; ``word`` on why, where it has moved since."""
     return {
-        "words": one.quote.words,
+        "words": one.quote.words_for(one.now),
         "stated": stated(one.quote, one.seen),
         "value": one.seen.value,
         "u": one.seen.u or None,

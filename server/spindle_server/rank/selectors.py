@@ -92,7 +92,7 @@ def _not_run(judged: Judged, run: Sequence[Entry], asked: Asked) -> list[Scored]
     """The rest of the cohort, unranked."""
     names = {entry.name for entry in run}
     missing = tuple(one.name for one in asked.criteria if one.weight > 0)
-    unranked = Absent("not_run", "no run that counts under this load")
+    unranked = Absent("not_run", NO_RUN)
     return [
         Scored(name, {}, unranked, None, unranked, unranked, missing, None)
         for name in judged.entries
@@ -208,7 +208,9 @@ def _row(
             }
             for name, figure in entry.figures.items()
         ],
-        "missing": list(one.missing),
+        "missing": [
+            {"name": name, "why": _why_missing(name, own, judged, currency)} for name in one.missing
+        ],
         "mass_g": figure_json(own.mass_g),
         "price": figure_json(own.price),
         "price_currency": own.currency,
@@ -221,9 +223,32 @@ def _why_unranked(one: Scored) -> str:
     if not isinstance(one.total, Absent):
         return ""
     if not one.scores:
-        return "no run that counts under this load"
+        return NO_RUN
     lacks = [MEASURES[name].label.lower() for name in one.missing]
     return f"more than half of the weight is missing: {', '.join(lacks)}"
+
+
+def _why_missing(name: str, own: Facts, judged: Judged, currency: str) -> str:
+    """Why a motor has no figure of a criterion."""
+    by = MEASURES[name].by
+    if by is MeasuredBy.SCALE:
+        return own.mass_g.note if isinstance(own.mass_g, Absent) else ""
+    if by is MeasuredBy.RECEIPT:
+        if isinstance(own.price, Absent):
+            return own.price.note
+        if own.currency != currency:
+            return f"its price is in {own.currency or 'no currency'}, the others' in {currency}"
+        return NOT_SCORED
+    absent = judged.cohort.absent.get(str(own.motor.pk), {}).get(name)
+    if absent is not None:
+        return absent.note or absent.reason
+    if name not in judged.cohort.conditions:
+        return "no run of the cohort tells it"
+    return NO_RUN
+
+
+NO_RUN = "no run that counts under this load"
+NOT_SCORED = "it is 0, which nothing is scored by"
 
 
 def _counts(judged: Judged, motor: str, name: str) -> dict[str, Any]:

@@ -125,6 +125,13 @@ class RankedFigureSerializer(serializers.Serializer):
     filled = serializers.BooleanField(help_text="Estimated from other propellers.")
 
 
+class MissingCriterionSerializer(serializers.Serializer):
+    """A criterion that is weighed and of which a motor has no figure."""
+
+    name = serializers.CharField()
+    why = serializers.CharField()
+
+
 class RankedMotorSerializer(serializers.Serializer):
     """A motor of the cohort; ``place`` null: not ranked, with the reason."""
 
@@ -143,7 +150,7 @@ class RankedMotorSerializer(serializers.Serializer):
     place_from = serializers.IntegerField(allow_null=True)
     place_to = serializers.IntegerField(allow_null=True)
     figures = RankedFigureSerializer(many=True)
-    missing = serializers.ListField(child=serializers.CharField())
+    missing = MissingCriterionSerializer(many=True)
     mass_g = StatedFigureSerializer()
     price = StatedFigureSerializer()
     price_currency = serializers.CharField(allow_blank=True)

@@ -7,14 +7,13 @@ from dataclasses import dataclass
 from typing import Any
 
 from spindle_core.compare.bench_table import FULL, BenchRow, Load
-from spindle_core.compare.of_models import OfModel
 from spindle_core.compare.subjects import Grouping, Reading, Row, Subject, comparison_rows, subjects
 from spindle_core.errors import CoreError
 from spindle_core.figures.measured import Absent, Measured, Origin
 from spindle_core.publish.halves import difference_of, held_against
 from spindle_core.publish.quotes import Found, Quote, QuoteKind
 from spindle_core.publish.readiness import Standing
-from spindle_core.publish.statements import ON_FILE, found_of, overrun_words
+from spindle_core.publish.statements import ON_FILE, found_in, overrun_words
 from spindle_server.api.inputs import whole
 from spindle_server.compare.asking import AskedComparison, read_asked
 from spindle_server.compare.models import SavedComparison
@@ -248,10 +247,7 @@ def _in(rows: Sequence[BenchRow], quote: Quote) -> Found:
     row = next((row for row in rows if row.load == quote.load), None)
     if row is None:
         return Found(Absent("not_run", "it was not run under this load"))
-    one = row.figures.get(quote.name)
-    if one is None:
-        return Found(Absent("not_read", "it is not read under this condition"))
-    return found_of(one, row.runs if isinstance(one, OfModel) else ())
+    return found_in(row, quote.name)
 
 
 def _claim(motor: MotorEvidence, quote: Quote) -> Found:
@@ -264,7 +260,11 @@ def _claim(motor: MotorEvidence, quote: Quote) -> Found:
 def _of_reading(reading: Reading | Absent, subject: Subject) -> Found:
     if isinstance(reading, Absent):
         return Found(reading)
-    return Found(reading.figure, reading.samples, runs_of(subject))
+    return Found(reading.figure, reading.samples, runs_of(subject), held_back=_held_back(subject))
+
+
+def _held_back(*listed: Subject) -> bool:
+    return any(run.core.held_back for subject in listed for run in subject.runs)
 
 
 def _between(
@@ -274,4 +274,5 @@ def _between(
         difference_of(rows, index, name),
         difference_of(rows, against, name),
         runs=(*runs_of(held[index]), *runs_of(held[against])),
+        held_back=_held_back(held[index], held[against]),
     )

@@ -257,7 +257,7 @@ def figure_json(row: models.QuotedFigure, now: Found, *, stale: bool) -> dict[st
     return {
         "id": row.pk,
         "kind": row.kind,
-        "words": quote.words,
+        "words": quote.words_for(now),
         "stated": stated(quote, seen),
         "now": stated(quote, seen_of(now)) if not isinstance(now.figure, Absent) else "",
         "why_absent": now.figure.note if isinstance(now.figure, Absent) else "",
@@ -328,7 +328,11 @@ def _statement(one: Statement) -> dict[str, Any]:
         "strength": one.strength,
         "caveat": one.caveat,
         "evidence": [
-            {"words": quote.words, "stated": stated(quote, seen_of(now)), "runs": list(now.runs)}
+            {
+                "words": quote.words_for(now),
+                "stated": stated(quote, seen_of(now)),
+                "runs": list(now.runs),
+            }
             for quote, now in one.rests_on.items()
             if quote.kind is not QuoteKind.RECORD
         ],
@@ -353,7 +357,7 @@ def quotable_json(verdict: Verdict, against: int | None, looking: Looking) -> li
     return [
         {
             "quote": models.quote_fields(quote),
-            "words": quote.words,
+            "words": quote.words_for(found),
             "stated": stated(quote, seen_of(found)),
             "samples": found.samples or None,
             "beyond": found.beyond,

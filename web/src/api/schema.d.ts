@@ -6934,6 +6934,11 @@ export interface components {
             /** Format: double */
             z: number | null;
         };
+        /** @description A criterion that is weighed and of which a motor has no figure. */
+        MissingCriterion: {
+            name: string;
+            why: string;
+        };
         /** @description A motor in a list. */
         Motor: {
             readonly id: number;
@@ -9267,7 +9272,7 @@ export interface components {
             place_from: number | null;
             place_to: number | null;
             figures: components["schemas"]["RankedFigure"][];
-            missing: string[];
+            missing: components["schemas"]["MissingCriterion"][];
             mass_g: components["schemas"]["StatedFigure"];
             price: components["schemas"]["StatedFigure"];
             price_currency: string;

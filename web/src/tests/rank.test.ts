@@ -152,6 +152,23 @@ describe('the cohort', () => {
   })
 })
 
+describe('a row that is opened', () => {
+  it('says of what is missing why it is, and fills nothing in', async () => {
+    serve({})
+    const why = 'it was run to 60 % of throttle, others further'
+    const rows = [row(1, 1, { figures: [], missing: [{ name: 'max_thrust_gf', why }] })]
+    const { page } = await show(RankTable, {
+      props: { ranking: ranking({ rows }), mayWrite: false },
+    })
+    await settle()
+    await page.get('.el-table__expand-icon').trigger('click')
+    const line = page.get('.inner tbody tr')
+    expect(line.text()).toContain('Largest thrust')
+    expect(line.text()).toContain(`Missing, not filled in: ${why}.`)
+    expect(line.find(`[data-reason="${why}"]`).exists()).toBe(true)
+  })
+})
+
 describe('the judgement', () => {
   it('says every judgement of the core, and plans the run that settles most', async () => {
     const post = vi.fn(() => ({ id: 9 }))

@@ -102,16 +102,14 @@ const unitOf = (name: string) =>
                 <template v-else-if="one.name === 'price'">{{ asRow(row).price_words }}</template>
               </td>
             </tr>
+            <tr v-for="one in asRow(row).missing" :key="one.name">
+              <td>{{ measures.get(one.name)?.label }}</td>
+              <td class="num"><Figure :value="null" :reason="one.why" /></td>
+              <td class="num figure">—</td>
+              <td class="soft small">Missing, not filled in: {{ one.why }}.</td>
+            </tr>
           </tbody>
         </table>
-        <p v-if="asRow(row).missing.length" class="small missing">
-          Missing and not filled in:
-          {{
-            asRow(row)
-              .missing.map((name: string) => measures.get(name)?.label.toLowerCase())
-              .join(', ')
-          }}.
-        </p>
       </template>
     </el-table-column>
     <el-table-column label="Place" width="58" align="right">
@@ -220,8 +218,5 @@ const unitOf = (name: string) =>
 .inner {
   margin: 0 0 6px 40px;
   width: calc(100% - 60px);
-}
-.missing {
-  margin: 0 0 8px 40px;
 }
 </style>
