@@ -1,4 +1,5 @@
-"""What is judged of a drawn bench day beyond its runs: the next soak, and two models at one kV."""
+"""What is judged of a drawn bench day beyond its runs: the next soak, two models at one kV, and a
+motor on a propeller that it was never run with."""
 
 from __future__ import annotations
 
@@ -9,6 +10,8 @@ from spindle_bench.coverage.case import Case
 from spindle_bench.coverage.day import Day
 from spindle_bench.stand import script
 from spindle_bench.stand.physics import TrueMotor
+from spindle_core.compare.bench_table import Load, RanRun, bench_table, foreseen
+from spindle_core.compare.table import ComparedRun
 from spindle_core.figures.constants import COPPER_TEMPERATURE_COEFFICIENT_PER_K
 from spindle_core.figures.measured import Absent, Measured
 from spindle_core.identification import Identification, identify
@@ -28,7 +31,7 @@ SAMPLES_APART = (0.015, 0.05, 0.1)
 
 
 def judged(day: Day, traces: Sequence[Trace]) -> Iterable[Case]:
-    """Both, from what the day's runs identify.
+    """All three; the first two from what the day's runs identify.
 
     :param traces: a no-load run and runs of plateaus on two propellers.
     """
@@ -38,6 +41,7 @@ def judged(day: Day, traces: Sequence[Trace]) -> Iterable[Case]:
         return
     yield from _next_soak(day, motor, propeller)
     yield from _two_models(day, motor, propeller, found.motors[0])
+    yield from _never_run(day)
 
 
 def _motor(day: Day, found: Identification) -> KnownMotor | None:
@@ -100,17 +104,7 @@ def _two_models(
             resistance_ohm=day.model.electrical.resistance_ohm * float(day.rng.uniform(0.6, 1.0)),
         ),
     )
-    kv, ohm, idle = (float(day.rng.normal(1.0, s)) for s in SAMPLES_APART)
-    own = model.electrical
-    sample = replace(
-        model,
-        electrical=replace(
-            own,
-            kv_rpm_per_v=own.kv_rpm_per_v * kv,
-            resistance_ohm=own.resistance_ohm * ohm,
-            no_load_current_a=own.no_load_current_a * idle,
-        ),
-    )
+    sample = _a_sample(day, model)
     traces = [
         day.run(40, "no_load", script.plateaus((100.0,), dwell_s=4.0), 10.0, motor=sample)[1],
         *(
@@ -129,6 +123,69 @@ def _two_models(
     if isinstance(told, Measured) and isinstance(true, Measured):
         # Of a hundred, so that the row's percentages are the difference's.
         yield Case("two models at one kV", 100.0 + told.value, told.u, 100.0 + true.value)
+
+
+def _never_run(day: Day) -> Iterable[Case]:
+    """Thrust and power of a model at full throttle with a propeller that only others were run
+    with, each model known by one sample."""
+    heavy = day.propellers["heavy"]
+    day.propellers["middle"] = replace(
+        heavy,
+        diameter_in=0.93 * heavy.diameter_in,
+        ct=heavy.ct * float(day.rng.normal(1.0, 0.04)),
+        cp=heavy.cp * float(day.rng.normal(1.0, 0.04)),
+    )
+    models = [day.model, *(_unlike(day, kv) for kv in (0.9, 1.12))]
+    full = script.plateaus((100.0,), dwell_s=4.0)
+    runs: list[RanRun] = []
+    for at, model in enumerate(models):
+        sample = _a_sample(day, model)
+        for number, name in enumerate(("light", "middle", "heavy")):
+            if (at, name) == (2, "heavy"):
+                continue
+            _, trace = day.run(
+                50 + 3 * at + number, "steps", full, 9.0, propeller=name, motor=sample
+            )
+            made = reduce_trace(trace)
+            key = f"{at}/{name}"
+            core = ComparedRun(key, made.points, day.declared.repeatability)
+            runs.append(RanRun(f"m{at}", "A", "steps", Load(name, "", 0.0), core, made.summary))
+    played, _ = day.run(60, "steps", full, 9.0, propeller="heavy", motor=models[2])
+    turning = played.channels["throttle_pct"] >= 99.0
+    true = {name: float(values[turning][-400:].mean()) for name, values in played.truth.items()}
+    rows = bench_table(runs)
+    for name, truth in (
+        ("thrust_gf", day.gravity * true["thrust_gf"]),
+        ("power_w", true["voltage_v"] * true["current_a"]),
+    ):
+        table = foreseen(rows, name)
+        told = None if isinstance(table, Absent) else table.predicted.get(("m2", "heavy"))
+        if told is not None:
+            label = f"{name.partition('_')[0]}, never run"
+            yield Case(label, told.value, told.u, truth)
+
+
+def _unlike(day: Day, kv: float) -> TrueMotor:
+    """A model of the day's size, wound otherwise."""
+    own = day.model.electrical
+    ohm = own.resistance_ohm / kv**2 * float(day.rng.uniform(0.8, 1.2))
+    wound = replace(own, kv_rpm_per_v=own.kv_rpm_per_v * kv, resistance_ohm=ohm)
+    return replace(day.model, electrical=wound)
+
+
+def _a_sample(day: Day, model: TrueMotor) -> TrueMotor:
+    """One of a model's motors, as much unlike it as samples are."""
+    kv, ohm, idle = (float(day.rng.normal(1.0, s)) for s in SAMPLES_APART)
+    own = model.electrical
+    return replace(
+        model,
+        electrical=replace(
+            own,
+            kv_rpm_per_v=own.kv_rpm_per_v * kv,
+            resistance_ohm=own.resistance_ohm * ohm,
+            no_load_current_a=own.no_load_current_a * idle,
+        ),
+    )
 
 
 def _design(

@@ -14,11 +14,11 @@ from spindle_core.compare.by_propeller import common_level
 from spindle_core.compare.delta import DEFAULT_MARGIN, Delta, compare, with_repeat
 from spindle_core.compare.factor_table import FactorTable, factor_table
 from spindle_core.compare.measured_run import CURVE_KINDS, strongest_point
-from spindle_core.compare.of_models import OfModel, between_samples_of, of_model
+from spindle_core.compare.of_models import SAMPLE_KINDS, OfModel, between_samples_of, of_model
 from spindle_core.compare.table import READ_AT, ComparedRun, read_one
 from spindle_core.compare.tops import full_throttle_point
 from spindle_core.errors import QuantityError
-from spindle_core.figures.measured import Absent, Figure, Measured
+from spindle_core.figures.measured import Absent, Figure, Measured, component, kind_of, source_of
 from spindle_core.figures.repeats import PooledSpread
 
 
@@ -109,7 +109,8 @@ class BenchRow:
     """A motor on a propeller on a supply: its figures under the condition; a figure's ``OfModel``
     says on how many samples and runs it rests. ``level``: at which it was read, in the unit of the
     condition; None where there is none. ``held_back``: points of it beyond a rating are left out,
-    so that its strongest is the most within the rating, wherever its throttle stood."""
+    so that its strongest is the most within the rating, wherever its throttle stood. ``samples``:
+    marks of those that were run, sorted."""
 
     motor: str
     load: Load
@@ -117,6 +118,7 @@ class BenchRow:
     runs: tuple[str, ...]
     level: float | None = None
     held_back: bool = False
+    samples: tuple[str, ...] = ()
 
     def figure(self, name: str) -> Figure:
         """One figure, absent with its reason where no run tells it."""
@@ -197,7 +199,8 @@ def bench_table(
         at = None if free else own[motor, load]
         keys = tuple(run.core.key for run in group)
         held_back = any(run.core.held_back for run in group)
-        rows.append(BenchRow(motor, load, figures, keys, at, held_back))
+        marks = tuple(sorted({run.sample for run in group}))
+        rows.append(BenchRow(motor, load, figures, keys, at, held_back, marks))
     return sorted(rows, key=lambda row: (row.load, row.motor))
 
 
@@ -321,8 +324,11 @@ def foreseen(rows: Sequence[BenchRow], name: str) -> FactorTable | Absent:
     Motors that share no propeller with the others, such as those of another size, are taken apart
     by themselves; the effects told are those of the largest block that can be.
     """
+    marks: dict[str, set[tuple[str, ...]]] = {}
+    for row in rows:
+        marks.setdefault(row.motor, set()).add(row.samples)
     cells = {
-        (row.motor, row.load.propeller): figure
+        (row.motor, row.load.propeller): _by_the_same(figure, row, len(marks[row.motor]) == 1)
         for row in rows
         if isinstance(figure := row.figure(name), Measured) and figure.value > 0
     }
@@ -334,6 +340,23 @@ def foreseen(rows: Sequence[BenchRow], name: str) -> FactorTable | Absent:
         return found[0]
     predicted = {key: figure for table in known for key, figure in table.predicted.items()}
     return replace(known[0], predicted=predicted)
+
+
+def _by_the_same(figure: Measured, row: BenchRow, same: bool) -> Measured:
+    """The figure, its motor's samples one source where the same were run on every propeller: what
+    they differ by from their model is then in all of its cells alike."""
+    if not same:
+        return figure
+    cell, motor = f"{row.motor}/{row.load.propeller}/", f"{row.motor}/"
+    return replace(
+        figure,
+        components={
+            component(kind_of(key), source_of(key).replace(cell, motor, 1))
+            if kind_of(key) in SAMPLE_KINDS
+            else key: u
+            for key, u in figure.components.items()
+        },
+    )
 
 
 Cells = dict[tuple[str, str], Measured]

@@ -21,12 +21,12 @@ from spindle_core.figures.measured import (
 from spindle_core.figures.repeats import PooledSpread, pooled_spread
 
 ASSUMED_SAMPLE_S: Mapping[str, float] = {
-    "thrust_gf": 0.02,
-    "max_thrust_gf": 0.02,
-    "current_a": 0.03,
-    "max_current_a": 0.03,
-    "power_w": 0.03,
-    "max_power_w": 0.03,
+    "thrust_gf": 0.025,
+    "max_thrust_gf": 0.025,
+    "current_a": 0.035,
+    "max_current_a": 0.035,
+    "power_w": 0.035,
+    "max_power_w": 0.035,
     "efficiency_g_per_w": 0.015,
     "mass_g": 0.01,
     "rise_k": 0.08,
@@ -38,6 +38,9 @@ ASSUMED_SAMPLE_S: Mapping[str, float] = {
 by 5 % do this to thrust, power and heat; vibration is each sample's own."""
 
 ASSUMED_OTHERWISE = 0.03
+
+SAMPLE_KINDS = ("sample", "assumed_sample")
+"""Kinds of the component that says what a model's samples differ by, seen and assumed."""
 
 LEAST_FREEDOM = 3
 """Student's t has a variance, ν ÷ (ν − 2), from three degrees of freedom on (JCGM 101, 6.4.9.4)."""
@@ -102,9 +105,9 @@ def sample_share(name: str, pooled: PooledSpread | None) -> tuple[float, str]:
     :param pooled: over the bench's models, None where no model has two samples.
     """
     if pooled is None or pooled.freedom < LEAST_FREEDOM:
-        return ASSUMED_SAMPLE_S.get(name, ASSUMED_OTHERWISE), "assumed_sample"
+        return ASSUMED_SAMPLE_S.get(name, ASSUMED_OTHERWISE), SAMPLE_KINDS[1]
     nu = pooled.freedom
-    return pooled.relative_s * math.sqrt(nu / (nu - 2.0)), "sample"
+    return pooled.relative_s * math.sqrt(nu / (nu - 2.0)), SAMPLE_KINDS[0]
 
 
 def of_model(

@@ -129,7 +129,7 @@ def cohort_of(
         if fill and name in FILLED:
             table = _factors(name, by_kind[measure.by], chosen[measure.by], level)
             factors[name] = table
-            for motor, one in _filled(table, name, chosen[measure.by], found).items():
+            for motor, one in _filled(table, chosen[measure.by], found).items():
                 figures[motor][name] = one
                 del absent[motor][name]
                 filled.setdefault(motor, set()).add(name)
@@ -270,15 +270,14 @@ def _factors(
 
 
 def _filled(
-    table: FactorTable | Absent, name: str, load: Load, measured: Mapping[str, OfModel]
+    table: FactorTable | Absent, load: Load, measured: Mapping[str, OfModel]
 ) -> dict[str, OfModel]:
     """Motors that were not run under the load, predicted from the others; they rest on no run
-    under it."""
+    under it. What their samples differ by is in it, from the cells that it rests on."""
     if isinstance(table, Absent):
         return {}
     found = {}
     for (motor, propeller), figure in table.predicted.items():
         if propeller == load.propeller and motor not in measured:
-            one = of_model(motor, name, {"estimated": [figure]}, None)
-            found[motor] = OfModel(one.figure, samples=0, runs=0)
+            found[motor] = OfModel(figure, samples=0, runs=0)
     return found

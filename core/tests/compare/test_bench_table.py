@@ -147,6 +147,22 @@ def test_empty_cells_are_foreseen_in_italics_only_where_runs_link_them():
     assert isinstance(foreseen([], "thrust_gf"), Absent)
 
 
+def test_one_sample_on_every_propeller_differs_from_its_model_on_all_of_them():
+    """That a foreseen cell rests on the samples of its motor is said once, not once a cell."""
+    listed = [run("a", 1000.0), run("a", 1300.0, HEAVY), run("b", 900.0), run("b", 1170.0, HEAVY)]
+    one = [*listed, run("c", 1400.0, HEAVY)]
+    figure = foreseen(bench_table(one), "thrust_gf").predicted["c", "Light"]
+    sample = figure.components["assumed_sample@c/thrust_gf"]
+    assert sample == pytest.approx(0.025 * figure.value, rel=1e-3)
+    assert figure.assumed
+    assert figure.relative_u < 0.031
+    # Another sample on the other propeller: nobody knows what they have in common.
+    other = [*one[:-2], run("b", 1170.0, HEAVY, sample="B"), one[-1]]
+    apart = foreseen(bench_table(other), "thrust_gf").predicted["c", "Light"]
+    assert apart.u > 1.05 * figure.u
+    assert apart.assumed
+
+
 def test_motors_of_another_size_do_not_keep_the_rest_from_being_foreseen():
     small = Load("Tiny", "bench supply", 16.0)
     runs = [

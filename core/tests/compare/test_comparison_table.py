@@ -351,7 +351,8 @@ def test_a_table_at_nothing_is_refused_before_anything_is_read():
 
 
 def test_a_predicted_cell_carries_the_fit_and_what_one_run_scatters_by():
-    """Two motors on three propellers, one cell missing: ln y = motor + propeller, by hand."""
+    """Two motors on three propellers, one cell missing: ln y = motor + propeller + λ·both, with λ
+    held at 0 ± 0.4 as firmly as effects alone fit, by hand."""
     cells = {
         ("A", "x"): Measured(100.0),
         ("A", "y"): Measured(205.0),
@@ -366,11 +367,22 @@ def test_a_predicted_cell_carries_the_fit_and_what_one_run_scatters_by():
     )
     values, residuals, *_ = np.linalg.lstsq(design, y, rcond=None)
     variance = float(residuals[0]) / 1.0
-    row = np.array([0.0, 1.0, 0.0, 1.0])
-    fit = row @ np.linalg.inv(design.T @ design) @ row * variance
+    of_motor = values[:2] - values[:2].mean()
+    of_prop = np.array([0.0, *values[2:]]) - np.array([0.0, *values[2:]]).mean()
+    both = np.outer(of_motor, of_prop)
+    bent = np.column_stack([design, [both[0, 0], both[0, 1], both[0, 2], both[1, 0], both[1, 1]]])
+    firm = np.sqrt(variance) / 0.4
+    held = np.vstack([bent, [0.0, 0.0, 0.0, 0.0, firm]])
+    told, *_ = np.linalg.lstsq(held, np.append(y, 0.0), rcond=None)
+    row = np.array([0.0, 1.0, 0.0, 1.0, both[1, 2]])
     cell = table.predicted[("B", "z")]
-    assert cell.value == pytest.approx(np.exp(row @ values), rel=1e-9)
-    assert cell.u == pytest.approx(cell.value * np.sqrt(fit + variance), rel=1e-6)
+    assert cell.value == pytest.approx(np.exp(row @ told), rel=1e-9)
+    weights = np.linalg.pinv(held).T @ row
+    # One cell more than effects judges the fit: Student's t of one degree of freedom.
+    widened = (12.7062 / 1.959964) ** 2 * variance
+    assert table.freedom == 1
+    left = (weights[:5] @ weights[:5] + 1.0) * widened + (weights[5] * firm * 0.4) ** 2
+    assert cell.u == pytest.approx(cell.value * np.sqrt(left), rel=1e-5)
 
 
 def test_at_equal_throttle_a_reading_carries_the_scatter_of_its_own_axis_alone():

@@ -7,7 +7,7 @@ import pytest
 from spindle_core.compare.factor_table import factor_table
 from spindle_core.errors import QuantityError
 from spindle_core.figures.measured import Measured, propagate, ratio
-from spindle_core.figures.repeats import pooled_spread, spread_of_repeats
+from spindle_core.figures.repeats import coverage_factor, pooled_spread, spread_of_repeats
 
 
 @pytest.mark.parametrize("part", [math.inf, -math.inf, math.nan])
@@ -72,7 +72,8 @@ def test_a_predicted_cell_carries_the_fits_doubt_and_that_of_one_cell():
     cell = table.predicted["c", "r"]
     assert cell.value == pytest.approx(72.0, rel=0.03)
     one = table.interaction_pct / 100.0
-    assert 1.0 * one < cell.relative_u < 1.6 * one
+    widened = coverage_factor(0.95, table.freedom) / 1.959964
+    assert 1.0 * widened < cell.relative_u / one < 2.2 * widened
     assert 0.005 < one < 0.03
 
 

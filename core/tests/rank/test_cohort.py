@@ -89,7 +89,7 @@ class TestOfModels:
     @pytest.mark.parametrize("freedom", [1, 2])
     def test_two_samples_are_too_few_to_know_it(self, freedom):
         lucky = PooledSpread(0.0001, freedom)
-        assert sample_share("max_thrust_gf", lucky) == (0.02, "assumed_sample")
+        assert sample_share("max_thrust_gf", lucky) == (0.025, "assumed_sample")
         assert sample_share("max_thrust_gf", None) == (0.02, "assumed_sample")
         assert sample_share("unheard_of", None) == (0.03, "assumed_sample")
 
