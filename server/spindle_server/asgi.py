@@ -25,8 +25,11 @@ if multiprocessing.parent_process() is not None:
 import_module(settings.ROOT_URLCONF)
 gc.collect()
 gc.freeze()
-# The first file that somebody drops finds a reader that has started.
+# The first file that somebody drops finds a reader that has started, and the first judgement finds
+# what it rests on read.
 threading.Thread(target=READ.start_ahead, daemon=True).start()
+ahead = import_module("spindle_server.runs.ahead").ahead
+threading.Thread(target=ahead, daemon=True).start()
 
 
 async def application(scope: Any, receive: Any, send: Any) -> None:

@@ -167,7 +167,9 @@ def test_motors_on_another_propeller_are_shown_without_figures_not_filled(
     # Asked for estimates, it is known what its runs lacked.
     filled = row_of(ranked(api, fill=1), second)
     why = {one["name"]: one["why"] for one in filled["missing"]}
-    assert why["max_thrust_gf"] == "no run that tells it with the Wickett 5.1x4.2x3, 16 V bench supply"
+    assert (
+        why["max_thrust_gf"] == "no run that tells it with the Wickett 5.1x4.2x3, 16 V bench supply"
+    )
     # Nor does its mass alone bring it a place.
     weigh(people, second.samples.first(), 1.0)
     light = ranked(api, weights="max_thrust_gf:1,mass_g:4")

@@ -1,7 +1,7 @@
 """Runs that a process keeps as the core takes them: never other than what is stored."""
 
 import pytest
-from django.db import connection
+from django.db import OperationalError, connection, connections
 from django.test.utils import CaptureQueriesContext
 
 from spindle_core.compare.table import run_curve
@@ -9,6 +9,7 @@ from spindle_core.figures.measured import Measured
 from spindle_server.motors.models import Claim
 from spindle_server.rig.models import Propeller, Stand
 from spindle_server.runs import taken
+from spindle_server.runs.ahead import ahead
 from spindle_server.runs.models import LaterCell, Reduction, Run
 from spindle_server.runs.ran import counted_runs, evidence_of, ratings_of
 from spindle_server.runs.reducing import reduce_run
@@ -112,6 +113,61 @@ def test_a_point_beyond_a_rating_is_left_out_of_the_judgement_and_not_of_what_is
     assert judged.summary["max_thrust_gf"].value < 0.99 * top
     assert len(ran(run).core.points) == count
     assert ran(run).summary["max_thrust_gf"].value == pytest.approx(top)
+
+
+def test_what_is_left_within_a_rating_is_kept_with_its_curves_until_anything_of_it_changes(
+    record, rig
+):
+    record()
+    motors = [rig["motor"].pk]
+
+    def judged(share):
+        Claim.objects.filter(motor=rig["motor"]).delete()
+        Claim.objects.create(
+            motor=rig["motor"], quantity="max_current_a", value=share * current, source="label"
+        )
+        evidence = evidence_of(counted_runs(motors), ratings_of(motors))
+        return evidence.runs[0].core, evidence.overruns
+
+    run = Run.objects.get()
+    current = ran(run).core.points[-1].figures["current_a"].value
+    first, beyond = judged(0.9)
+    assert first.held_back
+    assert beyond == {str(rig["motor"].pk): len(ran(run).core.points) - len(first.points)}
+    again, told = judged(0.9)
+    assert again is first
+    assert told == beyond
+    # Another limit is another question, and one that bars nothing leaves the run whole.
+    tighter, more = judged(0.5)
+    assert len(tighter.points) < len(first.points)
+    assert sum(more.values()) > sum(beyond.values())
+    whole, none = judged(1.5)
+    assert whole is ran(run).core
+    assert not whole.held_back
+    assert none == {}
+    # A run that was reduced again is another run.
+    LaterCell.objects.create(run=run, row=1, channel="speed_rpm", value=1234.0)
+    reduce_run(run)
+    anew, _ = judged(0.9)
+    assert anew is not first
+    assert anew.held_back
+
+
+def test_a_process_reads_ahead_what_judgements_rest_on_and_survives_where_it_cannot(
+    record, monkeypatch, caplog
+):
+    runs = [record(), record(1.1)]
+    monkeypatch.setattr(connections, "close_all", lambda: None)
+    ahead()
+    assert sorted(taken._taken) == [run.pk for run in runs]
+    assert results_read(lambda: ran_runs(Run.objects.all())) == 0
+
+    def broken():
+        raise OperationalError("the database is away")
+
+    monkeypatch.setattr("spindle_server.runs.ahead.read_ahead", broken)
+    ahead()
+    assert "could not read ahead" in caplog.text
 
 
 def test_no_more_are_kept_than_a_process_may(record, monkeypatch):

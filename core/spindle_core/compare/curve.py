@@ -16,6 +16,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass, field
+from functools import lru_cache
 from itertools import pairwise
 
 import numpy as np
@@ -109,12 +110,18 @@ class Curve:
 
     def read_measured(self, at: Measured) -> Measured | Absent:
         """y at an x that is itself not known exactly: its components go through the slope."""
-        figure, slope = self.read(at.value), self.slope(at.value)
-        if isinstance(figure, Absent) or isinstance(slope, Absent):
-            return figure
+        found = self.read_with_slope(at.value)
+        if isinstance(found, Absent):
+            return found
+        figure, slope = found
         through = slope * figure.value / at.value
         value = figure.value
         return propagate(lambda *_: value, (figure, at), partials=(1.0, through))
+
+    def read_with_slope(self, at: float) -> tuple[Measured, float] | Absent:
+        """:meth:`read` and :meth:`slope` in one."""
+        place = self._place(at)
+        return place if isinstance(place, Absent) else (place.figure(self), place.slope(self))
 
     def slope(self, at: float) -> float | Absent:
         """dln y/dln x at x = ``at``; absent where :meth:`read` is."""
@@ -137,97 +144,58 @@ class Curve:
         low, high = self.span
         if at <= 0 or not low * (1 - 1e-12) <= at <= high * (1 + 1e-12):
             return Absent("not_reached", f"measured from {low:.4g} to {high:.4g} {unit}")
-        logs = self.logs
-        wanted = min(max(math.log(at), min(logs)), max(logs))
-        found = [i for i, (a, b) in enumerate(pairwise(logs)) if min(a, b) <= wanted <= max(a, b)]
-        if self._apart(found, logs, wanted):
+        place = _place_at(self.logs, math.log(at))
+        if place is None:
             return Absent(
                 "folds_back", f"the curve passes {at:.4g} {unit} more than once; which is meant?"
             )
-        i = found[0]
-        if abs(logs[i + 1] - logs[i]) > WIDEST_GAP:
-            a, b = sorted((self.nodes[i].x.value, self.nodes[i + 1].x.value))
+        if place.gap > WIDEST_GAP:
+            ends = (self.nodes[i].x.value for i in (place.first, place.first + 1))
+            a, b = sorted(ends)
             return Absent(
                 "gap_too_wide", f"nothing was measured between {a:.4g} and {b:.4g} {unit}"
             )
-        return _place_between(logs, i, wanted)
+        return place
 
-    @staticmethod
-    def _apart(found: list[int], logs: Sequence[float], wanted: float) -> bool:
-        """Whether the intervals are more than the two that meet in one node, rising or falling."""
-        if len(found) == 1:
-            return False
-        if len(found) > 2 or found[1] != found[0] + 1 or logs[found[1]] != wanted:
-            return True
-        before, node, after = logs[found[0]], logs[found[1]], logs[found[1] + 1]
-        return (node - before) * (after - node) < 0
+
+@dataclass(frozen=True, slots=True)
+class _Bends:
+    """Weights of the nodes in what a reading's doubt is told by: the straight line of the interval,
+    and the parabolas of its sides."""
+
+    straight: tuple[Weight, ...]
+    sides: tuple[tuple[Weight, ...], ...]
+
+
+Weight = tuple[int, float]
+"""A node by its number, and what it counts."""
 
 
 @dataclass(frozen=True, slots=True)
 class _Place:
-    """An interval of a curve: weights of the nodes in a reading at ``wanted``, and its doubt.
+    """A reading's place on the axis: what each node counts in it, whatever is read.
 
-    The interval lies between nodes ``first`` and the next. ``left``, ``right``: outer nodes, None
-    where the branch ends. ``logs``: ln x of all nodes.
+    The interval lies between nodes ``first`` and the next, ``gap`` apart. ``left``, ``right``:
+    outer nodes, None where the branch ends. ``logs``: ln x of all nodes.
     """
 
     first: int
+    gap: float
     left: int | None
     right: int | None
     wanted: float
-    logs: Sequence[float]
-
-    def _weights(self, nodes: Sequence[int], at: float) -> dict[int, float]:
-        """Lagrange weights of the nodes at a place on the axis."""
-        found = {}
-        for i in nodes:
-            weight = 1.0
-            for j in nodes:
-                if j != i:
-                    weight *= (at - self.logs[j]) / (self.logs[i] - self.logs[j])
-            found[i] = weight
-        return found
-
-    def _chord(self) -> tuple[int, int]:
-        return self.first, self.first + 1
-
-    def _sides(self) -> list[tuple[int, ...]]:
-        """The node sets of the parabolas: left and right of the interval, as far as there are."""
-        i, j = self._chord()
-        sides: list[tuple[int, ...]] = [] if self.left is None else [(self.left, i, j)]
-        return sides if self.right is None else [*sides, (i, j, self.right)]
-
-    def _share(self, at: float) -> float:
-        i, j = self._chord()
-        return (at - self.logs[i]) / (self.logs[j] - self.logs[i])
-
-    def weights(self, at: float) -> dict[int, float]:
-        """What each node counts in the reading."""
-        sides = self._sides()
-        if not sides:
-            return self._weights(self._chord(), at)
-        if len(sides) == 1:
-            return self._weights(sides[0], at)
-        share = min(1.0, max(0.0, self._share(at)))
-        total: dict[int, float] = {}
-        for part, side in zip((1.0 - share, share), sides, strict=True):
-            for i, weight in self._weights(side, at).items():
-                total[i] = total.get(i, 0.0) + part * weight
-        return total
-
-    def _sum(self, curve: Curve, weights: dict[int, float]) -> float:
-        return math.fsum(weight * curve.nodes[i].log_y for i, weight in weights.items())
+    logs: tuple[float, ...]
+    weights: tuple[Weight, ...]
+    slopes: tuple[Weight, ...]
+    bends: _Bends
 
     def value(self, curve: Curve) -> float:
         """ln y at the place."""
-        return self._sum(curve, self.weights(self.wanted))
+        return _sum(curve, self.weights)
 
-    def slope(self, curve: Curve, at: float | None = None) -> float:
-        """dln y/dln x at the place, or at another of the axis."""
-        at = self.wanted if at is None else at
-        step = 1e-4
-        above, below = (self._sum(curve, self.weights(at + d)) for d in (step, -step))
-        return (above - below) / (2.0 * step)
+    def slope(self, curve: Curve) -> float:
+        """dln y/dln x at the place."""
+        return _sum(curve, self.slopes)
 
     def _slope_at_node(self, curve: Curve, i: int) -> float:
         """dln y/dln x at one of the nodes: there the blend is the parabola of the node's side."""
@@ -237,8 +205,8 @@ class _Place:
         return curve.slopes[key]
 
     def _side_slope(self, curve: Curve, i: int) -> float:
-        sides = self._sides()
-        own: Sequence[int] = self._chord()
+        sides = _sides(self.first, self.left, self.right)
+        own: Sequence[int] = (self.first, self.first + 1)
         if sides:
             own = sides[0] if len(sides) == 1 or i in (self.left, self.first) else sides[1]
         at = self.logs[i]
@@ -253,13 +221,11 @@ class _Place:
 
     def doubt(self, curve: Curve) -> tuple[str, float]:
         """The kind of the interpolation's component and its size in ln y (k = 1)."""
-        straight = self._sum(curve, self._weights(self._chord(), self.wanted))
-        bends = [
-            self._sum(curve, self._weights(side, self.wanted)) - straight for side in self._sides()
-        ]
+        straight = _sum(curve, self.bends.straight)
+        bends = [_sum(curve, side) - straight for side in self.bends.sides]
         if not bends:
-            i, j = self._chord()
-            room = abs((self.wanted - self.logs[i]) * (self.logs[j] - self.wanted))
+            i = self.first
+            room = abs((self.wanted - self.logs[i]) * (self.logs[i + 1] - self.wanted))
             return "assumed_interpolation", 0.5 * ASSUMED_BEND * room / math.sqrt(3.0)
         if len(bends) == 1:
             return "interpolation", BEND_SHARE * abs(bends[0])
@@ -270,10 +236,9 @@ class _Place:
 
     def figure(self, curve: Curve) -> Measured:
         """y at the place with all components."""
-        weights = self.weights(self.wanted)
-        value = math.exp(self._sum(curve, weights))
+        value = math.exp(self.value(curve))
         inputs, partials = [], []
-        for i, weight in weights.items():
+        for i, weight in self.weights:
             node = curve.nodes[i]
             inputs += [node.y, node.x]
             slope = self._slope_at_node(curve, i)
@@ -283,27 +248,108 @@ class _Place:
         return found.with_component(component(kind, ""), size * value) if size else found
 
 
-def _place_between(logs: Sequence[float], first: int, wanted: float) -> _Place:
-    rising = logs[first + 1] > logs[first]
-    apart = max(NEAR, 0.5 * abs(logs[first + 1] - logs[first]))
+def _sum(curve: Curve, weights: Sequence[Weight]) -> float:
+    return math.fsum(weight * curve.nodes[i].log_y for i, weight in weights)
 
-    def outer(start: int, step: int) -> int | None:
-        """The next node of the branch far enough out to show a bend; else the branch's last."""
-        last, i = None, start + step
-        while 0 <= i < len(logs):
-            away = (logs[i] - logs[i - step]) * step
-            if (away > 0) != rising:
-                break
-            distance = abs(logs[i] - logs[start])
-            if distance > WIDEST_GAP:
-                break
-            last = i
-            if distance >= apart:
-                break
-            i += step
-        return last
 
-    return _Place(first, outer(first, -1), outer(first + 1, 1), wanted, logs)
+@lru_cache(maxsize=8192)
+def _place_at(logs: tuple[float, ...], wanted: float) -> _Place | None:
+    """The place of a reading between nodes at ``logs``; None where the curve folds back.
+
+    All figures of a run stand at the same nodes, so that a place found for one is that of all.
+    """
+    wanted = min(max(wanted, min(logs)), max(logs))
+    found = [i for i, (a, b) in enumerate(pairwise(logs)) if min(a, b) <= wanted <= max(a, b)]
+    if _apart(found, logs, wanted):
+        return None
+    first = found[0]
+    left, right = _outer(logs, first, -1), _outer(logs, first + 1, 1)
+    sides = _sides(first, left, right)
+    step = 1e-4
+    above, below = (_blended(logs, first, sides, wanted + d) for d in (step, -step))
+    return _Place(
+        first,
+        abs(logs[first + 1] - logs[first]),
+        left,
+        right,
+        wanted,
+        logs,
+        tuple(_blended(logs, first, sides, wanted).items()),
+        tuple((i, (weight - below[i]) / (2.0 * step)) for i, weight in above.items()),
+        _Bends(
+            tuple(_lagrange(logs, (first, first + 1), wanted).items()),
+            tuple(tuple(_lagrange(logs, side, wanted).items()) for side in sides),
+        ),
+    )
+
+
+def _apart(found: list[int], logs: Sequence[float], wanted: float) -> bool:
+    """Whether the intervals are more than the two that meet in one node, rising or falling."""
+    if len(found) == 1:
+        return False
+    if len(found) > 2 or found[1] != found[0] + 1 or logs[found[1]] != wanted:
+        return True
+    before, node, after = logs[found[0]], logs[found[1]], logs[found[1] + 1]
+    return (node - before) * (after - node) < 0
+
+
+def _outer(logs: Sequence[float], start: int, step: int) -> int | None:
+    """The next node of the branch far enough out to show a bend; else the branch's last.
+
+    :param start: the node of the interval on that side. :param step: −1 to its left, else 1.
+    """
+    other = start - step
+    rising = (logs[start] - logs[other]) * step > 0
+    apart = max(NEAR, 0.5 * abs(logs[start] - logs[other]))
+    last, i = None, start + step
+    while 0 <= i < len(logs):
+        away = (logs[i] - logs[i - step]) * step
+        if (away > 0) != rising:
+            break
+        distance = abs(logs[i] - logs[start])
+        if distance > WIDEST_GAP:
+            break
+        last = i
+        if distance >= apart:
+            break
+        i += step
+    return last
+
+
+def _sides(first: int, left: int | None, right: int | None) -> list[tuple[int, ...]]:
+    """The node sets of the parabolas: left and right of the interval, as far as there are."""
+    i, j = first, first + 1
+    sides: list[tuple[int, ...]] = [] if left is None else [(left, i, j)]
+    return sides if right is None else [*sides, (i, j, right)]
+
+
+def _lagrange(logs: Sequence[float], nodes: Sequence[int], at: float) -> dict[int, float]:
+    """Lagrange weights of the nodes at a place on the axis."""
+    found = {}
+    for i in nodes:
+        weight = 1.0
+        for j in nodes:
+            if j != i:
+                weight *= (at - logs[j]) / (logs[i] - logs[j])
+        found[i] = weight
+    return found
+
+
+def _blended(
+    logs: Sequence[float], first: int, sides: Sequence[Sequence[int]], at: float
+) -> dict[int, float]:
+    """What each node counts in the reading: of the chord, of a parabola, or of two blended."""
+    i, j = first, first + 1
+    if not sides:
+        return _lagrange(logs, (i, j), at)
+    if len(sides) == 1:
+        return _lagrange(logs, sides[0], at)
+    share = min(1.0, max(0.0, (at - logs[i]) / (logs[j] - logs[i])))
+    total: dict[int, float] = {}
+    for part, side in zip((1.0 - share, share), sides, strict=True):
+        for k, weight in _lagrange(logs, side, at).items():
+            total[k] = total.get(k, 0.0) + part * weight
+    return total
 
 
 def curve(

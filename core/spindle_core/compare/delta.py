@@ -10,9 +10,10 @@ repeats, Student's t with Welch–Satterthwaite degrees of freedom takes the nor
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
+from functools import cache
 from itertools import pairwise
 from statistics import NormalDist
 
@@ -131,46 +132,59 @@ Gap = Callable[[float], Measured | None]
 
 
 def crossings(
-    gap: Gap, low: float, high: float, *, k: float = K_95, steps: int = CROSSING_STEPS
+    gap: Gap,
+    low: float,
+    high: float,
+    *,
+    value: Callable[[float], float] | None = None,
+    k: float = K_95,
+    steps: int = CROSSING_STEPS,
 ) -> list[Crossing]:
     """Where a difference changes its sign between ``low`` and ``high``, rising, with intervals.
 
-    :param gap: the difference of two curves with its u.
+    :param gap: the difference of two curves with its u. :param value: the same without it, NaN
+        where either has no reading, where that is quicker to have.
     :param k: coverage factor of the interval.
     :param steps: into which the range is divided to look for one.
     """
     if low >= high:
         return []
-    grid = np.linspace(low, high, steps + 1)
+    told_at = value or (lambda x: math.nan if (apart := gap(x)) is None else apart.value)
+    grid = (float(x) for x in np.linspace(low, high, steps + 1))
     # Where they are equal to the last digit no sign is to be had; the neighbours have one.
-    rows = [(float(x), apart) for x in grid if (apart := gap(float(x))) is not None and apart.value]
-    # +1 and −1 where the curves differ measurably, 0 where they are not told apart.
-    signs = [0 if abs(d.value) <= k * d.u else int(math.copysign(1, d.value)) for _, d in rows]
+    rows = [(x, apart) for x in grid if math.isfinite(apart := told_at(x)) and apart]
+
+    @cache
+    def sign(at: float) -> int:
+        """+1 or −1 where the curves differ measurably, 0 where they are not told apart."""
+        apart = gap(at)
+        if apart is None or abs(apart.value) <= k * apart.u:
+            return 0
+        return int(math.copysign(1, apart.value))
+
     told: list[Crossing] = []
     for i, ((left, before), (right, after)) in enumerate(pairwise(rows)):
-        if before.value * after.value > 0:
+        if before * after > 0:
             continue
-        at = brentq(lambda x: _value(gap(x)), left, right, xtol=1e-9 * high)
-        side = int(math.copysign(1, before.value))
-        below = _nearest(rows[i::-1], signs[i::-1], side)
-        above = _nearest(rows[i + 1 :], signs[i + 1 :], -side)
+        at = brentq(lambda x: _reading(told_at(x)), left, right, xtol=1e-9 * high)
+        side = int(math.copysign(1, before))
+        below = _nearest((x for x, _ in rows[i::-1]), sign, side)
+        above = _nearest((x for x, _ in rows[i + 1 :]), sign, -side)
         told.append(Crossing(float(at), below, above))
     return told
 
 
-def _value(gap: Measured | None) -> float:
-    if gap is None:
+def _reading(value: float) -> float:
+    if not math.isfinite(value):
         raise QuantityError("A curve has no reading inside a range it was measured in.")
-    return gap.value
+    return value
 
 
-def _nearest(
-    rows: Sequence[tuple[float, Measured]], signs: Sequence[int], wanted: int
-) -> float | None:
+def _nearest(places: Iterable[float], sign: Callable[[float], int], wanted: int) -> float | None:
     """The first x at which the curves differ, if they differ with the sign that is wanted."""
-    for (x, _), sign in zip(rows, signs, strict=True):
-        if sign:
-            return x if sign == wanted else None
+    for x in places:
+        if found := sign(x):
+            return x if found == wanted else None
     return None
 
 

@@ -33,6 +33,7 @@ USUAL_BEND = 0.4
 their product (standard deviation): a supply that sags and a winding that warms do this to whoever
 pulls hardest. Assumed, from simulated motors of five sizes; a table's own cells say more."""
 
+
 @dataclass(frozen=True, slots=True)
 class FactorTable:
     """Effects relative to the mean motor and the mean propeller [%], and predicted cells.

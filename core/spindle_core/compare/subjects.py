@@ -445,7 +445,12 @@ def crossings_of(
             return None
         return difference(one.figure, other.figure)
 
-    return crossings(gap, max(s[0] for s in known), min(s[1] for s in known), k=k, steps=STEPS)
+    def value(at: float) -> float:
+        one, other = (_mean_value(subject, y_name, x_name, at) for subject in (a, b))
+        return one - other
+
+    low, high = max(span[0] for span in known), min(span[1] for span in known)
+    return crossings(gap, low, high, value=value, k=k, steps=STEPS)
 
 
 def told_crossings(

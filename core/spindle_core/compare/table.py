@@ -55,6 +55,14 @@ class ComparedRun:
         default_factory=dict, init=False, repr=False, compare=False
     )
     """By x and y, as far as they were needed."""
+    readings: dict[tuple[str, float, str], Figure] = field(
+        default_factory=dict, init=False, repr=False, compare=False
+    )
+    """By condition, level and figure: those that were asked for last."""
+
+
+MOST_READINGS = 32
+"""Readings that a run keeps: after a write to one run the others are asked the same again."""
 
 
 def run_curve(run: ComparedRun, x_name: str, y_name: str) -> Curve | Absent:
@@ -126,8 +134,17 @@ def _quotient(found: Mapping[str, Figure], above: str, below: str, scale: float)
 
 
 def _read(run: ComparedRun, name: str, level: float, condition: str) -> Figure:
-    line = run_curve(run, condition, name)
-    return _with_scatter(run, line, level) if isinstance(line, Curve) else line
+    key = (condition, level, name)
+    found = run.readings.get(key)
+    if found is None:
+        line = run_curve(run, condition, name)
+        found = _with_scatter(run, line, level) if isinstance(line, Curve) else line
+        run.readings[key] = found
+        if len(run.readings) > MOST_READINGS:
+            # Several may read one run at once: what one of them took away the other need not find.
+            for old in list(run.readings)[:-MOST_READINGS]:
+                run.readings.pop(old, None)
+    return found
 
 
 def _with_scatter(run: ComparedRun, line: Curve, level: float) -> Figure:
@@ -138,13 +155,14 @@ def _with_scatter(run: ComparedRun, line: Curve, level: float) -> Figure:
     leaving it out would report differences finer than the bench can see. A throttle is commanded,
     not measured, and scatters in itself not at all.
     """
-    figure, slope = line.read(level), line.slope(level)
-    if isinstance(figure, Absent):
-        return figure
+    found = line.read_with_slope(level)
+    if isinstance(found, Absent):
+        return found
+    figure, slope = found
     if line.y_name != "throttle_pct":
         source = f"{run.key}/{line.y_name}"
         figure = with_repeat(figure, run.repeatability, source=source, kind=run.repeat_kind)
-    if line.x_name == "throttle_pct" or isinstance(slope, Absent):
+    if line.x_name == "throttle_pct":
         return figure
     key = component(run.repeat_kind, f"{run.key}/{line.x_name}")
     return figure.with_component(key, -slope * figure.value * run.repeatability)

@@ -14,7 +14,15 @@ from enum import StrEnum
 from spindle_core.compare.bench_table import FULL, BenchRow
 from spindle_core.compare.delta import DEFAULT_MARGIN, K_90, K_95, Outcome, compare
 from spindle_core.figures.measured import Absent, Figure, Measured, Origin
-from spindle_core.publish.quotes import WITHIN_RATING, Found, Quote, QuoteKind, is_stale, seen_of, stated
+from spindle_core.publish.quotes import (
+    WITHIN_RATING,
+    Found,
+    Quote,
+    QuoteKind,
+    is_stale,
+    seen_of,
+    stated,
+)
 
 
 class Side(StrEnum):

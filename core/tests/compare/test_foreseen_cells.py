@@ -134,12 +134,10 @@ def test_a_motor_known_by_one_sample_carries_it_into_its_foreseen_cells_only():
         if at[0] == "c":
             cells[at] = figure.with_component(key, 0.03 * figure.value)
     table = factor_table(cells)
-    (at, foreseen), = table.predicted.items()
+    ((at, foreseen),) = table.predicted.items()
     assert at[0] == "c"
     assert foreseen.components[key] == pytest.approx(0.03 * foreseen.value, rel=1e-6)
-    others = {
-        at: figure for at, figure in cells.items() if at not in {("a", "x")}
-    }
+    others = {at: figure for at, figure in cells.items() if at not in {("a", "x")}}
     assert factor_table(others).predicted["a", "x"].components.get(key, 0.0) == pytest.approx(
         0.0, abs=0.002 * 1000.0
     )

@@ -90,7 +90,7 @@ class TestOfModels:
     def test_two_samples_are_too_few_to_know_it(self, freedom):
         lucky = PooledSpread(0.0001, freedom)
         assert sample_share("max_thrust_gf", lucky) == (0.025, "assumed_sample")
-        assert sample_share("max_thrust_gf", None) == (0.02, "assumed_sample")
+        assert sample_share("max_thrust_gf", None) == (0.025, "assumed_sample")
         assert sample_share("unheard_of", None) == (0.03, "assumed_sample")
 
     def test_runs_that_scatter_beyond_their_u_make_it_grow(self):
@@ -213,8 +213,12 @@ class TestCohort:
             assert names.keys() | found.figures[motor].keys() == found.conditions.keys()
 
     def test_what_others_stand_in_for_is_not_absent(self):
-        runs = [run(m, t * f, load) for m, t in (("a", 1000.0), ("b", 1100.0), ("c", 900.0))
-                for load, f in ((LIGHT, 1.0), (HEAVY, 1.3)) if (m, load) != ("c", LIGHT)]  # fmt: skip
+        runs = [
+            run(motor, top * more, load)
+            for motor, top in (("a", 1000.0), ("b", 1100.0), ("c", 900.0))
+            for load, more in ((LIGHT, 1.0), (HEAVY, 1.3))
+            if (motor, load) != ("c", LIGHT)
+        ]
         without, filled = cohort_of(runs, load=LIGHT), cohort_of(runs, load=LIGHT, fill=True)
         assert without.absent["c"]["max_thrust_gf"].reason == "not_run"
         assert "max_thrust_gf" in filled.figures["c"]

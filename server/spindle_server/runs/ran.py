@@ -12,7 +12,6 @@ from spindle_core.compare.bench_table import Load, RanRun
 from spindle_core.compare.measured_run import CURVE_KINDS, strongest_point
 from spindle_core.figures.measured import Figure, Measured
 from spindle_core.rank.cohort import KIND_OF_RUN
-from spindle_core.reduction.overrun import overruns, recommendable
 from spindle_server.motors.models import (
     Claim,
     Incident,
@@ -29,7 +28,7 @@ from spindle_server.records.revision import revision
 from spindle_server.rig.models import BenchDay, Declaration, Esc, Propeller, Stand, Supply
 from spindle_server.runs.as_core import SUPPLY_WORDS
 from spindle_server.runs.models import Reduction, Run
-from spindle_server.runs.taken import ran_runs
+from spindle_server.runs.taken import MOST_KEPT, ran_runs, within_limits
 from spindle_server.teardown.models import Observation
 
 RATINGS = {"max_current_a": "current_a", "max_power_w": "power_w"}
@@ -198,13 +197,11 @@ def evidence_of(runs: QuerySet[Run], ratings: dict[int, dict[str, float]]) -> Ev
     for run, ran in ran_runs(runs):
         motor, summary = ran.motor, dict(ran.summary)
         if not run.overrun_reason.strip():
-            beyond = overruns(ran.core.points, ratings.get(run.sample.motor_id, {}))
+            core, beyond = within_limits(run, ran.core, ratings.get(run.sample.motor_id, {}))
             if beyond:
-                points = recommendable(ran.core.points, beyond)
-                core = replace(ran.core, points=points, held_back=True)
                 ran = replace(ran, core=core)
-                found.overruns[motor] = found.overruns.get(motor, 0) + len(beyond)
-                top = strongest_point(points)
+                found.overruns[motor] = found.overruns.get(motor, 0) + beyond
+                top = strongest_point(core.points)
                 for name, of_point in FROM_STRONGEST.items():
                     if name in summary:
                         summary.pop(name)
@@ -217,6 +214,16 @@ def evidence_of(runs: QuerySet[Run], ratings: dict[int, dict[str, float]]) -> Ev
         found.numbers.append(run.pk)
         found.unreviewed += not run.review
     return found
+
+
+def read_ahead() -> int:
+    """Read what judgements rest on before anybody asks for one; returns how many runs.
+
+    A process that has just started knows none of them, and reading them takes a few seconds.
+    """
+    motors, _ = motors_with_runs()
+    rows = counted_runs(motors)
+    return len(evidence_of(rows[:MOST_KEPT], ratings_of(motors)).runs)
 
 
 def run_voltages() -> list[float]:

@@ -5,8 +5,8 @@ from __future__ import annotations
 
 import threading
 from collections import OrderedDict
-from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, field, replace
 from typing import Any
 
 from django.db.models import QuerySet
@@ -14,6 +14,7 @@ from django.db.models import QuerySet
 from spindle_core.compare.bench_table import Load, RanRun
 from spindle_core.compare.table import ComparedRun
 from spindle_core.figures.measured import Figure
+from spindle_core.reduction.overrun import overruns, recommendable
 from spindle_server.runs.as_core import SUPPLY_WORDS, compared_run, figure_of
 from spindle_server.runs.models import Reduction, Run, SummaryFigure
 
@@ -30,7 +31,12 @@ class _Taken:
     made_of: tuple[Any, ...]
     core: ComparedRun
     summary: dict[str, Figure]
+    within: dict[tuple[tuple[str, float], ...], Within] = field(default_factory=dict)
+    """By the limits that were asked for last."""
 
+
+Within = tuple[ComparedRun, int]
+"""What of a run may be recommended, and how many points beyond a limit it leaves out."""
 
 _taken: OrderedDict[int, _Taken] = OrderedDict()
 _lock = threading.Lock()
@@ -76,6 +82,29 @@ def _as_ran(run: Run, kept: _Taken) -> RanRun:
     return RanRun(
         str(run.sample.motor_id), run.sample.mark, run.kind, load_of(run), kept.core, kept.summary
     )
+
+
+def within_limits(run: Run, core: ComparedRun, limits: Mapping[str, float]) -> Within:
+    """What of a run may be recommended; kept beside it, so that its curves stay too.
+
+    :param core: the run as :func:`ran_runs` gave it. :param limits: figure of a point → the most
+        that is claimed for it, in its unit.
+    """
+    key = tuple(sorted(limits.items()))
+    with _lock:
+        kept = _taken.get(run.pk)
+        known = kept.within.get(key) if kept is not None and kept.core is core else None
+    if known is not None:
+        return known
+    beyond = overruns(core.points, limits)
+    left = core
+    if beyond:
+        left = replace(core, points=recommendable(core.points, beyond), held_back=True)
+    with _lock:
+        if kept is not None and kept.core is core:
+            kept.within.clear()
+            kept.within[key] = (left, len(beyond))
+    return left, len(beyond)
 
 
 def _made_of(run: Run) -> tuple[Any, ...]:
