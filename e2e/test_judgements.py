@@ -2,8 +2,10 @@
 
 import re
 import struct
+from itertools import pairwise
 from typing import Any
 
+from PIL import Image
 from playwright.sync_api import Route, expect
 
 from e2e.demo_runs import DRIFT, FOUR, LITE
@@ -214,6 +216,47 @@ def test_a_question_is_taken_marked_and_kept_by_name(demo, log_in):
     assert picture.startswith(b"\x89PNG")
     # Width and height of the picture, in its first chunk.
     assert struct.unpack(">II", picture[16:24]) == (1920, 1080)
+
+
+def inked(path):
+    """Share of a 16:9 still that is not its ground [%]."""
+    with Image.open(path) as picture:
+        assert picture.size == (1920, 1080)
+        grey = picture.convert("L")
+        ground = grey.getpixel((2, 2))
+        shares = grey.histogram()
+        return 100.0 * (1.0 - sum(shares[max(0, ground - 3) : ground + 4]) / (1920 * 1080))
+
+
+def test_a_table_is_saved_row_by_row_and_one_figure_by_itself(demo, log_in):
+    page = log_in()
+    cohort = ranked(page, demo)
+    names = cohort.locator(".name a").all_inner_texts()
+    saved = []
+    page.on("download", saved.append)
+    page.get_by_role("button", name="16:9 still of the table").focus()
+    page.keyboard.press("Enter")
+    asking = page.get_by_role("dialog").or_(page.locator(".el-popover:visible"))
+    asking.get_by_text("one row after another").click()
+    asking.get_by_role("button", name="Save PNG").click()
+    expect(asking).to_be_hidden(timeout=30_000)
+    page.wait_for_timeout(500)
+    listed = [one.suggested_filename for one in saved]
+    assert listed == [f"ranking-16x9-{shown:02d}.png" for shown in range(len(names) + 1)]
+    ink = [inked(one.path()) for one in saved]
+    # Each picture has a row more than the one before it.
+    assert all(after > before + 0.05 for before, after in pairwise(ink)), ink
+    # One figure of a motor, large enough to be read at half the size.
+    page.goto(f"{demo.address}/motors/1")
+    page.get_by_role("button", name="16:9 still of one figure").first.click()
+    one = page.locator(".el-popover:visible")
+    one.get_by_role("combobox", name="Which figure").click()
+    page.keyboard.press("ArrowDown")
+    page.keyboard.press("Enter")
+    with page.expect_download() as download:
+        one.get_by_role("button", name="Save PNG").click()
+    assert re.fullmatch(r"motor-1-[a-z0-9-]+-16x9\.png", download.value.suggested_filename)
+    assert 1.0 < inked(download.value.path()) < 40.0
 
 
 def test_conditions_side_by_side_other_tests_and_money(demo, log_in):

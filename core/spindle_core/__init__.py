@@ -22,4 +22,4 @@ and output live in :mod:`spindle_core.formats` only. The rooms, each above the n
 ====================  ===================================================================
 """
 
-__version__ = "0.4.2"
+__version__ = "0.4.3"

@@ -388,7 +388,7 @@ def migrate(instance: Instance) -> None:
         say("Preparing the database")
         if stamp.exists():
             say(f"It was copied to {copy_database(instance)}")
-        manage(instance, "migrate", "--noinput", "--verbosity", "0")
+        manage(instance, "prepare_database")
         manage(instance, "reduce_stale", "--within-s", f"{REDUCED_FIRST_S:g}")
         manage(instance, "identify_stale")
         stamp.write_text(wanted)

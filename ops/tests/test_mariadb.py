@@ -153,7 +153,7 @@ def test_a_new_version_copies_first_and_changes_nothing_if_it_cannot(
     asked = []
     monkeypatch.setattr(processes, "manage", lambda _, *words: asked.append(words[0]))
     processes.migrate(instance)
-    assert asked == ["migrate", "reduce_stale", "identify_stale"]
+    assert asked == ["prepare_database", "reduce_stale", "identify_stale"]
     processes.migrate(instance)
     assert len(asked) == 3
     (instance.folder / "migrated").write_text("of another version")
@@ -162,5 +162,5 @@ def test_a_new_version_copies_first_and_changes_nothing_if_it_cannot(
     assert len(asked) == 3
     database.start()
     processes.migrate(instance)
-    assert asked[3:] == ["migrate", "reduce_stale", "identify_stale"]
+    assert asked[3:] == ["prepare_database", "reduce_stale", "identify_stale"]
     assert len(list((instance.folder / "copies").iterdir())) == 1

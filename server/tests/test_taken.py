@@ -1,7 +1,7 @@
 """Runs that a process keeps as the core takes them: never other than what is stored."""
 
 import pytest
-from django.db import OperationalError, connection, connections
+from django.db import OperationalError, ProgrammingError, connection, connections
 from django.test.utils import CaptureQueriesContext
 
 from spindle_core.compare.table import run_curve
@@ -162,12 +162,35 @@ def test_a_process_reads_ahead_what_judgements_rest_on_and_survives_where_it_can
     assert sorted(taken._taken) == [run.pk for run in runs]
     assert results_read(lambda: ran_runs(Run.objects.all())) == 0
 
-    def broken():
-        raise OperationalError("the database is away")
+    answers = iter([OperationalError("it is away"), ProgrammingError("no such table"), 7])
+    monkeypatch.setattr("spindle_server.runs.ahead.AGAIN_S", 0.0)
 
-    monkeypatch.setattr("spindle_server.runs.ahead.read_ahead", broken)
+    def later():
+        answer = next(answers)
+        if isinstance(answer, Exception):
+            raise answer
+        return answer
+
+    monkeypatch.setattr("spindle_server.runs.ahead.read_ahead", later)
+    with caplog.at_level("INFO"):
+        ahead()
+    assert next(answers, "all were asked for") == "all were asked for"
+    assert "could not" not in caplog.text
+    # It does not ask for ever, and a fault of its own ends nothing else.
+    monkeypatch.setattr("spindle_server.runs.ahead.GIVEN_UP_S", 0.0)
+    monkeypatch.setattr("spindle_server.runs.ahead.read_ahead", raising(OperationalError("away")))
+    ahead()
+    assert "the database did not answer" in caplog.text
+    monkeypatch.setattr("spindle_server.runs.ahead.read_ahead", raising(ValueError("odd")))
     ahead()
     assert "could not read ahead" in caplog.text
+
+
+def raising(problem):
+    def ask():
+        raise problem
+
+    return ask
 
 
 def test_no_more_are_kept_than_a_process_may(record, monkeypatch):
