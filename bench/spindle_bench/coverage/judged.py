@@ -31,7 +31,8 @@ SAMPLES_APART = (0.015, 0.05, 0.1)
 
 
 def judged(day: Day, traces: Sequence[Trace]) -> Iterable[Case]:
-    """All three; the first two from what the day's runs identify.
+    """All three; the first two from what the day's runs identify. The last is played on the day
+    drawn anew, so that it hangs on nothing that is drawn before it.
 
     :param traces: a no-load run and runs of plateaus on two propellers.
     """
@@ -41,7 +42,7 @@ def judged(day: Day, traces: Sequence[Trace]) -> Iterable[Case]:
         return
     yield from _next_soak(day, motor, propeller)
     yield from _two_models(day, motor, propeller, found.motors[0])
-    yield from _never_run(day)
+    yield from _never_run(Day(day.seed))
 
 
 def _motor(day: Day, found: Identification) -> KnownMotor | None:
