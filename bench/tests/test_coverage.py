@@ -33,12 +33,15 @@ def test_a_day_gives_every_figure_near_its_truth():
         "mean, φ 0.9, n 200",
         "rise of the next soak",
         "two models at one kV",
+        "thrust, never run",
+        "power, never run",
     ]
     for case in cases:
         # Heat is the least sure: what its losses are is partly assumed.
         heat = case.figure.startswith(("winding", "case", "rise"))
-        assert case.value == pytest.approx(case.truth, rel=0.35 if heat else 0.05)
-        assert 0 < case.u < (0.3 if heat else 0.05) * case.truth
+        never = case.figure.endswith("never run")
+        assert case.value == pytest.approx(case.truth, rel=0.35 if heat else 0.1 if never else 0.05)
+        assert 0 < case.u < (0.3 if heat else 0.1 if never else 0.05) * case.truth
 
 
 def test_every_other_day_has_no_torque_sensor():

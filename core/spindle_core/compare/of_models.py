@@ -42,6 +42,17 @@ ASSUMED_OTHERWISE = 0.03
 SAMPLE_KINDS = ("sample", "assumed_sample")
 """Kinds of the component that says what a model's samples differ by, seen and assumed."""
 
+
+def assumed_words() -> str:
+    """What is assumed, in words."""
+    told = (
+        ("thrust_gf", "thrust"), ("efficiency_g_per_w", "gf/W"), ("current_a", "current and power"),
+        ("rise_k", "heat"), ("", "the rest"),
+    )  # fmt: skip
+    shares = ((100.0 * ASSUMED_SAMPLE_S.get(name, ASSUMED_OTHERWISE), word) for name, word in told)
+    return ", ".join(f"{share:g} % of {word}" for share, word in shares)
+
+
 LEAST_FREEDOM = 3
 """Student's t has a variance, ν ÷ (ν − 2), from three degrees of freedom on (JCGM 101, 6.4.9.4)."""
 

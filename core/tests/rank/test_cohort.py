@@ -8,6 +8,7 @@ import pytest
 
 from spindle_core.compare.of_models import (
     ASSUMED_SAMPLE_S,
+    assumed_words,
     between_samples,
     of_model,
     of_sample,
@@ -72,6 +73,12 @@ class TestOfModels:
         # Fifty runs leave what samples differ by.
         assert many.figure.u > 0.019 * 1000.0
         assert many.figure.assumed
+
+    def test_what_is_assumed_is_said_as_it_is(self):
+        assert assumed_words() == (
+            "2.5 % of thrust, 1.5 % of gf/W, 3.5 % of current and power, 8 % of heat, "
+            "3 % of the rest"
+        )
 
     def test_samples_shrink_it_by_their_number(self):
         figures = {mark: [Measured(1000.0)] for mark in "ABCD"}

@@ -7,6 +7,7 @@ from collections.abc import Mapping, Sequence
 from typing import Any
 
 from spindle_core.compare.bench_table import Load
+from spindle_core.compare.of_models import assumed_words
 from spindle_core.figures.measured import Absent
 from spindle_core.rank.cohort import KIND_OF_RUN
 from spindle_core.rank.criteria import MEASURES, MeasuredBy
@@ -291,7 +292,7 @@ def remarks(judged: Judged, asked: Asked, facts: Mapping[int, Facts], more: int)
     if assumed:
         found.append(
             "What samples of one model differ by is assumed where too few were run "
-            "(2 % of thrust, 1.5 % of gf/W, 3 to 8 % of the rest)."
+            f"({assumed_words()})."
         )
     if asked.fill:
         found += [

@@ -10,7 +10,7 @@ from django.db.models import Count, Q, QuerySet
 import spindle_core
 from spindle_core.compare.bench_table import Load, RanRun
 from spindle_core.compare.measured_run import CURVE_KINDS, strongest_point
-from spindle_core.figures.measured import Figure, Measured
+from spindle_core.figures.measured import Absent, Figure, Measured
 from spindle_core.rank.cohort import KIND_OF_RUN
 from spindle_server.motors.models import (
     Claim,
@@ -208,7 +208,9 @@ def evidence_of(runs: QuerySet[Run], ratings: dict[int, dict[str, float]]) -> Ev
                         if top is not None and of_point in top.figures:
                             summary[name] = top.figures[of_point]
             if _burst_beyond(summary, ratings.get(run.sample.motor_id, {})):
-                summary.pop("burst_thrust_gf", None)
+                summary["burst_thrust_gf"] = Absent(
+                    "beyond_rating", "its bursts went beyond a rating"
+                )
                 found.overruns[motor] = found.overruns.get(motor, 0) + 1
         found.runs.append(replace(ran, summary=summary))
         found.numbers.append(run.pk)

@@ -14,7 +14,6 @@ from django.db import connection
 from django.db.migrations.loader import MigrationLoader
 from django.db.migrations.recorder import MigrationRecorder
 
-
 OWN = "spindle_server."
 
 FIRST = ("contenttypes", "auth")
