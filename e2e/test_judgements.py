@@ -233,7 +233,7 @@ def test_a_table_is_saved_row_by_row_and_one_figure_by_itself(demo, log_in):
     cohort = ranked(page, demo)
     names = cohort.locator(".name a").all_inner_texts()
     saved = []
-    page.on("download", saved.append)
+    page.on("download", lambda one: saved.append(one))
     page.get_by_role("button", name="16:9 still of the table").focus()
     page.keyboard.press("Enter")
     asking = page.get_by_role("dialog").or_(page.locator(".el-popover:visible"))
