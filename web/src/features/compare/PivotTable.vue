@@ -214,7 +214,14 @@ thead th {
 }
 tbody th {
   vertical-align: middle;
-  white-space: nowrap;
+  /* A usual name on one line; a long one on two or three, so that it leaves room for columns. */
+  min-width: 216px;
+  max-width: 240px;
+}
+@media (max-width: 1000px) {
+  tbody th {
+    min-width: 150px;
+  }
 }
 td {
   padding: 6px 10px;
