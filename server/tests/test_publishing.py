@@ -111,7 +111,7 @@ def test_a_stale_figure_blocks_until_a_word_is_said(as_role, api, people, ready)
     api.patch(url(ready, "figures", figure), {"word": "only one run fewer"}, format="json")
     assert post(as_role("editor"), ready).status_code == 201
     text = page(as_role(None), f"{FOLDER}/").content.decode()
-    assert "since then 1,200 ± 26\u2009gf; only one run fewer" in text
+    assert "since then 1,200 ± 30\u2009gf; only one run fewer" in text
 
 
 def test_what_somebody_else_changed_is_not_published_unread(as_role, api, ready):
@@ -248,8 +248,8 @@ def test_a_page_that_did_not_change_is_not_sent_again(as_role, published):
 
 def test_figures_stand_in_both_units_with_their_u(as_role, published):
     text = page(as_role(None), f"{FOLDER}/").content.decode()
-    assert '<span class="gf">1,200 ± 20\u2009gf</span>' in text
-    assert '<span class="newton">11.77 ± 0.20\u2009N</span>' in text
+    assert '<span class="gf">1,200 ± 24\u2009gf</span>' in text
+    assert '<span class="newton">11.77 ± 0.23\u2009N</span>' in text
 
 
 def test_charts_and_cutaway_are_drawn_and_small(published):
@@ -283,7 +283,7 @@ def test_a_paper_can_be_printed(as_role, published):
     pages = PdfReader(io.BytesIO(answer.content)).pages
     text = "\n".join(one.extract_text() for one in pages)
     assert "Quillmoor Sable 2105.5 1950" in text
-    assert "1,200 ± 20" in text
+    assert "1,200 ± 24" in text
     assert f"1 / {len(pages)}" in text
     assert answer.content == page(as_role(None), f"{FOLDER}/page.pdf").content
 
