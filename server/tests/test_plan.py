@@ -5,6 +5,7 @@ from django.db import connection
 from django.test.utils import CaptureQueriesContext
 
 from spindle_server.motors.services import put_claim
+from spindle_server.plan.cells import Predicted
 from spindle_server.plan.models import Campaign
 from spindle_server.rig.adapters import add_adapter, change_adapter
 from spindle_server.rig.models import Supply
@@ -201,6 +202,22 @@ def test_a_run_sheet_orders_what_is_still_to_run(api, body, rig, propellers):
         assert step["starts_min"] == pytest.approx(clock, abs=0.2)
         clock = step["starts_min"] + step["minutes"]
     assert found["minutes"] == pytest.approx(clock, abs=0.2)
+
+
+def test_a_sheet_looks_at_each_cell_a_few_times_however_many_there_are(
+    api, body, rig, propellers, monkeypatch
+):
+    """Which cells may run is a look at all of them: asked of each, 400 cells took 160,000."""
+    campaign = begun(api, body, runs_wanted=2)
+    asked = []
+    look = Predicted.cannot_sit
+    monkeypatch.setattr(
+        Predicted, "cannot_sit", lambda made, i, j: asked.append((i, j)) or look(made, i, j)
+    )
+    sheet(api, campaign)
+    cells = len(set(asked))
+    assert cells > 1
+    assert len(asked) <= 4 * cells
 
 
 def test_runs_that_were_made_are_off_the_sheet(api, body, rig, record):

@@ -106,10 +106,12 @@ def _jobs(campaign: Campaign, made: Predicted) -> tuple[list[Job], list[str]]:
 
 def _reference(made: Predicted) -> tuple[int, int] | None:
     """The cell that was run most often, of a motor known from its own runs; it may be run again."""
+    # Asked once: it looks at every cell itself.
+    may_run = made.may_run
     counted = [
         (made.runs_of(i, j), -i, -j)
-        for i, j in np.ndindex(made.may_run.shape)
-        if made.may_run[i, j]
+        for i, j in np.ndindex(may_run.shape)
+        if may_run[i, j]
         and getattr(made.known.rows[i].known, "basis", None) is Basis.IDENTIFIED
         and made.runs_of(i, j) > 0
     ]
