@@ -1,6 +1,7 @@
 """Every motor on every propeller under one condition; differences no finer than they are."""
 
 import math
+from dataclasses import replace
 
 import pytest
 
@@ -180,6 +181,14 @@ def test_motors_of_another_size_do_not_keep_the_rest_from_being_foreseen():
     # A run that links the two blocks makes one of them.
     linked = foreseen(bench_table([*runs, run("s1", 350.0)]), "thrust_gf")
     assert {motor for motor, _ in linked.predicted} >= {"s2", "a"}
+
+
+def test_a_row_says_that_points_of_one_of_its_runs_were_left_out():
+    whole, cut = run("a", 1000.0), run("a", 1000.0, key="2")
+    cut = replace(cut, core=replace(cut.core, points=cut.core.points[:-1], held_back=True))
+    assert [row.held_back for row in bench_table([whole, run("b", 900.0)])] == [False, False]
+    rows = bench_table([whole, cut, run("b", 900.0)])
+    assert [(row.motor, row.held_back) for row in rows] == [("a", True), ("b", False)]
 
 
 def test_a_pack_at_the_same_voltage_is_another_row():

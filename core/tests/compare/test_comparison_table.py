@@ -13,7 +13,7 @@ from spindle_core.compare.like_with_like import (
     not_corrected,
     voltage_under_load_v,
 )
-from spindle_core.compare.table import ComparedRun, drawn_curves, read_at
+from spindle_core.compare.table import MOST_READINGS, ComparedRun, drawn_curves, read_at, read_one
 from spindle_core.errors import QuantityError
 from spindle_core.figures.measured import Absent, Measured, component
 from spindle_core.reduction.result import Point
@@ -412,3 +412,19 @@ def test_at_equal_throttle_a_reading_carries_the_scatter_of_its_own_axis_alone()
     figure = read_at(quiet, 50.0, "throttle_pct")["thrust_gf"]
     assert figure.value == pytest.approx(400.0)
     assert figure.u == pytest.approx(4.0, rel=1e-6)
+
+
+def test_a_run_keeps_the_readings_that_were_asked_for_last_and_no_more():
+    run = full_run("kept")
+    first = read_one(run, 30.0, "power_w", "throttle_pct")
+    assert read_one(run, 30.0, "power_w", "throttle_pct") is first
+    levels = [float(level) for level in np.linspace(31.0, 99.0, 3 * MOST_READINGS)]
+    read = [read_one(run, level, "power_w", "throttle_pct") for level in levels]
+    assert len(run.readings) == MOST_READINGS
+    assert read_one(run, levels[-1], "power_w", "throttle_pct") is read[-1]
+    # What was let go is read again, to the same.
+    again = read_one(run, 30.0, "power_w", "throttle_pct")
+    assert again == first
+    assert again is not first
+    # Another level and another figure are another reading.
+    assert read_one(run, 30.0, "current_a", "throttle_pct") != first

@@ -307,3 +307,42 @@ def test_an_x_that_is_not_known_exactly_goes_through_the_slope():
     reading = law.read_measured(Measured(200.0, {"mass@craft": 2.0}))
     assert reading.components["mass@craft"] / reading.value == pytest.approx(0.015, rel=1e-3)
     assert law.read_measured(Measured(50.0, {"m": 1.0})).reason == "not_reached"
+
+
+def stepped(values):
+    """A difference that is one after another of these at 0, 1, 2 …, each ± 1, straight between."""
+    at = np.arange(len(values), dtype=float)
+    return lambda x: Measured(float(np.interp(x, at, values)), {"u": 1.0})
+
+
+@pytest.mark.parametrize(
+    ("values", "found"),
+    [
+        # Differs on both sides, with opposite signs.
+        ([9.0, 1.0, -1.0, -9.0], (0.0, 3.0)),
+        # It only dips: what is measurable on either side has one sign.
+        ([9.0, 1.0, -1.0, 1.0, 9.0], (0.0, None)),
+        # Nothing is measurable on one side.
+        ([9.0, 1.0, -1.0, -1.5], (0.0, None)),
+        ([1.5, 1.0, -1.0, -9.0], (None, 3.0)),
+    ],
+)
+@pytest.mark.parametrize("quick", [True, False])
+def test_a_crossing_is_told_by_the_nearest_that_differs_and_by_its_sign(values, found, quick):
+    gap, last = stepped(values), len(values) - 1.0
+    value = (lambda x: gap(x).value) if quick else None
+    first = crossings(gap, 0.0, last, value=value, steps=len(values) - 1)[0]
+    assert first.at == pytest.approx(1.5)
+    assert (first.low, first.high) == found
+    assert first.resolved == (None not in found)
+
+
+def test_where_no_sign_changes_no_u_is_asked_for():
+    asked = []
+
+    def gap(x):
+        asked.append(x)
+        return Measured(5.0, {"u": 1.0})
+
+    assert crossings(gap, 1.0, 9.0, value=lambda x: 5.0) == []
+    assert asked == []

@@ -161,3 +161,27 @@ def test_what_a_node_is_off_in_thrust_comes_through_with_the_slope_of_its_own_si
         own = (left if i <= first else right) if both else (left if len(left) == 3 else right)
         found = place._slope_at_node(line(x, y), i)
         assert found == pytest.approx(slope(own, logs[i]), rel=1e-6), (wanted, i)
+
+
+@pytest.mark.parametrize("over", [1.0 - 5e-13, 1.0 + 5e-13])
+def test_a_rounding_beyond_an_end_is_that_end(over):
+    """A level that was found over another axis may be a rounding above the last point."""
+    x, y = [100.0, 180.0, 310.0], [11.0, 24.0, 55.0]
+    for end, value in ((100.0, 11.0), (310.0, 55.0)):
+        read = line(x, y).read(end * over)
+        assert read.value == pytest.approx(value, rel=1e-9)
+        assert isinstance(line(x, y).slope(end * over), float)
+    assert isinstance(line(x, y).read(310.0 * (1 + 1e-9)), Absent)
+
+
+def test_figures_of_one_run_are_read_at_one_place_each_by_its_own_values():
+    """The place is found once for all at the same x; what is read there is each one's."""
+    x = [100.0, 180.0, 310.0, 500.0]
+    power, current = [11.0, 24.0, 55.0, 118.0], [0.7, 1.6, 3.9, 8.8]
+    both = [line(x, y) for y in (power, current)]
+    assert both[0]._place(250.0) is both[1]._place(250.0)
+    shuffled = [line(x, y) for y in (current, power)]
+    for one, other in zip(both, reversed(shuffled), strict=True):
+        assert one.read(250.0) == other.read(250.0)
+    assert both[0].read(250.0).value / both[1].read(250.0).value == pytest.approx(14.6, rel=0.03)
+    assert both[0].read_with_slope(250.0) == (both[0].read(250.0), both[0].slope(250.0))

@@ -130,6 +130,12 @@ def test_a_difference_of_readings_is_relative_with_its_interval():
     assert told.half_width == pytest.approx(1.959964 * 10**0.5 / 10, rel=1e-6)
 
 
+def test_a_difference_knows_that_points_of_one_of_them_were_left_out():
+    own, other = (Reading(Measured(value, {"a": 1.0}), 1, 1, None) for value in (1000.0, 900.0))
+    assert held_against(own, other, held_back=True).held_back
+    assert not held_against(own, other).held_back
+
+
 def test_no_difference_at_all_still_has_its_u():
     own = Reading(Measured(1000.0, {"a": 5.0}), 1, 1, None)
     other = Reading(Measured(1000.0, {"b": 5.0}), 1, 1, None)
