@@ -190,6 +190,34 @@ def test_an_old_bench_comes_to_this_version_with_all_it_recorded(old_bench, new_
         assert rows(table, columns) == before[table], table
 
 
+def test_what_was_ended_while_its_tables_were_made_is_begun_anew(new_tables):
+    """Nothing counts as done before all is there; what holds something is never dropped."""
+    tables, _ = new_tables
+    line = connected()
+    cursor = line.cursor()
+    emptied(cursor, NEW)
+    command("prepare_database", name=NEW)
+    cursor.execute(f"USE {NEW}")
+    ended = "DELETE FROM django_migrations WHERE app NOT IN ('contenttypes', 'auth')"
+    for begun in (ended, "DELETE FROM django_migrations"):
+        cursor.execute(begun)
+        cursor.execute("DROP TABLE runs_historicalrun")
+        line.commit()
+        command("prepare_database", name=NEW)
+        for own, new in zip(tables_of(cursor, NEW), tables, strict=True):
+            assert own == new
+        line.commit()
+    cursor.execute("INSERT INTO motors_maker (name) VALUES ('Quillmoor')")
+    cursor.execute(ended)
+    line.commit()
+    with pytest.raises(AssertionError, match="motors_maker holds something"):
+        command("prepare_database", name=NEW)
+    cursor.execute("SELECT name FROM motors_maker")
+    assert cursor.fetchall() == (("Quillmoor",),)
+    cursor.execute(f"DROP DATABASE {NEW}")
+    line.close()
+
+
 COMPARE = """
 import json, spindle_core
 from spindle_core.formats.result_json import reduction_to_json

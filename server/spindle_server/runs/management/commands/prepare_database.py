@@ -9,8 +9,8 @@ from typing import Any
 from django.apps import apps
 from django.conf import settings
 from django.core.management import call_command
-from django.core.management.base import BaseCommand
-from django.db import connection
+from django.core.management.base import BaseCommand, CommandError
+from django.db import connection, transaction
 from django.db.migrations.loader import MigrationLoader
 from django.db.migrations.recorder import MigrationRecorder
 
@@ -18,6 +18,8 @@ OWN = "spindle_server."
 
 FIRST = ("contenttypes", "auth")
 """What our tables point at, and what asks nothing of ours."""
+
+QUIETLY = {"interactive": False, "verbosity": 0}
 
 
 class Command(BaseCommand):
@@ -28,19 +30,56 @@ class Command(BaseCommand):
     help = "Make the tables of an empty database, or migrate one that is older."
 
     def handle(self, *args: Any, **options: Any) -> None:
-        """Make or migrate; the second time nothing is left to do."""
-        quietly = {"interactive": False, "verbosity": 0}
-        if not connection.introspection.table_names():
-            own = [one.label for one in apps.get_app_configs() if one.name.startswith(OWN)]
+        """Make or migrate; the second time nothing is left to do.
+
+        :raises CommandError: tables of ours that hold something, and no migration that made them.
+        """
+        own = [one.label for one in apps.get_app_configs() if one.name.startswith(OWN)]
+        recorder = MigrationRecorder(connection)
+        if not any(app in own for app, _ in recorder.applied_migrations()):
+            clear_what_was_begun(own)
             with without_migrations(own):
                 for app in FIRST:
-                    call_command("migrate", app, **quietly)
-                call_command("migrate", run_syncdb=True, **quietly)
-            done = MigrationRecorder(connection)
-            for (app, name), one in sorted((MigrationLoader(None).disk_migrations or {}).items()):
-                for counted in one.replaces or [(app, name)] if app in own else ():
-                    done.record_applied(*counted)
-        call_command("migrate", **quietly)
+                    call_command("migrate", app, **QUIETLY)
+                call_command("migrate", run_syncdb=True, **QUIETLY)
+            # All or none: what was ended in between is begun anew.
+            with transaction.atomic():
+                count_as_done(recorder, own)
+        call_command("migrate", **QUIETLY)
+
+
+def count_as_done(recorder: MigrationRecorder, own: Iterable[str]) -> None:
+    """Write down all migrations of apps, and those that they took the place of."""
+    known = MigrationLoader(None).disk_migrations or {}
+    for (app, name), one in sorted(known.items()):
+        if app in own:
+            for counted in one.replaces or [(app, name)]:
+                recorder.record_applied(*counted)
+
+
+def clear_what_was_begun(own: Iterable[str]) -> None:
+    """Drop the tables of a database that was ended while it was made: they never held anything."""
+    there = connection.introspection.table_names()
+    ours = {
+        table
+        for label in own
+        for model in apps.get_app_config(label).get_models(include_auto_created=True)
+        if (table := model._meta.db_table) in there
+    }
+    quote = connection.ops.quote_name
+    with connection.cursor() as cursor:
+        for table in sorted(ours):
+            cursor.execute(f"SELECT 1 FROM {quote(table)} LIMIT 1")  # noqa: S608
+            if cursor.fetchone():
+                raise CommandError(
+                    f"{table} holds something, but no migration counts as done: this database was "
+                    "not made by this program, or django_migrations was lost. Restore a backup, "
+                    "or give it an empty database."
+                )
+        cursor.execute("SET FOREIGN_KEY_CHECKS = 0")
+        for table in there:
+            cursor.execute(f"DROP TABLE {quote(table)}")
+        cursor.execute("SET FOREIGN_KEY_CHECKS = 1")
 
 
 @contextmanager
