@@ -1,7 +1,6 @@
 """The web process's entry point."""
 
 import ctypes
-import gc
 import multiprocessing
 import os
 import signal
@@ -12,6 +11,7 @@ from typing import Any
 from django.conf import settings
 from django.core.asgi import get_asgi_application
 
+from spindle_server.garbage import settle
 from spindle_server.reading import READ
 from spindle_server.uploads import guarded
 
@@ -20,11 +20,9 @@ django_application = guarded(get_asgi_application())
 if multiprocessing.parent_process() is not None:
     # One of several: where what started them is killed, none stays behind and holds the port.
     ctypes.CDLL(None).prctl(1, signal.SIGTERM)  # PR_SET_PDEATHSIG
-# What every request needs is loaded before one comes, and never looked through for garbage again:
-# that took up to half a second of a request, at a moment of its own choosing.
+# What every request needs is loaded before one comes, and never looked through for garbage again.
 import_module(settings.ROOT_URLCONF)
-gc.collect()
-gc.freeze()
+settle()
 # The first file that somebody drops finds a reader that has started, and the first judgement finds
 # what it rests on read.
 threading.Thread(target=READ.start_ahead, daemon=True).start()

@@ -7,6 +7,9 @@ import os
 from pathlib import Path
 
 from csp.constants import NONE, SELF
+from django.db.backends.mysql.base import django_conversions
+
+from spindle_server.records.hexadecimal import Hexadecimal, hexadecimal_literal
 
 CHECKOUT = Path(__file__).resolve().parents[2]
 VAR = Path(os.environ.get("SPINDLE_VAR", CHECKOUT / "var"))
@@ -122,6 +125,7 @@ DB_OPTIONS: dict[str, object] = {
     "connect_timeout": min(5, DB_ANSWERS_WITHIN_S),
     "read_timeout": DB_ANSWERS_WITHIN_S,
     "write_timeout": DB_ANSWERS_WITHIN_S,
+    "conv": {**django_conversions, Hexadecimal: hexadecimal_literal},
 }
 DATABASES = {
     "default": {

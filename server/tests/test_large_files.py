@@ -11,13 +11,15 @@ from django_tasks_db.management.commands import db_worker
 from spindle_core.formats import large_log
 from spindle_core.formats.bench_log import read_bench_log, write_bench_log
 from spindle_core.formats.log_files import write_log
+from spindle_server.identification import rebuilding
+from spindle_server.identification.models import KeptEvidence
 from spindle_server.imports import half_stored, inbox, large_tasks, serializers
 from spindle_server.imports import views as imports_views
 from spindle_server.imports.half_stored import undo_the_lost
 from spindle_server.imports.inbox import QUIET_S, Watch
 from spindle_server.imports.management.commands import long_work
 from spindle_server.imports.models import InboxFile, KnownMapping, LargeFile
-from spindle_server.runs import as_core, drawn, selectors, stored_files, views
+from spindle_server.runs import as_core, drawn, reducing, selectors, stored_files, views
 from spindle_server.runs.models import Run, SourceFile, StoredPart, TraceSegment
 from spindle_server.work.models import LongWork
 
@@ -446,3 +448,21 @@ def test_a_part_that_went_bad_on_its_way_is_no_run(api, whose, store):
     assert found["state"] == "refused"
     assert "Part 3" in found["problem"]
     assert not Run.objects.exists()
+
+
+def test_what_it_rests_on_is_read_once(api, whose, store, monkeypatch):
+    asked = []
+
+    def counted(run):
+        asked.append(run.pk)
+        return run_trace(run)
+
+    run_trace = as_core.run_trace
+    for module in (as_core, reducing, rebuilding):
+        monkeypatch.setattr(module, "run_trace", counted)
+    data = soak()
+    file = announce(api, whose, data).json()
+    send_parts(api, file, data)
+    run = store(file)["run"]
+    assert asked == [run]
+    assert KeptEvidence.objects.filter(run=run).exists()

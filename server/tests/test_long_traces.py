@@ -122,7 +122,8 @@ def test_a_short_run_is_drawn_as_before(api, record, monkeypatch):
 
 
 def test_what_is_too_long_is_averaged_and_says_what_that_hides(long_run, monkeypatch):
-    monkeypatch.setattr(as_core, "MOST_REDUCED", 5_000)
+    monkeypatch.setattr(as_core, "MOST_REDUCED", ROWS - 1)
+    monkeypatch.setattr(as_core, "AVERAGED_TO", 5_000)
     trace = as_core.run_trace(long_run)
     assert (trace.averaged_over, trace.size) == (4, 5_000)
     # The spike is one sample of four now.
@@ -137,7 +138,10 @@ def test_what_is_too_long_is_averaged_and_says_what_that_hides(long_run, monkeyp
     assert "40 ms" in said[0]
 
 
-def test_what_is_not_too_long_is_reduced_sample_for_sample(long_run):
+def test_what_is_not_too_long_is_reduced_sample_for_sample(long_run, monkeypatch):
+    # As many as may be; to how many a longer one is averaged says nothing of it.
+    monkeypatch.setattr(as_core, "MOST_REDUCED", ROWS)
+    monkeypatch.setattr(as_core, "AVERAGED_TO", 5_000)
     trace = as_core.run_trace(long_run)
     assert (trace.averaged_over, trace.size) == (1, ROWS)
     assert trace.get("thrust_gf")[PEAK_AT] == 4_000.0

@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -91,12 +91,11 @@ def blocks_of(trace: Trace, run: int = 0) -> list[Block]:
     at_rest = cleaning.at_rest_by_command(work.trace)
     if at_rest is not None:
         cleaning.tare(work, at_rest)
-    heat = _heat_history(work)
-    return [
-        block
-        for number, span in enumerate(spans)
-        for block in _blocks_in(work, run, number, span, heat)
+    found = [
+        block for number, span in enumerate(spans) for block in _blocks_in(work, run, number, span)
     ]
+    heat = _heat_over(work, [part for part, _ in found])
+    return [replace(block, heat_a2s=row) for (_, block), row in zip(found, heat, strict=True)]
 
 
 def _spans(trace: Trace) -> list[tuple[int, int]]:
@@ -133,8 +132,11 @@ def _median(samples: Floats) -> float:
     return float(np.median(known)) if known.size else math.nan
 
 
-def _heat_history(work: cleaning.Cleaning) -> Floats:
-    """Fading integrals of the motor current squared, shape (times, n) [A²·s]."""
+def _heat_over(work: cleaning.Cleaning, parts: Sequence[slice]) -> list[tuple[float, ...]]:
+    """Means of the fading integrals of the motor current squared over stretches [A²·s]: of each
+    stretch one for each of :data:`WINDING_TIMES_S`."""
+    if not parts:
+        return []
     trace = work.trace
     current = np.nan_to_num(filled_forward(work.channels["current_a"]), nan=0.0)
     if trace.has("duty"):
@@ -146,22 +148,47 @@ def _heat_history(work: cleaning.Cleaning) -> Floats:
     # Only the history needs a motor current at unknown duty; throttle is near enough for it.
     squared = (current / np.clip(duty, 0.1, 1.0)) ** 2
     steps = np.diff(trace.time_s, prepend=trace.time_s[0])
-    rows = []
+    # One after the other: of an hour all seven would be a quarter of a gigabyte.
+    means = []
     for constant in WINDING_TIMES_S:
-        total = np.empty(current.size)
-        now = 0.0
-        fades = np.exp(-steps / constant)
-        gains = constant * (1.0 - fades) * squared
-        for i, (fade, gain) in enumerate(zip(fades.tolist(), gains.tolist(), strict=True)):
-            now = now * fade + gain
-            total[i] = now
-        rows.append(total)
-    return np.array(rows)
+        total = fading_integral(squared, steps, constant)
+        means.append([float(total[part].mean()) for part in parts])
+    return list(zip(*means, strict=True))
+
+
+FADED = 8.0
+"""Time constants that are summed at once; the sum of more would lose its digits."""
+
+
+def fading_integral(values: Floats, steps_s: Floats, constant_s: float) -> Floats:
+    """The integral of ``values`` over time, what lies back fading with ``constant_s``, shape (n,).
+
+    Exact for values that are constant within each step: now ← now·f + τ·(1 − f)·value with
+    f = exp(−step/τ).
+
+    :param values, steps_s: shape (n,); ``steps_s`` the time from the sample before, not below 0 [s].
+    """
+    ages = np.cumsum(steps_s / constant_s)
+    gains = -constant_s * np.expm1(-steps_s / constant_s) * values
+    total = np.empty(values.size)
+    now, first = 0.0, 0
+    while first < values.size:
+        before = ages[first - 1] if first else 0.0
+        # At least one, however long its step is.
+        stop = max(first + 1, int(np.searchsorted(ages, before + FADED, side="right")))
+        age = ages[first:stop] - before
+        if stop == first + 1:
+            total[first] = now * math.exp(-age[0]) + gains[first]
+        else:
+            total[first:stop] = np.exp(-age) * (now + np.cumsum(gains[first:stop] * np.exp(age)))
+        now, first = float(total[stop - 1]), stop
+    return total
 
 
 def _blocks_in(
-    work: cleaning.Cleaning, run: int, plateau: int, span: tuple[int, int], heat: Floats
-) -> list[Block]:
+    work: cleaning.Cleaning, run: int, plateau: int, span: tuple[int, int]
+) -> list[tuple[slice, Block]]:
+    """The blocks of one stretch without their heat, each with its samples."""
     trace, (start, stop) = work.trace, span
     step_s = max(trace.step_s, 1e-6)
     length = max(FEWEST_SAMPLES, round(BLOCK_S / step_s), math.ceil((stop - start) / MOST_BLOCKS))
@@ -183,27 +210,26 @@ def _blocks_in(
             continue
         torque = means.get("torque_nm")
         case = work.channels.get("motor_temp_c")
-        blocks.append(
-            Block(
-                run,
-                plateau,
-                trace.kind == "no_load",
-                duty,
-                volts,
-                amps,
-                speed,
-                u_v,
-                u_i,
-                u_n,
-                None if torque is None else torque[0],
-                0.0 if torque is None else torque[1],
-                tuple(float(row[part].mean()) for row in heat),
-                _finite_mean(case, part),
-                _start_case(trace),
-                trace.stand,
-                trace.run,
-            )
+        block = Block(
+            run,
+            plateau,
+            trace.kind == "no_load",
+            duty,
+            volts,
+            amps,
+            speed,
+            u_v,
+            u_i,
+            u_n,
+            None if torque is None else torque[0],
+            0.0 if torque is None else torque[1],
+            (),
+            _finite_mean(case, part),
+            _start_case(trace),
+            trace.stand,
+            trace.run,
         )
+        blocks.append((part, block))
     return blocks
 
 

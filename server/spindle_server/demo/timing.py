@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import gc
 import json
 import statistics
 import time
@@ -17,6 +16,7 @@ from rest_framework.test import APIClient
 
 from spindle_server.accounts.models import Role, User
 from spindle_server.demo.asked import ASKED, Picks, words_of
+from spindle_server.garbage import settle
 from spindle_server.runs.models import Run
 from spindle_server.runs.ran import read_ahead
 
@@ -84,8 +84,7 @@ def time_all(
     began = time.perf_counter()
     runs = read_ahead()
     say(f"  {runs} runs read ahead in {1000.0 * (time.perf_counter() - began):.0f} ms")
-    gc.collect()
-    gc.freeze()
+    settle()
     client = APIClient(SERVER_NAME="127.0.0.1")
     client.force_authenticate(User(username="timing", role=Role.ADMINISTRATOR))
     for words, address, query in COLD:

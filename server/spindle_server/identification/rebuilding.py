@@ -33,7 +33,7 @@ from spindle_server.identification.likely import heat_learnt, likely_resistance
 from spindle_server.identification.models import Identified, KeptEvidence
 from spindle_server.motors.models import Sample
 from spindle_server.rig.models import Propeller
-from spindle_server.runs.as_core import StandsByDay, run_facts, run_trace
+from spindle_server.runs.as_core import ReadTrace, StandsByDay, run_facts, run_trace
 from spindle_server.runs.models import Run
 from spindle_server.runs.reducing import inputs_hash, reduce_run
 from spindle_server.runs.signals import more_follow
@@ -281,12 +281,15 @@ def blocks_on(sample: Sample) -> list[Block]:
     return numbered([evidence for _, evidence in evidence_on(sample)])
 
 
-def evidence_on_run(run: Run, seen: StandsByDay) -> RunEvidence:
-    """What a run has to say; its blocks are made once and kept."""
+def evidence_on_run(run: Run, seen: StandsByDay, read: ReadTrace | None = None) -> RunEvidence:
+    """What a run has to say; its blocks are made once and kept.
+
+    :param read: how its trace is read where they are made.
+    """
     points = points_from_json(run.reduction.result or {"points": []})
     kept: KeptEvidence | None = getattr(run, "evidence", None)
     if kept is None or kept.core_version != spindle_core.__version__:
-        made = evidence_of(run_trace(run), points)
+        made = evidence_of((read or run_trace)(run), points)
         KeptEvidence.objects.update_or_create(
             run=run,
             defaults={

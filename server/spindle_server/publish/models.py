@@ -6,6 +6,7 @@ from django.conf import settings
 from django.db import models
 
 from spindle_server.photos.models import Photo
+from spindle_server.records.blobs import Bytes
 from spindle_server.records.history import History
 from spindle_server.records.versions import Versioned
 from spindle_server.verdict.models import Verdict
@@ -146,7 +147,7 @@ class EditionPack(models.Model):
 
     edition = models.OneToOneField(Edition, on_delete=models.CASCADE, related_name="pack")
     licence = models.CharField(max_length=120, blank=True)
-    frozen = models.BinaryField()
+    frozen = Bytes()
     digest = models.CharField(max_length=64, blank=True)
     size_bytes = models.PositiveBigIntegerField(null=True, blank=True)
     problem = models.CharField(max_length=300, blank=True)

@@ -37,6 +37,9 @@ MOST_REDUCED = 4_000_000
 """Rows that are reduced as they are, more than an hour at 1 kHz; a longer recording is averaged
 first, and its figures say so."""
 
+AVERAGED_TO = 500_000
+"""Rows that are left of it at the most: of a whole day still six a second."""
+
 
 def rows_of_trace(run: Run) -> int:
     """How many samples a run has."""
@@ -112,7 +115,7 @@ def run_trace(run: Run) -> Trace:
     rows = rows_of_trace(run)
     if rows > MOST_AT_ONCE:
         # What is typed cell by cell is never so long.
-        over = -(-rows // MOST_REDUCED)
+        over = 1 if rows <= MOST_REDUCED else -(-rows // AVERAGED_TO)
         time_s, channels = averaged_segments(segment_blobs(run), rows, run.channels, over)
     else:
         time_s, channels = read_trace(run)
@@ -121,6 +124,21 @@ def run_trace(run: Run) -> Trace:
     trace = BenchLog(header, time_s, known).trace()
     trace = replace(trace, run=f"run {run.pk}", averaged_over=over)
     return replace(trace, stand=_with_declared(run, trace.stand))
+
+
+ReadTrace = Callable[[Run], Trace]
+
+
+def read_once() -> ReadTrace:
+    """A way to read the trace of one run that reads it only once, however often it is asked."""
+    found: list[Trace] = []
+
+    def read(run: Run) -> Trace:
+        if not found:
+            found.append(run_trace(run))
+        return found[0]
+
+    return read
 
 
 StandsByDay = dict[tuple[int, datetime.date], DeclaredStand]

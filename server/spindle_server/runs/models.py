@@ -11,6 +11,7 @@ from spindle_bench.states import Outcome
 from spindle_core.figures.quantities import CHANNELS
 from spindle_core.reduction.kinds import KINDS, WITHOUT_PROPELLER
 from spindle_server.motors.models import Sample
+from spindle_server.records.blobs import Bytes
 from spindle_server.records.choices import WordField
 from spindle_server.records.history import History
 from spindle_server.records.versions import Versioned
@@ -153,7 +154,7 @@ class TraceSegment(models.Model):
     begin_s = models.FloatField()
     end_s = models.FloatField()
     digest = models.CharField(max_length=64)
-    parquet = models.BinaryField()
+    parquet = Bytes()
 
     class Meta:
         ordering = ["index"]
@@ -175,7 +176,7 @@ class TraceOutline(models.Model):
     run = models.ForeignKey(Run, on_delete=models.CASCADE, related_name="outlines")
     level = models.PositiveSmallIntegerField()
     """0 for all of it from far, 1 for looking nearer."""
-    parquet = models.BinaryField()
+    parquet = Bytes()
 
     class Meta:
         ordering = ["level"]
@@ -230,7 +231,7 @@ class StoredPart(models.Model):
     index = models.PositiveIntegerField()
     size = models.PositiveIntegerField()
     digest = models.CharField(max_length=64)
-    zstd = models.BinaryField()
+    zstd = Bytes()
 
     class Meta:
         ordering = ["index"]
@@ -249,7 +250,7 @@ class SourceFile(models.Model):
     run = models.OneToOneField(Run, on_delete=models.CASCADE, related_name="source_file")
     name = models.CharField(max_length=200)
     digest = models.CharField(max_length=64, unique=True)
-    gzip = models.BinaryField()
+    gzip = Bytes()
     stored = models.OneToOneField(
         StoredFile, on_delete=models.PROTECT, null=True, blank=True, related_name="source"
     )

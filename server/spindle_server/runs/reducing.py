@@ -16,7 +16,7 @@ from spindle_core.formats.result_json import reduction_to_json
 from spindle_core.reduction import reduce_trace
 from spindle_core.run.stand import Stand as DeclaredStand
 from spindle_server.rig.stands import stand_of
-from spindle_server.runs.as_core import run_header, run_trace
+from spindle_server.runs.as_core import ReadTrace, run_header, run_trace
 from spindle_server.runs.models import LaterCell, Reduction, Run, SummaryFigure, TraceSegment
 from spindle_server.runs.signals import evidence_changed
 
@@ -57,14 +57,15 @@ def is_stale(reduction: Reduction) -> bool:
 
 
 @transaction.atomic
-def reduce_run(run: Run, *, announce: bool = True) -> Reduction:
+def reduce_run(run: Run, *, announce: bool = True, read: ReadTrace | None = None) -> Reduction:
     """Reduce and store; a trace that cannot be reduced is kept with the reason.
 
     :param announce: False where what is learnt from runs led to it, so that it leads to nothing.
+    :param read: how its trace is read, for who needs it again afterwards.
     """
     result, error = None, ""
     try:
-        result = reduction_to_json(reduce_trace(run_trace(run)))
+        result = reduction_to_json(reduce_trace((read or run_trace)(run)))
     except CoreError as problem:
         error = problem.message
     except Exception as problem:

@@ -26,6 +26,7 @@ from spindle_server.reading import read_apart
 from spindle_server.records.versions import locked, write_fields
 from spindle_server.records.writes import writes
 from spindle_server.rig.models import Propeller, Stand, Supply
+from spindle_server.runs.as_core import ReadTrace
 from spindle_server.runs.models import Reduction, Run, RunEnd, SourceFile, TraceSegment
 from spindle_server.runs.reducing import reduce_run
 from spindle_server.runs.signals import evidence_changed
@@ -173,15 +174,18 @@ def rate_of(rows: int, begin_s: float, end_s: float) -> float:
     return (rows - 1) / ((end_s - begin_s) or 1.0)
 
 
-def end_import(run: Run, name: str) -> None:
-    """All of it is there: its end, and its figures."""
+def end_import(run: Run, name: str, read: ReadTrace | None = None) -> None:
+    """All of it is there: its end, and its figures.
+
+    :param read: how its trace is read, for who needs it again afterwards.
+    """
     RunEnd.objects.create(
         run=run,
         outcome="completed",
         code="imported",
         reason=f"Imported from {PurePath(name).name}."[:300],
     )
-    reduce_run(run)
+    reduce_run(run, read=read)
 
 
 def refuse_known(digest: str) -> None:

@@ -24,7 +24,7 @@ from spindle_server.rank.facts import Facts, facts_of
 from spindle_server.rig.models import Calibration
 from spindle_server.runs.as_core import figure_of
 from spindle_server.runs.models import Run, SummaryFigure
-from spindle_server.runs.ran import Evidence, counted_runs, evidence_of, ratings_of
+from spindle_server.runs.ran import counted_runs, evidence_of, ratings_of
 from spindle_server.runs.taken import load_of, ran_runs
 from spindle_server.teardown.models import ANSWERED, Observation
 
@@ -37,13 +37,14 @@ MADE_OF = 6
 class MotorEvidence:
     """The evidence of one motor, read once and asked often.
 
-    ``kept``: its curves within its ratings. ``whole``: all of them, where points beyond a rating
-    were left out.
+    ``runs``: its curves within its ratings. ``overruns``: points of them that were left out.
+    ``whole``: all of them, where there are such points.
     """
 
     motor: MotorModel
-    kept: Evidence
     facts: Facts
+    runs: list[RanRun] = field(default_factory=list)
+    overruns: int = 0
     whole: list[RanRun] = field(default_factory=list)
     _tables: dict[tuple[str, float], list[BenchRow]] = field(default_factory=dict)
     _beyond: dict[tuple[str, float], list[BenchRow]] = field(default_factory=dict)
@@ -57,19 +58,9 @@ class MotorEvidence:
         return str(self.motor.pk)
 
     @property
-    def runs(self) -> list[RanRun]:
-        """Its curves within its ratings."""
-        return self.kept.runs
-
-    @property
     def samples(self) -> int:
         """How many of it were run."""
         return len({run.sample for run in self.runs})
-
-    @property
-    def overruns(self) -> int:
-        """Points that were left out."""
-        return sum(self.kept.overruns.values())
 
     def table(self, condition: str, level: float = 0.0) -> list[BenchRow]:
         """Its rows of the bench's table; what its samples differ by is pooled over them alone, so
@@ -121,19 +112,23 @@ def _table(runs: Sequence[RanRun], condition: str, level: float) -> list[BenchRo
 
 
 def motor_evidence(motors: Iterable[int]) -> dict[int, MotorEvidence]:
-    """The evidence of motors by their numbers."""
+    """The evidence of motors by their numbers, read together."""
     listed = list(motors)
     rows = {row.pk: row for row in MotorModel.objects.select_related("maker").filter(pk__in=listed)}
     facts = facts_of(sorted(rows))
     ratings = ratings_of(rows)
-    found = {}
-    for pk, motor in rows.items():
-        curves = counted_runs([pk]).filter(kind__in=CURVE_KINDS, propeller__isnull=False)
-        kept = evidence_of(curves, ratings)
-        one = MotorEvidence(motor, kept, facts[pk])
-        if one.overruns:
-            one.whole = [ran for _, ran in ran_runs(curves)]
-        found[pk] = one
+    curves = counted_runs(sorted(rows)).filter(kind__in=CURVE_KINDS, propeller__isnull=False)
+    kept = evidence_of(curves, ratings)
+    found = {
+        pk: MotorEvidence(motor, facts[pk], overruns=kept.overruns.get(str(pk), 0))
+        for pk, motor in rows.items()
+    }
+    for run in kept.runs:
+        found[int(run.motor)].runs.append(run)
+    beyond = [pk for pk, one in found.items() if one.overruns]
+    if beyond:
+        for run, ran in ran_runs(curves.filter(sample__motor__in=beyond)):
+            found[run.sample.motor_id].whole.append(ran)
     return found
 
 

@@ -81,19 +81,18 @@ def rests_on(verdict: Verdict, against: int | None) -> tuple[Any, ...]:
     return (of, against, whole_record(but=WORDS_ONLY), identified_state())
 
 
-def proposed(verdict: Verdict, against: int | None) -> Proposals:
+def proposed(verdict: Verdict, against: int | None, looking: Looking) -> Proposals:
     """The same as :func:`proposals`, kept as long as nothing of what it rests on is written."""
     return kept(
         "proposed",
         rests_on(verdict, against),
-        lambda: proposals(verdict, against, Looking(verdict)),
+        lambda: proposals(verdict, against, looking),
     )
 
 
 def _bought(one: MotorEvidence) -> Bought:
     facts = one.facts
-    price = one.constants()["price"]
-    return Bought(one.key, _name(one), price, facts.currency, facts.price_words, one.made)
+    return Bought(one.key, _name(one), Found(facts.price), facts.currency, facts.price_words, one.made)
 
 
 MOST_SENTENCES = 2
@@ -313,6 +312,8 @@ def quotable(verdict: Verdict, against: int | None, looking: Looking) -> list[tu
     """Figures that can be put into the prose: those of its own tables, constants and claims, and
     what any proposed statement rests on."""
     found: dict[Quote, Found] = {}
+    # First, so that whom it is held against is read together with it.
+    said = proposed(verdict, against, looking).statements
     if verdict.comparison is not None:
         held = looking.subjects()
         level = (
@@ -349,7 +350,7 @@ def quotable(verdict: Verdict, against: int | None, looking: Looking) -> list[tu
         for name, (_, source) in known.claims.items():
             quote = Quote(QuoteKind.CLAIM, motor.key, name, text=source)
             found[quote] = looking.one(quote)
-    for statement in proposals(verdict, against, looking).statements:
+    for statement in said:
         for quote, there in statement.rests_on.items():
             if quote.kind is not QuoteKind.RECORD:
                 found.setdefault(quote, there)

@@ -21,7 +21,7 @@ from spindle_server.rank.models import KeptRanking
 from spindle_server.verdict import services
 from spindle_server.verdict.looking import Looking
 from spindle_server.verdict.models import QuotedFigure, Verdict
-from spindle_server.verdict.proposing import proposals, proposed, rests_on
+from spindle_server.verdict.proposing import proposed, rests_on
 from spindle_server.verdict.selectors import (
     figure_json,
     notes_json,
@@ -111,7 +111,7 @@ class VerdictProposals(APIView):
         """Statements with their evidence, the weakest first."""
         row = _row(pk)
         against = asked(request, AskedProposalsSerializer)["against"]
-        found = proposed(row, against)
+        found = proposed(row, against, Looking(row))
         return Response(ProposalsSerializer(proposals_json(row, found)).data)
 
 
@@ -124,7 +124,7 @@ class VerdictAdoption(APIView):
         row = _row(pk)
         values = typed(request, AdoptSerializer)
         looking = Looking(row)
-        found = proposals(row, values["against"], looking).statements
+        found = proposed(row, values["against"], looking).statements
         statement = next((one for one in found if one.key == values["key"]), None)
         if statement is None:
             raise ServiceError(

@@ -143,6 +143,44 @@ describe('a large file', () => {
     expect(answers).toBeLessThan(4)
   })
 
+  it('has two parts on their way at one time, and never one twice', async () => {
+    let now = 0
+    let most = 0
+    const asked = serve({
+      ...lists,
+      ...parts(async () => {
+        most = Math.max(most, (now += 1))
+        await new Promise((resolve) => setTimeout(resolve, 20))
+        now -= 1
+        return null
+      }),
+      'POST /api/v1/imports/large/': large(),
+      'GET /api/v1/imports/large/5/': large({ state: 'stored', run: 31 }),
+    })
+    const { page: sheet, path } = await open([largeFile('soak.csv', 5)])
+    await submit(sheet)
+    await vi.waitFor(() => expect(path()).toBe('/runs/31'))
+    expect(most).toBe(2)
+    const sent = asked.filter((one) => one.method === 'PUT').map((one) => one.path.slice(-2, -1))
+    expect(sent).toEqual(['0', '1', '2', '3', '4'])
+    const stored = asked.findIndex((one) => one.path.endsWith('/store/'))
+    expect(asked.findLastIndex((one) => one.method === 'PUT')).toBeLessThan(stored)
+  })
+
+  it('stops at a part that is refused, and is not stored with a gap', async () => {
+    const asked = serve({
+      ...lists,
+      ...parts(() => new Promise((resolve) => setTimeout(() => resolve(null), 10))),
+      'PUT /api/v1/imports/large/5/parts/2/': refusal(409, 'Another part 2 of this file is here.'),
+      'POST /api/v1/imports/large/': large(),
+    })
+    const { page: sheet } = await open([largeFile('soak.csv', 5)])
+    await submit(sheet)
+    await vi.waitFor(() => expect(alerts(sheet).join()).toContain('Another part 2'))
+    expect(asked.some((one) => one.path.endsWith('/parts/4/'))).toBe(false)
+    expect(asked.some((one) => one.path.endsWith('/store/'))).toBe(false)
+  })
+
   it('says why it became no run', async () => {
     serve({
       ...lists,

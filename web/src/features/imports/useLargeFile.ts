@@ -7,6 +7,8 @@ import { samenessOf } from './large'
 const LOOKS_EVERY_MS = 700
 /** A part that did not arrive is sent again, so many times. */
 const TRIES = 4
+/** Parts on their way at one time. */
+const AT_ONCE = 2
 
 export type Asked = Omit<Schemas['LargeAskRequest'], 'name' | 'size' | 'sameness' | 'inbox'>
 
@@ -36,14 +38,31 @@ export function useLargeFile() {
   async function send(file: File, large: Schemas['LargeFile']) {
     stage.value = 'sending'
     const here = new Set(large.parts_here)
-    const parts = Math.ceil(file.size / large.part_bytes)
-    for (let index = 0; index < parts; index += 1) {
-      if (stopping.value) throw new StoppedByPersonError('It was stopped; what came stays here.')
-      const until = Math.min(file.size, (index + 1) * large.part_bytes)
-      if (!here.has(index))
-        await sendAgain(large.id, index, file.slice(index * large.part_bytes, until))
-      done.value = Math.round(until / 1e6)
+    const begin = (index: number) => Math.min(file.size, index * large.part_bytes)
+    const sizeOf = (index: number) => begin(index + 1) - begin(index)
+    const parts = [...Array(Math.ceil(file.size / large.part_bytes)).keys()]
+    let arrived = parts.reduce((sum, at) => sum + (here.has(at) ? sizeOf(at) : 0), 0)
+    done.value = Math.round(arrived / 1e6)
+    const waiting = parts.filter((index) => !here.has(index))
+    let failed = false
+    async function sendWaiting() {
+      for (let index = waiting.shift(); index !== undefined; index = waiting.shift()) {
+        if (failed) return
+        if (stopping.value) throw new StoppedByPersonError('It was stopped; what came stays here.')
+        try {
+          await sendAgain(large.id, index, file.slice(begin(index), begin(index + 1)))
+        } catch (error) {
+          failed = true
+          throw error
+        }
+        arrived += sizeOf(index)
+        done.value = Math.round(arrived / 1e6)
+      }
     }
+    // One part is on its way while the one before it is stored.
+    const ways = await Promise.allSettled(Array.from({ length: AT_ONCE }, sendWaiting))
+    const problem = ways.find((way) => way.status === 'rejected')
+    if (problem) throw problem.reason
   }
 
   /** Wait until it is a run, or is not going to be. */

@@ -1,0 +1,101 @@
+"""Columns of bytes hold what was given them, whatever it is, and cost the migrations nothing."""
+
+import os
+
+import pytest
+from django.db import IntegrityError, connection, transaction
+from django.db.models import F, Value
+
+from spindle_server.publish.models import EditionPack
+from spindle_server.records.blobs import Bytes
+from spindle_server.runs.models import SourceFile, StoredFile, StoredPart, TraceSegment
+
+pytestmark = pytest.mark.django_db
+
+EVERY_BYTE = bytes(range(256))
+ODD = [
+    b"",
+    b"\x00",
+    b"'; DROP TABLE runs_run; --",
+    b"%s %(a)s %% \\' \\",
+    "äü€".encode(),
+    b"\xff\xfe\xed\xa0\x80",
+    EVERY_BYTE * 300,
+]
+
+
+def part(data, index=0):
+    file = StoredFile.objects.create(size=len(data) + 1)
+    return StoredPart.objects.create(file=file, index=index, size=len(data) + 1, digest="0", zstd=data)
+
+
+@pytest.mark.parametrize("data", ODD, ids=range(len(ODD)))
+@pytest.mark.parametrize("given", [bytes, bytearray, memoryview])
+def test_what_is_written_is_what_is_read(data, given):
+    row = part(given(data))
+    assert bytes(StoredPart.objects.get(pk=row.pk).zstd) == data
+    assert StoredPart.objects.filter(pk=row.pk, zstd=data).exists()
+
+
+def test_all_ways_of_writing_write_the_same():
+    data = [os.urandom(70_000) for _ in range(4)]
+    row = part(data[0])
+    row.zstd = data[1]
+    row.save()
+    assert bytes(StoredPart.objects.get(pk=row.pk).zstd) == data[1]
+    StoredPart.objects.filter(pk=row.pk).update(zstd=data[2])
+    assert bytes(StoredPart.objects.get(pk=row.pk).zstd) == data[2]
+    more = [
+        StoredPart(file=row.file, index=at, size=1, digest="", zstd=one)
+        for at, one in enumerate(data, 1)
+    ]
+    StoredPart.objects.bulk_create(more)
+    found = StoredPart.objects.filter(file=row.file, index__gte=1).order_by("index")
+    assert [bytes(one.zstd) for one in found] == data
+    kept, new = StoredPart.objects.get_or_create(
+        file=row.file, index=9, defaults={"size": 1, "digest": "", "zstd": data[3]}
+    )
+    assert new
+    assert bytes(StoredPart.objects.get(pk=kept.pk).zstd) == data[3]
+
+
+def test_an_expression_stays_one():
+    row, other = part(b"\x00one"), part(b"\x01two")
+    StoredPart.objects.filter(pk=row.pk).update(zstd=F("zstd"))
+    assert bytes(StoredPart.objects.get(pk=row.pk).zstd) == b"\x00one"
+    StoredPart.objects.filter(pk=other.pk).update(zstd=Value(b"\x02\xff", output_field=Bytes()))
+    assert bytes(StoredPart.objects.get(pk=other.pk).zstd) == b"\x02\xff"
+
+
+def test_nothing_is_no_empty_piece():
+    with pytest.raises(IntegrityError), transaction.atomic():
+        part_of = StoredFile.objects.create(size=1)
+        StoredPart.objects.create(file=part_of, index=0, size=1, digest="", zstd=None)
+
+
+def test_it_goes_as_hexadecimal_and_without_an_introducer(django_assert_num_queries):
+    with django_assert_num_queries(2) as asked:
+        part(b"\xde\xad\x00")
+    said = asked.captured_queries[-1]["sql"]
+    assert "x'dead00'" in said
+    assert "_binary" not in said
+
+
+def test_every_column_of_bytes_is_written_so():
+    for model in (EditionPack, SourceFile, StoredPart, TraceSegment):
+        assert any(isinstance(field, Bytes) for field in model._meta.concrete_fields), model
+    plain = [
+        (model.__name__, field.name)
+        for model in connection.introspection.installed_models(
+            connection.introspection.table_names()
+        )
+        if model.__module__.startswith("spindle_server.") and "istorical" not in model.__name__
+        for field in model._meta.concrete_fields
+        if field.get_internal_type() == "BinaryField" and not isinstance(field, Bytes)
+    ]
+    assert plain == []
+
+
+def test_migrations_know_a_plain_column():
+    _, path, args, kwargs = StoredPart._meta.get_field("zstd").deconstruct()
+    assert (path, args, kwargs) == ("django.db.models.BinaryField", [], {})
