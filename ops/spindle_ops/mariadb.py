@@ -37,7 +37,7 @@ character-set-server=utf8mb4
 collation-server=utf8mb4_unicode_ci
 sql-mode=STRICT_TRANS_TABLES,NO_ZERO_DATE,NO_ZERO_IN_DATE,ERROR_FOR_DIVISION_BY_ZERO
 max_allowed_packet=64M
-innodb_buffer_pool_size=256M
+innodb_buffer_pool_size={pool}M
 innodb_flush_log_at_trx_commit={flush}
 init-file={init}
 log-error={log}
@@ -46,6 +46,17 @@ log-warnings=1
 [client]
 socket={socket}
 """
+
+
+LEAST_POOL_MB, MOST_POOL_MB = 256, 1024
+
+
+def pool_mb(memory_bytes: int) -> int:
+    """How much of the record the database may keep in memory [MB]: an eighth of the machine's, in
+    bounds. It takes what it comes to use. With 256 MB, half of what is asked of 50,000 runs came
+    from the disk.
+    """
+    return max(LEAST_POOL_MB, min(MOST_POOL_MB, memory_bytes // 8 // 1_000_000))
 
 
 def die_with_parent() -> None:
@@ -184,6 +195,7 @@ class Database:
                 init=init,
                 log=self.log,
                 flush=1 if self.durable else 0,
+                pool=pool_mb(os.sysconf("SC_PHYS_PAGES") * os.sysconf("SC_PAGE_SIZE")),
             )
         )
         password = self.instance.secrets()["database"]

@@ -15,6 +15,7 @@ from spindle_ops import processes
 from spindle_ops.copies import KEPT, copy_database
 from spindle_ops.instance import CHECKOUT
 from spindle_ops.leftovers import started_at
+from spindle_ops.mariadb import pool_mb
 from spindle_ops.problem import Problem
 
 from .asking import query
@@ -29,6 +30,26 @@ def test_it_starts_twice_and_keeps_what_it_holds(instance, database):
     assert query(instance, "SELECT n FROM kept") == "7"
     assert "STRICT_TRANS_TABLES" in query(instance, "SELECT @@sql_mode")
     assert query(instance, "SELECT @@bind_address, @@local_infile") == "127.0.0.1\t0"
+
+
+@pytest.mark.parametrize(
+    ("memory_gb", "pool"),
+    [(0.5, 256), (1, 256), (2, 256), (4, 500), (8, 1000), (8.6, 1024), (24, 1024), (512, 1024)],
+)
+def test_it_keeps_an_eighth_of_the_memory_in_bounds(memory_gb, pool):
+    assert pool_mb(int(memory_gb * 1e9)) == pool
+
+
+def test_the_server_does_what_its_configuration_says(instance, database):
+    database.start()
+    found = query(instance, "SELECT @@innodb_buffer_pool_size DIV 1048576")
+    asked = [
+        line.removeprefix("innodb_buffer_pool_size=").removesuffix("M")
+        for line in database.configuration.read_text().splitlines()
+        if line.startswith("innodb_buffer_pool_size=")
+    ]
+    # Rounded up to whole chunks.
+    assert 0 <= int(found) - int(asked[0]) <= 128
 
 
 def test_a_server_left_behind_by_a_killed_launcher_is_ended_first(instance, database):

@@ -16,6 +16,7 @@ from spindle_core.publish.against import MadeOf
 from spindle_core.publish.disclosure import Came
 from spindle_core.publish.grade import RunEvidence
 from spindle_core.publish.quotes import Found
+from spindle_core.publish.statements import KnownMotor
 from spindle_core.teardown.vocabulary import ATTRIBUTES
 from spindle_server.motor_file.evidence import measured_figures
 from spindle_server.motor_file.open_points import OpenPoints
@@ -51,6 +52,9 @@ class MotorEvidence:
     _constants: dict[str, Found] | None = None
     _records: dict[str, list[str]] | None = None
     _made: dict[str, MadeOf] | None = None
+    _claims: dict[str, tuple[float, str]] | None = None
+    known: KnownMotor | None = None
+    """What the core words statements from, once it was put together."""
 
     @property
     def key(self) -> str:
@@ -90,6 +94,13 @@ class MotorEvidence:
         if self._records is None:
             self._records = _records(self)
         return self._records
+
+    @property
+    def claims(self) -> dict[str, tuple[float, str]]:
+        """Quantity → what is claimed of it and by what; one query."""
+        if self._claims is None:
+            self._claims = claims_of(self.motor)
+        return self._claims
 
     @property
     def made(self) -> dict[str, MadeOf]:

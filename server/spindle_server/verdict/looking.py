@@ -23,7 +23,7 @@ from spindle_server.rank.judging import Asked, load_from
 from spindle_server.rank.models import KeptRanking
 from spindle_server.rank.selectors import ranking
 from spindle_server.rank.serializers import AskedRankingSerializer, asked_from
-from spindle_server.verdict.evidence import MotorEvidence, claims_of, motor_evidence
+from spindle_server.verdict.evidence import MotorEvidence, motor_evidence
 from spindle_server.verdict.models import Verdict
 
 GONE = Found(Absent("gone", "it is no longer there"))
@@ -251,7 +251,7 @@ def _in(rows: Sequence[BenchRow], quote: Quote) -> Found:
 
 
 def _claim(motor: MotorEvidence, quote: Quote) -> Found:
-    claim = claims_of(motor.motor).get(quote.name)
+    claim = motor.claims.get(quote.name)
     if claim is None or claim[1] != quote.text:
         return GONE
     return Found(Measured(claim[0], {}, origin=Origin.CLAIMED))

@@ -21,7 +21,7 @@ from spindle_server.records.kept import kept
 from spindle_server.records.revision import whole_record
 from spindle_server.rig.selectors import declaration
 from spindle_server.runs.ran import MOST_MOTORS, counted_runs, motors_with_runs
-from spindle_server.verdict.evidence import MotorEvidence, claims_of
+from spindle_server.verdict.evidence import MotorEvidence
 from spindle_server.verdict.looking import Looking, runs_of
 from spindle_server.verdict.models import Verdict
 
@@ -108,7 +108,13 @@ def _each_once(statements: Sequence[Statement]) -> list[Statement]:
 
 
 def known_motor(one: MotorEvidence) -> KnownMotor:
-    """What the core words statements from."""
+    """What the core words statements from; put together once."""
+    if one.known is None:
+        one.known = _known(one)
+    return one.known
+
+
+def _known(one: MotorEvidence) -> KnownMotor:
     level = usual_level(one.runs, "thrust_gf") if one.runs else None
     constants = dict(one.constants())
     price = constants.pop("price")
@@ -117,7 +123,7 @@ def known_motor(one: MotorEvidence) -> KnownMotor:
         one.table(FULL),
         one.table("thrust_gf", level) if level else [],
         one.motor.kv_label_rpm_per_v,
-        claims_of(one.motor),
+        one.claims,
         constants,
         price,
         one.facts.currency,
