@@ -5,6 +5,7 @@ from __future__ import annotations
 import argparse
 import errno
 import os
+import shlex
 import shutil
 import signal
 import subprocess
@@ -321,7 +322,16 @@ def _deploy(options: argparse.Namespace) -> int:
     (to / "spindle.service").write_text(
         unit(CHECKOUT, folder, public, options.port, options.workers, options.user, stands)
     )
-    setup.say(STEPS.format(to=to, origin=public.origin))
+    setup.say(
+        STEPS.format(
+            to=to,
+            origin=public.origin,
+            user=options.user,
+            spindle=shlex.quote(str(CHECKOUT / "spindle")),
+            checkout=shlex.quote(str(CHECKOUT)),
+            folder=shlex.quote(str(folder)),
+        )
+    )
     return 0
 
 

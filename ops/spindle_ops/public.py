@@ -260,6 +260,9 @@ WantedBy=multi-user.target
 STEPS = """\
 Written to {to}. As root, then:
 
+  {spindle} build
+  chown -R {user}: {checkout}
+  install -d -m 700 -o {user} {folder}
   install -m 644 {to}/spindle.service /etc/systemd/system/
   systemctl enable --now spindle
   install -m 644 {to}/spindle.nginx /etc/nginx/sites-enabled/spindle

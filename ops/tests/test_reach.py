@@ -1,6 +1,7 @@
 """Each thing that ``./spindle check`` asks, against a server on which it is not so."""
 
 import http.server
+import shlex
 import ssl
 import subprocess
 import threading
@@ -9,7 +10,7 @@ from dataclasses import dataclass, field
 import pytest
 
 from spindle_ops import cli
-from spindle_ops.instance import free_port
+from spindle_ops.instance import CHECKOUT, free_port
 from spindle_ops.public import Public
 from spindle_ops.reach import Reach
 
@@ -158,9 +159,25 @@ class TestDeploy:
         assert cli.main([*asked, "--key", str(certificate / "key.pem"), "--workers", "3"]) == 0
         said = capsys.readouterr().out
         assert f"./spindle check https://{HOST}" in said
+        # systemd starts nothing whose folder is not there, and it belongs to who runs it.
+        assert f"install -d -m 700 -o spindle {CHECKOUT / 'var' / 'start'}\n" in said
+        assert f"chown -R spindle: {CHECKOUT}\n" in said
+        # Debian's packages need root, which the unit's user is not.
+        assert said.index(f"{CHECKOUT / 'spindle'} build") < said.index("chown -R")
         unit = (tmp_path / "to" / "spindle.service").read_text()
         assert "--workers 3" in unit
         assert str(certificate / "key.pem") in (tmp_path / "to" / "spindle.nginx").read_text()
+
+    def test_names_of_folders_can_be_typed_as_they_are_said(self, certificate, tmp_path, capsys):
+        folder = tmp_path / "a bench; it's ours"
+        asked = ["deploy", str(tmp_path / "to"), "--public", f"https://{HOST}"]
+        asked += ["--certificate", str(certificate / "cert.pem"), "--folder", str(folder)]
+        asked += ["--key", str(certificate / "key.pem"), "--user", "bench"]
+        assert cli.main(asked) == 0
+        said = capsys.readouterr().out
+        line = next(line for line in said.splitlines() if "install -d" in line)
+        assert shlex.split(line) == ["install", "-d", "-m", "700", "-o", "bench", str(folder)]
+        assert not folder.exists()
 
     @pytest.mark.parametrize(
         ("public", "key", "more", "words"),
