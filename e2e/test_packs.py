@@ -8,6 +8,7 @@ import pytest
 from playwright.sync_api import expect
 
 from e2e.axe import violations
+from e2e.patience import until
 from spindle_core.formats.pack.quoting import quoted_runs
 from spindle_core.formats.pack.reading import read_pack
 
@@ -23,9 +24,16 @@ def stranger(browser):
 
 
 def test_a_stranger_takes_the_data_and_another_bench_quotes_them(demo, log_in, stranger, tmp_path):
-    stranger.goto(demo.address + PAGE)
+    link = stranger.get_by_role("link", name="all data")
+
+    def made():
+        stranger.goto(demo.address + PAGE)
+        return link.count()
+
+    # A demo that has just started is still making it.
+    until(made, bool)
     with stranger.expect_download() as download:
-        stranger.get_by_role("link", name="all data").click()
+        link.click()
     data = download.value.path().read_bytes()
     pack = read_pack(data)
     assert pack.index["licence"] == "CC BY 4.0"

@@ -38,7 +38,7 @@ collation-server=utf8mb4_unicode_ci
 sql-mode=STRICT_TRANS_TABLES,NO_ZERO_DATE,NO_ZERO_IN_DATE,ERROR_FOR_DIVISION_BY_ZERO
 max_allowed_packet=64M
 innodb_buffer_pool_size={pool}M
-innodb_flush_log_at_trx_commit={flush}
+{durability}
 init-file={init}
 log-error={log}
 log-warnings=1
@@ -47,6 +47,13 @@ log-warnings=1
 socket={socket}
 """
 
+
+DURABLE = "innodb_flush_log_at_trx_commit=1"
+FORGETFUL = """\
+innodb_flush_log_at_trx_commit=0
+innodb_flush_method=nosync
+innodb_doublewrite=0"""
+"""Of tests, whose database is thrown away: nothing waits for the disk."""
 
 LEAST_POOL_MB, MOST_POOL_MB = 256, 1024
 
@@ -194,7 +201,7 @@ class Database:
                 port=self.instance.database_port,
                 init=init,
                 log=self.log,
-                flush=1 if self.durable else 0,
+                durability=DURABLE if self.durable else FORGETFUL,
                 pool=pool_mb(os.sysconf("SC_PHYS_PAGES") * os.sysconf("SC_PAGE_SIZE")),
             )
         )

@@ -5,9 +5,9 @@ import gc
 YOUNG, MIDDLE, OLD = 2000, 5, 100
 """Net allocations before what is young is looked through, and how often before what is older is.
 
-With Python's own (700, 10, 10) what lives long was looked through every few answers, since what is
-frozen counts as nothing there: 45 to 90 ms of one answer in seven. Garbage that lived long now waits
-for some million net allocations, a few hundred bytes each.
+With Python's own (700, 10, 10) what lives long was looked through every few answers, since what
+is frozen counts as nothing there: 45 to 90 ms of one answer in seven. Garbage that lived long now
+waits for some million net allocations, a few hundred bytes each.
 """
 
 

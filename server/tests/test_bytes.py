@@ -26,7 +26,9 @@ ODD = [
 
 def part(data, index=0):
     file = StoredFile.objects.create(size=len(data) + 1)
-    return StoredPart.objects.create(file=file, index=index, size=len(data) + 1, digest="0", zstd=data)
+    return StoredPart.objects.create(
+        file=file, index=index, size=len(data) + 1, digest="0", zstd=data
+    )
 
 
 @pytest.mark.parametrize("data", ODD, ids=range(len(ODD)))
@@ -68,8 +70,8 @@ def test_an_expression_stays_one():
 
 
 def test_nothing_is_no_empty_piece():
+    part_of = StoredFile.objects.create(size=1)
     with pytest.raises(IntegrityError), transaction.atomic():
-        part_of = StoredFile.objects.create(size=1)
         StoredPart.objects.create(file=part_of, index=0, size=1, digest="", zstd=None)
 
 

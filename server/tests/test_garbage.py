@@ -1,4 +1,4 @@
-"""A process that answers requests is not held up by a search for garbage, and keeps none for ever."""
+"""A search for garbage holds up no answer, and no garbage is kept for ever."""
 
 import gc
 import weakref

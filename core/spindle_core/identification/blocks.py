@@ -166,7 +166,8 @@ def fading_integral(values: Floats, steps_s: Floats, constant_s: float) -> Float
     Exact for values that are constant within each step: now ← now·f + τ·(1 − f)·value with
     f = exp(−step/τ).
 
-    :param values, steps_s: shape (n,); ``steps_s`` the time from the sample before, not below 0 [s].
+    :param values, steps_s: shape (n,); ``steps_s`` is the time from the sample before [s], never
+        below 0.
     """
     ages = np.cumsum(steps_s / constant_s)
     gains = -constant_s * np.expm1(-steps_s / constant_s) * values

@@ -40,7 +40,7 @@ from spindle_server.imports.inbox import inbox_folder
 from spindle_server.motors.claimed_loads import add_claimed_load
 from spindle_server.motors.models import MotorModel, Sample
 from spindle_server.motors.services import put_claim, take_in_motor
-from spindle_server.publish.packs import make_waiting
+from spindle_server.publish.services import ask_for_packs
 from spindle_server.rig.models import Propeller, Stand, Supply
 from spindle_server.runs.models import Run
 from spindle_server.runs.services import review_run
@@ -85,7 +85,8 @@ def load_demo(say: Say) -> list[dict[str, str]]:
         load_verdicts(ilse)
         publish_verdicts(ilse, User.objects.get(username="tomas"))
         quote_other_bench(ilse)
-        make_waiting()
+        # Their data packs are made beside what is being looked at, as after any publication.
+        ask_for_packs(actor=ilse)
         for name, data in stranger_files().items():
             (inbox_folder() / name).write_bytes(data)
     return logins

@@ -53,9 +53,8 @@ READ_FULL = ("thrust_gf", "current_a", "power_w", "efficiency_g_per_w")
 READ_HOVER = ("power_w", "current_a", "efficiency_g_per_w")
 
 
-def content_of(verdict: Verdict) -> dict[str, Any]:
+def content_of(verdict: Verdict, looking: Looking) -> dict[str, Any]:
     """What an edition of a verdict says, drawings aside."""
-    looking = Looking(verdict)
     figures, told, _ = judged(verdict, looking)
     line = grade_of(verdict, looking)
     first_look = verdict.motor is not None and line.grade is Grade.FIRST_LOOK
@@ -99,9 +98,8 @@ def digest_of(content: dict[str, Any]) -> str:
     return hashlib.sha256(json.dumps(content, sort_keys=True).encode()).hexdigest()
 
 
-def drawings_of(verdict: Verdict) -> dict[str, Any]:
+def drawings_of(verdict: Verdict, looking: Looking) -> dict[str, Any]:
     """The drawings of its page, made by the application's own chart code."""
-    looking = Looking(verdict)
     shown = _subjects(verdict, looking)
     asked: list[dict[str, Any]] = []
     titles: list[tuple[str, str]] = []

@@ -71,7 +71,7 @@ def propose(*, actor: User, verdict: Verdict, note: str = "") -> Proposal:
 
     :raises ServiceError: something blocks it.
     """
-    _refuse_blocked(verdict)
+    _refuse_blocked(verdict, Looking(verdict))
     row, _ = Proposal.objects.update_or_create(
         verdict=verdict,
         defaults={"version": verdict.version, "note": note.strip(), "proposed_by": actor},
@@ -79,8 +79,8 @@ def propose(*, actor: User, verdict: Verdict, note: str = "") -> Proposal:
     return row
 
 
-def _refuse_blocked(verdict: Verdict) -> None:
-    _, _, found = judged(verdict, Looking(verdict))
+def _refuse_blocked(verdict: Verdict, looking: Looking) -> None:
+    _, _, found = judged(verdict, looking)
     blocking = [one for one in found if one.blocks]
     if blocking:
         more = f" And {len(blocking) - 1} more." if len(blocking) > 1 else ""
@@ -107,14 +107,16 @@ def publish(
     """
     row = locked(Verdict, verdict.pk)
     refuse_stale(row, base, ["sections", "sentence"])
-    _refuse_blocked(row)
+    # Everything is read once: what stands in the way, and what is said, drawn and frozen.
+    looking = Looking(row)
+    _refuse_blocked(row, looking)
     _refuse_alone(row, actor)
     publication = Publication.objects.select_for_update().filter(verdict=row).first()
     if publication is None:
         publication = Publication(verdict=row, slug=_slug(row.subject))
         publication.save()
     last = publication.editions.first()
-    content = json.loads(json.dumps(content_of(row)))
+    content = json.loads(json.dumps(content_of(row, looking)))
     digest = digest_of(content)
     if last is not None:
         _refuse_unsaid(last, digest, changed, why)
@@ -126,7 +128,7 @@ def publish(
         sentence=content["sentence"],
         grade=content["grade"]["label"],
         content=content,
-        drawings=drawings_of(row),
+        drawings=drawings_of(row, looking),
         digest=digest,
         changed=changed.strip(),
         why=why.strip(),
@@ -139,7 +141,7 @@ def publish(
         PublishedPhoto(edition=edition, photo=photo, name=one["name"]).save()
     bench = rules()
     chosen = bench.licence if licence is None else licence.strip()
-    frozen = frozen_pack(edition, bench, chosen, Looking(row))
+    frozen = frozen_pack(edition, bench, chosen, looking)
     EditionPack(edition=edition, licence=chosen, frozen=frozen).save()
     if publication.withdrawn_at is not None:
         publication.withdrawn_at, publication.withdrawn_reason = None, ""
@@ -162,8 +164,9 @@ def draft_of(verdict: Verdict, seen_by: User) -> tuple[Edition, int]:
 
     :raises ServiceError: its drawings cannot be made.
     """
-    _, _, found = judged(verdict, Looking(verdict))
-    content = json.loads(json.dumps(content_of(verdict)))
+    looking = Looking(verdict)
+    _, _, found = judged(verdict, looking)
+    content = json.loads(json.dumps(content_of(verdict, looking)))
     last = Edition.objects.filter(publication__verdict=verdict).only("number").first()
     edition = Edition(
         number=1 if last is None else last.number + 1,
@@ -171,7 +174,7 @@ def draft_of(verdict: Verdict, seen_by: User) -> tuple[Edition, int]:
         subject=content["subject"],
         sentence=content["sentence"],
         content=content,
-        drawings=drawings_of(verdict),
+        drawings=drawings_of(verdict, looking),
         published_by=seen_by,
         published_at=timezone.now(),
     )

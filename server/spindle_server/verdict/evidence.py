@@ -138,8 +138,8 @@ def motor_evidence(motors: Iterable[int]) -> dict[int, MotorEvidence]:
         found[int(run.motor)].runs.append(run)
     beyond = [pk for pk, one in found.items() if one.overruns]
     if beyond:
-        for run, ran in ran_runs(curves.filter(sample__motor__in=beyond)):
-            found[run.sample.motor_id].whole.append(ran)
+        for row, ran in ran_runs(curves.filter(sample__motor__in=beyond)):
+            found[row.sample.motor_id].whole.append(ran)
     return found
 
 

@@ -84,15 +84,15 @@ def rests_on(verdict: Verdict, against: int | None) -> tuple[Any, ...]:
 def proposed(verdict: Verdict, against: int | None, looking: Looking) -> Proposals:
     """The same as :func:`proposals`, kept as long as nothing of what it rests on is written."""
     return kept(
-        "proposed",
-        rests_on(verdict, against),
-        lambda: proposals(verdict, against, looking),
+        "proposed", rests_on(verdict, against), lambda: proposals(verdict, against, looking)
     )
 
 
 def _bought(one: MotorEvidence) -> Bought:
     facts = one.facts
-    return Bought(one.key, _name(one), Found(facts.price), facts.currency, facts.price_words, one.made)
+    return Bought(
+        one.key, _name(one), Found(facts.price), facts.currency, facts.price_words, one.made
+    )
 
 
 MOST_SENTENCES = 2

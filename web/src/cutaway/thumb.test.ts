@@ -1,9 +1,7 @@
-import { enableAutoUnmount } from '@vue/test-utils'
 import { afterEach, describe, expect, it } from 'vitest'
 import { serve, show } from '@/tests/mounting'
 import SampleThumb from './SampleThumb.vue'
 
-enableAutoUnmount(afterEach)
 afterEach(() => serve({}))
 
 const sheet = (rest: object) => ({ observations: [], findings: [], not_applicable: [], ...rest })

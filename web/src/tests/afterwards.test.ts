@@ -1,6 +1,5 @@
 /** Afterwards: flights and what they say, letters and answers, points that wait, names erased. */
-import { enableAutoUnmount } from '@vue/test-utils'
-import { afterEach, beforeEach, describe, expect, it } from 'vitest'
+import { beforeEach, describe, expect, it } from 'vitest'
 import AfterwardsPage from '@/features/afterwards/AfterwardsPage.vue'
 import FollowUpForm from '@/features/afterwards/FollowUpForm.vue'
 import WaitingPoints from '@/features/board/WaitingPoints.vue'
@@ -8,7 +7,6 @@ import AfterwardsSheet from '@/features/motor_file/AfterwardsSheet.vue'
 import { answers, figure, FLIGHT, LETTER, POINT, REPORT } from './afterwardsServer'
 import { alerts, refusal, serve, session, settle, show } from './mounting'
 
-enableAutoUnmount(afterEach)
 beforeEach(() => localStorage.clear())
 
 const press = async (

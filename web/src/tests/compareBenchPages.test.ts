@@ -1,5 +1,4 @@
 /** The bench's other pages of Compare as one uses them: groups of columns, other tests, money. */
-import { enableAutoUnmount } from '@vue/test-utils'
 import { afterEach, describe, expect, it } from 'vitest'
 import type { Schemas } from '@/api/client'
 import BenchRows from '@/features/compare/BenchRows.vue'
@@ -9,7 +8,6 @@ import { groupText, groupWords } from '@/features/compare/bench'
 import { statedFigure } from './comparisonServer'
 import { serve, session, settle, show } from './mounting'
 
-enableAutoUnmount(afterEach)
 afterEach(() => {
   serve({})
   document.body.innerHTML = ''

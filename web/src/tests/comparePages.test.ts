@@ -1,5 +1,4 @@
 /** Compare's page of curves as one uses it. */
-import { enableAutoUnmount } from '@vue/test-utils'
 import { afterEach, describe, expect, it, vi } from 'vitest'
 import type { Schemas } from '@/api/client'
 import ComparePage from '@/features/compare/ComparePage.vue'
@@ -12,7 +11,6 @@ import { runMarks } from '@/figures/motorMark'
 import { aComparison, statedFigure } from './comparisonServer'
 import { pick, refusal, serve, session, settle, show } from './mounting'
 
-enableAutoUnmount(afterEach)
 afterEach(() => {
   serve({})
   document.body.innerHTML = ''

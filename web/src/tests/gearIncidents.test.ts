@@ -1,10 +1,8 @@
 /** What went wrong with the gear, as one notes it. */
-import { enableAutoUnmount } from '@vue/test-utils'
 import { afterEach, describe, expect, it } from 'vitest'
 import IncidentLook from '@/features/rig/IncidentLook.vue'
 import { alerts, pick, refusal, serve, session, settle, show } from './mounting'
 
-enableAutoUnmount(afterEach)
 afterEach(() => {
   serve({})
   localStorage.clear()

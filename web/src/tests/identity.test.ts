@@ -1,5 +1,4 @@
 /** What a motor and its samples are, changed by two people, and the pages that bring it together. */
-import { enableAutoUnmount } from '@vue/test-utils'
 import { afterEach, describe, expect, it, vi } from 'vitest'
 import BoardPage from '@/features/board/BoardPage.vue'
 import IdentitySheet from '@/features/intake/IdentitySheet.vue'
@@ -15,7 +14,6 @@ import SampleSheet from '@/features/motor_file/SampleSheet.vue'
 import MergeView from '@/merging/MergeView.vue'
 import { aMotorFile, alerts, pick, refusal, serve, session, settle, show } from './mounting'
 
-enableAutoUnmount(afterEach)
 afterEach(() => {
   serve({})
   localStorage.clear()

@@ -1,10 +1,8 @@
 /** Other people's files as one brings them in. */
-import { enableAutoUnmount } from '@vue/test-utils'
 import { afterEach, describe, expect, it, vi } from 'vitest'
 import ImportPage from '@/features/imports/ImportPage.vue'
 import { alerts, pick, refusal, serve, session, settle, show } from './mounting'
 
-enableAutoUnmount(afterEach)
 afterEach(() => {
   serve({})
   document.body.innerHTML = ''

@@ -1,5 +1,4 @@
 /** A motor's intake as one uses it: parcel, claims, the scale, peers. */
-import { enableAutoUnmount } from '@vue/test-utils'
 import { afterEach, describe, expect, it, vi } from 'vitest'
 import BoxTable from '@/features/intake/BoxTable.vue'
 import ClaimStep from '@/features/intake/ClaimStep.vue'
@@ -11,7 +10,6 @@ import { base, body, value } from './intakeServer'
 import { aMotorFile, alerts, pick, refusal, serve, settle, show } from './mounting'
 
 // Keys are listened for on the window: a page of an earlier test must not hear them.
-enableAutoUnmount(afterEach)
 afterEach(() => {
   serve({})
   localStorage.clear()

@@ -1,5 +1,4 @@
 /** Callipers and screws: the outside of a motor, what fits it, and what happens without a server. */
-import { enableAutoUnmount } from '@vue/test-utils'
 import { afterEach, describe, expect, it, vi } from 'vitest'
 import type { Component } from 'vue'
 import ClaimStep from '@/features/intake/ClaimStep.vue'
@@ -10,7 +9,6 @@ import { base, body, value } from './intakeServer'
 import { aMotorFile, alerts, refusal, serve, settle, show } from './mounting'
 
 // Keys are listened for on the window: a page of an earlier test must not hear them.
-enableAutoUnmount(afterEach)
 afterEach(() => {
   serve({})
   localStorage.clear()

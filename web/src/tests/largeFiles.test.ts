@@ -1,11 +1,10 @@
 /** Logs of hundreds of megabytes: sent part by part, followed until they are a run. */
-import { enableAutoUnmount, type VueWrapper } from '@vue/test-utils'
+import { type VueWrapper } from '@vue/test-utils'
 import { afterEach, describe, expect, it, vi } from 'vitest'
 import ImportPage from '@/features/imports/ImportPage.vue'
 import { largeStands, samenessOf, tellingPart } from '@/features/imports/large'
 import { alerts, refusal, serve, session, settle, show } from './mounting'
 
-enableAutoUnmount(afterEach)
 afterEach(() => {
   serve({})
   document.body.innerHTML = ''

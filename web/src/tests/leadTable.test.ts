@@ -1,10 +1,8 @@
 /** The bench's table of leads as one uses it. */
-import { enableAutoUnmount } from '@vue/test-utils'
 import { afterEach, describe, expect, it } from 'vitest'
 import LeadTable from '@/features/intake/LeadTable.vue'
 import { alerts, refusal, serve, session, settle, show } from './mounting'
 
-enableAutoUnmount(afterEach)
 afterEach(() => {
   document.body.innerHTML = ''
 })

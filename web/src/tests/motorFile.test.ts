@@ -1,5 +1,4 @@
 /** Claims against measurements, incidents, and a propeller's hub. */
-import { enableAutoUnmount } from '@vue/test-utils'
 import { afterEach, describe, expect, it } from 'vitest'
 import AgainstSheet from '@/features/motor_file/AgainstSheet.vue'
 import IncidentSheet from '@/features/motor_file/IncidentSheet.vue'
@@ -9,7 +8,6 @@ import { base, body } from './intakeServer'
 import { aMotorFile, pick, serve, settle, show } from './mounting'
 
 // Keys are listened for on the window: a page of an earlier test must not hear them.
-enableAutoUnmount(afterEach)
 afterEach(() => {
   serve({})
   localStorage.clear()

@@ -1,11 +1,9 @@
 /** Other benches: a pack looked into and quoted, what is read apart, the motor's quoted evidence. */
-import { enableAutoUnmount } from '@vue/test-utils'
-import { afterEach, beforeEach, describe, expect, it } from 'vitest'
+import { beforeEach, describe, expect, it } from 'vitest'
 import OtherBenchesPage from '@/features/benches/OtherBenchesPage.vue'
 import QuotedSheet from '@/features/motor_file/QuotedSheet.vue'
 import { alerts, refusal, serve, session, settle, show } from './mounting'
 
-enableAutoUnmount(afterEach)
 beforeEach(() => localStorage.clear())
 
 const figure = (value: number, u = 1) => ({

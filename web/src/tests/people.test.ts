@@ -1,11 +1,8 @@
 /** People: oneself, and for an administrator everybody who may come in. */
-import { enableAutoUnmount } from '@vue/test-utils'
-import { afterEach, describe, expect, it } from 'vitest'
+import { describe, expect, it } from 'vitest'
 import { madeUp } from '@/features/accounts/password'
 import PeoplePage from '@/features/accounts/PeoplePage.vue'
 import { alerts, ILSE, pick, refusal, serve, session, settle, show } from './mounting'
-
-enableAutoUnmount(afterEach)
 
 const LOGINS = [
   {

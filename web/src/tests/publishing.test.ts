@@ -1,12 +1,10 @@
 /** A verdict on its way to readers, and the pages that they get. */
-import { enableAutoUnmount } from '@vue/test-utils'
-import { afterEach, beforeEach, describe, expect, it } from 'vitest'
+import { beforeEach, describe, expect, it } from 'vitest'
 import PublicationSheet from '@/features/publish/PublicationSheet.vue'
 import WholeBench from '@/features/publish/WholeBench.vue'
 import PublishedPages from '@/features/publish/PublishedPages.vue'
 import { alerts, refusal, serve, session, settle, show } from './mounting'
 
-enableAutoUnmount(afterEach)
 beforeEach(() => localStorage.clear())
 
 const NOT_YET = {

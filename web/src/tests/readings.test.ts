@@ -1,11 +1,9 @@
 /** A sheet of typed readings as one uses it. */
-import { enableAutoUnmount } from '@vue/test-utils'
 import { afterEach, describe, expect, it, vi } from 'vitest'
 import type { SheetDraft } from '@/features/runs/sheetDraft'
 import ReadingsPage from '@/features/runs/ReadingsPage.vue'
 import { alerts, refusal, serve, session, settle, show } from './mounting'
 
-enableAutoUnmount(afterEach)
 afterEach(() => {
   serve({})
   localStorage.clear()

@@ -1,5 +1,4 @@
 /** The rig as one uses it: what is unknown, what is changed, a check mass, a calibration, a day. */
-import { enableAutoUnmount } from '@vue/test-utils'
 import { afterEach, describe, expect, it, vi } from 'vitest'
 import BenchDayForm from '@/features/rig/BenchDayForm.vue'
 import BenchDay from '@/features/rig/BenchDay.vue'
@@ -12,7 +11,6 @@ import StandLook from '@/features/rig/StandLook.vue'
 import SupplyLook from '@/features/rig/SupplyLook.vue'
 import { alerts, pick, refusal, serve, session, settle, show } from './mounting'
 
-enableAutoUnmount(afterEach)
 afterEach(() => {
   serve({})
   localStorage.clear()

@@ -1,11 +1,9 @@
 /** The trace of a long run: all of it from far, a part of it as finely as it was recorded. */
-import { enableAutoUnmount } from '@vue/test-utils'
 import { afterEach, describe, expect, it, vi } from 'vitest'
 import ChartSheet from '@/charts/ChartSheet.vue'
 import RunTrace from '@/features/runs/RunTrace.vue'
 import { aRun, serve, session, settle, show } from './mounting'
 
-enableAutoUnmount(afterEach)
 afterEach(() => {
   serve({})
   document.body.innerHTML = ''

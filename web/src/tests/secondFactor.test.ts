@@ -1,14 +1,11 @@
 /** The second factor: set up, told once, asked at the login, needed by rule. */
-import { enableAutoUnmount } from '@vue/test-utils'
-import { afterEach, describe, expect, it } from 'vitest'
+import { describe, expect, it } from 'vitest'
 import AccessRule from '@/features/accounts/AccessRule.vue'
 import CodePicture from '@/features/accounts/CodePicture.vue'
 import LoginPage from '@/features/accounts/LoginPage.vue'
 import PeoplePage from '@/features/accounts/PeoplePage.vue'
 import SecondFactor from '@/features/accounts/SecondFactor.vue'
 import { alerts, pick, refusal, serve, session, settle, show } from './mounting'
-
-enableAutoUnmount(afterEach)
 
 const OWN = 'GET /api/v1/session/second-factor/'
 const BEGIN = 'POST /api/v1/session/second-factor/'

@@ -1,8 +1,14 @@
 /** Before every file of tests: the words that pages are given after logging in. */
+import { disableAutoUnmount, enableAutoUnmount } from '@vue/test-utils'
+import { afterEach } from 'vitest'
 import words from './words.json'
 import { tell, type Words } from '@/words/words'
 
 tell(words as Words)
+
+// Files share one process and what they import; each takes down what it put up.
+disableAutoUnmount()
+enableAutoUnmount(afterEach)
 
 // The browser made of paper writes a whole element out where one asks what it is called, and what
 // places dropdowns asks that of every element above them: most of the time of the tests went there.

@@ -1,12 +1,10 @@
 /** The teardown sheet and the comparison as one uses them. */
-import { enableAutoUnmount } from '@vue/test-utils'
-import { afterEach, describe, expect, it } from 'vitest'
+import { afterEach, describe, expect, it, vi } from 'vitest'
 import PhotoStrip from '@/features/photos/PhotoStrip.vue'
 import TeardownPage from '@/features/teardown/TeardownPage.vue'
 import { anAttribute, refusal, serve, session, settle, show } from './mounting'
 
 // Keys are listened for on the window: a page of an earlier test must not hear them.
-enableAutoUnmount(afterEach)
 afterEach(() => {
   serve({})
   localStorage.clear()
@@ -303,8 +301,8 @@ describe('the teardown sheet', () => {
     const asked = serve({ ...answers, 'PUT /api/v1/samples/7/teardown/': stored })
     window.dispatchEvent(new Event('online'))
     await settle()
+    await vi.waitFor(() => expect(page.find('.away').exists()).toBe(false))
     expect(puts(asked)).toHaveLength(1)
-    expect(page.find('.away').exists()).toBe(false)
   })
 
   it('shows two versions field by field when somebody else answered first', async () => {

@@ -1,11 +1,9 @@
 /** Samples side by side inside. */
-import { enableAutoUnmount } from '@vue/test-utils'
 import { afterEach, describe, expect, it, vi } from 'vitest'
 import TeardownComparePage from '@/features/teardown/TeardownComparePage.vue'
 import { anAttribute, pick, serve, session, show } from './mounting'
 
 // Keys are listened for on the window: a page of an earlier test must not hear them.
-enableAutoUnmount(afterEach)
 afterEach(() => {
   serve({})
   localStorage.clear()

@@ -1,5 +1,4 @@
 /** The verdict's page: prose with figures in it, what moved, what the data would say. */
-import { enableAutoUnmount } from '@vue/test-utils'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { figuresIn, plainOf, type VerdictFigure } from '@/features/verdict/prose'
 import { WAIT_MS } from '@/features/verdict/useProse'
@@ -158,7 +157,6 @@ const pass = async (ms: number) => {
   await settle()
 }
 
-enableAutoUnmount(afterEach)
 beforeEach(() => {
   localStorage.clear()
   verdict = aVerdict()

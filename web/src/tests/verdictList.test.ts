@@ -1,11 +1,8 @@
 /** Verdicts as a list, and one as it is spoken. */
-import { enableAutoUnmount } from '@vue/test-utils'
-import { afterEach, describe, expect, it } from 'vitest'
+import { describe, expect, it } from 'vitest'
 import NotesPage from '@/features/verdict/NotesPage.vue'
 import VerdictTable from '@/features/verdict/VerdictTable.vue'
 import { pick, serve, session, settle, show } from './mounting'
-
-enableAutoUnmount(afterEach)
 
 describe('speaking notes', () => {
   it('are lines with the time they take', async () => {
