@@ -2,12 +2,17 @@
 
 import os
 
+import numpy as np
 import pytest
 from django.db import IntegrityError, connection, transaction
 from django.db.models import F, Value
 
+from spindle_core.figures.quantities import CHANNELS
+from spindle_core.formats.bench_log import BenchLog
 from spindle_server.publish.models import EditionPack
 from spindle_server.records.blobs import Bytes
+from spindle_server.runs import services
+from spindle_server.runs.as_core import read_trace
 from spindle_server.runs.models import SourceFile, StoredFile, StoredPart, TraceSegment
 
 pytestmark = pytest.mark.django_db
@@ -101,3 +106,37 @@ def test_every_column_of_bytes_is_written_so():
 def test_migrations_know_a_plain_column():
     _, path, args, kwargs = StoredPart._meta.get_field("zstd").deconstruct()
     assert (path, args, kwargs) == ("django.db.models.BinaryField", [], {})
+
+
+def test_samples_that_nothing_packs_smaller_are_kept_all_the_same(record):
+    # Numbers of any bits; together more than one statement may have.
+    rows = 25 * services.ROWS_PER_SEGMENT + 5
+    rng = np.random.default_rng(4)
+    time = np.sort(rng.random(rows)) * 3600.0
+    any_bits = {name: rng.integers(0, 0x7FE0 << 48, rows).view(np.float64) for name in CHANNELS}
+    log = BenchLog({}, time, any_bits)
+    run = record()
+    run.segments.all().delete()
+    services.store_segments(run, log)
+    assert run.segments.count() == 26
+    stored = sum(len(blob) for blob in run.segments.values_list("parquet", flat=True))
+    assert 2 * stored > 64 * 1024 * 1024
+    time_s, channels = read_trace(run)
+    assert np.array_equal(time_s, time)
+    for name, values in log.channels.items():
+        assert np.array_equal(channels[name], values), name
+
+
+def test_a_statement_never_holds_more_than_the_database_takes(record, monkeypatch):
+    asked = []
+    whole = TraceSegment.objects.bulk_create
+    run = record()
+    run.segments.all().delete()
+    monkeypatch.setattr(services, "BYTES_AT_ONCE", 1_000)
+    monkeypatch.setattr(services, "ROWS_PER_SEGMENT", 10)
+    monkeypatch.setattr(
+        TraceSegment.objects, "bulk_create", lambda rows: asked.append(len(rows)) or whole(rows)
+    )
+    services.store_segments(run, BenchLog({}, np.arange(95.0), {"thrust_gf": np.ones(95)}))
+    assert sum(asked) == run.segments.count() == 10
+    assert len(asked) > 3

@@ -35,6 +35,9 @@ LARGEST_FILE_BYTES = 30_000_000
 """What is read in the request that brings it; a larger log comes in parts and is long work."""
 
 ROWS_PER_SEGMENT = 16_384
+BYTES_AT_ONCE = 8_000_000
+"""Segments that are written by one statement; with the last of them it stays well below what the
+database takes at once (64 MB of text, two letters a byte)."""
 AIR = ("air_temp_c", "air_pressure_hpa", "air_humidity_pct")
 
 logger = logging.getLogger(__name__)
@@ -222,12 +225,15 @@ def keep_source(run: Run, name: str, data: bytes, digest: str) -> None:
 
 def store_segments(run: Run, log: BenchLog) -> None:
     """Keep the samples of a log, once and for ever."""
-    segments = []
+    segments: list[TraceSegment] = []
     for index, first in enumerate(range(0, log.time_s.size, ROWS_PER_SEGMENT)):
         part = slice(first, first + ROWS_PER_SEGMENT)
         channels = {name: values[part] for name, values in log.channels.items()}
         segments.append(segment_of(run, index, first, log.time_s[part], channels))
-    TraceSegment.objects.bulk_create(segments, batch_size=20)
+        if sum(len(one.parquet) for one in segments) >= BYTES_AT_ONCE:
+            TraceSegment.objects.bulk_create(segments)
+            segments = []
+    TraceSegment.objects.bulk_create(segments)
 
 
 def segment_of(
