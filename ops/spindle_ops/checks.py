@@ -110,6 +110,7 @@ def _steps() -> list[Step]:
         return [*pytest, *words, f"--junitxml={RESULTS / name}.xml"]
 
     generated = "e2e/test_generated_client.py"
+    upgrades = "server/tests/test_upgrade.py"
     return [
         Step("ruff", "python", ["ruff", "check", "."]),
         Step("format", "python", ["ruff", "format", "--check", "."]),
@@ -118,7 +119,7 @@ def _steps() -> list[Step]:
         Step("django", "python", [*manage, *in_checks]),
         Step("migrations", "python", [*manage, "makemigrations", "--check", "--dry-run"]),
         Step("schema", "python", [*manage, *schema, str(RESULTS / "openapi.yaml")]),
-        Step("server", "python", tests("server", "server/tests")),
+        Step("server", "python", tests("server", "server/tests", f"--ignore={upgrades}")),
         Step("vue-tsc", "web", [*npm, "typecheck"], web),
         Step("eslint", "web", [*npm, "lint"], web),
         Step("prettier", "web", [*npm, "format:check"], web),
@@ -130,6 +131,12 @@ def _steps() -> list[Step]:
         ),
         Step("build", "web", [python, str(CHECKOUT / "spindle"), "build"]),
         Step("core", "web", tests("core", "core/tests", "ops/tests")),
+        # Beside the others of the server, so with a database of their own.
+        Step(
+            "upgrades",
+            "web",
+            ["env", "SPINDLE_TEST_DB_NAME=test_spindle_beside", *tests("upgrades", upgrades)],
+        ),
         # What watches a clock has the machine to itself.
         Step("bench", "alone", tests("bench", "bench/tests")),
         Step("client", "alone", tests("client", generated)),

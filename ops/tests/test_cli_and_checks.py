@@ -12,7 +12,7 @@ import pytest
 from spindle_ops import checks, cli, processes
 from spindle_ops.checks import Tally
 from spindle_ops.child import RESTARTS_IN_A_MINUTE, Child
-from spindle_ops.instance import Instance
+from spindle_ops.instance import CHECKOUT, Instance
 from spindle_ops.leftovers import record
 from spindle_ops.problem import Problem
 
@@ -202,6 +202,20 @@ def test_every_folder_of_tests_belongs_to_one_step():
     asked = [part for one in checks._steps() for part in one.command]
     for folder in ("core/tests", "ops/tests", "server/tests", "bench/tests", "e2e"):
         assert asked.count(folder) == 1, folder
+
+
+def test_what_one_step_leaves_out_another_plays_with_a_database_of_its_own():
+    asked = [part for one in checks._steps() for part in one.command]
+    left_out = [part.removeprefix("--ignore=") for part in asked if part.startswith("--ignore=")]
+    assert left_out
+    for path in left_out:
+        assert (CHECKOUT / path).is_file(), path
+        assert asked.count(path) == 1, path
+    names = [part for part in asked if part.startswith("SPINDLE_TEST_DB_NAME=")]
+    assert len(names) == len(set(names)) == 1
+    # What the account of the tests may make and drop.
+    assert names[0].split("=")[1].startswith("test_spindle")
+    assert names[0] != "SPINDLE_TEST_DB_NAME=test_spindle"
 
 
 def test_a_step_that_is_not_there_is_refused():

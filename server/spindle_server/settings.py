@@ -138,7 +138,11 @@ DATABASES = {
         # Persistent connections do not survive an ASGI server's threads.
         "CONN_MAX_AGE": 0,
         "OPTIONS": DB_OPTIONS,
-        "TEST": {"NAME": "test_spindle", "CHARSET": "utf8mb4", "COLLATION": "utf8mb4_unicode_ci"},
+        "TEST": {
+            "NAME": os.environ.get("SPINDLE_TEST_DB_NAME", "test_spindle"),
+            "CHARSET": "utf8mb4",
+            "COLLATION": "utf8mb4_unicode_ci",
+        },
     }
 }
 # A copy of it that pages are read by (docs/cluster.md); whatever would write there is refused.

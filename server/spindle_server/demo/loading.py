@@ -80,13 +80,14 @@ def load_demo(say: Say) -> list[dict[str, str]]:
                     say(f"{index + 1} of {len(jobs)} runs on the simulated stand")
         type_reviews(ilse)
         begin_demo_campaign(ilse)
-        load_judgements(ilse, User.objects.get(username="tomas"))
+        tomas = User.objects.get(username="tomas")
+        load_judgements(ilse, tomas)
         load_afterwards(ilse)
         load_verdicts(ilse)
-        publish_verdicts(ilse, User.objects.get(username="tomas"))
+        publish_verdicts(ilse, tomas)
         quote_other_bench(ilse)
         # Their data packs are made beside what is being looked at, as after any publication.
-        ask_for_packs(actor=ilse)
+        ask_for_packs(actor=tomas)
         for name, data in stranger_files().items():
             (inbox_folder() / name).write_bytes(data)
     return logins
