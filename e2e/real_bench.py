@@ -20,6 +20,7 @@ from websockets.sync.client import ClientConnection, connect
 
 from e2e.application import Application, wait_for
 from spindle_bench.plan import checklist_of
+from spindle_bench.states import AT_REST
 from spindle_ops.instance import Instance
 
 PROCESS = {
@@ -230,9 +231,9 @@ class RealBench:
                 frame = self.frame()
                 if frame.get("state") == "faulted":
                     self.ask("POST", "bench/reset/")
-                elif frame.get("state") in ("armed", "running"):
+                elif frame.get("state") in ("armed", "running", "watching"):
                     self.ask("POST", "bench/stop/")
-                calm = frame.get("state") in ("idle", "safe", "zeroed") and frame.get("link")
+                calm = frame.get("state") in AT_REST and frame.get("link")
                 still = self.stand()["speed_rpm"] < 60
                 stored = "results" in self.ask("GET", "stands/")
                 return bool(calm and still and stored and self.seated and not frame["waiting_runs"])

@@ -12,12 +12,14 @@ import tty
 import pytest
 from playwright.sync_api import expect
 
-from e2e.application import running
+from e2e.application import running, wait_for
 from e2e.axe import violations
 from e2e.bench_steps import judged, set_up_run
 from e2e.forms import choose, tick
+from e2e.person import Person
 from e2e.records import own_motor
 from spindle_bench.driver.printing_device import NAMES, printed
+from spindle_bench.states import AT_REST
 
 COLUMNS = {
     "ms": ("time_s", "ms"),
@@ -37,7 +39,26 @@ def move(page, to):
         expect(slider).to_have_attribute("aria-valuenow", str(now + (1 if now < to else -1)))
 
 
-def test_a_run_by_hand_is_asked_for_recorded_and_said_to_be_one(demo, log_in):
+@pytest.fixture
+def let_go(demo):
+    """Whatever came of a test, and be it that nobody could judge it: no hand stays on the throttle,
+    since those that come after it need the bench."""
+    yield
+    person = Person(demo, "ilse")
+
+    def rests():
+        state = person.ask("GET", "bench/")[1]["state"]
+        if state == "watching":
+            person.ask("POST", "bench/hand/", {"pct": 0})
+            person.ask("POST", "bench/stop/")
+        elif state == "faulted":
+            person.ask("POST", "bench/reset/")
+        return state in AT_REST
+
+    wait_for(rests, 60, "the bench to come to rest")
+
+
+def test_a_run_by_hand_is_asked_for_recorded_and_said_to_be_one(demo, log_in, let_go):
     page = log_in("ilse")
     name = own_motor(page, demo)["full_name"]
     with judged():
