@@ -54,7 +54,7 @@ Taut Spindle: test small brushless motors on a thrust stand.
   ./spindle proxy   the same for real, on this machine: nginx, TLS, workers that die, a run
   ./spindle cluster the database on three nodes behind a balancer; one is killed in mid-run
   ./spindle node-check   tells a balancer whether a node of such a cluster may be asked
-  ./spindle build   build the front end, if its sources changed
+  ./spindle build   set up what is missing and build the front end, and start nothing
 """
 
 
@@ -256,7 +256,7 @@ def _run(options: argparse.Namespace) -> int:
             set_up(testing=True)
         script = [str(setup.PYTHON), str(CHECKOUT / SCRIPTS[options.command])]
         return subprocess.run(script, check=False, cwd=CHECKOUT).returncode
-    setup.front_end()
+    set_up(testing=False)
     return 0
 
 

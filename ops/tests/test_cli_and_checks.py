@@ -188,6 +188,20 @@ def test_a_failed_step_is_named_and_what_it_printed_is_in_one_piece(monkeypatch,
     assert said.index("second") < said.index("FAILED") < said.index("── late")
 
 
+def test_building_sets_up_all_that_a_start_needs(monkeypatch):
+    """Whoever runs the unit cannot install Debian's packages; who builds beforehand can."""
+    asked = []
+    for name in ("debian_packages", "python_packages", "front_end"):
+        note = lambda *a, name=name, **k: asked.append((name, k))  # noqa: E731
+        monkeypatch.setattr(cli.setup, name, note)
+    assert cli.main(["build"]) == 0
+    assert asked == [
+        ("debian_packages", {}),
+        ("python_packages", {"testing": False}),
+        ("front_end", {}),
+    ]
+
+
 def test_every_step_is_in_a_lane_of_a_stage_and_clocks_are_watched_alone():
     lanes = {lane for stage in checks.STAGES for lane in stage}
     steps = checks._steps()
