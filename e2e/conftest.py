@@ -8,6 +8,7 @@ import pytest
 from playwright.sync_api import expect
 
 from e2e.application import BROWSER, Application, running_demo
+from e2e.records import token
 
 os.environ.setdefault("DJANGO_ALLOW_ASYNC_UNSAFE", "true")
 
@@ -19,7 +20,8 @@ READ_ONLY_NOISE = ("status of 401", "status of 400", "status of 409", "status of
 
 @pytest.fixture(scope="session")
 def demo():
-    with running_demo("e2e") as application:
+    # Two sessions beside each other have a demo each.
+    with running_demo(os.environ.get("SPINDLE_DEMO", "e2e")) as application:
         yield application
 
 
@@ -39,9 +41,25 @@ def problems():
     return []
 
 
+def by_request(page, demo: Application, username: str) -> None:
+    """The cookies of somebody's session, as the form of the login gets them."""
+    asked, session = page.context.request, f"{demo.address}/api/v1/session/"
+    asked.get(session)
+    answer = asked.post(
+        session,
+        data={"username": username, "password": demo.password(username)},
+        headers={"X-CSRFToken": token(page), "Origin": demo.address},
+    )
+    assert answer.ok, answer.text()
+
+
 @pytest.fixture
 def log_in(demo: Application, page, problems):
-    """Log in as a person of the demo and give the page back."""
+    """Log in as a person of the demo and give the page back, which shows nothing yet.
+
+    By two requests: the form is what ``test_strangers_are_led_to_the_login_and_back`` and others
+    are for, and eighty times over it costs minutes.
+    """
 
     def note(message):
         if message.type == "error" and not any(n in message.text for n in READ_ONLY_NOISE):
@@ -51,12 +69,21 @@ def log_in(demo: Application, page, problems):
     page.on("pageerror", lambda error: problems.append(str(error)))
 
     def enter(username: str = "ilse"):
-        page.goto(f"{demo.address}/login")
-        page.get_by_label("Name").fill(username)
-        page.get_by_label("Password", exact=True).fill(demo.password(username))
-        page.get_by_role("button", name="Log in").click()
-        page.get_by_role("heading", name="Board").wait_for()
+        by_request(page, demo, username)
         return page
 
     yield enter
     assert problems == []
+
+
+@pytest.fixture
+def board(demo: Application, log_in):
+    """Log in and open the Board, where a day begins."""
+
+    def enter(username: str = "ilse"):
+        page = log_in(username)
+        page.goto(demo.address)
+        page.get_by_role("heading", name="Board").wait_for()
+        return page
+
+    return enter

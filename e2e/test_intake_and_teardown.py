@@ -71,8 +71,8 @@ INSIDE = {
 }
 
 
-def test_a_whole_intake_by_keyboard_alone(demo, log_in):
-    page = log_in("ilse")
+def test_a_whole_intake_by_keyboard_alone(demo, board):
+    page = board("ilse")
     page.keyboard.press("]")
     expect(page.get_by_role("heading", name="A new motor")).to_be_visible()
     for label, text in (("Maker", "Tarnwick"), ("Name", "Redpoll"), ("Size code", "2207")):

@@ -60,8 +60,8 @@ def check(page: Page, reading: str, says: str) -> None:
     expect(page.get_by_role("status").filter(has_text="500 g shows as")).to_contain_text(says)
 
 
-def test_a_kitchen_scale_becomes_a_stand(demo, log_in):
-    page = log_in("ilse")
+def test_a_kitchen_scale_becomes_a_stand(demo, board):
+    page = board("ilse")
     add_stand(page)
     declare_geometry(page)
     calibrate(page)

@@ -157,8 +157,8 @@ def test_a_draft_of_the_intake_outlives_a_reload(demo, log_in):
     page.get_by_label("Maker").fill("")
 
 
-def test_the_keys_of_a_screen(demo, log_in):
-    page = log_in("ilse")
+def test_the_keys_of_a_screen(demo, board):
+    page = board("ilse")
     page.keyboard.press("?")
     expect(page.get_by_role("heading", name="Keys of this screen")).to_be_visible()
     page.keyboard.press("]")
@@ -292,8 +292,8 @@ def test_a_second_factor_is_set_up_asked_for_and_ended(demo, log_in, problems):
     problems[:] = [text for text in problems if "status of 403" not in text]
 
 
-def test_the_installation_says_how_it_stands(demo, log_in):
-    page = log_in("admin")
+def test_the_installation_says_how_it_stands(demo, board):
+    page = board("admin")
     tag = page.get_by_role("link", name=re.compile("^upkeep: [0-9]+ to do"))
     tag.click()
     page.get_by_role("heading", name="Upkeep").wait_for()

@@ -5,6 +5,7 @@ Each step leaves a stamp of what it was made from and is skipped while nothing c
 
 from __future__ import annotations
 
+import contextlib
 import hashlib
 import os
 import re
@@ -21,6 +22,9 @@ from spindle_ops.problem import Problem
 VENV = CHECKOUT / ".venv"
 PYTHON = VENV / "bin" / "python"
 WEB = CHECKOUT / "web"
+STATIC = CHECKOUT / "var" / "collected"
+"""What every instance of this checkout serves, collected once."""
+STAMP = ".spindle-stamp"
 
 DEBIAN_RUN = (
     "mariadb-server",
@@ -226,11 +230,39 @@ def front_end() -> str:
 
 
 def static_files(instance: Instance, build: str) -> None:
-    """Collect what the web process serves, when the build has changed."""
-    stamp = instance.folder / "static" / ".spindle-stamp"
-    if not (stamp.exists() and stamp.read_text() == build):
+    """What the web process serves, when the build has changed; collected once for all instances."""
+    static = instance.folder / "static"
+    stamp = static / STAMP
+    if stamp.exists() and stamp.read_text() == build:
+        return
+    of_all = digest([CHECKOUT / "requirements.lock"]) + build
+    if not _taken(static, of_all):
         manage(instance, "collectstatic", "--noinput", "--clear", "--verbosity", "0")
-        stamp.write_text(build)
+        _keep(static, of_all)
+    stamp.write_text(build)
+
+
+def _taken(static: Path, wanted: str) -> bool:
+    """Copy what was collected before, if it is what is wanted."""
+    try:
+        if (STATIC / STAMP).read_text() != wanted:
+            return False
+        shutil.rmtree(static, ignore_errors=True)
+        shutil.copytree(STATIC, static, ignore=shutil.ignore_patterns(STAMP))
+    except OSError:
+        return False
+    return True
+
+
+def _keep(static: Path, wanted: str) -> None:
+    """Keep a copy for the next instance; a checkout that may not be written to has none."""
+    begun = STATIC.with_name(f"{STATIC.name}.{os.getpid()}")
+    with contextlib.suppress(OSError):
+        shutil.copytree(static, begun)
+        (begun / STAMP).write_text(wanted)
+        shutil.rmtree(STATIC, ignore_errors=True)
+        begun.rename(STATIC)
+    shutil.rmtree(begun, ignore_errors=True)
 
 
 def show_manage(instance: Instance, *arguments: str) -> None:

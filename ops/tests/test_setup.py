@@ -6,6 +6,7 @@ import sys
 import pytest
 
 from spindle_ops import setup
+from spindle_ops.instance import Instance
 from spindle_ops.problem import Problem
 
 
@@ -94,3 +95,57 @@ def test_a_digest_changes_with_content_and_name(monkeypatch, tmp_path):
     assert setup.digest([first]) != before
     renamed = first.rename(tmp_path / "b")
     assert setup.digest([renamed]) not in (before, None)
+
+
+@pytest.fixture
+def collecting(monkeypatch, tmp_path):
+    """How often files were collected, with the command replaced; and a maker of instances."""
+    asked = []
+
+    def collect(instance, *words):
+        asked.append(words[0])
+        (instance.folder / "static" / "css").mkdir(parents=True, exist_ok=True)
+        (instance.folder / "static" / "css" / "a.css").write_text(f"collected {len(asked)}")
+
+    monkeypatch.setattr(setup, "manage", collect)
+    monkeypatch.setattr(setup, "STATIC", tmp_path / "kept" / "collected")
+    (tmp_path / "kept").mkdir()
+
+    def serves(name, build):
+        """What an instance serves once a build was given to it."""
+        instance = Instance("x", tmp_path / name, 23_500, demo=False)
+        setup.static_files(instance, build)
+        return (tmp_path / name / "static" / "css" / "a.css").read_text()
+
+    return asked, serves
+
+
+def test_what_is_served_is_collected_once_for_all_instances_of_a_build(collecting):
+    asked, serves = collecting
+    assert [serves("one", "A"), serves("two", "A"), serves("one", "A")] == ["collected 1"] * 3
+    # Another build is collected anew, and takes the place of the one before; none goes back to it.
+    assert [serves("one", "B"), serves("two", "B")] == ["collected 2"] * 2
+    assert serves("three", "A") == "collected 3"
+    assert len(asked) == 3
+
+
+def test_a_copy_that_was_broken_off_is_not_taken_for_whole(collecting, tmp_path, monkeypatch):
+    _, serves = collecting
+    serves("one", "A")
+    (setup.STATIC / setup.STAMP).unlink()
+    assert serves("two", "A") == "collected 2"
+
+    def breaks(source, target, **how):
+        target.mkdir(parents=True, exist_ok=True)
+        raise OSError(28, "No space left on device")
+
+    monkeypatch.setattr(setup.shutil, "copytree", breaks)
+    assert serves("three", "A") == "collected 3"
+    assert sorted(one.name for one in setup.STATIC.parent.iterdir()) == ["collected"]
+
+
+def test_a_checkout_that_cannot_be_written_to_collects_each_time(collecting, monkeypatch):
+    _, serves = collecting
+    monkeypatch.setattr(setup, "STATIC", setup.STATIC / "nowhere" / "collected")
+    (setup.STATIC.parent.parent).write_text("a file where a folder should be")
+    assert [serves("one", "A"), serves("two", "A")] == ["collected 1", "collected 2"]

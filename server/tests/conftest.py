@@ -1,10 +1,11 @@
 """People, a small bench and recorded runs for the API tests."""
 
+from collections.abc import Iterator
 from typing import Any
 
 import numpy as np
 import pytest
-from django.contrib.auth.hashers import make_password
+from django.contrib.auth.hashers import Argon2PasswordHasher, make_password
 from rest_framework.test import APIClient
 
 from spindle_bench.delivery import Segment
@@ -27,9 +28,17 @@ PASSWORD = "gap-tight-0.21-mm"
 ROLES = ("reader", "reviewer", "editor", "administrator")
 
 
+@pytest.fixture(autouse=True, scope="session")
+def _cheap_hashes() -> Iterator[None]:
+    """Argon2 is slow on purpose, which is not what is tried here."""
+    with pytest.MonkeyPatch.context() as patch:
+        for name, least in (("time_cost", 1), ("memory_cost", 8), ("parallelism", 1)):
+            patch.setattr(Argon2PasswordHasher, name, least)
+        yield
+
+
 @pytest.fixture(scope="session")
-def password_hash() -> str:
-    """Argon2 is slow on purpose; once is enough."""
+def password_hash(_cheap_hashes: None) -> str:
     return make_password(PASSWORD)
 
 

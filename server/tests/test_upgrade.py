@@ -26,9 +26,12 @@ changes a table adds one: ``python -m e2e.keep_release``."""
 FIGURES_OF = (next(iter(RELEASED)), list(RELEASED)[-1])
 """Whose figures are made again too: those of the oldest and of the newest."""
 
-LOST = {(table, "`blades` >= 0") for table in ("rig_propeller", "rig_historicalpropeller")}
+UNALIKE = {(table, "`blades` >= 0") for table in ("rig_propeller", "rig_historicalpropeller")}
 """Checks that the server dropped when a column of an old bench became one that may be empty; what
 is written goes through the services, which ask for whole blades."""
+
+UNALIKE |= {("auth_group_permissions", "id")}
+"""A column of Django's own that nothing here writes to: its migration makes it narrower."""
 
 NAME, NEW = "test_spindle_upgrade", "test_spindle_new"
 KEPT_AS_THEY_WERE = {
@@ -123,7 +126,7 @@ def tables_of(cursor, name):
 
 @pytest.fixture(scope="module")
 def new_tables(django_db_setup):
-    """The tables of a database that was empty, and what it counts as done."""
+    """The tables of a database that was empty, and what it counts as done; it stays there."""
     line = connected()
     cursor = line.cursor()
     emptied(cursor, NEW)
@@ -131,10 +134,11 @@ def new_tables(django_db_setup):
     found = tables_of(cursor, NEW)
     cursor.execute(f"SELECT app, name FROM {NEW}.django_migrations")  # noqa: S608
     done = set(cursor.fetchall())
+    line.commit()
     assert "No migrations to apply" in command("migrate", "--noinput", name=NEW)
+    yield found, done
     cursor.execute(f"DROP DATABASE {NEW}")
     line.close()
-    return found, done
 
 
 @pytest.fixture(scope="module", params=RELEASED)
@@ -178,7 +182,7 @@ def test_an_old_bench_comes_to_this_version_with_all_it_recorded(old_bench, new_
     # Its tables are those that an empty database gets at once, and the same counts as done.
     tables, done = new_tables
     for own, new in zip(tables_of(cursor, NAME), tables, strict=True):
-        assert set(own) ^ set(new) <= LOST
+        assert {row[:2] for row in set(own) ^ set(new)} <= UNALIKE
     cursor.execute(f"SELECT app, name FROM {NAME}.django_migrations")  # noqa: S608
     assert set(cursor.fetchall()) >= done
     if request.node.callspec.params["old_bench"] not in FIGURES_OF:
@@ -195,8 +199,6 @@ def test_what_was_ended_while_its_tables_were_made_is_begun_anew(new_tables):
     tables, _ = new_tables
     line = connected()
     cursor = line.cursor()
-    emptied(cursor, NEW)
-    command("prepare_database", name=NEW)
     cursor.execute(f"USE {NEW}")
     ended = "DELETE FROM django_migrations WHERE app NOT IN ('contenttypes', 'auth')"
     for begun in (ended, "DELETE FROM django_migrations"):
@@ -214,7 +216,6 @@ def test_what_was_ended_while_its_tables_were_made_is_begun_anew(new_tables):
         command("prepare_database", name=NEW)
     cursor.execute("SELECT name FROM motors_maker")
     assert cursor.fetchall() == (("Quillmoor",),)
-    cursor.execute(f"DROP DATABASE {NEW}")
     line.close()
 
 

@@ -16,16 +16,13 @@ from django.db.migrations.recorder import MigrationRecorder
 
 OWN = "spindle_server."
 
-FIRST = ("contenttypes", "auth")
-"""What our tables point at, and what asks nothing of ours."""
-
 QUIETLY = {"interactive": False, "verbosity": 0}
 
 
 class Command(BaseCommand):
-    """An empty database gets our tables as they are today, and all our migrations count as done:
-    a hundred of them take a minute. One that holds something is migrated. The test of upgrades
-    compares what both come to."""
+    """An empty database gets all tables as they are today, and all migrations count as done: a
+    hundred and fifty of them take a minute. One that holds something is migrated. The test of
+    upgrades compares what both come to."""
 
     help = "Make the tables of an empty database, or migrate one that is older."
 
@@ -35,26 +32,25 @@ class Command(BaseCommand):
         :raises CommandError: tables of ours that hold something, and no migration that made them.
         """
         own = [one.label for one in apps.get_app_configs() if one.name.startswith(OWN)]
+        if any(app in own for app, _ in MigrationRecorder(connection).applied_migrations()):
+            call_command("migrate", **QUIETLY)
+            return
+        clear_what_was_begun(own)
+        with without_migrations(one.label for one in apps.get_app_configs()):
+            call_command("migrate", run_syncdb=True, **QUIETLY)
         recorder = MigrationRecorder(connection)
-        if not any(app in own for app, _ in recorder.applied_migrations()):
-            clear_what_was_begun(own)
-            with without_migrations(own):
-                for app in FIRST:
-                    call_command("migrate", app, **QUIETLY)
-                call_command("migrate", run_syncdb=True, **QUIETLY)
-            # All or none: what was ended in between is begun anew.
-            with transaction.atomic():
-                count_as_done(recorder, own)
-        call_command("migrate", **QUIETLY)
+        recorder.ensure_schema()
+        # All or none: what was ended in between is begun anew.
+        with transaction.atomic():
+            count_as_done(recorder)
 
 
-def count_as_done(recorder: MigrationRecorder, own: Iterable[str]) -> None:
-    """Write down all migrations of apps, and those that they took the place of."""
+def count_as_done(recorder: MigrationRecorder) -> None:
+    """Write down all migrations, and those that they took the place of."""
     known = MigrationLoader(None).disk_migrations or {}
     for (app, name), one in sorted(known.items()):
-        if app in own:
-            for counted in one.replaces or [(app, name)]:
-                recorder.record_applied(*counted)
+        for counted in one.replaces or [(app, name)]:
+            recorder.record_applied(*counted)
 
 
 def clear_what_was_begun(own: Iterable[str]) -> None:
@@ -83,10 +79,10 @@ def clear_what_was_begun(own: Iterable[str]) -> None:
 
 
 @contextmanager
-def without_migrations(own: Iterable[str]) -> Iterator[None]:
+def without_migrations(labels: Iterable[str]) -> Iterator[None]:
     """Models of apps as they are, as if they had never been others."""
     before = settings.MIGRATION_MODULES
-    settings.MIGRATION_MODULES = {**before, **dict.fromkeys(own)}
+    settings.MIGRATION_MODULES = {**before, **dict.fromkeys(labels)}
     try:
         yield
     finally:

@@ -58,8 +58,8 @@ def see_live_figures(page: Page) -> None:
     )
 
 
-def test_from_parcel_to_comparison(demo, log_in, tmp_path):
-    page = log_in("ilse")
+def test_from_parcel_to_comparison(demo, board, tmp_path):
+    page = board("ilse")
     take_in(page)
     note_claim(page)
     look_inside(page)
@@ -102,8 +102,8 @@ def test_from_parcel_to_comparison(demo, log_in, tmp_path):
         assert download.value.path().read_bytes().startswith(start)
 
 
-def test_the_motor_file_brings_it_together(demo, log_in):
-    page = log_in("ilse")
+def test_the_motor_file_brings_it_together(demo, board):
+    page = board("ilse")
     page.get_by_role("link", name="Ostrel Drift Lite 2205 2420").first.click()
     expect(page.get_by_text("Sample B: dry or rough bearing.")).to_be_visible()
     expect(page.get_by_role("row", name="Rated current box label 32")).to_contain_text(

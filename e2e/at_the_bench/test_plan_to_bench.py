@@ -29,8 +29,8 @@ def known_motor(page):
     choose(page, "Supply", "Supply 16 V")
 
 
-def test_next_run_by_one_key_repeats_that_agree_and_what_was_expected(demo, log_in):
-    page = log_in()
+def test_next_run_by_one_key_repeats_that_agree_and_what_was_expected(demo, board):
+    page = board()
     proposed = page.get_by_label("Next run")
     expect(proposed).to_contain_text("on Supply 16 V")
     expect(proposed).to_contain_text("Pack 4-1 is on the charger")
