@@ -25,8 +25,8 @@ def run_count(page, demo) -> int:
     return page.request.get(f"{demo.address}/api/v1/runs/").json()["count"]
 
 
-def test_a_foreign_log_gives_the_same_figures(demo, log_in):
-    page = log_in("ilse")
+def test_a_foreign_log_gives_the_same_figures(demo, board):
+    page = board("ilse")
     shown = run_of(page, demo, "drift 2206 wickett")["id"]
     log = exported_log(page, demo, shown)
     before = page.request.get(f"{demo.address}/api/v1/runs/{shown}/").json()["result"]

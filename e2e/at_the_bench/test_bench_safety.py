@@ -97,11 +97,18 @@ def test_space_stops_whatever_has_the_focus(demo, log_in, station, focus, how):
         assert not demo.ask_stand()["armed"]
 
 
-def test_a_reader_stops_what_somebody_else_runs(demo, log_in, browser):
+@pytest.fixture
+def other(browser):
+    """A page of somebody else, closed whatever comes of the test: an open one keeps a run alive."""
+    context = browser.new_context(viewport={"width": 900, "height": 700})
+    yield context.new_page()
+    context.close()
+
+
+def test_a_reader_stops_what_somebody_else_runs(demo, log_in, other):
     page = log_in("ilse")
     with judged():
         spinning(page, demo)
-        other = browser.new_context(viewport={"width": 900, "height": 700}).new_page()
         other.goto(f"{demo.address}/login")
         other.get_by_label("Name").fill("reader")
         other.get_by_label("Password", exact=True).fill(demo.password("reader"))
@@ -111,7 +118,6 @@ def test_a_reader_stops_what_somebody_else_runs(demo, log_in, browser):
         assert stopped(demo)["last_cut"]["by"] == "Reader"
         result = page.get_by_label("Result of the last run")
         expect(result.get_by_role("heading")).to_contain_text("Stopped by Reader.")
-        other.context.close()
 
 
 def test_a_limit_that_is_no_number_blocks_arming_beside_its_field(demo, log_in):

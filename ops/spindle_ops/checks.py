@@ -1,7 +1,7 @@
 """Everything ``./spindle test`` runs, with one line of counts at the end.
 
-Four lanes run side by side. Two of them wait for motors and pages most of their time and come
-first at the processor; the other two take what is left.
+Two lanes run side by side, then two others. What watches a clock comes in the second stage: beside
+it are only the tests of pages, which wait most of their time.
 """
 
 from __future__ import annotations
@@ -53,7 +53,7 @@ class Tally:
 
 @dataclass(frozen=True, slots=True)
 class Step:
-    """One check. Steps of a lane follow each other; lanes run side by side."""
+    """One check. Steps of a lane follow each other; lanes of a stage run side by side."""
 
     name: str
     lane: str
@@ -61,9 +61,7 @@ class Step:
     folder: Path = CHECKOUT
 
 
-BEHIND = 5
-LANES = {"bench": 0, "pages": 0, "python": BEHIND, "web": BEHIND}
-"""How far each lane stands back at the processor: what watches a clock waits for no other."""
+STAGES = (("python", "web"), ("clocks", "pages"))
 
 
 def run_checks(only: list[str]) -> int:
@@ -86,9 +84,10 @@ def run_checks(only: list[str]) -> int:
     database.start()
     wanted = [step for step in _steps() if not only or step.name in only]
     try:
-        with ThreadPoolExecutor(len(LANES)) as pool:
-            chosen = [[step for step in wanted if step.lane == lane] for lane in LANES]
-            list(pool.map(lambda steps: _lane(steps, environment, tally), chosen))
+        for lanes in STAGES:
+            with ThreadPoolExecutor(len(lanes)) as pool:
+                chosen = [[step for step in wanted if step.lane == lane] for lane in lanes]
+                list(pool.map(lambda steps: _lane(steps, environment, tally), chosen))
     finally:
         database.stop()
         lock.close()
@@ -111,6 +110,7 @@ def _steps() -> list[Step]:
         return [*pytest, *words, f"--junitxml={RESULTS / name}.xml"]
 
     generated, turning = "e2e/test_generated_client.py", "e2e/at_the_bench"
+    real_time = "bench/tests/in_real_time"
     upgrades = "server/tests/test_upgrade.py"
     return [
         Step("ruff", "python", ["ruff", "check", "."]),
@@ -120,6 +120,7 @@ def _steps() -> list[Step]:
         Step("django", "python", [*manage, *in_checks]),
         Step("migrations", "python", [*manage, "makemigrations", "--check", "--dry-run"]),
         Step("server", "python", tests("server", "server/tests", f"--ignore={upgrades}")),
+        Step("engine", "python", tests("engine", "bench/tests", f"--ignore={real_time}")),
         Step("vue-tsc", "web", [*npm, "typecheck"], web),
         Step("eslint", "web", [*npm, "lint"], web),
         Step("prettier", "web", [*npm, "format:check"], web),
@@ -138,8 +139,8 @@ def _steps() -> list[Step]:
             ["env", "SPINDLE_TEST_DB_NAME=test_spindle_beside", *tests("upgrades", upgrades)],
         ),
         Step("client", "web", tests("client", generated)),
-        Step("bench", "bench", tests("bench", "bench/tests")),
-        Step("motors", "bench", ["env", "SPINDLE_DEMO=motors", *tests("motors", turning)]),
+        Step("bench", "clocks", tests("bench", real_time)),
+        Step("motors", "clocks", ["env", "SPINDLE_DEMO=motors", *tests("motors", turning)]),
         Step(
             "pages", "pages", tests("pages", "e2e", f"--ignore={generated}", f"--ignore={turning}")
         ),
@@ -162,7 +163,7 @@ def _play(step: Step, environment: dict[str, str], tally: Tally) -> None:
     for path in results:
         path.unlink(missing_ok=True)
     done = subprocess.run(
-        ["nice", "-n", str(LANES[step.lane]), *step.command],
+        step.command,
         check=False,
         cwd=step.folder,
         env=environment,

@@ -22,8 +22,8 @@ from spindle_bench.protocol import check_hello, check_samples, drives, says_zero
 from spindle_bench.states import State
 from spindle_core.formats.foreign.printed import printed_lines
 
-from .conftest import make_plan
-from .test_spool_and_delivery import Store
+from ..conftest import make_plan
+from ..test_spool_and_delivery import Store
 
 COLUMNS = {
     "ms": {"channel": "time_s", "unit": "ms"},

@@ -20,8 +20,8 @@ from spindle_bench.driver.switchboard import Switchboard
 from spindle_bench.protocol import check_hello, check_samples
 from spindle_bench.states import State
 
-from .conftest import OPERATOR, make_plan
-from .test_spool_and_delivery import Store
+from ..conftest import OPERATOR, make_plan
+from ..test_spool_and_delivery import Store
 
 # ---- whose command it is -------------------------------------------------------------------------
 

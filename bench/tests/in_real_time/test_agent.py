@@ -21,8 +21,8 @@ from spindle_bench.plan import checklist_of
 from spindle_bench.stand.device import SimulatedStand
 from spindle_bench.stand.server import StandServer
 
-from .conftest import OPERATOR, make_plan
-from .test_spool_and_delivery import Store
+from ..conftest import OPERATOR, make_plan
+from ..test_spool_and_delivery import Store
 
 KEY, ORIGIN = "a key", "http://bench.test"
 

@@ -14,9 +14,9 @@ from spindle_bench.stand.device import SimulatedStand
 from spindle_bench.stand.server import StandServer
 from spindle_bench.states import State
 
-from .conftest import make_plan
+from ..conftest import make_plan
+from ..test_spool_and_delivery import Store
 from .test_agent import KEY, ORIGIN, House, Page, played
-from .test_spool_and_delivery import Store
 
 FIRST, SECOND = "yard stand", "kitchen logger"
 
