@@ -339,7 +339,9 @@ describe('the result at the end', () => {
 
   it('waits until the recording is on record', async () => {
     serve({ 'GET /api/v1/session/': session(), 'GET /api/v1/runs/': { results: [] } })
-    const { page } = await show(BenchResult, { props: { uid: 'uid-27', end } })
+    const { page } = await show(BenchResult, {
+      props: { uid: 'uid-27', end, wanted: 3, may: true },
+    })
     expect(page.text()).toContain('Stopped by Ilse.')
     expect(page.text()).toContain('Bringing the recording to the record')
   })
@@ -351,7 +353,9 @@ describe('the result at the end', () => {
       'GET /api/v1/runs/': { results: [run] },
       'GET /api/v1/runs/27/': { ...run, result: null },
     })
-    const { page } = await show(BenchResult, { props: { uid: 'uid-27', end } })
+    const { page } = await show(BenchResult, {
+      props: { uid: 'uid-27', end, wanted: 3, may: true },
+    })
     const text = page.text().replaceAll(/\s+/g, '')
     expect(text).toContain('thrust1,123.5±0.8gf')
     expect(text).toContain('1warning')

@@ -398,6 +398,7 @@ describe('the board of a large bench', () => {
     later: [],
     later_count: 0,
     attribute_count: 80,
+    bench_day: null,
   }
 
   it('shows the most urgent and finds the others by name', async () => {

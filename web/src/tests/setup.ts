@@ -1,6 +1,6 @@
 /** Before every file of tests: the words that pages are given after logging in. */
-import { disableAutoUnmount, enableAutoUnmount } from '@vue/test-utils'
-import { afterEach } from 'vitest'
+import { config, disableAutoUnmount, enableAutoUnmount } from '@vue/test-utils'
+import { afterEach, expect } from 'vitest'
 import words from './words.json'
 import { tell, type Words } from '@/words/words'
 
@@ -9,6 +9,11 @@ tell(words as Words)
 // Files share one process and what they import; each takes down what it put up.
 disableAutoUnmount()
 enableAutoUnmount(afterEach)
+
+// What Vue warns of, a property that a page never gets for one, is a fault of the page or the test.
+const warned: string[] = []
+config.global.config.warnHandler = (message, _, trace) => warned.push(`${message}${trace}`)
+afterEach(() => expect(warned.splice(0)).toEqual([]))
 
 // The browser made of paper writes a whole element out where one asks what it is called, and what
 // places dropdowns asks that of every element above them: most of the time of the tests went there.
