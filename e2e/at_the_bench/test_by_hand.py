@@ -48,12 +48,13 @@ def let_go(demo):
 
     def rests():
         state = person.ask("GET", "bench/")[1]["state"]
+        # A record that ended by itself, for a clock that jumped say, leaves the hand where it was.
+        person.ask("POST", "bench/hand/", {"pct": 0})
         if state == "watching":
-            person.ask("POST", "bench/hand/", {"pct": 0})
             person.ask("POST", "bench/stop/")
         elif state == "faulted":
             person.ask("POST", "bench/reset/")
-        return state in AT_REST
+        return state in AT_REST and demo.ask_stand()["throttle_pct"] == 0
 
     wait_for(rests, 60, "the bench to come to rest")
 
