@@ -232,14 +232,15 @@ def front_end() -> str:
 def static_files(instance: Instance, build: str) -> None:
     """What the web process serves, when the build has changed; collected once for all instances."""
     static = instance.folder / "static"
+    # Some of it comes with Python's packages.
+    wanted = digest([CHECKOUT / "requirements.lock"]) + build
     stamp = static / STAMP
-    if stamp.exists() and stamp.read_text() == build:
+    if stamp.exists() and stamp.read_text() == wanted:
         return
-    of_all = digest([CHECKOUT / "requirements.lock"]) + build
-    if not _taken(static, of_all):
+    if not _taken(static, wanted):
         manage(instance, "collectstatic", "--noinput", "--clear", "--verbosity", "0")
-        _keep(static, of_all)
-    stamp.write_text(build)
+        _keep(static, wanted)
+    stamp.write_text(wanted)
 
 
 def _taken(static: Path, wanted: str) -> bool:

@@ -149,3 +149,12 @@ def test_a_checkout_that_cannot_be_written_to_collects_each_time(collecting, mon
     monkeypatch.setattr(setup, "STATIC", setup.STATIC / "nowhere" / "collected")
     (setup.STATIC.parent.parent).write_text("a file where a folder should be")
     assert [serves("one", "A"), serves("two", "A")] == ["collected 1", "collected 2"]
+
+
+def test_other_packages_are_collected_anew(collecting, monkeypatch, tmp_path):
+    _, serves = collecting
+    monkeypatch.setattr(setup, "CHECKOUT", tmp_path)
+    (tmp_path / "requirements.lock").write_text("django==6.0")
+    assert serves("one", "A") == "collected 1"
+    (tmp_path / "requirements.lock").write_text("django==6.1")
+    assert [serves("one", "A"), serves("two", "A")] == ["collected 2"] * 2
