@@ -169,13 +169,19 @@ class SimulatedStand:
             rows.append(row)
         if rows:
             samples: Message = {"type": "samples", "t_s": times, "rows": rows}
-            out += self._misbehaviour.apply(samples, self.time_s)
+            faulty = bool(self.sensors.faults)
+            out += self._misbehaviour.apply(samples, self.time_s) if faulty else [samples]
         return out
 
     @property
     def applied_pct(self) -> float:
         """The throttle at the ESC [%], whoever commands it."""
         return self.throttle_pct if self.armed else self.hand_pct
+
+    @property
+    def at_rest(self) -> bool:
+        """Whether nothing is armed, commanded or turning."""
+        return not self.armed and self.hand_pct == 0 and self.physics.omega == 0
 
     def _cut(self, code: str, message: str, by: str = "") -> Message:
         self.throttle_pct = 0.0

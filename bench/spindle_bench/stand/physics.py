@@ -10,10 +10,17 @@ import math
 from collections import deque
 from dataclasses import dataclass, field
 
-from spindle_core.figures.constants import COPPER_TEMPERATURE_COEFFICIENT_PER_K, NEWTON_PER_GF
-from spindle_core.model.operating_point import Motor, Propeller, propeller_torque_coefficient
+from spindle_core.figures.constants import COPPER_TEMPERATURE_COEFFICIENT_PER_K
+from spindle_core.model.operating_point import (
+    Motor,
+    Propeller,
+    propeller_thrust_gf,
+    propeller_torque_coefficient,
+)
 
 LONGEST_STEP_S = 0.002
+LONGEST_STEP_AT_REST_S = 0.02
+"""Where nothing turns only heat goes, and takes its time."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -56,6 +63,56 @@ class Mounted:
     air_density_kg_per_m3: float = 1.2
 
 
+@dataclass(frozen=True, slots=True)
+class _Constants:
+    """What stays as it is while something is mounted. SI; drag as current, A and A per rad/s."""
+
+    kt: float
+    resistance_ohm: float
+    copper_share: float
+    copper_ohm: float
+    supply_ohm: float
+    trip_a: float | None
+    drag_a: float
+    drag_per_omega: float
+    kq: float
+    thrust_gf_per_omega2: float
+    inertia_kg_m2: float
+    winding_j_per_k: float
+    case_j_per_k: float
+    between_w_per_k: float
+    still_w_per_k: float
+    moving_w_per_k: float
+    ambient_c: float
+
+
+def _constants_of(mounted: Mounted) -> _Constants:
+    motor, supply, prop = mounted.motor, mounted.supply, mounted.propeller
+    electrical, density = motor.electrical, mounted.air_density_kg_per_m3
+    rpm_per_omega = 30.0 / math.pi
+    return _Constants(
+        kt=electrical.torque_constant_nm_per_a,
+        resistance_ohm=electrical.resistance_ohm,
+        copper_share=motor.copper_share,
+        copper_ohm=electrical.resistance_ohm * motor.copper_share,
+        supply_ohm=supply.resistance_ohm,
+        trip_a=supply.trip_a,
+        drag_a=electrical.no_load_current_a,
+        drag_per_omega=electrical.no_load_slope_a_per_rpm * rpm_per_omega,
+        kq=0.0 if prop is None else propeller_torque_coefficient(prop, density),
+        thrust_gf_per_omega2=(
+            0.0 if prop is None else propeller_thrust_gf(prop, rpm_per_omega, density)
+        ),
+        inertia_kg_m2=motor.inertia_kg_m2 + mounted.load_inertia_kg_m2,
+        winding_j_per_k=0.10 * motor.mass_g,
+        case_j_per_k=0.42 * motor.mass_g,
+        between_w_per_k=0.035 * motor.mass_g,
+        still_w_per_k=0.0030 * motor.mass_g,
+        moving_w_per_k=0.000012 * motor.mass_g,
+        ambient_c=mounted.ambient_c,
+    )
+
+
 @dataclass(slots=True)
 class Physics:
     """The state of what is mounted. All in SI but for the names that say otherwise.
@@ -79,8 +136,10 @@ class Physics:
     _commands: deque[tuple[float, float]] = field(default_factory=deque)
     _time_s: float = 0.0
     _wanted: float = 0.0
+    _constants: _Constants = field(init=False)
 
     def __post_init__(self) -> None:
+        self._constants = _constants_of(self.mounted)
         self.winding_c = self.case_c = self.mounted.ambient_c
         self.terminal_v = self.mounted.supply.open_circuit_v
 
@@ -97,12 +156,7 @@ class Physics:
     @property
     def thrust_gf(self) -> float:
         """Static thrust [gf]; 0 without a propeller."""
-        prop = self.mounted.propeller
-        if prop is None:
-            return 0.0
-        revolutions = self.omega / (2.0 * math.pi)
-        density = self.mounted.air_density_kg_per_m3
-        return prop.ct * density * revolutions**2 * prop.diameter_m**4 / NEWTON_PER_GF
+        return self._constants.thrust_gf_per_omega2 * self.omega * self.omega
 
     @property
     def shaft_torque_nm(self) -> float:
@@ -112,18 +166,8 @@ class Physics:
         """
         if self.omega <= 0.0:
             return 0.0
-        kt = self.mounted.motor.electrical.torque_constant_nm_per_a
-        return kt * (self.motor_current_a - self._drag_a())
-
-    def _kq(self) -> float:
-        prop = self.mounted.propeller
-        if prop is None:
-            return 0.0
-        return propeller_torque_coefficient(prop, self.mounted.air_density_kg_per_m3)
-
-    def _drag_a(self) -> float:
-        electrical = self.mounted.motor.electrical
-        return electrical.no_load_current_a + electrical.no_load_slope_a_per_rpm * self.speed_rpm
+        k = self._constants
+        return k.kt * (self.motor_current_a - k.drag_a - k.drag_per_omega * self.omega)
 
     def warm_to(self, temperature_c: float) -> None:
         """Set winding and case to a temperature, as after an earlier run."""
@@ -131,7 +175,9 @@ class Physics:
 
     def advance(self, seconds: float, throttle_pct: float) -> None:
         """Integrate over ``seconds`` at a commanded throttle [%]."""
-        steps = max(1, math.ceil(seconds / LONGEST_STEP_S - 1e-9))
+        still = self.omega == self.duty == self._wanted == 0.0 and throttle_pct == 0.0
+        longest_s = LONGEST_STEP_AT_REST_S if still and not self._commands else LONGEST_STEP_S
+        steps = max(1, math.ceil(seconds / longest_s - 1e-9))
         duty = throttle_pct / 100.0
         if duty != (self._commands[-1][1] if self._commands else self._wanted):
             self._commands.append((self._time_s + self.esc_delay_s, duty))
@@ -139,62 +185,51 @@ class Physics:
             self._step(seconds / steps)
 
     def _step(self, dt: float) -> None:
+        """One step, in one piece: a demo takes millions of them."""
+        k = self._constants
         self._time_s += dt
         while self._commands and self._commands[0][0] <= self._time_s + 1e-12:
             self._wanted = self._commands.popleft()[1]
-        most = self.esc_slew_per_s * dt
-        self.duty += min(most, max(-most, self._wanted - self.duty))
-        supply = self.mounted.supply
-        self._electric(supply)
-        self._turn(dt)
-        self._heat(dt)
-        current = self.battery_current_a
-        self.used_as += current * dt
-        self.terminal_v = (
-            0.0 if self.tripped else self._open_circuit_v(supply) - supply.resistance_ohm * current
-        )
-        if supply.trip_a is not None and current > supply.trip_a:
+        most, behind = self.esc_slew_per_s * dt, self._wanted - self.duty
+        duty = self.duty + (most if behind > most else -most if behind < -most else behind)
+
+        # The supply's own resistance appears as d²·Ri on the motor's side.
+        warmer = COPPER_TEMPERATURE_COEFFICIENT_PER_K * (self.winding_c - 20.0)
+        resistance = k.resistance_ohm * (1.0 + k.copper_share * warmer)
+        volts = 0.0 if self.tripped else self._open_circuit_v()
+        drive = duty * volts - k.kt * self.omega
+        current = drive / (resistance + duty * duty * k.supply_ohm)
+        # Without active braking the bridge cannot pull current out of a coasting motor.
+        if current < 0.0:
+            current = 0.0
+        elif current > self.esc_current_limit_a:
+            current = self.esc_current_limit_a
+
+        torque = k.kt * (current - k.drag_a - k.drag_per_omega * self.omega)
+        omega = self.omega + (torque - k.kq * self.omega * self.omega) / k.inertia_kg_m2 * dt
+        if omega < 0.0:
+            omega = 0.0
+
+        # The winding heats with the resistance it has at its temperature, the ESC's stays outside.
+        copper = k.copper_ohm * (1.0 + warmer) * current * current
+        iron = k.kt * (k.drag_a + k.drag_per_omega * omega) * omega
+        between = k.between_w_per_k * (self.winding_c - self.case_c)
+        away = (k.still_w_per_k + k.moving_w_per_k * omega) * (self.case_c - k.ambient_c)
+        self.winding_c += (copper - between) / k.winding_j_per_k * dt
+        self.case_c += (iron + between - away) / k.case_j_per_k * dt
+
+        self.duty, self.motor_current_a, self.omega = duty, current, omega
+        drawn = duty * current
+        self.used_as += drawn * dt
+        self.terminal_v = 0.0 if self.tripped else self._open_circuit_v() - k.supply_ohm * drawn
+        if k.trip_a is not None and drawn > k.trip_a:
             self.tripped = True
 
-    def _open_circuit_v(self, supply: TrueSupply) -> float:
+    def _open_circuit_v(self) -> float:
+        supply = self.mounted.supply
         if supply.capacity_as is None:
             return supply.open_circuit_v
         # A lithium cell between full and flat: steep at both ends, level between.
         left = max(0.0, 1.0 - self.used_as / supply.capacity_as)
         shape = 0.86 + 0.09 * left + 0.05 * left**8 - 0.12 * math.exp(-left / 0.05)
         return supply.open_circuit_v * shape
-
-    def _electric(self, supply: TrueSupply) -> None:
-        motor = self.mounted.motor
-        kt = motor.electrical.torque_constant_nm_per_a
-        warmer = COPPER_TEMPERATURE_COEFFICIENT_PER_K * (self.winding_c - 20.0)
-        resistance = motor.electrical.resistance_ohm * (1.0 + motor.copper_share * warmer)
-        volts = 0.0 if self.tripped else self._open_circuit_v(supply)
-        drive = self.duty * volts - kt * self.omega
-        # The supply's own resistance appears as d²·Ri on the motor's side.
-        current = drive / (resistance + self.duty**2 * supply.resistance_ohm)
-        # Without active braking the bridge cannot pull current out of a coasting motor.
-        self.motor_current_a = min(max(current, 0.0), self.esc_current_limit_a)
-
-    def _turn(self, dt: float) -> None:
-        motor = self.mounted.motor
-        electrical = motor.electrical
-        kt = electrical.torque_constant_nm_per_a
-        torque = kt * (self.motor_current_a - self._drag_a()) - self._kq() * self.omega**2
-        inertia = motor.inertia_kg_m2 + self.mounted.load_inertia_kg_m2
-        self.omega = max(0.0, self.omega + torque / inertia * dt)
-
-    def _heat(self, dt: float) -> None:
-        motor, ambient = self.mounted.motor, self.mounted.ambient_c
-        # The winding heats with the resistance it has at its temperature, the ESC's stays outside.
-        warmer = COPPER_TEMPERATURE_COEFFICIENT_PER_K * (self.winding_c - 20.0)
-        cold = motor.electrical.resistance_ohm * motor.copper_share
-        copper = cold * (1.0 + warmer) * self.motor_current_a**2
-        kt = motor.electrical.torque_constant_nm_per_a
-        iron = kt * self._drag_a() * self.omega
-        winding_j_per_k, case_j_per_k = 0.10 * motor.mass_g, 0.42 * motor.mass_g
-        between = 0.035 * motor.mass_g * (self.winding_c - self.case_c)
-        still, moving = 0.0030 * motor.mass_g, 0.000012 * motor.mass_g * self.omega
-        away = (still + moving) * (self.case_c - ambient)
-        self.winding_c += (copper - between) / winding_j_per_k * dt
-        self.case_c += (iron + between - away) / case_j_per_k * dt

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass, field
+from functools import lru_cache
 
 import numpy as np
 
@@ -34,6 +35,9 @@ RESOLUTION = {
     "vibration_g": 0.01,
 }
 
+_STEPS = tuple(round(1.0 / step) for step in RESOLUTION.values())
+"""How many steps of the display make one unit."""
+
 UNITS = {
     "throttle_pct": "%",
     "thrust_gf": "gf",
@@ -56,6 +60,15 @@ FAULT_KINDS = (
     "hot",
     *misbehaviour.KINDS,
 )
+
+
+@lru_cache(maxsize=8)
+def _over(dt: float) -> tuple[float, float, float, float]:
+    """Shares over a time [s]: how far the cells and the thermometer settle, how much of the air's
+    wander stays, and how much of it is new."""
+    memory = math.exp(-dt / 0.05)
+    wander = math.sqrt(1 - memory**2)
+    return 1.0 - math.exp(-dt / 0.015), 1.0 - math.exp(-dt / 0.4), memory, wander
 
 
 @dataclass(slots=True)
@@ -100,20 +113,19 @@ class Sensors:
         self, physics: Physics, time_s: float, throttle_pct: float, dt: float
     ) -> list[float | None]:
         """One sample in the order of :data:`CHANNEL_NAMES`; None where a sensor is lost."""
-        settle = 1.0 - math.exp(-dt / 0.015)
+        settle, warm, memory, fresh = _over(dt)
         self._thrust_gf += settle * (physics.thrust_gf - self._thrust_gf)
         self._torque_nm += settle * (physics.shaft_torque_nm - self._torque_nm)
         if self._case_c is None:
             self._case_c = physics.case_c
-        self._case_c += (1.0 - math.exp(-dt / 0.4)) * (physics.case_c - self._case_c)
+        self._case_c += warm * (physics.case_c - self._case_c)
         # Air around a propeller is unsteady for tenths of a second: correlated noise.
-        memory = math.exp(-dt / 0.05)
-        self._wander = memory * self._wander + math.sqrt(1 - memory**2) * self._normal()
+        self._wander = memory * self._wander + fresh * self._normal()
         flow = 0.0035 * self._thrust_gf * self._wander
         speed = physics.speed_rpm
         zero = self.thrust_zero_gf + self.thrust_drift_gf_per_s * time_s
         thrust = self.thrust_gain * (self._thrust_gf + flow) + zero + 0.35 * self._normal()
-        if self.failing("thrust_spike", time_s):
+        if self.faults and self.failing("thrust_spike", time_s):
             thrust += 2500.0
         values: list[float | None] = [
             throttle_pct,
@@ -126,13 +138,23 @@ class Sensors:
             physics.mounted.ambient_c + 0.03 * self._normal(),
             abs(0.02 + self.imbalance * (speed / 20_000.0) ** 2 * (0.4 + 0.05 * self._normal())),
         ]
-        for number, name in enumerate(CHANNEL_NAMES):
-            gain, value = self.gains.get(name), values[number]
-            if gain is not None and value is not None:
+        for name, gain in self.gains.items():
+            number = CHANNEL_NAMES.index(name)
+            value = values[number]
+            if value is not None:
                 values[number] = gain * value
         values[2] = (values[2] or 0.0) + self.torque_zero_nm + self.torque_drift_nm_per_s * time_s
         if self.glitch_share:
             self._glitch(values)
+        if self.faults:
+            self._fail(values, time_s)
+        return [
+            None if value is None else round(value * steps) / steps
+            for value, steps in zip(values, _STEPS, strict=True)
+        ]
+
+    def _fail(self, values: list[float | None], time_s: float) -> None:
+        """What the failures in force make of a sample."""
         if self.failing("lost_rpm", time_s):
             values[5] = 0.0
         if self.failing("lost_temperature", time_s):
@@ -145,10 +167,6 @@ class Sensors:
             values[0] = None
         if self.failing("reversed_thrust", time_s):
             values[1] = -5000.0
-        return [
-            None if value is None else round(round(value / step) * step, 6)
-            for value, step in zip(values, RESOLUTION.values(), strict=True)
-        ]
 
     def _glitch(self, values: list[float | None]) -> None:
         """Wild values, as a loose plug or a lost bit gives them; the command is never one."""
