@@ -1,6 +1,10 @@
-"""For all tests: how a process that makes benches over and over looks for garbage."""
+"""For all tests: one thread of linear algebra, and how a process that makes benches over and over
+looks for garbage."""
 
 import gc
+import os
+
+os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")  # see spindle_core
 
 YOUNG, MIDDLE, OLD = 50_000, 20, 100
 """Net allocations before what is young is looked through, and how often before what is older is:

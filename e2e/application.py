@@ -64,17 +64,31 @@ class Application:
             return json.loads(connection.makefile().readline())
 
 
+FURNISHED = CHECKOUT / "var" / "furnished"
+"""A demo that was made and stopped (``python -m e2e.furnish``): others begin as copies of it."""
+NOT_KEPT = shutil.ignore_patterns("run", "lock", "log")
+
+
 def running_demo(name: str, *more: str) -> contextlib.AbstractContextManager[Application]:
     """A fresh demo with options."""
     return running("demo", name, *more)
 
 
+def running_copy(name: str) -> contextlib.AbstractContextManager[Application]:
+    """A demo as it was furnished; without one, a fresh demo."""
+    return running("demo", name, begins_as=FURNISHED if FURNISHED.exists() else None)
+
+
 @contextlib.contextmanager
-def running(kind: str, name: str, *more: str) -> Iterator[Application]:
+def running(
+    kind: str, name: str, *more: str, begins_as: Path | None = None
+) -> Iterator[Application]:
     """Start a fresh bench (``demo`` or ``start``) with options, wait until it says so, and stop it
     as Ctrl-C does."""
     folder = CHECKOUT / "var" / name
     shutil.rmtree(folder, ignore_errors=True)
+    if begins_as is not None:
+        shutil.copytree(begins_as, folder, symlinks=True, ignore=NOT_KEPT)
     port = free_port(6)
     command = [str(CHECKOUT / "spindle"), kind, "--folder", str(folder), "--port", str(port)]
     command += more

@@ -7,7 +7,7 @@ import os
 import pytest
 from playwright.sync_api import expect
 
-from e2e.application import BROWSER, Application, running_demo
+from e2e.application import BROWSER, Application, running_copy
 from e2e.records import token
 
 os.environ.setdefault("DJANGO_ALLOW_ASYNC_UNSAFE", "true")
@@ -21,7 +21,7 @@ READ_ONLY_NOISE = ("status of 401", "status of 400", "status of 409", "status of
 @pytest.fixture(scope="session")
 def demo():
     # Two sessions beside each other have a demo each.
-    with running_demo(os.environ.get("SPINDLE_DEMO", "e2e")) as application:
+    with running_copy(os.environ.get("SPINDLE_DEMO", "e2e")) as application:
         yield application
 
 

@@ -33,7 +33,7 @@ def until(see: Callable[[], Seen], right: Callable[[Seen], bool]) -> Seen:
     return seen
 
 
-def at_rest(page: Page) -> None:
+def at_rest(page: Page, still_s: float = STILL_S) -> None:
     """Until nothing has come from the server and nothing on the page has grown for a while.
 
     A page that is measured or judged before shows its heading and not yet what it is about. A page
@@ -46,6 +46,6 @@ def at_rest(page: Page) -> None:
         now = page.evaluate(STANDS)
         if now != last:
             last, since = now, time.monotonic()
-        elif time.monotonic() - since >= STILL_S:
+        elif time.monotonic() - since >= still_s:
             return
         time.sleep(EVERY_S)

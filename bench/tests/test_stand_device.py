@@ -227,3 +227,36 @@ def test_a_stop_where_there_is_nothing_to_cut_keeps_the_last_cut(stand):
     ask(stand, 2, "stop", 0.3, by="Ilse")
     ask(stand, 3, "stop", 0.4, by="Tomas")
     assert stand.last_cut["by"] == "Ilse"
+
+
+def test_at_rest_is_only_what_nobody_holds_and_nothing_turns(stand):
+    assert stand.at_rest
+    stand.handle({"type": "hand", "seq": 1, "pct": 30}, 1, 0.0)
+    assert not stand.at_rest
+    stand.advance(0.5)
+    stand.handle({"type": "hand", "seq": 2, "pct": 0}, 1, 0.5)
+    assert stand.physics.speed_rpm > 1000
+    assert not stand.at_rest  # it coasts
+    stand.advance(6.0)
+    assert stand.at_rest
+    ask(stand, 3, "arm", 6.0)
+    assert not stand.at_rest
+    ask(stand, 4, "disarm", 6.1)
+    assert stand.at_rest
+
+
+def test_a_long_rest_in_long_steps_cools_as_in_short_ones(stand):
+    """Steps at rest are longer; where it is commanded in the middle of one, nothing is lost."""
+    other = SimulatedStand(seed=3, rate_hz=100)
+    for one in (stand, other):
+        one.physics.warm_to(80.0)
+    stand.physics.advance(40.0, 0.0)
+    other.physics.omega = 1e-9  # so that it counts as turning
+    for _ in range(4000):
+        other.physics.omega = max(other.physics.omega, 1e-9)
+        other.physics.advance(0.01, 0.0)
+    assert stand.physics.case_c == pytest.approx(other.physics.case_c, abs=0.02)
+    assert stand.physics.winding_c == pytest.approx(other.physics.winding_c, abs=0.02)
+    before = stand.physics.speed_rpm
+    stand.physics.advance(0.02, 50.0)
+    assert stand.physics.speed_rpm > before + 100

@@ -22,4 +22,11 @@ and output live in :mod:`spindle_core.formats` only. The rooms, each above the n
 ====================  ===================================================================
 """
 
+import os
+
+# Matrices are small here: the threads of the linear algebra (two for each process of ours) wait for
+# each other in loops that burn the processor, ten to thirty times what the work itself takes.
+# Whoever has said otherwise, or has loaded NumPy before, keeps it.
+os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
+
 __version__ = "0.4.3"

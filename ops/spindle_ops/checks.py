@@ -1,13 +1,14 @@
 """Everything ``./spindle test`` runs, with one line of counts at the end.
 
-Two lanes run side by side, then two others. What watches a clock comes in the second stage: beside
-it are only the tests of pages, which wait most of their time.
+Two lanes run side by side, then three others. What watches a clock comes in the second stage:
+beside it are only the tests of pages, which wait most of their time.
 """
 
 from __future__ import annotations
 
 import json
 import os
+import shutil
 import subprocess
 import threading
 import time
@@ -23,6 +24,8 @@ from spindle_ops.problem import Problem
 from spindle_ops.setup import PYTHON, WEB, say
 
 RESULTS = CHECKOUT / "var" / "test-results"
+FURNISHED = CHECKOUT / "var" / "furnished"
+"""The demo with which the browser's tests begin."""
 
 
 @dataclass
@@ -61,7 +64,7 @@ class Step:
     folder: Path = CHECKOUT
 
 
-STAGES = (("python", "web"), ("clocks", "pages"))
+STAGES = (("python", "web"), ("clocks", "bench", "pages"))
 
 
 def run_checks(only: list[str]) -> int:
@@ -76,6 +79,7 @@ def run_checks(only: list[str]) -> int:
     instance = Instance("test", CHECKOUT / "var" / "test", free_port(), demo=False)
     instance.prepare()
     RESULTS.mkdir(parents=True, exist_ok=True)
+    shutil.rmtree(FURNISHED, ignore_errors=True)  # that of another commit
     environment = {**instance.environment(), **setup.npm_packages()}
     environment["PATH"] = f"{CHECKOUT / '.venv' / 'bin'}{os.pathsep}{environment['PATH']}"
     tally = Tally()
@@ -138,8 +142,9 @@ def _steps() -> list[Step]:
             "web",
             ["env", "SPINDLE_TEST_DB_NAME=test_spindle_beside", *tests("upgrades", upgrades)],
         ),
+        Step("demo", "web", [python, "-m", "e2e.furnish"]),
         Step("client", "web", tests("client", generated)),
-        Step("bench", "clocks", tests("bench", real_time)),
+        Step("bench", "bench", tests("bench", real_time)),
         Step("motors", "clocks", ["env", "SPINDLE_DEMO=motors", *tests("motors", turning)]),
         Step(
             "pages", "pages", tests("pages", "e2e", f"--ignore={generated}", f"--ignore={turning}")

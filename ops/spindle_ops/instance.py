@@ -196,6 +196,8 @@ class Instance:
             SPINDLE_DEMO="1" if self.demo else "0",
             SPINDLE_TIME_ZONE=zone_of(self.folder),
             PYTHONUNBUFFERED="1",
+            # Whichever module loads NumPy first: see spindle_core.
+            OPENBLAS_NUM_THREADS=environment.get("OPENBLAS_NUM_THREADS", "1"),
             **(self.public.environment() if self.public is not None else {}),
         )
         if (there := self.elsewhere) is not None:

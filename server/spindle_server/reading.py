@@ -141,7 +141,7 @@ class Reader:
 def _without_secrets() -> dict[str, str]:
     """The environment of who reads strangers' files: neither keys nor passwords are in it."""
     kept = {name: text for name, text in os.environ.items() if not name.startswith("SPINDLE")}
-    return {**kept, "OMP_NUM_THREADS": "1"}
+    return {**kept, "OMP_NUM_THREADS": "1", "OPENBLAS_NUM_THREADS": "1"}
 
 
 def _refused(message: str, code: str, expected: str) -> LogFormatError:

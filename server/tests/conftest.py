@@ -9,11 +9,12 @@ from django.contrib.auth.hashers import Argon2PasswordHasher, make_password
 from rest_framework.test import APIClient
 
 from spindle_bench.delivery import Segment
+from spindle_bench.plan import RunPlan
 from spindle_bench.states import Outcome, RunEnd
 from spindle_core.formats.bench_log import write_bench_log
 from spindle_core.formats.trace_parquet import encode_segment
 from spindle_server.accounts.models import User
-from spindle_server.bench.services import plan_run
+from spindle_server.bench import services as bench
 from spindle_server.motors.services import take_in_motor
 from spindle_server.rig.models import Stand, Supply
 from spindle_server.rig.services import add_propeller
@@ -125,12 +126,19 @@ def plateau_columns(scale: float = 1.0, *, seed: int = 1) -> tuple[Any, dict[str
     }
 
 
+def planned_run(**plan: Any) -> RunPlan:
+    """A plan without what only a guard goes by, which is not kept and takes a while."""
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr(bench, "expected_curve", lambda **_: ())
+        return bench.plan_run(**plan)
+
+
 @pytest.fixture
 def record(rig, people):
     """Puts a run into the record the way the agent does."""
 
     def make(scale: float = 1.0, *, sample: int = 0, end: RunEnd | None = None, **plan: Any) -> Run:
-        planned = plan_run(
+        planned = planned_run(
             actor=people["reviewer"],
             sample=rig["samples"][sample],
             propeller=rig["propeller"],

@@ -2,6 +2,7 @@
 
 import lzma
 import os
+import re
 import subprocess
 import sys
 from pathlib import Path
@@ -23,8 +24,12 @@ RELEASED = {
 """The demo as these commits made it, with the samples of some of its runs. A release that
 changes a table adds one: ``python -m e2e.keep_release``."""
 
-FIGURES_OF = (next(iter(RELEASED)), list(RELEASED)[-1])
-"""Whose figures are made again too: those of the oldest and of the newest."""
+NAMES = list(RELEASED)
+THE_WHOLE_WAY = (NAMES[0], NAMES[-1])
+"""The oldest goes through every migration there is, the newest as most benches do."""
+
+TO_THE_NEXT = list(zip(NAMES[1:-1], NAMES[2:], strict=True))
+"""Those between go as far as the one after them, which goes on from there."""
 
 UNALIKE = {(table, "`blades` >= 0") for table in ("rig_propeller", "rig_historicalpropeller")}
 """Checks that the server dropped when a column of an old bench became one that may be empty; what
@@ -33,7 +38,7 @@ is written goes through the services, which ask for whole blades."""
 UNALIKE |= {("auth_group_permissions", "id")}
 """A column of Django's own that nothing here writes to: its migration makes it narrower."""
 
-NAME, NEW = "test_spindle_upgrade", "test_spindle_new"
+NAME, NEW, NEXT = "test_spindle_upgrade", "test_spindle_new", "test_spindle_next"
 KEPT_AS_THEY_WERE = {
     "runs_tracesegment": "id, run_id, `index`, first_row, row_count, digest, SHA2(parquet, 256)",
     "runs_sourcefile": "id, run_id, name, digest, SHA2(gzip, 256)",
@@ -132,8 +137,7 @@ def new_tables(django_db_setup):
     emptied(cursor, NEW)
     command("prepare_database", name=NEW)
     found = tables_of(cursor, NEW)
-    cursor.execute(f"SELECT app, name FROM {NEW}.django_migrations")  # noqa: S608
-    done = set(cursor.fetchall())
+    done = done_in(cursor, NEW)
     line.commit()
     assert "No migrations to apply" in command("migrate", "--noinput", name=NEW)
     yield found, done
@@ -141,20 +145,35 @@ def new_tables(django_db_setup):
     line.close()
 
 
-@pytest.fixture(scope="module", params=RELEASED)
-def old_bench(request, django_db_setup):
-    """The old database, and rows of it as they were before the upgrade."""
-    dump = HERE / "data" / f"bench-{request.param}.sql.xz"
-    line = connected()
-    cursor = line.cursor()
-    emptied(cursor, NAME)
+ROWS_OF_OTHERS = re.compile(rb"INSERT INTO `(?!django_migrations`)\w+` .*?;\n", re.DOTALL)
+
+
+def put(cursor, release, name, *, only_tables=False):
+    """The database of a release, or its tables and what it counts as done."""
+    dump = lzma.decompress((HERE / "data" / f"bench-{release}.sql.xz").read_bytes())
+    if only_tables:
+        dump = ROWS_OF_OTHERS.sub(b"", dump)
+    emptied(cursor, name)
     own = settings.DATABASES["default"]
     subprocess.run(
-        ["mariadb", f"--socket={own['HOST']}", f"--user={own['USER']}", NAME],
-        input=lzma.decompress(dump.read_bytes()),
+        ["mariadb", f"--socket={own['HOST']}", f"--user={own['USER']}", name],
+        input=dump,
         env={**os.environ, "MYSQL_PWD": own["PASSWORD"]},
         check=True,
     )
+
+
+def done_in(cursor, name):
+    cursor.execute(f"SELECT app, name FROM {name}.django_migrations")  # noqa: S608
+    return set(cursor.fetchall())
+
+
+@pytest.fixture(scope="module")
+def old_bench(request, django_db_setup):
+    """The old database, and rows of it as they were before the upgrade."""
+    line = connected()
+    cursor = line.cursor()
+    put(cursor, request.param, NAME)
 
     def rows(table, columns):
         cursor.execute(f"SELECT {columns} FROM {NAME}.{table} ORDER BY 1")  # noqa: S608
@@ -170,28 +189,48 @@ def old_bench(request, django_db_setup):
     line.close()
 
 
-def test_an_old_bench_comes_to_this_version_with_all_it_recorded(old_bench, new_tables, request):
-    rows, before, cursor = old_bench
-    assert len({segment[1] for segment in before["runs_tracesegment"]}) >= 2
-    assert len(before["teardown_observation"]) > 100
-    command("prepare_database")
+def assert_kept(rows, before):
     for table, columns in KEPT_AS_THEY_WERE.items():
         assert rows(table, columns) == before[table], table
     for table, columns in MOVED.items():
         assert rows(f"motors_{table}", columns) == before[table], table
-    # Its tables are those that an empty database gets at once, and the same counts as done.
-    tables, done = new_tables
+
+
+def assert_alike(cursor, tables, done):
+    """Tables, and what counts as done, are those of another database."""
     for own, new in zip(tables_of(cursor, NAME), tables, strict=True):
         assert {row[:2] for row in set(own) ^ set(new)} <= UNALIKE
-    cursor.execute(f"SELECT app, name FROM {NAME}.django_migrations")  # noqa: S608
-    assert set(cursor.fetchall()) >= done
-    if request.node.callspec.params["old_bench"] not in FIGURES_OF:
-        return
+    assert done_in(cursor, NAME) >= done
+
+
+@pytest.mark.parametrize("old_bench", THE_WHOLE_WAY, indirect=True)
+def test_an_old_bench_comes_to_this_version_with_all_it_recorded(old_bench, new_tables):
+    rows, before, cursor = old_bench
+    assert len({segment[1] for segment in before["runs_tracesegment"]}) >= 2
+    assert len(before["teardown_observation"]) > 100
+    command("prepare_database")
+    assert_kept(rows, before)
+    # Its tables are those that an empty database gets at once, and the same counts as done.
+    assert_alike(cursor, *new_tables)
     # Its figures are those of today's core on the same raw data, and again nothing raw changed.
     command("reduce_stale")
     assert "equal" in command("shell", "-v", "0", "-c", COMPARE)
-    for table, columns in KEPT_AS_THEY_WERE.items():
-        assert rows(table, columns) == before[table], table
+    assert_kept(rows, before)
+
+
+@pytest.mark.parametrize(
+    ("old_bench", "after"), TO_THE_NEXT, indirect=["old_bench"], ids=[one for one, _ in TO_THE_NEXT]
+)
+def test_a_release_between_comes_to_the_one_after_it(old_bench, after):
+    """Its rows come to the tables from which the test of that one goes on, and so to the end."""
+    rows, before, cursor = old_bench
+    put(cursor, after, NEXT, only_tables=True)
+    tables, done = tables_of(cursor, NEXT), done_in(cursor, NEXT)
+    cursor.execute(f"DROP DATABASE {NEXT}")
+    assert done - done_in(cursor, NAME)
+    command("shell", "-v", "0", "-c", f"WANTED = {sorted(done)!r}\n{AS_FAR_AS}")
+    assert_kept(rows, before)
+    assert_alike(cursor, tables, done)
 
 
 def test_what_was_ended_while_its_tables_were_made_is_begun_anew(new_tables):
@@ -218,6 +257,21 @@ def test_what_was_ended_while_its_tables_were_made_is_begun_anew(new_tables):
     assert cursor.fetchall() == (("Quillmoor",),)
     line.close()
 
+
+AS_FAR_AS = """
+from django.db import connection
+from django.db.migrations.executor import MigrationExecutor
+executor = MigrationExecutor(connection)
+graph = executor.loader.graph
+known = {node for node in WANTED if node in graph.nodes}
+last = [
+    node for node in sorted(known)
+    if not any(child in known and child[0] == node[0] for child in graph.node_map[node].children)
+]
+plan = executor.migration_plan(last)
+assert plan and not any(backwards for _, backwards in plan), plan
+executor.migrate(last)
+"""
 
 COMPARE = """
 import json, spindle_core

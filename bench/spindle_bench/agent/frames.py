@@ -1,4 +1,8 @@
-"""What the screen gets: the means of the last twentieth of a second, never the whole stream."""
+"""What the screen gets: the means since the frame before, never the whole stream.
+
+A twentieth of a second while something is armed, turns or is recorded; a fifth where all rests and
+only thermometers move, since every page that is open draws each frame.
+"""
 
 from __future__ import annotations
 
@@ -12,11 +16,12 @@ from spindle_bench.guard import rises
 from spindle_bench.limits import reading, states
 from spindle_bench.plan import RunPlan
 from spindle_bench.protocol import drives
-from spindle_bench.states import State
+from spindle_bench.states import AT_REST, State
 from spindle_core.figures.measured import Absent
 from spindle_core.model.thermal import DEFAULT_CASE_TIME_CONSTANT_S, cooling_time_s
 
 FRAMES_PER_S = 20.0
+FRAMES_PER_S_AT_REST = 5.0
 READY_RISE_K = 5.0
 
 
@@ -93,6 +98,13 @@ class FrameMaker:
             "bad_line": engine.bad_lines.last,
             "dropped_samples": engine.dropped_samples,
         }
+
+
+def is_quiet(frame: dict[str, Any]) -> bool:
+    """Whether a frame shows a bench at rest: nothing armed, commanded, turning or recorded."""
+    values = frame["values"]
+    turns = any(values.get(name, 0.0) > 0.0 for name in ("throttle_pct", "speed_rpm"))
+    return frame["state"] in AT_REST and not turns
 
 
 def expected(plan: RunPlan | None) -> list[dict[str, Any]]:

@@ -20,7 +20,14 @@ from pathlib import Path
 from typing import Any
 
 from spindle_bench.agent.control import LONGEST_LINE, refusal
-from spindle_bench.agent.frames import FRAMES_PER_S, Delivered, FrameMaker, in_hand
+from spindle_bench.agent.frames import (
+    FRAMES_PER_S,
+    FRAMES_PER_S_AT_REST,
+    Delivered,
+    FrameMaker,
+    in_hand,
+    is_quiet,
+)
 from spindle_bench.agent.link import StandLink
 from spindle_bench.delivery import INTERRUPTED, Delivery, RunStore
 from spindle_bench.engine import Engine
@@ -78,6 +85,7 @@ class Agent:
         self._disk = ThreadPoolExecutor(1, thread_name_prefix="disk")
         self._guard = ThreadPoolExecutor(1, thread_name_prefix="guard")
         self._delivered = Delivered()
+        self._frame_due = 0.0
         self._wake = asyncio.Event()
 
     async def run(self) -> None:
@@ -216,13 +224,25 @@ class Agent:
     # ---- frames -----------------------------------------------------------------------------
 
     async def _show(self) -> None:
+        said: tuple[object, ...] = ()
         while True:
-            frame = self._frame()
-            line = json.dumps(frame, separators=(",", ":")).encode() + b"\n"
-            for queue in self._watchers:
-                if queue.qsize() < MOST_FRAMES_WAITING:
-                    queue.put_nowait(line)
+            now, says = time.monotonic(), self._says()
+            if now >= self._frame_due or says != said:
+                frame = self._frame()
+                rest_s = 1.0 / FRAMES_PER_S_AT_REST if is_quiet(frame) else 0.0
+                said, self._frame_due = says, now + rest_s
+                line = json.dumps(frame, separators=(",", ":")).encode() + b"\n"
+                for queue in self._watchers:
+                    if queue.qsize() < MOST_FRAMES_WAITING:
+                        queue.put_nowait(line)
             await asyncio.sleep(1.0 / FRAMES_PER_S)
+
+    def _says(self) -> tuple[object, ...]:
+        """What is shown within a twentieth of a second even where all is quiet."""
+        engine = self.engine
+        link, plan = engine.hello is not None, engine.plan.run_id if engine.plan else None
+        problem = engine.recording_problem
+        return engine.state, engine.message, link, plan, engine.end, problem, self._delivered
 
     def _frame(self, *, peek: bool = False) -> dict[str, Any]:
         frame = self.frames.frame(self.engine, self._delivered, peek=peek)
@@ -253,6 +273,7 @@ class Agent:
     async def _stream(self, writer: asyncio.StreamWriter) -> None:
         queue: asyncio.Queue[bytes] = asyncio.Queue()
         self._watchers.add(queue)
+        self._frame_due = 0.0  # who has just come is not kept waiting
         try:
             while True:
                 writer.write(await queue.get())

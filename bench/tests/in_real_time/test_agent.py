@@ -12,7 +12,7 @@ from websockets.asyncio.client import connect
 from websockets.exceptions import ConnectionClosed, InvalidStatus
 
 from spindle_bench.agent.control import ask, watch
-from spindle_bench.agent.frames import ready_in_s
+from spindle_bench.agent.frames import is_quiet, ready_in_s
 from spindle_bench.agent.process import Agent
 from spindle_bench.door.process import BAD_TOKEN, Door
 from spindle_bench.door.token import sign
@@ -365,6 +365,58 @@ def test_a_stand_that_talks_nonsense_is_survived(tmp_path):
 def test_without_an_agent_the_answer_is_a_sentence(tmp_path):
     with pytest.raises(UnreachableError):
         ask(tmp_path / "none.sock", {"do": "status"})
+
+
+async def frames(house, seconds, until=lambda frame: False):
+    """What comes in so many seconds, or until something does."""
+    seen, end = [], time.monotonic() + seconds
+    async for frame in watch(house.path):
+        seen.append(frame)
+        if time.monotonic() > end or until(frame):
+            break
+    return seen
+
+
+def test_frames_come_seldom_at_rest_and_at_once_when_something_is_said(tmp_path):
+    async def scene():
+        async with whole_bench(tmp_path) as house, Page(house):
+            assert len(await frames(house, 2.0)) <= 14
+            # Whoever has just come does not wait for the next of them.
+            began = time.monotonic()
+            for _ in range(5):
+                await frames(house, 0.0)
+            assert time.monotonic() - began < 0.7
+            # A hand that moves the throttle is seen turning, twenty times a second.
+            house.stand.hand_pct = 20.0
+            await house.frame_where(lambda frame: frame["values"]["speed_rpm"] > 1000)
+            assert len(await frames(house, 2.0)) > 25
+            house.stand.hand_pct = 0.0
+            await house.frame_where(lambda frame: frame["values"]["speed_rpm"] == 0)
+            page = asyncio.create_task(frames(house, 9.0, lambda f: f["state"] == "armed"))
+            await asyncio.sleep(0.5)
+            await house.arm(LONG)
+            answered = time.monotonic()
+            assert (await page)[-1]["state"] == "armed"
+            assert time.monotonic() - answered < 0.15
+
+    played(scene)
+
+
+@pytest.mark.parametrize(
+    ("state", "values", "quiet"),
+    [
+        ("idle", {"motor_temp_c": 21.0}, True),
+        ("safe", {"throttle_pct": 0.0, "speed_rpm": 0.0}, True),
+        ("zeroed", {"speed_rpm": 300.0}, False),
+        ("watched", {"throttle_pct": 5.0}, False),
+        ("armed", {"speed_rpm": 0.0}, False),
+        ("coasting", {}, False),
+        ("faulted", {}, False),
+        ("watching", {"throttle_pct": 0.0}, False),
+    ],
+)
+def test_quiet_is_only_what_rests(state, values, quiet):
+    assert is_quiet({"state": state, "values": values}) is quiet
 
 
 def test_ready_estimate():

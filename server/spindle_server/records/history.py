@@ -3,16 +3,33 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
+from functools import cache
 from typing import Any
 
 from django.db import models
+from simple_history.manager import HistoryManager
 from simple_history.models import HistoricalRecords
 
 from spindle_server.records.writes import who_acts
 
 
+class MadeOnce(HistoryManager):
+    """The class of a manager is made once; the package makes one each time a history is looked
+    at, which every save does."""
+
+    @classmethod
+    @cache
+    def from_queryset(cls, queryset_class: type, class_name: str | None = None) -> type:
+        """As Django's."""
+        made: type = super().from_queryset(queryset_class, class_name)
+        return made
+
+
 class History(HistoricalRecords):
     """Every save and every removal, with who acts (see :mod:`spindle_server.records.writes`)."""
+
+    def __init__(self, *args: Any, **options: Any) -> None:
+        super().__init__(*args, **{"history_manager": MadeOnce, **options})
 
     def get_history_user(self, instance: models.Model) -> Any:
         """Who acts; None is the house itself."""

@@ -12,7 +12,7 @@ const HOT_STATES = ['armed', 'running', 'aborting', 'coasting', 'watching']
 const ZERO_STATES = ['coasting', 'zeroed', 'safe', 'idle']
 const RETRY_MS = 1000
 const ARRIVES_WITHIN_MS = 900
-/** Frames come twenty a second; this long without one, nothing on the screen is news. */
+/** Frames come five to twenty a second; this long without one, nothing on the screen is news. */
 const STALE_MS = 1000
 export const NOT_ENDED = 'The record could not be ended. The throttle is in your hand: cut it.'
 export const NOT_ARRIVED = 'STOP did not arrive: cut the supply by hand.'

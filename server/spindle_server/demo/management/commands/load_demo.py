@@ -9,6 +9,7 @@ from django.core.management.base import BaseCommand, CommandError
 
 from spindle_server.accounts.models import User
 from spindle_server.demo.loading import load_demo
+from spindle_server.garbage import seldom
 
 
 class Command(BaseCommand):
@@ -27,6 +28,7 @@ class Command(BaseCommand):
             raise CommandError(
                 "The database holds accounts but no demo logins; it is not a demo database."
             )
+        seldom()
         logins = load_demo(lambda text: self.stdout.write(f"  demo: {text}"))
         logins_path.touch(mode=0o600)
         logins_path.write_text(json.dumps(logins, indent=2))

@@ -14,6 +14,8 @@ from django.db import connection, transaction
 from django.db.migrations.loader import MigrationLoader
 from django.db.migrations.recorder import MigrationRecorder
 
+from spindle_server.garbage import seldom
+
 OWN = "spindle_server."
 
 QUIETLY = {"interactive": False, "verbosity": 0}
@@ -31,6 +33,7 @@ class Command(BaseCommand):
 
         :raises CommandError: tables of ours that hold something, and no migration that made them.
         """
+        seldom()
         own = [one.label for one in apps.get_app_configs() if one.name.startswith(OWN)]
         if any(app in own for app, _ in MigrationRecorder(connection).applied_migrations()):
             call_command("migrate", **QUIETLY)
