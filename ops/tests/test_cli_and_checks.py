@@ -207,9 +207,11 @@ def test_every_step_is_in_a_lane_of_a_stage_and_clocks_are_watched_in_the_last()
     assert {one.lane for one in steps} == set(lanes)
     assert len({one.name for one in steps}) == len(steps)
     last = {one.name for one in steps if one.lane in checks.STAGES[-1]}
-    # One of them is of pages, the other has the clocks one after the other.
+    # Those of the bench wait for their clocks: a sixth of a core is all they take.
     assert last == {"bench", "motors", "pages"}
-    assert [one.name for one in steps if one.lane == "clocks"] == ["bench", "motors"]
+    assert len({one.lane for one in steps if one.name in last}) == len(checks.STAGES[-1])
+    # The demo with which two of them begin is made before.
+    assert next(one for one in steps if one.name == "demo").lane in checks.STAGES[0]
 
 
 def test_every_folder_of_tests_belongs_to_one_step():

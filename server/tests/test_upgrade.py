@@ -5,6 +5,7 @@ import os
 import re
 import subprocess
 import sys
+from itertools import pairwise
 from pathlib import Path
 
 import MySQLdb
@@ -28,7 +29,7 @@ NAMES = list(RELEASED)
 THE_WHOLE_WAY = (NAMES[0], NAMES[-1])
 """The oldest goes through every migration there is, the newest as most benches do."""
 
-TO_THE_NEXT = list(zip(NAMES[1:-1], NAMES[2:], strict=True))
+TO_THE_NEXT = list(pairwise(NAMES[1:]))
 """Those between go as far as the one after them, which goes on from there."""
 
 UNALIKE = {(table, "`blades` >= 0") for table in ("rig_propeller", "rig_historicalpropeller")}
