@@ -11,10 +11,9 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from scipy.stats import chi2
-
 from spindle_core.errors import QuantityError
 from spindle_core.figures.measured import Absent, Measured, difference, sample_standard_deviation
+from spindle_core.figures.repeats import chi_squared_at
 from spindle_core.motor.lead_wire import (
     DEFAULT_LEAD_LENGTH_MM,
     INSULATIONS,
@@ -180,6 +179,6 @@ def spread_of(samples: Sequence[Measured]) -> MassSpread | Absent:
     values = [item.value for item in samples]
     s, count = sample_standard_deviation(values), len(values)
     mean_square_u = math.fsum(item.u**2 for item in samples) / count
-    limit = float(chi2.ppf(0.95, count - 1)) * mean_square_u
+    limit = chi_squared_at(0.95, count - 1) * mean_square_u
     resolved = (count - 1) * s**2 > limit
     return MassSpread(math.fsum(values) / count, s, max(values) - min(values), count, resolved)

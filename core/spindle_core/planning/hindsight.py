@@ -13,9 +13,8 @@ from dataclasses import dataclass
 from enum import StrEnum
 from statistics import median
 
-from scipy.stats import chi2
-
 from spindle_core.figures.measured import Figure, Measured, difference
+from spindle_core.figures.repeats import chi_squared_at
 
 FEWEST = 5
 CONFIDENCE = 0.95
@@ -93,8 +92,8 @@ def honesty(misses: Sequence[Miss]) -> Honesty:
     total = math.fsum(z**2 for z in zs)
     scale = math.sqrt(total / count)
     tail = 0.5 * (1.0 - CONFIDENCE)
-    low = math.sqrt(total / float(chi2.ppf(1.0 - tail, count)))
-    high = math.sqrt(total / float(chi2.ppf(tail, count)))
+    low = math.sqrt(total / chi_squared_at(1.0 - tail, count))
+    high = math.sqrt(total / chi_squared_at(tail, count))
     off = sorted(miss.off_pct for miss in misses if math.isfinite(miss.off_pct))
     verdict = Verdict.TOO_FEW
     if count >= FEWEST:
