@@ -19,7 +19,8 @@ from typing import Any
 CHECKOUT = Path(__file__).resolve().parents[1]
 sys.path.insert(0, str(CHECKOUT / "ops"))
 
-from spindle_ops.instance import free_port  # noqa: E402 - needs the path above
+from spindle_ops.checks import FURNISHED  # noqa: E402 - needs the path above
+from spindle_ops.instance import free_port  # noqa: E402
 
 BROWSER = {
     "executable_path": "/usr/bin/chromium",
@@ -64,8 +65,6 @@ class Application:
             return json.loads(connection.makefile().readline())
 
 
-FURNISHED = CHECKOUT / "var" / "furnished"
-"""A demo that was made and stopped (``python -m e2e.furnish``): others begin as copies of it."""
 NOT_KEPT = shutil.ignore_patterns("run", "lock", "log")
 
 

@@ -25,7 +25,8 @@ from spindle_ops.setup import PYTHON, WEB, say
 
 RESULTS = CHECKOUT / "var" / "test-results"
 FURNISHED = CHECKOUT / "var" / "furnished"
-"""The demo with which the browser's tests begin."""
+"""A demo that was made and stopped (``python -m e2e.furnish``): the browser's tests begin as copies
+of it."""
 
 
 @dataclass

@@ -292,8 +292,8 @@ describe('intake', () => {
     const { page } = await show(IntakePage)
     await fill(page)
     await page.get('form').trigger('submit')
-    await settle()
-    expect(alerts(page)).toEqual(['Is here.', 'On the bench already.'])
+    // A message that goes takes a moment to fade.
+    await vi.waitFor(() => expect(alerts(page)).toEqual(['Is here.', 'On the bench already.']))
     expect((page.get('#maker').element as HTMLInputElement).value).toBe('Tarnwick')
   })
 })
