@@ -12,11 +12,12 @@ from django.conf import settings
 from django.core.asgi import get_asgi_application
 
 from spindle_server.garbage import settle
+from spindle_server.immutable import Remembered
 from spindle_server.reading import READ
 from spindle_server.uploads import guarded
 
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "spindle_server.settings")
-django_application = guarded(get_asgi_application())
+django_application = Remembered(guarded(get_asgi_application()), settings.STATIC_URL)
 if multiprocessing.parent_process() is not None:
     # One of several: where what started them is killed, none stays behind and holds the port.
     ctypes.CDLL(None).prctl(1, signal.SIGTERM)  # PR_SET_PDEATHSIG

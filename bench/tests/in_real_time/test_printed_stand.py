@@ -24,6 +24,7 @@ from spindle_core.formats.foreign.printed import printed_lines
 
 from ..conftest import make_plan
 from ..test_spool_and_delivery import Store
+from .test_agent import played
 
 COLUMNS = {
     "ms": {"channel": "time_s", "unit": "ms"},
@@ -236,7 +237,7 @@ def test_a_hand_at_a_device_that_prints_makes_a_whole_run(tmp_path):
             await asyncio.sleep(0.2)
             assert agent.engine.state is State.WATCHED
 
-    asyncio.run(scene())
+    played(scene)
 
 
 def test_a_limit_at_a_device_that_prints_is_an_alarm(tmp_path):
@@ -252,4 +253,4 @@ def test_a_limit_at_a_device_that_prints_is_an_alarm(tmp_path):
             assert (end.outcome, end.code) == ("limit", "limit_current_a")
             assert "To be cut by hand: cut " in end.reason
 
-    asyncio.run(scene())
+    played(scene)
