@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import contextlib
 import json
+import os
 import re
 import shutil
 import signal
@@ -88,6 +89,7 @@ def running(
     shutil.rmtree(folder, ignore_errors=True)
     if begins_as is not None:
         shutil.copytree(begins_as, folder, symlinks=True, ignore=NOT_KEPT)
+        os.sync()  # not in the middle of a run, which waits for its own bytes
     port = free_port(6)
     command = [str(CHECKOUT / "spindle"), kind, "--folder", str(folder), "--port", str(port)]
     command += more

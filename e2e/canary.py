@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import threading
 import time
 
@@ -11,22 +12,32 @@ STALL_S = 0.15
 
 
 class Canary:
-    """A thread that should wake every few milliseconds; ``worst_s`` is how late it was at most."""
+    """Threads that should wake every few milliseconds; ``worst_s`` is how late one was at most.
+
+    One on each processor: a host that takes one of two away stops whoever was on it, and nobody on
+    the other sees anything of it.
+    """
 
     def __init__(self) -> None:
         self.worst_s = 0.0
         self._ended = threading.Event()
-        self._thread = threading.Thread(target=self._watch, daemon=True)
+        self._threads = [
+            threading.Thread(target=self._watch, args=(processor,), daemon=True)
+            for processor in sorted(os.sched_getaffinity(0))
+        ]
 
     def __enter__(self) -> Canary:
-        self._thread.start()
+        for thread in self._threads:
+            thread.start()
         return self
 
     def __exit__(self, *ignored: object) -> None:
         self._ended.set()
-        self._thread.join()
+        for thread in self._threads:
+            thread.join()
 
-    def _watch(self) -> None:
+    def _watch(self, processor: int) -> None:
+        os.sched_setaffinity(threading.get_native_id(), {processor})
         last = time.monotonic()
         while not self._ended.wait(LOOKS_EVERY_S):
             now = time.monotonic()

@@ -1,6 +1,11 @@
 """The small watches by themselves: clock, stall, stillness, lines and samples not believed."""
 
+import os
+import threading
+from time import monotonic, sleep
+
 import pytest
+from e2e.canary import Canary
 
 from spindle_bench.incoming import BAD_LINES, BadLines, newer_than
 from spindle_bench.stillness import STALE_S, STILL_FOR_S, Stillness
@@ -172,9 +177,9 @@ def test_still_needs_to_be_below_its_speed_and_not_at_it():
     from spindle_bench.stillness import STILL_BELOW_RPM
 
     at, below = Stillness(), Stillness()
-    for time in (0.0, STILL_FOR_S):
-        at.see(STILL_BELOW_RPM, time)
-        below.see(STILL_BELOW_RPM - 0.1, time)
+    for now in (0.0, STILL_FOR_S):
+        at.see(STILL_BELOW_RPM, now)
+        below.see(STILL_BELOW_RPM - 0.1, now)
     assert not at.still(STILL_FOR_S)
     assert below.still(STILL_FOR_S)
 
@@ -184,3 +189,19 @@ def test_before_anything_is_read_nothing_is_known():
     assert not still.known(0.0)
     assert not still.still(0.0)
     assert not still.still(-1e8)
+
+
+def test_a_canary_sits_on_every_processor():
+    """One that the host takes away is seen, whichever it was."""
+    everywhere = {frozenset({one}) for one in os.sched_getaffinity(0)}
+    with Canary() as canary:
+        end = monotonic() + 10
+        seen: set[frozenset[int]] = set()
+        while not seen >= everywhere and monotonic() < end:
+            sleep(0.01)
+            tasks = [thread.native_id for thread in threading.enumerate()]
+            seen = {frozenset(os.sched_getaffinity(task)) for task in tasks}
+        assert seen >= everywhere
+    # Nobody else is held to one of them.
+    assert {frozenset({one}) for one in os.sched_getaffinity(0)} == everywhere
+    assert canary.worst_s >= 0.0

@@ -129,6 +129,46 @@ describe('the hand on the throttle', () => {
     await page.setProps({ frame: { ...asked(), has_hand: false } })
     expect(page.findComponent(ElSlider).exists()).toBe(false)
   })
+
+  it('moves the transmitter one message at a time, and at last to where the hand is', async () => {
+    const waiting: (() => void)[] = []
+    const late = () => new Promise((done) => waiting.push(() => done(asked())))
+    const sent = serve({ 'POST /api/v1/bench/hand/': late })
+    const { page } = await show(HandPanel, { props: { frame: asked() } })
+    const positions = () =>
+      sent
+        .filter((one) => one.path.endsWith('/hand/'))
+        .map((one) => (one.body as { pct: number }).pct)
+    const slider = page.getComponent(ElSlider).vm
+    for (const pct of [11, 12, 13, 20]) {
+      slider.$emit('update:modelValue', pct)
+      await settle()
+    }
+    // The first is on its way: none that could overtake it is.
+    expect(positions()).toEqual([11])
+    waiting.shift()?.()
+    await vi.waitFor(() => expect(positions()).toEqual([11, 20]))
+    waiting.shift()?.()
+    await settle()
+    expect(positions()).toEqual([11, 20])
+    slider.$emit('update:modelValue', 0)
+    await vi.waitFor(() => expect(positions()).toEqual([11, 20, 0]))
+  })
+
+  it('says that it did not move, and moves again', async () => {
+    let refused = true
+    const sent = serve({
+      'POST /api/v1/bench/hand/': () => (refused ? refusal(409, 'Nothing is recorded.') : asked()),
+    })
+    const { page } = await show(HandPanel, { props: { frame: asked() } })
+    const slider = page.getComponent(ElSlider).vm
+    slider.$emit('update:modelValue', 9)
+    await vi.waitFor(() => expect(page.text()).toContain('did not move'))
+    refused = false
+    slider.$emit('update:modelValue', 10)
+    await vi.waitFor(() => expect(page.text()).not.toContain('did not move'))
+    expect(sent).toHaveLength(2)
+  })
 })
 
 describe('the strip by hand', () => {

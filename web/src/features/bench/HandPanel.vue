@@ -1,6 +1,5 @@
 <script setup lang="ts">
 /** What is asked of the hand that has the throttle, readable from two metres; it cannot cut. */
-import { useThrottleFn } from '@vueuse/core'
 import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { api, dataOf, type Schemas } from '@/api/client'
 import { formatNumber } from '@/figures/format'
@@ -39,19 +38,25 @@ const tryIt = () => (deaf.value = !sound.try())
 /** A stand that is only simulated has a transmitter that is only simulated. */
 const pct = ref(0)
 const problem = ref('')
-const move = useThrottleFn(
-  async (to: number) => {
+let moving = false
+/** One at a time, and then where the hand is by now: two on their way could arrive the other way
+ * round, and the throttle would stay where the hand was before. */
+async function move() {
+  if (moving) return
+  moving = true
+  let sent: number | null = null
+  while (sent !== pct.value) {
+    sent = pct.value
     try {
-      bench.take(dataOf(await api.POST('/api/v1/bench/hand/', { body: { pct: to } })))
+      bench.take(dataOf(await api.POST('/api/v1/bench/hand/', { body: { pct: sent } })))
       problem.value = ''
     } catch {
       problem.value = 'The simulated transmitter did not move.'
     }
-  },
-  60,
-  true,
-)
-watch(pct, (to) => void move(to))
+  }
+  moving = false
+}
+watch(pct, () => void move())
 </script>
 
 <template>
