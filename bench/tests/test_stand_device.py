@@ -246,7 +246,7 @@ def test_at_rest_is_only_what_nobody_holds_and_nothing_turns(stand):
 
 
 def test_a_long_rest_in_long_steps_cools_as_in_short_ones(stand):
-    """Steps at rest are longer; where it is commanded in the middle of one, nothing is lost."""
+    """Steps at rest are longer, and heat goes the same way."""
     other = SimulatedStand(seed=3, rate_hz=100)
     for one in (stand, other):
         one.physics.warm_to(80.0)
@@ -257,6 +257,26 @@ def test_a_long_rest_in_long_steps_cools_as_in_short_ones(stand):
         other.physics.advance(0.01, 0.0)
     assert stand.physics.case_c == pytest.approx(other.physics.case_c, abs=0.02)
     assert stand.physics.winding_c == pytest.approx(other.physics.winding_c, abs=0.02)
-    before = stand.physics.speed_rpm
-    stand.physics.advance(0.02, 50.0)
-    assert stand.physics.speed_rpm > before + 100
+
+
+def test_out_of_a_rest_the_steps_are_short_at_once(stand):
+    other = SimulatedStand(seed=3, rate_hz=100)
+    for one in (stand, other):
+        one.physics.advance(1.0, 0.0)
+    stand.physics.advance(0.06, 50.0)
+    for _ in range(30):
+        other.physics.advance(0.002, 50.0)
+    assert other.physics.speed_rpm > 1000
+    assert stand.physics.speed_rpm == pytest.approx(other.physics.speed_rpm, rel=1e-9)
+
+
+def test_a_pulse_shorter_than_the_escs_delay_is_followed_in_short_steps(stand):
+    """Nothing turns yet and nothing is commanded any more, but something is on its way."""
+    other = SimulatedStand(seed=3, rate_hz=100)
+    for one in (stand, other):
+        one.physics.advance(0.004, 100.0)
+    stand.physics.advance(0.02, 0.0)
+    for _ in range(10):
+        other.physics.advance(0.002, 0.0)
+    assert other.physics.speed_rpm > 10
+    assert stand.physics.speed_rpm == pytest.approx(other.physics.speed_rpm, rel=1e-9)

@@ -101,10 +101,14 @@ class FrameMaker:
 
 
 def is_quiet(frame: dict[str, Any]) -> bool:
-    """Whether a frame shows a bench at rest: nothing armed, commanded, turning or recorded."""
+    """Whether a frame shows a bench at rest: nothing armed, commanded, turning or recorded.
+
+    A stand that tells neither throttle nor speed may be turned by somebody's hand, and is not.
+    """
     values = frame["values"]
-    turns = any(values.get(name, 0.0) > 0.0 for name in ("throttle_pct", "speed_rpm"))
-    return frame["state"] in AT_REST and not turns
+    told = [values[name] for name in ("throttle_pct", "speed_rpm") if name in values]
+    known = bool(told) or not frame["link"]
+    return frame["state"] in AT_REST and known and not any(value > 0.0 for value in told)
 
 
 def expected(plan: RunPlan | None) -> list[dict[str, Any]]:

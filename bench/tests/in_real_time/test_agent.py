@@ -405,7 +405,8 @@ def test_frames_come_seldom_at_rest_and_at_once_when_something_is_said(tmp_path)
 @pytest.mark.parametrize(
     ("state", "values", "quiet"),
     [
-        ("idle", {"motor_temp_c": 21.0}, True),
+        ("idle", {"motor_temp_c": 21.0}, False),
+        ("idle", {"speed_rpm": 0.0}, True),
         ("safe", {"throttle_pct": 0.0, "speed_rpm": 0.0}, True),
         ("zeroed", {"speed_rpm": 300.0}, False),
         ("watched", {"throttle_pct": 5.0}, False),
@@ -416,7 +417,13 @@ def test_frames_come_seldom_at_rest_and_at_once_when_something_is_said(tmp_path)
     ],
 )
 def test_quiet_is_only_what_rests(state, values, quiet):
-    assert is_quiet({"state": state, "values": values}) is quiet
+    assert is_quiet({"state": state, "values": values, "link": True}) is quiet
+
+
+def test_a_bench_without_a_stand_is_quiet():
+    assert is_quiet({"state": "idle", "values": {}, "link": False})
+    assert not is_quiet({"state": "idle", "values": {}, "link": True})
+    assert not is_quiet({"state": "faulted", "values": {}, "link": False})
 
 
 def test_ready_estimate():
