@@ -10,6 +10,7 @@ import json
 import os
 import shutil
 import subprocess
+import tempfile
 import threading
 import time
 import xml.etree.ElementTree as ET
@@ -168,23 +169,28 @@ def _play(step: Step, environment: dict[str, str], tally: Tally) -> None:
     ]
     for path in results:
         path.unlink(missing_ok=True)
-    done = subprocess.run(
-        step.command,
-        check=False,
-        cwd=step.folder,
-        env=environment,
-        stdin=subprocess.DEVNULL,
-        stdout=subprocess.PIPE,
-        stderr=subprocess.STDOUT,
-    )
-    printed = done.stdout.decode(errors="replace").rstrip()
-    word = "ok" if done.returncode == 0 else "FAILED"
+    with tempfile.TemporaryFile() as told:
+        running = subprocess.Popen(
+            step.command,
+            cwd=step.folder,
+            env=environment,
+            stdin=subprocess.DEVNULL,
+            stdout=told,
+            stderr=subprocess.STDOUT,
+        )
+        _, status, used = os.wait4(running.pid, 0)
+        # Said to the object too, which else would wait for what has been waited for.
+        running.returncode = os.waitstatus_to_exitcode(status)
+        told.seek(0)
+        printed = told.read().decode(errors="replace").rstrip()
+    word = "FAILED" if running.returncode else "ok"
     with tally.lock:
         for path in results:
             tally.add_vitest(path) if path.suffix == ".json" else tally.add_junit(path)
-        if done.returncode:
+        if running.returncode:
             tally.broken.append(step.name)
         say(f"── {step.name}")
         if printed:
             say(printed)
-        say(f"   {word} after {time.monotonic() - began:.1f} s")
+        took = time.monotonic() - began
+        say(f"   {word} after {took:.1f} s, {used.ru_utime + used.ru_stime:.1f} s of processor")

@@ -158,3 +158,76 @@ def test_other_packages_are_collected_anew(collecting, monkeypatch, tmp_path):
     assert serves("one", "A") == "collected 1"
     (tmp_path / "requirements.lock").write_text("django==6.1")
     assert [serves("one", "A"), serves("two", "A")] == ["collected 2"] * 2
+
+
+def _python(path, version, *, whole):
+    """Something that answers as an interpreter of a version does, with or without the parts that
+    Debian has in packages of their own."""
+    include = path.parent / f"include-{path.name}"
+    if whole:
+        include.mkdir()
+        (include / "Python.h").touch()
+    path.write_text(
+        "#!/bin/sh\n"
+        'case "$2" in\n'
+        f"*version_info*) echo {version} ;;\n"
+        f"*sysconfig*) echo {include} ;;\n"
+        f"*ensurepip*) exit {0 if whole else 1} ;;\n"
+        "*) exit 2 ;;\n"
+        "esac\n"
+    )
+    path.chmod(0o755)
+    return str(path)
+
+
+@pytest.mark.parametrize(
+    ("version", "whole", "root", "systems"),
+    [
+        ("3 11", True, None, True),
+        ("3 13", True, None, True),
+        ("3 13", False, [], True),  # what is missing is installed
+        ("3 13", False, ["sudo"], True),
+        ("3 13", False, None, False),  # what is missing could not be
+        ("3 9", True, [], False),
+        ("2 7", True, [], False),
+        ("", True, [], False),
+    ],
+)
+def test_the_systems_python_is_taken_if_it_is_new_enough_and_can_be_had(
+    monkeypatch, tmp_path, version, whole, root, systems
+):
+    of_the_system = _python(tmp_path / "system", version, whole=whole)
+    monkeypatch.setattr(setup, "SYSTEMS_PYTHON", of_the_system)
+    monkeypatch.setattr(setup, "_as_root", lambda: root)
+    assert setup.interpreter() == (of_the_system if systems else sys.executable)
+
+
+def test_without_a_python_of_the_system_this_one_is_taken(monkeypatch, tmp_path):
+    monkeypatch.setattr(setup, "SYSTEMS_PYTHON", str(tmp_path / "nowhere"))
+    assert setup.interpreter() == sys.executable
+
+
+@pytest.mark.parametrize("whole", [True, False])
+def test_parts_of_python_are_looked_for_in_the_one_that_is_taken(monkeypatch, tmp_path, whole):
+    """One that was compiled by hand has them without Debian's packages; another's do not help."""
+    monkeypatch.setattr(setup, "SYSTEMS_PYTHON", _python(tmp_path / "a", "3 12", whole=whole))
+    monkeypatch.setattr(setup.sys, "executable", _python(tmp_path / "b", "3 12", whole=not whole))
+    monkeypatch.setattr(setup, "_as_root", lambda: [])
+    not_here = subprocess.CompletedProcess([], 1, stdout="")
+    really = subprocess.run
+    monkeypatch.setattr(
+        setup.subprocess,
+        "run",
+        lambda command, **how: not_here if "dpkg" in command[0] else really(command, **how),
+    )
+    assert setup._installed("python3-venv") is whole
+    assert setup._installed("python3-dev") is whole
+    assert not setup._installed("gcc")
+
+
+def test_the_environment_is_made_of_the_python_that_was_chosen(monkeypatch, ran, tmp_path):
+    monkeypatch.setattr(setup, "VENV", tmp_path)
+    monkeypatch.setattr(setup, "PYTHON", tmp_path / "bin" / "python")
+    monkeypatch.setattr(setup, "interpreter", lambda: "/somewhere/python3")
+    setup.python_packages(testing=False)
+    assert ran[0] == ["/somewhere/python3", "-m", "venv", tmp_path]

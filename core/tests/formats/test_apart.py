@@ -1,5 +1,6 @@
 """What reads apart sends nothing but data, and errors with all that they say."""
 
+import enum
 import io
 import os
 import pickle
@@ -9,6 +10,7 @@ import pytest
 
 from spindle_core import errors
 from spindle_core.errors import CoreError, LogFormatError
+from spindle_core.figures.measured import Origin
 from spindle_core.formats import apart
 from spindle_core.formats.apart import JOBS, answer_from, answered, read_frame, write_frame
 from spindle_core.formats.pack.errors import PackError
@@ -39,6 +41,17 @@ def test_a_log_comes_back_as_it_was_read():
         assert np.array_equal(log.channels[name], values, equal_nan=True)
     what, reduction = through(("reduce_log", (log,)))
     assert reduction == JOBS["reduce_log"](here)
+
+
+def test_a_choice_comes_back_however_python_would_send_it(monkeypatch):
+    """Debian 12's own Python sends it as a call of ``getattr``."""
+    monkeypatch.setattr(
+        enum.Enum, "__reduce_ex__", lambda self, protocol: (getattr, (type(self), self._name_))
+    )
+    for choice in (Origin.MEASURED, [Origin.MEASURED], {"a": (Origin.MEASURED, 1)}):
+        with pytest.raises(pickle.UnpicklingError, match=r"builtins\.getattr is no data"):
+            answer_from(pickle.dumps(("done", choice)))
+        assert answer_from(sent(("done", choice))) == ("done", choice)
 
 
 def test_a_strangers_table_comes_back_whole():
