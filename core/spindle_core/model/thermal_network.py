@@ -13,7 +13,6 @@ import math
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.linalg import expm
 
 from spindle_core.errors import QuantityError
 from spindle_core.figures.arrays import Bools, Floats
@@ -49,6 +48,32 @@ class TwoNode:
         g, cw, cc = self.between_w_per_k, self.winding_j_per_k, self.case_j_per_k
         return np.array([[-g / cw, g / cw], [g / cc, -(g + away) / cc]])
 
+    def stepping(self, steps_s: Floats, *, moving: bool) -> Floats:
+        """E = exp(R·t) and R⁻¹·(E − 1) of each step, R being :meth:`rates`: shape (n, 8), two
+        matrices row by row.
+
+        What stands after a step is E·(what stood) + R⁻¹·(E − 1)·(what comes in all the while). Two
+        bodies that warm each other have two different rates below 0, so that both are written down
+        with no series: exp(R·t) = 1 + [(e^λt − 1)·(R − μ) − (e^μt − 1)·(R − λ)] / (λ − μ).
+        """
+        rates = self.rates(moving=moving)
+        (of_winding, in_winding), (in_case, of_case) = rates.tolist()
+        away = self.moving_w_per_k if moving else self.still_w_per_k
+        middle = 0.5 * (of_winding + of_case)
+        apart = math.sqrt(0.25 * (of_winding - of_case) ** 2 + in_winding * in_case)
+        fast = middle - apart
+        # Their product, and not middle + apart, in which the digits of a slow one cancel.
+        slow = self.between_w_per_k * away / (self.winding_j_per_k * self.case_j_per_k) / fast
+        one = np.eye(2)
+        slowly, quickly = (
+            ((rates - fast * one) / (slow - fast)).ravel(),
+            ((rates - slow * one) / (fast - slow)).ravel(),
+        )
+        left_slow, left_fast = np.expm1(slow * steps_s)[:, None], np.expm1(fast * steps_s)[:, None]
+        forward = one.ravel() + left_slow * slowly + left_fast * quickly
+        held = left_slow / slow * slowly + left_fast / fast * quickly
+        return np.hstack((forward, held))
+
     def slowest_time_constant_s(self, *, moving: bool) -> float:
         """Time constant of the slower of the two modes [s]."""
         return float(-1.0 / np.linalg.eigvals(self.rates(moving=moving)).real.max())
@@ -68,51 +93,49 @@ def simulate(
 
     Exact for losses that are constant within each step.
 
-    :param step_s: time from each row to the next [s], one for all or shape (n,) of few values.
+    :param step_s: time from each row to the next [s], one for all or shape (n,).
     :param copper_w, iron_w, moving: shape (n,).
     :param copper_per_k: how much more the copper turns into heat for each kelvin the winding
         stands above the air, where ``copper_w`` is what it would at the air's temperature.
     """
-    stepping: dict[tuple[bool, float], tuple[float, ...]] = {}
-    rates = {state: network.rates(moving=state) for state in (False, True)}
-    steps = np.broadcast_to(np.asarray(step_s, dtype=float), copper_w.shape).tolist()
-    rises = np.empty((copper_w.size, 2))
-    winding, case = start_k
+    steps = np.broadcast_to(np.asarray(step_s, dtype=float), copper_w.shape)
+    onward = np.where(
+        moving[:, None], network.stepping(steps, moving=True), network.stepping(steps, moving=False)
+    )
+    a, b, c, d, from_copper, from_iron, case_from_copper, case_from_iron = onward.T
+    copper, iron = copper_w / network.winding_j_per_k, iron_w / network.case_j_per_k
     rows = zip(
-        steps,
-        moving.tolist(),
-        (copper_w / network.winding_j_per_k).tolist(),
-        (iron_w / network.case_j_per_k).tolist(),
+        (a + from_copper * copper * copper_per_k).tolist(),
+        b.tolist(),
+        (from_copper * copper + from_iron * iron).tolist(),
+        (c + case_from_copper * copper * copper_per_k).tolist(),
+        d.tolist(),
+        (case_from_copper * copper + case_from_iron * iron).tolist(),
         strict=True,
     )
-    for i, (step, turns, copper, iron) in enumerate(rows):
-        rises[i, 0], rises[i, 1] = winding, case
-        key = (turns, step)
-        if key not in stepping:
-            forward = expm(rates[turns] * step)
-            held = np.linalg.solve(rates[turns], forward - np.eye(2))
-            stepping[key] = (*forward.ravel().tolist(), *held.ravel().tolist())
-        a, b, c, d, e, f, g, h = stepping[key]
-        copper *= 1.0 + copper_per_k * winding
+    winding, case = start_k
+    rises = []
+    for w_of_w, w_of_c, w_added, c_of_w, c_of_c, c_added in rows:
+        rises.append((winding, case))
         winding, case = (
-            a * winding + b * case + e * copper + f * iron,
-            c * winding + d * case + g * copper + h * iron,
+            w_of_w * winding + w_of_c * case + w_added,
+            c_of_w * winding + c_of_c * case + c_added,
         )
-    return rises
+    return np.array(rises, dtype=float).reshape(-1, 2)
 
 
 def lagging(values: Floats, steps_s: Floats, lag_s: float) -> Floats:
     """What a sensor of first order shows of a course that is straight within each step, (n,)."""
-    shown = np.empty(values.size)
-    now = shown[0] = float(values[0])
-    for i, (step, before, after) in enumerate(
-        zip(steps_s[:-1].tolist(), values[:-1].tolist(), values[1:].tolist(), strict=True)
-    ):
-        slope = (after - before) / step
-        fade = math.exp(-step / lag_s)
-        now = after - slope * lag_s + (now - before + slope * lag_s) * fade
-        shown[i + 1] = now
-    return shown
+    before, after = values[:-1], values[1:]
+    late = (after - before) / steps_s[:-1] * lag_s
+    fade = np.exp(-steps_s[:-1] / lag_s)
+    added = after - late - (before - late) * fade
+    now = float(values[0])
+    shown = [now]
+    for kept, more in zip(fade.tolist(), added.tolist(), strict=True):
+        now = now * kept + more
+        shown.append(now)
+    return np.array(shown)
 
 
 @dataclass(frozen=True, slots=True)

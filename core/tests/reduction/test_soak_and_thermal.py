@@ -4,10 +4,17 @@ import dataclasses
 
 import numpy as np
 import pytest
+from scipy.linalg import expm
 
 from spindle_core.errors import QuantityError, ReductionError
 from spindle_core.model.thermal import kv_at_rpm_per_v, resistance_at_ohm, rise_per_kilojoule
-from spindle_core.model.thermal_network import TwoNode, continuous_loss_w, fit_network, simulate
+from spindle_core.model.thermal_network import (
+    TwoNode,
+    continuous_loss_w,
+    fit_network,
+    lagging,
+    simulate,
+)
 from spindle_core.reduction import reduce_trace
 from spindle_core.run.facts import RunFacts
 from spindle_core.run.trace import Trace
@@ -168,3 +175,56 @@ def test_copper_and_magnets_at_temperature():
         kv_at_rpm_per_v(1900.0, 400.0)
     with pytest.raises(QuantityError):
         TwoNode(1.0, 1.0, 0.0, 1.0, 1.0)
+
+
+@pytest.mark.parametrize("moving", [True, False])
+@pytest.mark.parametrize(
+    "network",
+    [
+        TRUTH,
+        TwoNode(1e-3, 50.0, 2.0, 1e-4, 0.5),  # a thread of wire in a lump of a case
+        TwoNode(40.0, 0.02, 1e-3, 5.0, 5.0),  # a case that the air holds at its own warmth
+        TwoNode(7.0, 7.0, 1e-6, 0.4, 0.4),  # two bodies that hardly know of each other
+        TwoNode(3.0, 9.0, 30.0, 1e-7, 1e-7),  # in one piece, and wrapped up
+    ],
+)
+def test_a_step_of_the_network_is_the_exponential_of_its_matrix(network, moving):
+    steps = np.array([1e-6, 0.05, 1.0, 37.0, 3600.0])
+    rates = network.rates(moving=moving)
+    for step, row in zip(steps, network.stepping(steps, moving=moving), strict=True):
+        forward = expm(rates * step)
+        assert row[:4].reshape(2, 2) == pytest.approx(forward, rel=1e-9, abs=1e-12)
+        # R⁻¹·(exp(R·t) − 1) is its integral over the step.
+        within = np.array([[*rates[0], 1, 0], [*rates[1], 0, 1], [0] * 4, [0] * 4])
+        integral = expm(within * step)[:2, 2:]
+        assert row[4:].reshape(2, 2) == pytest.approx(integral, rel=1e-7, abs=1e-12 * step)
+
+
+def test_a_long_step_is_many_short_ones():
+    """Winding and case from warm, with the loss growing in each, and the air of either state."""
+    for moving in (True, False):
+        coarse = simulate(
+            TRUTH,
+            step_s=np.array([8.0, 8.0]),
+            copper_w=np.array([20.0, 20.0]),
+            iron_w=np.array([4.0, 4.0]),
+            moving=np.full(2, moving),
+            start_k=(30.0, 10.0),
+        )
+        fine = simulate(
+            TRUTH,
+            step_s=0.02,
+            copper_w=np.full(401, 20.0),
+            iron_w=np.full(401, 4.0),
+            moving=np.full(401, moving),
+            start_k=(30.0, 10.0),
+        )
+        assert coarse[1] == pytest.approx(fine[-1], rel=1e-9)
+
+
+def test_a_late_sensor_follows_a_ramp_by_its_lag():
+    steps = np.array([0.5, 0.1, 2.0, 0.3, 7.0, 7.0, 7.0, 1.0])
+    at = np.concatenate(([0.0], np.cumsum(steps[:-1])))
+    shown = lagging(10.0 + 3.0 * at, steps, 0.8)
+    assert shown == pytest.approx(10.0 + 3.0 * (at - 0.8 * (1.0 - np.exp(-at / 0.8))), rel=1e-12)
+    assert lagging(np.array([4.0]), np.array([1.0]), 0.8).tolist() == [4.0]
