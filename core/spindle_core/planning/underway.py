@@ -88,18 +88,16 @@ def heating_so_far(
         return None
     t = t - t[0]
     candidates = np.geomspace(*TIME_CONSTANTS_S, 40)
-    best: tuple[float, float, float, float] | None = None
-    for tau in candidates:
-        fade = np.exp(-t / tau)
-        columns = np.column_stack([np.ones_like(t), fade])
-        (final, amplitude), *_ = np.linalg.lstsq(columns, c, rcond=None)
-        miss = float(np.sum((columns @ [final, amplitude] - c) ** 2))
-        usual = math.log(tau / DEFAULT_CASE_TIME_CONSTANT_S) / USUAL_SPREAD
-        unlikely = miss / READING_K**2 + usual**2
-        if best is None or unlikely < best[0]:
-            best = (unlikely, float(tau), float(final), float(amplitude))
-    assert best is not None
-    _, tau, final, amplitude = best
+    # All candidates at once, a row each: this is asked in the loop that owns the stand.
+    fades = np.exp(-t / candidates[:, None])
+    middles = fades.mean(axis=1)
+    spread = fades - middles[:, None]
+    amplitudes = spread @ c / np.sum(spread**2, axis=1)
+    misses = np.sum((amplitudes[:, None] * spread - (c - c.mean())) ** 2, axis=1)
+    usual = np.log(candidates / DEFAULT_CASE_TIME_CONSTANT_S) / USUAL_SPREAD
+    likeliest = int(np.argmin(misses / READING_K**2 + usual**2))
+    tau, amplitude = float(candidates[likeliest]), float(amplitudes[likeliest])
+    final = float(c.mean()) - amplitude * float(middles[likeliest])
     if amplitude >= 0:
         return None
     now = final + amplitude * math.exp(-float(t[-1]) / tau)
