@@ -49,12 +49,28 @@ def _packs_of_its_own(settings, tmp_path_factory):
     settings.PACKS = tmp_path_factory.mktemp("packs")
 
 
+class People(dict[str, User]):
+    """One person of each role, who is there from when a test first speaks of them."""
+
+    def __init__(self, password: str) -> None:
+        super().__init__()
+        self._password = password
+
+    def __missing__(self, role: str) -> User:
+        assert role in ROLES, role
+        self[role] = User.objects.create(username=role, password=self._password, role=role)
+        return self[role]
+
+    def all_there(self) -> "People":
+        """For tests that log in by name, or count who there is."""
+        for role in ROLES:
+            self[role]
+        return self
+
+
 @pytest.fixture
-def people(db, password_hash) -> dict[str, User]:
-    return {
-        role: User.objects.create(username=role, password=password_hash, role=role)
-        for role in ROLES
-    }
+def people(db, password_hash) -> People:
+    return People(password_hash)
 
 
 @pytest.fixture

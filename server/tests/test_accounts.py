@@ -12,6 +12,11 @@ from .conftest import PASSWORD
 
 
 @pytest.fixture
+def people(people):
+    return people.all_there()
+
+
+@pytest.fixture
 def visitor():
     return Client(enforce_csrf_checks=True)
 

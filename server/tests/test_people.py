@@ -16,6 +16,12 @@ from spindle_server.motors.services import take_in_motor
 
 from .conftest import PASSWORD
 
+
+@pytest.fixture
+def people(people):
+    return people.all_there()
+
+
 NEW = "two-copper-bells-77"
 
 

@@ -17,6 +17,12 @@ from spindle_server.accounts.models import AccessRule, Role
 
 from .conftest import PASSWORD
 
+
+@pytest.fixture
+def people(people):
+    return people.all_there()
+
+
 SESSION = "/api/v1/session/"
 OWN = f"{SESSION}second-factor/"
 RULE = "/api/v1/access-rule/"
