@@ -78,7 +78,7 @@ class _Sender(pickle.Pickler):
     """Packs what :class:`_DataOnly` takes apart."""
 
     def reducer_override(self, value: Any) -> Any:
-        """A choice goes as its kind and its value: before 3.11.4 Python sends it as a call of
+        """A choice goes as its kind and its value: Python 3.11.2 would send it as a call of
         ``getattr``, which nobody may send here.
         """
         return (type(value), (value.value,)) if isinstance(value, enum.Enum) else NotImplemented
