@@ -127,6 +127,8 @@ def _steps() -> list[Step]:
         Step("migrations", "python", [*manage, "makemigrations", "--check", "--dry-run"]),
         Step("server", "python", tests("server", "server/tests", f"--ignore={upgrades}")),
         Step("engine", "python", tests("engine", "bench/tests", f"--ignore={real_time}")),
+        Step("demo", "python", [python, "-m", "e2e.furnish"]),
+        Step("client", "python", tests("client", generated)),
         Step("vue-tsc", "web", [*npm, "typecheck"], web),
         Step("eslint", "web", [*npm, "lint"], web),
         Step("prettier", "web", [*npm, "format:check"], web),
@@ -144,8 +146,6 @@ def _steps() -> list[Step]:
             "web",
             ["env", "SPINDLE_TEST_DB_NAME=test_spindle_beside", *tests("upgrades", upgrades)],
         ),
-        Step("demo", "web", [python, "-m", "e2e.furnish"]),
-        Step("client", "web", tests("client", generated)),
         Step("bench", "bench", tests("bench", real_time)),
         Step("motors", "clocks", ["env", "SPINDLE_DEMO=motors", *tests("motors", turning)]),
         Step(
