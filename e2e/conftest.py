@@ -32,7 +32,12 @@ def browser_type_launch_args():
 
 @pytest.fixture(scope="session")
 def browser_context_args():
-    return {"viewport": {"width": 1280, "height": 800}, "accept_downloads": True}
+    return {
+        "viewport": {"width": 1280, "height": 800},
+        "accept_downloads": True,
+        # As somebody who asked for it: what fades and slides is drawn anew for each of its frames.
+        "reduced_motion": "reduce",
+    }
 
 
 @pytest.fixture
