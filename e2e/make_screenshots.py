@@ -20,13 +20,17 @@ from spindle_server.demo.strangers import stranger_files
 
 TARGET = CHECKOUT / "docs" / "screenshots"
 SAMPLE = "Ostrel Drift 2206 1900 · A"
+AS_ON_SCREENS = "--font-render-hinting=none"
+"""Letters where they belong, not at whole pixels: the browser without windows places them so."""
 
 
 def main() -> int:
     """Start a demo, walk the screens, save a PNG of each."""
     TARGET.mkdir(parents=True, exist_ok=True)
     with running_demo("shots") as demo, sync_playwright() as playwright:
-        browser = playwright.chromium.launch(**BROWSER)
+        browser = playwright.chromium.launch(
+            **{**BROWSER, "args": [*BROWSER["args"], AS_ON_SCREENS]}
+        )
         page = browser.new_context(viewport={"width": 1280, "height": 800}).new_page()
         page.goto(f"{demo.address}/login")
         page.get_by_label("Name").wait_for()
