@@ -259,24 +259,22 @@ def test_a_long_rest_in_long_steps_cools_as_in_short_ones(stand):
     assert stand.physics.winding_c == pytest.approx(other.physics.winding_c, abs=0.02)
 
 
-def test_out_of_a_rest_the_steps_are_short_at_once(stand):
+@pytest.mark.parametrize(
+    ("before_s", "before_pct", "then_s", "then_pct", "turning_rpm"),
+    [
+        pytest.param(1.0, 0.0, 0.06, 50.0, 1000.0, id="out of a rest"),
+        # Nothing turns yet and nothing is commanded any more, but something is on its way.
+        pytest.param(0.004, 100.0, 0.02, 0.0, 10.0, id="a pulse shorter than the ESC's delay"),
+    ],
+)
+def test_where_something_moves_the_steps_are_short_at_once(
+    stand, before_s, before_pct, then_s, then_pct, turning_rpm
+):
     other = SimulatedStand(seed=3, rate_hz=100)
     for one in (stand, other):
-        one.physics.advance(1.0, 0.0)
-    stand.physics.advance(0.06, 50.0)
-    for _ in range(30):
-        other.physics.advance(0.002, 50.0)
-    assert other.physics.speed_rpm > 1000
-    assert stand.physics.speed_rpm == pytest.approx(other.physics.speed_rpm, rel=1e-9)
-
-
-def test_a_pulse_shorter_than_the_escs_delay_is_followed_in_short_steps(stand):
-    """Nothing turns yet and nothing is commanded any more, but something is on its way."""
-    other = SimulatedStand(seed=3, rate_hz=100)
-    for one in (stand, other):
-        one.physics.advance(0.004, 100.0)
-    stand.physics.advance(0.02, 0.0)
-    for _ in range(10):
-        other.physics.advance(0.002, 0.0)
-    assert other.physics.speed_rpm > 10
+        one.physics.advance(before_s, before_pct)
+    stand.physics.advance(then_s, then_pct)
+    for _ in range(round(then_s / 0.002)):
+        other.physics.advance(0.002, then_pct)
+    assert other.physics.speed_rpm > turning_rpm
     assert stand.physics.speed_rpm == pytest.approx(other.physics.speed_rpm, rel=1e-9)

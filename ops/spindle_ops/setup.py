@@ -134,7 +134,7 @@ def interpreter() -> str:
     """The Python the environment is made of: the system's, if it is new enough, else this one.
 
     The system's is kept up to date with everything else, and is compiled for speed; one that
-    somebody compiled by hand seldom is, and takes a quarter longer. Without root it is taken only
+    somebody compiled by hand seldom is, and takes a fifth longer. Without root it is taken only
     if nothing of it is missing.
     """
     if _python_version(SYSTEMS_PYTHON) < OLDEST_PYTHON:

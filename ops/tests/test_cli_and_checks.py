@@ -2,6 +2,7 @@
 
 import contextlib
 import os
+import re
 import signal
 import subprocess
 import sys
@@ -185,6 +186,27 @@ def test_a_failed_step_is_named_and_what_it_printed_is_in_one_piece(monkeypatch,
     assert tally.broken == ["bad"]
     assert said.index("all well") < said.index("first") < said.index("second")
     assert said.index("second") < said.index("FAILED") < said.index("── late")
+
+
+def test_a_step_says_what_it_and_its_children_took_of_the_processor(monkeypatch, capsys):
+    busy = "import time\nwhile time.process_time() < 0.4: pass"
+    through = f"import subprocess, sys; subprocess.run([sys.executable, '-c', {busy!r}])"
+    steps = [
+        step("busy", "python", busy),
+        step("through another", "python", through),
+        step("waits", "python", "import time; time.sleep(0.6)"),
+    ]
+    _, said = played(monkeypatch, steps, capsys)
+    took = [float(one) for one in re.findall(r" s, ([\d.]+) s of processor", said)]
+    assert len(took) == 3
+    assert min(took[:2]) >= 0.4 > took[2]
+
+
+def test_a_step_that_is_killed_has_failed(monkeypatch, capsys):
+    killed = "import os, signal; print('begun', flush=True); os.kill(os.getpid(), signal.SIGKILL)"
+    tally, said = played(monkeypatch, [step("killed", "python", killed)], capsys)
+    assert tally.broken == ["killed"]
+    assert said.index("begun") < said.index("FAILED")
 
 
 def test_building_sets_up_all_that_a_start_needs(monkeypatch):
