@@ -15,7 +15,8 @@ defineProps<{ understood: Schemas['Understood'] }>()
       {{ understood.row_count.toLocaleString('en-US') }} rows over
       <Figure :value="understood.duration_s" unit="s" /> at
       <Figure :value="understood.rate_hz" unit="Hz" />;
-      {{ understood.result.points.length }} plateaus.
+      {{ understood.result.points.length }}
+      {{ understood.result.points.length === 1 ? 'plateau' : 'plateaus' }}.
     </p>
     <div class="columns">
       <table class="grid">
@@ -67,6 +68,10 @@ defineProps<{ understood: Schemas['Understood'] }>()
   </section>
   <section class="sheet">
     <h2>Its points</h2>
+    <p class="soft">
+      One per stretch that was averaged; ± is the standard uncertainty within the run, to which the
+      accuracy of the meters comes.
+    </p>
     <PointTable :points="understood.result.points" />
   </section>
 </template>
