@@ -34,6 +34,8 @@ BROWSER = {
         "--disable-background-networking",
         "--disable-component-update",
         "--disable-sync",
+        # A page is gone before what is compiled in the background pays for itself.
+        "--js-flags=--no-maglev --no-opt",
     ],
 }
 

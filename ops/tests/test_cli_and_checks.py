@@ -172,7 +172,7 @@ def played(monkeypatch, steps, capsys):
     monkeypatch.setattr(checks, "_steps", lambda: steps)
     tally = checks.Tally()
     for lane in dict.fromkeys(one.lane for one in steps):
-        checks._lane([one for one in steps if one.lane == lane], dict(os.environ), tally)
+        checks._lane(lane, steps, dict(os.environ), tally)
     return tally, capsys.readouterr().out
 
 
@@ -223,6 +223,32 @@ def test_building_sets_up_all_that_a_start_needs(monkeypatch):
     ]
 
 
+def meets(folder, own, other):
+    """A step that ends well only where the other one is played at the same time."""
+    return (
+        "import pathlib, sys, time\n"
+        f"folder = pathlib.Path({str(folder)!r})\n"
+        f"(folder / {own!r}).touch()\n"
+        "until = time.monotonic() + 3\n"
+        f"while not (folder / {other!r}).exists():\n"
+        "    if time.monotonic() > until: sys.exit(1)\n"
+        "    time.sleep(0.01)\n"
+    )
+
+
+@pytest.mark.parametrize(("at_once", "broken"), [(2, []), (1, ["this"])])
+def test_a_lane_plays_as_many_steps_at_once_as_it_may(
+    monkeypatch, tmp_path, capsys, at_once, broken
+):
+    monkeypatch.setattr(checks, "AT_ONCE", {"wide": at_once})
+    steps = [
+        step("this", "wide", meets(tmp_path, "a", "b")),
+        step("that", "wide", meets(tmp_path, "b", "a")),
+    ]
+    tally, _ = played(monkeypatch, steps, capsys)
+    assert tally.broken == broken
+
+
 def test_every_step_is_in_a_lane_of_a_stage_and_clocks_are_watched_in_the_last():
     lanes = [lane for stage in checks.STAGES for lane in stage]
     steps = checks._steps()
@@ -230,10 +256,20 @@ def test_every_step_is_in_a_lane_of_a_stage_and_clocks_are_watched_in_the_last()
     assert len({one.name for one in steps}) == len(steps)
     last = {one.name for one in steps if one.lane in checks.STAGES[-1]}
     # Those of the bench wait for their clocks: a sixth of a core is all they take.
-    assert last == {"bench", "motors", "pages"}
+    assert last == {"bench", "motors", "to-a-run", "pages"}
+    # What follows another's clock has a lane for itself, and is never put behind.
     assert len({one.lane for one in steps if one.name in last}) == len(checks.STAGES[-1])
-    # The demo with which two of them begin is made before.
+    assert not set(checks.STAGES[-1]) & set(checks.AT_ONCE)
+    assert not [one.name for one in steps if one.name in last and "nice" in one.command]
+    # The demo with which three of them begin is made before.
     assert next(one for one in steps if one.name == "demo").lane in checks.STAGES[0]
+
+
+def test_the_longest_step_goes_before_those_beside_it():
+    beside = [one for one in checks._steps() if one.lane == "calm"]
+    assert [one.name for one in beside if one.command[: len(checks.BEHIND)] != checks.BEHIND] == [
+        "server"
+    ]
 
 
 def test_every_folder_of_tests_belongs_to_one_step():
@@ -249,6 +285,8 @@ def test_what_one_step_leaves_out_another_plays_with_a_database_of_its_own():
     for path in left_out:
         assert (CHECKOUT / path).exists(), path
         assert asked.count(path) == 1, path
+    demos = [part for part in asked if part.startswith("SPINDLE_DEMO=")]
+    assert len(demos) == len(set(demos)) == 2
     names = [part for part in asked if part.startswith("SPINDLE_TEST_DB_NAME=")]
     assert len(names) == len(set(names)) == 1
     # What the account of the tests may make and drop.

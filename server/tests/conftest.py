@@ -1,32 +1,22 @@
 """People, a small bench and recorded runs for the API tests."""
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from typing import Any
 
-import numpy as np
 import pytest
 from django.contrib.auth.hashers import Argon2PasswordHasher, make_password
+from django.test import override_settings
 from rest_framework.test import APIClient
 
-from spindle_bench.delivery import Segment
-from spindle_bench.plan import RunPlan
-from spindle_bench.states import Outcome, RunEnd
 from spindle_core.formats.bench_log import write_bench_log
-from spindle_core.formats.trace_parquet import encode_segment
-from spindle_server.accounts.models import User
-from spindle_server.bench import services as bench
-from spindle_server.motors.services import take_in_motor
-from spindle_server.rig.models import Stand, Supply
-from spindle_server.rig.services import add_propeller
 from spindle_server.runs.models import Run
-from spindle_server.runs.store import DatabaseRunStore
 
+from .house import House, People, common, house_of_a_test, plateau_columns
 from .seasons import season
 
 __all__ = ["season"]
 
 PASSWORD = "gap-tight-0.21-mm"
-ROLES = ("reader", "reviewer", "editor", "administrator")
 
 
 @pytest.fixture(autouse=True, scope="session")
@@ -49,137 +39,52 @@ def _packs_of_its_own(settings, tmp_path_factory):
     settings.PACKS = tmp_path_factory.mktemp("packs")
 
 
-class People(dict[str, User]):
-    """One person of each role, who is there from when a test first speaks of them."""
-
-    def __init__(self, password: str) -> None:
-        super().__init__()
-        self._password = password
-
-    def __missing__(self, role: str) -> User:
-        assert role in ROLES, role
-        self[role] = User.objects.create(username=role, password=self._password, role=role)
-        return self[role]
-
-    def all_there(self) -> "People":
-        """For tests that log in by name, or count who there is."""
-        for role in ROLES:
-            self[role]
-        return self
+@pytest.fixture(scope="module")
+def common_house(
+    django_db_setup: None,
+    django_db_blocker: Any,
+    password_hash: str,
+    tmp_path_factory: pytest.TempPathFactory,
+) -> Iterator[House]:
+    """The house of all tests of a module, in which it does once what they begin with. Each has a
+    copy, and none sees what another did. Tests that begin with nothing come before them."""
+    packs = override_settings(PACKS=tmp_path_factory.mktemp("packs"))
+    with django_db_blocker.unblock(), packs, common(password_hash) as house:
+        yield house
 
 
 @pytest.fixture
-def people(db, password_hash) -> People:
-    return People(password_hash)
+def house(db: None, password_hash: str) -> House:
+    """A bench with nothing in it, or as its module began it."""
+    return house_of_a_test(password_hash)
 
 
 @pytest.fixture
-def as_role(people):
+def people(house: House) -> People:
+    return house.people
+
+
+@pytest.fixture
+def as_role(house: House, people: People) -> Callable[[str | None], APIClient]:
     """A client logged in as a role, or as nobody."""
-
-    def client(role: str | None) -> APIClient:
-        api = APIClient()
-        if role is not None:
-            api.force_authenticate(people[role])
-        return api
-
-    return client
+    return house.client
 
 
 @pytest.fixture
-def api(as_role) -> APIClient:
+def api(as_role: Callable[[str | None], APIClient]) -> APIClient:
     return as_role("reviewer")
 
 
 @pytest.fixture
-def rig(people):
+def rig(house: House, people: People) -> dict[str, Any]:
     """A motor with two samples, a propeller, a supply and a live stand."""
-    actor = people["reviewer"]
-    motor = take_in_motor(
-        actor=actor,
-        maker="Quillmoor",
-        name="Sable",
-        size_code="2105.5",
-        kv_label_rpm_per_v=1950,
-        sample_marks=["A", "B"],
-    )
-    return {
-        "motor": motor,
-        "samples": list(motor.samples.all()),
-        "propeller": add_propeller(
-            actor=actor, maker="Wickett", diameter_in=5.1, pitch_in=4.2, blades=3
-        ),
-        "supply": Supply.objects.create(
-            name="Supply 16 V",
-            kind="psu",
-            nominal_voltage_v=16.0,
-            open_circuit_v=16.0,
-            resistance_ohm=0.004,
-            trip_a=55.0,
-        ),
-        "stand": Stand.objects.create(
-            name="Yard stand",
-            kind="direct",
-            repeatability_rel=0.005,
-            calibration_rel=0.008,
-            live=True,
-        ),
-    }
-
-
-def plateau_columns(scale: float = 1.0, *, seed: int = 1) -> tuple[Any, dict[str, Any]]:
-    """Three plateaus of 2 s at 100 Hz: thrust 12·throttle gf, current 0.3·throttle·scale A."""
-    levels = [(0, 3), (30, 2), (60, 2), (100, 2), (0, 3)]
-    throttle = np.concatenate([np.full(seconds * 100, float(level)) for level, seconds in levels])
-    rng = np.random.default_rng(seed)
-    noise = lambda size: rng.normal(scale=size, size=throttle.size)  # noqa: E731
-    return np.arange(throttle.size) * 0.01, {
-        "throttle_pct": throttle,
-        "thrust_gf": 12.0 * throttle + noise(1.0),
-        "voltage_v": 16.0 + noise(0.005),
-        "current_a": 0.3 * scale * throttle + noise(0.01),
-        "speed_rpm": 250.0 * throttle * (1 + noise(0.0005)),
-    }
-
-
-def planned_run(**plan: Any) -> RunPlan:
-    """A plan without what only a guard goes by, which is not kept and takes a while."""
-    with pytest.MonkeyPatch.context() as patch:
-        patch.setattr(bench, "expected_curve", lambda **_: ())
-        return bench.plan_run(**plan)
+    return house.rig
 
 
 @pytest.fixture
-def record(rig, people):
+def record(house: House, rig: dict[str, Any]) -> Callable[..., Run]:
     """Puts a run into the record the way the agent does."""
-
-    def make(scale: float = 1.0, *, sample: int = 0, end: RunEnd | None = None, **plan: Any) -> Run:
-        planned = planned_run(
-            actor=people["reviewer"],
-            sample=rig["samples"][sample],
-            propeller=rig["propeller"],
-            supply=rig["supply"],
-            stand=rig["stand"],
-            profile={"levels_pct": [30, 60, 100]},
-            limits={"current_a": 40, "motor_temp_c": 90, "lost_rpm_s": 0.4},
-            rate_hz=100.0,
-            air_temp_c=21.0,
-            air_pressure_hpa=1002.0,
-            air_humidity_pct=50.0,
-            limits_off=["power_w", "thrust_gf", "speed_rpm", "vibration_g", "voltage_floor_v"],
-            **plan,
-        )
-        store = DatabaseRunStore()
-        time_s, columns = plateau_columns(scale)
-        store.begin_run(planned, list(columns))
-        store.add_segment(
-            planned.run_id, Segment(0, 0, time_s.size, 0.0, 11.99, encode_segment(time_s, columns))
-        )
-        ending = end or RunEnd(Outcome.COMPLETED, "completed", "The profile ran to its end.")
-        store.end_run(planned.run_id, ending.as_json())
-        return Run.objects.get(uid=planned.run_id)
-
-    return make
+    return house.record
 
 
 @pytest.fixture

@@ -2,6 +2,7 @@
 
 import csv
 import io
+from copy import deepcopy
 
 import numpy as np
 import pytest
@@ -17,9 +18,10 @@ from spindle_server.runs.services import import_log, review_run
 AT = "/api/v1/compare/bench/"
 
 
-@pytest.fixture
-def bench(rig, people, record):
-    """Two motors on one propeller, one of them on another too."""
+@pytest.fixture(scope="module")
+def two_motors(common_house):
+    """On one propeller, one of them on another too."""
+    rig, people, record = common_house.rig, common_house.people, common_house.record
     motor = take_in_motor(
         actor=people["reviewer"], maker="Ostrel", name="Drift", size_code="2206",
         kv_label_rpm_per_v=1900, sample_marks=["A"],
@@ -35,6 +37,11 @@ def bench(rig, people, record):
     record(0.8)
     rig["propeller"] = first
     return rig["motor"], motor
+
+
+@pytest.fixture
+def bench(two_motors, house):
+    return deepcopy(two_motors)
 
 
 def table(api, **query):

@@ -3,6 +3,7 @@
 import io
 import json
 import zipfile
+from copy import deepcopy
 
 import pytest
 
@@ -24,14 +25,20 @@ from .verdict_steps import a_rival, publishable, url, write
 from .verdict_steps import prose as words
 
 
-@pytest.fixture
-def kept(api, people, rig, record):
+@pytest.fixture(scope="module")
+def kept_once(common_house):
     """Two motors ranked: the Sable, run twice, and the Drift that needs a tenth more current."""
-    record()
-    record(1.002)
-    a_rival(people, rig, record)
+    house = common_house
+    house.record()
+    house.record(1.002)
+    a_rival(house.people, house.rig, house.record)
     body = {"title": "Five-inch", "asked": {"use": "equal"}}
-    return api.post("/api/v1/rank/kept/", body, format="json").json()
+    return house.client("reviewer").post("/api/v1/rank/kept/", body, format="json").json()
+
+
+@pytest.fixture
+def kept(kept_once, house):
+    return deepcopy(kept_once)
 
 
 @pytest.fixture
@@ -62,6 +69,31 @@ def issue(people, verdict, **said):
 def blocking(api, verdict):
     found = api.get(url(verdict)).json()["obstacles"]
     return {one["code"]: one["message"] for one in found if one["blocks"]}
+
+
+def test_a_first_look_lists_what_was_not_tested(api, client, people, rig):
+    own = api.post("/api/v1/verdicts/", {"motor": rig["motor"].pk}, format="json").json()
+    write(api, own, sections={"for_whom": words("For somebody.")})
+    publishable(api, people, own)
+    edition = issue(people, own)
+    assert "Not run: kV and no-load current." in edition.content["untested"]
+    text = client.get("/read/motors/quillmoor-sable-21055-1950/").content.decode()
+    assert "What was not tested" in text
+    assert "No sample was weighed." in text
+    add_weighing(
+        actor=people["reviewer"], sample=rig["samples"][0], mass_g=30.0, resolution_g=0.1,
+        lead_length_mm=60, weighed_on=edition.published_at.date(),
+    )  # fmt: skip
+    later = issue(people, own, changed="Weighed.", why="A scale came.")
+    assert "No sample was weighed." not in later.content["untested"]
+
+
+def test_with_runs_there_is_no_such_list(people, api, rig, record):
+    record()
+    own = api.post("/api/v1/verdicts/", {"motor": rig["motor"].pk}, format="json").json()
+    write(api, own, sections={"for_whom": words("For somebody.")})
+    publishable(api, people, own)
+    assert "untested" not in issue(people, own).content
 
 
 def test_what_a_ranking_asks_is_kept_with_its_load(kept):
@@ -236,28 +268,3 @@ def test_a_draft_is_seen_by_the_bench_alone(api, client, verdict):
     assert "default-src 'none'" in answer["Content-Security-Policy"]
     assert client.get(url(verdict, "draft")).status_code in (401, 403)
     assert not Edition.objects.exists()
-
-
-def test_a_first_look_lists_what_was_not_tested(api, client, people, rig):
-    own = api.post("/api/v1/verdicts/", {"motor": rig["motor"].pk}, format="json").json()
-    write(api, own, sections={"for_whom": words("For somebody.")})
-    publishable(api, people, own)
-    edition = issue(people, own)
-    assert "Not run: kV and no-load current." in edition.content["untested"]
-    text = client.get("/read/motors/quillmoor-sable-21055-1950/").content.decode()
-    assert "What was not tested" in text
-    assert "No sample was weighed." in text
-    add_weighing(
-        actor=people["reviewer"], sample=rig["samples"][0], mass_g=30.0, resolution_g=0.1,
-        lead_length_mm=60, weighed_on=edition.published_at.date(),
-    )  # fmt: skip
-    later = issue(people, own, changed="Weighed.", why="A scale came.")
-    assert "No sample was weighed." not in later.content["untested"]
-
-
-def test_with_runs_there_is_no_such_list(people, api, rig, record):
-    record()
-    own = api.post("/api/v1/verdicts/", {"motor": rig["motor"].pk}, format="json").json()
-    write(api, own, sections={"for_whom": words("For somebody.")})
-    publishable(api, people, own)
-    assert "untested" not in issue(people, own).content

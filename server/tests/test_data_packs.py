@@ -3,6 +3,7 @@
 import io
 import json
 import zipfile
+from copy import deepcopy
 from http import HTTPStatus
 
 import numpy as np
@@ -21,17 +22,19 @@ from spindle_server.runs.services import review_run
 from spindle_server.verdict.models import Verdict
 from spindle_server.work.models import LongWork
 
-from .verdict_steps import begun, publishable, with_thrust, write
+from .verdict_steps import ready_verdict, write
 
 FOLDER = "motors/quillmoor-sable-21055-1950"
 
 
+@pytest.fixture(scope="module")
+def ready_once(common_house):
+    return ready_verdict(common_house)
+
+
 @pytest.fixture
-def ready(api, people, rig, record):
-    """A verdict that nothing blocks, on three runs."""
-    verdict = begun(api, rig, record)
-    with_thrust(api, verdict)
-    return publishable(api, people, verdict)
+def ready(ready_once, house):
+    return deepcopy(ready_once)
 
 
 @pytest.fixture

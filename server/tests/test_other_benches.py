@@ -5,43 +5,43 @@ from http import HTTPStatus
 
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
-from django.core.management import call_command
 from django.db import IntegrityError, transaction
 
-from spindle_server.accounts.models import User
 from spindle_server.demo.no_load_runs import no_load_log
 from spindle_server.errors import ConflictError, ServiceError
-from spindle_server.motors.models import MotorModel
 from spindle_server.motors.services import take_in_motor
 from spindle_server.other_benches.evidence import check_against
 from spindle_server.other_benches.models import OtherBench, QuotedPack
 from spindle_server.other_benches.opening import open_pack, quoted_path
-from spindle_server.other_benches.services import NEW, Ours, put_aside, quote_pack, say_ours
+from spindle_server.other_benches.services import Ours, put_aside, quote_pack, say_ours
 from spindle_server.publish.services import publish
 from spindle_server.runs.models import Run, SummaryFigure
 from spindle_server.runs.ran import evidence_revision
 from spindle_server.runs.services import import_log
 from spindle_server.verdict.models import Verdict
 
-from .pack_steps import THEIRS, as_theirs, keys_of, own_pack
-from .verdict_steps import begun, publishable, with_thrust
+from .pack_steps import THEIRS, as_theirs, keys_of, own_pack, packed
+
+
+@pytest.fixture(scope="module")
+def packed_once(common_house):
+    return packed(common_house)
 
 
 @pytest.fixture
-def data(api, people, rig, record):
-    """Our own pack of a motor with two runs on sample A and one on B."""
-    verdict = begun(api, rig, record)
-    with_thrust(api, verdict)
-    publishable(api, people, verdict)
-    row = Verdict.objects.get(pk=verdict["id"])
-    publish(actor=people["editor"], verdict=row, base=row.version, licence="CC BY 4.0")
-    return own_pack()
+def data(packed_once, house):
+    return packed_once
+
+
+@pytest.fixture(scope="module")
+def a_tenth_too_much(packed_once):
+    """Another bench's, whose cell shows it."""
+    return as_theirs(packed_once, scale=1.10)
 
 
 @pytest.fixture
-def theirs(data):
-    """Another bench's, whose cell shows a tenth too much."""
-    return as_theirs(data, scale=1.10)
+def theirs(a_tenth_too_much, house):
+    return a_tenth_too_much
 
 
 def ours_of(data, rig, **samples):
@@ -311,34 +311,3 @@ def test_what_is_no_pack_is_refused_with_what_is_wrong(api):
     answer = api.post("/api/v1/quoted-packs/look/", {"file": file}, format="multipart")
     assert answer.status_code == HTTPStatus.BAD_REQUEST
     assert "log.csv: this is no ZIP archive" in answer.json()["message"]
-
-
-@pytest.mark.django_db(transaction=True)
-def test_a_pack_goes_round_into_an_empty_bench(data, password_hash):
-    """What one bench published is, on one that has nothing, the same figures and u."""
-    before = {
-        (row.run_id, row.name): (row.value, row.u)
-        for row in SummaryFigure.objects.filter(value__isnull=False)
-    }
-    sent = as_theirs(data)
-    motor, _ = keys_of(sent)
-    call_command("flush", verbosity=0, interactive=False)
-    assert not MotorModel.objects.exists()
-    actor = User.objects.create(username="somebody", password=password_hash, role="reviewer")
-    pack = quote_pack(actor=actor, name="x.zip", data=sent, ours=Ours(motors={motor: NEW}))
-    made = MotorModel.objects.get()
-    assert made.full_name == "Quillmoor Sable 2105.5 1950"
-    assert not made.samples.exists()
-    after = {
-        (run.number, name): (figure["value"], figure["u"])
-        for run in pack.runs.all()
-        for name, figure in run.result["summary"].items()
-        if figure is not None
-    }
-    assert after.keys() == before.keys()
-    for key, (value, u) in after.items():
-        assert value == pytest.approx(before[key][0], rel=1e-9), key
-        assert u == pytest.approx(before[key][1], rel=1e-9), key
-    check = check_against(pack.bench)
-    assert check.held == ()
-    assert [motor for motor, _ in check.theirs_only] == [str(made.pk)]

@@ -1,5 +1,7 @@
 """Runs found, filtered, ordered and paged by the database, from figures kept as rows."""
 
+from copy import deepcopy
+
 import pytest
 from django.db import IntegrityError, connection, transaction
 from django.test.utils import CaptureQueriesContext
@@ -90,93 +92,6 @@ def test_ordered_by_a_figure_the_runs_without_it_come_last_either_way(api, recor
     assert listed(api, "order=-max_thrust_gf") == [high.pk, low.pk, none.pk]
     assert listed(api, "order=number") == [low.pk, none.pk, high.pk]
     assert api.get("/api/v1/runs/?order=password").status_code == 400
-
-
-@pytest.fixture
-def many(rig, record, people):
-    """Runs of two motors and three samples on two propellers and on none, in no order."""
-    other = take_in_motor(
-        actor=people["reviewer"], maker="Brackwater", name="No. 4", size_code="2306",
-        kv_label_rpm_per_v=1800, sample_marks=["A"],
-    )  # fmt: skip
-    rig["samples"] += list(other.samples.all())
-    first = rig["propeller"]
-    small = add_propeller(
-        actor=people["reviewer"], maker="Corran", diameter_in=4.0, pitch_in=3.0, blades=2
-    )
-    for sample, propeller in (
-        (0, first),
-        (2, small),
-        (1, small),
-        (0, small),
-        (2, first),
-        (1, first),
-    ):
-        rig["propeller"] = propeller
-        record(sample=sample)
-    bare = record(sample=0)
-    bare.kind, bare.propeller = "no_load", None
-    bare.save()
-    return list(Run.objects.order_by("pk").select_related("sample__motor__maker", "propeller"))
-
-
-def paged(api, query, size):
-    found, page = [], 1
-    while True:
-        answer = api.get(f"/api/v1/runs/?{query}&page={page}&page_size={size}").json()
-        found += [row["id"] for row in answer["results"]]
-        if answer["next"] is None:
-            assert answer["count"] == len(found)
-            return found
-        page += 1
-
-
-def of_motor(run):
-    return (run.sample.motor.maker.name, run.sample.motor.name, run.sample.mark)
-
-
-def of_propeller(run):
-    return (run.propeller.diameter_in, run.propeller.pitch_in, run.propeller.maker.name)
-
-
-@pytest.mark.parametrize("size", [1, 2, 3, 50])
-@pytest.mark.parametrize("down", [False, True])
-@pytest.mark.parametrize(
-    ("order", "key"),
-    [("motor", of_motor), ("propeller", of_propeller), ("kind", lambda run: run.kind)],
-)
-def test_ordered_by_what_they_are_of_on_pages_of_any_size(api, many, size, down, order, key):
-    rated = [run for run in many if order != "propeller" or run.propeller]
-    wanted = sorted(sorted(rated, key=lambda run: -run.pk), key=key, reverse=down)
-    if down:  # a sort that is turned round turns the equal ones round too
-        wanted = sorted(
-            wanted, key=lambda run: ([key(one) for one in wanted].index(key(run)), -run.pk)
-        )
-    wanted += [run for run in reversed(many) if run not in wanted]
-    found = paged(api, f"order={'-' if down else ''}{order}", size)
-    assert found == [run.pk for run in wanted]
-
-
-def test_ordered_and_filtered_at_once(api, many):
-    own = [run for run in many if of_motor(run)[0] == "Brackwater"]
-    motor = own[0].sample.motor_id
-    assert paged(api, f"order=propeller&motor={motor}", 1) == [
-        run.pk for run in sorted(own, key=lambda run: (of_propeller(run), -run.pk))
-    ]
-    bare = [run.pk for run in many if run.propeller is None]
-    assert paged(api, "order=propeller&kind=no_load", 1) == bare
-    assert paged(api, "order=-supply", 2) == [run.pk for run in reversed(many)]
-    assert paged(api, "order=motor&kind=soak", 2) == []
-
-
-def test_an_order_asks_as_often_however_many_there_are(api, many, record):
-    for order in ("motor", "propeller", "-max_thrust_gf"):
-        counts = set()
-        for size in (1, 3, 50):
-            with CaptureQueriesContext(connection) as asked:
-                api.get(f"/api/v1/runs/?order={order}&page_size={size}")
-            counts.add(len(asked))
-        assert max(counts) - min(counts) <= 2, (order, counts)
 
 
 def test_filtered_by_what_a_run_is_and_how_it_stands(api, rig, record, people):
@@ -292,3 +207,98 @@ def test_pages_by_a_figure_go_on_where_the_figure_ends(api, record):
     one = f"order=max_thrust_gf&search={runs[5].pk}"
     assert runs[5].pk in listed(api, one)
     assert api.get("/api/v1/runs/?order=max_thrust_gf&page_size=3&page=4").status_code == 404
+
+
+# Many runs in one list
+
+
+@pytest.fixture(scope="module")
+def runs_in_no_order(common_house):
+    """Of two motors and three samples on two propellers and on none."""
+    rig = common_house.rig
+    actor = common_house.people["reviewer"]
+    other = take_in_motor(
+        actor=actor, maker="Brackwater", name="No. 4", size_code="2306",
+        kv_label_rpm_per_v=1800, sample_marks=["A"],
+    )  # fmt: skip
+    rig["samples"] += list(other.samples.all())
+    first = rig["propeller"]
+    small = add_propeller(actor=actor, maker="Corran", diameter_in=4.0, pitch_in=3.0, blades=2)
+    for sample, propeller in (
+        (0, first),
+        (2, small),
+        (1, small),
+        (0, small),
+        (2, first),
+        (1, first),
+    ):
+        rig["propeller"] = propeller
+        common_house.record(sample=sample)
+    bare = common_house.record(sample=0)
+    bare.kind, bare.propeller = "no_load", None
+    bare.save()
+    return list(Run.objects.order_by("pk").select_related("sample__motor__maker", "propeller"))
+
+
+@pytest.fixture
+def many(runs_in_no_order, house):
+    return deepcopy(runs_in_no_order)
+
+
+def paged(api, query, size):
+    found, page = [], 1
+    while True:
+        answer = api.get(f"/api/v1/runs/?{query}&page={page}&page_size={size}").json()
+        found += [row["id"] for row in answer["results"]]
+        if answer["next"] is None:
+            assert answer["count"] == len(found)
+            return found
+        page += 1
+
+
+def of_motor(run):
+    return (run.sample.motor.maker.name, run.sample.motor.name, run.sample.mark)
+
+
+def of_propeller(run):
+    return (run.propeller.diameter_in, run.propeller.pitch_in, run.propeller.maker.name)
+
+
+@pytest.mark.parametrize("size", [1, 2, 3, 50])
+@pytest.mark.parametrize("down", [False, True])
+@pytest.mark.parametrize(
+    ("order", "key"),
+    [("motor", of_motor), ("propeller", of_propeller), ("kind", lambda run: run.kind)],
+)
+def test_ordered_by_what_they_are_of_on_pages_of_any_size(api, many, size, down, order, key):
+    rated = [run for run in many if order != "propeller" or run.propeller]
+    wanted = sorted(sorted(rated, key=lambda run: -run.pk), key=key, reverse=down)
+    if down:  # a sort that is turned round turns the equal ones round too
+        wanted = sorted(
+            wanted, key=lambda run: ([key(one) for one in wanted].index(key(run)), -run.pk)
+        )
+    wanted += [run for run in reversed(many) if run not in wanted]
+    found = paged(api, f"order={'-' if down else ''}{order}", size)
+    assert found == [run.pk for run in wanted]
+
+
+def test_ordered_and_filtered_at_once(api, many):
+    own = [run for run in many if of_motor(run)[0] == "Brackwater"]
+    motor = own[0].sample.motor_id
+    assert paged(api, f"order=propeller&motor={motor}", 1) == [
+        run.pk for run in sorted(own, key=lambda run: (of_propeller(run), -run.pk))
+    ]
+    bare = [run.pk for run in many if run.propeller is None]
+    assert paged(api, "order=propeller&kind=no_load", 1) == bare
+    assert paged(api, "order=-supply", 2) == [run.pk for run in reversed(many)]
+    assert paged(api, "order=motor&kind=soak", 2) == []
+
+
+def test_an_order_asks_as_often_however_many_there_are(api, many, record):
+    for order in ("motor", "propeller", "-max_thrust_gf"):
+        counts = set()
+        for size in (1, 3, 50):
+            with CaptureQueriesContext(connection) as asked:
+                api.get(f"/api/v1/runs/?order={order}&page_size={size}")
+            counts.add(len(asked))
+        assert max(counts) - min(counts) <= 2, (order, counts)

@@ -1,5 +1,7 @@
 """Verdicts over the API: figures by reference, stale ones, proposals, what blocks publishing."""
 
+from copy import deepcopy
+
 import pytest
 
 from spindle_server.compare.services import save_comparison
@@ -18,10 +20,15 @@ def codes(api, verdict):
     return {one["code"] for one in api.get(url(verdict)).json()["obstacles"]}
 
 
-@pytest.fixture
-def verdict(api, rig, record):
+@pytest.fixture(scope="module")
+def begun_verdict(common_house):
     """Of a motor with two runs on sample A and one on B."""
-    return begun(api, rig, record)
+    return begun(common_house)
+
+
+@pytest.fixture
+def verdict(begun_verdict, house):
+    return deepcopy(begun_verdict)
 
 
 @pytest.fixture

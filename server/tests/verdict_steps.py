@@ -3,6 +3,7 @@
 from spindle_server.motors.models import MotorModel
 from spindle_server.motors.parcels import change_parcel
 from spindle_server.motors.services import change_motor, take_in_motor
+from spindle_server.verdict.models import Verdict
 
 THRUST = {
     "kind": "read",
@@ -39,12 +40,13 @@ def write(api, verdict, **values):
     return api.patch(url(verdict), {"version": now["version"], **values}, format="json")
 
 
-def begun(api, rig, record):
+def begun(house):
     """A verdict on a motor with two runs on sample A and one on B."""
-    record()
-    record(1.002)
-    record(1.004, sample=1)
-    return api.post("/api/v1/verdicts/", {"motor": rig["motor"].pk}, format="json").json()
+    house.record()
+    house.record(1.002)
+    house.record(1.004, sample=1)
+    body = {"motor": house.rig["motor"].pk}
+    return house.client("reviewer").post("/api/v1/verdicts/", body, format="json").json()
 
 
 def with_thrust(api, verdict):
@@ -64,6 +66,19 @@ def publishable(api, people, verdict):
     change_parcel(actor=people["reviewer"], parcel=parcel, base=parcel.version, obtained="bought")
     write(api, verdict, links="none", gains="nobody")
     return verdict
+
+
+def ready_verdict(house):
+    """A verdict that nothing blocks, on three runs."""
+    verdict = begun(house)
+    with_thrust(house.client("reviewer"), verdict)
+    return publishable(house.client("reviewer"), house.people, verdict)
+
+
+def issue(client, verdict, **values):
+    """Publish it as it is now."""
+    version = Verdict.objects.get(pk=verdict["id"]).version
+    return client.post(url(verdict, "publication"), {"version": version, **values}, format="json")
 
 
 def a_rival(people, rig, record):
