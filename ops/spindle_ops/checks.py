@@ -66,7 +66,7 @@ class Step:
     folder: Path = CHECKOUT
 
 
-STAGES = (("calm",), ("clocks", "bench", "to a run", "pages"))
+STAGES = (("calm",), ("clocks", "bench", "pages"))
 AT_ONCE = {"calm": 3}
 """How many steps of a lane are played at a time, where it is not one: a test that waits leaves the
 processor to the third. The server's, which are longest, come before the others there."""
@@ -160,9 +160,8 @@ def _steps() -> list[Step]:
         behind("build", [python, str(CHECKOUT / "spindle"), "build"]),
         Step("motors", "clocks", beside("SPINDLE_DEMO", "motors", tests("motors", turning))),
         Step("bench", "bench", tests("bench", real_time)),
-        Step(
-            "to-a-run", "to a run", beside("SPINDLE_DEMO", "to-a-run", tests("to-a-run", to_a_run))
-        ),
+        # After those of the bench, which wait for their clocks: a sixth of a core is all they take.
+        Step("to-a-run", "bench", beside("SPINDLE_DEMO", "to-a-run", tests("to-a-run", to_a_run))),
         Step("pages", "pages", tests("pages", "e2e", *others)),
     ]
 

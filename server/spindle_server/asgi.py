@@ -11,6 +11,7 @@ from typing import Any
 from django.conf import settings
 from django.core.asgi import get_asgi_application
 
+from spindle_core.figures import numerics
 from spindle_server.garbage import settle
 from spindle_server.immutable import Remembered
 from spindle_server.reading import READ
@@ -23,6 +24,7 @@ if multiprocessing.parent_process() is not None:
     ctypes.CDLL(None).prctl(1, signal.SIGTERM)  # PR_SET_PDEATHSIG
 # What every request needs is loaded before one comes, and never looked through for garbage again.
 import_module(settings.ROOT_URLCONF)
+numerics.load()
 settle()
 # The first file that somebody drops finds a reader that has started, and the first judgement finds
 # what it rests on read.

@@ -281,9 +281,14 @@ ALLOWED = {
 ROLES = (None, "reader", "reviewer", "editor", "administrator")
 
 
+@pytest.fixture(scope="module")
+def a_run(common_house):
+    return common_house.record()
+
+
 @pytest.mark.parametrize(("method", "path", "needs"), ENDPOINTS)
-def test_every_endpoint_against_every_role(as_role, rig, record, method, path, needs):
-    address = path.format(motor=rig["motor"].pk, sample=rig["samples"][0].pk, run=record().pk)
+def test_every_endpoint_against_every_role(a_run, as_role, rig, method, path, needs):
+    address = path.format(motor=rig["motor"].pk, sample=rig["samples"][0].pk, run=a_run.pk)
     for role in ROLES:
         # Each finds what the one before found.
         with transaction.atomic():

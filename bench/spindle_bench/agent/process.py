@@ -39,6 +39,7 @@ from spindle_bench.protocol import Message, drives, is_number
 from spindle_bench.spool import Spool, SpooledRun
 from spindle_bench.states import AT_REST, Outcome, RunEnd, State
 from spindle_bench.watches import STALL_S
+from spindle_core.figures import numerics
 
 TICK_S = 0.02
 DELIVER_EVERY_S = 0.5
@@ -387,6 +388,8 @@ def run_agent(
     driven: Path | None = None,
 ) -> None:
     """Run the agent in this process until SIGTERM or SIGINT."""
+    # What a run computes is there before one begins: to fetch it holds the loop up.
+    numerics.load()
 
     async def serve() -> None:
         agent = Agent(

@@ -11,6 +11,7 @@ from e2e.canary import Canary
 from websockets.asyncio.client import connect
 from websockets.exceptions import ConnectionClosed, InvalidStatus
 
+from spindle_bench.agent import process
 from spindle_bench.agent.control import ask, watch
 from spindle_bench.agent.frames import is_quiet, ready_in_s
 from spindle_bench.agent.process import Agent
@@ -20,6 +21,7 @@ from spindle_bench.errors import RefusedError, UnreachableError
 from spindle_bench.plan import checklist_of
 from spindle_bench.stand.device import SimulatedStand
 from spindle_bench.stand.server import StandServer
+from spindle_core.figures import numerics
 
 from ..conftest import OPERATOR, make_plan
 from ..test_spool_and_delivery import Store
@@ -466,3 +468,18 @@ def test_a_guarded_run_goes_its_way_and_shows_what_comes(tmp_path):
             assert [row["x"] for row in frame["picture"]["rows"]] == [20.0, 40.0]
 
     played(scene)
+
+
+def test_all_that_a_run_computes_with_is_loaded_before_the_agent_serves(monkeypatch, tmp_path):
+    """It is fetched in a third of a second, for which the loop that owns the stand would stop."""
+    done = []
+    monkeypatch.setattr(numerics, "load", lambda: done.append("loaded"))
+
+    def begun(**_):
+        done.append("begun")
+        raise KeyError("begun")
+
+    monkeypatch.setattr(process, "Agent", begun)
+    with pytest.raises(KeyError, match="begun"):
+        process.run_agent(tmp_path, tmp_path / "socket", (), None)
+    assert done == ["loaded", "begun"]

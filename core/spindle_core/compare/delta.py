@@ -18,10 +18,10 @@ from itertools import pairwise
 from statistics import NormalDist
 
 import numpy as np
-from scipy.optimize import brentq
 
 from spindle_core.errors import QuantityError
 from spindle_core.figures.measured import Measured, component, difference
+from spindle_core.figures.numerics import root
 from spindle_core.figures.repeats import coverage_factor, effective_freedom
 
 DEFAULT_MARGIN = 0.02
@@ -166,11 +166,11 @@ def crossings(
     for i, ((left, before), (right, after)) in enumerate(pairwise(rows)):
         if before * after > 0:
             continue
-        at = brentq(lambda x: _reading(told_at(x)), left, right, xtol=1e-9 * high)
+        at = root(lambda x: _reading(told_at(x)), left, right, within=1e-9 * high)
         side = int(math.copysign(1, before))
         below = _nearest((x for x, _ in rows[i::-1]), sign, side)
         above = _nearest((x for x, _ in rows[i + 1 :]), sign, -side)
-        told.append(Crossing(float(at), below, above))
+        told.append(Crossing(at, below, above))
     return told
 
 

@@ -12,11 +12,10 @@ import math
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from scipy.special import stdtr
-
 from spindle_core.compare.delta import DEFAULT_MARGIN
 from spindle_core.errors import QuantityError
 from spindle_core.figures.measured import Measured, difference
+from spindle_core.figures.numerics import t_below
 from spindle_core.figures.repeats import effective_freedom
 
 FALSE_DISCOVERY_RATE = 0.05
@@ -105,7 +104,7 @@ def equivalence_p(
         return 0.0 if abs(delta.value) < allowed else 1.0
     z = (allowed - abs(delta.value)) / delta.u
     nu = max(1.0, effective_freedom(delta, freedom)) if freedom else math.inf
-    return 0.5 * math.erfc(z / math.sqrt(2.0)) if nu > 1e6 else float(stdtr(nu, -z))
+    return 0.5 * math.erfc(z / math.sqrt(2.0)) if nu > 1e6 else t_below(nu, -z)
 
 
 def benjamini_hochberg(p_values: list[float], rate: float) -> list[bool]:

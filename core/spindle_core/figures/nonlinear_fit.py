@@ -6,9 +6,9 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.optimize import least_squares
 
 from spindle_core.figures.arrays import Floats
+from spindle_core.figures.numerics import least_squares
 
 
 @dataclass(frozen=True, slots=True)

@@ -6,9 +6,9 @@ import math
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.ndimage import median_filter
 
 from spindle_core.figures.arrays import Bools, Floats
+from spindle_core.figures.numerics import running_median
 
 MAD_TO_SIGMA = 1.4826
 """Median absolute deviation → standard deviation for normal noise."""
@@ -64,9 +64,9 @@ def outlier_mask(
 
 def _hampel(data: Floats, window: int, threshold: float, floor: float) -> Bools:
     width = min(window, data.size - (data.size + 1) % 2)
-    centre = median_filter(data, size=width, mode="nearest")
+    centre = running_median(data, width)
     deviation = np.abs(data - centre)
-    sigma = MAD_TO_SIGMA * median_filter(deviation, size=width, mode="nearest")
+    sigma = MAD_TO_SIGMA * running_median(deviation, width)
     steps = np.abs(np.diff(np.unique(data)))
     quantum = float(steps.min()) if steps.size else 0.0
     off_centre = deviation[deviation > 0]

@@ -6,8 +6,6 @@ import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
-from scipy.special import chdtrc, gammaincinv, stdtrit
-
 from spindle_core.errors import QuantityError
 from spindle_core.figures.measured import (
     WHOLE,
@@ -20,6 +18,7 @@ from spindle_core.figures.measured import (
     sample_standard_deviation,
     source_of,
 )
+from spindle_core.figures.numerics import chi_square_above, gamma_quantile, t_quantile
 
 SPREAD_ALPHA = 0.05
 
@@ -38,11 +37,8 @@ class Spread:
 
 
 def chi_squared_at(share: float, free: int) -> float:
-    """The value of χ² that a share of draws with so many degrees of freedom stays below.
-
-    Not scipy.stats, which takes half a second to import in every process.
-    """
-    return 2.0 * float(gammaincinv(0.5 * free, share))
+    """The value of χ² that a share of draws with so many degrees of freedom stays below."""
+    return 2.0 * gamma_quantile(0.5 * free, share)
 
 
 def spread_of_repeats(
@@ -68,7 +64,7 @@ def spread_of_repeats(
     sigma = repeatability * abs(mean)
     if sigma <= 0:
         return Spread(figure, s, None, None)
-    p = float(chdtrc(count - 1, (count - 1) * s**2 / sigma**2))
+    p = chi_square_above(count - 1, (count - 1) * s**2 / sigma**2)
     return Spread(figure, s, p < SPREAD_ALPHA, p)
 
 
@@ -140,7 +136,7 @@ def coverage_factor(probability: float, freedom: float = math.inf) -> float:
     if freedom < 1:
         raise QuantityError(f"Degrees of freedom are at least 1, got {freedom:g}.")
     upper = 0.5 * (1.0 + probability)
-    return float(stdtrit(min(freedom, 1e9), upper))
+    return t_quantile(min(freedom, 1e9), upper)
 
 
 def mean_of_like(figures: Sequence[Measured], kind: str) -> Measured:

@@ -11,11 +11,10 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from scipy.optimize import brentq
-
 from spindle_core.errors import QuantityError
 from spindle_core.figures.constants import METRE_PER_INCH
 from spindle_core.figures.measured import Absent, Measured, Origin
+from spindle_core.figures.numerics import root
 from spindle_core.model.operating_point import Motor, OperatingPoint, Propeller, solve
 
 ZERO_THRUST_OFFSET = 0.15
@@ -134,7 +133,7 @@ def _solve_at(
             f"At {v:g} m/s the propeller no longer pulls; its pitch speed is lower.",
             code="beyond_pitch_speed",
         )
-    j = float(brentq(gap, 0.0, 0.999 * j_zero, xtol=1e-6))
+    j = root(gap, 0.0, 0.999 * j_zero, within=1e-6)
     return with_j(j), j
 
 

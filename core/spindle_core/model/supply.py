@@ -9,10 +9,9 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from scipy.optimize import brentq
-
 from spindle_core.errors import QuantityError
 from spindle_core.figures.constants import REFERENCE_AIR_DENSITY_KG_PER_M3
+from spindle_core.figures.numerics import root
 from spindle_core.model.operating_point import Motor, OperatingPoint, Propeller, solve
 
 
@@ -129,7 +128,7 @@ def settle(
 
         if excess(lower) > 0:
             raise QuantityError("The supply's limit is below the motor's no-load current.")
-        at = float(brentq(excess, lower, volts, xtol=1e-4))
+        at = root(excess, lower, volts, within=1e-4)
         free = solve(motor, propeller, voltage_v=at, duty=duty, density_kg_per_m3=density_kg_per_m3)
         return SupplyPoint(free, "supply")
     if esc_current_limit_a is not None and free.motor_current_a > esc_current_limit_a:
@@ -169,4 +168,4 @@ def _at_motor_current(
 
     if at(lowest).motor_current_a > limit_a:
         raise QuantityError("The ESC's limit is below the motor's no-load current.")
-    return at(float(brentq(lambda d: at(d).motor_current_a - limit_a, lowest, duty, xtol=1e-6)))
+    return at(root(lambda d: at(d).motor_current_a - limit_a, lowest, duty, within=1e-6))

@@ -12,10 +12,10 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.optimize import minimize_scalar
 
 from spindle_core.errors import QuantityError
 from spindle_core.figures.measured import Absent
+from spindle_core.figures.numerics import least_of
 from spindle_core.model.operating_point import Motor
 
 FEWEST_MOTORS = 4
@@ -63,10 +63,7 @@ def stator_trend(motors: Sequence[TrendMotor]) -> Trend | Absent:
         shape = y - np.log(d**2 * h**2 / (h + k * d))
         return np.asarray(shape - shape.mean())
 
-    found = minimize_scalar(
-        lambda k: float(np.sum(rest(k) ** 2)), bounds=(0.0, 3.0), method="bounded"
-    )
-    k = float(found.x)
+    k = least_of(lambda k: float(np.sum(rest(k) ** 2)), 0.0, 3.0)
     left = 0.5 * rest(k)
     level = float(np.mean(y - np.log(d**2 * h**2 / (h + k * d))))
     residuals = {m.name: 100.0 * math.expm1(float(r)) for m, r in zip(motors, left, strict=True)}

@@ -12,10 +12,10 @@ from collections.abc import Iterable
 from dataclasses import dataclass, field, replace
 
 import numpy as np
-from scipy.ndimage import median_filter
 
 from spindle_core.figures.arrays import Bools, Floats
 from spindle_core.figures.measured import Measured
+from spindle_core.figures.numerics import running_median
 from spindle_core.figures.outliers import Outlier, outlier_mask
 from spindle_core.figures.quantities import CHANNELS
 from spindle_core.figures.remark import Remark
@@ -271,7 +271,7 @@ def _running_median(part: Floats, step_s: float) -> Floats:
     known = np.isfinite(thin)
     thin = np.interp(np.arange(thin.size), np.flatnonzero(known), thin[known])
     width = max(5, round(0.6 / max(step_s * stride, 1e-9))) | 1
-    smooth = median_filter(thin, size=min(width, thin.size | 1), mode="nearest")
+    smooth = running_median(thin, min(width, thin.size | 1))
     return np.repeat(smooth, stride)[: part.size]
 
 

@@ -7,10 +7,10 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.ndimage import median_filter
 
 from spindle_core.figures.arrays import Bools, Floats
 from spindle_core.figures.autocorrelation import integrated_autocorrelation_time
+from spindle_core.figures.numerics import running_median
 from spindle_core.run.trace import Trace
 
 SHORTEST_S = 1.5
@@ -70,7 +70,7 @@ def _found_in_data(trace: Trace, name: str) -> Plateaus:
     signal = filled_forward(trace.get(name))
     step_s = trace.duration_s / max(1, trace.size - 1)
     width = max(3, 2 * round(0.15 / max(step_s, 1e-6)) + 1)
-    smooth = median_filter(signal, size=min(width, trace.size), mode="nearest")
+    smooth = running_median(signal, min(width, trace.size))
     span = float(smooth.max() - smooth.min())
     at_rest = smooth < smooth.min() + 0.03 * span
     spans = constant_spans(smooth, 0.02 * span)

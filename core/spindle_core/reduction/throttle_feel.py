@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 
 import numpy as np
-from scipy.optimize import brentq
 
 from spindle_core.figures.arrays import Floats
 from spindle_core.figures.measured import Absent, Measured, propagate
+from spindle_core.figures.numerics import root
 from spindle_core.run.duty import FULL_THROTTLE_PCT
 
 LOW_PCT, LEAST_LOW_PCT = 20.0, 15.0
@@ -96,7 +96,7 @@ def matching_expo(
         if most < 1.0:
             return Absent("not_reached", "it was not measured at throttles as low as that needs")
         return Absent("no_expo", "even full expo leaves more thrust there than the reference")
-    return float(brentq(lambda e: _known(gap(e)), 0.0, most, xtol=1e-6))
+    return root(lambda e: _known(gap(e)), 0.0, most, within=1e-6)
 
 
 def _known(gap: float | None) -> float:

@@ -14,10 +14,10 @@ from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
-from scipy.special import stdtrit
 
 from spindle_core.errors import QuantityError
 from spindle_core.figures.measured import Measured
+from spindle_core.figures.numerics import t_quantile
 from spindle_core.figures.remark import Remark
 from spindle_core.run.scale import Geometry
 
@@ -90,7 +90,7 @@ def calibrate(
     free = len(loads) - 2
     # Readings that agree to the last digit are known to no more than that digit.
     s = max(math.sqrt(float(residuals @ residuals) / free), step_gf / math.sqrt(12.0))
-    s *= float(stdtrit(free, 0.975)) / NORMAL_95
+    s *= t_quantile(free, 0.975) / NORMAL_95
     u_gain = s / math.sqrt(spread)
     u_offset = s * math.sqrt(1.0 / len(loads) + mass.mean() ** 2 / spread)
     largest = float(mass.max())
