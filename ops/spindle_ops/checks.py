@@ -119,12 +119,10 @@ def _steps() -> list[Step]:
     def tests(name: str, *words: str) -> list[str]:
         return [*pytest, *words, f"--junitxml={RESULTS / name}.xml"]
 
-    generated, turning, to_a_run = (
-        f"e2e/{name}" for name in ("test_generated_client.py", "at_the_bench", "to_a_run")
-    )
+    generated, turning = "e2e/test_generated_client.py", "e2e/at_the_bench"
     real_time = "bench/tests/in_real_time"
     upgrades = "server/tests/test_upgrade.py"
-    others = [f"--ignore={path}" for path in (generated, turning, to_a_run)]
+    others = [f"--ignore={path}" for path in (generated, turning)]
     to_a_json = f"--outputFile={RESULTS / 'vitest.json'}"
 
     def behind(name: str, command: list[str], folder: Path = CHECKOUT) -> Step:
@@ -140,13 +138,13 @@ def _steps() -> list[Step]:
         behind("imports", beside("PYTHONPATH", str(CHECKOUT / "ops"), ["lint-imports"])),
         # Then the longest first, so that the last end together.
         Step("server", "calm", tests("server", "server/tests", f"--ignore={upgrades}")),
-        behind("vitest", [*npm, "test", "--", *vitest, to_a_json], web),
-        behind("core", tests("core", "core/tests")),
         # Beside the others of the server, so with a database of their own.
         behind(
             "upgrades",
             beside("SPINDLE_TEST_DB_NAME", "test_spindle_beside", tests("upgrades", upgrades)),
         ),
+        behind("vitest", [*npm, "test", "--", *vitest, to_a_json], web),
+        behind("core", tests("core", "core/tests")),
         behind("engine", tests("engine", "bench/tests", f"--ignore={real_time}")),
         behind("ops", tests("ops", "ops/tests")),
         behind("demo", [python, "-m", "e2e.furnish"]),
@@ -159,9 +157,8 @@ def _steps() -> list[Step]:
         behind("migrations", [*manage, "makemigrations", "--check", "--dry-run"]),
         behind("build", [python, str(CHECKOUT / "spindle"), "build"]),
         Step("motors", "clocks", beside("SPINDLE_DEMO", "motors", tests("motors", turning))),
+        # These wait for their clocks: a sixth of a core is all they take.
         Step("bench", "bench", tests("bench", real_time)),
-        # After those of the bench, which wait for their clocks: a sixth of a core is all they take.
-        Step("to-a-run", "bench", beside("SPINDLE_DEMO", "to-a-run", tests("to-a-run", to_a_run))),
         Step("pages", "pages", tests("pages", "e2e", *others)),
     ]
 
