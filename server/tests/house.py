@@ -161,8 +161,6 @@ def house_of_a_test(password: str) -> House:
 def common(password: str) -> Iterator[House]:
     """One whose rows stay until the end; what a test does is undone to where they are."""
     with transaction.atomic():
-        # As Django's own around a test: what must be outermost elsewhere may be within it.
-        transaction.get_connection().atomic_blocks[-1]._from_testcase = True
         _common.append(House(password))
         try:
             yield _common[-1]
