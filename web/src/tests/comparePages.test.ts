@@ -1,5 +1,6 @@
 /** Compare's page of curves as one uses it. */
-import { afterEach, describe, expect, it, vi } from 'vitest'
+import { config } from '@vue/test-utils'
+import { afterAll, afterEach, beforeAll, describe, expect, it, vi } from 'vitest'
 import type { Schemas } from '@/api/client'
 import ComparePage from '@/features/compare/ComparePage.vue'
 import ConditionBar from '@/features/compare/ConditionBar.vue'
@@ -16,9 +17,17 @@ afterEach(() => {
   document.body.innerHTML = ''
 })
 
-vi.mock('vue-echarts', () => ({
-  default: { template: '<svg class="drawn" />', props: ['option'] },
-}))
+// What stands around a chart is looked at here; it is drawn elsewhere.
+const { stubs } = config.global
+beforeAll(() => {
+  config.global.stubs = {
+    ...stubs,
+    Echarts: { template: '<svg class="drawn" />', props: ['option'] },
+  }
+})
+afterAll(() => {
+  config.global.stubs = stubs
+})
 
 const comparison = aComparison()
 const torque: Schemas['TorqueChart'] = {
