@@ -46,16 +46,27 @@ def problems():
     return []
 
 
+SESSIONS: dict[tuple[str, str], list] = {}
+"""Cookies of who logged in once at an address: a password takes long to check, on purpose."""
+
+
 def by_request(page, demo: Application, username: str) -> None:
-    """The cookies of somebody's session, as the form of the login gets them."""
+    """The cookies of somebody's session, as the form of the login gets them.
+
+    Those of a test before serve again, unless it logged out.
+    """
     asked, session = page.context.request, f"{demo.address}/api/v1/session/"
-    asked.get(session)
+    page.context.add_cookies(SESSIONS.get((demo.address, username), []))
+    user = asked.get(session).json()["user"]
+    if user is not None and user["username"] == username:
+        return
     answer = asked.post(
         session,
         data={"username": username, "password": demo.password(username)},
         headers={"X-CSRFToken": token(page), "Origin": demo.address},
     )
     assert answer.ok, answer.text()
+    SESSIONS[demo.address, username] = page.context.cookies()
 
 
 @pytest.fixture

@@ -122,7 +122,8 @@ def _steps() -> list[Step]:
     generated, turning = "e2e/test_generated_client.py", "e2e/at_the_bench"
     real_time = "bench/tests/in_real_time"
     upgrades = "server/tests/test_upgrade.py"
-    others = [f"--ignore={path}" for path in (generated, turning)]
+    judgements = "e2e/test_judgements.py"
+    others = [f"--ignore={path}" for path in (generated, turning, judgements)]
     to_a_json = f"--outputFile={RESULTS / 'vitest.json'}"
 
     def behind(name: str, command: list[str], folder: Path = CHECKOUT) -> Step:
@@ -157,6 +158,12 @@ def _steps() -> list[Step]:
         behind("migrations", [*manage, "makemigrations", "--check", "--dry-run"]),
         behind("build", [python, str(CHECKOUT / "spindle"), "build"]),
         Step("motors", "clocks", beside("SPINDLE_DEMO", "motors", tests("motors", turning))),
+        # What turns is done sooner than the pages: it takes some of them over.
+        Step(
+            "judgements",
+            "clocks",
+            beside("SPINDLE_DEMO", "judgements", tests("judgements", judgements)),
+        ),
         # These wait for their clocks: a sixth of a core is all they take.
         Step("bench", "bench", tests("bench", real_time)),
         Step("pages", "pages", tests("pages", "e2e", *others)),

@@ -255,12 +255,15 @@ def test_every_step_is_in_a_lane_of_a_stage_and_clocks_are_watched_in_the_last()
     assert {one.lane for one in steps} == set(lanes)
     assert len({one.name for one in steps}) == len(steps)
     last = {one.name: one for one in steps if one.lane in checks.STAGES[-1]}
-    assert set(last) == {"bench", "motors", "pages"}
-    # Each has a lane for itself, and none is put behind.
-    assert len({one.lane for one in last.values()}) == len(checks.STAGES[-1])
+    assert set(last) == {"bench", "motors", "judgements", "pages"}
+    # None is put behind, and no more than three go at a time: two browsers at most.
+    assert len(checks.STAGES[-1]) == 3
+    # What turns stands first in its lane.
+    assert next(iter(last)) == "motors"
+    assert last["motors"].lane == last["judgements"].lane == "clocks"
     assert not set(checks.STAGES[-1]) & set(checks.AT_ONCE)
     assert not [name for name, one in last.items() if "nice" in one.command]
-    # The demo with which two of them begin is made before.
+    # The demo with which three of them begin is made before.
     assert next(one for one in steps if one.name == "demo").lane in checks.STAGES[0]
 
 
@@ -285,7 +288,7 @@ def test_what_one_step_leaves_out_another_plays_with_a_database_of_its_own():
         assert (CHECKOUT / path).exists(), path
         assert asked.count(path) == 1, path
     demos = [part for part in asked if part.startswith("SPINDLE_DEMO=")]
-    assert len(demos) == len(set(demos)) == 1
+    assert len(demos) == len(set(demos)) == 2
     names = [part for part in asked if part.startswith("SPINDLE_TEST_DB_NAME=")]
     assert len(names) == len(set(names)) == 1
     # What the account of the tests may make and drop.
