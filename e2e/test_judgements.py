@@ -11,6 +11,7 @@ from playwright.sync_api import Route, expect
 from e2e.demo_runs import DRIFT, FOUR, LITE
 from e2e.forms import choose
 from e2e.records import close_campaign
+from e2e.within import go
 
 FIVE_INCH = "Five-inch freestyle"
 
@@ -247,7 +248,7 @@ def test_a_table_is_saved_row_by_row_and_one_figure_by_itself(demo, log_in):
     # Each picture has a row more than the one before it.
     assert all(after > before + 0.05 for before, after in pairwise(ink)), ink
     # One figure of a motor, large enough to be read at half the size.
-    page.goto(f"{demo.address}/motors/1")
+    go(page, "/motors/1")
     page.get_by_role("button", name="16:9 still of one figure").first.click()
     one = page.locator(".el-popover:visible")
     one.get_by_role("combobox", name="Which figure").click()

@@ -13,6 +13,7 @@ from e2e.axe import violations
 from e2e.demo_runs import DRIFT, FOUR, SABLE
 from e2e.patience import at_rest, until
 from e2e.records import own_motor, own_run
+from e2e.within import go
 
 SCREENS = {
     "board": ("/", "Board"),
@@ -51,16 +52,9 @@ SCREENS = {
 }
 
 
-GO = """path => {
-  history.pushState({}, '', path)
-  dispatchEvent(new PopStateEvent('popstate', { state: null }))
-}"""
-"""As one who presses a link: the page is not loaded anew."""
-
-
 def open_screen(page, name):
     path, heading = SCREENS[name]
-    page.evaluate(GO, path)
+    go(page, path)
     page.get_by_role("heading", name=heading).first.wait_for()
     if name in ("compare", "run", "bench"):
         page.locator("figure svg").first.wait_for()
@@ -89,7 +83,7 @@ def test_nothing_scrolls_sideways_and_axe_finds_nothing_serious(board):
         page.set_viewport_size({"width": 900, "height": 800})
         at_rest(page, still_s=0.3)
         found += beyond_its_edge(page, name)
-    page.evaluate(GO, "/nowhere")
+    go(page, "/nowhere")
     at_rest(page)
     found += violations(page, "nowhere")
     assert found == [], "\n".join(str(item) for item in found)
@@ -106,21 +100,21 @@ def test_a_reader_sees_everything_and_changes_nothing(demo, log_in):
     page.goto(f"{demo.address}/intake")
     expect(page.get_by_role("heading", name="On the bench")).to_be_visible()
     expect(page.get_by_role("button", name="Take it in")).to_have_count(0)
-    page.goto(f"{demo.address}/intake/1/claims")
+    go(page, "/intake/1/claims")
     expect(page.get_by_label("Rated current")).to_be_disabled()
-    page.goto(f"{demo.address}/intake/1/mass")
+    go(page, "/intake/1/mass")
     expect(page.get_by_role("button", name="Note the weighing")).to_have_count(0)
     expect(page.get_by_role("button", name="Strike out")).to_have_count(0)
-    page.goto(f"{demo.address}/teardown/1")
+    go(page, "/teardown/1")
     expect(page.locator(".question .readonly")).to_have_text("none")
     page.keyboard.press("2")
     expect(page.locator(".question .readonly")).to_have_text("none")
-    page.goto(f"{demo.address}/motors/1?look=photos")
+    go(page, "/motors/1?look=photos")
     expect(page.get_by_role("img", name="Stator of sample A").first).to_be_visible()
     expect(page.get_by_text("Add a photo")).to_have_count(0)
-    page.goto(f"{demo.address}/runs/{DRIFT}")
+    go(page, f"/runs/{DRIFT}")
     expect(page.get_by_role("button", name="Take back")).to_have_count(0)
-    page.goto(f"{demo.address}/bench")
+    go(page, "/bench")
     expect(page.get_by_text("Your role may watch the bench")).to_be_visible()
     expect(page.get_by_role("button", name="Hold to arm")).to_have_count(0)
 

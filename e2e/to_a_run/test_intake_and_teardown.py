@@ -13,6 +13,7 @@ from playwright.sync_api import Page, expect
 from e2e.axe import violations
 from e2e.keyboard import press_on, tab_to, take_word, type_into
 from e2e.records import own_motor, token
+from e2e.within import go
 
 MOTOR = "Tarnwick Redpoll 2207 1750"
 
@@ -202,25 +203,25 @@ def test_a_motor_nobody_has_touched_asks_for_what_is_missing(demo, log_in):
     """Empty and half-filled: every step says what it needs instead of showing nothing or 0."""
     page = log_in("ilse")
     made = own_motor(page, demo, size_code="8x20", kind="brushed", kv_label_rpm_per_v=None)
-    steps = f"{demo.address}/intake/{made['id']}"
-    page.goto(f"{steps}/parcel")
+    steps = f"/intake/{made['id']}"
+    page.goto(f"{demo.address}{steps}/parcel")
     expect(page.get_by_text("no price on record").first).to_be_visible()
     expect(page.get_by_text("Nothing noted of the box yet.")).to_be_visible()
     expect(page.get_by_text("the size code measures the case").last).to_be_visible()
-    page.goto(f"{steps}/claims")
+    go(page, f"{steps}/claims")
     expect(page.get_by_text("Not written down: rated current")).to_be_visible()
-    page.goto(f"{steps}/mass")
+    go(page, f"{steps}/mass")
     expect(page.get_by_text("Not weighed yet.")).to_be_visible()
     expect(page.get_by_text("A spread needs two weighed samples.")).to_be_visible()
-    page.goto(f"{steps}/fit")
+    go(page, f"{steps}/fit")
     expect(page.get_by_text("The drawing needs the thread's depth")).to_be_visible()
     expect(page.get_by_text("Measure the shaft and its free length.").first).to_be_visible()
-    page.goto(f"{steps}/peers")
+    go(page, f"{steps}/peers")
     expect(page.get_by_text("No motor on the bench is near")).to_be_visible()
-    page.goto(f"{demo.address}/teardown/{made['samples'][0]['id']}")
+    go(page, f"/teardown/{made['samples'][0]['id']}")
     expect(page.get_by_text("questions do not apply: a brushed can has no bell")).to_be_visible()
     expect(page.get_by_text("A brushed can is not drawn")).to_be_visible()
-    page.goto(f"{demo.address}/motors/{made['id']}?look=photos")
+    go(page, f"/motors/{made['id']}?look=photos")
     expect(page.get_by_text("No sample was weighed.")).to_be_visible()
     expect(page.get_by_text("No photo yet.")).to_be_visible()
 
