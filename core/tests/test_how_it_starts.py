@@ -29,7 +29,7 @@ def test_small_matrices_have_no_threads_that_wait_for_each_other(said, alone):
 
 
 LOADED = "print(sorted(m for m in sys.modules if m in {wanted!r}))"
-LATER = ("scipy.ndimage", "scipy.optimize", "scipy.special")
+LATER = ("scipy.linalg", "scipy.ndimage", "scipy.optimize", "scipy.special")
 
 
 def loaded_after(code, wanted):
@@ -58,7 +58,9 @@ def test_it_is_there_from_the_start_for_who_asks():
         "n.running_median(np.arange(9.0), 3)\n"
         "n.least_of(lambda x: x * x, -1, 1)\n"
         "n.least_squares(lambda x: x, np.ones(2), bounds=(-2, 2))\n"
-        "n.t_quantile(3, 0.9), n.t_below(3, 1), n.chi_square_above(3, 1), n.gamma_quantile(3, 0.5)"
+        "n.t_quantile(3, 0.9), n.t_below(3, 1)\n"
+        "n.chi_square_above(3, 1), n.gamma_quantile(3, 0.5)\n"
+        "n.forward_substituted(np.ones((2, 3)), np.ones(3))"
     )
     fetched = (
         f"{loads}\nbefore = set(sys.modules)\n{uses}\n"

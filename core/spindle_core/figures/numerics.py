@@ -15,7 +15,7 @@ from spindle_core.figures.arrays import Floats
 
 def load() -> None:
     """Import all of it now: a third of a second on a calm machine."""
-    for name in ("ndimage", "optimize", "special"):
+    for name in ("linalg", "ndimage", "optimize", "special"):
         import_module(f"scipy.{name}")
 
 
@@ -81,3 +81,17 @@ def gamma_quantile(shape: float, share: float) -> float:
     from scipy.special import gammaincinv
 
     return float(gammaincinv(shape, share))
+
+
+def forward_substituted(band: Floats, known: Floats) -> Floats:
+    """x of L·x = ``known``, where L has ones on its diagonal and nothing above it.
+
+    :param band: the diagonals of L from the main one (which is not read) down, shape (k, n):
+        ``band[i, j]`` stands in row j + i and column j. :param known: shape (n,).
+    :returns: shape (n,). What is no number stays none, in its row and in all that follow from it.
+    """
+    from scipy.linalg.lapack import dtbtrs
+
+    found, _ = dtbtrs(band, known[:, None], uplo="L", diag="U")
+    solved: Floats = found[:, 0]
+    return solved

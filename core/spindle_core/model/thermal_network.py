@@ -18,6 +18,7 @@ from spindle_core.errors import QuantityError
 from spindle_core.figures.arrays import Bools, Floats
 from spindle_core.figures.measured import Absent, Measured, Origin
 from spindle_core.figures.nonlinear_fit import fit
+from spindle_core.figures.recurrence import carried_on
 
 NAMES = ("winding_j_per_k", "case_j_per_k", "between_w_per_k", "still_w_per_k", "moving_w_per_k")
 MOST_STEPS = 400
@@ -26,6 +27,9 @@ LAG_S, USUAL_LAG_S = (0.02, 20.0), 0.5
 """Bounds of a case sensor's lag, and where the search begins [s]."""
 
 LARGEST_RELATIVE_U = 0.5
+
+Row = tuple[float, float, float, float]
+ONE = np.eye(2).ravel()
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,31 +52,45 @@ class TwoNode:
         g, cw, cc = self.between_w_per_k, self.winding_j_per_k, self.case_j_per_k
         return np.array([[-g / cw, g / cw], [g / cc, -(g + away) / cc]])
 
-    def stepping(self, steps_s: Floats, *, moving: bool) -> Floats:
-        """E = exp(R·t) and R⁻¹·(E − 1) of each step, R being :meth:`rates`: shape (n, 8), two
-        matrices row by row.
-
-        What stands after a step is E·(what stood) + R⁻¹·(E − 1)·(what comes in all the while). Two
-        bodies that warm each other have two different rates below 0, so that both are written down
-        with no series: exp(R·t) = 1 + [(e^λt − 1)·(R − μ) − (e^μt − 1)·(R − λ)] / (λ − μ).
+    def modes(self, *, moving: bool) -> tuple[float, float, Row, Row]:
+        """The slow and the fast rate of :meth:`rates` [1/s], λ and μ, both below 0, and the
+        matrices (R − μ) / (λ − μ) and (R − λ) / (μ − λ), row by row.
         """
-        rates = self.rates(moving=moving)
-        (of_winding, in_winding), (in_case, of_case) = rates.tolist()
+        (of_winding, in_winding), (in_case, of_case) = self.rates(moving=moving).tolist()
         away = self.moving_w_per_k if moving else self.still_w_per_k
         middle = 0.5 * (of_winding + of_case)
         apart = math.sqrt(0.25 * (of_winding - of_case) ** 2 + in_winding * in_case)
         fast = middle - apart
         # Their product, and not middle + apart, in which the digits of a slow one cancel.
         slow = self.between_w_per_k * away / (self.winding_j_per_k * self.case_j_per_k) / fast
-        one = np.eye(2)
-        slowly, quickly = (
-            ((rates - fast * one) / (slow - fast)).ravel(),
-            ((rates - slow * one) / (fast - slow)).ravel(),
-        )
-        left_slow, left_fast = np.expm1(slow * steps_s)[:, None], np.expm1(fast * steps_s)[:, None]
-        forward = one.ravel() + left_slow * slowly + left_fast * quickly
-        held = left_slow / slow * slowly + left_fast / fast * quickly
-        return np.hstack((forward, held))
+
+        def less(rate: float, over: float) -> Row:
+            return (
+                (of_winding - rate) / over,
+                in_winding / over,
+                in_case / over,
+                (of_case - rate) / over,
+            )
+
+        return slow, fast, less(fast, slow - fast), less(slow, fast - slow)
+
+    def stepping(self, steps_s: Floats, *, moving: Bools) -> tuple[Floats, Floats]:
+        """E = exp(R·t) and R⁻¹·(E − 1) of each step, R being :meth:`rates`: shape (n, 2, 2) each.
+
+        What stands after a step is E·(what stood) + R⁻¹·(E − 1)·(what comes in all the while). Two
+        bodies that warm each other have two different rates below 0, so that both are written down
+        with no series: exp(R·t) = 1 + [(e^λt − 1)·(R − μ) − (e^μt − 1)·(R − λ)] / (λ − μ).
+
+        :param steps_s, moving: shape (n,).
+        """
+        both = [self.modes(moving=state) for state in (False, True)]
+        which = moving.astype(np.intp)
+        slow, fast, slowly, quickly = (np.array(part)[which] for part in zip(*both, strict=True))
+        left_slow = np.expm1(slow * steps_s)
+        left_fast = np.expm1(fast * steps_s)
+        onward = ONE + left_slow[:, None] * slowly + left_fast[:, None] * quickly
+        held = (left_slow / slow)[:, None] * slowly + (left_fast / fast)[:, None] * quickly
+        return onward.reshape(-1, 2, 2), held.reshape(-1, 2, 2)
 
     def slowest_time_constant_s(self, *, moving: bool) -> float:
         """Time constant of the slower of the two modes [s]."""
@@ -99,29 +117,12 @@ def simulate(
         stands above the air, where ``copper_w`` is what it would at the air's temperature.
     """
     steps = np.broadcast_to(np.asarray(step_s, dtype=float), copper_w.shape)
-    onward = np.where(
-        moving[:, None], network.stepping(steps, moving=True), network.stepping(steps, moving=False)
-    )
-    a, b, c, d, from_copper, from_iron, case_from_copper, case_from_iron = onward.T
-    copper, iron = copper_w / network.winding_j_per_k, iron_w / network.case_j_per_k
-    rows = zip(
-        (a + from_copper * copper * copper_per_k).tolist(),
-        b.tolist(),
-        (from_copper * copper + from_iron * iron).tolist(),
-        (c + case_from_copper * copper * copper_per_k).tolist(),
-        d.tolist(),
-        (case_from_copper * copper + case_from_iron * iron).tolist(),
-        strict=True,
-    )
-    winding, case = start_k
-    rises = []
-    for w_of_w, w_of_c, w_added, c_of_w, c_of_c, c_added in rows:
-        rises.append((winding, case))
-        winding, case = (
-            w_of_w * winding + w_of_c * case + w_added,
-            c_of_w * winding + c_of_c * case + c_added,
-        )
-    return np.array(rises, dtype=float).reshape(-1, 2)
+    onward, held = network.stepping(steps, moving=moving)
+    copper = held[:, :, 0] * (copper_w / network.winding_j_per_k)[:, None]
+    iron = held[:, :, 1] * (iron_w / network.case_j_per_k)[:, None]
+    # What the winding's own rise adds to its heat.
+    onward[:, :, 0] += copper * copper_per_k
+    return carried_on(np.array(start_k, dtype=float), onward, copper + iron)[:-1]
 
 
 def lagging(values: Floats, steps_s: Floats, lag_s: float) -> Floats:
@@ -130,12 +131,7 @@ def lagging(values: Floats, steps_s: Floats, lag_s: float) -> Floats:
     late = (after - before) / steps_s[:-1] * lag_s
     fade = np.exp(-steps_s[:-1] / lag_s)
     added = after - late - (before - late) * fade
-    now = float(values[0])
-    shown = [now]
-    for kept, more in zip(fade.tolist(), added.tolist(), strict=True):
-        now = now * kept + more
-        shown.append(now)
-    return np.array(shown)
+    return carried_on(values[:1], fade[:, None, None], added[:, None])[:, 0]
 
 
 @dataclass(frozen=True, slots=True)

@@ -191,13 +191,24 @@ def test_copper_and_magnets_at_temperature():
 def test_a_step_of_the_network_is_the_exponential_of_its_matrix(network, moving):
     steps = np.array([1e-6, 0.05, 1.0, 37.0, 3600.0])
     rates = network.rates(moving=moving)
-    for step, row in zip(steps, network.stepping(steps, moving=moving), strict=True):
-        forward = expm(rates * step)
-        assert row[:4].reshape(2, 2) == pytest.approx(forward, rel=1e-9, abs=1e-12)
+    all_moving = np.full(steps.size, moving)
+    for step, *found in zip(steps, *network.stepping(steps, moving=all_moving), strict=True):
+        assert found[0] == pytest.approx(expm(rates * step), rel=1e-9, abs=1e-12)
         # R⁻¹·(exp(R·t) − 1) is its integral over the step.
         within = np.array([[*rates[0], 1, 0], [*rates[1], 0, 1], [0] * 4, [0] * 4])
         integral = expm(within * step)[:2, 2:]
-        assert row[4:].reshape(2, 2) == pytest.approx(integral, rel=1e-7, abs=1e-12 * step)
+        assert found[1] == pytest.approx(integral, rel=1e-7, abs=1e-12 * step)
+
+
+def test_each_step_goes_in_the_air_it_moves_in():
+    steps, moving = np.array([0.5, 3.0, 3.0, 40.0]), np.array([True, False, True, False])
+    mixed = TRUTH.stepping(steps, moving=moving)
+    for number, state in enumerate(moving):
+        alone = TRUTH.stepping(steps[[number]], moving=np.array([state]))
+        for one, of_all in zip(alone, mixed, strict=True):
+            assert (one[0] == of_all[number]).all()
+    still = TRUTH.stepping(steps, moving=np.zeros(4, dtype=bool))
+    assert not np.allclose(still[0][0], mixed[0][0], rtol=1e-6)
 
 
 def test_a_long_step_is_many_short_ones():
@@ -220,6 +231,29 @@ def test_a_long_step_is_many_short_ones():
             start_k=(30.0, 10.0),
         )
         assert coarse[1] == pytest.approx(fine[-1], rel=1e-9)
+
+
+def test_a_warmer_winding_makes_more_heat_of_the_same_current():
+    """Against the two equations, a hundredth of a second at a time."""
+    per_k, copper_w, iron_w, step_s = 0.00393, 24.0, 3.0, 0.01
+    winding = case = 0.0
+    for _ in range(60_000):
+        heat = copper_w * (1.0 + per_k * winding)
+        between = TRUTH.between_w_per_k * (winding - case)
+        away = TRUTH.moving_w_per_k * case
+        winding, case = (
+            winding + (heat - between) / TRUTH.winding_j_per_k * step_s,
+            case + (iron_w + between - away) / TRUTH.case_j_per_k * step_s,
+        )
+    losses = {
+        "step_s": 0.5,
+        "copper_w": np.full(1201, copper_w),
+        "iron_w": np.full(1201, iron_w),
+        "moving": np.full(1201, True),
+    }
+    found = simulate(TRUTH, copper_per_k=per_k, **losses)[-1]
+    assert found == pytest.approx((winding, case), rel=2e-3)
+    assert found[0] > 1.05 * simulate(TRUTH, **losses)[-1][0]
 
 
 def test_a_late_sensor_follows_a_ramp_by_its_lag():
