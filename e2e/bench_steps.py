@@ -1,5 +1,6 @@
 """Steps at the bench that several paths share. Nothing is tried again: a run that does not come
-through is a fault, unless the machine itself is seen to have stood still."""
+through is a fault, unless the machine itself is seen to have stood still. What takes a whole run is
+waited for and not expected: an expectation that is not met yet writes the page out each time."""
 
 from __future__ import annotations
 
@@ -56,7 +57,7 @@ def arm_and_start(page: Page) -> None:
     """By keyboard alone: hold Enter to arm, let go, Enter to start."""
     arm(page)
     page.keyboard.press("Enter")
-    expect(page.get_by_role("banner").get_by_text("RUNNING")).to_be_visible(timeout=15_000)
+    page.get_by_role("banner").get_by_text("RUNNING").wait_for(timeout=15_000)
 
 
 def run_to_the_end(page: Page, *, sample: str, levels: str, watch=None) -> None:
@@ -67,5 +68,5 @@ def run_to_the_end(page: Page, *, sample: str, levels: str, watch=None) -> None:
         result = page.get_by_label("Result of the last run")
         if watch is not None:
             watch(page)
-        expect(result.get_by_role("link", name="Run ")).to_be_visible(timeout=60_000)
+        result.get_by_role("link", name="Run ").wait_for(timeout=60_000)
         expect(result.get_by_role("heading")).to_contain_text("Completed")

@@ -193,7 +193,7 @@ def test_escape_disarms(demo, log_in):
     with judged():
         hold.hover()
         page.mouse.down()
-        expect(page.get_by_role("button", name="Start the profile")).to_be_visible(timeout=15_000)
+        page.get_by_role("button", name="Start the profile").wait_for(timeout=15_000)
         page.mouse.up()
         page.keyboard.press("Escape")
         wait_for(lambda: demo.ask_stand()["armed"] is False, 10, "disarmed")
@@ -232,7 +232,7 @@ def test_a_killed_agent_leaves_the_stand_at_zero_and_the_run_recovered(demo, log
     expect(page.get_by_text("Look at the stand before you arm.")).to_be_visible()
     page.goto(f"{demo.address}/runs")
     row = page.get_by_role("row").filter(has_text="interrupted").first
-    expect(async_reload(page, row)).to_be_visible(timeout=40_000)
+    async_reload(page, row).wait_for(timeout=40_000)
     row.get_by_role("link").first.click()
     expect(page.get_by_text("The bench agent ended in mid-run")).to_have_count(2)
     run = page.url.rsplit("/", 1)[1]

@@ -74,7 +74,7 @@ def test_a_run_by_hand_is_asked_for_recorded_and_said_to_be_one(demo, log_in, le
         hold.focus()
         page.keyboard.down("Enter")
         hand = page.get_by_role("region", name="The hand on the throttle")
-        expect(hand).to_be_visible(timeout=15_000)
+        hand.wait_for(timeout=15_000)
         page.keyboard.up("Enter")
         assert violations(page, "by hand") == []
         expect(page.get_by_role("banner").get_by_text("END RECORD")).to_be_visible()

@@ -18,7 +18,7 @@ def confirm_all(page):
 
 def to_the_end(page, heading="Completed"):
     result = page.get_by_label(RESULT)
-    expect(result.get_by_role("link", name="Run ")).to_be_visible(timeout=60_000)
+    result.get_by_role("link", name="Run ").wait_for(timeout=60_000)
     expect(result.get_by_role("heading")).to_contain_text(heading)
     return result
 
@@ -63,7 +63,7 @@ def test_next_run_by_one_key_repeats_that_agree_and_what_was_expected(demo, boar
         expect(page.get_by_role("button", name="STOP")).to_be_disabled()
         page.keyboard.press("Space")
         arm_and_start(page)
-        expect(page.get_by_role("banner").get_by_text("Safe")).to_be_visible(timeout=60_000)
+        page.get_by_role("banner").get_by_text("Safe").wait_for(timeout=60_000)
         repeats = to_the_end(page).get_by_label("Repeats")
         expect(repeats).to_contain_text("2 of 2 made", timeout=20_000)
         expect(repeats.get_by_role("row").filter(has_text="Largest thrust")).to_contain_text(
@@ -123,7 +123,7 @@ def test_a_flywheel_is_not_armed_without_its_guard_or_above_its_rating(demo, log
     page.keyboard.down("Enter")
     cut_at = page.get_by_role("group", name="Cut at")
     refused = cut_at.get_by_text("The wheel is rated for 24,000 rpm")
-    expect(refused).to_be_visible(timeout=15_000)
+    refused.wait_for(timeout=15_000)
     page.keyboard.up("Enter")
     # At its rating it may be armed.
     page.get_by_label("Speed, rpm").fill("24000")
