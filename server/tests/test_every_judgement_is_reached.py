@@ -13,6 +13,7 @@ import spindle_core.compare.benches
 import spindle_core.compare.envelope
 import spindle_core.compare.feel
 import spindle_core.compare.kinds_table
+import spindle_core.compare.mean_curves
 import spindle_core.compare.nominal
 import spindle_core.compare.subjects
 import spindle_core.compare.wear
@@ -106,6 +107,7 @@ WITHIN = {
     "spread_between_samples": "mean_curve",
     "common_span": "mean_curve",
     "crossings_of": "told_crossings",
+    "largest_of": "mean_curve",
     "at_nominal": "the command line's way; the server corrects every point",
     "motor_line": "torque_chart",
     "load_line": "torque_chart",
@@ -122,6 +124,7 @@ JUDGING = (
     spindle_core.compare.envelope,
     spindle_core.compare.feel,
     spindle_core.compare.kinds_table,
+    spindle_core.compare.mean_curves,
     spindle_core.compare.nominal,
     spindle_core.compare.subjects,
     spindle_core.compare.wear,

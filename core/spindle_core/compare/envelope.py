@@ -12,7 +12,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from spindle_core.compare.delta import Outcome, compare
-from spindle_core.compare.subjects import Reading, Subject, common_span, read_subject
+from spindle_core.compare.mean_curves import common_span
+from spindle_core.compare.subjects import Reading, Subject, read_subject
 from spindle_core.figures.measured import Absent
 
 STEPS = 48

@@ -16,9 +16,10 @@ from spindle_core.compare.delta import (
 )
 from spindle_core.compare.groups import Groups, performs_the_same
 from spindle_core.compare.like_with_like import Factor, confounded, factors, not_corrected
+from spindle_core.compare.mean_curves import crossings_of
 from spindle_core.compare.measured_run import CURVE_KINDS, MeasuredRun, points_of, strongest_point
 from spindle_core.compare.repeats_table import scatter_of_one_run
-from spindle_core.compare.subjects import alone, crossings_of
+from spindle_core.compare.subjects import alone
 from spindle_core.compare.table import READ_AT, ComparedRun, read_at
 from spindle_core.compare.tops import to_the_top
 from spindle_core.errors import QuantityError

@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from spindle_core.compare import subjects
+from spindle_core.compare import mean_curves, subjects
 from spindle_core.compare.delta import Outcome
 from spindle_core.compare.factor_table import factor_table
 from spindle_core.compare.like_with_like import (
@@ -26,11 +26,11 @@ def comparison_rows(runs, baseline, levels, **words):
 
 
 def crossings_of(a, b, **words):
-    return subjects.crossings_of(subjects.alone(a), subjects.alone(b), **words)
+    return mean_curves.crossings_of(subjects.alone(a), subjects.alone(b), **words)
 
 
 def told_crossings(runs):
-    return subjects.told_crossings([subjects.alone(one) for one in runs])
+    return mean_curves.told_crossings([subjects.alone(one) for one in runs])
 
 
 def measured(value, key, name, stand, u):

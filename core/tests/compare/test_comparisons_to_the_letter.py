@@ -15,10 +15,11 @@ from spindle_core.compare.equal_conditions import _repeatability
 from spindle_core.compare.factor_table import FactorTable, factor_table
 from spindle_core.compare.groups import equivalence_p
 from spindle_core.compare.like_with_like import Conditions, factors
+from spindle_core.compare.mean_curves import crossings_of
 from spindle_core.compare.measured_run import MeasuredRun
 from spindle_core.compare.nominal import _models
 from spindle_core.compare.repeats_table import repeats_table
-from spindle_core.compare.subjects import alone, comparison_rows, crossings_of
+from spindle_core.compare.subjects import alone, comparison_rows
 from spindle_core.compare.table import ComparedRun, drawn_curves, read_at
 from spindle_core.errors import QuantityError
 from spindle_core.figures.measured import Absent, Measured, component, propagate, ratio

@@ -8,17 +8,15 @@ import pytest
 from spindle_core.compare.bench_table import FULL, Load, RanRun
 from spindle_core.compare.delta import Outcome, crossings
 from spindle_core.compare.feel import feel_of
+from spindle_core.compare.mean_curves import GRID, mean_curve, told_crossings
 from spindle_core.compare.nominal import AtNominal, points_at_nominal
 from spindle_core.compare.subjects import (
-    GRID,
     Grouping,
     Reading,
     comparison_rows,
-    mean_curve,
     read_subject,
     spread_between_samples,
     subjects,
-    told_crossings,
 )
 from spindle_core.compare.table import ComparedRun
 from spindle_core.errors import QuantityError

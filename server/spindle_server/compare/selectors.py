@@ -16,15 +16,14 @@ from spindle_core.compare.delta import DEFAULT_MARGIN, thrust_ladder
 from spindle_core.compare.envelope import envelope
 from spindle_core.compare.feel import Feel, feel_of
 from spindle_core.compare.like_with_like import confounded, factors
+from spindle_core.compare.mean_curves import mean_curve, told_crossings
 from spindle_core.compare.nominal import AtNominal
 from spindle_core.compare.subjects import (
     Cell,
     Row,
     Subject,
     comparison_rows,
-    mean_curve,
     spread_between_samples,
-    told_crossings,
 )
 from spindle_core.errors import CoreError
 from spindle_core.figures.measured import Absent

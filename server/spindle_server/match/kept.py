@@ -10,7 +10,8 @@ from rest_framework.renderers import JSONRenderer
 
 from spindle_server.match.known import bench_state
 from spindle_server.match.models import Craft
-from spindle_server.match.selectors import Match, match_json, match_of
+from spindle_server.match.said import match_json
+from spindle_server.match.selectors import Match, match_of
 from spindle_server.match.serializers import CraftMatchSerializer
 from spindle_server.records.kept import kept, kept_whole
 

@@ -16,6 +16,7 @@ class Command(BaseCommand):
     """Loads the demo once and writes its logins to a file only the owner can read."""
 
     help = "Load the demo data into an empty database (demo mode only)."
+    requires_system_checks: list[str] = []
 
     def handle(self, *args: Any, **options: Any) -> None:
         """Load, unless it is there already."""

@@ -15,6 +15,7 @@ class Command(BaseCommand):
     """Seeds once; with ``--time`` says how long every answer takes."""
 
     help = "Fill a database without motors with a made-up record of a given size."
+    requires_system_checks: list[str] = []
 
     def add_arguments(self, parser: CommandParser) -> None:
         """Size and timing."""

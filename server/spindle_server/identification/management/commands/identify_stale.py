@@ -13,6 +13,7 @@ class Command(BaseCommand):
     """Fits whatever was left stale, was never fitted, or was fitted by an earlier core."""
 
     help = "Fit motors and propellers again whose runs or core have changed."
+    requires_system_checks: list[str] = []
 
     def handle(self, *args: Any, **options: Any) -> None:
         """Fit, and say how many; where figures are still being made again, these come first."""

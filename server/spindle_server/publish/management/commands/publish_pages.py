@@ -13,6 +13,7 @@ class Command(BaseCommand):
     """Writes what changed, removes what is gone."""
 
     help = "Write all that is published as files into a folder."
+    requires_system_checks: list[str] = []
 
     def add_arguments(self, parser: CommandParser) -> None:
         """The folder, and whether with PDFs and data."""

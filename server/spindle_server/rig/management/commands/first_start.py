@@ -15,6 +15,7 @@ class Command(BaseCommand):
     there is none, and prints the password once."""
 
     help = "Create the first administrator and the simulated rig; print the password once."
+    requires_system_checks: list[str] = []
 
     def handle(self, *args: Any, **options: Any) -> None:
         """Create, unless there is one."""

@@ -27,6 +27,7 @@ class Command(BaseCommand):
     upgrades compares what both come to."""
 
     help = "Make the tables of an empty database, or migrate one that is older."
+    requires_system_checks: list[str] = []
 
     def handle(self, *args: Any, **options: Any) -> None:
         """Make or migrate; the second time nothing is left to do.

@@ -19,6 +19,7 @@ class Command(BaseCommand):
     on them is made again by ``identify_stale``, or with what is left, as long work."""
 
     help = "Make figures again that an earlier version of the core made."
+    requires_system_checks: list[str] = []
 
     def add_arguments(self, parser: Any) -> None:
         """A bound, so that a large bench opens."""

@@ -13,6 +13,7 @@ class Command(BaseCommand):
     """Prints what the address of the vocabulary answers."""
 
     help = "Print the vocabulary that pages are given."
+    requires_system_checks: list[str] = []
 
     def handle(self, *args: Any, **options: Any) -> None:
         """Print it."""
