@@ -5,6 +5,7 @@ import RunTrace from '@/features/runs/RunTrace.vue'
 import { aRun, serve, session, settle, show } from './mounting'
 
 afterEach(() => {
+  vi.useRealTimers()
   serve({})
   document.body.innerHTML = ''
 })
@@ -42,9 +43,13 @@ describe('the trace of a run', () => {
     const { page, press, parts } = await open()
     expect(page.text()).toContain('3,600,000 samples; the lowest and highest of each few')
     expect(parts()).toEqual([null])
+    // Asked for when it comes to rest, not for each step, however long a machine takes over them.
+    vi.useFakeTimers({ toFake: ['setTimeout', 'clearTimeout'] })
     await press('Nearer')
     await press('Nearer')
-    // Asked for when it comes to rest, not for each step.
+    expect(parts()).toEqual([null])
+    await vi.advanceTimersByTimeAsync(200)
+    vi.useRealTimers()
     await vi.waitFor(() => expect(parts()).toEqual([null, [900, 2700]]))
     await vi.waitFor(() => expect(page.text()).toContain('each of these is drawn'))
     await press('Later')
