@@ -1,6 +1,6 @@
 /** Before every file of tests: the words that pages are given after logging in. */
 import { config, disableAutoUnmount, enableAutoUnmount } from '@vue/test-utils'
-import { afterEach, expect } from 'vitest'
+import { afterEach, expect, vi } from 'vitest'
 import words from './words.json'
 import { tell, type Words } from '@/words/words'
 
@@ -23,3 +23,11 @@ Object.defineProperty(Element.prototype, 'toString', {
     return `[object ${this.constructor.name}]`
   },
 })
+
+// What a test waits for comes late on a busy machine. This ends one that waits for what never comes.
+const PATIENCE_MS = 20_000
+const given = vi.waitFor
+if (given.name !== 'patiently')
+  vi.waitFor = function patiently(look, options) {
+    return given(look, options ?? PATIENCE_MS)
+  }
