@@ -256,8 +256,8 @@ def test_every_step_is_in_a_lane_of_a_stage_and_clocks_are_watched_in_the_last()
     assert len({one.name for one in steps}) == len(steps)
     last = {one.name: one for one in steps if one.lane in checks.STAGES[-1]}
     assert set(last) == {"bench", "motors", "judgements", "pages"}
-    # No more than three go at a time, two browsers at most; the pages stand behind what turns, whose
-    # run is cut when its own page does not answer in time.
+    # No more than three go at a time, two browsers at most; the pages stand behind what turns,
+    # where a run is cut when its own page does not answer in time.
     assert len(checks.STAGES[-1]) == 3
     # What turns stands first in its lane.
     assert next(iter(last)) == "motors"
