@@ -1,5 +1,7 @@
 """The made-up world: its truth is possible, repeatable and has the flaws of the scenario."""
 
+import math
+
 import pytest
 
 from spindle_bench.errors import PlanError
@@ -60,6 +62,22 @@ def test_a_motor_nobody_knows_gets_typical_constants():
     physics = Physics(mounted)
     physics.advance(1.5, 100.0)
     assert 700 < physics.thrust_gf < 1600
+
+
+@pytest.mark.parametrize("unknown", [{"supply_resistance_ohm": None}, {}])
+def test_a_supply_whose_resistance_nobody_measured_has_a_usual_one(unknown):
+    known = {name: value for name, value in FACTS.items() if name != "supply_resistance_ohm"}
+    sags = [world.mounted_from({**known, **facts}).supply for facts in (unknown, FACTS)]
+    assert 0.001 < sags[0].resistance_ohm < 0.02
+    assert sags[1].resistance_ohm == FACTS["supply_resistance_ohm"]
+    for wrong in (0, -0.004, "0,004", math.nan):
+        with pytest.raises(PlanError, match="supply_resistance_ohm"):
+            world.mounted_from({**known, "supply_resistance_ohm": wrong})
+
+
+def test_what_nobody_noted_is_said_with_where_to_note_it():
+    with pytest.raises(PlanError, match=r"without load; note it.* on the Rig page\.$"):
+        world.mounted_from({**FACTS, "open_circuit_v": None})
 
 
 @pytest.mark.parametrize(

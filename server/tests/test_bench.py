@@ -330,6 +330,22 @@ def test_a_limit_that_is_no_limit_is_refused_beside_its_field(api, rig, agent, l
     assert agent.armed is False
 
 
+@pytest.mark.parametrize("nominal_v", [14.8, 16.0, 22.2, 13.37])
+def test_the_floor_that_a_supply_is_told_with_is_one_that_is_taken(api, rig, agent, nominal_v):
+    psu = {"name": "Supply between", "kind": "psu", "nominal_voltage_v": nominal_v}
+    supply = api.post("/api/v1/supplies/", psu, format="json").json()
+    told = {"supply": supply["id"], "limits_off": OFF[:3], "checklist": checklist_of(OFF[:3])}
+    below = post(
+        api,
+        "arm",
+        arm_body(rig, **told, limits={**LIMITS, "voltage_floor_v": supply["floor_v"] - 0.01}),
+    ).json()
+    assert f"not run below {supply['floor_v']:g} V" in below["fields"]["voltage_floor_v"][0]
+    taken = arm_body(rig, **told, limits={**LIMITS, "voltage_floor_v": supply["floor_v"]})
+    answer = post(api, "arm", taken)
+    assert answer.status_code == 200, answer.json()
+
+
 def test_what_the_door_refuses(api, rig, agent):
     unready = post(api, "start", {"run_id": str(uuid.uuid4())})
     assert (unready.status_code, unready.json()["code"]) == (409, "state")

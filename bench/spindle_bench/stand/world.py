@@ -144,7 +144,7 @@ def mounted_from(facts: dict[str, object]) -> Mounted:
             load_inertia = max(BARE_SHAFT_KG_M2, load_inertia - motor.inertia_kg_m2)
         supply = TrueSupply(
             _number(facts, "open_circuit_v"),
-            _number(facts, "supply_resistance_ohm"),
+            _optional(facts, "supply_resistance_ohm") or USUAL_SUPPLY_OHM,
             _optional(facts, "trip_a"),
             _optional(facts, "capacity_as"),
         )
@@ -161,6 +161,17 @@ def mounted_from(facts: dict[str, object]) -> Mounted:
         1.2 if density is None else density,
     )
 
+
+USUAL_SUPPLY_OHM = 0.005
+"""Of a supply whose resistance nobody measured, with its leads [Ω]."""
+
+TO_NOTE = {
+    "open_circuit_v": "what the supply gives without load; note it, or the pack's cells, on the "
+    "Rig page",
+    "kv_rpm_per_v": "the motor's kV; note it in the motor's file",
+    "inertia_kg_mm2": "the inertia of the flywheel; type it with the run",
+}
+"""What a motor cannot be simulated without, and where it is noted."""
 
 AMBIENT_C = (-40.0, 60.0)
 DENSITY_KG_PER_M3 = (0.5, 1.7)
@@ -192,6 +203,8 @@ def _load(facts: dict[str, object]) -> tuple[Propeller | None, float]:
 
 def _number(facts: dict[str, object], name: str) -> float:
     value = facts[name]
+    if value is None:
+        raise ValueError(f"nobody noted {TO_NOTE.get(name, name)}")
     if isinstance(value, bool) or not isinstance(value, int | float) or not 0 < value < 1e9:
         raise ValueError(f"{name} must be a number above 0, got {value!r}")
     return float(value)

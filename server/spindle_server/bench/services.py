@@ -240,7 +240,7 @@ def _fits_supply(limits: Limits, supply: Supply) -> None:
     lowest, open_v = supply.floor_v, supply.open_circuit_v
     if lowest is not None and floor < lowest - 1e-9:
         message = (
-            f"{supply.name} is not run below {lowest:.1f} V; set the floor to at least "
+            f"{supply.name} is not run below {lowest:g} V; set the floor to at least "
             "that, or choose that it is off."
         )
         raise ServiceError(message, code="below_floor", fields={"voltage_floor_v": [message]})

@@ -5,7 +5,7 @@ import { useQueryClient } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { useRouter } from 'vue-router'
 import { api } from '@/api/client'
-import { duration, formatNumber } from '@/figures/format'
+import { count, duration, formatNumber } from '@/figures/format'
 import { readyWords } from '@/live/ready'
 import type { StandNow } from '@/live/stopDoor'
 import { useBench } from '@/live/useBench'
@@ -68,9 +68,9 @@ const ready = computed(() => {
 const running = computed(() => {
   const progress = frame.value?.progress
   if (!bench.hot || !progress) return ''
-  const elapsed = progress.elapsed_s === null ? '' : `${progress.elapsed_s.toFixed(0)} of `
+  const elapsed = progress.elapsed_s === null ? '' : `${count(progress.elapsed_s)} of `
   const title = `${frame.value?.title ?? ''} · ${progress.label}`
-  return progress.total_s === null ? title : `${title} · ${elapsed}${progress.total_s.toFixed(0)} s`
+  return progress.total_s === null ? title : `${title} · ${elapsed}${count(progress.total_s)} s`
 })
 
 async function logOut() {

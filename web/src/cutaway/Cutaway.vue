@@ -10,6 +10,7 @@ import FaceView from './FaceView.vue'
 import GapView from './GapView.vue'
 import { section } from './section'
 import SectionView from './SectionView.vue'
+import { formatNumber } from '@/figures/format'
 
 const props = defineProps<{
   seen: Seen[]
@@ -71,7 +72,7 @@ const counts = computed(
       v-else
       :viewBox="`0 0 ${frame.width} ${frame.height}`"
       role="img"
-      :aria-label="`${name} to scale: half-section, face with ${counts}, air gap ${gap.value.toFixed(2)} mm`"
+      :aria-label="`${name} to scale: half-section, face with ${counts}, air gap ${formatNumber(gap.value, 2)} mm`"
     >
       <SectionView :dimensions="dimensions" :at="frame.sectionAt" />
       <FaceView :dimensions="dimensions" :at="frame.faceAt" />

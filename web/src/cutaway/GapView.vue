@@ -3,6 +3,7 @@
 import { computed } from 'vue'
 import { airGap, type Dimensions } from './dimensions'
 import { polygon } from './shapes'
+import { formatNumber } from '@/figures/format'
 
 const props = defineProps<{
   dimensions: Dimensions
@@ -58,7 +59,7 @@ const detail = computed(() => {
     />
     <rect class="lens" :x="-detail.half" :y="-detail.half" :width="size" :height="size" />
     <text y="0" :dy="detail.half + 1.8" text-anchor="middle">
-      {{ gap.basis === 'measured' ? '' : '~' }}{{ gap.value.toFixed(2) }} mm gap, 10 ×
+      {{ gap.basis === 'measured' ? '' : '~' }}{{ formatNumber(gap.value, 2) }} mm gap, 10 ×
     </text>
   </g>
 </template>

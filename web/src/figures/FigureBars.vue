@@ -55,7 +55,7 @@ const still = () => ({
       <span class="value"><Figure :value="bar.value" :u="bar.u" :unit="unit" /></span>
       <span v-if="claimed" class="soft small claims">
         <template v-for="one in bar.claims" :key="one.source"
-          >{{ one.source }}: {{ one.value.toLocaleString('en') }}</template
+          >{{ one.source }}: {{ figureText(one.value).value }}</template
         >
       </span>
     </div>

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 /** A figure in a column: at the column's decimals, ± in a place of its own. */
 import { computed } from 'vue'
-import { type ColumnLook, columnText } from './columns'
+import type { ColumnLook } from './columns'
+import { textAt } from './format'
 
 const props = defineProps<{
   value: number | null | undefined
@@ -11,7 +12,7 @@ const props = defineProps<{
   assumed?: boolean
 }>()
 const text = computed(() =>
-  props.value == null ? null : columnText(props.value, props.u, props.look.decimals),
+  props.value == null ? null : textAt(props.value, props.u, props.look.decimals),
 )
 </script>
 

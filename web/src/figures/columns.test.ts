@@ -1,9 +1,10 @@
 import { describe, expect, it } from 'vitest'
-import { columnLook, columnText } from './columns'
+import { columnLook } from './columns'
+import { textAt } from './format'
 
 const written = (figures: { value: number; u?: number }[]) => {
   const { decimals } = columnLook(figures)
-  return figures.map((one) => Object.values(columnText(one.value, one.u, decimals)))
+  return figures.map((one) => Object.values(textAt(one.value, one.u, decimals)))
 }
 
 describe('a column of figures', () => {
@@ -46,7 +47,7 @@ describe('a column of figures', () => {
   })
 
   it('never says that something is exact', () => {
-    const [, u] = Object.values(columnText(5, 0.0001, 2))
+    const [, u] = Object.values(textAt(5, 0.0001, 2))
     expect(u).toBe('<0.01')
   })
 

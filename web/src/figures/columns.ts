@@ -2,7 +2,7 @@
  * One look for a column of figures: the same number of decimals down the column, so that it can be
  * read at the point, and ± in a place of its own.
  */
-import { decimalsFor, decimalsForValue, type FigureText, formatNumber } from './format'
+import { decimalsFor, figureText, textAt } from './format'
 
 export interface Columned {
   value?: number | null
@@ -37,7 +37,7 @@ export function columnLook(figures: readonly (Columned | null | undefined)[]): C
       ? Math.max(0, ...there.map((one) => needed(one.value)))
       : decimalsFor(middle)
   const decimals = Math.max(0, Math.min(wanted, MOST_DIGITS - before))
-  const texts = there.map((one) => columnText(one.value, one.u, decimals))
+  const texts = there.map((one) => textAt(one.value, one.u, decimals))
   return {
     decimals,
     value_ch: Math.max(1, ...texts.map((text) => text.value.length)),
@@ -47,19 +47,5 @@ export function columnLook(figures: readonly (Columned | null | undefined)[]): C
 
 /** Decimals of a number that nobody gave a u: no zeros at its end. */
 function needed(value: number): number {
-  const text = value.toFixed(decimalsForValue(value)).replace(/\.?0+$/, '')
-  return text.split('.')[1]?.length ?? 0
-}
-
-/** Value and u at a column's decimals; a u below the last digit says so instead of being 0. */
-export function columnText(
-  value: number,
-  u: number | null | undefined,
-  decimals: number,
-): FigureText {
-  const text = { value: formatNumber(value, decimals), u: '' }
-  if (!u) return text
-  const least = 10 ** -decimals
-  text.u = u < least / 2 ? `<${formatNumber(least, decimals)}` : formatNumber(u, decimals)
-  return text
+  return figureText(value).value.split('.')[1]?.length ?? 0
 }

@@ -1,5 +1,15 @@
 import { describe, expect, it } from 'vitest'
-import { decimalsFor, deltaText, duration, figureLine, figureText, formatNumber } from './format'
+import {
+  count,
+  decimalsFor,
+  deltaLine,
+  deltaText,
+  duration,
+  figureLine,
+  figureText,
+  fileSize,
+  formatNumber,
+} from './format'
 import { choices, headOf, labelOf, midSentence, runKind, unitOf, wordOf } from '@/words/words'
 
 describe('figures for people', () => {
@@ -33,9 +43,34 @@ describe('figures for people', () => {
     expect(formatNumber(-3.25, 1)).toBe('−3.3')
   })
 
-  it('signs a difference', () => {
-    expect(deltaText(3.14, 0.7)).toEqual({ value: '+3.1', u: '0.7' })
-    expect(deltaText(-10, 0.52)).toEqual({ value: '−10.0', u: '0.5' })
+  it.each([
+    [3.14, 0.7, '+3.1', '0.7'],
+    [-10, 0.52, '−10.0', '0.5'],
+    [12.34, 3.1, '+12', '3'],
+    // Never exact, and what rounds to nothing has no sign.
+    [1.5, 0.0004, '+1.50', '<0.01'],
+    [0.002, 0.04, '0.00', '0.04'],
+    [-0.2, 40, '0', '40'],
+    [-0.04, null, '0.0', ''],
+    [2.25, 0, '+2.3', ''],
+  ])('signs a difference: %d %% with u %s as %s ± %s', (percent, u, shown, shownU) => {
+    expect(deltaText(percent, u)).toEqual({ value: shown, u: shownU })
+  })
+
+  it('tells a difference in one line, with no ± where nobody knows it', () => {
+    expect(deltaLine(3.14, 0.7)).toBe('+3.1 ± 0.7\u2009%')
+    expect(deltaLine(-3.14, null)).toBe('−3.1\u2009%')
+  })
+
+  it('counts, and tells the size of a file', () => {
+    expect(count(1334.4)).toBe('1,334')
+    expect([1, 999_001, 1_000_000, 12_345_678, 2.5e9].map(fileSize)).toEqual([
+      '1 kB',
+      '1,000 kB',
+      '1.0 MB',
+      '12.3 MB',
+      '2.5 GB',
+    ])
   })
 
   it('rounds u up to the next digit without losing places', () => {

@@ -61,11 +61,40 @@ export function figureLine(value: number, u: number | null | undefined, unit: st
   return unit ? `${number}${THIN}${unit}` : number
 }
 
-/** A signed percentage and its u at the same number of decimals. */
-export function deltaText(percent: number, u: number): FigureText {
-  const decimals = Math.min(2, decimalsFor(u))
-  const sign = percent > 0 ? '+' : ''
-  return { value: sign + formatNumber(percent, decimals), u: formatNumber(u, decimals) }
+/** Value and u at so many decimals; a u below the last digit says so instead of being 0. */
+export function textAt(value: number, u: number | null | undefined, decimals: number): FigureText {
+  const text = { value: formatNumber(value, decimals), u: '' }
+  if (!u) return text
+  const least = 10 ** -decimals
+  text.u = u < least / 2 ? `<${formatNumber(least, decimals)}` : formatNumber(u, decimals)
+  return text
+}
+
+/** A number with its sign; what rounds to 0 has none. */
+export function signed(value: number, decimals: number): string {
+  const text = formatNumber(value, decimals)
+  return value > 0 && /[1-9]/.test(text) ? `+${text}` : text
+}
+
+/** A signed percentage and its u at the same number of decimals, two at most; without a u one. */
+export function deltaText(percent: number, u?: number | null): FigureText {
+  const decimals = u ? Math.min(2, decimalsFor(u)) : 1
+  return { value: signed(percent, decimals), u: textAt(percent, u, decimals).u }
+}
+
+/** One string: "+3.1 ± 0.7 %". */
+export function deltaLine(percent: number, u?: number | null): string {
+  const text = deltaText(percent, u)
+  return `${text.value}${text.u ? ` ± ${text.u}` : ''}${THIN}%`
+}
+
+/** How many there are: 12,400. */
+export const count = (number: number) => formatNumber(number, 0)
+
+/** The size of a file. */
+export function fileSize(bytes: number): string {
+  if (bytes < 1e6) return `${count(Math.ceil(bytes / 1e3))} kB`
+  return bytes < 1e9 ? `${formatNumber(bytes / 1e6, 1)} MB` : `${formatNumber(bytes / 1e9, 1)} GB`
 }
 
 /** Seconds as "4 min 05 s" or "42 s". */

@@ -222,7 +222,7 @@ const RIG = {
   }),
   'GET /api/v1/supplies/': {
     results: [
-      { id: 1, name: 'Supply 16 V', trip_a: 55, cells: null, floor_v: 12.8 },
+      { id: 1, name: 'Supply 14.8 V', trip_a: 55, cells: null, floor_v: 11.84 },
       { id: 2, name: 'Pack 4-1', trip_a: null, cells: 4, floor_v: 13.2 },
     ],
   },
@@ -257,7 +257,7 @@ describe('what to run', () => {
                 side: 'most',
                 known: [
                   { value: 36, source: "the motor's rating" },
-                  { value: 55, source: 'Supply 16 V' },
+                  { value: 55, source: 'Supply 14.8 V' },
                 ],
                 unknown: ['ESC Unmarked'],
               },
@@ -276,10 +276,10 @@ describe('what to run', () => {
           ?.get('input').element as HTMLInputElement
       ).value
     expect(floor()).toBe('13.2')
-    await pick(page, '#supply', 'Supply 16 V')
-    expect(floor()).toBe('12.8')
+    await pick(page, '#supply', 'Supply 14.8 V')
+    expect(floor()).toBe('11.84')
     const allowed = page.get('.gear').text().replaceAll(/\s+/g, ' ')
-    expect(allowed).toContain("Current, at most 36 A (the motor's rating), 55 A (Supply 16 V)")
+    expect(allowed).toContain("Current, at most 36 A (the motor's rating), 55 A (Supply 14.8 V)")
     expect(allowed).toContain('not known: ESC Unmarked')
     // The usual limit of 40 A lies beyond what the motor is rated for.
     expect(allowed).toContain('The limit that is set, 40 A, lies beyond it.')

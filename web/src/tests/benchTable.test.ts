@@ -186,7 +186,7 @@ describe('the pivot', () => {
     expect(page.findAll('.figure.estimated')).toHaveLength(1)
     expect(page.find('button[aria-label="plan it: Heavy on Motor 2"]').exists()).toBe(true)
     expect(page.text()).toContain('they hardly depend on each other')
-    expect(page.text()).toContain('Motor 2 −4.0 %')
+    expect(page.text()).toContain('Motor 2 −4 ± 20\u2009%')
     await page.find('button').trigger('click')
     expect(page.find('tbody th').text()).toBe('Light')
   })

@@ -268,7 +268,7 @@ describe('the closer look', () => {
     for (const words of [
       '1,180',
       '103',
-      '1625',
+      '1,625',
       'kg·mm²',
       '22.5 to 25.5 A',
       'Best at 17.7 A',
@@ -386,7 +386,7 @@ describe('a pack of the rig', () => {
     })
     const { page } = await show(CraftForm, { props: { craft: null, copy: false } })
     await settle()
-    await pick(page, '#craft-pack', 'Pack 4-3: 4 cells, 1500 mAh, 95 C')
+    await pick(page, '#craft-pack', 'Pack 4-3: 4 cells, 1,500 mAh, 95 C')
     const capacity = page.findAll('input').find((one) => one.element.value === '1500')
     expect(capacity).toBeDefined()
   })

@@ -75,12 +75,15 @@ class Supply(Versioned):
 
     @property
     def floor_v(self) -> float | None:
-        """The voltage below which a run is cut [V]: of the pack's chemistry, or 0.8 of a supply's
-        nominal; None for a pack whose cells nobody knows."""
+        """The voltage below which a run is cut [V], to the hundredth: of the pack's chemistry, or
+        0.8 of a supply's nominal; None for a pack whose cells nobody knows."""
         if self.kind == "pack":
             cell = CHEMISTRIES.get(self.chemistry or "lipo")
-            return cell.floor_v * self.cells if cell and self.cells else None
-        return PSU_FLOOR_SHARE * self.nominal_voltage_v if self.nominal_voltage_v else None
+            floor = cell.floor_v * self.cells if cell and self.cells else None
+        else:
+            floor = PSU_FLOOR_SHARE * self.nominal_voltage_v if self.nominal_voltage_v else None
+        # What is shown, proposed and asked for is one number, with digits that can be typed.
+        return None if floor is None else round(floor, 2)
 
     @property
     def limit_a(self) -> float | None:

@@ -6,15 +6,11 @@ import { flownQuery } from '@/api/afterwardsQueries'
 import PageState from '@/app/PageState.vue'
 import { OUTCOME_WORDS } from '@/features/compare/cells'
 import Figure from '@/figures/Figure.vue'
-import { deltaText } from '@/figures/format'
+import { count, deltaLine } from '@/figures/format'
 import { errorText } from './flights'
 
 const props = defineProps<{ craft: number }>()
 const { data, isPending, error, refetch } = useQuery(computed(() => flownQuery(props.craft)))
-const percent = (value: number, u: number) => {
-  const text = deltaText(value, u)
-  return `${text.value} ± ${text.u}\u2009%`
-}
 </script>
 
 <template>
@@ -36,7 +32,7 @@ const percent = (value: number, u: number) => {
           <td>{{ one.words }}</td>
           <td class="num"><Figure :value="one.factor.value" :u="one.factor.u" /></td>
           <td class="num">{{ errorText(one.error_pct) }}</td>
-          <td class="num">{{ one.rms_pct.toFixed(0) }}&#8239;%</td>
+          <td class="num">{{ count(one.rms_pct) }}&#8239;%</td>
           <td>
             <strong v-if="one.fits">fits best</strong>
             <span v-else-if="one.refuted">does not fit</span>
@@ -51,9 +47,9 @@ const percent = (value: number, u: number) => {
         <li v-for="(one, index) in data.pairs" :key="index">
           <strong>{{ one.factor }}</strong>: {{ one.values[1] }} ({{ one.flights[1] }}) against
           {{ one.values[0] }} ({{ one.flights[0] }}): minutes
-          {{ percent(one.minutes_delta_pct, one.minutes_u_pct) }},
+          {{ deltaLine(one.minutes_delta_pct, one.minutes_u_pct) }},
           {{ OUTCOME_WORDS[one.minutes_outcome] }}; power
-          {{ percent(one.power_delta_pct, one.power_u_pct) }},
+          {{ deltaLine(one.power_delta_pct, one.power_u_pct) }},
           {{ OUTCOME_WORDS[one.power_outcome] }}
           <span v-if="one.unknown.length" class="soft small"
             >nobody noted: {{ one.unknown.join(', ') }}</span

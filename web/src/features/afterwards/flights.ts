@@ -1,6 +1,6 @@
 /** A flight as it is typed, and what the flights say in words. */
 import type { Schemas } from '@/api/client'
-import { deltaText, localDay } from '@/figures/format'
+import { deltaLine, formatNumber, localDay } from '@/figures/format'
 import { numberFault, numberOrNull } from '@/figures/readNumber'
 
 export type Flight = Schemas['Flight']
@@ -68,15 +68,13 @@ export function bodyOf(
 
 /** Flown against foreseen: "+4 ± 8 %". */
 export function errorText(figure: { value: number | null; u: number | null }): string {
-  if (figure.value === null) return ''
-  const text = deltaText(figure.value, figure.u ?? 0)
-  return figure.u ? `${text.value} ± ${text.u}\u2009%` : `${text.value}\u2009%`
+  return figure.value === null ? '' : deltaLine(figure.value, figure.u)
 }
 
 /** Hours as they are read: "12 min", "3.4 h". */
 export function hoursText(hours: number): string {
   if (hours < 1) return `${Math.round(60 * hours)}\u2009min`
-  return `${hours.toFixed(1)}\u2009h`
+  return `${formatNumber(hours, 1)}\u2009h`
 }
 
 /** When a follow-up comes back, and how far it is. */

@@ -28,6 +28,7 @@ import {
 import WhoseThrottle from './WhoseThrottle.vue'
 import { useWhatToRun } from './useWhatToRun'
 import { runKind } from '@/words/words'
+import { figureText } from '@/figures/format'
 
 const props = defineProps<{ wantedMotor: number | null; disabled: boolean; refusal?: unknown }>()
 const draft = defineModel<BenchDraft>({ required: true })
@@ -160,7 +161,7 @@ const { data: course } = useQuery(computed(() => profileQuery(props.disabled ? n
     <p v-if="supply" class="note">
       {{
         supply.cells && supply.floor_v
-          ? `A pack of ${supply.cells} cells is not run below ${supply.floor_v.toFixed(1)} V.`
+          ? `A pack of ${supply.cells} cells is not run below ${figureText(supply.floor_v).value} V.`
           : 'A supply that folds back shows below its floor.'
       }}
     </p>

@@ -62,7 +62,7 @@ export function useWhatToRun(draft: Ref<BenchDraft>, wantedMotor: () => number |
     (now, before) => {
       const changed = before !== undefined && now !== before
       if (supply.value && (changed || !draft.value.limits.voltage_floor_v))
-        draft.value.limits.voltage_floor_v = supply.value.floor_v?.toFixed(1) ?? ''
+        draft.value.limits.voltage_floor_v = String(supply.value.floor_v ?? '')
     },
     { immediate: true },
   )

@@ -6,6 +6,7 @@ import { useWrite } from '@/api/useWrite'
 import PropellerField from '@/forms/PropellerField.vue'
 import OursMotor from './OursMotor.vue'
 import { asSent, saidOf } from './ours'
+import { fileSize } from '@/figures/format'
 
 const props = defineProps<{ file: File; looked: Schemas['Looked'] }>()
 const emit = defineEmits<{ quoted: [pack: Schemas['QuotedPack']]; drop: [] }>()
@@ -20,7 +21,6 @@ async function quote() {
   const pack = await quoting.send()
   if (pack) emit('quoted', pack)
 }
-const megabytes = (bytes: number) => (bytes / 1e6).toFixed(1)
 </script>
 
 <template>
@@ -28,9 +28,8 @@ const megabytes = (bytes: number) => (bytes / 1e6).toFixed(1)
     <h2 id="looked">{{ looked.bench_name }}: {{ looked.subject }}</h2>
     <p class="soft small">
       Edition {{ looked.edition }} of {{ looked.issued_on }} · {{ looked.runs }} runs ·
-      {{ megabytes(looked.size_bytes) }} MB<template v-if="looked.address">
-        · {{ looked.address }}</template
-      >
+      {{ fileSize(looked.size_bytes)
+      }}<template v-if="looked.address"> · {{ looked.address }}</template>
     </p>
     <blockquote v-if="looked.sentence">{{ looked.sentence }}</blockquote>
     <p>{{ looked.grade_line }}</p>

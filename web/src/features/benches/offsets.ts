@@ -1,6 +1,6 @@
 /** What another bench reads apart from ours: in words, and where it lies in a drawing. */
 import type { Schemas } from '@/api/client'
-import { deltaText, formatNumber } from '@/figures/format'
+import { deltaLine, deltaText, formatNumber, signed } from '@/figures/format'
 import { labelOf, unitOf } from '@/words/words'
 
 /** Within it two benches count as the same. */
@@ -35,8 +35,7 @@ export function nameOf(one: { condition: string; name: string; at?: number | nul
   return `${under}, ${formatNumber(one.at, 0)}\u2009${unitOf(one.condition)}`
 }
 
-const signed = (value: number) =>
-  `${value > 0 ? '+' : ''}${formatNumber(value, Math.abs(value) < 10 ? 1 : 0)}\u2009%`
+const within = (value: number) => `${signed(value, Math.abs(value) < 10 ? 1 : 0)}\u2009%`
 
 /** What may be said of it: never finer than its u. */
 export function outcomeWords(one: {
@@ -46,8 +45,8 @@ export function outcomeWords(one: {
 }): string {
   if (one.outcome === 'equivalent') return 'the same, within 2\u2009%'
   if (one.outcome === 'different') return one.offset_pct > 0 ? 'they read more' : 'they read less'
-  const low = signed(one.offset_pct - one.half_width_pct)
-  return `not told apart: ${low} to ${signed(one.offset_pct + one.half_width_pct)}`
+  const low = within(one.offset_pct - one.half_width_pct)
+  return `not told apart: ${low} to ${within(one.offset_pct + one.half_width_pct)}`
 }
 
 /** What it comes to for who owns the scale; empty where nothing tells of it. */
@@ -63,13 +62,11 @@ export function scaleWords(offsets: readonly Offset[]): string {
     const way = one.offset_pct > 0 ? 'more' : 'less'
     return `Their scale shows ${apart} ${way} than ours, over ${over}. Which of the two is right neither can tell; a check mass on either can.`
   }
-  return `The two scales are not told apart: theirs shows between ${signed(one.offset_pct - one.half_width_pct)} and ${signed(one.offset_pct + one.half_width_pct)} of ours. More loads, or the very same motor and propeller on both, would tell.`
+  return `The two scales are not told apart: theirs shows between ${within(one.offset_pct - one.half_width_pct)} and ${within(one.offset_pct + one.half_width_pct)} of ours. More loads, or the very same motor and propeller on both, would tell.`
 }
 
-export function offsetText(one: { offset_pct: number; u_pct: number }): string {
-  const text = deltaText(one.offset_pct, one.u_pct)
-  return `${text.value} ± ${text.u}\u2009%`
-}
+export const offsetText = (one: { offset_pct: number; u_pct: number }): string =>
+  deltaLine(one.offset_pct, one.u_pct)
 
 export interface Drawn {
   /** All in per cent of the width. */

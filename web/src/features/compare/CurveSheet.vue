@@ -7,6 +7,7 @@ import type { Mark } from '@/figures/motorMark'
 import { labelOf, unitOf } from '@/words/words'
 import { DRAWN, OVER } from './asked'
 import { type ChartMark, comparisonOption, comparisonTable, curveOf, quotedOn } from './curves'
+import { figureText } from '@/figures/format'
 
 const HEIGHT = 290
 const props = defineProps<{
@@ -55,7 +56,7 @@ const drop = (one: ChartMark) =>
     'note',
     props.noted.filter((other) => other !== one),
   )
-const shown = (value: number) => Number(value.toPrecision(4)).toLocaleString('en')
+const shown = (value: number) => figureText(value).value
 </script>
 
 <template>

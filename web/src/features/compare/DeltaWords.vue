@@ -1,20 +1,20 @@
 <script setup lang="ts">
 /** A difference under a figure: per cent, its u, and what may be said of it. */
+import { computed } from 'vue'
+import { deltaText } from '@/figures/format'
 import { deltaTone, OUTCOME_WORDS } from './cells'
 
-defineProps<{
+const props = defineProps<{
   name: string
   delta: { delta: number; delta_pct: number; u_pct: number; outcome: string } | null
 }>()
-const signed = (value: number) => `${value >= 0 ? '+' : '−'}${Math.abs(value).toFixed(1)}`
+const text = computed(() => props.delta && deltaText(props.delta.delta_pct, props.delta.u_pct))
 </script>
 
 <template>
-  <span v-if="delta" class="delta" :class="deltaTone(name, delta)">
+  <span v-if="delta && text" class="delta" :class="deltaTone(name, delta)">
     <span class="figure"
-      >{{ signed(delta.delta_pct)
-      }}<span v-if="delta.u_pct" class="u"
-        ><span class="pm">±</span>{{ delta.u_pct.toFixed(1) }}</span
+      >{{ text.value }}<span v-if="text.u" class="u"><span class="pm">±</span>{{ text.u }}</span
       ><span class="unit">%</span></span
     >
     <span class="word">{{ OUTCOME_WORDS[delta.outcome] }}</span>

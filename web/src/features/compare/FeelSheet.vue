@@ -9,6 +9,7 @@ import Figure from '@/figures/Figure.vue'
 import MotorMark from '@/figures/MotorMark.vue'
 import type { Mark } from '@/figures/motorMark'
 import { curveOf, shortNames, spreadLabels } from './curves'
+import { formatNumber } from '@/figures/format'
 
 const HEIGHT = 250
 const props = defineProps<{ comparison: Schemas['Comparison']; marks: Mark[] }>()
@@ -28,7 +29,7 @@ const held = computed(() =>
 const option = computed<EChartsOption>(() => {
   const plain = curveOf(props.comparison, held.value, 'throttle_pct', 'thrust_gf')
   const lines = withExpo.value.map((row) => ({
-    name: `${row.name}, expo ${row.feel.expo?.toFixed(2)}`,
+    name: `${row.name}, expo ${formatNumber(row.feel.expo ?? 0, 2)}`,
     color: row.mark?.color ?? PAPER.ink,
     dash: 'dashed' as const,
     data: row.feel.stick_pct.map((x, k) => [x, row.feel.thrust_gf[k] as number]),
@@ -120,7 +121,7 @@ const table = computed(() => ({
             </td>
             <td>
               <span v-if="row.feel.expo !== null" class="figure">{{
-                row.feel.expo.toFixed(2)
+                formatNumber(row.feel.expo, 2)
               }}</span>
               <span v-else class="soft">{{ row.feel.no_expo }}</span>
             </td>

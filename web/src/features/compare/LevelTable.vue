@@ -9,6 +9,7 @@ import TableStill from '@/charts/TableStill.vue'
 import ComparisonTable from './ComparisonTable.vue'
 import { comparisonStill } from './comparisonStill'
 import { shortNames } from './curves'
+import { deltaLine, figureText } from '@/figures/format'
 
 const props = defineProps<{ comparison: Schemas['Comparison']; marks: Mark[] }>()
 const words = computed(() => {
@@ -18,8 +19,7 @@ const words = computed(() => {
 const names = computed(() => shortNames(props.comparison.subjects))
 const nameOf = (key: number) =>
   names.value[props.comparison.subjects.findIndex((one) => one.key === key)] ?? `#${key}`
-const round = (value: number) => Number(value.toPrecision(3)).toLocaleString('en')
-const signed = (value: number) => `${value >= 0 ? '+' : '−'}${Math.abs(value).toFixed(1)} %`
+const round = (value: number) => figureText(Number(value.toPrecision(3))).value
 const corrected = computed(() => props.comparison.correction.filter((one) => one.way))
 const raw = computed(() => props.comparison.correction.filter((one) => !one.way))
 </script>
@@ -55,7 +55,7 @@ const raw = computed(() => props.comparison.correction.filter((one) => !one.way)
         at its strongest point:
         <template v-for="(change, at) in one.changed" :key="change.name"
           ><template v-if="at">, </template>{{ labelOf(change.name).toLowerCase() }}
-          <span class="figure">{{ signed(change.pct) }}</span></template
+          <span class="figure">{{ deltaLine(change.pct) }}</span></template
         >.<template v-if="one.left_out">
           {{ one.left_out }} points more than 10 % off are left out.</template
         >

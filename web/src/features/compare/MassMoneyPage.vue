@@ -10,7 +10,7 @@ import TableStill from '@/charts/TableStill.vue'
 import type { StillTable } from '@/charts/stills'
 import Figure from '@/figures/Figure.vue'
 import FigureBars from '@/figures/FigureBars.vue'
-import { figureText } from '@/figures/format'
+import { count, figureText, formatNumber } from '@/figures/format'
 import MotorMark from '@/figures/MotorMark.vue'
 import CompareHead from './CompareHead.vue'
 import DeltaWords from './DeltaWords.vue'
@@ -177,10 +177,8 @@ function still(): StillTable {
           <template #header>Stator<br /><span class="soft">mm³, height ÷ diameter</span></template>
           <template #default="{ row }">
             <template v-if="(row as Row).volume_mm3 !== null">
-              <span class="figure">{{
-                Math.round((row as Row).volume_mm3 ?? 0).toLocaleString('en')
-              }}</span>
-              <br /><span class="figure soft">{{ (row as Row).aspect?.toFixed(2) }}</span>
+              <span class="figure">{{ count((row as Row).volume_mm3 ?? 0) }}</span>
+              <br /><span class="figure soft">{{ formatNumber((row as Row).aspect ?? 0, 2) }}</span>
             </template>
             <span v-else class="soft" data-reason="its size code names no stator" tabindex="0"
               >—</span

@@ -13,6 +13,7 @@ import ChoiceField from '@/forms/ChoiceField.vue'
 import PropellerField from '@/forms/PropellerField.vue'
 import TextField from '@/forms/TextField.vue'
 import { labelOf, unitOf } from '@/words/words'
+import { count } from '@/figures/format'
 
 const kv = ref('')
 const volts = ref('')
@@ -92,7 +93,7 @@ const motors = computed(
                 }}</span>
               </th>
               <th scope="col">
-                at {{ shown.kv_rpm_per_v?.toLocaleString('en') }} rpm/V<br /><span class="soft">{{
+                at {{ count(shown.kv_rpm_per_v ?? 0) }} rpm/V<br /><span class="soft">{{
                   unitOf(shown.figure)
                 }}</span>
               </th>

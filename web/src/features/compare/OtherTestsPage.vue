@@ -10,7 +10,7 @@ import TableStill from '@/charts/TableStill.vue'
 import type { StillTable } from '@/charts/stills'
 import Figure from '@/figures/Figure.vue'
 import FigureBars from '@/figures/FigureBars.vue'
-import { figureText } from '@/figures/format'
+import { count, figureText } from '@/figures/format'
 import MotorMark from '@/figures/MotorMark.vue'
 import { labelOf, unitOf } from '@/words/words'
 import CompareHead from './CompareHead.vue'
@@ -143,7 +143,7 @@ const kv = computed(() => shown.value?.kind === 'no_load')
               :key="one.source"
               class="figure quoted"
               :data-reason="`claimed by the ${one.source}`"
-              >{{ one.value.toLocaleString('en') }}</span
+              >{{ count(one.value) }}</span
             >
             <span v-if="!cellOf(row, 0).claimed.length" class="soft">none printed</span>
           </template>

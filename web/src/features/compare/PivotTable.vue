@@ -7,6 +7,7 @@ import MotorMark from '@/figures/MotorMark.vue'
 import { unitOf } from '@/words/words'
 import { emptyPlaces, mountedFor, type Place, shadeOf, turned } from './bench'
 import PivotCell from './PivotCell.vue'
+import { deltaLine, formatNumber } from '@/figures/format'
 
 const props = defineProps<{ pivot: Schemas['Pivot']; mayRun: boolean; planning?: boolean }>()
 const emit = defineEmits<{
@@ -45,7 +46,6 @@ const effects = computed(() => ({
   motors: props.pivot.motors.filter((one) => one.effect_pct?.value != null),
   propellers: props.pivot.propellers.filter((one) => one.effect_pct?.value != null),
 }))
-const said = (value: number) => `${value >= 0 ? '+' : '−'}${Math.abs(value).toFixed(1)} %`
 </script>
 
 <template>
@@ -136,7 +136,8 @@ const said = (value: number) => `${value >= 0 ? '+' : '−'}${Math.abs(value).to
     Shaded from the smallest to the largest of the table. Slanted with ~: never run, estimated from
     the other cells.
     <template v-if="pivot.interaction_pct != null">
-      What motor and propeller do apart leaves {{ pivot.interaction_pct.toFixed(1) }} % unexplained:
+      What motor and propeller do apart leaves {{ formatNumber(pivot.interaction_pct, 1) }} %
+      unexplained:
       {{
         pivot.interaction_pct < 2
           ? 'they hardly depend on each other'
@@ -151,17 +152,17 @@ const said = (value: number) => `${value >= 0 ? '+' : '−'}${Math.abs(value).to
     Motors, on the mean propeller:
     <template v-for="(one, index) in effects.motors" :key="one.motor"
       ><template v-if="index">; </template>{{ one.name }}
-      <span class="figure"
-        >{{ said(one.effect_pct?.value ?? 0) }} ± {{ (one.effect_pct?.u ?? 0).toFixed(1) }}</span
-      ></template
+      <span class="figure">{{
+        deltaLine(one.effect_pct?.value ?? 0, one.effect_pct?.u)
+      }}</span></template
     >.
     <template v-if="effects.propellers.length">
       Propellers, on the mean motor:
       <template v-for="(one, index) in effects.propellers" :key="one.name + one.supply"
         ><template v-if="index">; </template>{{ one.name }}
-        <span class="figure"
-          >{{ said(one.effect_pct?.value ?? 0) }} ± {{ (one.effect_pct?.u ?? 0).toFixed(1) }}</span
-        ></template
+        <span class="figure">{{
+          deltaLine(one.effect_pct?.value ?? 0, one.effect_pct?.u)
+        }}</span></template
       >.
     </template>
   </p>

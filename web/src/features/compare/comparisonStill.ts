@@ -1,7 +1,7 @@
 /** The table of a comparison as a still: the compared below each other, a level or a figure a column. */
 import type { Schemas } from '@/api/client'
 import type { StillTable } from '@/charts/stills'
-import { figureText } from '@/figures/format'
+import { deltaText, figureText } from '@/figures/format'
 import { labelOf, unitOf } from '@/words/words'
 import { CONDITION_WORDS } from './bench'
 import { shortNames } from './curves'
@@ -14,7 +14,7 @@ function deltaWords(cell: Schemas['ComparedCell']): string {
   if (cell.delta_pct == null) return ''
   if (cell.outcome === 'unresolved') return 'not resolved'
   if (cell.outcome === 'equivalent') return 'no difference'
-  return `${cell.delta_pct >= 0 ? '+' : '−'}${Math.abs(cell.delta_pct).toFixed(1)} %`
+  return `${deltaText(cell.delta_pct, cell.u_pct).value} %`
 }
 
 function said(cell: Schemas['ComparedCell'] | undefined): string {

@@ -10,6 +10,7 @@ import { megabytes } from './large'
 import LargeProgress from './LargeProgress.vue'
 import { useLargeFile } from './useLargeFile'
 import { useSupplyAndStand } from './useSupplyAndStand'
+import { count } from '@/figures/format'
 
 const props = defineProps<{ file: File; inbox: number | null; opened: Schemas['Opened'] }>()
 const emit = defineEmits<{ stored: [runs: { id: number }[]] }>()
@@ -42,7 +43,7 @@ async function store() {
     <h2>{{ opened.file_name }}</h2>
     <p v-if="run">
       A <strong>{{ runKind(kind)?.label ?? kind }}</strong> run of {{ parquet ? '' : 'about '
-      }}{{ run.row_count.toLocaleString('en-US') }} rows<template v-if="file.size"
+      }}{{ count(run.row_count) }} rows<template v-if="file.size"
         >, {{ megabytes(file.size) }}</template
       >. {{ parquet ? 'Its end' : 'Its beginning' }} was looked at; the rest is read, as strictly,
       while it is stored, and where something is wrong none of it is.

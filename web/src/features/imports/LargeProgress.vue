@@ -2,6 +2,7 @@
 /** How far a large file is on its way, and a way to stop it. */
 import { computed } from 'vue'
 import type { LargeFileOnItsWay } from './useLargeFile'
+import { count } from '@/figures/format'
 
 const props = defineProps<{ large: LargeFileOnItsWay }>()
 const done = computed(() => props.large.done.value)
@@ -10,7 +11,7 @@ const percent = computed(() =>
   total.value ? Math.min(100, Math.round((100 * done.value) / total.value)) : 0,
 )
 const said = computed(() => {
-  const far = `${done.value.toLocaleString('en-US')} of ${total.value.toLocaleString('en-US')} ${props.large.unit.value}`
+  const far = `${count(done.value)} of ${count(total.value)} ${props.large.unit.value}`
   if (props.large.stage.value === 'sending') return `${far} sent`
   return total.value ? `${far} stored` : 'waits for other long work'
 })

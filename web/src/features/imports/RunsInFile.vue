@@ -4,6 +4,7 @@ import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
 import Figure from '@/figures/Figure.vue'
 import { labelOf, runKind, unitOf } from '@/words/words'
+import { count } from '@/figures/format'
 
 const props = defineProps<{
   runs: readonly Schemas['OpenedRun'][]
@@ -33,7 +34,7 @@ const rounded = (value: number | undefined) =>
       <tr v-for="(run, at) in runs" :key="at">
         <td class="soft">{{ at + 1 }}</td>
         <td>{{ runKind(run.kind)?.label ?? run.kind }}</td>
-        <td class="num">{{ large ? 'about ' : '' }}{{ run.row_count.toLocaleString('en-US') }}</td>
+        <td class="num">{{ large ? 'about ' : '' }}{{ count(run.row_count) }}</td>
         <td class="num">
           <Figure
             :value="run.duration_s === null ? null : Number(run.duration_s.toFixed(1))"

@@ -3,6 +3,7 @@
 import type { Schemas } from '@/api/client'
 import Figure from '@/figures/Figure.vue'
 import PointTable from '@/features/runs/PointTable.vue'
+import { count } from '@/figures/format'
 
 defineProps<{ understood: Schemas['Understood'] }>()
 </script>
@@ -11,8 +12,7 @@ defineProps<{ understood: Schemas['Understood'] }>()
   <section class="sheet">
     <h2>Understood of {{ understood.file_name }}</h2>
     <p>
-      A <strong>{{ understood.kind }}</strong> run of
-      {{ understood.row_count.toLocaleString('en-US') }} rows over
+      A <strong>{{ understood.kind }}</strong> run of {{ count(understood.row_count) }} rows over
       <Figure :value="understood.duration_s" unit="s" /> at
       <Figure :value="understood.rate_hz" unit="Hz" />;
       {{ understood.result.points.length }}

@@ -1,5 +1,6 @@
 /** Logs that are too large for one request: what is known of them beforehand. */
 import { type Schemas, sendForm } from '@/api/client'
+import { count } from '@/figures/format'
 
 /** Beyond this a file comes in parts. */
 const LARGE_BYTES = 30_000_000
@@ -30,7 +31,7 @@ export function lookAtLarge(file: File, inbox: number | null, mapping?: string) 
 /** By which the bench knows the same file again. */
 export const samenessOf = (file: File) => `${file.size}-${file.lastModified}`
 
-const inMB = (bytes: number) => Math.round(bytes / 1e6).toLocaleString('en-US')
+const inMB = (bytes: number) => count(bytes / 1e6)
 export const megabytes = (bytes: number) => `${inMB(bytes)} MB`
 
 type Large = Pick<Schemas['LargeFile'], 'state' | 'here' | 'size' | 'problem'>

@@ -13,6 +13,7 @@ import BoxTable from './BoxTable.vue'
 import { optional } from './typed'
 import { TAGS } from './words'
 import { choices } from '@/words/words'
+import { formatNumber } from '@/figures/format'
 
 const props = defineProps<{ row: Schemas['ParcelOnFile']; number: number; of: number }>()
 const { mayWrite } = useSession()
@@ -193,7 +194,7 @@ const fault = (field: string) => fieldMessage(problem.value, field)
       One motor:
       <template v-if="row.price.amount !== null"
         ><span class="figure" :class="{ estimated: row.price.guessed }"
-          ><template v-if="row.price.guessed">~</template>{{ row.price.amount.toFixed(2)
+          ><template v-if="row.price.guessed">~</template>{{ formatNumber(row.price.amount, 2)
           }}<span class="unit">{{ row.price.currency }}</span></span
         >, {{ row.price.basis }}</template
       >

@@ -10,6 +10,7 @@ import MotorMark from '@/figures/MotorMark.vue'
 import { readTyped } from '@/figures/readNumber'
 import NumberField from '@/forms/NumberField.vue'
 import { escWords, WINDOW_WORDS } from './words'
+import { count } from '@/figures/format'
 
 const props = defineProps<{ craft: number; motors: number; row: Schemas['Matched'] }>()
 const emit = defineEmits<{ setUp: [] }>()
@@ -69,17 +70,15 @@ const FIGURES = computed(() => [
       <dd class="figure">{{ escWords(row.esc) }}<span class="unit">A</span></dd>
       <template v-if="row.pack">
         <dt>Pack works at</dt>
-        <dd class="figure">{{ row.pack.c_rate.toFixed(0) }}<span class="unit">C</span></dd>
+        <dd class="figure">{{ count(row.pack.c_rate) }}<span class="unit">C</span></dd>
         <dt>Least pack at its C-rate</dt>
         <dd class="figure">
-          {{ row.pack.least_capacity_mah.toFixed(0) }}<span class="unit">mAh</span>
+          {{ count(row.pack.least_capacity_mah) }}<span class="unit">mAh</span>
         </dd>
       </template>
       <template v-if="row.arm_inertia_kg_mm2 != null">
         <dt>Inertia of motors and propellers</dt>
-        <dd class="figure">
-          {{ row.arm_inertia_kg_mm2.toFixed(0) }}<span class="unit">kg·mm²</span>
-        </dd>
+        <dd class="figure">{{ count(row.arm_inertia_kg_mm2) }}<span class="unit">kg·mm²</span></dd>
       </template>
     </dl>
     <p v-if="row.barred" class="tag caution">Not to choose: {{ row.barred }}</p>
@@ -122,17 +121,15 @@ const FIGURES = computed(() => [
         <tbody>
           <tr v-for="one in query.data.value.suits" :key="one.use">
             <td>{{ one.use }}</td>
-            <td class="num figure">{{ one.least_thrust_to_weight.toFixed(0) }}</td>
-            <td class="num figure">
-              ~{{ one.lightest_g.toFixed(0) }} to {{ one.heaviest_g.toFixed(0) }}
-            </td>
+            <td class="num figure">{{ count(one.least_thrust_to_weight) }}</td>
+            <td class="num figure">~{{ count(one.lightest_g) }} to {{ count(one.heaviest_g) }}</td>
           </tr>
         </tbody>
       </table>
       <p v-if="query.data.value.suits[0]" class="small soft">
         Least pack at {{ query.data.value.suits[0].rated_c }} C:
-        {{ query.data.value.suits[0].least_capacity_mah.toFixed(0) }} mAh. Ratios are this bench's
-        rule of thumb; lighter than 8 % of the thrust leaves no fine throttle.
+        {{ count(query.data.value.suits[0].least_capacity_mah) }} mAh. Ratios are this bench's rule
+        of thumb; lighter than 8 % of the thrust leaves no fine throttle.
       </p>
     </template>
   </section>

@@ -23,6 +23,7 @@ import {
   packsOf,
   takePack,
 } from './craft'
+import { count } from '@/figures/format'
 
 const props = defineProps<{ craft: Craft | null; copy: boolean }>()
 const emit = defineEmits<{ kept: [id: number]; close: [] }>()
@@ -30,7 +31,7 @@ const draft = reactive(props.craft ? draftOf(props.craft, props.copy) : newDraft
 const { data: supplies } = useQuery(suppliesQuery())
 const packs = computed(() => packsOf(supplies.value ?? []))
 const packWords = (one: Schemas['Supply']) =>
-  `${one.name}: ${one.cells} cells, ${one.capacity_mah} mAh${one.rate_c ? `, ${one.rate_c} C` : ''}`
+  `${one.name}: ${one.cells} cells, ${count(one.capacity_mah ?? 0)} mAh${one.rate_c ? `, ${one.rate_c} C` : ''}`
 function take(id: number) {
   const pack = packs.value.find((one) => one.id === id)
   if (pack) takePack(draft, pack)
@@ -181,7 +182,7 @@ const BASES = choices('mass_basis')
       </table>
       <p class="small soft">
         <el-button size="small" text @click="draft.items.push(newItem())">Another item</el-button>
-        <template v-if="mass !== null">{{ mass.toFixed(0) }} g without motors. </template>
+        <template v-if="mass !== null">{{ count(mass) }} g without motors. </template>
         A claimed mass counts ±5 %, a guess ±50 %, unless you say how far it may be off.
       </p>
       <p v-if="said('items')" class="problem" role="alert">{{ said('items') }}</p>

@@ -14,6 +14,7 @@ import CandidateTable from './CandidateTable.vue'
 import CloserLook from './CloserLook.vue'
 import CraftForm from './CraftForm.vue'
 import { inChart, matchOption, matchStill, matchTable } from './matchOption'
+import { count } from '@/figures/format'
 
 const HEIGHT = 300
 const router = useRouter()
@@ -110,7 +111,7 @@ const still = () => matchStill(craft.value?.name ?? '', rows.value)
     <p class="soft line">
       {{ wordOf('layout', craft.layout ?? '') }}, {{ craft.motors }} motor{{
         craft.motors === 1 ? '' : 's'
-      }}, {{ craft.cells }} cells of {{ craft.capacity_mah }} mAh; use:
+      }}, {{ craft.cells }} cells of {{ count(craft.capacity_mah) }} mAh; use:
       {{ wordOf('use', craft.use ?? '') }}.
     </p>
     <PageState :loading="match.isPending.value" :error="match.error.value" :retry="match.refetch" />

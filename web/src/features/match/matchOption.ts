@@ -39,8 +39,8 @@ export function matchOption(rows: Row[], chosen: string | null): EChartsOption {
       formatter: (one: unknown) => {
         const row = shown[(one as { dataIndex: number }).dataIndex]
         return row
-          ? `${row.name}<br>thrust-to-weight ${row.thrust_to_weight.value?.toFixed(2)}, ` +
-              `${row.minutes.value?.toFixed(1)} min${row.predicted ? ', predicted' : ''}`
+          ? `${row.name}<br>thrust-to-weight ${figureText(row.thrust_to_weight.value ?? 0, row.thrust_to_weight.u).value}, ` +
+              `${figureText(row.minutes.value ?? 0, row.minutes.u).value} min${row.predicted ? ', predicted' : ''}`
           : ''
       },
     },

@@ -16,7 +16,7 @@ import LetterForm from '@/features/afterwards/LetterForm.vue'
 import LetterRow from '@/features/afterwards/LetterRow.vue'
 import { OUTCOME_WORDS } from '@/features/compare/cells'
 import Figure from '@/figures/Figure.vue'
-import { deltaText } from '@/figures/format'
+import { deltaLine } from '@/figures/format'
 import { readNumber } from '@/figures/readNumber'
 import NumberField from '@/forms/NumberField.vue'
 import { labelOf, unitOf } from '@/words/words'
@@ -46,10 +46,6 @@ const reported = computed(() => {
   const failed = failures.map((one) => `${one.words} ${one.count}×`).join(', ')
   return `${count} ${count === 1 ? 'reader reports' : 'readers report'}${failed ? `: ${failed}` : ', no failure'}. Quoted, and counted apart from what was seen here.`
 })
-const off = (value: number, u: number) => {
-  const text = deltaText(value, u)
-  return `${text.value} ± ${text.u}\u2009%`
-}
 </script>
 
 <template>
@@ -91,7 +87,7 @@ const off = (value: number, u: number) => {
                 <Figure :value="one.first.value" :u="one.first.u" :unit="unitOf(one.name)" /> →
                 <Figure :value="one.now.value" :u="one.now.u" :unit="unitOf(one.name)" />
               </td>
-              <td class="num">{{ off(one.delta_pct, one.u_pct) }}</td>
+              <td class="num">{{ deltaLine(one.delta_pct, one.u_pct) }}</td>
               <td>{{ OUTCOME_WORDS[one.outcome] }} after {{ hoursText(one.hours) }}</td>
             </tr>
           </tbody>

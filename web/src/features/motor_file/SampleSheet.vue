@@ -5,6 +5,7 @@ import type { Schemas } from '@/api/client'
 import Figure from '@/figures/Figure.vue'
 import SampleAdder from './SampleAdder.vue'
 import { wordOf } from '@/words/words'
+import { formatNumber } from '@/figures/format'
 
 const props = defineProps<{ file: Schemas['MotorFile'] }>()
 const masses = computed(() => props.file.masses)
@@ -63,7 +64,7 @@ const gone = (sample: number) =>
         >:
         <template v-if="row.price.amount !== null"
           ><span class="figure" :class="{ estimated: row.price.guessed }"
-            >{{ row.price.guessed ? '~' : '' }}{{ row.price.amount.toFixed(2)
+            >{{ row.price.guessed ? '~' : '' }}{{ formatNumber(row.price.amount, 2)
             }}<span class="unit">{{ row.price.currency }}</span></span
           >
           {{ row.price.basis

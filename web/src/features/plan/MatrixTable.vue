@@ -39,7 +39,7 @@ const asked = computed(() =>
 const cellOf = (i: number, j: number) => props.matrix.cells[i]?.[j]
 const whole = (value: number | null | undefined) => (value == null ? '—' : formatNumber(value, 0))
 const commonOf = (cell: Schemas['MatrixCell'] | undefined) =>
-  cell?.common_g_per_w == null ? '—' : `~${cell.common_g_per_w.toFixed(2)}`
+  cell?.common_g_per_w == null ? '—' : `~${formatNumber(cell.common_g_per_w, 2)}`
 const one = (value: number | null | undefined) => (value == null ? '—' : formatNumber(value, 1))
 </script>
 

@@ -1,5 +1,6 @@
 /** What a cell of the matrix shows, and how the focus moves over it. */
 import type { Schemas } from '@/api/client'
+import { formatNumber } from '@/figures/format'
 
 export type Cell = Schemas['MatrixCell']
 export type Sorting = 'as_named' | 'thrust_gf' | 'common_g_per_w' | 'used'
@@ -17,7 +18,8 @@ export const barOf = (used: number | null): number => Math.min(100, Math.max(0, 
 /** What a run there would teach, in words. */
 export function worthWords(cell: Cell): string {
   if (cell.why_not) return cell.why_not
-  const known = cell.unknown_pct === null ? '' : `known within ${cell.unknown_pct.toFixed(1)} %`
+  const known =
+    cell.unknown_pct === null ? '' : `known within ${formatNumber(cell.unknown_pct, 1)} %`
   if (cell.away) return `predicted only: ${known || 'not at hand'}`
   if (cell.barred) return `cannot be mounted: ${cell.sits_words}`
   if (!cell.worth) return `not worth running: ${known}`
@@ -40,7 +42,7 @@ export function sitsWords(cell: Pick<Cell, 'sits' | 'sits_words' | 'barred'>): s
 /** Up to which throttle a cell may be run that breaks a limit; empty where full is free. */
 export function throttleWords(cell: Cell): string {
   if (cell.most_duty_pct === null || cell.most_duty_pct >= 99.5) return ''
-  return `within its limits up to a duty of ${cell.most_duty_pct.toFixed(0)} %`
+  return `within its limits up to a duty of ${formatNumber(cell.most_duty_pct, 0)} %`
 }
 
 /** The order of rows by a figure of one column or of their best cell, the best first. */

@@ -1,10 +1,11 @@
 /** What a run sheet says in words. */
 import type { Schemas } from '@/api/client'
+import { formatNumber } from '@/figures/format'
 
 type Sheet = Schemas['RunSheet']
 
 const hours = (minutes: number) =>
-  minutes < 90 ? `${Math.round(minutes)} min` : `${(minutes / 60).toFixed(1)} h`
+  minutes < 90 ? `${Math.round(minutes)} min` : `${formatNumber(minutes / 60, 1)} h`
 const counted = (n: number, one: string, many: string) => `${n} ${n === 1 ? one : many}`
 
 /** "12 runs in 2.4 h, of which cooling takes 48 min; 3 motors to mount, 6 swaps of propeller." */

@@ -1,16 +1,15 @@
 <script setup lang="ts">
 /** The data pack of an edition: where it lies, that it is being made, or why it could not be. */
 import type { Schemas } from '@/api/client'
+import { fileSize } from '@/figures/format'
 
 defineProps<{ edition: Schemas['Edition'] }>()
-const size = (bytes: number) =>
-  bytes < 1e6 ? `${Math.ceil(bytes / 1e3)} kB` : `${(bytes / 1e6).toFixed(1)} MB`
 </script>
 
 <template>
   <span class="small data">
     <a v-if="edition.data_path" :href="edition.data_path" download
-      >its data, {{ size(edition.data_bytes ?? 0) }}</a
+      >its data, {{ fileSize(edition.data_bytes ?? 0) }}</a
     >
     <span v-else-if="edition.data_problem" role="alert" class="fault"
       >its data could not be packed: {{ edition.data_problem }}</span

@@ -6,7 +6,7 @@ import TableStill from '@/charts/TableStill.vue'
 import { columnLook } from '@/figures/columns'
 import Figure from '@/figures/Figure.vue'
 import FigureCell from '@/figures/FigureCell.vue'
-import { figureText } from '@/figures/format'
+import { figureText, formatNumber } from '@/figures/format'
 import MotorMark from '@/figures/MotorMark.vue'
 import PlaceStrip from './PlaceStrip.vue'
 import VerdictField from './VerdictField.vue'
@@ -91,7 +91,7 @@ const unitOf = (name: string) =>
                   :estimated="one.filled || one.figure.origin === 'estimated'"
                 />
               </td>
-              <td class="num figure">{{ one.score == null ? '—' : one.score.toFixed(1) }}</td>
+              <td class="num figure">{{ one.score == null ? '—' : formatNumber(one.score, 1) }}</td>
               <td class="soft small">
                 <template v-if="one.filled">estimated from its runs on other propellers</template>
                 <template v-else-if="one.runs"

@@ -11,6 +11,7 @@ import { labelOf, runKind } from '@/words/words'
 import ChannelPicker from './ChannelPicker.vue'
 import { traceOption } from './traceOption'
 import { askedFor, isAll, moved, percentOf, scaled, type Span, spanOf } from './traceWindow'
+import { count } from '@/figures/format'
 
 const props = defineProps<{ run: Schemas['RunDetail'] }>()
 const whole = useQuery(traceQuery(props.run.id))
@@ -103,7 +104,7 @@ const table = computed(() => ({
         <el-button :disabled="!looked" @click="looked = null">All of it</el-button>
       </el-button-group>
       <span class="soft small"
-        >{{ trace.row_count.toLocaleString('en-US') }} samples;
+        >{{ count(trace.row_count) }} samples;
         {{
           trace.thinned ? 'the lowest and highest of each few are drawn' : 'each of these is drawn'
         }}. Drag to move, Ctrl with the wheel for nearer and further.</span

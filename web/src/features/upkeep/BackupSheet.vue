@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** Whether what is here is anywhere else, and how it comes to be. */
 import type { Schemas } from '@/api/client'
-import { dateTime } from '@/figures/format'
+import { dateTime, formatNumber } from '@/figures/format'
 import { size } from './upkeep'
 
 defineProps<{ backups: Schemas['Backups'] }>()
@@ -13,7 +13,7 @@ defineProps<{ backups: Schemas['Backups'] }>()
     <p v-if="backups.last">
       The last is of <strong>{{ dateTime(backups.last.at) }}</strong>,
       {{ size(backups.last.bytes) }}, made and checked in
-      <span class="figure">{{ backups.last.took_s.toFixed(1) }} s</span>:
+      <span class="figure">{{ formatNumber(backups.last.took_s, 1) }} s</span>:
       <code>{{ backups.last.path }}</code>
     </p>
     <p v-else>None was made yet.</p>

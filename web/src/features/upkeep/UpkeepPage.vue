@@ -5,7 +5,7 @@ import { computed } from 'vue'
 import { upkeepQuery } from '@/api/upkeepQueries'
 import PageState from '@/app/PageState.vue'
 import { useSession } from '@/app/useSession'
-import { dateTime } from '@/figures/format'
+import { count, dateTime } from '@/figures/format'
 import BackupSheet from './BackupSheet.vue'
 import { clockFault, partState, size, sizeName } from './upkeep'
 
@@ -57,7 +57,7 @@ const sizes = computed(() => data.value?.sizes.filter((one) => one.bytes > 0) ??
         <div
           class="bar"
           role="img"
-          :aria-label="`${used.toFixed(0)} % of the disk is used`"
+          :aria-label="`${count(used)} % of the disk is used`"
           :class="{ full: data.disk.free_bytes < data.disk.least_bytes }"
         >
           <span :style="{ width: `${used}%` }" />

@@ -1,12 +1,11 @@
 /** Words of the upkeep page. */
+import { fileSize } from '@/figures/format'
 
 const MOST_APART_S = 5
 
 /** A size on disk; 0 is empty. */
 export function size(bytes: number): string {
-  if (bytes === 0) return 'empty'
-  if (bytes < 1e6) return `${Math.ceil(bytes / 1e3)} kB`
-  return bytes < 1e9 ? `${(bytes / 1e6).toFixed(1)} MB` : `${(bytes / 1e9).toFixed(1)} GB`
+  return bytes === 0 ? 'empty' : fileSize(bytes)
 }
 
 const WHAT: Record<string, string> = {

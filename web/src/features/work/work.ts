@@ -1,5 +1,6 @@
 /** Long work as a person sees it. */
 import type { Schemas } from '@/api/client'
+import { count } from '@/figures/format'
 
 type Work = Pick<Schemas['LongWork'], 'state' | 'done' | 'total' | 'unit' | 'stop_asked'>
 
@@ -14,7 +15,6 @@ export function percentOf({ done, total }: Pick<Work, 'done' | 'total'>): number
 /** How far it is in words, with what is counted. */
 export function farOf({ done, total, unit, state }: Omit<Work, 'stop_asked'>): string {
   if (!total) return state ?? ''
-  const count = (number: number) => number.toLocaleString('en-US')
   return `${count(done ?? 0)} of ${count(total)} ${unit ?? ''}`.trim()
 }
 

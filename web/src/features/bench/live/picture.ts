@@ -2,6 +2,7 @@
 import type { EChartsOption, SeriesOption } from 'echarts'
 import type { Schemas } from '@/api/client'
 import { axis, base, DARK, niceCeil } from '@/charts/theme'
+import { count } from '@/figures/format'
 
 export type Picture = Schemas['Picture']
 export type Ahead = Schemas['StepAhead']
@@ -125,7 +126,7 @@ function barsOption(picture: Picture, expected: readonly Foreseen[]): EChartsOpt
           show: true,
           position: 'top',
           color: DARK.ink,
-          formatter: (at) => `${Number(at.value).toFixed(0)} gf`,
+          formatter: (at) => `${count(Number(at.value))} gf`,
         },
         data: picture.rows.map((row) => row.values.thrust_gf ?? Number.NaN),
         ...area(expected, 'sustained_thrust_gf'),
@@ -144,7 +145,7 @@ function targetsOption(picture: Picture): EChartsOption {
     xAxis: {
       ...titled('Wanted thrust (gf)', false),
       type: 'category',
-      data: picture.rows.map((row) => row.x.toFixed(0)),
+      data: picture.rows.map((row) => count(row.x)),
     },
     yAxis: {
       ...titled('Thrust minus wanted (gf)', true),
