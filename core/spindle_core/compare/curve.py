@@ -4,8 +4,9 @@ Thrust, power, current, speed and throttle follow powers of each other, so that 
 logarithmic axes, where the physics is nearly straight: a parabola through three neighbouring
 points, or the blend of the two that hold the interval (Overhauser 1968; Catmull and Rom 1974).
 How far the parabola lies from the straight line, and how far the two lie apart, says what the
-points do not show: it is a component of u, *interpolation*. Every point's own components go
-through the weights it has in the reading, on both axes.
+points do not show: it is a component of u, *interpolation*. What so few points cannot show at all,
+a bend that itself changes, is assumed with it. Every point's own components go through the weights
+it has in the reading, on both axes.
 
 What is refused rather than guessed: a reading outside the measured range, in a gap in which x
 grows more than fourfold, or where the curve folds back and passes the same x twice.
@@ -33,6 +34,13 @@ WIDEST_GAP = math.log(4.0)
 
 BEND_SHARE = 0.25
 """Share of a one-sided parabola's bend that may be wrong (k = 1); see docs/computation.md."""
+
+USUAL_BEND = {"throttle_pct": 0.7}
+"""Half-width of d²ln y/d(ln x)² where two points show none: over throttle, where no-load current
+and a warming winding count for more; :data:`ASSUMED_BEND` over anything else."""
+
+USUAL_TURN, OTHER_TURN = {"throttle_pct": 1.3}, 0.15
+"""Half-width of d³ln y/d(ln x)³, which no parabola has: over throttle, and over anything else."""
 
 BLEND_SHARE, APART_SHARE = 0.08, 0.25
 """Shares of the blend's bend, and of the distance of its two parabolas, that may be wrong."""
@@ -176,7 +184,8 @@ class _Place:
     """A reading's place on the axis: what each node counts in it, whatever is read.
 
     The interval lies between nodes ``first`` and the next, ``gap`` apart. ``left``, ``right``:
-    outer nodes, None where the branch ends. ``logs``: ln x of all nodes.
+    outer nodes, None where the branch ends. ``logs``: ln x of all nodes. ``turn``: what a third
+    derivative of 1 makes of the reading, in ln y.
     """
 
     first: int
@@ -188,6 +197,7 @@ class _Place:
     weights: tuple[Weight, ...]
     slopes: tuple[Weight, ...]
     bends: _Bends
+    turn: float
 
     def value(self, curve: Curve) -> float:
         """ln y at the place."""
@@ -226,12 +236,14 @@ class _Place:
         if not bends:
             i = self.first
             room = abs((self.wanted - self.logs[i]) * (self.logs[i + 1] - self.wanted))
-            return "assumed_interpolation", 0.5 * ASSUMED_BEND * room / math.sqrt(3.0)
+            bend = USUAL_BEND.get(curve.x_name, ASSUMED_BEND)
+            return "assumed_interpolation", 0.5 * bend * room / math.sqrt(3.0)
+        unseen = USUAL_TURN.get(curve.x_name, OTHER_TURN) * self.turn / math.sqrt(3.0)
         if len(bends) == 1:
-            return "interpolation", BEND_SHARE * abs(bends[0])
+            return "interpolation", math.hypot(BEND_SHARE * bends[0], unseen)
         apart = abs(bends[0] - bends[1])
         return "interpolation", math.hypot(
-            BLEND_SHARE * 0.5 * (abs(bends[0]) + abs(bends[1])), APART_SHARE * 0.5 * apart
+            BLEND_SHARE * 0.5 * (abs(bends[0]) + abs(bends[1])), APART_SHARE * 0.5 * apart, unseen
         )
 
     def figure(self, curve: Curve) -> Measured:
@@ -280,6 +292,7 @@ def _place_at(logs: tuple[float, ...], wanted: float) -> _Place | None:
             tuple(_lagrange(logs, (first, first + 1), wanted).items()),
             tuple(tuple(_lagrange(logs, side, wanted).items()) for side in sides),
         ),
+        _turn(logs, first, sides, wanted),
     )
 
 
@@ -335,6 +348,21 @@ def _lagrange(logs: Sequence[float], nodes: Sequence[int], at: float) -> dict[in
     return found
 
 
+def _share(logs: Sequence[float], first: int, at: float) -> float:
+    """How far into the interval a place lies, from 0 to 1: what the second parabola counts."""
+    return min(1.0, max(0.0, (at - logs[first]) / (logs[first + 1] - logs[first])))
+
+
+def _turn(logs: Sequence[float], first: int, sides: Sequence[Sequence[int]], at: float) -> float:
+    """How far a third derivative of 1 leads the reading astray: of two parabolas, whose errors have
+    opposite signs, what is left of them."""
+    errors = [math.prod(at - logs[k] for k in side) / 6.0 for side in sides]
+    if len(errors) < 2:
+        return abs(sum(errors))
+    share = _share(logs, first, at)
+    return abs((1.0 - share) * errors[0] + share * errors[1])
+
+
 def _blended(
     logs: Sequence[float], first: int, sides: Sequence[Sequence[int]], at: float
 ) -> dict[int, float]:
@@ -344,7 +372,7 @@ def _blended(
         return _lagrange(logs, (i, j), at)
     if len(sides) == 1:
         return _lagrange(logs, sides[0], at)
-    share = min(1.0, max(0.0, (at - logs[i]) / (logs[j] - logs[i])))
+    share = _share(logs, first, at)
     total: dict[int, float] = {}
     for part, side in zip((1.0 - share, share), sides, strict=True):
         for k, weight in _lagrange(logs, side, at).items():

@@ -21,7 +21,7 @@ from spindle_core.run.trace import Trace
 FARTHEST_SHARE = 0.05
 """A target further than this from the nearest plateau, relative to it, was not reached."""
 
-ASSUMED_BEND = 0.4
+ASSUMED_BEND = 0.5
 """Largest second derivative d²ln y/d(ln T)² of a curve of which only two points are known."""
 
 EXPONENTS = {"power_w": (1.5, 0.2), "current_a": (1.5, 0.2), "throttle_pct": (0.75, 0.25)}

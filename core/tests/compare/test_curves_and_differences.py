@@ -86,7 +86,10 @@ def test_a_power_law_is_read_exactly_whatever_the_spacing(steps, exponent):
     law = curve(x, 3.0 * x**exponent, x_name="thrust_gf", y_name="power_w")
     for at in np.linspace(x[0], x[-1], 17):
         assert law.read(float(at)).value == pytest.approx(3.0 * at**exponent, rel=1e-6)
-        assert law.read(float(at)).component("interpolation") < 1e-6 * 3.0 * at**exponent
+        # Nothing bends here; that it does not turn between the points either is assumed.
+        assert law.read(float(at)).component("interpolation") < 2e-3 * 3.0 * at**exponent
+    for node in x:
+        assert law.read(float(node)).component("interpolation") < 1e-9 * 3.0 * node**exponent
 
 
 def test_uncertainty_of_a_reading_counts_both_axes():

@@ -25,6 +25,11 @@ def lagrange(xs, ys, at):
     return total
 
 
+def turn_of(logs, at, half_width=0.15):
+    """What a third derivative of so much may make of a parabola's reading (k = 1)."""
+    return half_width / 6.0 / math.sqrt(3.0) * math.prod(at - one for one in logs)
+
+
 def test_two_points_carry_the_bend_that_is_assumed():
     figure = line([100.0, 300.0], [10.0, 50.0]).read(200.0)
     at, low, high = math.log(200.0), math.log(100.0), math.log(300.0)
@@ -41,7 +46,8 @@ def test_three_points_carry_a_quarter_of_the_bend_they_show():
     lx, ly, at = np.log(x), np.log(y), math.log(150.0)
     parabola, chord = lagrange(lx, ly, at), lagrange(lx[:2], ly[:2], at)
     assert figure.value == pytest.approx(math.exp(parabola), rel=1e-12)
-    expected = 0.25 * abs(parabola - chord) * figure.value
+    unseen = turn_of(lx, at)
+    expected = math.hypot(0.25 * (parabola - chord), unseen) * figure.value
     assert figure.component("interpolation") == pytest.approx(expected, rel=1e-9)
 
 
@@ -55,7 +61,9 @@ def test_four_points_blend_two_parabolas_and_say_how_far_they_lie_apart():
     share = (at - lx[1]) / (lx[2] - lx[1])
     assert figure.value == pytest.approx(math.exp((1 - share) * left + share * right), rel=1e-12)
     bends = abs(left - chord), abs(right - chord)
-    expected = math.hypot(0.08 * 0.5 * sum(bends), 0.25 * 0.5 * abs(left - right)) * figure.value
+    unseen = (1 - share) * turn_of(lx[:3], at) + share * turn_of(lx[1:], at)
+    parts = 0.08 * 0.5 * sum(bends), 0.25 * 0.5 * abs(left - right), unseen
+    expected = math.hypot(*parts) * figure.value
     assert figure.component("interpolation") == pytest.approx(expected, rel=1e-9)
 
 

@@ -226,8 +226,8 @@ def test_endurance_and_seconds_of_flight():
 def candidate(name, thrust, amps, hover_power, **more):
     line = {
         figure: curve(
-            [100, 300, 1000],
-            [0.1 * at_1000, 0.3 * at_1000, at_1000],
+            range(100, 1001, 100),
+            [share * at_1000 / 10 for share in range(1, 11)],
             x_name="thrust_gf",
             y_name=figure,
         )

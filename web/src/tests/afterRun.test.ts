@@ -50,10 +50,26 @@ describe('the repeats of a run', () => {
     expect(asked[0]?.query).toEqual({ run: uid, wanted: '3' })
     const text = page.text().replaceAll(/\s+/g, ' ')
     expect(text).toContain('2 of 3')
-    expect(text).toContain('1,180.2 · 1,193.1 gf')
+    expect(text).toContain('1,180 · 1,193 gf')
     expect(text).toContain('29.1 · 32.2 A')
     expect(page.findAll('.apart').map((cell) => cell.text())).toEqual(['do not agree'])
     expect(page.get('button').text()).toContain('Run it again')
+  })
+
+  it('writes one value no finer than it is known', async () => {
+    const row = { ...repeats.rows[0], values: [945.93], s: null, agrees: null }
+    const mean = { ...figure, value: 945.93, u: 4.7, n: 1 }
+    const fine = {
+      ...row,
+      name: 'best_efficiency_g_per_w',
+      values: [7.4413],
+      mean: { ...figure, value: 7.4413, u: 0.04 },
+    }
+    serve({ 'GET /api/v1/bench/repeats/': { ...repeats, n: 1, rows: [{ ...row, mean }, fine] } })
+    const { page } = await panel()
+    await settle()
+    const cells = page.findAll('td:first-of-type').map((cell) => cell.text())
+    expect(cells).toEqual(['946 gf', '7.44 gf/W'])
   })
 
   it('goes to the confirmation by R, but not while somebody types or may not run', async () => {

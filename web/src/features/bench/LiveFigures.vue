@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** The big live figures, readable from two metres; a bar shows how near each is to its limit. */
 import { computed } from 'vue'
-import { formatNumber } from '@/figures/format'
+import { figureText, formatNumber } from '@/figures/format'
 import type { Schemas } from '@/api/client'
 import { labelOf, unitOf } from '@/words/words'
 import type { Frame } from '@/live/useBench'
@@ -38,7 +38,7 @@ const chosen = computed(() => props.frame?.limits.some((limit) => limit.limit !=
 
 function words(limit: LimitState): string {
   const unit = limit.unit
-  const at = formatNumber(cutsAt(limit), Number.isInteger(cutsAt(limit)) ? 0 : 1)
+  const at = figureText(cutsAt(limit)).value
   if (!chosen.value) return `the stand ends at ${at} ${unit}`
   if (limit.state === 'off') return `no limit: ${limit.off_by}’s choice`
   const own = (limit.stand_limit ?? Infinity) < (limit.limit ?? Infinity)

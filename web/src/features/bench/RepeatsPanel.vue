@@ -5,7 +5,7 @@ import { useEventListener } from '@vueuse/core'
 import { computed } from 'vue'
 import { repeatsQuery } from '@/api/benchQueries'
 import Figure from '@/figures/Figure.vue'
-import { formatNumber } from '@/figures/format'
+import { decimalsFor, formatNumber } from '@/figures/format'
 import { labelOf, unitOf } from '@/words/words'
 
 const props = defineProps<{ uid: string; wanted: number; may: boolean }>()
@@ -29,9 +29,9 @@ const tone = computed(() =>
 )
 const agreeWords = (agrees: boolean | null) =>
   agrees === null ? 'one value' : agrees ? 'agree' : 'do not agree'
-/** Values of one figure to the places that its scatter has. */
-const listed = (values: number[], s: number | null) => {
-  const places = s ? Math.min(3, Math.max(0, 1 - Math.floor(Math.log10(s)))) : 1
+/** Values of one figure to the places that their scatter has; of one value, those of its u. */
+const listed = (values: number[], s: number | null, u: number | null) => {
+  const places = Math.min(3, Math.max(0, decimalsFor(s || u || 0)))
   return values.map((value) => formatNumber(value, places)).join(' · ')
 }
 
@@ -63,7 +63,7 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
         <tbody>
           <tr v-for="row in data.rows" :key="row.name">
             <th scope="row">{{ labelOf(row.name) }}</th>
-            <td>{{ listed(row.values, row.s) }} {{ unitOf(row.name) }}</td>
+            <td>{{ listed(row.values, row.s, row.mean.u) }} {{ unitOf(row.name) }}</td>
             <td>
               <Figure
                 :value="row.mean.value"
