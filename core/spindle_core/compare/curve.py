@@ -35,12 +35,13 @@ WIDEST_GAP = math.log(4.0)
 BEND_SHARE = 0.25
 """Share of a one-sided parabola's bend that may be wrong (k = 1); see docs/computation.md."""
 
-USUAL_BEND = {"throttle_pct": 0.7}
+USUAL_BEND = {"throttle_pct": 0.7, "speed_rpm": 1.6}
 """Half-width of d²ln y/d(ln x)² where two points show none: over throttle, where no-load current
-and a warming winding count for more; :data:`ASSUMED_BEND` over anything else."""
+and a warming winding count for more, and over speed, whose square thrust is;
+:data:`ASSUMED_BEND` over anything else."""
 
-USUAL_TURN, OTHER_TURN = {"throttle_pct": 1.3}, 0.15
-"""Half-width of d³ln y/d(ln x)³, which no parabola has: over throttle, and over anything else."""
+USUAL_TURN, OTHER_TURN = {"throttle_pct": 1.3, "speed_rpm": 0.6}, 0.15
+"""Half-width of d³ln y/d(ln x)³, which no parabola has: over these, and over anything else."""
 
 BLEND_SHARE, APART_SHARE = 0.08, 0.25
 """Shares of the blend's bend, and of the distance of its two parabolas, that may be wrong."""

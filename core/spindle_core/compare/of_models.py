@@ -14,6 +14,7 @@ from dataclasses import dataclass, replace
 from spindle_core.errors import QuantityError
 from spindle_core.figures.measured import (
     Measured,
+    apart_from,
     component,
     mean_of_figures,
     sample_standard_deviation,
@@ -80,7 +81,7 @@ def of_sample(figures: Sequence[Measured], *, source: str) -> Measured:
     count = len(figures)
     if count < 2:
         return mean
-    own = math.hypot(*(figure.scatter for figure in figures)) / count
+    own = apart_from(figures)
     seen = sample_standard_deviation([figure.value for figure in figures]) / math.sqrt(count)
     if seen <= own:
         return mean

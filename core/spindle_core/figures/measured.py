@@ -39,6 +39,11 @@ WHOLE = ("calibration", "assumed_calibration", "gravity", "assumed_offset", "ass
 """Kinds that move every reading of a channel alike, or every kV of a motor."""
 
 
+MISSED_ALIKE = ("interpolation", "assumed_interpolation", "resistance", "assumed_resistance")
+"""Kinds that need no source to be the same in every run of a thing: what lies between plateaus that
+were the same each time, a resistance that was taken for all of them."""
+
+
 _WHOLE_OF = tuple(f"{kind}@" for kind in WHOLE)
 
 
@@ -186,7 +191,8 @@ def _partial(
 def mean_of_figures(figures: Sequence[Measured]) -> Measured:
     """Mean of one figure over several runs; n is their sum.
 
-    Parts that only one run carries shrink with their number, those that all share do not.
+    Parts that only one run carries shrink with their number, those that all share do not, nor do
+    :data:`MISSED_ALIKE`.
     """
     if len(figures) == 1:
         return replace(figures[0], samples=None)
@@ -198,7 +204,23 @@ def mean_of_figures(figures: Sequence[Measured]) -> Measured:
         origin=figures[0].origin,
     )
     count = sum(figure.n for figure in figures)
-    return Measured(mean.value, mean.components, count, mean.origin)
+    parts = dict(mean.components)
+    for key in parts:
+        if kind_of(key) in MISSED_ALIKE and not source_of(key):
+            parts[key] = share * math.fsum(abs(one.components.get(key, 0.0)) for one in figures)
+    return Measured(mean.value, parts, count, mean.origin)
+
+
+def apart_from(figures: Sequence[Measured]) -> float:
+    """What the mean of figures of one thing scatters by, after their own u: not by what moves all
+    of them, nor by what they all miss."""
+    parts = (
+        part
+        for figure in figures
+        for key, part in figure.components.items()
+        if not moves_all(key) and kind_of(key) not in MISSED_ALIKE
+    )
+    return math.hypot(*parts) / len(figures)
 
 
 def difference(a: Measured, b: Measured) -> Measured:

@@ -8,8 +8,10 @@ from dataclasses import dataclass, replace
 
 from spindle_core.errors import QuantityError
 from spindle_core.figures.measured import (
+    MISSED_ALIKE,
     WHOLE,
     Measured,
+    apart_from,
     component,
     kind_of,
     last_digit,
@@ -142,7 +144,8 @@ def coverage_factor(probability: float, freedom: float = math.inf) -> float:
 def mean_of_like(figures: Sequence[Measured], kind: str) -> Measured:
     """Mean of figures of one thing: their scatter is s/√n, or their own where that is larger.
 
-    Gains and offsets stay whole: each kind counts as one source's, the largest of them.
+    Gains and offsets stay whole: each kind counts as one source's, the largest of them; what all of
+    them miss alike stays too.
 
     :param kind: of the component that the spread becomes, ``repeat`` or ``samples``.
     """
@@ -151,8 +154,10 @@ def mean_of_like(figures: Sequence[Measured], kind: str) -> Measured:
     mean = mean_of_figures(figures)
     count = len(figures)
     spread = sample_standard_deviation([figure.value for figure in figures]) / math.sqrt(count)
-    own = math.hypot(*(figure.scatter for figure in figures)) / count
-    parts = {component(kind, ""): max(spread, own)}
+    parts = {component(kind, ""): max(spread, apart_from(figures))}
+    for key, part in mean.components.items():
+        if kind_of(key) in MISSED_ALIKE and kind_of(key) not in WHOLE:
+            parts[key] = part
     for figure in figures:
         for key, size in _whole(figure).items():
             parts[key] = max(parts.get(key, 0.0), size)
