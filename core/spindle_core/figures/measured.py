@@ -39,9 +39,15 @@ WHOLE = ("calibration", "assumed_calibration", "gravity", "assumed_offset", "ass
 """Kinds that move every reading of a channel alike, or every kV of a motor."""
 
 
-MISSED_ALIKE = ("interpolation", "assumed_interpolation", "resistance", "assumed_resistance")
+MISSED_ALIKE = (
+    "interpolation",
+    "assumed_interpolation",
+    "span",
+    "resistance",
+    "assumed_resistance",
+)
 """Kinds that need no source to be the same in every run of a thing: what lies between plateaus that
-were the same each time, a resistance that was taken for all of them."""
+were the same each time, or beside them, and a resistance that was taken for all of them."""
 
 
 _WHOLE_OF = tuple(f"{kind}@" for kind in WHOLE)

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Sequence
 
 import numpy as np
 
 from spindle_core.figures.arrays import Floats
-from spindle_core.figures.measured import Absent, Measured, propagate
+from spindle_core.figures.measured import Absent, Measured, component, propagate
 from spindle_core.figures.numerics import root
 from spindle_core.run.duty import FULL_THROTTLE_PCT
 
@@ -19,6 +20,10 @@ TOP_PCT = 90.0
 
 MIDDLE_PCT, LEAST_MIDDLE_PCT = (50.0, 80.0), 15.0
 """The middle range, and how much of it the points must span."""
+
+
+STEEPER = 1.6
+"""At most how much steeper, relative to how much more throttle, thrust becomes (half-width)."""
 
 
 def ols_slope(x: Floats, y: Sequence[Measured]) -> Measured | Absent:
@@ -39,9 +44,9 @@ def low_throttle_slope(throttle_pct: Floats, thrust: Sequence[Measured]) -> Meas
     low = np.flatnonzero(throttle_pct <= LOW_PCT + 1e-6)
     if low.size == 0 or throttle_pct[low].max() < LEAST_LOW_PCT - 1e-6:
         return Absent("not_measured", f"no point between {LEAST_LOW_PCT:g} and {LOW_PCT:g} %")
-    return ols_slope(
-        np.concatenate(([0.0], throttle_pct[low])), [Measured(0.0), *(thrust[int(i)] for i in low)]
-    )
+    x = np.concatenate(([0.0], throttle_pct[low]))
+    slope = ols_slope(x, [Measured(0.0), *(thrust[int(i)] for i in low)])
+    return _of_range(slope, x, 0.0, LOW_PCT)
 
 
 def top_end_slopes(
@@ -55,13 +60,32 @@ def top_end_slopes(
         "no_full_throttle", f"the run ended below {FULL_THROTTLE_PCT:g} % throttle"
     )
     if top.size and throttle_pct[top].max() >= FULL_THROTTLE_PCT:
-        top_slope = ols_slope(throttle_pct[top], [thrust[int(i)] for i in top])
+        x = throttle_pct[top]
+        top_slope = _of_range(ols_slope(x, [thrust[int(i)] for i in top]), x, TOP_PCT, 100.0)
     middle_slope: Measured | Absent = Absent(
         "too_few_points", f"the points span less than {LEAST_MIDDLE_PCT:g} % of {low:g}–{high:g} %"
     )
     if middle.size and np.ptp(throttle_pct[middle]) >= LEAST_MIDDLE_PCT - 1e-6:
-        middle_slope = ols_slope(throttle_pct[middle], [thrust[int(i)] for i in middle])
+        x = throttle_pct[middle]
+        middle_slope = _of_range(ols_slope(x, [thrust[int(i)] for i in middle]), x, low, high)
     return top_slope, middle_slope
+
+
+def _of_range(
+    slope: Measured | Absent, throttle_pct: Floats, low: float, high: float
+) -> Measured | Absent:
+    """The slope as one of the whole range: where the points lie to one side of its middle, thrust
+    that grows with a power of throttle has another slope.
+
+    :param throttle_pct: where the points stand, shape (n,).
+    """
+    if isinstance(slope, Absent):
+        return slope
+    apart = throttle_pct - throttle_pct.mean()
+    middle = 0.5 * float(apart @ np.square(throttle_pct)) / float(apart @ apart)
+    off = abs(middle - 0.5 * (low + high)) / (0.5 * (low + high))
+    doubt = STEEPER * off * abs(slope.value) / math.sqrt(3.0)
+    return slope.with_component(component("span", ""), doubt) if doubt else slope
 
 
 STICK = 0.2

@@ -11,40 +11,11 @@ from spindle_core.compare.curve import curve
 from spindle_core.compare.of_models import of_sample
 from spindle_core.figures.measured import Measured, mean_of_figures
 from spindle_core.figures.repeats import mean_of_like
-from spindle_core.model.operating_point import Motor, Propeller, solve
+
+from ..made_motors import Made
 
 FEW, USUAL, MANY = (30, 60, 100), (20, 40, 60, 80, 100), tuple(range(10, 101, 10))
 UNEVEN = (15, 25, 70, 85, 100)
-VOLTS = {3: 12.0, 5: 16.0, 7: 24.0}
-
-
-class Made:
-    """A motor on a propeller that warms as it runs; what it does at a duty in per cent."""
-
-    def __init__(self, rng):
-        inches = int(rng.choice([3, 5, 5, 7]))
-        self.volts = VOLTS[inches]
-        self.kv = {3: 3500, 5: 2300, 7: 1300}[inches] * rng.uniform(0.8, 1.25)
-        self.ohm = rng.uniform(0.03, 0.12) * 2300 / self.kv
-        self.no_load = rng.uniform(0.4, 1.8), rng.uniform(0.0, 3e-5)
-        self.propeller = Propeller(inches, rng.uniform(0.09, 0.16), rng.uniform(0.04, 0.08))
-        self.pack_ohm = float(rng.choice([0.0, 0.004, 0.02]))
-        self.k_per_w = float(rng.choice([0.0, 0.05, 0.15]))
-
-    def at(self, duty_pct):
-        ohm = self.ohm
-        for _ in range(6):
-            found = solve(
-                Motor(self.kv, ohm, *self.no_load),
-                self.propeller,
-                voltage_v=self.volts,
-                duty=duty_pct / 100.0,
-                pack_resistance_ohm=self.pack_ohm,
-            )
-            rise = self.k_per_w * found.motor_current_a**2 * ohm
-            ohm = self.ohm * (1.0 + 0.0039 * rise)
-        names = {name for pair in PAIRS for name in pair} - {"throttle_pct"}
-        return {name: getattr(found, name) for name in names} | {"throttle_pct": float(duty_pct)}
 
 
 @lru_cache

@@ -3,7 +3,7 @@
 import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { gearLimitsQuery } from '@/api/queries'
-import { formatNumber } from '@/figures/format'
+import { figureText } from '@/figures/format'
 import { readTyped } from '@/figures/readNumber'
 import { labelOf, unitOf } from '@/words/words'
 import { limitOfChannel } from './limits'
@@ -16,7 +16,7 @@ const props = defineProps<{
   limits: Record<string, string>
 }>()
 const { data } = useQuery(computed(() => gearLimitsQuery(props.sample, props.supply, props.stand)))
-const shown = (value: number) => formatNumber(value, value % 1 ? 1 : 0)
+const shown = (value: number) => figureText(value).value
 const rows = computed(() =>
   (data.value ?? []).map((row) => {
     const [binding, ...others] = row.known

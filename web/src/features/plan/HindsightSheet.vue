@@ -3,7 +3,7 @@
 import { useQuery } from '@tanstack/vue-query'
 import { hindsightQuery } from '@/api/queries'
 import PageState from '@/app/PageState.vue'
-import { formatNumber } from '@/figures/format'
+import { formatNumber, signed } from '@/figures/format'
 import { labelOf } from '@/words/words'
 
 const { data, isPending, error, refetch } = useQuery(hindsightQuery())
@@ -44,9 +44,7 @@ const number = (value: number | null) => (value === null ? '—' : formatNumber(
           <td>{{ labelOf(row.name) }}</td>
           <td class="num">{{ row.count }}</td>
           <td class="num">
-            <template v-if="row.bias_pct !== null"
-              >{{ row.bias_pct > 0 ? '+' : '' }}{{ formatNumber(row.bias_pct, 1) }} %</template
-            >
+            <template v-if="row.bias_pct !== null">{{ signed(row.bias_pct, 1) }} %</template>
           </td>
           <td class="num">{{ share(row.within_1u) }}</td>
           <td class="num">{{ share(row.within_2u) }}</td>

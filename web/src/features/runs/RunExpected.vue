@@ -5,7 +5,7 @@ import { computed } from 'vue'
 import { runExpectedQuery } from '@/api/queries'
 import { columnLook } from '@/figures/columns'
 import FigureCell from '@/figures/FigureCell.vue'
-import { formatNumber } from '@/figures/format'
+import { signed } from '@/figures/format'
 import { headOf } from '@/words/words'
 import { missWords } from './expected'
 
@@ -50,8 +50,7 @@ const rows = computed(() =>
           </td>
           <td class="num">
             <template v-if="row.off_pct !== null"
-              >{{ row.off_pct > 0 ? '+' : '' }}{{ formatNumber(row.off_pct, 1) }}
-              <span class="unit">%</span></template
+              >{{ signed(row.off_pct, 1) }} <span class="unit">%</span></template
             >
           </td>
           <td>{{ missWords(row.z) }}</td>

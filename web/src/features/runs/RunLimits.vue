@@ -2,7 +2,7 @@
 /** The limits a run was made under, and who chose that one is off. */
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
-import { formatNumber } from '@/figures/format'
+import { figureText } from '@/figures/format'
 import { wordOf } from '@/words/words'
 
 const props = defineProps<{ run: Schemas['RunDetail'] }>()
@@ -11,7 +11,7 @@ const DEFAULT_GRACE_S = 2
 const on = computed(() => props.run.limits.filter((limit) => limit.limit !== null))
 const off = computed(() => props.run.limits.filter((limit) => limit.limit === null))
 const hand = computed(() => wordOf('command_source', props.run.command_source))
-const brief = (value: number) => formatNumber(value, Number.isInteger(value) ? 0 : 1)
+const brief = (value: number) => figureText(value).value
 </script>
 
 <template>
