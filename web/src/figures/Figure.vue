@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** A figure with its u and unit; an em dash with a reason where it is absent. */
 import { computed } from 'vue'
-import { figureText } from './format'
+import { deltaText, figureText } from './format'
 
 const props = defineProps<{
   value: number | null | undefined
@@ -11,11 +11,14 @@ const props = defineProps<{
   estimated?: boolean
   /** Whether a part of u was assumed, because nobody declared it. */
   assumed?: boolean
+  /** A difference, in per cent: with its sign. */
+  signed?: boolean
 }>()
 
-const text = computed(() =>
-  props.value === null || props.value === undefined ? null : figureText(props.value, props.u),
-)
+const text = computed(() => {
+  if (props.value === null || props.value === undefined) return null
+  return props.signed ? deltaText(props.value, props.u) : figureText(props.value, props.u)
+})
 </script>
 
 <template>

@@ -15,6 +15,12 @@ describe('a figure', () => {
     expect(text(page)).toBe('1,175±8gf')
   })
 
+  it('has a sign where it is a difference', async () => {
+    const props = { value: 2.14, u: 0.4, unit: '%', signed: true }
+    expect(text((await show(Figure, { props })).page)).toBe('+2.1±0.4%')
+    expect(text((await show(Figure, { props: { ...props, value: -2.14 } })).page)).toBe('−2.1±0.4%')
+  })
+
   it('is a dash with its reason when it is absent, never 0', async () => {
     const { page } = await show(Figure, {
       props: { value: null, unit: 'gf', reason: 'torque was not logged' },

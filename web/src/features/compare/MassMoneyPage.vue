@@ -195,6 +195,7 @@ function still(): StillTable {
           >
           <template #default="{ row }">
             <Figure
+              signed
               :value="(row as Row).thrust_over_trend_pct.value"
               :u="(row as Row).thrust_over_trend_pct.u"
               :reason="(row as Row).thrust_over_trend_pct.reason"

@@ -70,6 +70,7 @@ const others = computed(() =>
             </template>
             <Figure
               v-else
+              signed
               :value="row.deviation_pct.value"
               :u="row.deviation_pct.u"
               :assumed="row.deviation_pct.assumed"

@@ -23,6 +23,7 @@ defineProps<{ expectations: Schemas['ExpectationOnFile'][] }>()
         measured
         <template v-if="item.held_against.deviation_pct.value !== null">
           (<Figure
+            signed
             :value="item.held_against.deviation_pct.value"
             :u="item.held_against.deviation_pct.u"
             unit="%"

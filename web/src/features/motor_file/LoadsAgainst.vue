@@ -43,6 +43,7 @@ defineProps<{ loads: Schemas['LoadOnFile'][] }>()
         </td>
         <td class="num">
           <Figure
+            signed
             :value="one.deviation_pct.value"
             :u="one.deviation_pct.u"
             :assumed="one.deviation_pct.assumed"
