@@ -191,8 +191,11 @@ def _measure(grid: Floats, speed: Floats) -> StepResponse | Absent:
     between = (grid >= t10) & (grid <= t90)
     x = np.concatenate(([t10], grid[between], [t90]))
     y = np.concatenate(([low + 0.1 * height], speed[between], [low + 0.9 * height]))
-    centred = x - x.mean()
-    slope = float(centred @ y) / float(centred @ centred)
+    # Each sample counts for the time it stands for: the ends lie as near to the next as it falls.
+    gaps = np.diff(x)
+    weights = 0.5 * (np.append(gaps, 0.0) + np.append(0.0, gaps))
+    centred = x - float(weights @ x) / float(weights.sum())
+    slope = float((weights * centred) @ y) / float((weights * centred) @ centred)
     away = np.flatnonzero(moving & (np.abs(speed - low) > DEPARTURE_SIGMA * noise))
     dead = float(grid[away[0]]) if away.size else None
     return StepResponse(low, high, dead, t10, t90, slope)

@@ -56,6 +56,16 @@ def test_acceleration_is_the_least_squares_slope_between_ten_and_ninety_percent(
     assert summary["decel_rpm_per_s"].value == pytest.approx(truth * 0.08 / 0.2, rel=0.01)
 
 
+@pytest.mark.parametrize("rate_hz", [60.0, 125.0, 240.0, 500.0])
+def test_the_slope_is_the_same_however_often_speed_is_logged(rate_hz):
+    """The two ends fall between samples; counted as whole samples they would pull at the line."""
+    often, seldom = (
+        reduce_trace(response_run(rate_hz=hz, noise=0.5, dead_s=0.0)).summary["decel_rpm_per_s"]
+        for hz in (4000.0, rate_hz)
+    )
+    assert seldom.value == pytest.approx(often.value, rel=0.001)
+
+
 def test_dead_time_is_counted_from_the_command_to_the_first_departure():
     summary = reduce_trace(response_run(dead_s=0.03)).summary
     assert summary["dead_time_s"].value == pytest.approx(0.031, abs=0.002)
