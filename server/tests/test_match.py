@@ -97,7 +97,7 @@ def test_sizes_of_both_schools_and_the_pack(api, weighed, record):
     assert row["pack_current_a"]["value"] == pytest.approx(120.0, rel=0.01)
     assert row["pack"]["c_rate"] == pytest.approx(80.0, rel=0.01)
     assert row["pack"]["least_capacity_mah"] == pytest.approx(1600.0, rel=0.01)
-    assert any("the pack is rated for 112 A" in words for words in row["cautions"])
+    assert any("the pack is rated for 112.5 A" in words for words in row["cautions"])
 
 
 def test_what_is_not_run_is_predicted_and_says_so(api, weighed, record, people):
@@ -137,6 +137,22 @@ def test_who_fell_out_is_told_why(api, weighed, record, people):
         source="box",
     )
     assert measured_row(matched(api, keep(api, name="rated")))["barred"] == ""
+
+
+def test_what_is_not_told_from_the_wanted_ratio_does_not_fall_out(api, weighed, record):
+    record(1.0)
+    ratio = measured_row(matched(api, keep(api)))["thrust_to_weight"]
+    value, u = ratio["value"], ratio["u"]
+    above, within, beyond = (
+        measured_row(
+            matched(api, keep(api, name=f"{n} u off", least_thrust_to_weight=value + n * u))
+        )
+        for n in (-1, 1, 3)
+    )
+    assert (above["barred"], within["barred"]) == ("", "")
+    assert "which is not told from the wanted" in " ".join(within["cautions"])
+    assert "not told" not in " ".join(above["cautions"] + beyond["cautions"])
+    assert f"below {value + 3 * u:g}" in beyond["barred"]
 
 
 def test_no_mass_no_craft(api, rig, record):

@@ -163,11 +163,20 @@ def _feel(subject: Subject, expo: float | Absent) -> Feel:
     )
 
 
+def _begins(low: Measured) -> str:
+    """How it begins, as far as that is told; empty where it is not."""
+    least, most = low.value - 2.0 * low.u, low.value + 2.0 * low.u
+    if most < SOFT_START:
+        return "begins softly"
+    if least > SHARP_START:
+        return "begins sharply"
+    return "begins evenly" if least >= SOFT_START and most <= SHARP_START else ""
+
+
 def _words(low: Figure, top: Figure, thrust: Figure, current: Figure) -> str:
     said = []
-    if isinstance(low, Measured):
-        begins = "begins softly" if low.value < SOFT_START else "begins evenly"
-        said.append("begins sharply" if low.value > SHARP_START else begins)
+    if isinstance(low, Measured) and (begins := _begins(low)):
+        said.append(begins)
     if isinstance(thrust, Measured) and isinstance(current, Measured):
         said.append(
             f"the last tenth of the stick gives {thrust.value:.0f} % of the thrust "

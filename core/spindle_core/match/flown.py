@@ -29,6 +29,7 @@ from spindle_core.figures.measured import (
     ratio,
 )
 from spindle_core.figures.repeats import PooledSpread, coverage_factor, pooled_spread
+from spindle_core.figures.said import figure as in_words
 
 CELL_V, CELL_U_V = 3.7, 0.05
 """Mean voltage of a lithium polymer cell over a flight [V], and what is not known of it."""
@@ -265,7 +266,8 @@ def _says(counted: int, schools: Sequence[School], fits: str) -> str:
     over = f"Over {counted} {'flight' if counted == 1 else 'flights'}"
     error = schools[0].error_pct
     way = "longer" if error.value > 0 else "shorter"
-    told = f"{over} it stayed up {abs(error.value):.0f} ± {error.u:.0f} % {way} than on the stand."
+    off = in_words(abs(error.value), error.u, "%")
+    told = f"{over} it stayed up {off} {way} than on the stand."
     if counted < FEWEST:
         return f"{told} {FEWEST} flights say which school fits."
     if not fits:

@@ -1,6 +1,7 @@
 """Runs, repeats, samples and models as subjects; nothing told finer than it is."""
 
 import math
+from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -212,6 +213,25 @@ def test_the_feel_of_the_stick():
     assert feel_of([soft, *far], soft)[1].expo.reason == "not_reached"
     short = subjects([run("1", shares=(0.1, 0.4, 0.8))], Grouping.RUN)
     assert feel_of(short, None)[0].last_tenth_thrust_pct.reason == "no_full_throttle"
+
+
+@pytest.mark.parametrize(
+    ("value", "u", "words"),
+    [
+        (0.30, 0.02, "begins softly"),
+        (0.33, 0.02, ""),
+        (0.50, 0.05, "begins evenly"),
+        (0.50, 0.11, ""),
+        (0.72, 0.02, ""),
+        (0.80, 0.04, "begins sharply"),
+    ],
+)
+def test_how_it_begins_is_said_where_it_is_told(value, u, words):
+    one = run("1")
+    slope = Measured(value, {"span@": u})
+    told = replace(one, summary={**one.summary, "low_throttle_ratio": slope})
+    (feel,) = feel_of(subjects([told], Grouping.RUN), None)
+    assert feel.words.partition(";")[0].startswith(words or "the last tenth")
 
 
 def test_points_at_nominal_undo_a_sagging_supply():

@@ -7,8 +7,10 @@ from dataclasses import dataclass, replace
 
 from django.utils import timezone
 
+from spindle_core.compare.delta import K_95
 from spindle_core.compare.measured_run import CURVE_KINDS
 from spindle_core.figures.measured import Absent, Figure, Measured, Origin
+from spindle_core.figures.said import figure as in_words
 from spindle_core.match.craft import Craft as CoreCraft
 from spindle_core.match.picks import Matched, Picks, frontier, match, pick
 from spindle_core.match.seats import (
@@ -203,11 +205,10 @@ def _barred(
     if room is not None and propeller.diameter_in > room:
         return "too large a propeller", f"{propeller.diameter_in:g} in, room for {room:g} in"
     least = least_ratio(row)
-    if on.thrust_to_weight.value < least:
-        return (
-            "too little thrust for the craft",
-            f"thrust-to-weight {on.thrust_to_weight.value:.2f}, below {least:g}",
-        )
+    ratio = on.thrust_to_weight
+    if ratio.value + K_95 * ratio.u < least:
+        told = in_words(ratio.value, ratio.u, "")
+        return "too little thrust for the craft", f"thrust-to-weight {told}, below {least:g}"
     if isinstance(on.power_w, Absent) and row.layout != "plane":
         return "does not hover", f"no hover: {on.power_w.note or 'not reached'}"
     peak = on.peak_current_a.value
@@ -253,9 +254,14 @@ def _cautions(row: Craft, seat: Seat, on: Matched, motor: MotorRow | None) -> li
         found.append(
             f"only up to {seat.up_to_pct:.0f} % throttle: no more was run within its rating"
         )
-    limit, peak = pack_limit_a(row), row.motors * on.peak_current_a.value
-    if limit is not None and peak > limit:
-        found.append(f"full throttle takes {peak:.0f} A, the pack is rated for {limit:.0f} A")
+    ratio, least = on.thrust_to_weight, least_ratio(row)
+    if ratio.value < least:
+        told = in_words(ratio.value, ratio.u, "")
+        found.append(f"thrust-to-weight {told}, which is not told from the wanted {least:g}")
+    limit, peak = pack_limit_a(row), on.peak_current_a.scaled(row.motors)
+    if limit is not None and peak.value > limit:
+        told = in_words(peak.value, peak.u, "A")
+        found.append(f"full throttle takes {told}, the pack is rated for {limit:g} A")
     heat = heat_left_k(motor, on.peak_current_a)
     if isinstance(heat, Measured) and heat.value < COLD_K:
         found.append("at full throttle for long its winding passes its ceiling")

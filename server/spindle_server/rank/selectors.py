@@ -7,6 +7,7 @@ from typing import Any
 
 from spindle_core.errors import CoreError
 from spindle_core.figures.measured import Absent, Measured
+from spindle_core.figures.said import figure as in_words
 from spindle_core.rank.criteria import MEASURES, MeasuredBy
 from spindle_core.rank.rank_confidence import RankConfidence, rank_confidence
 from spindle_core.rank.scoring import Criterion, Entry, Scored, Snapshot, score_cohort
@@ -132,7 +133,8 @@ def _beyond(one: Facts, asked: Asked, currency: str) -> str:
         if isinstance(one.mass_g, Absent):
             return f"its mass is not known: {one.mass_g.note}"
         if one.mass_g.value > asked.most_mass_g:
-            return f"weighs {one.mass_g.value:.1f} g, above {asked.most_mass_g:g} g"
+            weighs = in_words(one.mass_g.value, one.mass_g.u, "g")
+            return f"weighs {weighs}, above {asked.most_mass_g:g} g"
     if asked.most_price is not None:
         if isinstance(one.price, Absent) or one.currency != currency:
             return f"its price in {currency or 'money'} is not known"
