@@ -190,7 +190,11 @@ def test_hard_bounds_come_before_weights_and_say_why(api, cohort, people):
     found = ranked(api, most_mass_g=30)
     assert [row["motor"] for row in found["rows"]] == [motor.pk]
     assert found["fallen_out"] == [
-        {"motor": second.pk, "full_name": second.full_name, "why": "weighs 31.0 g, above 30 g"}
+        {
+            "motor": second.pk,
+            "full_name": second.full_name,
+            "why": "weighs 31.000 ± 0.029\N{THIN SPACE}g, above 30 g",
+        }
     ]
     why = ranked(api, most_price=20)["fallen_out"]
     assert {one["motor"]: one["why"] for one in why} == {

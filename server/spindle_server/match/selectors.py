@@ -255,7 +255,7 @@ def _cautions(row: Craft, seat: Seat, on: Matched, motor: MotorRow | None) -> li
             f"only up to {seat.up_to_pct:.0f} % throttle: no more was run within its rating"
         )
     ratio, least = on.thrust_to_weight, least_ratio(row)
-    if ratio.value < least:
+    if ratio.value < least <= ratio.value + K_95 * ratio.u:
         told = in_words(ratio.value, ratio.u, "")
         found.append(f"thrust-to-weight {told}, which is not told from the wanted {least:g}")
     limit, peak = pack_limit_a(row), on.peak_current_a.scaled(row.motors)
