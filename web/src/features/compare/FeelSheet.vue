@@ -12,6 +12,10 @@ import { curveOf, shortNames, spreadLabels } from './curves'
 import { formatNumber } from '@/figures/format'
 
 const HEIGHT = 250
+/** Room of the chart, px: over it for names that make way for each other, below it, beside it. */
+const TOP = 40
+const BELOW = 44
+const NAMES = 190
 const props = defineProps<{ comparison: Schemas['Comparison']; marks: Mark[] }>()
 const drawn = computed(() => props.comparison.subjects.filter((one) => one.drawn))
 const names = computed(() => shortNames(drawn.value))
@@ -29,7 +33,7 @@ const held = computed(() =>
 const option = computed<EChartsOption>(() => {
   const plain = curveOf(props.comparison, held.value, 'throttle_pct', 'thrust_gf')
   const lines = withExpo.value.map((row) => ({
-    name: `${row.name}, expo ${formatNumber(row.feel.expo ?? 0, 2)}`,
+    name: `expo ${formatNumber(row.feel.expo ?? 0, 2)}: ${row.name}`,
     color: row.mark?.color ?? PAPER.ink,
     dash: 'dashed' as const,
     data: row.feel.stick_pct.map((x, k) => [x, row.feel.thrust_gf[k] as number]),
@@ -46,11 +50,11 @@ const option = computed<EChartsOption>(() => {
     : []
   const all = [...reference, ...lines]
   const ends = all.map((line) => line.data.findLast(([, y]) => y != null)?.[1] ?? 0)
-  const perPixel = (Math.max(1, ...ends) * 1.08) / (HEIGHT - 60)
+  const perPixel = (Math.max(1, ...ends) * 1.08) / (HEIGHT - TOP - BELOW)
   const placed = spreadLabels(ends, 14 * perPixel)
   return {
     ...base(PAPER),
-    grid: { left: 58, right: 176, top: 16, bottom: 44 },
+    grid: { left: 58, right: NAMES + 8, top: TOP, bottom: BELOW },
     xAxis: { ...axis(PAPER, 'throttle_pct', false), name: 'Stick, %', min: 0, max: 100 },
     yAxis: { ...axis(PAPER, 'thrust_gf', true), min: 0 },
     series: all.map((line, at) => ({
@@ -65,6 +69,8 @@ const option = computed<EChartsOption>(() => {
         formatter: line.name,
         color: line.color,
         fontSize: 11,
+        width: NAMES,
+        overflow: 'truncate' as const,
         offset: [0, -((placed[at] as number) - (ends[at] as number)) / perPixel],
       },
     })),
