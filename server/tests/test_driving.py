@@ -37,6 +37,14 @@ def test_volts_of_a_pack_are_those_of_its_chemistry(api, db, chemistry, full, fl
     assert pack.json()["floor_v"] == pytest.approx(floor)
 
 
+@pytest.mark.parametrize(
+    ("nominal", "floor"), [(14.8, 11.84), (16.0, 12.8), (22.2, 17.76), (13.37, 10.7)]
+)
+def test_the_floor_of_a_supply_has_digits_that_can_be_typed(api, db, nominal, floor):
+    psu = send(api, "post", "supplies/", name="x", kind="psu", nominal_voltage_v=nominal)
+    assert psu.json()["floor_v"] == floor
+
+
 def test_a_bench_supply_keeps_nothing_of_a_pack(api, db):
     psu = send(
         api, "post", "supplies/", name="x", kind="psu", nominal_voltage_v=16, cells=4, rate_c=50

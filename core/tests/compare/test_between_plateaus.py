@@ -128,6 +128,11 @@ def test_what_scatters_still_shrinks_with_the_number_of_repeats():
     own, seen = 0.3 / math.sqrt(3.0), 1.0 / math.sqrt(3.0)
     beyond = of_sample(apart, source="x").component("repeat")
     assert beyond == pytest.approx(math.sqrt(seen**2 - own**2))
+    taken = [replace(one, components={"assumed_resistance@": 0.4}) for one in apart]
+    assert mean_of_figures(taken).u == pytest.approx(0.4)
+    assert mean_of_like(taken, "repeat").component("assumed_resistance") == pytest.approx(0.4)
+    # Three that happen to agree are as sure as each of them allows, and no surer.
+    assert mean_of_like([figure] * 3, "repeat").component("repeat") == pytest.approx(own)
     like = mean_of_like(apart, "repeat")
     assert like.component("interpolation") == pytest.approx(0.1)
     assert like.component("repeat") == pytest.approx(seen)
