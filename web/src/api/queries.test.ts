@@ -1,6 +1,7 @@
 import { QueryClient } from '@tanstack/vue-query'
 import { afterEach, expect, it, vi } from 'vitest'
-import { propellersQuery, runsQuery, snapshotsQuery, standsQuery, suppliesQuery } from './queries'
+import { runsQuery, snapshotsQuery } from './queries'
+import { propellersQuery, standsQuery, suppliesQuery } from './rigQueries'
 
 afterEach(() => vi.unstubAllGlobals())
 

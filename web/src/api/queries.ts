@@ -1,10 +1,9 @@
-/** Every query of the application in one place, reused by the pages. */
+/** Queries of motors, plans and runs, reused by the pages; each other room has its own file. */
 import { keepPreviousData, queryOptions, type QueryClient } from '@tanstack/vue-query'
 import { tellTimesIn } from '@/figures/format'
 import { api, dataOf, type Schemas } from './client'
+import { ALL, everyPage } from './pages'
 import type { paths } from './schema'
-
-const ALL = { page_size: 500 }
 
 export const sessionQuery = () =>
   queryOptions({
@@ -36,20 +35,6 @@ export const boardQuery = (search = '', inHand: number | null = null) =>
       ),
     placeholderData: keepPreviousData,
   })
-
-interface Page<T> {
-  count: number
-  next?: string | null
-  results: T[]
-}
-
-/** Every row of a list, page after page: a large bench has more than fit the largest page. */
-async function everyPage<T>(read: (page: number) => Promise<Page<T>>): Promise<T[]> {
-  const first = await read(1)
-  const more = first.next ? Math.ceil(first.count / ALL.page_size) - 1 : 0
-  const rest = await Promise.all(Array.from({ length: more }, (_, at) => read(at + 2)))
-  return [first, ...rest].flatMap((page) => page.results)
-}
 
 /** A page of motors that hold some words; for records too large to list whole. */
 export const motorSearchQuery = (search: string, page: number) =>
@@ -270,119 +255,6 @@ export const claimQuantitiesQuery = () =>
     staleTime: Infinity,
   })
 
-export const propellersQuery = () =>
-  queryOptions({
-    queryKey: ['propellers'],
-    queryFn: () =>
-      everyPage(async (page) =>
-        dataOf(await api.GET('/api/v1/propellers/', { params: { query: { ...ALL, page } } })),
-      ),
-  })
-
-/** The first propellers of the library that hold some words. */
-export const propellerSearchQuery = (search: string) =>
-  queryOptions({
-    queryKey: ['propellers', 'search', search],
-    queryFn: async () => {
-      const query = { search: search || undefined, page_size: 50 }
-      return dataOf(await api.GET('/api/v1/propellers/', { params: { query } })).results
-    },
-    placeholderData: keepPreviousData,
-  })
-
-export const commonSizesQuery = () =>
-  queryOptions({
-    queryKey: ['propellers', 'common-sizes'],
-    queryFn: async () => dataOf(await api.GET('/api/v1/propellers/common-sizes/')),
-  })
-
-export const propellerQuery = (id: number | null) =>
-  queryOptions({
-    queryKey: ['propellers', 'one', id],
-    queryFn: async () => {
-      const query = { id: id ?? undefined, page_size: 1 }
-      const page = dataOf(await api.GET('/api/v1/propellers/', { params: { query } }))
-      return page.results[0] ?? null
-    },
-    enabled: id !== null,
-    placeholderData: keepPreviousData,
-  })
-
-export const suppliesQuery = () =>
-  queryOptions({
-    queryKey: ['supplies'],
-    queryFn: () =>
-      everyPage(async (page) =>
-        dataOf(await api.GET('/api/v1/supplies/', { params: { query: { ...ALL, page } } })),
-      ),
-  })
-
-export const standsQuery = () =>
-  queryOptions({
-    queryKey: ['stands'],
-    queryFn: () =>
-      everyPage(async (page) =>
-        dataOf(await api.GET('/api/v1/stands/', { params: { query: { ...ALL, page } } })),
-      ),
-  })
-
-export const standQuery = (id: number | null) =>
-  queryOptions({
-    queryKey: ['stands', id],
-    queryFn: async () =>
-      dataOf(await api.GET('/api/v1/stands/{id}/', { params: { path: { id: id ?? 0 } } })),
-    enabled: id !== null,
-  })
-
-export const escsQuery = () =>
-  queryOptions({
-    queryKey: ['escs'],
-    queryFn: () =>
-      everyPage(async (page) =>
-        dataOf(await api.GET('/api/v1/escs/', { params: { query: { ...ALL, page } } })),
-      ),
-  })
-
-export const adaptersQuery = () =>
-  queryOptions({
-    queryKey: ['adapters'],
-    queryFn: () =>
-      everyPage(async (page) =>
-        dataOf(await api.GET('/api/v1/adapters/', { params: { query: { ...ALL, page } } })),
-      ),
-  })
-
-/** A bench day, `2026-10-05` or `today`. */
-export const benchDayQuery = (day: string) =>
-  queryOptions({
-    queryKey: ['bench-day', day],
-    queryFn: async () =>
-      dataOf(await api.GET('/api/v1/bench-days/{day}/', { params: { path: { day } } })),
-  })
-
-/** What the chosen gear allows, the binding limit of each kind first. */
-export const gearLimitsQuery = (
-  sample: number | null,
-  supply: number | null,
-  stand: number | null,
-) =>
-  queryOptions({
-    queryKey: ['gear-limits', sample, supply, stand],
-    queryFn: async () =>
-      dataOf(
-        await api.GET('/api/v1/bench/limits/', {
-          params: {
-            query: {
-              sample: sample ?? undefined,
-              supply: supply ?? undefined,
-              stand: stand ?? undefined,
-            },
-          },
-        }),
-      ),
-    enabled: sample !== null || supply !== null,
-  })
-
 export type RunsAsked = NonNullable<paths['/api/v1/runs/']['get']['parameters']['query']>
 
 /** One page of runs, filtered and ordered by the server. */
@@ -489,18 +361,4 @@ export const exportsQuery = () =>
       query.state.data?.results.some((one) => ['waiting', 'running'].includes(one.state))
         ? AT_WORK_MS
         : false,
-  })
-
-/** Kinds of lead: the bench's table, what is usual, what own off-cuts say. */
-export const leadWiresQuery = () =>
-  queryOptions({
-    queryKey: ['lead-wires'],
-    queryFn: async () => dataOf(await api.GET('/api/v1/lead-wires/', {})),
-  })
-
-/** What went wrong with the gear. */
-export const gearIncidentsQuery = () =>
-  queryOptions({
-    queryKey: ['gear-incidents'],
-    queryFn: async () => dataOf(await api.GET('/api/v1/gear-incidents/', {})),
   })

@@ -3,7 +3,7 @@
 import { useQuery } from '@tanstack/vue-query'
 import { refDebounced } from '@vueuse/core'
 import { computed, ref, useId } from 'vue'
-import { propellerQuery, propellerSearchQuery } from '@/api/queries'
+import { propellerQuery, propellerSearchQuery } from '@/api/rigQueries'
 import FieldRow from './FieldRow.vue'
 
 defineProps<{

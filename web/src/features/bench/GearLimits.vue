@@ -2,7 +2,7 @@
 /** What the gear allows: of each kind of limit the one that binds, and the others behind it. */
 import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
-import { gearLimitsQuery } from '@/api/queries'
+import { gearLimitsQuery } from '@/api/rigQueries'
 import { figureText } from '@/figures/format'
 import { readTyped } from '@/figures/readNumber'
 import { labelOf, unitOf } from '@/words/words'

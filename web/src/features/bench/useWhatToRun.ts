@@ -2,13 +2,8 @@
 import { useQuery } from '@tanstack/vue-query'
 import { computed, type Ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
-import {
-  motorOfSampleQuery,
-  motorQuery,
-  propellerQuery,
-  standsQuery,
-  suppliesQuery,
-} from '@/api/queries'
+import { motorOfSampleQuery, motorQuery } from '@/api/queries'
+import { propellerQuery, standsQuery, suppliesQuery } from '@/api/rigQueries'
 import { useInHand } from '@/app/useInHand'
 import { proposed } from './limits'
 import type { BenchDraft } from './setup'

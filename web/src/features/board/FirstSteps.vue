@@ -2,7 +2,7 @@
 /** An empty bench: the first three steps, each with what is there for it already. */
 import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
-import { propellerSearchQuery, standsQuery, suppliesQuery } from '@/api/queries'
+import { propellerSearchQuery, standsQuery, suppliesQuery } from '@/api/rigQueries'
 
 const props = defineProps<{ motors: number }>()
 const { data: propellers } = useQuery(propellerSearchQuery(''))

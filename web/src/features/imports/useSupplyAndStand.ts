@@ -1,7 +1,7 @@
 /** What a run may have been fed by and mounted on, each with "not noted" before the others. */
 import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
-import { standsQuery, suppliesQuery } from '@/api/queries'
+import { standsQuery, suppliesQuery } from '@/api/rigQueries'
 
 const orNone = (rows: readonly { id: number; name: string }[] | undefined) => [
   { key: 0, label: 'not noted' },

@@ -3,7 +3,7 @@
 import { useQuery } from '@tanstack/vue-query'
 import { computed, reactive, ref } from 'vue'
 import { api, dataOf, fieldMessage, type Schemas, sentenceOf } from '@/api/client'
-import { leadWiresQuery } from '@/api/queries'
+import { leadWiresQuery } from '@/api/rigQueries'
 import { useWrite } from '@/api/useWrite'
 import { offerUndo } from '@/app/offerUndo'
 import PageState from '@/app/PageState.vue'

@@ -3,7 +3,7 @@
 import { computed, reactive } from 'vue'
 import { useQuery } from '@tanstack/vue-query'
 import { api, dataOf, fieldMessage, type Schemas, sentenceOf } from '@/api/client'
-import { suppliesQuery } from '@/api/queries'
+import { suppliesQuery } from '@/api/rigQueries'
 import { useWrite } from '@/api/useWrite'
 import ChoiceField from '@/forms/ChoiceField.vue'
 import FieldRow from '@/forms/FieldRow.vue'

@@ -2,7 +2,7 @@
 /** Adapters: what carries a propeller that a motor's own shaft does not. */
 import { useQuery } from '@tanstack/vue-query'
 import { api, dataOf, type Schemas } from '@/api/client'
-import { adaptersQuery } from '@/api/queries'
+import { adaptersQuery } from '@/api/rigQueries'
 import PageState from '@/app/PageState.vue'
 import { wordOf } from '@/words/words'
 import DriveTable from './DriveTable.vue'

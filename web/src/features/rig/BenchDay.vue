@@ -2,7 +2,7 @@
 /** The day in a line, and a way to its form: on the Board, and beside a run that is set up. */
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
-import { benchDayQuery, standsQuery } from '@/api/queries'
+import { benchDayQuery, standsQuery } from '@/api/rigQueries'
 import { useSession } from '@/app/useSession'
 import { formatNumber, otherZone } from '@/figures/format'
 import BenchDayForm from './BenchDayForm.vue'

@@ -3,7 +3,7 @@
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { api, dataOf, fieldMessage, type Schemas, sentenceOf } from '@/api/client'
-import { benchDayQuery, escsQuery, standsQuery } from '@/api/queries'
+import { benchDayQuery, escsQuery, standsQuery } from '@/api/rigQueries'
 import { useWrite } from '@/api/useWrite'
 import { ApiError } from '@/api/client'
 import { formatNumber } from '@/figures/format'

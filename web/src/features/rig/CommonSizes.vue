@@ -3,7 +3,7 @@
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { api, sentenceOf } from '@/api/client'
-import { commonSizesQuery } from '@/api/queries'
+import { commonSizesQuery } from '@/api/rigQueries'
 import { useWrite } from '@/api/useWrite'
 
 const props = defineProps<{ open: boolean }>()

@@ -2,7 +2,7 @@
 /** Electronic speed controllers: what they may carry, and how they are set. */
 import { useQuery } from '@tanstack/vue-query'
 import { api, dataOf, type Schemas } from '@/api/client'
-import { escsQuery } from '@/api/queries'
+import { escsQuery } from '@/api/rigQueries'
 import PageState from '@/app/PageState.vue'
 import Figure from '@/figures/Figure.vue'
 import DriveTable from './DriveTable.vue'

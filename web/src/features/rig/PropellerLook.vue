@@ -2,7 +2,8 @@
 /** The library of propellers: as they are written, what their hubs measure, what is retired. */
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
-import { coefficientsQuery, propellersQuery } from '@/api/queries'
+import { coefficientsQuery } from '@/api/queries'
+import { propellersQuery } from '@/api/rigQueries'
 import PageState from '@/app/PageState.vue'
 import { useSession } from '@/app/useSession'
 import CommonSizes from './CommonSizes.vue'

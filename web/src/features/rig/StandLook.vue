@@ -3,7 +3,7 @@
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { api, dataOf, type Schemas } from '@/api/client'
-import { standsQuery } from '@/api/queries'
+import { standsQuery } from '@/api/rigQueries'
 import { useRouteQuery } from '@/app/useRouteQuery'
 import { useWrite } from '@/api/useWrite'
 import PageState from '@/app/PageState.vue'

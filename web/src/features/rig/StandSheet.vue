@@ -3,7 +3,7 @@
 import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { api, dataOf, type Schemas } from '@/api/client'
-import { standQuery } from '@/api/queries'
+import { standQuery } from '@/api/rigQueries'
 import { useWrite } from '@/api/useWrite'
 import PageState from '@/app/PageState.vue'
 import { useSession } from '@/app/useSession'

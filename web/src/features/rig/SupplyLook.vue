@@ -3,7 +3,7 @@
 import { useQuery } from '@tanstack/vue-query'
 import { ref } from 'vue'
 import { api, dataOf, type Schemas } from '@/api/client'
-import { suppliesQuery } from '@/api/queries'
+import { suppliesQuery } from '@/api/rigQueries'
 import PageState from '@/app/PageState.vue'
 import Figure from '@/figures/Figure.vue'
 import { wordOf } from '@/words/words'

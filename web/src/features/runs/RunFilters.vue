@@ -2,7 +2,8 @@
 /** Which runs: words, kind, state, motor, propeller, supply and day, all asked of the server. */
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
-import { motorSearchQuery, propellerSearchQuery, suppliesQuery } from '@/api/queries'
+import { motorSearchQuery } from '@/api/queries'
+import { propellerSearchQuery, suppliesQuery } from '@/api/rigQueries'
 import { choices, words } from '@/words/words'
 
 export interface RunFilters {
