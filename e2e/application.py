@@ -11,9 +11,10 @@ import signal
 import socket
 import subprocess
 import sys
+import threading
 import time
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
 
@@ -48,6 +49,8 @@ class Application:
     port: int
     said: str = ""
     """What the launcher said while it started."""
+    told: list[str] = field(default_factory=list)
+    """And every line of it since."""
 
     @property
     def address(self) -> str:
@@ -105,13 +108,19 @@ def running(
             break
     else:
         raise AssertionError(f"the {kind} did not start:\n" + "".join(said))
+    application = Application(folder, port, "".join(said))
+    listener = threading.Thread(target=application.told.extend, args=(process.stdout,), daemon=True)
+    listener.start()
     try:
-        yield Application(folder, port, "".join(said))
+        yield application
     finally:
         process.send_signal(signal.SIGTERM)
-        rest = process.stdout.read()
+        listener.join(60)
+        rest = "".join(application.told)
         assert process.wait(60) == 0, rest
         assert "Traceback" not in rest, rest
+        for log in [*folder.glob("log/stand*.log"), folder / "log" / "door.log"]:
+            assert "Traceback" not in (wrong := log.read_text()), wrong
 
 
 def wait_for(condition: Any, seconds: float, what: str) -> Any:

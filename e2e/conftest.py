@@ -15,6 +15,9 @@ os.environ.setdefault("DJANGO_ALLOW_ASYNC_UNSAFE", "true")
 # Patience costs nothing when all is well; a machine that stands still for a moment needs it.
 expect.set_options(timeout=20_000)
 
+DOOR = 3
+"""The stop door's port, from the application's."""
+
 READ_ONLY_NOISE = ("status of 401", "status of 400", "status of 409", "status of 503")
 
 
@@ -88,8 +91,14 @@ def log_in(demo: Application, page, problems):
         by_request(page, demo, username)
         return page
 
+    told = len(demo.told)
     yield enter
-    assert problems == []
+    since = demo.told[told:]
+    if any(f"The stop door {ended}" in line for line in since for ended in ("ended", "does not")):
+        # A launcher that hears nothing of the door for three seconds starts it again, as it should
+        # on a machine that stood still; the page tries until it is there.
+        problems[:] = [text for text in problems if f":{demo.port + DOOR}/' failed" not in text]
+    assert problems == [], "".join(since)
 
 
 @pytest.fixture
