@@ -53,7 +53,7 @@ def _match(options: argparse.Namespace) -> dict[str, Any]:
         row = plain(item)
         if wanted.rated_c is not None:
             need = pack_need(
-                wanted.craft.motors * item.peak_current_a.value,
+                item.peak_current_a.scaled(float(wanted.craft.motors)),
                 capacity_mah=wanted.capacity_mah,
                 rated_c=wanted.rated_c,
             )

@@ -229,6 +229,21 @@ def apart_from(figures: Sequence[Measured]) -> float:
     return math.hypot(*parts) / len(figures)
 
 
+def owned_by(figure: Measured, owner: str) -> Measured:
+    """The figure with an owner for every part that named no source, so that two figures of one
+    owner are known to share it.
+
+    :raises QuantityError: an owner without a name.
+    """
+    if not owner:
+        raise QuantityError("What owns a part of an uncertainty needs a name.")
+    parts: dict[str, float] = {}
+    for key, part in figure.components.items():
+        owned = key if source_of(key) else component(kind_of(key), owner)
+        parts[owned] = math.hypot(part, parts[owned]) if owned in parts else part
+    return replace(figure, components=parts)
+
+
 def difference(a: Measured, b: Measured) -> Measured:
     """a − b; shared components cancel to the extent that they are shared."""
     return propagate(lambda x, y: x - y, (a, b), partials=(1.0, -1.0))

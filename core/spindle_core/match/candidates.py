@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from dataclasses import replace
 
 from spindle_core.compare.curve import Curve, curve_from_points
 from spindle_core.compare.measured_run import CURVE_KINDS, MeasuredRun, strongest_point
-from spindle_core.figures.measured import Absent
+from spindle_core.figures.measured import Absent, mean_of_figures
 from spindle_core.match.picks import Candidate
 from spindle_core.rank.ranking import MotorFacts
 
@@ -24,7 +25,7 @@ def candidates(
     :param motors: motor → its facts; a motor without a mass cannot be mounted.
     :param cells: in series; the voltages from nominal (3.7 V a cell) to full (4.2 V) fit.
     """
-    found: dict[str, Candidate] = {}
+    found: dict[str, list[Candidate]] = {}
     left_out: list[str] = []
     for run in runs:
         if run.trace.kind not in CURVE_KINDS:
@@ -35,12 +36,19 @@ def candidates(
             if name not in found:
                 left_out.append(f"{run.name} ({name}): {reason}")
             continue
-        candidate = _candidate(name, run, motors[run.motor])
-        known = found.get(name)
-        # Of several runs the strongest stands: the others repeat it.
-        if known is None or candidate.max_thrust_gf.value > known.max_thrust_gf.value:
-            found[name] = candidate
-    return list(found.values()), left_out
+        found.setdefault(name, []).append(_candidate(name, run, motors[run.motor]))
+    return [_of_repeats(runs) for runs in found.values()], left_out
+
+
+def _of_repeats(runs: Sequence[Candidate]) -> Candidate:
+    """Several runs of one combination as one: their mean, and the curves of who is nearest to it.
+
+    The strongest of them would be the luckiest.
+    """
+    thrust = mean_of_figures([run.max_thrust_gf for run in runs])
+    nearest = min(runs, key=lambda run: abs(run.max_thrust_gf.value - thrust.value))
+    current = mean_of_figures([run.peak_current_a for run in runs])
+    return replace(nearest, max_thrust_gf=thrust, peak_current_a=current)
 
 
 def _unfit(run: MeasuredRun, facts: MotorFacts | None, cells: int) -> str:

@@ -148,8 +148,26 @@ def needed_thrust_gf(craft: Craft, mass_g: Measured) -> Figure:
     return found
 
 
-def arm_inertia_kg_mm2(masses_g: Sequence[float], radii_mm: Sequence[float]) -> float:
-    """Σ m·r² of what sits on the arms [kg·mm²]: what the motors must swing when the craft turns."""
-    if len(masses_g) != len(radii_mm) or any(v < 0 for v in (*masses_g, *radii_mm)):
+def arm_inertia_kg_mm2(masses_g: Sequence[Measured], radii_mm: Sequence[float]) -> Measured:
+    """Σ m·r² of what sits on the arms [kg·mm²]: what the motors must swing when the craft turns.
+
+    A radius is known to its last written digit; one figure that is given several times is one
+    thing that is weighed once.
+    """
+    if len(masses_g) != len(radii_mm) or any(
+        v < 0 for v in (*(m.value for m in masses_g), *radii_mm)
+    ):
         raise QuantityError("Each mass on an arm needs its radius, neither below 0.")
-    return math.fsum(m * 1e-3 * r**2 for m, r in zip(masses_g, radii_mm, strict=True))
+    radii = {
+        r: Measured(r, {f"assumed_radius@{r:g} mm": last_digit([r]) / math.sqrt(12.0)})
+        for r in radii_mm
+    }
+    arms = [radii[r] for r in radii_mm]
+    values = [(m.value, r.value) for m, r in zip(masses_g, arms, strict=True)]
+    return propagate(
+        lambda *flat: math.fsum(
+            m * 1e-3 * r**2 for m, r in zip(flat[: len(arms)], flat[len(arms) :], strict=True)
+        ),
+        [*masses_g, *arms],
+        partials=[*(1e-3 * r**2 for _, r in values), *(2e-3 * m * r for m, r in values)],
+    )

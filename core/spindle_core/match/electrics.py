@@ -6,7 +6,7 @@ import math
 from dataclasses import dataclass
 
 from spindle_core.errors import QuantityError
-from spindle_core.figures.measured import Absent
+from spindle_core.figures.measured import Absent, Measured, propagate
 
 STANDARD_ESC_A = (
     5,
@@ -70,18 +70,20 @@ def esc_sizes(peak_current_a: float) -> list[EscSize | Absent]:
 class PackNeed:
     """C-rate the pack works at, and the least capacity [mAh] for its own C-rate."""
 
-    c_rate: float
-    least_capacity_mah: float
+    c_rate: Measured
+    least_capacity_mah: Measured
 
 
-def pack_need(total_peak_a: float, *, capacity_mah: float, rated_c: float) -> PackNeed:
+def pack_need(total_peak_a: Measured, *, capacity_mah: float, rated_c: float) -> PackNeed:
     """C-rate at the craft's peak and the smallest capacity that gives it at ``rated_c``.
 
     :raises QuantityError: a value that is not positive.
     """
-    if min(total_peak_a, capacity_mah, rated_c) <= 0:
+    if min(total_peak_a.value, capacity_mah, rated_c) <= 0:
         raise QuantityError("Current, capacity and C-rate must be above 0.")
-    return PackNeed(total_peak_a / (capacity_mah / 1000.0), 1000.0 * total_peak_a / rated_c)
+    return PackNeed(
+        total_peak_a.scaled(1000.0 / capacity_mah), total_peak_a.scaled(1000.0 / rated_c)
+    )
 
 
 def endurance_min(
@@ -105,10 +107,22 @@ def endurance_min(
     return 60.0 * energy_wh / power_w
 
 
-def seconds_of_flight(power_w: float, other_power_w: float, **pack: float) -> float:
-    """What a difference in power is in seconds of flight: time at the first minus at the other."""
-    return 60.0 * (
-        endurance_min(power_w, **pack) - endurance_min(other_power_w, **pack)  # type: ignore[arg-type]
+def seconds_of_flight(power_w: Measured, other_power_w: Measured, **pack: float) -> Measured:
+    """What a difference in power is in seconds of flight [s]: time at the first minus at the other.
+
+    What both share, such as the craft's mass, cancels.
+
+    :param power_w, other_power_w: of the whole craft. :param pack: as of :func:`endurance_min`.
+    """
+
+    def seconds(watts: float) -> float:
+        return 60.0 * endurance_min(watts, **pack)  # type: ignore[arg-type]
+
+    at, other = seconds(power_w.value), seconds(other_power_w.value)
+    return propagate(
+        lambda first, second: seconds(first) - seconds(second),
+        (power_w, other_power_w),
+        partials=(-at / power_w.value, other / other_power_w.value),
     )
 
 

@@ -418,6 +418,6 @@ def coaxial_pair(upper: Candidate, lower: Candidate) -> Candidate:
         {},
         barred=upper.barred or lower.barred,
         at_hover={name: mean(hover_a[name], hover_b[name]) for name in hover_a if name in hover_b},
-        esc_peak_a=max(upper.peak_current_a.value, lower.peak_current_a.value),
+        esc_peak_a=max(upper.peak_current_a, lower.peak_current_a, key=lambda one: one.value),
         predicted=upper.predicted or lower.predicted,
     )

@@ -7,9 +7,10 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from spindle_core.errors import QuantityError
-from spindle_core.figures.measured import Absent, Figure, Measured
+from spindle_core.figures.measured import Absent, Figure, Measured, difference, product
 from spindle_core.match.electrics import diameter_for_equal_power_in, kv_at_other_voltage
 from spindle_core.match.picks import Matched
+from spindle_core.match.trades import Differs, apart, relative_pct, told_first
 from spindle_core.model.best_load import BestLoad, best_load
 from spindle_core.model.operating_point import Motor
 
@@ -29,6 +30,10 @@ LIGHTEST_HOVER_SHARE = 0.08
 throttle is left to be gentle with."""
 
 
+WHOLE_THRUST = Measured(1.0)
+"""The thrust share of motors that stand free of each other."""
+
+
 @dataclass(frozen=True, slots=True)
 class MassRange:
     """Masses of a craft that so many of a motor on a propeller suit [g], all-up.
@@ -36,19 +41,19 @@ class MassRange:
     ``least_capacity_mah``: that gives the peak at the C-rate asked for.
     """
 
-    lightest_g: float
-    heaviest_g: float
+    lightest_g: Measured
+    heaviest_g: Measured
     least_thrust_to_weight: float
-    least_capacity_mah: float
+    least_capacity_mah: Measured
 
 
 def mass_range(
-    max_thrust_gf: float,
-    peak_current_a: float,
+    max_thrust_gf: Measured,
+    peak_current_a: Measured,
     *,
     motors: int,
     rated_c: float,
-    thrust_share: float = 1.0,
+    thrust_share: Measured = WHOLE_THRUST,
     least_thrust_to_weight: float = LEAST_THRUST_TO_WEIGHT["equal"],
 ) -> MassRange:
     """From the craft that hovers with 8 % of the thrust to the one that just has the ratio.
@@ -56,17 +61,17 @@ def mass_range(
     :param max_thrust_gf, peak_current_a: of one motor. :param thrust_share: of coaxial pairs.
     :raises QuantityError: a value that is not positive, or a ratio that leaves no range.
     """
-    values = (max_thrust_gf, peak_current_a, rated_c, thrust_share, least_thrust_to_weight)
-    if min(values) <= 0 or motors < 1:
+    figures = (max_thrust_gf, peak_current_a, thrust_share)
+    if min(rated_c, least_thrust_to_weight, *(f.value for f in figures)) <= 0 or motors < 1:
         raise QuantityError("Thrust, current, motors, C-rate and ratio must be above 0.")
     if least_thrust_to_weight >= 1.0 / LIGHTEST_HOVER_SHARE:
         raise QuantityError("A thrust-to-weight ratio lies below 12.5 here.", code="ratio")
-    lift = motors * max_thrust_gf * thrust_share
+    lift = product(max_thrust_gf, thrust_share).scaled(float(motors))
     return MassRange(
-        LIGHTEST_HOVER_SHARE * lift,
-        lift / least_thrust_to_weight,
+        lift.scaled(LIGHTEST_HOVER_SHARE),
+        lift.scaled(1.0 / least_thrust_to_weight),
         least_thrust_to_weight,
-        1000.0 * motors * peak_current_a / rated_c,
+        peak_current_a.scaled(1000.0 * motors / rated_c),
     )
 
 
@@ -141,17 +146,30 @@ def window(products: Sequence[float]) -> Window | Absent:
 
 @dataclass(frozen=True, slots=True)
 class Change:
-    """What a change to the craft does. ``price`` of all motors; absent where it is not known."""
+    """What a change to the craft does: differences, what both share taken out. ``price`` of all
+    motors; absent where it is not known."""
 
     name: str
-    mass_g: float
+    mass_g: Measured
     thrust_to_weight: Measured
     thrust_to_weight_was: Measured
-    thrust_pct: float
-    peak_current_pct: float
-    minutes: float | Absent
-    hover_current_pct: float | Absent
+    thrust_pct: Measured
+    peak_current_pct: Measured
+    minutes: Figure
+    hover_current_pct: Figure
     price: Figure
+
+    def words(self) -> str:
+        """All of it but the price, what is told apart first."""
+        said = [
+            Differs("thrust", self.thrust_pct, "%"),
+            Differs("peak current", self.peak_current_pct, "%"),
+        ]
+        if isinstance(self.minutes, Measured):
+            said.append(Differs("minutes", self.minutes, "min"))
+        if self.mass_g.value or self.mass_g.u:
+            said.append(Differs("mass", self.mass_g, "g"))
+        return told_first(said)
 
 
 def change(now: Matched, then: Matched, *, motors: int, price_each: Figure) -> Change:
@@ -159,21 +177,20 @@ def change(now: Matched, then: Matched, *, motors: int, price_each: Figure) -> C
 
     :param price_each: of one new motor; 0 where the motors stay.
     """
-    minutes: float | Absent = Absent("no_hover", "one of the two does not reach hover")
-    current = minutes
-    if isinstance(now.minutes, Measured) and isinstance(then.minutes, Measured):
-        minutes = then.minutes.value - now.minutes.value
+    no_hover = Absent("no_hover", "one of the two does not reach hover")
+    minutes = apart(then.minutes, now.minutes)
+    current: Figure = no_hover
     if isinstance(now.current_a, Measured) and isinstance(then.current_a, Measured):
-        current = 100.0 * (then.current_a.value / now.current_a.value - 1.0)
+        current = relative_pct(then.current_a, now.current_a)
     price = price_each if isinstance(price_each, Absent) else price_each.scaled(float(motors))
     return Change(
         then.name,
-        then.mass_g.value - now.mass_g.value,
+        difference(then.mass_g, now.mass_g),
         then.thrust_to_weight,
         now.thrust_to_weight,
-        100.0 * (then.max_thrust_gf.value / now.max_thrust_gf.value - 1.0),
-        100.0 * (then.peak_current_a.value / now.peak_current_a.value - 1.0),
-        minutes,
+        relative_pct(then.max_thrust_gf, now.max_thrust_gf),
+        relative_pct(then.peak_current_a, now.peak_current_a),
+        minutes if isinstance(minutes, Measured) else no_hover,
         current,
         price,
     )

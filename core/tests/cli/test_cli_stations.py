@@ -362,7 +362,9 @@ def test_match_puts_the_motors_on_a_craft(bench, tmp_path, capsys):
         4 * heavy["max_thrust_gf"]["value"] / mass
     )
     assert heavy["hover_thrust_gf"]["value"] == pytest.approx(mass / 4)
-    assert heavy["pack"]["c_rate"] == pytest.approx(4 * heavy["peak_current_a"]["value"] / 1.3)
+    assert heavy["pack"]["c_rate"]["value"] == pytest.approx(
+        4 * heavy["peak_current_a"]["value"] / 1.3
+    )
     assert found["picks"]["strongest"] == "Sable, heavy"
     assert any("mass is not known" in line for line in found["left_out"])
 

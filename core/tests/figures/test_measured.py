@@ -16,7 +16,9 @@ from spindle_core.figures.measured import (
     difference,
     kind_of,
     last_digit,
+    mean_of_figures,
     mean_of_repeats,
+    owned_by,
     product,
     propagate,
     ratio,
@@ -160,3 +162,19 @@ def test_a_product_is_a_product():
     found = product(Measured(12.0, {"a": 0.3}), Measured(4.0, {"b": 0.1}))
     assert found.value == 48.0
     assert dict(found.components) == {"a": pytest.approx(1.2), "b": pytest.approx(1.2)}
+
+
+def test_what_names_no_source_is_shared_with_its_owner_alone():
+    bare = Measured(30.0, {"gauge": 0.3, "scale@weighing 1": 0.1})
+    mine, again, other = (owned_by(bare, name) for name in ("motor 1", "motor 1", "motor 2"))
+    assert mine.components == {"gauge@motor 1": 0.3, "scale@weighing 1": 0.1}
+    # Of nobody it is nobody's twice; of one motor it is one and the same.
+    assert difference(bare, bare).u == pytest.approx(math.hypot(0.3, 0.3))
+    assert difference(mine, again).u == 0.0
+    assert difference(mine, other).u == pytest.approx(math.hypot(0.3, 0.3))
+    # In a mean of what shares it, it does not shrink.
+    assert mean_of_figures([mine, again]).u == pytest.approx(math.hypot(0.3, 0.1))
+    twice = owned_by(Measured(1.0, {"gauge": 0.3, "gauge@motor 1": 0.4}), "motor 1")
+    assert twice.components == {"gauge@motor 1": 0.5}
+    with pytest.raises(QuantityError):
+        owned_by(bare, "")

@@ -1,5 +1,7 @@
 """Which craft a motor suits, what another battery asks for, and what a change does."""
 
+import math
+
 import pytest
 
 from spindle_core.errors import QuantityError
@@ -11,13 +13,23 @@ from spindle_core.model.operating_point import Motor
 
 
 def test_a_motor_suits_a_range_of_craft_and_asks_for_a_pack():
-    found = mass_range(1180.0, 38.6, motors=4, rated_c=75.0, least_thrust_to_weight=8.0)
+    thrust, amps = Measured(1180.0, {"repeat": 11.8}), Measured(38.6, {"repeat": 0.4})
+    found = mass_range(thrust, amps, motors=4, rated_c=75.0, least_thrust_to_weight=8.0)
     # 4 × 1,180 gf on 590 g is a ratio of 8.00, never 2.00.
-    assert found.heaviest_g == pytest.approx(590.0)
-    assert found.lightest_g < found.heaviest_g
-    assert found.least_capacity_mah == pytest.approx(1000 * 4 * 38.6 / 75.0)
-    pairs = mass_range(1180.0, 38.6, motors=8, rated_c=75.0, thrust_share=0.85)
-    assert pairs.heaviest_g == pytest.approx(8 * 1180 * 0.85 / 3.0)
+    assert found.heaviest_g.value == pytest.approx(590.0)
+    assert found.lightest_g.value < found.heaviest_g.value
+    assert found.least_capacity_mah.value == pytest.approx(1000 * 4 * 38.6 / 75.0)
+    # None of them is known better than what it follows from.
+    assert found.heaviest_g.relative_u == pytest.approx(0.01)
+    assert found.least_capacity_mah.relative_u == pytest.approx(0.4 / 38.6)
+    share = Measured(0.85, {"assumed_coaxial_share": 0.03})
+    pairs = mass_range(thrust, amps, motors=8, rated_c=75.0, thrust_share=share)
+    assert pairs.heaviest_g.value == pytest.approx(8 * 1180 * 0.85 / 3.0)
+    assert pairs.heaviest_g.relative_u == pytest.approx(math.hypot(0.01, 0.03 / 0.85))
+    assert pairs.heaviest_g.assumed
+
+
+FIGURES = ("max_thrust_gf", "peak_current_a", "thrust_share")
 
 
 @pytest.mark.parametrize(
@@ -33,7 +45,10 @@ def test_a_motor_suits_a_range_of_craft_and_asks_for_a_pack():
 )
 def test_impossible_craft_are_refused(wrong):
     usual = {"max_thrust_gf": 1000.0, "peak_current_a": 30.0, "motors": 4, "rated_c": 75.0}
-    values = {**usual, **wrong}
+    values = {
+        name: Measured(value) if name in FIGURES else value
+        for name, value in {**usual, **wrong}.items()
+    }
     with pytest.raises(QuantityError):
         mass_range(values.pop("max_thrust_gf"), values.pop("peak_current_a"), **values)
 
@@ -75,11 +90,11 @@ def test_a_change_is_told_for_the_craft_and_its_price_for_all_motors():
         capacity_mah=1500.0,
     )
     found = change(now, then, motors=4, price_each=Measured(21.9))
-    assert found.mass_g == pytest.approx(-8.0)
-    assert found.thrust_pct == pytest.approx(-7.0, abs=0.01)
-    assert found.peak_current_pct == pytest.approx(-21.0, abs=0.05)
-    assert found.minutes == pytest.approx(then.minutes.value - now.minutes.value)
-    assert found.hover_current_pct == pytest.approx(-8.0)
+    assert found.mass_g.value == pytest.approx(-8.0)
+    assert found.thrust_pct.value == pytest.approx(-7.0, abs=0.01)
+    assert found.peak_current_pct.value == pytest.approx(-21.0, abs=0.05)
+    assert found.minutes.value == pytest.approx(then.minutes.value - now.minutes.value)
+    assert found.hover_current_pct.value == pytest.approx(-8.0)
     assert found.price.value == pytest.approx(87.6)
     unknown = change(now, then, motors=4, price_each=Absent("no_price", "no price on record"))
     assert isinstance(unknown.price, Absent)

@@ -208,19 +208,28 @@ def test_esc_pack_and_voltage_rules():
     assert esc_size(38.6).needed_a == pytest.approx(46.3, abs=0.05)
     assert [size.size_a for size in esc_sizes(38.6)] == [40, 50]
     assert esc_size(400.0).reason == "no_such_esc"
-    need = pack_need(150.0, capacity_mah=1500.0, rated_c=75.0)
-    assert (need.c_rate, need.least_capacity_mah) == (100.0, 2000.0)
+    need = pack_need(Measured(150.0, {"repeat": 3.0}), capacity_mah=1500.0, rated_c=75.0)
+    assert (need.c_rate.value, need.least_capacity_mah.value) == (100.0, 2000.0)
+    assert (need.c_rate.u, need.least_capacity_mah.u) == (2.0, 40.0)
     assert kv_at_other_voltage(1900.0, from_v=22.2, to_v=14.8) == pytest.approx(2850.0)
     assert diameter_for_equal_power_in(5.1, from_v=22.2, to_v=14.8) == pytest.approx(5.1 * 1.5**0.6)
-    assert arm_inertia_kg_mm2([31.0, 6.0], [110.0, 110.0]) == pytest.approx(0.037 * 110**2)
+    inertia = arm_inertia_kg_mm2([Measured(31.0, {"a": 0.3}), Measured(6.0)], [110.0, 110.0])
+    assert inertia.value == pytest.approx(0.037 * 110**2)
+    # The arm was written to the whole millimetre, and is the same for both.
+    arm_u = 2 * 0.037 * 110 / 12**0.5
+    assert inertia.u == pytest.approx(math.hypot(0.0003 * 110**2, arm_u))
 
 
 def test_endurance_and_seconds_of_flight():
     pack = {"capacity_mah": 1500.0, "cells": 6}
     assert endurance_min(200.0, **pack) == pytest.approx(1.5 * 22.2 * 0.8 * 60 / 200)
-    assert seconds_of_flight(200.0, 210.0, **pack) == pytest.approx(
+    one, other = Measured(200.0, {"mass@craft": 4.0}), Measured(210.0, {"mass@craft": 4.2})
+    longer = seconds_of_flight(one, other, **pack)
+    assert longer.value == pytest.approx(
         60 * (endurance_min(200.0, **pack) - endurance_min(210.0, **pack))
     )
+    # What the craft weighs more, it weighs with both.
+    assert longer.u == pytest.approx(0.02 * longer.value)
 
 
 def candidate(name, thrust, amps, hover_power, **more):
@@ -257,7 +266,10 @@ def test_picks_and_their_trade_in_words():
     assert matched[0].minutes.value == pytest.approx(1.3 * 22.2 * 0.8 * 60 / (4 * 280 * 0.1475))
     picks = pick(matched)
     assert (picks.strongest, picks.thriftiest, picks.chosen) == ("strong", "thrifty", "middle")
-    assert picks.trade == "−7 % thrust for −21 % current, +1.4 min"
+    # 5 gf each on 1,400; the currents are given as exact; the craft's mass cancels but for where
+    # the two curves lie.
+    trade = picks.trade.replace("\N{THIN SPACE}", " ")
+    assert trade == "−7.0 ± 0.5 % thrust for −21 % current, +1.40 ± 0.05 min"
 
 
 def test_a_hover_that_was_not_measured_is_absent_not_extrapolated():

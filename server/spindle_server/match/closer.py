@@ -6,9 +6,10 @@ from typing import Any
 
 from spindle_core.errors import CoreError
 from spindle_core.figures.measured import Absent, Measured
-from spindle_core.match.craft import COAXIAL_THRUST_SHARE
+from spindle_core.figures.said import figure as in_words
 from spindle_core.match.electrics import seconds_of_flight
 from spindle_core.match.suits import LEAST_THRUST_TO_WEIGHT, at_other_voltage, mass_range
+from spindle_core.match.trades import is_told
 from spindle_core.model.best_load import BestLoad
 from spindle_core.model.in_flight import in_flight, torque_reserve_pct
 from spindle_core.model.operating_point import Propeller as CorePropeller
@@ -17,10 +18,12 @@ from spindle_core.planning.known import KnownMotor
 from spindle_core.planning.matrix import MotorRow
 from spindle_server.errors import ServiceError
 from spindle_server.identification.knowing import propeller_known
+from spindle_server.match.as_core import core_craft
 from spindle_server.match.kept import matched_now
 from spindle_server.match.models import Craft
 from spindle_server.match.selectors import Match, Seated
 from spindle_server.rig.models import Propeller
+from spindle_server.runs.stated import figure_json
 
 NOMINAL_CELL_V = 3.7
 USUAL_C = 75.0
@@ -72,6 +75,7 @@ def _in_flight(
 ) -> list[tuple[str, str]]:
     """Current in flight as a range: solved at a flight speed, and by the bench's own rule."""
     peak = one.on.peak_current_a.value
+    told = in_words(peak, one.on.peak_current_a.u, "A")
     said = []
     speed = row.flight_speed_m_per_s
     if speed is not None and known is not None and isinstance(known.known, KnownMotor):
@@ -82,15 +86,15 @@ def _in_flight(
             (
                 "In flight",
                 f"By the craft's own rule of {low:g} to {high:g} % less than on the stand: "
-                f"{peak * (1 - high / 100):.1f} to {peak * (1 - low / 100):.1f} A of {peak:.1f} A.",
+                f"{peak * (1 - high / 100):.1f} to {peak * (1 - low / 100):.1f} A of {told}.",
             )
         )
     if not said:
         said.append(
             (
                 "In flight",
-                f"{peak:.1f} A is drawn on the stand. In flight it is clearly less: give the craft "
-                "a flight speed, or a rule of your own, to have the range.",
+                f"{told} is drawn on the stand. In flight it is clearly less: give the craft a "
+                "flight speed, or a rule of your own, to have the range.",
             )
         )
     return said
@@ -117,7 +121,7 @@ def _solved(one: Seated, propeller: Propeller, known: KnownMotor, speed: float) 
     except CoreError as error:
         return error.message
     return (
-        f"At {speed:g} m/s about {flown.current_a.value:.1f} ± {flown.current_a.u:.1f} A of "
+        f"At {speed:g} m/s about {in_words(flown.current_a.value, flown.current_a.u, 'A')} of "
         f"{static.current_a:.1f} A at a stand, {flown.unloading_pct:.0f} % faster; without a load "
         f"it would turn {reserve:.0f} % faster. Estimated: the propeller unloads."
     )
@@ -172,25 +176,29 @@ def _seconds(found: Match, one: Seated) -> list[tuple[str, str]]:
         return []
     row = found.row
     seconds = seconds_of_flight(
-        row.motors * one.on.power_w.value,
-        row.motors * chosen.on.power_w.value,
+        one.on.power_w.scaled(float(row.motors)),
+        chosen.on.power_w.scaled(float(row.motors)),
         capacity_mah=row.capacity_mah,
         cells=row.cells,
         usable=row.usable_pct / 100.0,
     )
-    than = "longer" if seconds > 0 else "shorter"
-    return [("Minutes", f"Flies {abs(seconds):.0f} s {than} than {chosen.on.name}.")]
+    if not is_told(seconds):
+        told = in_words(seconds.value, seconds.u, "s", signed=True)
+        return [("Minutes", f"Not told to fly longer or shorter than {chosen.on.name}: {told}.")]
+    than = "longer" if seconds.value > 0 else "shorter"
+    told = in_words(abs(seconds.value), seconds.u, "s")
+    return [("Minutes", f"Flies {told} {than} than {chosen.on.name}.")]
 
 
 def _suits(row: Craft, one: Seated) -> list[dict[str, Any]]:
     """The other way round: which craft so many of it suit, per use."""
-    share = COAXIAL_THRUST_SHARE if row.layout == "coaxial" else 1.0
+    share = core_craft(row).thrust_share
     rated = row.rated_c or USUAL_C
     found = []
     for use, ratio in LEAST_THRUST_TO_WEIGHT.items():
         span = mass_range(
-            one.on.max_thrust_gf.value,
-            one.on.peak_current_a.value,
+            one.on.max_thrust_gf,
+            one.on.peak_current_a,
             motors=row.motors,
             rated_c=rated,
             thrust_share=share,
@@ -200,9 +208,9 @@ def _suits(row: Craft, one: Seated) -> list[dict[str, Any]]:
             {
                 "use": "any" if use == "equal" else use,
                 "least_thrust_to_weight": ratio,
-                "lightest_g": span.lightest_g,
-                "heaviest_g": span.heaviest_g,
-                "least_capacity_mah": span.least_capacity_mah,
+                "lightest_g": figure_json(span.lightest_g),
+                "heaviest_g": figure_json(span.heaviest_g),
+                "least_capacity_mah": figure_json(span.least_capacity_mah),
                 "rated_c": rated,
             }
         )

@@ -7,6 +7,7 @@ from typing import Any
 from django.utils import timezone
 from django.utils.html import escape
 
+from spindle_core.figures.said import figure as in_words
 from spindle_server.match.models import Craft
 from spindle_server.papers import page_pdf
 
@@ -48,21 +49,20 @@ def table_of(found: dict[str, Any]) -> list[list[Any]]:
     return rows
 
 
-def _figure(one: dict[str, Any], decimals: int) -> str:
+def _figure(one: dict[str, Any]) -> str:
     if one["value"] is None:
         return "—"
     tilde = "~" if one["origin"] == "estimated" else ""
-    u = f" ± {one['u']:.{decimals}f}" if one["u"] else ""
-    return f"{tilde}{one['value']:.{decimals}f}{u}"
+    return f"{tilde}{in_words(one['value'], one['u'], '')}"
 
 
-PAGE: tuple[tuple[str, str, int], ...] = (
-    ("thrust_to_weight", "Thrust-to-weight", 2),
-    ("throttle_pct", "Hover, %", 0),
-    ("current_a", "Hover, A", 1),
-    ("efficiency_g_per_w", "gf/W", 2),
-    ("minutes", "Minutes", 1),
-    ("peak_current_a", "Peak, A", 1),
+PAGE: tuple[tuple[str, str], ...] = (
+    ("thrust_to_weight", "Thrust-to-weight"),
+    ("throttle_pct", "Hover, %"),
+    ("current_a", "Hover, A"),
+    ("efficiency_g_per_w", "gf/W"),
+    ("minutes", "Minutes"),
+    ("peak_current_a", "Peak, A"),
 )
 MOST_ON_PAGE = 14
 
@@ -74,14 +74,13 @@ def page_of(craft: Craft, found: dict[str, Any]) -> bytes:
         for i in craft.items
     )
     rows = [one for one in found["rows"] if not one["barred"]][:MOST_ON_PAGE]
-    head = "".join(f'<th class="num">{label}</th>' for _, label, _ in PAGE)
+    head = "".join(f'<th class="num">{label}</th>' for _, label in PAGE)
     body = "".join(
         f"<tr><td>{escape(one['name'])}"
         f"{' <b>' + escape(', '.join(one['picked'])) + '</b>' if one['picked'] else ''}</td>"
         + "".join(
-            f'<td class="num{" est" if one["predicted"] else ""}">'
-            f"{_figure(one[name], decimals)}</td>"
-            for name, _, decimals in PAGE
+            f'<td class="num{" est" if one["predicted"] else ""}">{_figure(one[name])}</td>'
+            for name, _ in PAGE
         )
         + f'<td class="num">{_esc(one)}</td></tr>'
         for one in rows
@@ -92,9 +91,10 @@ def page_of(craft: Craft, found: dict[str, Any]) -> bytes:
         chosen, strongest, thriftiest, trade = (
             escape(picks[which]) for which in ("chosen", "strongest", "thriftiest", "trade")
         )
+        against = "" if chosen == strongest else f" against the strongest, {strongest}"
         said = (
-            f'<p class="pick"><b>To choose: {chosen}</b>: {trade} against the strongest, '
-            f"{strongest}. Thriftiest: {thriftiest}.</p>"
+            f'<p class="pick"><b>To choose: {chosen}</b>: {trade}{against}. '
+            f"{_level(picks, 'chosen')}Thriftiest: {thriftiest}. {_level(picks, 'thriftiest')}</p>"
         )
     upgrade = found["upgrade"]
     changes = (
@@ -116,6 +116,15 @@ def page_of(craft: Craft, found: dict[str, Any]) -> bytes:
         "<p class='soft'>Spinning propellers cut, packs burn: the makers' instructions and local "
         "rules come first. These figures make no craft safe.</p>"
     )
+
+
+def _level(picks: dict[str, Any], which: str) -> str:
+    """Who is not told apart from a pick, as a sentence; empty where everybody is."""
+    level = picks["alike"][which]
+    if not level["names"]:
+        return ""
+    more = [f"{level['more']} more"] if level["more"] else []
+    return f"Not told apart from it: {escape('; '.join([*level['names'], *more]))}. "
 
 
 def _basis(item: dict[str, Any]) -> str:

@@ -3,22 +3,23 @@
 from __future__ import annotations
 
 from collections import Counter
-from dataclasses import asdict
 from typing import Any
 
-from spindle_core.figures.measured import Absent, Figure, Measured
+from spindle_core.figures.measured import Absent, Figure, Measured, last_digit
 from spindle_core.match.craft import arm_inertia_kg_mm2
 from spindle_core.match.electrics import EscSize, pack_need
 from spindle_core.match.picks import Picks
 from spindle_core.match.seats import Seat, tip_mach
 from spindle_core.model.propeller import TIP_MACH_CAUTION
+from spindle_server.match.barring import Looked, heat_left_k, least_ratio
 from spindle_server.match.models import Craft
-from spindle_server.match.selectors import Match, Seated, heat_left_k, kv_volts_inches, least_ratio
+from spindle_server.match.selectors import Match, Seated, kv_volts_inches
 from spindle_server.match.upgrade import upgrade_of
 from spindle_server.rig.models import Propeller
 from spindle_server.runs.stated import figure_json
 
 MOST_ROWS = 150
+MOST_ALIKE = 4
 
 
 def match_json(found: Match) -> dict[str, Any]:
@@ -39,7 +40,7 @@ def match_json(found: Match) -> dict[str, Any]:
         "least_thrust_to_weight": least_ratio(found.row),
         "rows": rows,
         "more": max(0, len(order) - MOST_ROWS),
-        "picks": None if isinstance(picks, Absent) else asdict(picks),
+        "picks": None if isinstance(picks, Absent) else _picks(picks),
         "no_pick": picks.note if isinstance(picks, Absent) else "",
         "fell_out": _fell_out(found),
         "upgrade": upgrade_of(found),
@@ -52,6 +53,7 @@ def _row(found: Match, one: Seated) -> dict[str, Any]:
     propeller = found.bench.propellers.get(seat.propeller)
     motor = next((m for m in found.bench.rows if str(m.key) == seat.motor), None)
     pack_a = on.peak_current_a.scaled(float(row.motors))
+    looked = Looked(row, seat, on, motor)
     return {
         "name": on.name,
         "motor": int(seat.motor),
@@ -75,12 +77,12 @@ def _row(found: Match, one: Seated) -> dict[str, Any]:
         "peak_current_a": figure_json(on.peak_current_a),
         "pack_current_a": figure_json(pack_a),
         "esc": [_esc(size) for size in on.esc],
-        "pack": _pack(row, pack_a.value),
+        "pack": _pack(row, pack_a),
         "tip_mach": figure_json(_tip(seat, propeller)),
         "tip_fast": _too_fast(_tip(seat, propeller)),
-        "arm_inertia_kg_mm2": _inertia(found, seat, propeller),
-        "margin_hover_k": figure_json(heat_left_k(motor, on.current_a)),
-        "margin_full_k": figure_json(heat_left_k(motor, on.peak_current_a)),
+        "arm_inertia_kg_mm2": figure_json(_inertia(found, seat, propeller)),
+        "margin_hover_k": figure_json(heat_left_k(motor, looked.hover_a)),
+        "margin_full_k": figure_json(heat_left_k(motor, seat.candidate.peak_current_a)),
         "on_frontier": on.name in found.front,
         "picked": _picked(found.picks, on.name),
         "barred": on.barred,
@@ -95,11 +97,28 @@ def _esc(size: EscSize | Absent) -> dict[str, Any]:
     return {"margin": size.margin, "needed_a": size.needed_a, "size_a": size.size_a, "note": ""}
 
 
-def _pack(row: Craft, peak_a: float) -> dict[str, float] | None:
+def _picks(picks: Picks) -> dict[str, Any]:
+    """The picks, each with the nearest of those that are not told apart from it."""
+    return {
+        "strongest": picks.strongest,
+        "thriftiest": picks.thriftiest,
+        "chosen": picks.chosen,
+        "trade": picks.trade,
+        "alike": {
+            which: {"names": names[:MOST_ALIKE], "more": max(0, len(names) - MOST_ALIKE)}
+            for which, names in picks.alike.items()
+        },
+    }
+
+
+def _pack(row: Craft, peak_a: Measured) -> dict[str, Any] | None:
     if row.rated_c is None:
         return None
     need = pack_need(peak_a, capacity_mah=row.capacity_mah, rated_c=row.rated_c)
-    return {"c_rate": need.c_rate, "least_capacity_mah": need.least_capacity_mah}
+    return {
+        "c_rate": figure_json(need.c_rate),
+        "least_capacity_mah": figure_json(need.least_capacity_mah),
+    }
 
 
 def _tip(seat: Seat, propeller: Propeller | None) -> Figure:
@@ -112,14 +131,21 @@ def _too_fast(figure: Figure) -> bool:
     return isinstance(figure, Measured) and figure.value > TIP_MACH_CAUTION
 
 
-def _inertia(found: Match, seat: Seat, propeller: Propeller | None) -> float | None:
-    """Σ m·r² of motors and propellers at the ends of the arms; None without arm or mass."""
+def _inertia(found: Match, seat: Seat, propeller: Propeller | None) -> Figure:
+    """Σ m·r² of motors and propellers at the ends of the arms; absent without arm or a mass."""
     mass = found.facts[int(seat.motor)].mass_g
-    if found.row.arm_mm is None or isinstance(mass, Absent):
-        return None
-    each = mass.value + ((propeller.mass_g or 0.0) if propeller else 0.0)
-    count = found.row.motors
-    return arm_inertia_kg_mm2([each] * count, [found.row.arm_mm] * count)
+    if found.row.arm_mm is None:
+        return Absent("no_arm", "the length of the craft's arms is not known")
+    if isinstance(mass, Absent):
+        return mass
+    if propeller is None or propeller.mass_g is None:
+        return Absent("no_mass", "the propeller was not weighed")
+    turned = Measured(
+        propeller.mass_g, {f"mass@{propeller.pk}": last_digit([propeller.mass_g]) / 12**0.5}
+    )
+    arm = found.row.arm_mm
+    # Motors and propellers of one kind, on arms of one length: as well known as one of them.
+    return arm_inertia_kg_mm2([mass, turned], [arm, arm]).scaled(float(found.row.motors))
 
 
 def _picked(picks: Picks | Absent, name: str) -> list[str]:

@@ -7,27 +7,24 @@ from dataclasses import dataclass, replace
 
 from django.utils import timezone
 
-from spindle_core.compare.delta import K_95
 from spindle_core.compare.measured_run import CURVE_KINDS
-from spindle_core.figures.measured import Absent, Figure, Measured, Origin
-from spindle_core.figures.said import figure as in_words
+from spindle_core.figures.measured import Absent, Measured, Origin
 from spindle_core.match.craft import Craft as CoreCraft
 from spindle_core.match.picks import Matched, Picks, frontier, match, pick
 from spindle_core.match.seats import (
     Seat,
     coaxial_pair,
     fits_cells,
-    heat_margin_k,
     measured_seats,
     predicted_seats,
     usual_voltage,
 )
-from spindle_core.match.suits import LEAST_THRUST_TO_WEIGHT, Window, window
+from spindle_core.match.suits import Window, window
 from spindle_core.planning.known import KnownMotor
-from spindle_core.planning.matrix import MotorRow
 from spindle_core.planning.predict import KnownSupply
 from spindle_server.identification.knowing import air_known, density_of, supply_known
 from spindle_server.match.as_core import core_craft
+from spindle_server.match.barring import Looked, barred, cautions_of
 from spindle_server.match.known import KnownBench, known_bench
 from spindle_server.match.models import Craft
 from spindle_server.rank.facts import Facts, facts_of
@@ -45,8 +42,6 @@ REST_CELL_V = 3.8
 """A cell in flight, where nothing was run at so many cells: neither full nor empty."""
 
 PACK_SHARE_OF_OHM = 0.003
-COLD_K = 0.0
-FULL_PCT = 98.0
 
 
 @dataclass(slots=True)
@@ -133,9 +128,10 @@ def match_of(row: Craft) -> Match:
     seated = []
     for seat, on in zip(seats, matched, strict=True):
         motor = by_key.get(seat.motor)
-        group, why = _barred(row, seat, on, bench, motor)
+        looked = Looked(row, seat, on, motor)
+        group, why = barred(looked, bench)
         held = replace(on, barred=why)
-        cautions = [*_cautions(row, seat, held, motor), *_lost(facts[int(seat.motor)])]
+        cautions = [*cautions_of(looked), *_lost(facts[int(seat.motor)])]
         seated.append(Seated(seat, held, cautions, group))
     said = {
         f"{names[motor]}, {propeller}": why
@@ -179,97 +175,6 @@ def _lower(row: Craft, seats: Sequence[Seat]) -> Seat | None:
         return None
     key = (str(row.lower_motor_id), row.lower_propeller.full_name)
     return next((seat for seat in seats if (seat.motor, seat.propeller) == key), None)
-
-
-def least_ratio(row: Craft) -> float:
-    """The thrust-to-weight below which a candidate falls out: as said, else of the use."""
-    if row.layout == "plane":
-        return row.least_thrust_to_weight or 0.0
-    return row.least_thrust_to_weight or LEAST_THRUST_TO_WEIGHT[row.use]
-
-
-def _barred(
-    row: Craft, seat: Seat, on: Matched, bench: KnownBench, motor: MotorRow | None
-) -> tuple[str, str]:
-    """Why a candidate cannot be chosen, as a kind of reason and in words; empty where it can."""
-    sits = bench.unmountable.get((seat.motor, seat.propeller))
-    # What was run was mounted, whatever was measured of it.
-    if sits is not None and not seat.runs:
-        return "does not sit on the motor", sits
-    if on.barred:
-        return "predicted too vaguely to choose by", on.barred
-    propeller = bench.propellers.get(seat.propeller)
-    room = row.propeller_room_in
-    if propeller is None:
-        return "no longer at hand", "this propeller is retired"
-    if room is not None and propeller.diameter_in > room:
-        return "too large a propeller", f"{propeller.diameter_in:g} in, room for {room:g} in"
-    least = least_ratio(row)
-    ratio = on.thrust_to_weight
-    if ratio.value + K_95 * ratio.u < least:
-        told = in_words(ratio.value, ratio.u, "")
-        return "too little thrust for the craft", f"thrust-to-weight {told}, below {least:g}"
-    if isinstance(on.power_w, Absent) and row.layout != "plane":
-        return "does not hover", f"no hover: {on.power_w.note or 'not reached'}"
-    peak = on.peak_current_a.value
-    if row.esc_rated_a is not None and peak > row.esc_rated_a:
-        return "beyond a rating", f"peak {peak:.1f} A, the craft's ESC bears {row.esc_rated_a:g} A"
-    if motor is not None and motor.most_current_a is not None and peak > motor.most_current_a:
-        return (
-            "beyond a rating",
-            f"peak {peak:.1f} A, the motor is rated {motor.most_current_a:g} A",
-        )
-    if (
-        motor is not None
-        and motor.most_power_w is not None
-        and isinstance(seat.full_power_w, Measured)
-        and seat.full_power_w.value > motor.most_power_w
-    ):
-        return (
-            "beyond a rating",
-            f"{seat.full_power_w.value:.0f} W, the motor is rated {motor.most_power_w:g} W",
-        )
-    heat = heat_left_k(motor, on.current_a)
-    if isinstance(heat, Measured) and heat.value < COLD_K:
-        return "too hot in hover", "its winding would pass its ceiling in hover"
-    return "", ""
-
-
-def heat_left_k(motor: MotorRow | None, current: Figure) -> Figure:
-    """From the winding to its ceiling at a lasting current [K]; absent where it is not known."""
-    if motor is None or not isinstance(motor.known, KnownMotor) or motor.most_winding_c is None:
-        return Absent("not_known", "the motor's winding is not known")
-    return heat_margin_k(motor.known, current, ceiling_c=motor.most_winding_c)
-
-
-def pack_limit_a(row: Craft) -> float | None:
-    """What the pack gives at its C-rate [A]; None where nobody said it."""
-    return None if row.rated_c is None else row.rated_c * row.capacity_mah / 1000.0
-
-
-def _cautions(row: Craft, seat: Seat, on: Matched, motor: MotorRow | None) -> list[str]:
-    """What is to be known of a candidate that may be chosen."""
-    found = []
-    if seat.up_to_pct < FULL_PCT:
-        found.append(
-            f"only up to {seat.up_to_pct:.0f} % throttle: no more was run within its rating"
-        )
-    ratio, least = on.thrust_to_weight, least_ratio(row)
-    if ratio.value < least <= ratio.value + K_95 * ratio.u:
-        told = in_words(ratio.value, ratio.u, "")
-        found.append(f"thrust-to-weight {told}, which is not told from the wanted {least:g}")
-    limit, peak = pack_limit_a(row), on.peak_current_a.scaled(row.motors)
-    if limit is not None and peak.value > limit:
-        told = in_words(peak.value, peak.u, "A")
-        found.append(f"full throttle takes {told}, the pack is rated for {limit:g} A")
-    heat = heat_left_k(motor, on.peak_current_a)
-    if isinstance(heat, Measured) and heat.value < COLD_K:
-        found.append("at full throttle for long its winding passes its ceiling")
-    if isinstance(on.throttle_pct, Measured) and on.throttle_pct.value > 70:
-        found.append(f"hovers at {on.throttle_pct.value:.0f} % of the stick")
-    if not fits_cells(seat.load.voltage_v, row.cells):
-        found.append(f"of {seat.load.voltage_v:g} V")
-    return found
 
 
 def _lost(own: Facts) -> list[str]:

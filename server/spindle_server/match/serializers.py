@@ -125,8 +125,8 @@ class SchoolEscSerializer(serializers.Serializer):
 class PackNeedSerializer(serializers.Serializer):
     """What a pack has to bear."""
 
-    c_rate = serializers.FloatField()
-    least_capacity_mah = serializers.FloatField()
+    c_rate = StatedFigureSerializer()
+    least_capacity_mah = StatedFigureSerializer()
 
 
 class MatchedSerializer(serializers.Serializer):
@@ -157,7 +157,7 @@ class MatchedSerializer(serializers.Serializer):
     pack = PackNeedSerializer(allow_null=True)
     tip_mach = StatedFigureSerializer()
     tip_fast = serializers.BooleanField()
-    arm_inertia_kg_mm2 = serializers.FloatField(allow_null=True)
+    arm_inertia_kg_mm2 = StatedFigureSerializer()
     margin_hover_k = StatedFigureSerializer()
     margin_full_k = StatedFigureSerializer()
     on_frontier = serializers.BooleanField()
@@ -167,6 +167,21 @@ class MatchedSerializer(serializers.Serializer):
     window = serializers.CharField(allow_blank=True)
 
 
+class LevelSerializer(serializers.Serializer):
+    """Who is not told apart from a pick, the nearest first, and how many more there are."""
+
+    names = serializers.ListField(child=serializers.CharField())
+    more = serializers.IntegerField()
+
+
+class AlikeSerializer(serializers.Serializer):
+    """Who is not told apart from each pick in what it is picked for."""
+
+    strongest = LevelSerializer()
+    thriftiest = LevelSerializer()
+    chosen = LevelSerializer()
+
+
 class PicksSerializer(serializers.Serializer):
     """The strongest, the thriftiest and the chosen, with the trade in words."""
 
@@ -174,6 +189,7 @@ class PicksSerializer(serializers.Serializer):
     thriftiest = serializers.CharField()
     chosen = serializers.CharField()
     trade = serializers.CharField()
+    alike = AlikeSerializer()
 
 
 class FellOutSerializer(serializers.Serializer):
@@ -189,13 +205,13 @@ class CraftChangedSerializer(serializers.Serializer):
 
     kind = serializers.CharField()
     name = serializers.CharField()
-    mass_g = serializers.FloatField()
+    mass_g = StatedFigureSerializer()
     thrust_to_weight = StatedFigureSerializer()
     thrust_to_weight_was = StatedFigureSerializer()
-    thrust_pct = serializers.FloatField()
-    peak_current_pct = serializers.FloatField()
-    minutes = serializers.FloatField(allow_null=True)
-    hover_current_pct = serializers.FloatField(allow_null=True)
+    thrust_pct = StatedFigureSerializer()
+    peak_current_pct = StatedFigureSerializer()
+    minutes = StatedFigureSerializer()
+    hover_current_pct = StatedFigureSerializer()
     price = StatedFigureSerializer()
     currency = serializers.CharField(allow_blank=True)
     estimated = serializers.BooleanField()
@@ -244,9 +260,9 @@ class SuitsSerializer(serializers.Serializer):
 
     use = serializers.CharField()
     least_thrust_to_weight = serializers.FloatField()
-    lightest_g = serializers.FloatField()
-    heaviest_g = serializers.FloatField()
-    least_capacity_mah = serializers.FloatField()
+    lightest_g = StatedFigureSerializer()
+    heaviest_g = StatedFigureSerializer()
+    least_capacity_mah = StatedFigureSerializer()
     rated_c = serializers.FloatField()
 
 

@@ -60,37 +60,21 @@ def upgrade_of(found: Match) -> dict[str, Any] | None:
     return {"now": carried, "why_not": "", "changes": changes}
 
 
-def _plain(value: float | Absent) -> float | None:
-    return None if isinstance(value, Absent) else value
-
-
 def _change_json(made: Change) -> dict[str, Any]:
     return {
         "name": made.name,
-        "mass_g": made.mass_g,
+        "mass_g": figure_json(made.mass_g),
         "thrust_to_weight": figure_json(made.thrust_to_weight),
         "thrust_to_weight_was": figure_json(made.thrust_to_weight_was),
-        "thrust_pct": made.thrust_pct,
-        "peak_current_pct": made.peak_current_pct,
-        "minutes": _plain(made.minutes),
-        "hover_current_pct": _plain(made.hover_current_pct),
+        "thrust_pct": figure_json(made.thrust_pct),
+        "peak_current_pct": figure_json(made.peak_current_pct),
+        "minutes": figure_json(made.minutes),
+        "hover_current_pct": figure_json(made.hover_current_pct),
         "price": figure_json(made.price),
     }
 
 
-def _signed(value: float, decimals: int = 0) -> str:
-    return f"{round(value, decimals) + 0.0:+.{decimals}f}".replace("-", "−")
-
-
 def _change_words(kind: str, made: Change, found: Match, then: Seated) -> str:
-    parts = [
-        f"{_signed(made.thrust_pct)} % thrust",
-        f"{_signed(made.peak_current_pct)} % peak current",
-    ]
-    if not isinstance(made.minutes, Absent):
-        parts.append(f"{_signed(made.minutes, 1)} min")
-    if abs(made.mass_g) >= 0.05:
-        parts.append(f"{_signed(made.mass_g, 1)} g")
     paid = ""
     if "motor" in kind:
         currency = found.facts[int(then.seat.motor)].currency
@@ -100,4 +84,4 @@ def _change_words(kind: str, made: Change, found: Match, then: Seated) -> str:
             if isinstance(made.price, Measured)
             else "; what the motors cost is not known"
         )
-    return f"{made.name}: {', '.join(parts)}{paid}."
+    return f"{made.name}: {made.words()}{paid}."

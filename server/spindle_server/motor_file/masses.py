@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable, Mapping
+from dataclasses import replace
 from typing import Any
 
-from spindle_core.figures.measured import Absent, Figure, Measured, component
+from spindle_core.figures.measured import Absent, Figure, Measured, component, owned_by
 from spindle_core.intake.claim_evidence import mean_of_samples
 from spindle_core.motor.lead_wire import USUAL_INSULATION, cut_off
 from spindle_core.motor.mass import DeclaredMass, LeadEvidence, OnTheScale, declared_mass, spread_of
@@ -55,8 +56,13 @@ def masses_of(motors: Iterable[MotorModel], *, lead_length_mm: float) -> dict[in
             _sample_mass(sample, known, lead_length_mm, table)["declared"].mass_g
             for sample in motor.samples.all()
         ]
-        found[motor.pk] = mean_of_samples(figures, "no sample was weighed", "").figure
+        mean = mean_of_samples(figures, "no sample was weighed", "").figure
+        found[motor.pk] = mean if isinstance(mean, Absent) else owned_by(mean, _owner(motor.pk))
     return found
+
+
+def _owner(motor: int) -> str:
+    return f"motor {motor}"
 
 
 def masses(motor: MotorModel, known: Known, *, lead_length_mm: float) -> dict[str, Any]:
@@ -108,6 +114,10 @@ def _sample_mass(
         connectors_g=known.figure("connector_mass", sample),
     )
     declared = declared_mass(on_scale, evidence, lead_length_mm=lead_length_mm)
+    if isinstance(declared.mass_g, Measured):
+        # What a gauge says of a lead is off alike for all samples of a motor.
+        mass = owned_by(declared.mass_g, _owner(sample.motor_id))
+        declared = replace(declared, mass_g=mass)
     return {
         "sample": sample,
         "declared": declared,

@@ -3888,6 +3888,12 @@ export interface components {
             p_value: number | null;
             agrees: boolean | null;
         };
+        /** @description Who is not told apart from each pick in what it is picked for. */
+        Alike: {
+            strongest: components["schemas"]["Level"];
+            thriftiest: components["schemas"]["Level"];
+            chosen: components["schemas"]["Level"];
+        };
         /** @description Something amiss. */
         Amiss: {
             level: components["schemas"]["LevelEnum"];
@@ -4942,18 +4948,13 @@ export interface components {
         CraftChanged: {
             kind: string;
             name: string;
-            /** Format: double */
-            mass_g: number;
+            mass_g: components["schemas"]["StatedFigure"];
             thrust_to_weight: components["schemas"]["StatedFigure"];
             thrust_to_weight_was: components["schemas"]["StatedFigure"];
-            /** Format: double */
-            thrust_pct: number;
-            /** Format: double */
-            peak_current_pct: number;
-            /** Format: double */
-            minutes: number | null;
-            /** Format: double */
-            hover_current_pct: number | null;
+            thrust_pct: components["schemas"]["StatedFigure"];
+            peak_current_pct: components["schemas"]["StatedFigure"];
+            minutes: components["schemas"]["StatedFigure"];
+            hover_current_pct: components["schemas"]["StatedFigure"];
             price: components["schemas"]["StatedFigure"];
             currency: string;
             estimated: boolean;
@@ -6352,6 +6353,11 @@ export interface components {
          * @enum {string}
          */
         LetterStateEnum: "open" | "answered" | "declined" | "stale";
+        /** @description Who is not told apart from a pick, the nearest first, and how many more there are. */
+        Level: {
+            names: string[];
+            more: number;
+        };
         /**
          * @description * `act` - act
          *     * `note` - note
@@ -6774,8 +6780,7 @@ export interface components {
             pack: components["schemas"]["PackNeed"] | null;
             tip_mach: components["schemas"]["StatedFigure"];
             tip_fast: boolean;
-            /** Format: double */
-            arm_inertia_kg_mm2: number | null;
+            arm_inertia_kg_mm2: components["schemas"]["StatedFigure"];
             margin_hover_k: components["schemas"]["StatedFigure"];
             margin_full_k: components["schemas"]["StatedFigure"];
             on_frontier: boolean;
@@ -7590,10 +7595,8 @@ export interface components {
         };
         /** @description What a pack has to bear. */
         PackNeed: {
-            /** Format: double */
-            c_rate: number;
-            /** Format: double */
-            least_capacity_mah: number;
+            c_rate: components["schemas"]["StatedFigure"];
+            least_capacity_mah: components["schemas"]["StatedFigure"];
         };
         /** @description A pack as it stands. ``waits``: why no run can be made on it; empty where one can. */
         PackNow: {
@@ -8604,6 +8607,7 @@ export interface components {
             thriftiest: string;
             chosen: string;
             trade: string;
+            alike: components["schemas"]["Alike"];
         };
         /** @description The live picture of a run in hand; ``shape`` says how it is drawn. */
         Picture: {
@@ -10172,12 +10176,9 @@ export interface components {
             use: string;
             /** Format: double */
             least_thrust_to_weight: number;
-            /** Format: double */
-            lightest_g: number;
-            /** Format: double */
-            heaviest_g: number;
-            /** Format: double */
-            least_capacity_mah: number;
+            lightest_g: components["schemas"]["StatedFigure"];
+            heaviest_g: components["schemas"]["StatedFigure"];
+            least_capacity_mah: components["schemas"]["StatedFigure"];
             /** Format: double */
             rated_c: number;
         };

@@ -11,7 +11,7 @@ import { pick, refusal, serve, session, settle, show } from './mounting'
 
 const figure = (value: number | null, reason = 'not measured') => ({
   value,
-  u: value === null ? null : value / 40,
+  u: value === null ? null : Math.abs(value) / 40,
   n: 1,
   origin: 'measured',
   reason: value === null ? reason : '',
@@ -43,10 +43,10 @@ const candidate = (motor: number, more: Partial<Schemas['Matched']> = {}): Schem
     { margin: 1, needed_a: 38.6, size_a: 40, note: '' },
     { margin: 1.2, needed_a: 46.3, size_a: 50, note: '' },
   ],
-  pack: { c_rate: 103, least_capacity_mah: 1625 },
+  pack: { c_rate: figure(103), least_capacity_mah: figure(1625) },
   tip_mach: figure(0.55),
   tip_fast: false,
-  arm_inertia_kg_mm2: 1268,
+  arm_inertia_kg_mm2: figure(1268),
   margin_hover_k: figure(110),
   margin_full_k: figure(-12),
   on_frontier: true,
@@ -107,7 +107,12 @@ const found = (more: Partial<Schemas['CraftMatch']> = {}): Schemas['CraftMatch']
     strongest: 'Motor 1, Prop 5x3x2',
     thriftiest: 'Motor 1, Prop 5x3x2',
     chosen: 'Motor 2, Prop 5x3x2',
-    trade: '−7 % thrust for −21 % current, +1.4 min',
+    trade: '−7.0 ± 1.2 % thrust for −21 ± 2 % current, +1.4 ± 0.3 min',
+    alike: {
+      strongest: { names: ['Motor 7, Prop 5x3x2'], more: 0 },
+      thriftiest: { names: [], more: 0 },
+      chosen: { names: ['Motor 8, Prop 5x3x2', 'Motor 9, Prop 5x3x2'], more: 12 },
+    },
   },
   no_pick: '',
   fell_out: [
@@ -124,13 +129,13 @@ const found = (more: Partial<Schemas['CraftMatch']> = {}): Schemas['CraftMatch']
       {
         kind: 'new motor',
         name: 'Motor 2, Prop 5x3x2',
-        mass_g: -8,
+        mass_g: figure(-8),
         thrust_to_weight: figure(7.4),
         thrust_to_weight_was: figure(8),
-        thrust_pct: -7,
-        peak_current_pct: -21,
-        minutes: 1.4,
-        hover_current_pct: -8,
+        thrust_pct: figure(-7),
+        peak_current_pct: figure(-21),
+        minutes: figure(1.4),
+        hover_current_pct: figure(-8),
         price: figure(87.6),
         currency: 'EUR',
         estimated: true,
@@ -152,9 +157,9 @@ const closer = {
     {
       use: 'racing',
       least_thrust_to_weight: 8,
-      lightest_g: 378,
-      heaviest_g: 590,
-      least_capacity_mah: 1625,
+      lightest_g: figure(378),
+      heaviest_g: figure(590),
+      least_capacity_mah: figure(1625),
       rated_c: 95,
     },
   ],
@@ -220,8 +225,28 @@ describe('the chart', () => {
       'transparent',
     ])
     expect(option.series[0]?.data[0]?.itemStyle.borderWidth).toBe(3)
+    // ±2u of what was run, and the line of who leads.
     expect(option.series[1]?.data).toHaveLength(1)
+    expect(option.series[2]?.data).toHaveLength(1)
     expect(matchTable(rows).rows[1]?.slice(-2)).toEqual(['yes', 'no'])
+  })
+
+  it('draws its line along who leads, and names who is level with them', () => {
+    const level = [
+      candidate(1),
+      candidate(2, { minutes: figure(14.1), thrust_to_weight: figure(7.9) }),
+      candidate(3, { minutes: figure(16), thrust_to_weight: figure(6) }),
+    ]
+    const option = matchOption(level, null) as {
+      series: { data: { label: { show: boolean } }[] }[]
+      tooltip: { formatter: (one: unknown) => string }
+    }
+    expect(option.series[2]?.data).toEqual([
+      [14.2, 8],
+      [16, 6],
+    ])
+    expect(option.series[0]?.data.map((point) => point.label.show)).toEqual([true, true, true])
+    expect(option.tooltip.formatter({ dataIndex: 2 })).toMatch(/6\.00 ± 0\.15, 16\.0 ± 0\.4/)
   })
 })
 
@@ -268,11 +293,11 @@ describe('the closer look', () => {
     for (const words of [
       '1,180',
       '103',
-      '1,625',
+      '1,630±40',
       'kg·mm²',
       '22.5 to 25.5 A',
       'Best at 17.7 A',
-      '378 to 590',
+      '~378±9 to 590±15',
       'heavier than anything',
       'expect noise',
       'Not to choose: too hot',
@@ -299,7 +324,13 @@ describe('the page', () => {
     await settle()
     const text = page.text()
     expect(text).toContain('Choose Motor 2, Prop 5x3x2')
-    expect(text).toContain('−7 % thrust for −21 % current, +1.4 min')
+    expect(text).toContain('−7.0 ± 1.2 % thrust for −21 ± 2 % current, +1.4 ± 0.3 min')
+    expect(text).toContain(
+      'Not told apart from it: Motor 8, Prop 5x3x2; Motor 9, Prop 5x3x2; 12 more.',
+    )
+    expect(text).toContain('as far as is told: Motor 7, Prop 5x3x2.')
+    // Who is told to be thriftiest stands alone.
+    expect(text).toMatch(/Thriftiest in hover: Motor 1, Prop 5x3x2\.(?!\s*Not told)/)
     expect(text).toContain('the pack is rated for 142 A')
     expect(text).toContain('4 motors cost 87.60 EUR')
     expect(text).toContain('1: too large a propeller')

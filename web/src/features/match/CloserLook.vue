@@ -39,6 +39,23 @@ const FIGURES = computed(() => [
   { label: 'Winding below its ceiling, hover', figure: props.row.margin_hover_k, unit: 'K' },
   { label: 'The same, full throttle for long', figure: props.row.margin_full_k, unit: 'K' },
 ])
+const MORE = computed(() => [
+  ...(props.row.pack
+    ? [
+        { label: 'Pack works at', figure: props.row.pack.c_rate, unit: 'C' },
+        {
+          label: 'Least pack at its C-rate',
+          figure: props.row.pack.least_capacity_mah,
+          unit: 'mAh',
+        },
+      ]
+    : []),
+  {
+    label: 'Inertia of motors and propellers',
+    figure: props.row.arm_inertia_kg_mm2,
+    unit: 'kg·mm²',
+  },
+])
 </script>
 
 <template>
@@ -68,17 +85,18 @@ const FIGURES = computed(() => [
       </template>
       <dt>ESC, next size to a fifth to spare</dt>
       <dd class="figure">{{ escWords(row.esc) }}<span class="unit">A</span></dd>
-      <template v-if="row.pack">
-        <dt>Pack works at</dt>
-        <dd class="figure">{{ count(row.pack.c_rate) }}<span class="unit">C</span></dd>
-        <dt>Least pack at its C-rate</dt>
-        <dd class="figure">
-          {{ count(row.pack.least_capacity_mah) }}<span class="unit">mAh</span>
+      <template v-for="one in MORE" :key="one.label">
+        <dt>{{ one.label }}</dt>
+        <dd>
+          <Figure
+            :value="one.figure.value"
+            :u="one.figure.u"
+            :unit="one.unit"
+            :reason="one.figure.reason"
+            :assumed="one.figure.assumed"
+            :estimated="row.predicted || one.figure.origin === 'estimated'"
+          />
         </dd>
-      </template>
-      <template v-if="row.arm_inertia_kg_mm2 != null">
-        <dt>Inertia of motors and propellers</dt>
-        <dd class="figure">{{ count(row.arm_inertia_kg_mm2) }}<span class="unit">kg·mm²</span></dd>
       </template>
     </dl>
     <p v-if="row.barred" class="tag caution">Not to choose: {{ row.barred }}</p>
@@ -122,14 +140,21 @@ const FIGURES = computed(() => [
           <tr v-for="one in query.data.value.suits" :key="one.use">
             <td>{{ one.use }}</td>
             <td class="num figure">{{ count(one.least_thrust_to_weight) }}</td>
-            <td class="num figure">~{{ count(one.lightest_g) }} to {{ count(one.heaviest_g) }}</td>
+            <td class="num">
+              <Figure :value="one.lightest_g.value" :u="one.lightest_g.u" estimated /> to
+              <Figure :value="one.heaviest_g.value" :u="one.heaviest_g.u" />
+            </td>
           </tr>
         </tbody>
       </table>
       <p v-if="query.data.value.suits[0]" class="small soft">
         Least pack at {{ query.data.value.suits[0].rated_c }} C:
-        {{ count(query.data.value.suits[0].least_capacity_mah) }} mAh. Ratios are this bench's rule
-        of thumb; lighter than 8 % of the thrust leaves no fine throttle.
+        <Figure
+          :value="query.data.value.suits[0].least_capacity_mah.value"
+          :u="query.data.value.suits[0].least_capacity_mah.u"
+          unit="mAh"
+        />. Ratios are this bench's rule of thumb; lighter than 8 % of the thrust leaves no fine
+        throttle.
       </p>
     </template>
   </section>

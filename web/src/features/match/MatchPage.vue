@@ -14,9 +14,11 @@ import CandidateTable from './CandidateTable.vue'
 import CloserLook from './CloserLook.vue'
 import CraftForm from './CraftForm.vue'
 import { inChart, matchOption, matchStill, matchTable } from './matchOption'
+import { levelList, levelWords } from './words'
 import { count } from '@/figures/format'
 
 const HEIGHT = 300
+const NOBODY = { names: [], more: 0 }
 const router = useRouter()
 const { mayWrite } = useSession()
 const list = useQuery(craftListQuery())
@@ -37,6 +39,7 @@ const row = computed(() => found.value?.rows.find((one) => one.name === name.val
 const chosenRow = computed(
   () => found.value?.rows.find((one) => one.name === found.value?.picks?.chosen) ?? null,
 )
+const strong = computed(() => levelList(found.value?.picks?.alike.strongest ?? NOBODY))
 const at = computed(() => `/api/v1/craft/${craft.value?.id ?? 0}/match`)
 const drawn = computed(() => inChart(found.value?.rows ?? []).length > 1)
 
@@ -123,10 +126,14 @@ const still = () => matchStill(craft.value?.name ?? '', rows.value)
               Choose <strong>{{ found.picks.chosen }}</strong>: {{ found.picks.trade
               }}<template v-if="found.picks.chosen !== found.picks.strongest">
                 against the strongest, {{ found.picks.strongest }}</template
-              >.
+              >. <span class="soft level">{{ levelWords(found.picks.alike.chosen) }}</span>
+            </p>
+            <p v-if="found.picks.strongest !== found.picks.chosen && strong" class="soft">
+              As strong as the strongest, as far as is told: {{ strong }}.
             </p>
             <p v-if="found.picks.thriftiest !== found.picks.chosen">
               Thriftiest in hover: {{ found.picks.thriftiest }}.
+              <span class="soft">{{ levelWords(found.picks.alike.thriftiest) }}</span>
             </p>
           </template>
           <p v-if="chosenRow?.cautions.length" class="caution">
@@ -149,7 +156,7 @@ const still = () => matchStill(craft.value?.name ?? '', rows.value)
             :table="matchTable(found.rows)"
             name="match"
             :height="HEIGHT"
-            label="Thrust-to-weight over minutes; hollow marks are predicted"
+            label="Thrust-to-weight over minutes with ±2u; hollow marks are predicted"
           />
         </section>
         <section class="sheet table" aria-label="Candidates">
@@ -224,6 +231,9 @@ const still = () => matchStill(craft.value?.name ?? '', rows.value)
 }
 .picks {
   border-left: 5px solid var(--copper);
+}
+.level {
+  font-size: 14px;
 }
 .picks p {
   margin: 0 0 6px;

@@ -1,10 +1,10 @@
 /** Thrust-to-weight against minutes: filled marks were run, hollow ones are predicted. */
-import type { EChartsOption } from 'echarts'
+import type { CustomSeriesRenderItem, EChartsOption } from 'echarts'
 import type { Schemas } from '@/api/client'
 import type { Table } from '@/charts/save'
 import type { StillTable } from '@/charts/stills'
 import { axis, base, PAPER } from '@/charts/theme'
-import { figureText } from '@/figures/format'
+import { figureLine, figureText } from '@/figures/format'
 import { motorMark } from '@/figures/motorMark'
 
 type Row = Schemas['Matched']
@@ -14,9 +14,39 @@ export const inChart = (rows: Row[]): Row[] =>
     (row) => !row.barred && row.minutes.value != null && row.thrust_to_weight.value != null,
   )
 
+// What is in the chart has both.
+const minutesOf = (row: Row) => row.minutes.value ?? 0
+const ratioOf = (row: Row) => row.thrust_to_weight.value ?? 0
+
+/** Whether one is ahead of another in one of the two and not behind in the other. */
+const leads = (one: Row, than: Row) =>
+  minutesOf(one) >= minutesOf(than) &&
+  ratioOf(one) >= ratioOf(than) &&
+  (minutesOf(one) > minutesOf(than) || ratioOf(one) > ratioOf(than))
+
 /** Without the makers, so that a label stays short. */
 const rest = (text: string) => text.split(' ').slice(1).join(' ') || text
 const label = (row: Row) => `${rest(row.motor_name)}, ${rest(row.propeller_name)}`
+
+/** ±2u both ways, as thin lines through a mark. */
+const cross: CustomSeriesRenderItem = (_params, api) => {
+  const [x, y, ux, uy] = [0, 1, 2, 3].map((at) => Number(api.value(at))) as [
+    number,
+    number,
+    number,
+    number,
+  ]
+  const line = (from: [number, number], to: [number, number]) => {
+    const [x1, y1] = api.coord(from) as [number, number]
+    const [x2, y2] = api.coord(to) as [number, number]
+    const style = { stroke: api.visual('color') as string, lineWidth: 1, opacity: 0.55 }
+    return { type: 'line' as const, shape: { x1, y1, x2, y2 }, style }
+  }
+  return {
+    type: 'group' as const,
+    children: [line([x - 2 * ux, y], [x + 2 * ux, y]), line([x, y - 2 * uy], [x, y + 2 * uy])],
+  }
+}
 
 /** The side of a mark on which its label has room. */
 export const roomFor =
@@ -26,10 +56,14 @@ export const roomFor =
 
 export function matchOption(rows: Row[], chosen: string | null): EChartsOption {
   const shown = inChart(rows)
-  const frontier = shown
-    .filter((row) => row.on_frontier)
-    .sort((a, b) => (a.minutes.value ?? 0) - (b.minutes.value ?? 0))
-  const minutes = shown.map((row) => row.minutes.value as number)
+  const front = shown.filter((row) => row.on_frontier)
+  // Of those that nobody is told to beat, the line goes along who leads.
+  const frontier = front
+    .filter((row) => !front.some((other) => leads(other, row)))
+    .sort((a, b) => minutesOf(a) - minutesOf(b))
+  // Of predictions there may be a hundred: only of those that lead.
+  const crossed = shown.filter((row) => !row.predicted || row.on_frontier || row.name === chosen)
+  const minutes = shown.map(minutesOf)
   const sideOf = roomFor(Math.min(...minutes), Math.max(...minutes))
   return {
     ...base(PAPER),
@@ -39,8 +73,8 @@ export function matchOption(rows: Row[], chosen: string | null): EChartsOption {
       formatter: (one: unknown) => {
         const row = shown[(one as { dataIndex: number }).dataIndex]
         return row
-          ? `${row.name}<br>thrust-to-weight ${figureText(row.thrust_to_weight.value ?? 0, row.thrust_to_weight.u).value}, ` +
-              `${figureText(row.minutes.value ?? 0, row.minutes.u).value} min${row.predicted ? ', predicted' : ''}`
+          ? `${row.name}<br>thrust-to-weight ${figureLine(ratioOf(row), row.thrust_to_weight.u, '')}, ` +
+              `${figureLine(minutesOf(row), row.minutes.u, 'min')}${row.predicted ? ', predicted' : ''}`
           : ''
       },
     },
@@ -58,7 +92,7 @@ export function matchOption(rows: Row[], chosen: string | null): EChartsOption {
         data: shown.map((row) => {
           const mark = motorMark(row.motor)
           return {
-            value: [row.minutes.value as number, row.thrust_to_weight.value as number],
+            value: [minutesOf(row), ratioOf(row)],
             symbol: mark.symbol,
             itemStyle: {
               color: row.predicted ? 'transparent' : mark.color,
@@ -79,15 +113,26 @@ export function matchOption(rows: Row[], chosen: string | null): EChartsOption {
         }),
       },
       {
+        type: 'custom',
+        name: '±2u',
+        renderItem: cross,
+        silent: true,
+        clip: true,
+        tooltip: { show: false },
+        encode: { x: 0, y: 1 },
+        z: 1,
+        data: crossed.map((row) => ({
+          value: [minutesOf(row), ratioOf(row), row.minutes.u ?? 0, row.thrust_to_weight.u ?? 0],
+          itemStyle: { color: motorMark(row.motor).color },
+        })),
+      },
+      {
         type: 'line',
         name: 'nobody beats these in both',
         silent: true,
         showSymbol: false,
         lineStyle: { color: PAPER.ink, width: 1, type: [4, 4] },
-        data: frontier.map((row) => [
-          row.minutes.value as number,
-          row.thrust_to_weight.value as number,
-        ]),
+        data: frontier.map((row) => [minutesOf(row), ratioOf(row)]),
       },
     ],
   }

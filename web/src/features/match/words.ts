@@ -7,6 +7,14 @@ export const PICK_WORDS: Record<string, string> = {
   chosen: 'to choose',
 }
 
+/** Who is not told apart from a pick, as a list. */
+export const levelList = (level: Schemas['Level']): string =>
+  [...level.names, ...(level.more ? [`${level.more} more`] : [])].join('; ')
+
+/** The same as a sentence; nothing where everybody is told apart. */
+export const levelWords = (level: Schemas['Level']): string =>
+  level.names.length ? `Not told apart from it: ${levelList(level)}.` : ''
+
 /** The sizes of both schools: the next one, and with a fifth to spare. */
 export function escWords(sizes: Schemas['SchoolEsc'][]): string {
   const known = sizes.map((one) => one.size_a).filter((one): one is number => one != null)

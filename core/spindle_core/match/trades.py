@@ -1,0 +1,71 @@
+"""What one choice gives for another: differences with their u, and whether they are told at all."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from spindle_core.compare.delta import K_95
+from spindle_core.errors import QuantityError
+from spindle_core.figures.measured import Absent, Figure, Measured, difference, ratio
+from spindle_core.figures.said import figure as in_words
+from spindle_core.figures.said import number
+
+
+def is_told(change: Measured, k: float = K_95) -> bool:
+    """Whether a difference is more than its uncertainty makes of equals: at 95 %, unless said."""
+    return change.value != 0 and abs(change.value) > k * change.u
+
+
+def relative_pct(then: Measured, now: Measured) -> Measured:
+    """100·(then ÷ now − 1) [%]; what both share, such as a stand's gain, cancels.
+
+    :raises QuantityError: a figure of 0, against which no relative difference exists.
+    """
+    share = ratio(then, now)
+    if isinstance(share, Absent):
+        raise QuantityError("A difference relative to 0 does not exist.")
+    return difference(share.scaled(100.0), Measured(100.0))
+
+
+def apart(then: Figure, now: Figure) -> Figure:
+    """then − now in the unit of both; absent with the reason of the one that is."""
+    for one in (then, now):
+        if isinstance(one, Absent):
+            return one
+    assert isinstance(then, Measured)
+    assert isinstance(now, Measured)
+    return difference(then, now)
+
+
+@dataclass(frozen=True, slots=True)
+class Differs:
+    """A difference in words: of what, in which unit."""
+
+    what: str
+    change: Measured
+    unit: str
+
+    def words(self) -> str:
+        """“−7.0 ± 1.2 % thrust”; “thrust not told apart (+1 ± 3 %)” where it is none that is told.
+
+        Exact figures that are the same to the digits that are said are called so.
+        """
+        if self.change.u == 0:
+            decimals = 0 if self.unit == "%" else 1
+            if round(self.change.value, decimals) == 0:
+                return f"the same {self.what}"
+            said = number(self.change.value, decimals, signed=True)
+            return self._with(f"{said} {self.unit}")
+        said = in_words(self.change.value, self.change.u, self.unit, signed=True)
+        return self._with(said) if is_told(self.change) else f"{self.what} not told apart ({said})"
+
+    def _with(self, said: str) -> str:
+        # Minutes and grams say themselves of what they are.
+        return f"{said} {self.what}" if self.unit == "%" else said
+
+
+def told_first(differences: Sequence[Differs]) -> str:
+    """All of them, those that are told first."""
+    ordered = sorted(differences, key=lambda one: not is_told(one.change))
+    return ", ".join(one.words() for one in ordered)
