@@ -44,6 +44,7 @@ SEEN = {
     "frontier": "on_frontier",
     "match": "thrust_to_weight",
     "pick": "picks",
+    "apart_u": "apart",
     "coaxial_pair": "lower_motor",
     "heat_margin_k": "margin_hover_k",
     "measured_seats": "runs",

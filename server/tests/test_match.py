@@ -200,6 +200,12 @@ def test_what_is_level_with_a_pick_is_named(api, weighed, record, people):
     one, other = (row["name"] for row in found["rows"] if not row["predicted"])
     assert picks["strongest"] == one
     assert picks["alike"]["strongest"] == {"names": [other], "more": 0}
+    # The frame is claimed, and the same for both: it does not hide what they differ by.
+    row = measured_row(found)
+    assert 0 < row["apart"]["thrust_to_weight"] < 0.9 * row["thrust_to_weight"]["u"]
+    assert 0 < row["apart"]["minutes"] < row["minutes"]["u"]
+    vague = next((one for one in found["rows"] if one["predicted"]), None)
+    assert vague is None or vague["apart"] == {"thrust_to_weight": None, "minutes": None}
     page = api.get(f"{AT}{craft['id']}/match.pdf")
     assert page.content.startswith(b"%PDF")
 

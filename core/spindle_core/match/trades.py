@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
 from spindle_core.compare.delta import K_95
 from spindle_core.errors import QuantityError
-from spindle_core.figures.measured import Absent, Figure, Measured, difference, ratio
+from spindle_core.figures.measured import Absent, Figure, Measured, difference, ratio, source_of
 from spindle_core.figures.said import figure as in_words
 from spindle_core.figures.said import number
 
@@ -36,6 +37,22 @@ def apart(then: Figure, now: Figure) -> Figure:
     assert isinstance(then, Measured)
     assert isinstance(now, Measured)
     return difference(then, now)
+
+
+def apart_u(figures: Sequence[Measured]) -> list[float]:
+    """u of each without what all of them carry [unit of the figures]: by what they may be off from
+    one another, so that a guessed mass of the craft does not hide how far they are apart.
+
+    Parts that name no source are nobody's but their own.
+    """
+    if len(figures) < 2:
+        return [figure.u for figure in figures]
+    common = set.intersection(*(set(figure.components) for figure in figures))
+    shared = {key for key in common if source_of(key)}
+    return [
+        math.hypot(*(part for key, part in figure.components.items() if key not in shared))
+        for figure in figures
+    ]
 
 
 @dataclass(frozen=True, slots=True)

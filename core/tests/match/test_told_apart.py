@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 import numpy as np
 import pytest
 
@@ -11,7 +13,7 @@ from spindle_core.match.bounds import Held, at_least, at_most
 from spindle_core.match.craft import Craft, Layout, MassItem
 from spindle_core.match.picks import Candidate, frontier, match, pick, trade
 from spindle_core.match.suits import change
-from spindle_core.match.trades import Differs, apart, is_told, relative_pct
+from spindle_core.match.trades import Differs, apart, apart_u, is_told, relative_pct
 
 QUAD = Craft(Layout.MULTIROTOR, 4, 4, (MassItem("frame", 480.0),))
 GAIN = "calibration@stand/thrust_gf"
@@ -190,6 +192,21 @@ class TestTrade:
     def test_a_change_of_a_propeller_alone_says_nothing_of_mass(self):
         now, then = matched(seat("now"), seat("then", 1100.0))
         assert " g" not in change(now, then, motors=4, price_each=Measured(0.0)).words()
+
+
+class TestApart:
+    def test_what_all_carry_is_left_out_and_nothing_else(self):
+        figures = [
+            Measured(8.0, {"mass@frame": 0.3, "repeat@a": 0.1, "interpolation": 0.05}),
+            Measured(7.0, {"mass@frame": 0.26, "repeat@b": 0.2, "interpolation": 0.05}),
+        ]
+        assert apart_u(figures) == pytest.approx([math.hypot(0.1, 0.05), math.hypot(0.2, 0.05)])
+        # A third that lacks it: then it tells them apart.
+        assert apart_u([*figures, Measured(9.0)])[0] == pytest.approx(figures[0].u)
+
+    def test_one_alone_keeps_its_u(self):
+        assert apart_u([Measured(8.0, {"mass@frame": 0.3})]) == [0.3]
+        assert apart_u([]) == []
 
 
 class TestFrontier:

@@ -156,8 +156,12 @@ def _subject(subject: Subject, by_pk: dict[int, Run], drawn: bool) -> dict[str, 
         "key": numbers[0],
         "motor": first.sample.motor_id,
         "motor_name": first.sample.motor.full_name,
+        "motor_short": first.sample.motor.short_name,
         "samples": marks,
         "propeller_name": first.propeller_name,
+        "propeller_short": (
+            first.propeller.short_name if first.propeller else first.propeller_name
+        ),
         "on": subject.load.words.partition(", ")[2],
         "setup": subject.setup,
         "started_at": first.started_at,

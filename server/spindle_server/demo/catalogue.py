@@ -193,16 +193,17 @@ MOTORS = (
 )
 
 PROPELLERS = (
-    ("Wickett", 5.1, 4.2, 3),
-    ("Wickett", 5.0, 3.6, 3),
-    ("Wickett", 5.1, 3.1, 2),
-    ("Sallow", 3.0, 3.0, 3),
-    ("Sallow", 4.0, 2.8, 3),
-    ("Corran", 7.0, 3.8, 3),
-    ("Corran", 7.5, 4.4, 3),
-    ("Corran", 6.1, 4.4, 3),
-    ("Corran", 6.0, 4.0, 2),
+    ("Wickett", 5.1, 4.2, 3, 4.2),
+    ("Wickett", 5.0, 3.6, 3, 3.9),
+    ("Wickett", 5.1, 3.1, 2, 3.2),
+    ("Sallow", 3.0, 3.0, 3, 1.3),
+    ("Sallow", 4.0, 2.8, 3, 2.1),
+    ("Corran", 7.0, 3.8, 3, 7.8),
+    ("Corran", 7.5, 4.4, 3, 9.1),
+    ("Corran", 6.1, 4.4, 3, 6.4),
+    ("Corran", 6.0, 4.0, 2, None),
 )
+"""Maker, diameter and pitch [in], blades, and what one weighs [g] where somebody weighed it."""
 
 HUBS = {
     "Wickett": {"bore_mm": 5.03, "hub_thickness_mm": 6.2},

@@ -30,9 +30,14 @@ CHECK_G = 500.0
 
 def fill_rig(actor: User) -> None:
     """Propellers, supplies, ESCs and stands, with what is known of each and what is not."""
-    for maker, diameter, pitch, blades in catalogue.PROPELLERS:
+    for maker, diameter, pitch, blades, mass in catalogue.PROPELLERS:
         propeller = add_propeller(
-            actor=actor, maker=maker, diameter_in=diameter, pitch_in=pitch, blades=blades
+            actor=actor,
+            maker=maker,
+            diameter_in=diameter,
+            pitch_in=pitch,
+            blades=blades,
+            mass_g=mass,
         )
         if propeller.full_name not in catalogue.UNMEASURED_HUBS:
             change_propeller(

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
+from collections.abc import Sequence
 from typing import Any
 
 from spindle_core.figures.measured import Absent, Figure, Measured, last_digit
@@ -10,6 +11,7 @@ from spindle_core.match.craft import arm_inertia_kg_mm2
 from spindle_core.match.electrics import EscSize, pack_need
 from spindle_core.match.picks import Picks
 from spindle_core.match.seats import Seat, tip_mach
+from spindle_core.match.trades import apart_u
 from spindle_core.model.propeller import TIP_MACH_CAUTION
 from spindle_server.match.barring import Looked, heat_left_k, least_ratio
 from spindle_server.match.models import Craft
@@ -20,6 +22,8 @@ from spindle_server.runs.stated import figure_json
 
 MOST_ROWS = 150
 MOST_ALIKE = 4
+DRAWN = ("thrust_to_weight", "minutes")
+"""What the chart holds against each other."""
 
 
 def match_json(found: Match) -> dict[str, Any]:
@@ -34,6 +38,7 @@ def match_json(found: Match) -> dict[str, Any]:
         ),
     )
     rows = [_row(found, one) for one in order[:MOST_ROWS]]
+    _apart(order[:MOST_ROWS], rows)
     picks = found.picks
     return {
         "supply": found.supply_words,
@@ -48,6 +53,18 @@ def match_json(found: Match) -> dict[str, Any]:
     }
 
 
+def _apart(seated: Sequence[Seated], rows: Sequence[dict[str, Any]]) -> None:
+    """By how much those that were run may be off from one another; null for a prediction."""
+    ran = [i for i, one in enumerate(seated) if not one.on.predicted and not one.on.barred]
+    for row in rows:
+        row["apart"] = dict.fromkeys(DRAWN)
+    for name in DRAWN:
+        figures = {i: getattr(seated[i].on, name) for i in ran}
+        told = {i: one for i, one in figures.items() if isinstance(one, Measured)}
+        for i, u in zip(told, apart_u(list(told.values())), strict=True):
+            rows[i]["apart"][name] = u
+
+
 def _row(found: Match, one: Seated) -> dict[str, Any]:
     row, on, seat = found.row, one.on, one.seat
     propeller = found.bench.propellers.get(seat.propeller)
@@ -58,6 +75,12 @@ def _row(found: Match, one: Seated) -> dict[str, Any]:
         "name": on.name,
         "motor": int(seat.motor),
         "motor_name": found.facts[int(seat.motor)].motor.full_name,
+        "short": ", ".join(
+            (
+                found.facts[int(seat.motor)].motor.short_name,
+                propeller.short_name if propeller else seat.propeller,
+            )
+        ),
         "propeller": propeller.pk if propeller else None,
         "propeller_name": seat.propeller,
         "predicted": on.predicted,

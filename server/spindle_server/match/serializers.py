@@ -129,12 +129,20 @@ class PackNeedSerializer(serializers.Serializer):
     least_capacity_mah = StatedFigureSerializer()
 
 
+class ApartSerializer(serializers.Serializer):
+    """u without what all that were run carry alike, such as the craft's guessed mass."""
+
+    thrust_to_weight = serializers.FloatField(allow_null=True)
+    minutes = serializers.FloatField(allow_null=True)
+
+
 class MatchedSerializer(serializers.Serializer):
     """A motor on a propeller on the craft; per motor but for mass, ratio, minutes and pack."""
 
     name = serializers.CharField()
     motor = serializers.IntegerField()
     motor_name = serializers.CharField()
+    short = serializers.CharField(help_text="Both without their makers.")
     propeller = serializers.IntegerField(allow_null=True)
     propeller_name = serializers.CharField()
     predicted = serializers.BooleanField()
@@ -160,6 +168,7 @@ class MatchedSerializer(serializers.Serializer):
     arm_inertia_kg_mm2 = StatedFigureSerializer()
     margin_hover_k = StatedFigureSerializer()
     margin_full_k = StatedFigureSerializer()
+    apart = ApartSerializer()
     on_frontier = serializers.BooleanField()
     picked = serializers.ListField(child=serializers.CharField())
     barred = serializers.CharField(allow_blank=True)

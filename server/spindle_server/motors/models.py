@@ -133,6 +133,11 @@ class MotorModel(Versioned):
         return full_name(self.maker.name, self.name, self.size_code, self.kv_label_rpm_per_v)
 
     @property
+    def short_name(self) -> str:
+        """Without its maker, which takes room at the end of a line."""
+        return full_name("", self.name, self.size_code, self.kv_label_rpm_per_v)
+
+    @property
     def size(self) -> SizeCode | None:
         """The size code as it is read; None where there is none."""
         return parse_size_code(self.size_code, self.size_basis) if self.size_code else None

@@ -16,6 +16,7 @@ class ObservationSerializer(serializers.ModelSerializer):
 
     observed_by_name = serializers.SerializerMethodField()
     reference_name = serializers.SerializerMethodField()
+    reference_short = serializers.SerializerMethodField()
     reference_changed = serializers.SerializerMethodField()
     u = serializers.FloatField(min_value=0, required=False, allow_null=True)
     version = serializers.IntegerField(required=False)
@@ -33,6 +34,7 @@ class ObservationSerializer(serializers.ModelSerializer):
             "ordinal",
             "reference",
             "reference_name",
+            "reference_short",
             "reference_changed",
             "instrument",
             "typed",
@@ -47,6 +49,11 @@ class ObservationSerializer(serializers.ModelSerializer):
     def get_reference_name(self, observation: Observation) -> str:
         """The sample that "same as", "inferred from" and "less than" speak of."""
         return str(observation.reference) if observation.reference else ""
+
+    def get_reference_short(self, observation: Observation) -> str:
+        """The same without its maker."""
+        seen = observation.reference
+        return f"{seen.motor.short_name} {seen.mark}" if seen else ""
 
     def get_reference_changed(self, observation: Observation) -> bool:
         """Whether the reference's own answer has changed since it was taken over."""
@@ -130,6 +137,7 @@ class ComparedSampleSerializer(serializers.Serializer):
     mark = serializers.CharField()
     motor = serializers.IntegerField(source="motor_id")
     motor_name = serializers.CharField(source="motor.full_name")
+    motor_short = serializers.CharField(source="motor.short_name")
     size_code = serializers.CharField(source="motor.size_code")
     size_basis = serializers.CharField(source="motor.size_basis")
 

@@ -3900,6 +3900,13 @@ export interface components {
             about: string;
             sentence: string;
         };
+        /** @description u without what all that were run carry alike, such as the craft's guessed mass. */
+        Apart: {
+            /** Format: double */
+            thrust_to_weight: number | null;
+            /** Format: double */
+            minutes: number | null;
+        };
         /** @description What a differing answer suggests for one sample, by its place. */
         Argument: {
             topic: string;
@@ -4822,6 +4829,7 @@ export interface components {
             mark: string;
             motor: number;
             motor_name: string;
+            motor_short: string;
             size_code: string;
             size_basis: string;
         };
@@ -4831,8 +4839,12 @@ export interface components {
             key: number;
             motor: number;
             motor_name: string;
+            /** @description Without its maker. */
+            motor_short: string;
             samples: string[];
             propeller_name: string;
+            /** @description Without its maker. */
+            propeller_short: string;
             on: string;
             setup: string;
             /** Format: date-time */
@@ -6754,6 +6766,8 @@ export interface components {
             name: string;
             motor: number;
             motor_name: string;
+            /** @description Both without their makers. */
+            short: string;
             propeller: number | null;
             propeller_name: string;
             predicted: boolean;
@@ -6783,6 +6797,7 @@ export interface components {
             arm_inertia_kg_mm2: components["schemas"]["StatedFigure"];
             margin_hover_k: components["schemas"]["StatedFigure"];
             margin_full_k: components["schemas"]["StatedFigure"];
+            apart: components["schemas"]["Apart"];
             on_frontier: boolean;
             picked: string[];
             barred: string;
@@ -7309,6 +7324,8 @@ export interface components {
             reference?: number | null;
             /** @description The sample that "same as", "inferred from" and "less than" speak of. */
             readonly reference_name: string;
+            /** @description The same without its maker. */
+            readonly reference_short: string;
             /** @description Whether the reference's own answer has changed since it was taken over. */
             readonly reference_changed: boolean;
             instrument?: string;

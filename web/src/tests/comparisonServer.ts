@@ -32,8 +32,10 @@ export const aSubject = (
   key,
   motor: 3,
   motor_name: 'Ostrel Drift 2206 1900',
+  motor_short: 'Drift 2206 1900',
   samples: ['A'],
   propeller_name: 'Wickett 5.1x4.2x3',
+  propeller_short: '5.1x4.2x3',
   on: '16 V bench supply',
   setup: '',
   started_at: '2026-10-08T09:00:00Z',
@@ -79,7 +81,11 @@ export function aComparison(changed: Partial<Schemas['Comparison']> = {}): Schem
     by: 'repeats',
     subjects: [
       aSubject(7, { runs: [7, 8] }),
-      aSubject(13, { motor: 5, motor_name: 'Brackwater No. 4 2306 1800' }),
+      aSubject(13, {
+        motor: 5,
+        motor_name: 'Brackwater No. 4 2306 1800',
+        motor_short: 'No. 4 2306 1800',
+      }),
     ],
     runs: [7, 8, 13],
     baseline: 7,

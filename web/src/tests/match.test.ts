@@ -21,6 +21,7 @@ const candidate = (motor: number, more: Partial<Schemas['Matched']> = {}): Schem
   name: `Motor ${motor}, Prop 5x3x2`,
   motor,
   motor_name: `Motor ${motor}`,
+  short: `M${motor}, 5x3x2`,
   propeller: 4,
   propeller_name: 'Prop 5x3x2',
   predicted: false,
@@ -49,6 +50,7 @@ const candidate = (motor: number, more: Partial<Schemas['Matched']> = {}): Schem
   arm_inertia_kg_mm2: figure(1268),
   margin_hover_k: figure(110),
   margin_full_k: figure(-12),
+  apart: { thrust_to_weight: 0.1, minutes: 0.2 },
   on_frontier: true,
   picked: [],
   barred: '',
@@ -211,7 +213,11 @@ describe('a craft as it is typed', () => {
 describe('the chart', () => {
   const rows = [
     candidate(1),
-    candidate(2, { predicted: true, on_frontier: false }),
+    candidate(2, {
+      predicted: true,
+      on_frontier: false,
+      apart: { thrust_to_weight: null, minutes: null },
+    }),
     candidate(3, { minutes: figure(null) }),
     candidate(4, { barred: 'too heavy' }),
   ]
@@ -226,7 +232,9 @@ describe('the chart', () => {
     ])
     expect(option.series[0]?.data[0]?.itemStyle.borderWidth).toBe(3)
     // ±2u of what was run, and the line of who leads.
-    expect(option.series[1]?.data).toHaveLength(1)
+    expect(option.series[1]?.data).toMatchObject([
+      { value: [14.2, 8, expect.closeTo(13.8), expect.closeTo(14.6), 7.8, 8.2] },
+    ])
     expect(option.series[2]?.data).toHaveLength(1)
     expect(matchTable(rows).rows[1]?.slice(-2)).toEqual(['yes', 'no'])
   })

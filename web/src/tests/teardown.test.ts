@@ -44,6 +44,7 @@ const seen = (attribute: string, rest: object) => ({
   ordinal: '',
   reference: null,
   reference_name: '',
+  reference_short: '',
   reference_changed: false,
   instrument: '',
   note: '',

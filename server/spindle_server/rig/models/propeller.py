@@ -67,4 +67,9 @@ class Propeller(Versioned):
     @property
     def full_name(self) -> str:
         """Maker, name where it has one, and geometry."""
-        return " ".join(part for part in (self.maker.name, self.name, self.size) if part)
+        return " ".join(part for part in (self.maker.name, self.short_name) if part)
+
+    @property
+    def short_name(self) -> str:
+        """Without its maker."""
+        return " ".join(part for part in (self.name, self.size) if part)

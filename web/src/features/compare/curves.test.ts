@@ -23,10 +23,15 @@ describe('short names at line ends', () => {
     ])
     expect(
       shortNames([
-        aSubject(1, { motor_name: 'Ostrel Drift 2206', propeller_name: 'W 5x3x3' }),
-        aSubject(2, { motor_name: 'Hollin Pale 2807', propeller_name: 'W 6x4x2' }),
+        aSubject(1, { propeller_name: 'W 5x3x3', propeller_short: '5x3x3' }),
+        aSubject(2, {
+          motor_name: 'Fennick & Daw Teal 1404',
+          motor_short: 'Teal 1404',
+          propeller_name: 'W 6x4x2',
+          propeller_short: '6x4x2',
+        }),
       ]),
-    ).toEqual(['Drift 2206 · 5x3x3', 'Pale 2807 · 6x4x2'])
+    ).toEqual(['Drift 2206 1900 · 5x3x3', 'Teal 1404 · 6x4x2'])
     expect(
       shortNames([aSubject(1), aSubject(2, { setup: 'Yard stand, after: leads cut, 03 Oct' })]),
     ).toEqual(['#1', 'Yard stand, after: leads cut, 03 Oct'])
@@ -36,8 +41,8 @@ describe('short names at line ends', () => {
     expect(
       shortNames([
         aSubject(1),
-        aSubject(2, { motor_name: 'Brackwater No. 4' }),
-        aSubject(3, { motor_name: 'Brackwater No. 4', samples: ['B'] }),
+        aSubject(2, { motor_name: 'Brackwater No. 4', motor_short: 'No. 4' }),
+        aSubject(3, { motor_name: 'Brackwater No. 4', motor_short: 'No. 4', samples: ['B'] }),
       ]),
     ).toEqual(['Drift 2206 1900', 'No. 4 · A', 'No. 4 · B'])
   })

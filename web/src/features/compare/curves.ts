@@ -20,9 +20,6 @@ export function curveOf(
   return comparison.curves[subject]?.find((c) => c.x_name === x_name && c.y_name === y_name)
 }
 
-/** The part of a name without its first word, where more than one is left. */
-const withoutMaker = (name: string) => name.split(' ').slice(1).join(' ') || name
-
 /** Short names that tell the compared subjects apart, for line ends and heads of columns. */
 export function shortNames(subjects: readonly Subject[]): string[] {
   const differ = (value: (one: Subject) => string) => new Set(subjects.map(value)).size > 1
@@ -35,10 +32,10 @@ export function shortNames(subjects: readonly Subject[]): string[] {
   const setups = differ((one) => one.setup)
   const names = subjects.map((one) => {
     const parts: string[] = []
-    if (motors) parts.push(withoutMaker(one.motor_name))
+    if (motors) parts.push(one.motor_short)
     if (samplesOf(one.motor_name) > 1 && one.samples.length)
       parts.push(`${motors ? '' : 'sample '}${one.samples.join(', ')}`)
-    if (propellers) parts.push(withoutMaker(one.propeller_name))
+    if (propellers) parts.push(one.propeller_short)
     if (supplies && one.on) parts.push(one.on)
     if (setups && one.setup) parts.push(one.setup)
     return parts.join(' · ')

@@ -156,7 +156,7 @@ const still = () => matchStill(craft.value?.name ?? '', rows.value)
             :table="matchTable(found.rows)"
             name="match"
             :height="HEIGHT"
-            label="Thrust-to-weight over minutes with ±2u; hollow marks are predicted"
+            label="Thrust-to-weight over minutes; lines are ±2u, hollow marks are predicted"
           />
         </section>
         <section class="sheet table" aria-label="Candidates">
@@ -171,7 +171,8 @@ const still = () => matchStill(craft.value?.name ?? '', rows.value)
           >
           <TableStill name="match" :table="still" />
           <p class="small soft">
-            Per motor, but for mass, ratio and minutes. Slanted with ~ is predicted.
+            Per motor, but for mass, ratio and minutes. Slanted with ~ is predicted. Lines in the
+            chart are ±2u of what was run, without what moves all of them alike.
             {{ found.remarks.join(' ') }}
             <template v-if="found.more"> {{ found.more }} more are not listed.</template>
           </p>

@@ -24,18 +24,9 @@ const leads = (one: Row, than: Row) =>
   ratioOf(one) >= ratioOf(than) &&
   (minutesOf(one) > minutesOf(than) || ratioOf(one) > ratioOf(than))
 
-/** Without the makers, so that a label stays short. */
-const rest = (text: string) => text.split(' ').slice(1).join(' ') || text
-const label = (row: Row) => `${rest(row.motor_name)}, ${rest(row.propeller_name)}`
-
-/** ±2u both ways, as thin lines through a mark. */
+/** A line through a mark each way, from the low to the high end. */
 const cross: CustomSeriesRenderItem = (_params, api) => {
-  const [x, y, ux, uy] = [0, 1, 2, 3].map((at) => Number(api.value(at))) as [
-    number,
-    number,
-    number,
-    number,
-  ]
+  const at = (place: number) => Number(api.value(place))
   const line = (from: [number, number], to: [number, number]) => {
     const [x1, y1] = api.coord(from) as [number, number]
     const [x2, y2] = api.coord(to) as [number, number]
@@ -44,7 +35,7 @@ const cross: CustomSeriesRenderItem = (_params, api) => {
   }
   return {
     type: 'group' as const,
-    children: [line([x - 2 * ux, y], [x + 2 * ux, y]), line([x, y - 2 * uy], [x, y + 2 * uy])],
+    children: [line([at(2), at(1)], [at(3), at(1)]), line([at(0), at(4)], [at(0), at(5)])],
   }
 }
 
@@ -61,8 +52,8 @@ export function matchOption(rows: Row[], chosen: string | null): EChartsOption {
   const frontier = front
     .filter((row) => !front.some((other) => leads(other, row)))
     .sort((a, b) => minutesOf(a) - minutesOf(b))
-  // Of predictions there may be a hundred: only of those that lead.
-  const crossed = shown.filter((row) => !row.predicted || row.on_frontier || row.name === chosen)
+  // What all share moves all; of predictions there may be a hundred.
+  const crossed = shown.filter((row) => row.apart.minutes != null)
   const minutes = shown.map(minutesOf)
   const sideOf = roomFor(Math.min(...minutes), Math.max(...minutes))
   return {
@@ -101,7 +92,7 @@ export function matchOption(rows: Row[], chosen: string | null): EChartsOption {
             },
             label: {
               show: row.on_frontier || row.name === chosen || row.picked.length > 0,
-              formatter: label(row),
+              formatter: row.short,
               // Beyond the frontier is room; near the right edge there is none.
               position: sideOf(row),
               color: mark.color,
@@ -119,12 +110,16 @@ export function matchOption(rows: Row[], chosen: string | null): EChartsOption {
         silent: true,
         clip: true,
         tooltip: { show: false },
-        encode: { x: 0, y: 1 },
+        encode: { x: [2, 3], y: [4, 5] },
         z: 1,
-        data: crossed.map((row) => ({
-          value: [minutesOf(row), ratioOf(row), row.minutes.u ?? 0, row.thrust_to_weight.u ?? 0],
-          itemStyle: { color: motorMark(row.motor).color },
-        })),
+        data: crossed.map((row) => {
+          const [x, y] = [minutesOf(row), ratioOf(row)]
+          const [dx, dy] = [2 * (row.apart.minutes ?? 0), 2 * (row.apart.thrust_to_weight ?? 0)]
+          return {
+            value: [x, y, x - dx, x + dx, y - dy, y + dy],
+            itemStyle: { color: motorMark(row.motor).color },
+          }
+        }),
       },
       {
         type: 'line',

@@ -2,12 +2,12 @@
 /** What the differences speak for and against, by topic, with the other view beside it. */
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
-import { shortName } from './answers'
 import { argumentsByTopic } from './comparing'
 
 const props = defineProps<{
   arguments: Schemas['TeardownComparison']['arguments']
-  heads: string[]
+  /** Names of the samples, without their makers. */
+  shorts: string[]
 }>()
 const topics = computed(() => argumentsByTopic(props.arguments))
 </script>
@@ -26,7 +26,7 @@ const topics = computed(() => argumentsByTopic(props.arguments))
           <span :class="said.speaks_for ? 'for' : 'against'">{{
             said.speaks_for ? 'for' : 'against'
           }}</span>
-          {{ shortName(heads[said.column] ?? '') }}: {{ said.label.toLowerCase() }}
+          {{ shorts[said.column] }}: {{ said.label.toLowerCase() }}
           {{ said.answer }}
           <span v-if="said.suggests" class="soft">({{ said.suggests }})</span>
         </dd>

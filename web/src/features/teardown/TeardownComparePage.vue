@@ -49,6 +49,9 @@ watch(added, (id) => {
 const heads = computed(() =>
   (table.value?.samples ?? []).map((sample) => `${sample.motor_name} ${sample.mark}`),
 )
+const shorts = computed(() =>
+  (table.value?.samples ?? []).map((sample) => `${sample.motor_short} ${sample.mark}`),
+)
 const drawn = computed(() =>
   (table.value?.samples ?? []).map((sample, at) => ({
     name: heads.value[at] ?? '',
@@ -140,7 +143,7 @@ async function save(kind: 'svg' | 'png') {
     </section>
     <CompareClaims :claims="table.claims" :heads="heads" />
     <div class="columns">
-      <CompareArguments :arguments="table.arguments" :heads="heads" />
+      <CompareArguments :arguments="table.arguments" :shorts="shorts" />
       <section class="sheet">
         <h2>Nobody knows yet</h2>
         <template v-for="(one, at) in table.unknown" :key="one.sample">

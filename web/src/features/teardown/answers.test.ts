@@ -31,6 +31,7 @@ const seen = {
   observed_at: '2026-10-05T09:00:00Z',
   observed_by_name: '',
   reference_name: '',
+  reference_short: '',
   reference_changed: false,
 }
 
@@ -58,7 +59,7 @@ describe('answers that refer to another sample', () => {
   const reference = { id: 8, name: 'sample B', family: true, answered: true }
 
   it('name it without its maker', () => {
-    const of = { ...seen, reference_name: 'Ostrel Drift 2206 1900 B' }
+    const of = { ...seen, reference_short: 'Drift 2206 1900 B' }
     expect(answerInWords(shape, { ...of, status: 'same_as', choice: 'arc' })).toBe(
       'arc (same as Drift 2206 1900 B)',
     )

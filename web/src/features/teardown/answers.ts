@@ -14,11 +14,11 @@ export function answerInWords(attribute: Attribute, seen: Observation): string {
   if (seen.status === 'not_looked') return 'not looked at'
   if (seen.status === 'ordinal') {
     const at = ORDINALS.indexOf(seen.ordinal as (typeof ORDINALS)[number])
-    return `${attribute.ordinal_words[at] ?? seen.ordinal} beside ${shortName(seen.reference_name)}`
+    return `${attribute.ordinal_words[at] ?? seen.ordinal} beside ${seen.reference_short}`
   }
   const own = plainAnswer(attribute, seen)
-  if (seen.status === 'same_as') return `${own} (same as ${shortName(seen.reference_name)})`
-  if (seen.status === 'inferred') return `${own} (inferred from ${shortName(seen.reference_name)})`
+  if (seen.status === 'same_as') return `${own} (same as ${seen.reference_short})`
+  if (seen.status === 'inferred') return `${own} (inferred from ${seen.reference_short})`
   return own
 }
 
@@ -26,12 +26,6 @@ function plainAnswer(attribute: Attribute, seen: Observation): string {
   if (seen.value !== null && seen.value !== undefined)
     return attribute.unit ? `${seen.value} ${attribute.unit}` : String(seen.value)
   return attribute.choices.find((choice) => choice.key === seen.choice)?.label ?? seen.choice ?? ''
-}
-
-/** A sample's name without its maker, which rarely helps and always takes room. */
-export function shortName(name: string): string {
-  const parts = name.split(' ')
-  return parts.length > 3 ? parts.slice(1).join(' ') : name
 }
 
 export function suggestionOf(attribute: Attribute, seen: Observation): string {

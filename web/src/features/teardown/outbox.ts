@@ -68,6 +68,7 @@ export function withWaiting(
       note: '',
       reference: null,
       reference_name: '',
+      reference_short: '',
       reference_changed: false,
       observed_at: '',
       observed_by_name: '',
