@@ -83,6 +83,7 @@ SEEN = {
 WITHIN = {
     # Reached through another, or a rule of thumb that others use.
     "loads_of": "the server asks the database",
+    "lead_figure": "price_of_lead",
     "tie_words": "words of tied_places",
     "lead_words": "a sentence on a cohort's page and in its proposals",
     "rank": "the command line's way through scoring, confidence and dominance",
@@ -99,9 +100,6 @@ WITHIN = {
     "trade": "pick",
     "at_least": "what bars a candidate, and its cautions",
     "at_most": "the same",
-    "apart": "trade and change",
-    "is_told": "pick, frontier and trade",
-    "relative_pct": "trade and change",
     "told_first": "change",
     "fits_cells": "measured_seats",
     "usual_voltage": "predicted_seats",

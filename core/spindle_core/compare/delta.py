@@ -20,7 +20,7 @@ from statistics import NormalDist
 import numpy as np
 
 from spindle_core.errors import QuantityError
-from spindle_core.figures.measured import Measured, component, difference
+from spindle_core.figures.measured import Absent, Figure, Measured, component, difference, ratio
 from spindle_core.figures.numerics import root
 from spindle_core.figures.repeats import coverage_factor, effective_freedom
 
@@ -100,6 +100,32 @@ def compare(
         outcome = Outcome.UNRESOLVED
     scale = 100.0 / abs(baseline.value)
     return Delta(delta, delta.value * scale, delta.u * scale, outcome, k_95 * delta.u * scale)
+
+
+def is_told(change: Measured, k: float = K_95) -> bool:
+    """Whether a difference is more than its uncertainty makes of equals: at 95 %, unless said."""
+    return change.value != 0 and abs(change.value) > k * change.u
+
+
+def relative_pct(then: Measured, now: Measured) -> Measured:
+    """100·(then ÷ now − 1) [%]; what both share, such as a stand's gain, cancels.
+
+    :raises QuantityError: a figure of 0, against which no relative difference exists.
+    """
+    share = ratio(then, now)
+    if isinstance(share, Absent):
+        raise QuantityError("A difference relative to 0 does not exist.")
+    return difference(share.scaled(100.0), Measured(100.0))
+
+
+def apart(then: Figure, now: Figure) -> Figure:
+    """then − now in the unit of both; absent with the reason of the one that is."""
+    for one in (then, now):
+        if isinstance(one, Absent):
+            return one
+    assert isinstance(then, Measured)
+    assert isinstance(now, Measured)
+    return difference(then, now)
 
 
 def against_previous(figures: Sequence[Measured], *, margin: float = DEFAULT_MARGIN) -> list[Delta]:

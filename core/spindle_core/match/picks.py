@@ -10,7 +10,7 @@ from statistics import NormalDist
 import numpy as np
 
 from spindle_core.compare.curve import Curve
-from spindle_core.compare.delta import K_95
+from spindle_core.compare.delta import K_95, apart, is_told, relative_pct
 from spindle_core.errors import QuantityError
 from spindle_core.figures.measured import (
     Absent,
@@ -23,7 +23,7 @@ from spindle_core.figures.measured import (
 )
 from spindle_core.match.craft import Craft, all_up_mass, needed_thrust_gf, thrust_to_weight
 from spindle_core.match.electrics import USABLE_SHARE, EscSize, endurance_min, esc_sizes
-from spindle_core.match.trades import Differs, apart, is_told, relative_pct
+from spindle_core.match.trades import Differs
 
 DEFAULT_THRIFT = 0.5
 

@@ -6,11 +6,12 @@ import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
+from spindle_core.compare.delta import apart, relative_pct
 from spindle_core.errors import QuantityError
 from spindle_core.figures.measured import Absent, Figure, Measured, difference, product
 from spindle_core.match.electrics import diameter_for_equal_power_in, kv_at_other_voltage
 from spindle_core.match.picks import Matched
-from spindle_core.match.trades import Differs, apart, relative_pct, told_first
+from spindle_core.match.trades import Differs, told_first
 from spindle_core.model.best_load import BestLoad, best_load
 from spindle_core.model.operating_point import Motor
 

@@ -6,8 +6,9 @@ import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
+from spindle_core.compare.delta import is_told, relative_pct
 from spindle_core.errors import QuantityError
-from spindle_core.figures.measured import Absent, Measured, difference
+from spindle_core.figures.measured import Absent, Figure, Measured, difference, ratio
 
 LOWER_IS_BETTER = frozenset({"mass_g", "price", "rise_k", "current_a", "power_w"})
 
@@ -85,40 +86,54 @@ def _sentence(better: str, worse: str, only_if: Sequence[str]) -> str:
 
 
 @dataclass(frozen=True, slots=True)
+class Priced:
+    """A choice with its price, its mass [g] and a figure of which more is better."""
+
+    name: str
+    price: float
+    mass_g: Measured
+    figure: Measured
+
+
+@dataclass(frozen=True, slots=True)
 class MarginalPrice:
     """What the dearer of two choices costs for what it adds.
 
-    ``per_gram_saved`` and ``per_percent_gained`` in the currency of the prices; absent where it
-    saves or gains nothing.
+    ``per_gram_saved`` and ``per_percent_gained`` in the currency of the prices; absent where it is
+    not told to save or gain anything.
     """
 
     dearer: str
     cheaper: str
     extra: float
-    per_gram_saved: float | Absent
-    per_percent_gained: float | Absent
+    per_gram_saved: Figure
+    per_percent_gained: Figure
 
 
-def marginal_price(
-    first: tuple[str, float, float, float], second: tuple[str, float, float, float]
-) -> MarginalPrice | Absent:
+def marginal_price(first: Priced, second: Priced) -> MarginalPrice | Absent:
     """Extra price per gram saved and per 1 % of a figure gained.
 
-    :param first, second: name, price, mass [g], figure (higher is better).
     :returns: absent at equal prices.
+    :raises QuantityError: a price, mass or figure that is not above 0.
     """
-    if first[1] == second[1]:
+    if first.price == second.price:
         return Absent("same_price", "both cost the same")
-    dear, cheap = (first, second) if first[1] > second[1] else (second, first)
-    if min(cheap[1], dear[2], cheap[2], dear[3], cheap[3]) <= 0:
+    dear, cheap = (first, second) if first.price > second.price else (second, first)
+    values = (one.value for item in (dear, cheap) for one in (item.mass_g, item.figure))
+    if min(cheap.price, *values) <= 0:
         raise QuantityError("Prices, masses and figures must be above 0.")
-    extra = dear[1] - cheap[1]
-    saved = cheap[2] - dear[2]
-    gained = 100.0 * (dear[3] / cheap[3] - 1.0)
+    extra = dear.price - cheap.price
+    saved = difference(cheap.mass_g, dear.mass_g)
+    gained = relative_pct(dear.figure, cheap.figure)
     return MarginalPrice(
-        dear[0],
-        cheap[0],
+        dear.name,
+        cheap.name,
         extra,
-        extra / saved if saved > 0 else Absent("no_saving", "the dearer one is not lighter"),
-        extra / gained if gained > 0 else Absent("no_gain", "the dearer one gives no more"),
+        _per(extra, saved, Absent("no_saving", "the dearer one is not told to be lighter")),
+        _per(extra, gained, Absent("no_gain", "the dearer one is not told to give more")),
     )
+
+
+def _per(extra: float, won: Measured, nothing: Absent) -> Figure:
+    # What may be nothing would cost no end.
+    return ratio(Measured(extra), won) if won.value > 0 and is_told(won) else nothing

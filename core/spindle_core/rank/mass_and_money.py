@@ -16,7 +16,7 @@ import numpy as np
 from spindle_core.errors import QuantityError
 from spindle_core.figures.measured import Absent, Figure, Measured, propagate, ratio
 from spindle_core.motor.stator_trend import FEWEST_MOTORS
-from spindle_core.rank.dominance import Dominance, MarginalPrice, dominated, marginal_price
+from spindle_core.rank.dominance import Dominance, MarginalPrice, Priced, dominated, marginal_price
 
 
 @dataclass(frozen=True, slots=True)
@@ -120,11 +120,12 @@ def _steps(
     known = [name for name in reversed(left) if name in mass and name in price]
     found = []
     for weaker, stronger in pairwise(known):
-        pair = [
-            (name, price[name].value, mass[name].value, thrust[name].value)
-            for name in (stronger, weaker)
-        ]
-        step = marginal_price(pair[0], pair[1])
+        step = marginal_price(
+            *(
+                Priced(name, price[name].value, mass[name], thrust[name])
+                for name in (stronger, weaker)
+            )
+        )
         if not isinstance(step, Absent):
             found.append(step)
     return found

@@ -9,12 +9,13 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from statistics import NormalDist
 
 import numpy as np
 
 from spindle_core.errors import QuantityError
 from spindle_core.figures.arrays import Floats
-from spindle_core.figures.measured import Absent, source_of
+from spindle_core.figures.measured import Absent, Measured, source_of
 from spindle_core.rank.scoring import MOST_MISSING_WEIGHT, Criterion, Entry, Snapshot
 
 DRAWS = 2000
@@ -214,3 +215,16 @@ def weight_swaps(snapshot: Snapshot) -> list[Swap] | Absent:
         if gaps[c.name] != 0 and c.weight - lead / gaps[c.name] >= 0
     ]
     return sorted(swaps, key=lambda swap: abs(swap.needed - swap.weight))
+
+
+def lead_figure(first: float, second: float, ahead: float) -> Measured:
+    """The first of two totals with what its lead over the second may be off, as the draws say.
+
+    :param ahead: probability that the first really is ahead. Where no draw says otherwise, the
+        lead is as sure as so many draws can make it.
+    """
+    sure = 1.0 - 0.5 / DRAWS
+    z = NormalDist().inv_cdf(min(max(ahead, 1.0 - sure), sure))
+    if first == second or z == 0:
+        return Measured(first, {"lead": abs(first)})
+    return Measured(first, {"lead": abs((first - second) / z)})

@@ -18,7 +18,7 @@ from spindle_core.figures.repeats import (
 )
 from spindle_core.intake.peers import Loading, loading, peers, percentile, suitability_window
 from spindle_core.model.operating_point import Motor, Propeller
-from spindle_core.rank.dominance import dominated, marginal_price
+from spindle_core.rank.dominance import Priced, dominated, marginal_price
 from spindle_core.reduction.overrun import overruns, recommendable
 from spindle_core.reduction.result import Point
 
@@ -232,12 +232,34 @@ def test_dominance_and_its_sentence():
 
 
 def test_marginal_price():
-    cost = marginal_price(("dear", 25.0, 30.0, 1250.0), ("cheap", 20.0, 32.0, 1200.0))
-    assert cost.per_gram_saved == pytest.approx(2.5)
-    assert cost.per_percent_gained == pytest.approx(5.0 / (100 * (1250 / 1200 - 1)))
-    heavier = marginal_price(("dear", 25.0, 33.0, 1250.0), ("cheap", 20.0, 32.0, 1200.0))
+    def priced(name, price, mass, figure, relative=0.005):
+        parts = {f"repeat@{name}": relative * figure, "calibration@stand": 0.05 * figure}
+        return Priced(name, price, Measured(mass, {f"scale@{name}": 0.1}), Measured(figure, parts))
+
+    dear, cheap = priced("dear", 25.0, 30.0, 1250.0), priced("cheap", 20.0, 32.0, 1200.0)
+    cost = marginal_price(dear, cheap)
+    assert marginal_price(cheap, dear) == cost
+    assert cost.per_gram_saved.value == pytest.approx(2.5)
+    # 2 ± 0.14 g are saved, so each is paid for to 7 %.
+    assert cost.per_gram_saved.relative_u == pytest.approx(0.1 * 2**0.5 / 2)
+    gained = 100 * (1250 / 1200 - 1)
+    assert cost.per_percent_gained.value == pytest.approx(5.0 / gained)
+    # The stand's gain is both's: what is gained is known to 0.7 of its 4.2 %.
+    assert cost.per_percent_gained.relative_u == pytest.approx(
+        0.005 * 2**0.5 * 104.2 / gained, rel=0.01
+    )
+    heavier = marginal_price(priced("dear", 25.0, 33.0, 1250.0), cheap)
     assert heavier.per_gram_saved.reason == "no_saving"
-    assert marginal_price(("a", 1.0, 1.0, 1.0), ("b", 1.0, 2.0, 1.0)).reason == "same_price"
+    # A gram that may be none, and a per cent that may be none, have no price.
+    level = marginal_price(priced("dear", 25.0, 31.9, 1205.0), cheap)
+    assert level.per_gram_saved.reason == "no_saving"
+    assert level.per_percent_gained.reason == "no_gain"
+    assert (
+        marginal_price(priced("a", 1.0, 1.0, 1.0), priced("b", 1.0, 2.0, 1.0)).reason
+        == "same_price"
+    )
+    with pytest.raises(QuantityError):
+        marginal_price(priced("a", 0.0, 1.0, 1.0), priced("b", 1.0, 2.0, 1.0))
 
 
 def test_peers_and_percentile():

@@ -7,13 +7,14 @@ import math
 import numpy as np
 import pytest
 
+from spindle_core.compare.delta import apart, is_told, relative_pct
 from spindle_core.errors import QuantityError
 from spindle_core.figures.measured import Absent, Measured, Origin
 from spindle_core.match.bounds import Held, at_least, at_most
 from spindle_core.match.craft import Craft, Layout, MassItem
 from spindle_core.match.picks import Candidate, frontier, match, pick, trade
 from spindle_core.match.suits import change
-from spindle_core.match.trades import Differs, apart, apart_u, is_told, relative_pct
+from spindle_core.match.trades import Differs, apart_u
 
 QUAD = Craft(Layout.MULTIROTOR, 4, 4, (MassItem("frame", 480.0),))
 GAIN = "calibration@stand/thrust_gf"
@@ -129,6 +130,26 @@ class TestPicks:
 
         assert two(0.005).alike["chosen"] == ()
         assert two(0.02).alike["chosen"] == ("b",)
+
+    def test_what_moves_thrust_and_power_together_hardly_moves_the_choice(self):
+        one = seat("a", 1020.0, relative=0.0)
+        windy = Candidate(
+            "a",
+            one.motor_mass_g,
+            Measured(1020.0, {"air@day": 0.05 * 1020.0}),
+            one.peak_current_a,
+            {},
+            at_hover={**one.at_hover, "power_w": Measured(80.0, {"air@day": 0.10 * 80.0})},
+        )
+        assert pick(matched(windy, seat("b", relative=0.0))).alike["chosen"] == ()
+        assert pick(matched(windy, seat("b", relative=0.0))).alike["strongest"] == ("b",)
+
+    @pytest.mark.parametrize(("predictions", "picked"), [(1, "p0"), (100, "run")])
+    def test_one_of_many_needs_more_to_be_told_than_one_alone(self, predictions, picked):
+        # 2.5 of the difference's u ahead: told of one, not of the best of a hundred.
+        some = [seat(f"p{i}", 900.0, relative=0.01, predicted=True) for i in range(predictions)]
+        some[0] = seat("p0", 1036.0, relative=0.01, predicted=True)
+        assert pick(matched(seat("run", 1000.0), *some)).strongest == picked
 
     def test_one_alone_is_level_with_nobody(self):
         found = pick(matched(seat("only")))

@@ -64,7 +64,7 @@ def test_choose_a_b_only_if_c_never():
     (step,) = found.steps
     # 4 for 8.3 % of thrust, and no gram saved.
     assert (step.dearer, step.cheaper, step.extra) == ("A", "B", pytest.approx(4.0))
-    assert step.per_percent_gained == pytest.approx(4.0 / (100 * (1300 / 1200 - 1)))
+    assert step.per_percent_gained.value == pytest.approx(4.0 / (100 * (1300 / 1200 - 1)))
     assert step.per_gram_saved.reason == "no_saving"
 
 

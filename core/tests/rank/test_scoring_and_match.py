@@ -8,6 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from spindle_core.compare.curve import curve
+from spindle_core.compare.delta import is_told, relative_pct
 from spindle_core.errors import QuantityError
 from spindle_core.figures.measured import Absent, Measured, Origin, component
 from spindle_core.match.craft import (
@@ -29,7 +30,7 @@ from spindle_core.match.electrics import (
     seconds_of_flight,
 )
 from spindle_core.match.picks import Candidate, match, pick
-from spindle_core.rank.rank_confidence import lead_words, rank_confidence, weight_swaps
+from spindle_core.rank.rank_confidence import lead_figure, lead_words, rank_confidence, weight_swaps
 from spindle_core.rank.scoring import PRESETS, Criterion, Entry, moves, score_cohort
 
 THRUST = Criterion("max_thrust_gf", 1.0)
@@ -292,3 +293,21 @@ def test_a_hover_that_was_not_measured_is_absent_not_extrapolated():
 )
 def test_a_lead_is_said_as_surely_as_it_is_known(probability, said):
     assert lead_words("A", probability) == said
+
+
+@pytest.mark.parametrize(
+    ("first", "second", "ahead", "told"),
+    [
+        (103.0, 100.0, 0.999, True),
+        (103.0, 100.0, 0.8, False),
+        (100.0, 100.0, 0.5, False),
+        # No draw of two thousand says otherwise, which is not certainty.
+        (103.0, 100.0, 1.0, True),
+        (99.0, 100.0, 0.3, False),
+    ],
+)
+def test_a_lead_is_as_sure_as_its_draws(first, second, ahead, told):
+    lead = lead_figure(first, second, ahead)
+    assert lead.value == first
+    assert lead.u > 0
+    assert is_told(relative_pct(lead, Measured(second))) is told

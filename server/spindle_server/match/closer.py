@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from typing import Any
 
+from spindle_core.compare.delta import is_told
 from spindle_core.errors import CoreError
 from spindle_core.figures.measured import Absent, Measured
 from spindle_core.figures.said import figure as in_words
 from spindle_core.match.electrics import seconds_of_flight
 from spindle_core.match.suits import LEAST_THRUST_TO_WEIGHT, at_other_voltage, mass_range
-from spindle_core.match.trades import is_told
 from spindle_core.model.best_load import BestLoad
 from spindle_core.model.in_flight import in_flight, torque_reserve_pct
 from spindle_core.model.operating_point import Propeller as CorePropeller

@@ -12,6 +12,7 @@ from spindle_core.compare.bench_table import Load
 from spindle_core.compare.delta import Delta, compare
 from spindle_core.errors import CoreError
 from spindle_core.figures.measured import Absent, Figure, Measured, Origin
+from spindle_core.figures.said import figure as in_words
 from spindle_core.motor.size_code import SizeCode, parse_size_code, stator_volume_mm3
 from spindle_core.motor.stator_trend import TrendMotor, motor_constant_nm_per_sqrt_w, stator_trend
 from spindle_core.rank.cohort import cohort_of
@@ -259,10 +260,12 @@ def _choosing(found: Choosing, facts: Mapping[int, Facts], currency: str) -> lis
         )
     for step in found.steps:
         parts = []
-        if not isinstance(step.per_percent_gained, Absent):
-            parts.append(f"{step.per_percent_gained:.2f} {currency} per 1 % of thrust")
-        if not isinstance(step.per_gram_saved, Absent):
-            parts.append(f"{step.per_gram_saved:.2f} {currency} per gram saved")
+        for won, what in (
+            (step.per_percent_gained, "per 1 % of thrust"),
+            (step.per_gram_saved, "per gram saved"),
+        ):
+            if isinstance(won, Measured):
+                parts.append(f"{in_words(won.value, won.u, currency)} {what}")
         if parts:
             said.append(
                 f"{names[step.dearer]} costs {step.extra:.2f} {currency} more than "

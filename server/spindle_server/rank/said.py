@@ -4,17 +4,20 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Mapping, Sequence
+from dataclasses import replace
 from typing import Any
 
 from spindle_core.compare.bench_table import Load
 from spindle_core.compare.of_models import assumed_words
-from spindle_core.figures.measured import Absent
+from spindle_core.figures.measured import Absent, Measured
+from spindle_core.figures.said import figure as in_words
 from spindle_core.rank.cohort import KIND_OF_RUN
 from spindle_core.rank.criteria import MEASURES, MeasuredBy
-from spindle_core.rank.dominance import Dominance, marginal_price
+from spindle_core.rank.dominance import Dominance, Priced, marginal_price
 from spindle_core.rank.rank_confidence import (
     SURE,
     RankConfidence,
+    lead_figure,
     tie_words,
     tied_places,
     weight_swaps,
@@ -251,25 +254,28 @@ def price_of_lead(
         return ""
     told = []
     for one in scored[:2]:
-        entry = judged.entries[one.name]
-        if entry.price is None or entry.mass_g is None or isinstance(one.total, Absent):
+        entry, own = judged.entries[one.name], facts[int(one.name)]
+        if entry.price is None or isinstance(own.mass_g, Absent) or isinstance(one.total, Absent):
             return ""
-        told.append((facts[int(one.name)].motor.full_name, entry.price, entry.mass_g, one.total))
-    price = marginal_price(told[0], told[1])
-    if isinstance(price, Absent):
-        return ""
+        told.append(Priced(own.motor.full_name, entry.price, own.mass_g, Measured(one.total)))
     ahead = confidence.ahead[
         confidence.names.index(scored[0].name), confidence.names.index(scored[1].name)
     ]
+    lead = lead_figure(told[0].figure.value, told[1].figure.value, float(ahead))
+    price = marginal_price(replace(told[0], figure=lead), told[1])
+    if isinstance(price, Absent):
+        return ""
     parts = []
     if ahead < SURE:
         parts.append("no lead in the score is measurable")
-    elif not isinstance(price.per_percent_gained, Absent):
-        parts.append(f"{price.per_percent_gained:.2f} {currency} per 1 % of the score gained")
+    elif isinstance(price.per_percent_gained, Measured):
+        each = in_words(price.per_percent_gained.value, price.per_percent_gained.u, currency)
+        parts.append(f"{each} per 1 % of the score gained")
     else:
         parts.append("and is behind")
-    if not isinstance(price.per_gram_saved, Absent):
-        parts.append(f"{price.per_gram_saved:.2f} {currency} per gram saved")
+    if isinstance(price.per_gram_saved, Measured):
+        each = in_words(price.per_gram_saved.value, price.per_gram_saved.u, currency)
+        parts.append(f"{each} per gram saved")
     extra = f"{price.dearer} costs {price.extra:.2f} {currency} more than {price.cheaper}"
     return f"{extra}: {', '.join(parts)}."
 
