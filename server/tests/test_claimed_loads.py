@@ -162,6 +162,69 @@ def test_no_table_costs_no_question(api, motor, django_assert_max_num_queries, a
     assert asked() == without + 1
 
 
+@pytest.fixture
+def foreseen(api, motor):
+    def ask():
+        answer = api.get(f"/api/v1/motors/{motor.pk}/foreseen-loads/")
+        assert answer.status_code == 200, answer.json()
+        return answer.json()
+
+    return ask
+
+
+def test_a_row_is_foreseen_before_anything_was_run(add, foreseen):
+    assert foreseen() == []
+    add(current_a=30, power_w=460)
+    [row] = foreseen()
+    assert row["why_not"] == ""
+    assert "propeller guessed from diameter, pitch and blades" in row["rests_on"]
+    thrust, current, power = (one["foreseen"] for one in row["figures"])
+    assert thrust["origin"] == current["origin"] == "estimated"
+    # A guess of a propeller nobody ran is known to no better than a tenth, and says so.
+    assert 0.08 < current["u"] / current["value"] < 0.5
+    assert 600 < thrust["value"] < 3000
+    assert power["value"] == pytest.approx(
+        current["value"] * 15.8, rel=0.05
+    )  # 3.95 V a cell, less what the wires take
+    assert not row["figures"][0]["differs"]
+
+
+def test_what_no_motor_can_give_is_told(add, foreseen):
+    add(current_a=300)
+    figure = foreseen()[0]["figures"][1]
+    assert figure["differs"] is True
+    assert figure["off_pct"]["value"] < -70
+
+
+def test_more_cells_are_foreseen_to_take_more(add, foreseen):
+    add(current_a=30)
+    add(cells=6, current_a=50)
+    four, six = (
+        next(one["foreseen"]["value"] for one in row["figures"] if one["name"] == "current_a")
+        for row in sorted(foreseen(), key=lambda row: row["id"])
+    )
+    assert six > 1.3 * four
+
+
+@pytest.mark.parametrize(
+    ("words", "why"),
+    [
+        ("Tri-blade", "“Tri-blade” says no diameter and pitch"),
+        ("9 inch", "needs the propeller's pitch and blades"),
+        ("2540", "can be read in 2 ways"),
+    ],
+)
+def test_words_that_are_no_propeller_are_not_foreseen(add, foreseen, words, why):
+    add(propeller=words)
+    [row] = foreseen()
+    assert why in row["why_not"]
+    assert row["figures"][0]["foreseen"] == {
+        "value": None, "u": None, "n": None, "origin": "", "reason": row["why_not"],
+        "assumed": False,
+    }  # fmt: skip
+    assert row["figures"][0]["differs"] is False
+
+
 def test_two_motors_that_become_one_keep_both_tables(add, told, motor, people):
     other = take_in_motor(actor=None, maker="Quill moor", name="Sable", size_code="")
     add()

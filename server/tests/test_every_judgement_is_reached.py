@@ -98,8 +98,6 @@ WITHIN = {
     "kv_at_other_voltage": "at_other_voltage",
     "diameter_for_equal_power_in": "at_other_voltage",
     "trade": "pick",
-    "at_least": "what bars a candidate, and its cautions",
-    "at_most": "the same",
     "told_first": "change",
     "fits_cells": "measured_seats",
     "usual_voltage": "predicted_seats",

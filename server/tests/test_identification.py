@@ -57,6 +57,16 @@ def test_an_accepted_pair_identifies_motor_and_propeller(season, rig, api):
     # 4 % above what geometry suggests, 0.189.
     assert ct["value"] == pytest.approx(0.189 * 1.04, rel=0.02)
     assert prop["prior"][0]["figure"]["value"] == pytest.approx(0.189, abs=0.001)
+    [row] = api.get("/api/v1/propellers/identified/").json()
+    cp = next(f for f in prop["figures"] if f["name"] == "cp")["figure"]
+    assert row["ct"] == ct
+    # CT^1.5 ÷ (√(π/2)·CP), and CP·D⁵ of 5.1 in, in millionths of m⁵.
+    assert row["merit"]["value"] == pytest.approx(
+        ct["value"] ** 1.5 / 1.2533 / cp["value"], rel=1e-3
+    )
+    assert 0 < row["merit"]["u"] < 0.1 * row["merit"]["value"]
+    assert row["load_1e6_m5"]["value"] == pytest.approx(1e6 * cp["value"] * 0.12954**5)
+    assert row["load_1e6_m5"]["u"] == pytest.approx(1e6 * cp["u"] * 0.12954**5)
 
 
 def test_a_run_nobody_accepted_teaches_nothing(season, rig):

@@ -4,6 +4,7 @@ import csv
 import datetime
 import io
 import json
+import math
 
 import pytest
 from openpyxl import load_workbook
@@ -76,6 +77,11 @@ def test_thrust_to_weight_is_of_all_motors_and_the_whole_craft(api, weighed, rec
     assert light["minutes"]["value"] is None
     assert "measured from" in light["barred"]
     row = measured_row(matched(api, keep(api)))
+    # 4.2 in of pitch at what it turned on the stand.
+    speed = row["pitch_speed_m_per_s"]
+    tip = row["tip_mach"]["value"] * 343.2 / math.pi / 5.1
+    assert speed["value"] == pytest.approx(4.2 * tip, rel=0.01)
+    assert speed["u"] > 0
     assert row["mass_g"]["value"] == pytest.approx(1600.0, abs=0.2)
     # The claimed frame is not known better than ±5 %.
     assert row["mass_g"]["u"] == pytest.approx(0.05 * 900 / 3**0.5, rel=0.02)

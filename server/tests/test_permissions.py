@@ -17,6 +17,7 @@ ENDPOINTS = [
     ("get", "/api/v1/motors/{motor}/performance/", READ),
     ("get", "/api/v1/motors/{motor}/photos/", READ),
     ("get", "/api/v1/peers/", READ),
+    ("get", "/api/v1/motors/1/foreseen-loads/", READ),
     ("get", "/api/v1/motors/{motor}/identified/", READ),
     ("get", "/api/v1/propellers/1/identified/", READ),
     ("get", "/api/v1/propellers/identified/", READ),

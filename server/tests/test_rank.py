@@ -196,6 +196,12 @@ def test_hard_bounds_come_before_weights_and_say_why(api, cohort, people):
             "why": "weighs 31.000 ± 0.029\N{THIN SPACE}g, above 30 g",
         }
     ]
+    # 31.000 ± 0.029 g is neither told to be above 30.96 g nor below 31.04 g.
+    for bound in (30.96, 31.04):
+        close = ranked(api, most_mass_g=bound)
+        assert close["fallen_out"] == []
+        assert close["remarks"][0].endswith(f"not told from {bound:g} g: it stays.")
+    assert not any("told from" in words for words in ranked(api, most_mass_g=32)["remarks"])
     why = ranked(api, most_price=20)["fallen_out"]
     assert {one["motor"]: one["why"] for one in why} == {
         motor.pk: "costs 22.00 EUR, above 20 EUR",

@@ -9,11 +9,16 @@ from spindle_core.errors import QuantityError
 
 LEAST_ENGAGEMENT_MM = 2.0
 
+SURE_ROOM_MM = 0.5
+"""Room that is told from none: arm, thread, clearance and washer by a caliper at ± 0.1 mm each and
+a screw whose own length is off by as much as ± 0.24 mm (js15) make ± 0.5 mm at 95 %; assumed."""
+
 
 class ScrewOutcome(StrEnum):
     """What a screw of this length does."""
 
     HITS_WINDING = "hits_winding"
+    MAY_TOUCH = "may_touch"
     PAST_THREAD = "past_thread"
     TOO_SHORT = "too_short"
     GOOD = "good"
@@ -40,8 +45,9 @@ def screw_reach(
 ) -> ScrewReach:
     """Where a mounting screw ends: reach = length − arm (− washer).
 
-    It hits the winding when its reach exceeds thread depth + clearance; below 2 mm of thread it
-    is too short to be trusted; between thread and winding it is past the thread, which holds.
+    It hits the winding when its reach exceeds thread depth + clearance, and may touch it with less
+    than 0.5 mm to spare, by which the dimensions themselves may be off; below 2 mm of thread it is
+    too short to be trusted; between thread and winding it is past the thread, which holds.
 
     :param thread_depth_mm: threaded depth of the base; ``clearance_mm``: from there to the copper.
     :raises QuantityError: a negative dimension, or a screw of no length.
@@ -58,6 +64,14 @@ def screw_reach(
             (
                 f"The screw ends {-room:.1f} mm inside the winding: it shorts or cuts it. Take a "
                 "shorter one."
+            ),
+        )
+    elif room < SURE_ROOM_MM:
+        outcome, message = (
+            ScrewOutcome.MAY_TOUCH,
+            (
+                f"Ends {room:.1f} mm before the winding, and the dimensions may be off by "
+                f"{SURE_ROOM_MM:g} mm in all: it may touch. Take a shorter one, or a washer."
             ),
         )
     elif engagement < LEAST_ENGAGEMENT_MM:

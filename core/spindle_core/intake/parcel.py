@@ -143,6 +143,9 @@ def _reach(parts: Sequence[Part], needs: Needs) -> list[PartFinding]:
         if reach.outcome is ScrewOutcome.HITS_WINDING:
             text = f"Screws of {length:g} mm go into the winding {arm}."
             found.append(PartFinding("screw_length", "missing", text))
+        elif reach.outcome is ScrewOutcome.MAY_TOUCH:
+            text = f"Screws of {length:g} mm may touch the winding {arm}."
+            found.append(PartFinding("screw_length", "caution", text))
     holds = (ScrewOutcome.GOOD, ScrewOutcome.PAST_THREAD)
     good = [f"{length:g}" for length, reach in reaches.items() if reach.outcome in holds]
     if good:

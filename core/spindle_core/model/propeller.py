@@ -10,7 +10,7 @@ import numpy as np
 
 from spindle_core.errors import QuantityError
 from spindle_core.figures.constants import METRE_PER_INCH, NEWTON_PER_GF
-from spindle_core.figures.measured import Absent, Measured, Origin
+from spindle_core.figures.measured import Absent, Measured, Origin, propagate
 from spindle_core.model.air import speed_of_sound_m_per_s
 
 TYPICAL_FIGURE_OF_MERIT = 0.55
@@ -84,16 +84,37 @@ def figure_of_merit(
     return ideal / shaft_power_w
 
 
-def load_index(cp: float, diameter_in: float) -> float:
-    """CP·D⁵ [m⁵]: orders propellers from light to heavy, whatever their size."""
-    if cp <= 0 or diameter_in <= 0:
+def merit_of(ct: Measured, cp: Measured) -> Measured:
+    """Figure of merit of a propeller at a stand from its coefficients, CT^1.5/(√(π/2)·CP): the
+    power that an ideal one would need ÷ what it needs. Speed, density and diameter cancel.
+
+    :raises QuantityError: a coefficient that is not positive.
+    """
+    if ct.value <= 0 or cp.value <= 0:
+        raise QuantityError("CT and CP must be above 0.")
+    value = ct.value**1.5 / (math.sqrt(math.pi / 2.0) * cp.value)
+    return propagate(
+        lambda t, p: t**1.5 / (math.sqrt(math.pi / 2.0) * p),
+        (ct, cp),
+        partials=(1.5 * value / ct.value, -value / cp.value),
+    )
+
+
+def load_index_m5(cp: Measured, diameter_in: float) -> Measured:
+    """CP·D⁵ [m⁵]: orders propellers from light to heavy, whatever their size. At one speed the
+    shaft power goes with it.
+
+    :raises QuantityError: CP or diameter that is not positive.
+    """
+    if cp.value <= 0 or diameter_in <= 0:
         raise QuantityError("CP and diameter must be above 0.")
-    return float(cp * (diameter_in * METRE_PER_INCH) ** 5)
+    return cp.scaled((diameter_in * METRE_PER_INCH) ** 5)
 
 
-def pitch_speed_m_per_s(pitch_in: float, speed_rpm: float) -> float:
-    """Speed of the air a propeller would screw itself through, pitch × n [m/s]."""
-    return pitch_in * METRE_PER_INCH * speed_rpm / 60.0
+def pitch_speed_m_per_s(pitch_in: float, speed_rpm: Measured) -> Measured:
+    """Speed of the air a propeller would screw itself through, pitch × n [m/s]; the pitch as it is
+    printed."""
+    return speed_rpm.scaled(pitch_in * METRE_PER_INCH / 60.0)
 
 
 def tip_speed_m_per_s(diameter_in: float, speed_rpm: float) -> float:

@@ -19,7 +19,8 @@ from spindle_core.model.operating_point import Motor, Propeller, solve
 from spindle_core.model.propeller import (
     estimate_coefficients,
     figure_of_merit,
-    load_index,
+    load_index_m5,
+    merit_of,
     pitch_speed_m_per_s,
     pooled_reynolds_exponent,
     reynolds_number,
@@ -112,12 +113,28 @@ def test_figure_of_merit_is_the_one_that_joins_ct_and_cp():
         point.thrust_gf, point.shaft_power_w, diameter_in=5.1, density_kg_per_m3=density
     )
     assert merit == pytest.approx(0.55 * 1.2533 / np.sqrt(np.pi / 2), rel=1e-4)
+    # The same from the coefficients alone, and what both share of a stand's gain counts once.
+    ct = Measured(estimate.ct, {"calibration@stand": 0.01 * estimate.ct})
+    cp = Measured(estimate.cp, {"calibration@stand": 0.01 * estimate.cp, "fit@prop": 0.001})
+    found = merit_of(ct, cp)
+    assert found.value == pytest.approx(merit)
+    assert found.u == pytest.approx(merit * np.hypot(0.015 - 0.01, 0.001 / estimate.cp))
+    with pytest.raises(QuantityError):
+        merit_of(Measured(0.0), cp)
 
 
 def test_speeds_and_loads():
-    assert pitch_speed_m_per_s(4.2, 24_000) == pytest.approx(4.2 * 0.0254 * 400)
+    speed = pitch_speed_m_per_s(4.2, Measured(24_000.0, {"w": 240.0}))
+    assert speed.value == pytest.approx(4.2 * 0.0254 * 400)
+    assert speed.relative_u == pytest.approx(0.01)
     assert tip_mach(5.1, 30_000, air_temp_c=20.0) == pytest.approx(203.48 / 343.2, abs=0.001)
-    assert load_index(0.145, 5.1) == pytest.approx(0.145 * 0.12954**5)
+    assert load_index_m5(Measured(0.145), 5.1).value == pytest.approx(0.145 * 0.12954**5)
+    # A tenth more diameter is 61 % more load at one CP.
+    light, heavy = (load_index_m5(Measured(0.1, {"fit": 0.001}), d) for d in (5.0, 5.5))
+    assert heavy.value / light.value == pytest.approx(1.1**5)
+    assert heavy.relative_u == pytest.approx(0.01)
+    with pytest.raises(QuantityError):
+        load_index_m5(Measured(0.1), 0.0)
     number = reynolds_number(5.1, 24_000, chord_mm=11.0, density_kg_per_m3=1.2, air_temp_c=20.0)
     assert number == pytest.approx(1.2 * 0.75 * 162.8 * 0.011 / 1.813e-5, rel=0.01)
 

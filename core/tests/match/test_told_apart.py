@@ -7,10 +7,10 @@ import math
 import numpy as np
 import pytest
 
+from spindle_core.compare.bounds import Held, at_least, at_most
 from spindle_core.compare.delta import apart, is_told, relative_pct
 from spindle_core.errors import QuantityError
 from spindle_core.figures.measured import Absent, Measured, Origin
-from spindle_core.match.bounds import Held, at_least, at_most
 from spindle_core.match.craft import Craft, Layout, MassItem
 from spindle_core.match.picks import Candidate, frontier, match, pick, trade
 from spindle_core.match.suits import change

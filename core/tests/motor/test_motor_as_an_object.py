@@ -117,12 +117,24 @@ def test_screw_of_the_worked_example_hits_the_winding():
         (5.0, ScrewOutcome.TOO_SHORT),
         (6.4, ScrewOutcome.GOOD),
         (7.0, ScrewOutcome.PAST_THREAD),
+        (7.15, ScrewOutcome.PAST_THREAD),
+        # 0.4 mm to spare is less than what five dimensions by hand may be off.
+        (7.3, ScrewOutcome.MAY_TOUCH),
+        (7.65, ScrewOutcome.MAY_TOUCH),
         (7.8, ScrewOutcome.HITS_WINDING),
     ],
 )
 def test_screw_outcomes(length, outcome):
     found = screw_reach(length, arm_thickness_mm=4.0, thread_depth_mm=2.5, clearance_mm=1.2)
     assert found.outcome is outcome
+
+
+def test_a_short_thread_right_before_the_winding_is_a_hazard_first():
+    """Too little thread, and no room either: what can break the motor is said."""
+    found = screw_reach(5.6, arm_thickness_mm=4.0, thread_depth_mm=1.8, clearance_mm=0.1)
+    assert found.engagement_mm == pytest.approx(1.6)
+    assert found.outcome is ScrewOutcome.MAY_TOUCH
+    assert "may touch" in found.message
 
 
 @given(st.floats(3, 20), st.floats(0, 10), st.floats(0.5, 6), st.floats(0, 4))

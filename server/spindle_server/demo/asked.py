@@ -84,6 +84,7 @@ ASKED: dict[str, tuple[str, ...]] = {
     "motors/{motor}/": ("",),
     "motors/{motor}/afterwards/": ("",),
     "motors/{motor}/fit/": ("screw_length_mm=8",),
+    "motors/{motor}/foreseen-loads/": ("",),
     "motors/{motor}/identified/": ("",),
     "motors/{motor}/performance/": ("",),
     "motors/{motor}/photos/": ("",),

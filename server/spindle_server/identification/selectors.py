@@ -11,6 +11,7 @@ from spindle_core.formats.result_json import points_from_json
 from spindle_core.identification.heat import heat_figures
 from spindle_core.identification.motor import MotorFit
 from spindle_core.identification.propeller import PropellerFit
+from spindle_core.model.propeller import load_index_m5, merit_of
 from spindle_core.planning.hindsight import Miss, honesty, look_back
 from spindle_core.planning.known import model_figures
 from spindle_core.planning.mix_up import mixed_up
@@ -171,17 +172,37 @@ def identified_propeller(propeller: Propeller) -> dict[str, Any]:
 def every_propeller() -> list[dict[str, Any]]:
     """CT and CP of every propeller that its runs tell, for the list of propellers."""
     found = []
-    for row in Identified.objects.filter(propeller__isnull=False, fit__isnull=False):
+    rows = Identified.objects.filter(propeller__isnull=False, fit__isnull=False)
+    for row in rows.select_related("propeller"):
+        assert row.propeller is not None
         fit = propeller_fit_from_json(row.fit or {})
         found.append(
             {
                 "propeller": row.propeller_id,
                 "ct": figure_json(fit.ct),
                 "cp": figure_json(fit.cp),
+                "merit": figure_json(_merit(fit)),
+                "load_1e6_m5": figure_json(_load(fit, row.propeller.diameter_in)),
                 "runs": len(row.runs),
             }
         )
     return found
+
+
+def _merit(fit: PropellerFit) -> Figure:
+    for one in (fit.ct, fit.cp):
+        if isinstance(one, Absent):
+            return one
+    assert isinstance(fit.ct, Measured)
+    assert isinstance(fit.cp, Measured)
+    return merit_of(fit.ct, fit.cp)
+
+
+def _load(fit: PropellerFit, diameter_in: float) -> Figure:
+    """CP·D⁵ in millionths of m⁵."""
+    if isinstance(fit.cp, Absent):
+        return fit.cp
+    return load_index_m5(fit.cp, diameter_in).scaled(1e6)
 
 
 def _before(row: PredictedFigure) -> Measured:

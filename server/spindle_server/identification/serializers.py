@@ -79,6 +79,8 @@ class CoefficientsSerializer(serializers.Serializer):
     propeller = serializers.IntegerField()
     ct = StatedFigureSerializer()
     cp = StatedFigureSerializer()
+    merit = StatedFigureSerializer(help_text="Ideal power ÷ shaft power at a stand.")
+    load_1e6_m5 = StatedFigureSerializer(help_text="CP·D⁵ in millionths of m⁵.")
     runs = serializers.IntegerField()
 
 

@@ -9,9 +9,9 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 
+from spindle_core.compare.bounds import Held, at_least, at_most
 from spindle_core.figures.measured import Absent, Figure, Measured
 from spindle_core.figures.said import figure as in_words
-from spindle_core.match.bounds import Held, at_least, at_most
 from spindle_core.match.picks import Matched
 from spindle_core.match.seats import Seat, fits_cells, heat_margin_k
 from spindle_core.match.suits import LEAST_THRUST_TO_WEIGHT

@@ -12,7 +12,7 @@ from spindle_core.match.electrics import EscSize, pack_need
 from spindle_core.match.picks import Picks
 from spindle_core.match.seats import Seat, tip_mach
 from spindle_core.match.trades import apart_u
-from spindle_core.model.propeller import TIP_MACH_CAUTION
+from spindle_core.model.propeller import TIP_MACH_CAUTION, pitch_speed_m_per_s
 from spindle_server.match.barring import Looked, heat_left_k, least_ratio
 from spindle_server.match.models import Craft
 from spindle_server.match.selectors import Match, Seated, kv_volts_inches
@@ -102,6 +102,7 @@ def _row(found: Match, one: Seated) -> dict[str, Any]:
         "esc": [_esc(size) for size in on.esc],
         "pack": _pack(row, pack_a),
         "tip_mach": figure_json(_tip(seat, propeller)),
+        "pitch_speed_m_per_s": figure_json(_pitch_speed(seat, propeller)),
         "tip_fast": _too_fast(_tip(seat, propeller)),
         "arm_inertia_kg_mm2": figure_json(_inertia(found, seat, propeller)),
         "margin_hover_k": figure_json(heat_left_k(motor, looked.hover_a)),
@@ -148,6 +149,15 @@ def _tip(seat: Seat, propeller: Propeller | None) -> Figure:
     if propeller is None:
         return Absent("retired", "this propeller is retired")
     return tip_mach(seat.full_speed_rpm, propeller.diameter_in)
+
+
+def _pitch_speed(seat: Seat, propeller: Propeller | None) -> Figure:
+    """At full throttle on the stand; in flight it turns faster."""
+    if propeller is None or propeller.pitch_in is None:
+        return Absent("no_pitch", "the propeller's pitch is not known")
+    if isinstance(seat.full_speed_rpm, Absent):
+        return seat.full_speed_rpm
+    return pitch_speed_m_per_s(propeller.pitch_in, seat.full_speed_rpm)
 
 
 def _too_fast(figure: Figure) -> bool:

@@ -164,6 +164,7 @@ class MatchedSerializer(serializers.Serializer):
     esc = SchoolEscSerializer(many=True)
     pack = PackNeedSerializer(allow_null=True)
     tip_mach = StatedFigureSerializer()
+    pitch_speed_m_per_s = StatedFigureSerializer()
     tip_fast = serializers.BooleanField()
     arm_inertia_kg_mm2 = StatedFigureSerializer()
     margin_hover_k = StatedFigureSerializer()

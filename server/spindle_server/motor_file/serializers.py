@@ -127,6 +127,24 @@ class LoadOnFileSerializer(serializers.Serializer):
     figures = LoadFigureSerializer(many=True)
 
 
+class ForeseenStatedSerializer(serializers.Serializer):
+    """A stated figure as the model foresees it; ``off_pct``: foreseen against stated."""
+
+    name = serializers.CharField()
+    foreseen = StatedFigureSerializer()
+    off_pct = StatedFigureSerializer()
+    differs = serializers.BooleanField()
+
+
+class ForeseenLoadSerializer(serializers.Serializer):
+    """A row of a maker's table as the model foresees it, from what, or why not."""
+
+    id = serializers.IntegerField()
+    rests_on = serializers.CharField(allow_blank=True)
+    why_not = serializers.CharField(allow_blank=True)
+    figures = ForeseenStatedSerializer(many=True)
+
+
 class KeyFigureSerializer(serializers.Serializer):
     """A figure that a motor is known by, and what it rests on."""
 
@@ -251,7 +269,7 @@ class ScrewFitSerializer(serializers.Serializer):
     length_mm = serializers.FloatField()
     in_box = serializers.BooleanField()
     outcome = serializers.ChoiceField(
-        ["hits_winding", "past_thread", "too_short", "good", "unknown"]
+        ["hits_winding", "may_touch", "past_thread", "too_short", "good", "unknown"]
     )
     reach_mm = serializers.FloatField(allow_null=True)
     engagement_mm = serializers.FloatField(allow_null=True)

@@ -10,6 +10,7 @@ urlpatterns = [
     path("motors/<int:pk>/performance/", views.MotorPerformance.as_view()),
     path("motors/<int:pk>/claim-check/", views.ClaimCheck.as_view()),
     path("motors/<int:pk>/fit/", views.MotorFit.as_view()),
+    path("motors/<int:pk>/foreseen-loads/", views.ForeseenLoads.as_view()),
     path("lead-wires/", lead_wire_views.LeadWireList.as_view()),
     path("lead-wires/<int:pk>/", lead_wire_views.LeadWireDetail.as_view()),
     path("peers/", views.Peers.as_view()),

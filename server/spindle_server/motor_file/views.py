@@ -19,12 +19,14 @@ from spindle_server.api.inputs import asked, typed, typed_from
 from spindle_server.errors import MergedError, ServiceError
 from spindle_server.motor_file import selectors
 from spindle_server.motor_file.fit import Asked, fit
+from spindle_server.motor_file.foreseen_loads import foreseen_loads
 from spindle_server.motor_file.neighbours import nearest, size_traits
 from spindle_server.motor_file.performance import performance
 from spindle_server.motor_file.serializers import (
     AskedFitSerializer,
     AskedPeersSerializer,
     FitSerializer,
+    ForeseenLoadSerializer,
     MotorFileSerializer,
     PeerSerializer,
     PerformanceSerializer,
@@ -138,6 +140,16 @@ class MotorFit(APIView):
         sample_pk = values.pop("sample")
         sample = get_object_or_404(Sample, pk=sample_pk, motor=motor) if sample_pk else None
         return Response(FitSerializer(fit(motor, sample, Asked(**values))).data)
+
+
+class ForeseenLoads(APIView):
+    """A maker's table beside what the model foresees."""
+
+    @extend_schema(responses=ForeseenLoadSerializer(many=True))
+    def get(self, request: Request, pk: int) -> Response:
+        """Every row of it."""
+        motor = get_object_or_404(MotorModel, pk=pk)
+        return Response(ForeseenLoadSerializer(foreseen_loads(motor), many=True).data)
 
 
 class Peers(APIView):

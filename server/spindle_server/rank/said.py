@@ -8,6 +8,7 @@ from dataclasses import replace
 from typing import Any
 
 from spindle_core.compare.bench_table import Load
+from spindle_core.compare.bounds import Held, at_most
 from spindle_core.compare.of_models import assumed_words
 from spindle_core.figures.measured import Absent, Measured
 from spindle_core.figures.said import figure as in_words
@@ -281,7 +282,14 @@ def price_of_lead(
 
 
 def remarks(judged: Judged, asked: Asked, facts: Mapping[int, Facts], more: int) -> list[str]:
-    found = []
+    found = [
+        f"{own.motor.full_name} weighs {in_words(own.mass_g.value, own.mass_g.u, 'g')}, which is "
+        f"not told from {asked.most_mass_g:g} g: it stays."
+        for own in (facts[int(name)] for name in judged.entries)
+        if asked.most_mass_g is not None
+        and isinstance(own.mass_g, Measured)
+        and at_most(own.mass_g, asked.most_mass_g) is Held.NOT_TOLD
+    ]
     if more:
         found.append(f"{many(more, 'more motor')} with runs: choose sizes or a load to see others.")
     if judged.unreviewed:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from typing import Any
 
+from spindle_core.compare.bounds import Held, at_most
 from spindle_core.errors import CoreError
 from spindle_core.figures.measured import Absent, Measured
 from spindle_core.figures.said import figure as in_words
@@ -132,7 +133,7 @@ def _beyond(one: Facts, asked: Asked, currency: str) -> str:
     if asked.most_mass_g is not None:
         if isinstance(one.mass_g, Absent):
             return f"its mass is not known: {one.mass_g.note}"
-        if one.mass_g.value > asked.most_mass_g:
+        if at_most(one.mass_g, asked.most_mass_g) is Held.BROKEN:
             weighs = in_words(one.mass_g.value, one.mass_g.u, "g")
             return f"weighs {weighs}, above {asked.most_mass_g:g} g"
     if asked.most_price is not None:

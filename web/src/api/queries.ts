@@ -117,6 +117,15 @@ export const motorFileQuery = (id: number) =>
       dataOf(await api.GET('/api/v1/motors/{id}/', { params: { path: { id } } })),
   })
 
+/** A maker's rows as the model foresees them; nothing is asked where there are none. */
+export const foreseenLoadsQuery = (id: number, rows: number) =>
+  queryOptions({
+    queryKey: ['motor', id, 'foreseen-loads'],
+    queryFn: async () =>
+      dataOf(await api.GET('/api/v1/motors/{id}/foreseen-loads/', { params: { path: { id } } })),
+    enabled: rows > 0,
+  })
+
 /** What a motor does on each propeller, and its heat. */
 export const performanceQuery = (id: number) =>
   queryOptions({

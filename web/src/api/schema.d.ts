@@ -1940,6 +1940,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/motors/{id}/foreseen-loads/": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Every row of it. */
+        get: operations["motors_foreseen_loads_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/motors/{id}/identified/": {
         parameters: {
             query?: never;
@@ -4740,6 +4757,10 @@ export interface components {
             propeller: number;
             ct: components["schemas"]["StatedFigure"];
             cp: components["schemas"]["StatedFigure"];
+            /** @description Ideal power ÷ shaft power at a stand. */
+            merit: components["schemas"]["StatedFigure"];
+            /** @description CP·D⁵ in millionths of m⁵. */
+            load_1e6_m5: components["schemas"]["StatedFigure"];
             runs: number;
         };
         /** @description What was understood of one column. */
@@ -5612,6 +5633,20 @@ export interface components {
             value: number;
             /** Format: double */
             u: number;
+        };
+        /** @description A row of a maker's table as the model foresees it, from what, or why not. */
+        ForeseenLoad: {
+            id: number;
+            rests_on: string;
+            why_not: string;
+            figures: components["schemas"]["ForeseenStated"][];
+        };
+        /** @description A stated figure as the model foresees it; ``off_pct``: foreseen against stated. */
+        ForeseenStated: {
+            name: string;
+            foreseen: components["schemas"]["StatedFigure"];
+            off_pct: components["schemas"]["StatedFigure"];
+            differs: boolean;
         };
         /** @description What was found: look → finding. */
         FoundRequest: {
@@ -6793,6 +6828,7 @@ export interface components {
             esc: components["schemas"]["SchoolEsc"][];
             pack: components["schemas"]["PackNeed"] | null;
             tip_mach: components["schemas"]["StatedFigure"];
+            pitch_speed_m_per_s: components["schemas"]["StatedFigure"];
             tip_fast: boolean;
             arm_inertia_kg_mm2: components["schemas"]["StatedFigure"];
             margin_hover_k: components["schemas"]["StatedFigure"];
@@ -9781,13 +9817,14 @@ export interface components {
         };
         /**
          * @description * `hits_winding` - hits_winding
+         *     * `may_touch` - may_touch
          *     * `past_thread` - past_thread
          *     * `too_short` - too_short
          *     * `good` - good
          *     * `unknown` - unknown
          * @enum {string}
          */
-        ScrewFitOutcomeEnum: "hits_winding" | "past_thread" | "too_short" | "good" | "unknown";
+        ScrewFitOutcomeEnum: "hits_winding" | "may_touch" | "past_thread" | "too_short" | "good" | "unknown";
         /** @description What a telephone reads: as text, as an address, and as the rows of a picture, 1 is dark. */
         Secret: {
             secret: string;
@@ -14228,6 +14265,27 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Fit"];
+                };
+            };
+        };
+    };
+    motors_foreseen_loads_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ForeseenLoad"][];
                 };
             };
         };

@@ -36,11 +36,38 @@ const LOAD = {
   figures: [figure('thrust_gf', 1300, 1200), figure('current_a', 40, null)],
 }
 
+const estimate = (value: number, u: number) => ({
+  value,
+  u,
+  n: 1,
+  origin: 'estimated',
+  reason: '',
+  assumed: true,
+})
+const FORESEEN = [
+  {
+    id: 5,
+    rests_on: 'motor as A; propeller identified from 3 runs',
+    why_not: '',
+    figures: [
+      {
+        name: 'thrust_gf',
+        foreseen: estimate(1180, 70),
+        off_pct: estimate(-9, 5),
+        differs: false,
+      },
+      { name: 'current_a', foreseen: estimate(31, 2), off_pct: estimate(-22, 5), differs: true },
+    ],
+  },
+  { id: 6, rests_on: '', why_not: '“Tri-blade” says no diameter and pitch', figures: [] },
+]
+
 async function open(loads: object[] = [], role = 'reviewer', answers: object = {}) {
   const asked = serve({
     'GET /api/v1/session/': session(role),
     'POST /api/v1/motors/3/claimed-loads/': { id: 6 },
     'DELETE /api/v1/claimed-loads/5/': {},
+    'GET /api/v1/motors/3/foreseen-loads/': FORESEEN,
     ...answers,
   })
   const { page } = await show(LoadClaims, {
@@ -138,6 +165,16 @@ describe('a maker’s table of loads', () => {
     })
   })
 
+  it('each figure stands over what the model foresees, or why it does not', async () => {
+    const { page } = await open([LOAD, { ...LOAD, id: 6, propeller: 'Tri-blade', odd: [] }])
+    await settle()
+    const text = page.text().replaceAll(/\s+/g, ' ')
+    expect(text).toContain('foreseen ~1,180±70')
+    expect(text).toMatch(/foreseen ~31\.0±2\.0\s*a?.*differs/)
+    expect(text).toContain('3.7 to 4.2 V a cell: motor as A; propeller identified from 3 runs.')
+    expect(text).toContain('Not foreseen: “Tri-blade” says no diameter and pitch.')
+  })
+
   it('a reader reads', async () => {
     const { page } = await open([LOAD], 'reader')
     expect(page.find('form').exists()).toBe(false)
@@ -147,15 +184,30 @@ describe('a maker’s table of loads', () => {
 
 describe('on the motor file', () => {
   it('each figure stands beside what was measured on the same, or why nothing was', async () => {
-    serve({ 'GET /api/v1/session/': session() })
+    serve({
+      'GET /api/v1/session/': session(),
+      'GET /api/v1/motors/3/foreseen-loads/': FORESEEN,
+    })
     const file = aMotorFile({ claimed_loads: [LOAD] })
     const { page } = await show(AgainstSheet, { props: { file } })
+    await settle()
     expect(page.text()).not.toContain('Nothing claimed is on record')
     const [thrust, current] = page.findAll('[aria-labelledby=loads] tbody tr')
     expect(thrust?.text()).toContain('4 cells, 5.1x4.2x3')
     expect(thrust?.text()).toContain('highest of 2 runs')
     expect(thrust?.text()).toContain('differs')
     expect(current?.text()).toContain('no run on that propeller')
-    expect(current?.text()).not.toContain('differs')
+    // Nothing was run: what the model makes of it stands in, and is called so.
+    expect(current?.text()).toContain('foreseen ~31.0±2.0A')
+    expect(current?.text()).toContain('−22±5%foreseen differs')
+    // A run says more than a model.
+    expect(thrust?.text()).not.toContain('foreseen')
+  })
+
+  it('nothing is asked of a motor without a table', async () => {
+    const asked = serve({ 'GET /api/v1/session/': session() })
+    await show(AgainstSheet, { props: { file: aMotorFile() } })
+    await settle()
+    expect(asked.some((one) => one.path.includes('foreseen'))).toBe(false)
   })
 })

@@ -2,7 +2,6 @@
 import { afterEach, describe, expect, it } from 'vitest'
 import AgainstSheet from '@/features/motor_file/AgainstSheet.vue'
 import IncidentSheet from '@/features/motor_file/IncidentSheet.vue'
-import { columnLook } from '@/figures/columns'
 import HubRow from '@/features/rig/HubRow.vue'
 import { base, body } from './intakeServer'
 import { aMotorFile, pick, serve, settle, show } from './mounting'
@@ -102,10 +101,15 @@ describe("a propeller's hub", () => {
   it('is kept when a field is left, and only when it changed', async () => {
     const asked = serve({ ...base, 'PATCH /api/v1/propellers/2/': {} })
     const { page } = await show(HubRow, {
-      props: { propeller, looks: { ct: columnLook([]), cp: columnLook([]) } },
+      props: { propeller },
     })
-    const [bore, hub] = page.findAll('input')
+    const [mass, bore, hub] = page.findAll('input')
     await hub?.trigger('change')
+    await mass?.setValue('0,15 oz')
+    await mass?.trigger('change')
+    await settle()
+    expect(body(asked, 'PATCH').at(0)).toEqual({ mass_g: expect.closeTo(4.25, 1) as number })
+    asked.length = 0
     await bore?.setValue('5,03')
     await bore?.trigger('change')
     await settle()

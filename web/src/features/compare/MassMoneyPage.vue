@@ -161,15 +161,19 @@ function still(): StillTable {
             >
           </template>
           <template #default="{ row }">
+            <template v-if="one.name === 'price' && cellOf(row, one.name).figure.value != null">
+              <span class="figure">{{
+                formatNumber(cellOf(row, one.name).figure.value ?? 0, 2)
+              }}</span>
+              <span class="soft small words">{{ (row as Row).price_words }}</span>
+            </template>
             <Figure
+              v-else
               :value="cellOf(row, one.name).figure.value"
               :u="cellOf(row, one.name).figure.u"
               :reason="cellOf(row, one.name).figure.reason"
               :assumed="cellOf(row, one.name).figure.assumed"
             />
-            <span v-if="one.name === 'price'" class="soft small words">{{
-              (row as Row).price_words
-            }}</span>
             <DeltaWords :name="one.name" :delta="cellOf(row, one.name).delta" />
           </template>
         </el-table-column>
@@ -240,5 +244,8 @@ function still(): StillTable {
 }
 .words {
   display: block;
+}
+.sheet :deep(.cell) {
+  text-overflow: clip;
 }
 </style>

@@ -49,6 +49,7 @@ const picture = computed(() => {
 })
 const OUTCOMES: Record<string, string> = {
   hits_winding: 'hits winding',
+  may_touch: 'may touch',
   past_thread: 'past thread',
   too_short: 'too short',
   good: 'good',
@@ -160,7 +161,7 @@ function screwsOf(on: Schemas['CarriedOn'], one: Schemas['PropellerFit']) {
             { y: -picture.threadEnd, text: 'thread ends' },
             { y: 0, text: 'arm' },
           ]"
-          :bad="screw?.outcome === 'hits_winding'"
+          :bad="TAGS[screw?.outcome ?? 'unknown'] === 'over'"
           :name="`Screw of ${screw?.length_mm} mm through an arm of ${fit.arm_thickness_mm} mm: ${OUTCOMES[screw?.outcome ?? 'unknown']}`"
         />
         <p v-else class="soft">

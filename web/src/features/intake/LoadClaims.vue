@@ -9,11 +9,13 @@ import Figure from '@/figures/Figure.vue'
 import { readNumber } from '@/figures/readNumber'
 import NumberField from '@/forms/NumberField.vue'
 import TextField from '@/forms/TextField.vue'
+import { useForeseen } from '@/features/motor_file/useForeseen'
 
 const props = defineProps<{ file: Schemas['MotorFile']; source: string; statedOn: string }>()
 const { mayWrite } = useSession()
 const id = computed(() => props.file.motor.id)
 type Load = Schemas['LoadOnFile']
+const foreseen = useForeseen(id, () => props.file.claimed_loads)
 
 const FIGURES = [
   { name: 'thrust_gf', label: 'Thrust', unit: 'gf' },
@@ -121,6 +123,17 @@ const refused = computed(() => {
                 :unit="one.unit"
                 reason="the source states none"
               />
+              <div v-if="foreseen.of(load.id, one.name)" class="soft small">
+                foreseen
+                <Figure
+                  estimated
+                  :value="foreseen.of(load.id, one.name)?.foreseen.value"
+                  :u="foreseen.of(load.id, one.name)?.foreseen.u"
+                />
+                <span v-if="foreseen.of(load.id, one.name)?.differs" class="tag caution"
+                  >differs</span
+                >
+              </div>
             </td>
             <td class="soft small">
               {{ load.source }}<template v-if="load.stated_on">, {{ load.stated_on }}</template>
@@ -139,6 +152,15 @@ const refused = computed(() => {
           <tr v-for="said in load.odd" :key="said" class="odd">
             <td></td>
             <td :colspan="FIGURES.length + 3"><span class="tag caution">odd</span> {{ said }}</td>
+          </tr>
+          <tr v-if="foreseen.restsOn(load.id) || foreseen.whyNot(load.id)" class="odd">
+            <td></td>
+            <td :colspan="FIGURES.length + 3" class="soft small">
+              <template v-if="foreseen.restsOn(load.id)"
+                >Foreseen at 3.7 to 4.2 V a cell: {{ foreseen.restsOn(load.id) }}.</template
+              >
+              <template v-else>Not foreseen: {{ foreseen.whyNot(load.id) }}.</template>
+            </td>
           </tr>
         </template>
       </tbody>
@@ -187,6 +209,9 @@ const refused = computed(() => {
   gap: 10px;
   align-items: flex-end;
   margin-top: 10px;
+}
+.tag {
+  margin-left: 6px;
 }
 .odd td {
   border-top: 0;

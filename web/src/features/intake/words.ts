@@ -20,4 +20,5 @@ export const TAGS: Record<string, string> = {
   missing: 'caution',
   impossible: 'over',
   hits_winding: 'over',
+  may_touch: 'over',
 }

@@ -36,6 +36,7 @@ const FIGURES = computed(() => [
   { label: 'Hover power, each', figure: props.row.power_w, unit: 'W' },
   { label: 'Peak of the pack', figure: props.row.pack_current_a, unit: 'A' },
   { label: 'Tip speed, of sound', figure: props.row.tip_mach, unit: '' },
+  { label: 'Pitch speed at full throttle', figure: props.row.pitch_speed_m_per_s, unit: 'm/s' },
   { label: 'Winding below its ceiling, hover', figure: props.row.margin_hover_k, unit: 'K' },
   { label: 'The same, full throttle for long', figure: props.row.margin_full_k, unit: 'K' },
 ])

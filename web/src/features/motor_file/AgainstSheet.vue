@@ -101,7 +101,11 @@ const others = computed(() =>
         </tr>
       </tbody>
     </table>
-    <LoadsAgainst v-if="file.claimed_loads.length" :loads="file.claimed_loads" />
+    <LoadsAgainst
+      v-if="file.claimed_loads.length"
+      :motor="file.motor.id"
+      :loads="file.claimed_loads"
+    />
     <ul class="remarks">
       <li v-for="(remark, at) in file.remarks" :key="at">
         <span class="tag" :class="TAGS[remark.state]">{{ remark.state }}</span>

@@ -2,8 +2,14 @@
 /** The maker's table of loads, each figure beside what was measured on the same. */
 import type { Schemas } from '@/api/client'
 import Figure from '@/figures/Figure.vue'
+import { useForeseen } from './useForeseen'
 
-defineProps<{ loads: Schemas['LoadOnFile'][] }>()
+const props = defineProps<{ motor: number; loads: Schemas['LoadOnFile'][] }>()
+/** Where nothing was run, what the model makes of the row. */
+const foreseen = useForeseen(
+  () => props.motor,
+  () => props.loads,
+)
 </script>
 
 <template>
@@ -40,6 +46,20 @@ defineProps<{ loads: Schemas['LoadOnFile'][] }>()
             :reason="one.measured.reason"
           />
           <div class="soft small">{{ one.measured_from || one.measured.reason }}</div>
+          <div
+            v-if="one.measured.value === null && foreseen.of(load.id, one.name)"
+            class="soft small"
+            :data-reason="foreseen.restsOn(load.id)"
+            tabindex="0"
+          >
+            foreseen
+            <Figure
+              estimated
+              :value="foreseen.of(load.id, one.name)?.foreseen.value"
+              :u="foreseen.of(load.id, one.name)?.foreseen.u"
+              :unit="one.unit"
+            />
+          </div>
         </td>
         <td class="num">
           <Figure
@@ -53,6 +73,18 @@ defineProps<{ loads: Schemas['LoadOnFile'][] }>()
           <div v-if="one.deviation_pct.value !== null" class="small">
             <span v-if="one.resolved" class="tag caution">differs</span>
             <span v-else class="soft">not told apart</span>
+          </div>
+          <div v-else-if="foreseen.of(load.id, one.name)" class="small">
+            <Figure
+              signed
+              :value="foreseen.of(load.id, one.name)?.off_pct.value"
+              :u="foreseen.of(load.id, one.name)?.off_pct.u"
+              unit="%"
+            /><br />
+            <span v-if="foreseen.of(load.id, one.name)?.differs" class="tag caution"
+              >foreseen differs</span
+            >
+            <span v-else class="soft">foreseen, not told apart</span>
           </div>
         </td>
       </tr>

@@ -4,24 +4,20 @@ import { ref, watch } from 'vue'
 import { api, dataOf, type Schemas, sentenceOf } from '@/api/client'
 import { useWrite } from '@/api/useWrite'
 import { useSession } from '@/app/useSession'
-import type { ColumnLook } from '@/figures/columns'
 import Figure from '@/figures/Figure.vue'
-import FigureCell from '@/figures/FigureCell.vue'
 import { optional } from '@/features/intake/typed'
 import { entered } from '@/figures/entryUnits'
 import { choices, wordOf } from '@/words/words'
 
 const props = defineProps<{
   propeller: Schemas['Propeller']
-  /** What its accepted runs tell. */
-  coefficients?: Schemas['Coefficients']
-  looks: { ct: ColumnLook; cp: ColumnLook }
 }>()
 const FIELDS = [
-  ['bore_mm', 'bore'],
-  ['hub_thickness_mm', 'hub thickness'],
-  ['hole_circle_mm', 'circle of the two holes'],
-  ['hole_mm', 'size of the two holes'],
+  ['mass_g', 'mass', 'g'],
+  ['bore_mm', 'bore', 'mm'],
+  ['hub_thickness_mm', 'hub thickness', 'mm'],
+  ['hole_circle_mm', 'circle of the two holes', 'mm'],
+  ['hole_mm', 'size of the two holes', 'mm'],
 ] as const
 const { mayWrite } = useSession()
 const measuring = useWrite('propeller', async (body: Schemas['PatchedChangedPropellerRequest']) =>
@@ -45,11 +41,11 @@ watch(
   { immediate: true },
 )
 
-async function keep(field: (typeof FIELDS)[number][0]) {
-  const other = entered(typed.value[field] ?? '', 'mm')
+async function keep([field, , unit]: (typeof FIELDS)[number]) {
+  const other = entered(typed.value[field] ?? '', unit)
   if (other) typed.value[field] = other.text
   const value = optional(typed.value[field] ?? '')
-  problem.value = value === undefined ? 'A number in mm, or leave it empty.' : ''
+  problem.value = value === undefined ? `A number in ${unit}, or leave it empty.` : ''
   if (value === undefined || value === (props.propeller[field] ?? null)) return
   // One field after the other: each is made from the version that the one before it left.
   writing = writing.then(() => write(field, value))
@@ -87,27 +83,17 @@ async function write(field: (typeof FIELDS)[number][0], value: number | null) {
       <span v-else-if="propeller.at_hand === false" class="tag">not at hand</span>
       <div v-if="problem" class="problem" role="alert">{{ problem }}</div>
     </td>
-    <td class="num"><Figure :value="propeller.diameter_in" unit="in" /></td>
-    <td v-for="name in ['ct', 'cp'] as const" :key="name" class="num">
-      <FigureCell
-        :value="coefficients?.[name].value"
-        :u="coefficients?.[name].u"
-        :assumed="coefficients?.[name].assumed"
-        :reason="coefficients?.[name].reason || 'no accepted run with speed'"
-        :look="looks[name]"
-      />
-    </td>
-    <td v-for="[field, name] in FIELDS" :key="field" class="num">
+    <td v-for="one in FIELDS" :key="one[0]" class="num">
       <el-input
         v-if="mayWrite"
-        v-model="typed[field]"
+        v-model="typed[one[0]]"
         class="size"
         size="small"
         inputmode="decimal"
-        :aria-label="`${propeller.full_name}: ${name}, mm`"
-        @change="keep(field)"
+        :aria-label="`${propeller.full_name}: ${one[1]}, ${one[2]}`"
+        @change="keep(one)"
       />
-      <Figure v-else :value="propeller[field]" unit="mm" />
+      <Figure v-else :value="propeller[one[0]]" :unit="one[2]" />
     </td>
     <td>
       <el-radio-group

@@ -6,8 +6,8 @@ import { coefficientsQuery } from '@/api/queries'
 import { propellersQuery } from '@/api/rigQueries'
 import PageState from '@/app/PageState.vue'
 import { useSession } from '@/app/useSession'
+import CoefficientTable from './CoefficientTable.vue'
 import CommonSizes from './CommonSizes.vue'
-import { columnLook } from '@/figures/columns'
 import HubRow from './HubRow.vue'
 import PropellerAdder from './PropellerAdder.vue'
 
@@ -21,13 +21,7 @@ const common = computed({
 })
 /** What the accepted runs tell of each. */
 const told = useQuery(coefficientsQuery())
-const coefficients = computed(
-  () => new Map((told.data.value ?? []).map((row) => [row.propeller, row])),
-)
-const looks = computed(() => ({
-  ct: columnLook((told.data.value ?? []).map((row) => row.ct)),
-  cp: columnLook((told.data.value ?? []).map((row) => row.cp)),
-}))
+const names = computed(() => new Map((data.value ?? []).map((row) => [row.id, row.full_name])))
 const PAGE = 40
 const words = ref('')
 const shown = ref(PAGE)
@@ -64,13 +58,11 @@ const found = computed(() => {
       <thead>
         <tr>
           <th>Propeller</th>
-          <th class="num">Diameter</th>
-          <th class="num">CT</th>
-          <th class="num">CP</th>
-          <th class="num">Bore, mm</th>
-          <th class="num">Hub, mm</th>
-          <th class="num">Hole circle, mm</th>
-          <th class="num">Holes, mm</th>
+          <th class="num">Mass<br />g</th>
+          <th class="num">Bore<br />mm</th>
+          <th class="num">Hub<br />mm</th>
+          <th class="num">Hole circle<br />mm</th>
+          <th class="num">Holes<br />mm</th>
           <th>Turns</th>
           <th></th>
         </tr>
@@ -80,20 +72,18 @@ const found = computed(() => {
           v-for="propeller in found.slice(0, shown)"
           :key="propeller.id"
           :propeller="propeller"
-          :coefficients="coefficients.get(propeller.id)"
-          :looks="looks"
         />
       </tbody>
     </table>
-    <p v-if="data.length" class="soft small">
-      CT and CP are what accepted runs tell, whatever motor turned the propeller; ± is the standard
-      uncertainty. Hubs in mm.
-    </p>
     <p v-if="found.length > shown" class="soft">
       {{ shown }} of {{ found.length }}.
       <el-button size="small" @click="shown += PAGE">More</el-button>
     </p>
     <p v-if="data.length && !found.length" class="soft">No propeller has these words.</p>
+  </section>
+  <section v-if="told.data.value?.length" class="sheet" aria-labelledby="ladder">
+    <h2 id="ladder">What accepted runs tell of them</h2>
+    <CoefficientTable :rows="told.data.value" :names="names" />
   </section>
 </template>
 
