@@ -6,6 +6,7 @@ from __future__ import annotations
 import pytest
 
 from spindle_core.errors import QuantityError
+from spindle_core.figures.measured import Measured
 from spindle_core.identification.motor import COPPER_SHARE, HEAT_MODEL_SHARE
 from spindle_core.intake.claim_checks import MOST_COPPER_SHARE
 from spindle_core.intake.claim_quantities import CLAIMS
@@ -19,7 +20,7 @@ from spindle_core.model.correction import EXPONENTS
 from spindle_core.model.propeller import FAMILY_FACTORS
 from spindle_core.model.thermal import kv_at_rpm_per_v
 from spindle_core.motor.lead_wire import SILICONE_G_PER_M
-from spindle_core.rank.dominance import marginal_price
+from spindle_core.rank.dominance import Priced, marginal_price
 from spindle_core.reduction.soak_losses import COPPER_SHARE as COPPER_SHARE_OF_A_SOAK
 
 
@@ -97,8 +98,11 @@ def test_a_motor_turns_for_its_volts(kv):
 
 
 def test_a_marginal_price_takes_small_things_and_no_nothing():
+    def priced(name, price, mass_g, figure):
+        return Priced(name, price, Measured(mass_g), Measured(figure))
+
     dear, cheap = ("a", 0.9, 0.5, 0.8), ("b", 0.6, 0.9, 0.5)
-    found = marginal_price(dear, cheap)
+    found = marginal_price(priced(*dear), priced(*cheap))
     assert found.extra == pytest.approx(0.3)
     for spoilt in (1, 2, 3):
         for which in (0, 1):
@@ -107,4 +111,4 @@ def test_a_marginal_price_takes_small_things_and_no_nothing():
             if which == 0 and spoilt == 1:
                 continue  # then the other is the dearer one
             with pytest.raises(QuantityError, match="above 0"):
-                marginal_price(tuple(pair[0]), tuple(pair[1]))
+                marginal_price(priced(*pair[0]), priced(*pair[1]))

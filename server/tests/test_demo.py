@@ -27,7 +27,7 @@ FLAWS = ("hot_start", "pack_sag", "tare_drift", "lost_rpm", "limit_cut")
 def test_every_demo_motor_and_propeller_has_its_truth():
     names = {f"{m.maker} {m.name} {m.size_code} {m.kv:g}" for m in catalogue.MOTORS}
     assert names == set(MOTORS)
-    props = {f"{maker} {d:g}x{p:g}x{b}" for maker, d, p, b in catalogue.PROPELLERS}
+    props = {f"{maker} {d:g}x{p:g}x{b}" for maker, d, p, b, _ in catalogue.PROPELLERS}
     assert props == set(PROPELLER_FACTORS)
     for run in simulated_runs.RUNS:
         assert run.motor in names
