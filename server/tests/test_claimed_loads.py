@@ -8,6 +8,7 @@ from django.utils import timezone
 from spindle_server.doubles.merging import merge
 from spindle_server.motors.models import Claim, ClaimedLoad
 from spindle_server.motors.services import take_in_motor
+from spindle_server.rig.services import add_propeller
 from spindle_server.runs.models import Run
 
 ROW = {"source": "web page", "cells": 4, "propeller": "5.1x4.2x3", "thrust_gf": 1300}
@@ -160,6 +161,26 @@ def test_no_table_costs_no_question(api, motor, django_assert_max_num_queries, a
     assert asked() == without + 1
     add(cells=6)
     assert asked() == without + 1
+
+
+def test_words_that_mean_several_propellers_are_held_against_none(
+    add, told, record, rig, people, foreseen
+):
+    record()
+    add(propeller="5.1 inch", thrust_gf=1300)
+    # One propeller of 5.1 in was run: what the maker does not say is no claim of it.
+    assert told()[0]["figures"][0]["measured"]["value"] is not None
+    assert foreseen()[0]["why_not"] == ""
+    rig["propeller"] = add_propeller(
+        actor=people["reviewer"], maker="Corran", diameter_in=5.1, pitch_in=3.1, blades=2
+    )
+    record(0.8)
+    [figure] = told()[0]["figures"]
+    assert figure["measured"]["value"] is None
+    assert figure["measured"]["reason"] == (
+        "“5.1 inch” may mean Corran 5.1x3.1x2 or Wickett 5.1x4.2x3"
+    )
+    assert "may mean" in foreseen()[0]["why_not"]
 
 
 @pytest.fixture

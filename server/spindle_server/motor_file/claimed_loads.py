@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable, Sequence
 from typing import Any
 
 from spindle_core.figures.measured import Figure
@@ -60,12 +61,16 @@ def _burst(quantity: str) -> str:
 def _row(
     row: ClaimedLoad, rows: list[ClaimedLoad], runs: list[Ran], propellers: list[Propeller]
 ) -> dict[str, Any]:
-    meant = {one.pk for one in propellers if is_that_propeller(row.propeller, run_propeller(one))}
+    meant = meant_by(row.propeller, propellers)
     fitting = [
         (run, summary)
         for run, summary in runs
-        if run.propeller_id in meant and fits_cells(run.nominal_voltage_v or 0.0, row.cells)
+        if run.propeller in meant and fits_cells(run.nominal_voltage_v or 0.0, row.cells)
     ]
+    missing = NO_RUN
+    if len(meant) > 1:
+        # The highest run of several propellers is no evidence of the one that is meant.
+        fitting, missing = [], may_mean(row.propeller, meant)
     others = [core_load(one) for one in rows if one.pk != row.pk and one.source == row.source]
     return {
         "id": row.pk,
@@ -76,21 +81,31 @@ def _row(
         "propeller": row.propeller,
         "odd": odd_about(core_load(row), others),
         "figures": [
-            _figure(name, float(said), fitting)
+            _figure(name, float(said), fitting, missing)
             for name in STATED
             if (said := getattr(row, name)) is not None
         ],
     }
 
 
-def _figure(name: str, said: float, runs: list[Ran]) -> dict[str, Any]:
+def meant_by(words: str, propellers: Iterable[Propeller]) -> list[Propeller]:
+    """Propellers that a maker's words may mean."""
+    return [one for one in propellers if is_that_propeller(words, run_propeller(one))]
+
+
+def may_mean(words: str, meant: Sequence[Propeller]) -> str:
+    """Why words that mean several propellers are held against none."""
+    return f"“{words}” may mean {' or '.join(one.full_name for one in meant)}"
+
+
+def _figure(name: str, said: float, runs: list[Ran], missing: str) -> dict[str, Any]:
     words, unit, _, _ = STATED[name]
     found: list[RunFigure] = [
         figure
         for run, summary in runs
         for figure in run_figures(str(run.sample_id), summary, MEASURED[name])
     ]
-    measured: Evidence = evidence(MEASURED[name], found, NO_RUN)
+    measured: Evidence = evidence(MEASURED[name], found, missing)
     held = against(said, measured.figure, rating=False)
     return {
         "name": name,

@@ -6,7 +6,7 @@ from typing import Any
 
 from spindle_core.figures.measured import Absent, Figure
 from spindle_core.intake.claim_evidence import against
-from spindle_core.intake.claimed_loads import STATED, is_that_propeller
+from spindle_core.intake.claimed_loads import STATED
 from spindle_core.planning.claimed_table import best_known, foreseen_load, propeller_by_words
 from spindle_core.planning.known import KnownMotor, KnownPropeller
 from spindle_server.identification.knowing import (
@@ -15,9 +15,9 @@ from spindle_server.identification.knowing import (
     propeller_known,
     samples_known,
 )
+from spindle_server.motor_file.claimed_loads import may_mean, meant_by
 from spindle_server.motors.models import ClaimedLoad, MotorModel
 from spindle_server.rig.models import Propeller
-from spindle_server.runs.as_core import run_propeller
 from spindle_server.runs.stated import figure_json
 
 
@@ -61,10 +61,9 @@ def _row(row: ClaimedLoad, motor: KnownMotor | Absent, at_hand: list[Propeller])
 
 def _propeller(words: str, at_hand: list[Propeller]) -> KnownPropeller | Absent:
     """The one of the library that the words mean, else what they say of its geometry."""
-    meant = [one for one in at_hand if is_that_propeller(words, run_propeller(one))]
+    meant = meant_by(words, at_hand)
     if len(meant) > 1:
-        listed = " or ".join(one.full_name for one in meant)
-        return Absent("ambiguous", f"“{words}” may mean {listed}")
+        return Absent("ambiguous", may_mean(words, meant))
     return propeller_known(meant[0]) if meant else propeller_by_words(words)
 
 
