@@ -52,6 +52,29 @@ def weighed(rig, people):
     return rig
 
 
+def second_motor(weighed, people, *, mass_g):
+    """Another motor on the bench, whose one sample comes after those of the first."""
+    motor = take_in_motor(
+        actor=people["reviewer"],
+        maker="Ostrel",
+        name="Drift",
+        size_code="2206",
+        kv_label_rpm_per_v=1900,
+        sample_marks=["A"],
+    )
+    sample = motor.samples.get()
+    weighed["samples"].append(sample)
+    add_weighing(
+        actor=people["reviewer"],
+        sample=sample,
+        mass_g=mass_g,
+        resolution_g=0.1,
+        lead_length_mm=60,
+        weighed_on=TODAY,
+    )
+    return motor
+
+
 def keep(api, **changes):
     answer = api.post(AT, {**BODY, **changes}, format="json")
     assert answer.status_code == 201, answer.json()
@@ -182,23 +205,7 @@ def test_a_rating_that_may_be_passed_is_a_caution_and_one_that_likely_is_bars(ap
 
 def test_what_is_level_with_a_pick_is_named(api, weighed, record, people):
     record(1.0)
-    second = take_in_motor(
-        actor=people["reviewer"],
-        maker="Ostrel",
-        name="Drift",
-        size_code="2206",
-        kv_label_rpm_per_v=1900,
-        sample_marks=["A"],
-    )
-    weighed["samples"].append(second.samples.get())
-    add_weighing(
-        actor=people["reviewer"],
-        sample=second.samples.get(),
-        mass_g=30.0,
-        resolution_g=0.1,
-        lead_length_mm=60,
-        weighed_on=TODAY,
-    )
+    second_motor(weighed, people, mass_g=30.0)
     record(0.999, sample=2)
     craft = keep(api)
     found = matched(api, craft)
@@ -297,23 +304,7 @@ def test_the_kept_answer_follows_every_change(api, weighed, record, people):
 
 def test_an_upgrade_names_price_and_change(api, weighed, record, people):
     record(1.0)
-    second = take_in_motor(
-        actor=people["reviewer"],
-        maker="Ostrel",
-        name="Drift",
-        size_code="2206",
-        kv_label_rpm_per_v=1900,
-        sample_marks=["A"],
-    )
-    weighed["samples"].append(second.samples.get())
-    add_weighing(
-        actor=people["reviewer"],
-        sample=second.samples.get(),
-        mass_g=28.0,
-        resolution_g=0.1,
-        lead_length_mm=60,
-        weighed_on=TODAY,
-    )
+    second = second_motor(weighed, people, mass_g=28.0)
     add_parcel(
         actor=people["reviewer"],
         motor=second,

@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
 from spindle_core.compare.delta import K_95
 from spindle_core.errors import QuantityError
 from spindle_core.figures.measured import Absent, Measured, difference
-from spindle_core.model.operating_point import Motor, Propeller, solve
 
 EMPTY_V, NOMINAL_V, FULL_V = 3.3, 3.7, 4.2
 """Volts per lithium-polymer cell."""
@@ -68,36 +67,6 @@ def check_ratings(*, rated_power_w: float, rated_current_a: float, cells: int) -
     return RatingCheck(
         cells, implied, at(EMPTY_V * cells), at(NOMINAL_V * cells), at(FULL_V * cells)
     )
-
-
-@dataclass(frozen=True, slots=True)
-class PredictedRow:
-    """A row of a maker's propeller list with what the identified motor would draw there."""
-
-    propeller: str
-    voltage_v: float
-    claimed_current_a: float | None
-    predicted_current_a: float
-    predicted_thrust_gf: float
-    deviation_pct: float | None
-
-
-def predict_rows(
-    motor: Motor,
-    rows: Sequence[tuple[str, Propeller, float, float | None]],
-    *,
-    density_kg_per_m3: float = 1.2250,
-) -> list[PredictedRow]:
-    """Predicted amps for each row of a maker's list.
-
-    :param rows: name, propeller, voltage [V] and claimed current [A] or None.
-    """
-    predicted = []
-    for name, propeller, volts, claimed in rows:
-        point = solve(motor, propeller, voltage_v=volts, density_kg_per_m3=density_kg_per_m3)
-        off = None if claimed is None else 100.0 * (claimed / point.current_a - 1.0)
-        predicted.append(PredictedRow(name, volts, claimed, point.current_a, point.thrust_gf, off))
-    return predicted
 
 
 def deviation_pct(claimed: float, measured: Measured) -> Measured | Absent:

@@ -10,6 +10,7 @@ from collections.abc import Mapping, Sequence
 
 from spindle_core.errors import CoreError
 from spindle_core.figures.measured import Absent, Figure, Measured, Origin
+from spindle_core.intake.claimed_loads import STATED
 from spindle_core.intake.propeller_code import propeller_readings
 from spindle_core.planning.known import Basis, KnownMotor, KnownPropeller, known_propeller
 from spindle_core.planning.predict import KnownSupply, Prediction, predict
@@ -20,13 +21,6 @@ CELL_V, CELL_HALF_WIDTH_V = 3.95, 0.25
 
 CELL_OHM = 0.0015
 """Between a stiff supply and a pack [Ω a cell], known to within as much."""
-
-STATED_BY: Mapping[str, str] = {
-    "thrust_gf": "thrust_gf",
-    "current_a": "current_a",
-    "power_w": "power_w",
-}
-"""What a table states → the figure of the operating point."""
 
 
 def table_supply(cells: int) -> KnownSupply:
@@ -62,7 +56,7 @@ def foreseen_load(
     """Thrust [gf], current [A] and power [W] at full throttle on so many cells, all estimated, and
     what they rest on in words."""
     found: Prediction = predict(motor, propeller, table_supply(cells), density_kg_per_m3)
-    return {name: found.figures[source] for name, source in STATED_BY.items()}, found.words
+    return {name: found.figures[name] for name in STATED}, found.words
 
 
 def best_known(samples: Sequence[KnownMotor | Absent]) -> KnownMotor | Absent:

@@ -10,7 +10,6 @@ from spindle_core.intake.claims import (
     deviation_pct,
     implied_voltage_v,
     label_conflicts,
-    predict_rows,
 )
 from spindle_core.intake.propeller_code import parse_propeller_code
 from spindle_core.model.air import air_density_kg_per_m3
@@ -37,14 +36,6 @@ def test_ratings_of_the_worked_example():
     assert check.full.binds == "power"
     assert check.full.current_a == pytest.approx(420 / 16.8)
     assert not check_ratings(rated_power_w=420.0, rated_current_a=26.0, cells=6).plausible
-
-
-def test_a_makers_list_is_held_against_the_model():
-    motor, prop = Motor(1900.0, 0.15, 1.2), Propeller(5.1, 0.21, 0.145)
-    rows = predict_rows(motor, [("5.1", prop, 22.2, 40.0), ("5.1", prop, 25.2, None)])
-    assert rows[0].predicted_current_a == pytest.approx(47.74, abs=0.005)
-    assert rows[0].deviation_pct == pytest.approx(100 * (40 / 47.74 - 1), abs=0.05)
-    assert rows[1].deviation_pct is None
 
 
 def test_deviation_and_label_conflicts():
