@@ -12,7 +12,7 @@ from spindle_core.planning.known import KnownMotor, KnownPropeller
 from spindle_server.identification.knowing import (
     air_known,
     experience,
-    propeller_known,
+    propellers_known,
     samples_known,
 )
 from spindle_server.motor_file.claimed_loads import may_mean, meant_by
@@ -30,11 +30,13 @@ def foreseen_loads(motor: MotorModel) -> list[dict[str, Any]]:
     samples = list(motor.samples.select_related("motor__maker"))
     known = best_known(list(samples_known(samples, experience()).values()))
     at_hand = list(Propeller.objects.select_related("maker"))
-    return [_row(row, known, at_hand) for row in rows]
+    loads = propellers_known(at_hand)
+    return [_row(row, known, _propeller(row.propeller, at_hand, loads)) for row in rows]
 
 
-def _row(row: ClaimedLoad, motor: KnownMotor | Absent, at_hand: list[Propeller]) -> dict[str, Any]:
-    propeller = _propeller(row.propeller, at_hand)
+def _row(
+    row: ClaimedLoad, motor: KnownMotor | Absent, propeller: KnownPropeller | Absent
+) -> dict[str, Any]:
     figures: dict[str, Figure] = {}
     rests_on, why_not = "", ""
     if isinstance(motor, Absent):
@@ -59,12 +61,14 @@ def _row(row: ClaimedLoad, motor: KnownMotor | Absent, at_hand: list[Propeller])
     }
 
 
-def _propeller(words: str, at_hand: list[Propeller]) -> KnownPropeller | Absent:
+def _propeller(
+    words: str, at_hand: list[Propeller], loads: dict[int, KnownPropeller | Absent]
+) -> KnownPropeller | Absent:
     """The one of the library that the words mean, else what they say of its geometry."""
     meant = meant_by(words, at_hand)
     if len(meant) > 1:
         return Absent("ambiguous", may_mean(words, meant))
-    return propeller_known(meant[0]) if meant else propeller_by_words(words)
+    return loads[meant[0].pk] if meant else propeller_by_words(words)
 
 
 def _figure(name: str, said: float, foreseen: Figure) -> dict[str, Any]:
