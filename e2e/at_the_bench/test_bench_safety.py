@@ -51,13 +51,14 @@ def stopped(demo, after=""):
 
 def test_space_cuts_the_throttle_and_the_data_is_kept(demo, log_in):
     page = log_in("ilse")
-    with judged():
+    with judged(page):
         spinning(page, demo)
         words = said_by(page.get_by_role("banner").get_by_role("status"))
         # Even from another screen, with a text field in focus.
         page.get_by_role("link", name="Runs", exact=True).click()
         find = page.get_by_label("Find runs")
         find.focus()
+        assert demo.ask_stand()["throttle_pct"] > 0, "It was over before anybody stopped it."
         page.keyboard.press("Space")
         assert stopped(demo)["armed"] is False
         assert find.input_value() == ""
@@ -90,7 +91,7 @@ TAKES_SPACE = (
 def test_space_stops_whatever_has_the_focus(demo, log_in):
     page = log_in("ilse")
     page.goto(f"{demo.address}/bench")
-    with judged():
+    with judged(page):
         for number, (station, focus, how) in enumerate(TAKES_SPACE):
             if number:
                 page.get_by_role("link", name="Bench", exact=True).click()
@@ -124,7 +125,7 @@ def other(browser):
 
 def test_a_reader_stops_what_somebody_else_runs(demo, log_in, other):
     page = log_in("ilse")
-    with judged():
+    with judged(page):
         spinning(page, demo)
         other.goto(f"{demo.address}/login")
         other.get_by_label("Name").fill("reader")
@@ -189,7 +190,7 @@ def test_the_stop_control_cannot_be_scrolled_away(demo, log_in):
 
 def test_a_page_that_is_closed_in_mid_run_is_asked_first_and_then_ends_the_run(demo, log_in):
     page = log_in("ilse")
-    with judged():
+    with judged(page):
         spinning(page, demo)
         with page.expect_event("dialog") as asked:
             page.close(run_before_unload=True)
@@ -204,7 +205,7 @@ def test_escape_disarms(demo, log_in):
     set_up_run(page, sample=SAMPLE, levels="40")
     hold = page.get_by_role("button", name="Hold to arm")
     expect(hold).to_be_enabled()
-    with judged():
+    with judged(page):
         hold.hover()
         page.mouse.down()
         page.get_by_role("button", name="Start the profile").wait_for(timeout=15_000)
@@ -231,7 +232,7 @@ def test_letting_go_early_does_not_arm(demo, log_in):
 
 def test_a_killed_agent_leaves_the_stand_at_zero_and_the_run_recovered(demo, log_in):
     page = log_in("ilse")
-    with judged():
+    with judged(page):
         real = RealBench(demo)
         spinning(page, demo)
         before = demo.ask_stand()

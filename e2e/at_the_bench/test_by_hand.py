@@ -62,7 +62,7 @@ def let_go(demo):
 def test_a_run_by_hand_is_asked_for_recorded_and_said_to_be_one(demo, log_in, let_go):
     page = log_in("ilse")
     name = own_motor(page, demo)["full_name"]
-    with judged():
+    with judged(page):
         page.goto(f"{demo.address}/bench")
         page.get_by_role("radio", name="somebody’s hand").check(force=True)
         choose(page, "Moved with", "A servo tester")

@@ -48,7 +48,7 @@ def test_next_run_by_one_key_repeats_that_agree_and_what_was_expected(demo, boar
     choose(page, "Supply", "Supply 16 V")
     page.get_by_label("Plateaus, % throttle").fill("30 50")
     choose(page, "Make it", "2 times")
-    with judged():
+    with judged(page):
         confirm_all(page)
         arm_and_start(page)
         # The picture gets its points while it runs, and the next step is foreseen.
@@ -78,7 +78,7 @@ def test_the_guard_ends_a_run_before_the_step_that_would_pass_a_limit(demo, log_
     known_motor(page)
     page.get_by_label("Plateaus, % throttle").fill("40 100")
     page.get_by_label("Current, A").fill("12")
-    with judged():
+    with judged(page):
         confirm_all(page)
         arm_and_start(page)
         result = to_the_end(page, "Ended before 100 %: current would reach")
@@ -93,7 +93,7 @@ def test_a_hold_reaches_its_thrust_and_shows_by_how_much_it_misses(demo, log_in)
     choose(page, "Kind of run", "Hold")
     page.get_by_label("Wanted thrusts, gf").fill("250")
     page.get_by_label("Hold each (s)").fill("2")
-    with judged():
+    with judged(page):
         confirm_all(page)
         arm_and_start(page)
         picture = page.get_by_label("Picture of the run")
@@ -127,7 +127,7 @@ def test_a_flywheel_is_not_armed_without_its_guard_or_above_its_rating(demo, log
     page.keyboard.up("Enter")
     # At its rating it may be armed.
     page.get_by_label("Speed, rpm").fill("24000")
-    with judged():
+    with judged(page):
         arm(page)
         page.keyboard.press("Escape")
         expect(page.get_by_role("banner").get_by_text("Safe")).to_be_visible()
@@ -196,7 +196,7 @@ def test_the_run_sheet_is_printed_and_followed_at_the_bench(demo, log_in):
     # What the sheet mounts is chosen; which way it pulls is looked at first.
     expect(page.locator(".el-form.setup")).to_contain_text(re.compile(r"\d · [A-C]Kind of run"))
     page.get_by_role("button", name="Newly mounted? Check its direction").click()
-    with judged():
+    with judged(page):
         confirm_all(page)
         arm_and_start(page)
         result = to_the_end(page)
