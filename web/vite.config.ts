@@ -7,6 +7,15 @@ import { defineConfig } from 'vite'
 const testing = process.env.VITEST === 'true'
 const drawing = process.argv.includes('--ssr')
 
+/** Wherever a template says el-select, it is ours. */
+const ourSelect = (name: string) =>
+  name === 'ElSelect'
+    ? {
+        from: '@/forms/select',
+        sideEffects: testing ? undefined : 'element-plus/es/components/select/style/css',
+      }
+    : undefined
+
 export default defineConfig({
   // In production Django serves the build under /static/.
   base: '/static/',
@@ -16,7 +25,7 @@ export default defineConfig({
       dirs: [],
       // The worker knows a few of the components only.
       dts: drawing ? false : 'components.d.ts',
-      resolvers: [ElementPlusResolver({ importStyle: testing ? false : 'css' })],
+      resolvers: [ourSelect, ElementPlusResolver({ importStyle: testing ? false : 'css' })],
     }),
   ],
   resolve: { alias: { '@': fileURLToPath(new URL('./src', import.meta.url)) } },

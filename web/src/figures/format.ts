@@ -21,11 +21,16 @@ export function decimalsForValue(value: number): number {
   return Math.max(0, Math.min(4, 3 - Math.floor(Math.log10(Math.abs(value)))))
 }
 
-const fixed = (value: number, decimals: number) =>
-  value.toLocaleString('en-US', {
+/** Made once for each number of decimals: a table asks for hundreds of figures. */
+const formats: Intl.NumberFormat[] = []
+
+function fixed(value: number, decimals: number): string {
+  formats[decimals] ??= new Intl.NumberFormat('en-US', {
     minimumFractionDigits: decimals,
     maximumFractionDigits: decimals,
   })
+  return formats[decimals].format(value)
+}
 
 /** A number with so many decimals; rounded to tens, hundreds and so on where they are negative. */
 export function formatNumber(value: number, decimals: number): string {
