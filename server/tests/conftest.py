@@ -1,6 +1,8 @@
 """People, a small bench and recorded runs for the API tests."""
 
-from collections.abc import Callable, Iterator
+import copy
+import json
+from collections.abc import Callable, Iterator, Sequence
 from typing import Any
 
 import pytest
@@ -9,6 +11,8 @@ from django.test import override_settings
 from rest_framework.test import APIClient
 
 from spindle_core.formats.bench_log import write_bench_log
+from spindle_server.publish import freezing
+from spindle_server.publish.drawing import drawn
 from spindle_server.runs.models import Run
 
 from .house import House, People, common, house_of_a_test, plateau_columns
@@ -37,6 +41,23 @@ def password_hash(_cheap_hashes: None) -> str:
 def _packs_of_its_own(settings, tmp_path_factory):
     """Data packs of a test lie where no other finds them."""
     settings.PACKS = tmp_path_factory.mktemp("packs")
+
+
+@pytest.fixture(autouse=True, scope="session")
+def _drawn_once() -> Iterator[None]:
+    """The worker takes half a second to begin, and the drawings of most tests are the same: what
+    is asked again is given as it was drawn."""
+    made: dict[str, list[dict[str, Any]]] = {}
+
+    def once(asked: Sequence[dict[str, Any]], words: dict[str, Any]) -> list[dict[str, Any]]:
+        key = json.dumps([asked, words])
+        if key not in made:
+            made[key] = drawn(asked, words)
+        return copy.deepcopy(made[key])
+
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr(freezing, "drawn", once)
+        yield
 
 
 @pytest.fixture(scope="module")
