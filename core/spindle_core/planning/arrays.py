@@ -90,11 +90,15 @@ def operate(cells: Cells, duty: Floats | float = 1.0, *, warmed: float = 0.8) ->
     }
 
 
-def at_thrust(cells: Cells, thrust_gf: Floats | float) -> dict[str, Floats]:
+def at_thrust(
+    cells: Cells, thrust_gf: Floats | float, *, beyond: bool = False
+) -> dict[str, Floats]:
     """Duty, current, power and gf/W at a thrust (an array of them broadcasts); NaN where full
     throttle does not give it.
 
     Solved from the propeller back: its speed gives torque, that the current, that the duty.
+
+    :param beyond: what the supply would give at a duty above 1 is told too.
     """
     diameter = cells.diameter_in * METRE_PER_INCH
     kt = 60.0 / (2.0 * math.pi * cells.kv)
@@ -112,7 +116,7 @@ def at_thrust(cells: Cells, thrust_gf: Floats | float) -> dict[str, Floats]:
         root = np.sqrt(cells.volts**2 - 4.0 * series * drop)
         # The smaller root, written without a difference of nearly equal numbers.
         duty = 2.0 * drop / (cells.volts + root)
-        duty = np.where(duty <= 1.0, duty, np.nan)
+        duty = np.where((duty <= 1.0) | beyond, duty, np.nan)
         power = np.where(np.isfinite(duty), drop * current, np.nan)
     return {
         "duty": duty,

@@ -14,6 +14,7 @@ from enum import StrEnum
 from typing import Final
 
 from spindle_core.errors import QuantityError
+from spindle_core.figures.said import figure
 
 SURE: Final = 2.0
 """A prediction counts where it lies so many of its standard u off the limit."""
@@ -143,4 +144,7 @@ def _words(below: Rung | None, above: Rung | None, chosen: Rung | None, known: i
 
 
 def _share(rung: Rung) -> str:
-    return f" (~{100.0 * rung.used:.0f} % of the tightest)" if math.isfinite(rung.used) else ""
+    if not math.isfinite(rung.used):
+        return ""
+    u = 100.0 * rung.used_u if math.isfinite(rung.used_u) else None
+    return f" (~{figure(100.0 * rung.used, u, '%')} of the tightest)"

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
 import numpy as np
 
+from spindle_core.compare.bounds import Held, at_most
 from spindle_core.figures.arrays import Floats
 from spindle_core.figures.constants import METRE_PER_INCH
 from spindle_core.figures.measured import Absent, Measured
@@ -19,13 +20,22 @@ from spindle_core.planning.known import KnownMotor, KnownPropeller
 from spindle_core.planning.predict import MODEL_U, KnownSupply
 
 WARMED = 0.8
-CASE_RISE_K = 20.0
-"""What a case usually rises in a run of plateaus, under what the winding stands above it."""
+CASE_RISE_K, CASE_RISE_U_K = 20.0, 8.0
+"""What a case usually rises in a run of plateaus, under what the winding stands above it, and how
+far a case of this run may be from that: assumed."""
 
 MUCH_TAUGHT = 0.015
 """A cell whose thrust and current are known within this needs no run to tell them."""
 
 COPPER_PER_K = 0.00393
+
+OF_MODEL: Mapping[str, float] = {
+    **MODEL_U,
+    # Heat goes with the square of the current.
+    "winding_rise_k": 2.0 * MODEL_U["current_a"],
+    "common_g_per_w": MODEL_U["efficiency_g_per_w"],
+}
+"""What the model leaves out of each figure of a cell, relative, k = 1."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -61,19 +71,23 @@ class Feed:
 class Matrix:
     """Arrays of shape (motors, propellers); NaN where a cell cannot be predicted.
 
-    ``figures`` at full throttle with ``u`` (relative, k = 1); ``at_common``: at the common thrust.
-    ``nearness``: limit → how much of it is used, 1 at the limit. ``tightest`` indexes
-    ``limit_names``; ``most_throttle`` is the duty up to which every limit holds.
+    ``figures`` at full throttle with ``u`` (relative, k = 1); ``at_common``: at the common thrust,
+    its gf/W with ``common_u_g_per_w``. ``nearness``: limit → how much of it is used, 1 at the
+    limit, with ``nearness_u`` (in the same terms, k = 1). ``tightest`` indexes ``limit_names``;
+    ``most_throttle`` is the duty up to which every limit holds, as foreseen.
     """
 
     figures: dict[str, Floats]
     u: dict[str, Floats]
     at_common: dict[str, Floats]
+    common_u_g_per_w: Floats
     nearness: dict[str, Floats]
+    nearness_u: dict[str, Floats]
     limit_names: tuple[str, ...]
     tightest: np.ndarray
     most_throttle: Floats
     winding_rise_k: Floats
+    winding_rise_u_k: Floats
     tip_mach: Floats
     why_not: dict[tuple[int, int], str] = field(default_factory=dict)
 
@@ -85,6 +99,16 @@ class Matrix:
         for name in ("thrust_gf", "current_a"):
             parts.append(np.sqrt(np.maximum(0.0, self.u[name] ** 2 - MODEL_U[name] ** 2)))
         return np.asarray(np.fmax(*parts))
+
+    def held(self, i: int, j: int) -> dict[str, Held]:
+        """Whether full throttle keeps each limit that somebody set; empty where nothing is
+        predicted."""
+        found: dict[str, Held] = {}
+        for name in self.limit_names:
+            used, u = float(self.nearness[name][i, j]), float(self.nearness_u[name][i, j])
+            if math.isfinite(used) and used > 0:
+                found[name] = at_most(Measured(used, {"predicted": u}), 1.0)
+        return found
 
 
 def matrix(
@@ -99,24 +123,32 @@ def matrix(
     """Predict every cell."""
     cells = cells_of(rows, columns, feed.supply, density_kg_per_m3.value)
     figures = operate(cells, warmed=WARMED)
-    u = _spread(cells, figures, rows, columns, feed.supply, density_kg_per_m3)
-    copper = COPPER_SHARE * COPPER_PER_K * cells.ohm
+    moved = moved_cells(cells, rows, columns, feed.supply, density_kg_per_m3)
+    spread = _spread(cells, moved, common_thrust_gf)
+    common = at_thrust(cells, common_thrust_gf)
+    u = {name: spread[name] / figures[name] for name in MODEL_U}
+    copper = _copper(cells)
     rise = np.asarray(figures["warmed_ohm"] / copper)
     sound = speed_of_sound_m_per_s(air_c)
     tip = math.pi * cells.diameter_in * METRE_PER_INCH * figures["speed_rpm"] / 60.0 / sound
     rise_at = air_c + CASE_RISE_K
     nearness = _nearness(figures, rows, feed, rise + rise_at, tip)
+    # Of the winding only what it rises is foreseen; its ceiling stands from 0 °C.
+    winding_u = np.hypot(spread["winding_rise_k"], CASE_RISE_U_K) / (rise + rise_at)
     names = tuple(nearness)
     stacked = np.stack([np.nan_to_num(nearness[name], nan=-1.0) for name in names])
     return Matrix(
         figures,
         u,
-        at_thrust(cells, common_thrust_gf),
+        common,
+        spread["common_g_per_w"],
         nearness,
+        {name: used * _relative_u(name, u, winding_u) for name, used in nearness.items()},
         names,
         np.argmax(stacked, axis=0),
         most_duty(cells, _most(cells, rows, feed, sound, rise_at, copper), warmed=WARMED),
         rise,
+        spread["winding_rise_k"],
         tip,
         _why_not(rows, columns),
     )
@@ -169,21 +201,38 @@ def _us(things: Sequence[KnownMotor | KnownPropeller | Absent], name: str) -> Fl
     )
 
 
-def _spread(
-    cells: Cells,
-    figures: dict[str, Floats],
-    rows: Sequence[MotorRow],
-    columns: Sequence[PropellerColumn],
-    supply: KnownSupply,
-    density: Measured,
-) -> dict[str, Floats]:
-    """Relative u of what is given at full throttle."""
-    total = {name: MODEL_U[name] ** 2 + 0.0 * figures[name] for name in MODEL_U}
-    for other in moved_cells(cells, rows, columns, supply, density):
-        found = operate(other, warmed=WARMED)
-        for name in MODEL_U:
-            total[name] = total[name] + (found[name] / figures[name] - 1.0) ** 2
+def _copper(cells: Cells) -> Floats:
+    """By how much a winding's resistance rises [Ω/K]."""
+    return np.asarray(COPPER_SHARE * COPPER_PER_K * cells.ohm)
+
+
+def _foreseen(cells: Cells, common_thrust_gf: float) -> dict[str, Floats]:
+    """By the names of :data:`OF_MODEL`."""
+    figures = operate(cells, warmed=WARMED)
+    # An input that is moved may ask for more than full throttle: its gf/W moves on all the same.
+    common = at_thrust(cells, common_thrust_gf, beyond=True)["efficiency_g_per_w"]
+    rise = figures["warmed_ohm"] / _copper(cells)
+    return {**figures, "winding_rise_k": rise, "common_g_per_w": common}
+
+
+def _spread(cells: Cells, moved: Sequence[Cells], common_thrust_gf: float) -> dict[str, Floats]:
+    """u of what is given at full throttle, and of gf/W at the common thrust, in their units."""
+    middle = _foreseen(cells, common_thrust_gf)
+    total = {name: (share * middle[name]) ** 2 for name, share in OF_MODEL.items()}
+    for other in moved:
+        found = _foreseen(other, common_thrust_gf)
+        for name in OF_MODEL:
+            # Where an input that is moved lets nothing turn, all of it is in doubt.
+            change = np.where(np.isnan(found[name]), middle[name], found[name] - middle[name])
+            total[name] = total[name] + change**2
     return {name: np.sqrt(value) for name, value in total.items()}
+
+
+def _relative_u(limit: str, u: Mapping[str, Floats], winding_u: Floats) -> Floats:
+    """Of what is held against a limit; what supply, ESC and meters bear is a current."""
+    if limit == "winding":
+        return winding_u
+    return u[{"rated power": "power_w", "tip speed": "speed_rpm"}.get(limit, "current_a")]
 
 
 def moved_cells(

@@ -26,6 +26,7 @@ def test_what_is_foreseen_by_two_u_encloses_and_the_lightest_between_is_next():
     assert keys(found) == (1, 4, 1)
     assert not found.tried
     assert "rop 1 is foreseen" in found.words
+    assert "(~80 ± 5\N{THIN SPACE}% of the tightest)" in found.words
 
 
 def test_each_run_brackets_anew():

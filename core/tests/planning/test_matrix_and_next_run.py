@@ -1,11 +1,13 @@
 """The matrix against the scalar solution, its limits, and what it proposes to run."""
 
 import math
+from dataclasses import replace
 
 import numpy as np
 import pytest
 from known_things import exactly, motor, propeller, supply
 
+from spindle_core.compare.bounds import Held
 from spindle_core.figures.measured import Absent, Measured
 from spindle_core.model.operating_point import Motor, Propeller, solve
 from spindle_core.planning.arrays import at_thrust, operate
@@ -100,6 +102,89 @@ def test_beyond_a_limit_it_says_up_to_which_throttle():
     free = made()
     assert free.most_throttle[0, 1] == pytest.approx(1.0, abs=1e-4)
     assert np.isfinite(free.nearness["tip speed"]).all()
+
+
+def warming(value, u, **more):
+    """A motor whose winding warms so, as well as that is known."""
+    return replace(motor(ohm=0.085, idle=1.0, **more), warming_ohm_per_a2=exactly(value, u))
+
+
+def alone(one, prop=PROPS[0], **more):
+    """A matrix of one cell."""
+    return made(motors=(one,), props=(prop,), **more)
+
+
+def test_u_of_each_figure_is_that_of_the_scalar_prediction():
+    """Inputs with u of every kind: what arrays say is as unsure as what one cell says alone."""
+    unsure = warming(2e-5, 6e-6, u_kv=30.0, u_ohm=0.004, u_idle=0.1)
+    feed = Feed(supply(16.0, 0.004), (("Supply", 30.0),))
+    found = alone(unsure, feed=feed, limits={"most_power_w": 420.0, "most_winding_c": 155.0})
+    one = predict(unsure, PROPS[0], supply(16.0, 0.004), AIR, warmed=0.8).figures
+    for name in ("speed_rpm", "power_w", "efficiency_g_per_w"):
+        # The scalar one doubts the case of the run as well.
+        assert found.u[name][0, 0] == pytest.approx(one[name].relative_u, rel=0.12), name
+    used, u = found.nearness, found.nearness_u
+    of = {"Supply": "current_a", "rated power": "power_w", "tip speed": "speed_rpm"}
+    for limit, figure in of.items():
+        assert u[limit][0, 0] / used[limit][0, 0] == pytest.approx(found.u[figure][0, 0]), limit
+
+
+def test_heat_is_as_unsure_as_what_warms_and_as_the_case():
+    """Of the winding above its case: its own warming, and twice the current. Of the ceiling: the
+    case besides, which is assumed, and nothing of the air's temperature."""
+    limits = {"most_winding_c": 155.0}
+    surely, hardly = (alone(warming(2e-5, u), limits=limits) for u in (0.0, 1e-5))
+    rise = surely.winding_rise_k[0, 0]
+    assert surely.winding_rise_u_k[0, 0] == pytest.approx(0.04 * rise)
+    # Half of what it warms is not known, less what a colder one draws more.
+    assert 0.3 * rise < hardly.winding_rise_u_k[0, 0] < 0.5 * rise
+    for found in (surely, hardly):
+        whole = math.hypot(found.winding_rise_u_k[0, 0], 8.0) / 155.0
+        assert found.nearness_u["winding"][0, 0] == pytest.approx(whole)
+    # One that was never seen to warm may warm all the same.
+    cold = alone(warming(0.0, 1e-5))
+    assert cold.winding_rise_k[0, 0] == 0.0
+    assert cold.winding_rise_u_k[0, 0] > 0.3 * rise
+
+
+def test_at_the_common_thrust_it_is_unsure_even_where_a_worse_one_would_not_give_it():
+    """gf/W goes about with 1/CP, whose u is 7 %. A CP that is so much higher asks for more than
+    full throttle at 98 % of the largest thrust."""
+    shy = propeller(u_cp=0.01)
+    top = float(alone(MOTORS[0]).figures["thrust_gf"][0, 0])
+    worse = cells_of(rows(MOTORS[0]), columns(propeller(cp=0.155)), supply(16.0, 0.004), 1.19)
+    assert np.isnan(at_thrust(worse, 0.98 * top)["duty"]).all()
+    for share in (0.6, 0.98):
+        one = matrix(
+            rows(MOTORS[0]),
+            columns(shy),
+            Feed(supply(16.0, 0.004)),
+            AIR,
+            common_thrust_gf=share * top,
+        )
+        value = one.at_common["efficiency_g_per_w"][0, 0]
+        assert 0.06 < one.common_u_g_per_w[0, 0] / value < 0.13, share
+
+
+def test_a_limit_that_may_be_passed_is_told_from_one_that_is_kept():
+    free = alone(MOTORS[0])
+    current, u = (float(part["current_a"][0, 0]) for part in (free.figures, free.u))
+
+    def held(most_a):
+        return alone(MOTORS[0], limits={"most_current_a": most_a}).held(0, 0)["rated current"]
+
+    assert held(current * (1 + 3 * u)) is Held.KEPT
+    assert held(current * (1 + u)) is held(current * (1 - u)) is Held.NOT_TOLD
+    assert held(current * (1 - 4 * u)) is Held.BROKEN
+    # A limit that nobody set is none that is kept; of what is not known nothing is.
+    assert set(free.held(0, 0)) == {"tip speed"}
+    assert alone(UNKNOWN).held(0, 0) == {}
+
+
+def test_what_an_unsure_input_may_stop_is_wholly_in_doubt():
+    stops = alone(motor(ohm=0.085, idle=1.0, u_ohm=40.0))
+    assert stops.u["thrust_gf"][0, 0] >= 1.0
+    assert stops.held(0, 0)["tip speed"] is Held.NOT_TOLD
 
 
 def test_the_tightest_of_several_limits_binds():

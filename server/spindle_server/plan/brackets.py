@@ -16,9 +16,6 @@ from spindle_server.runs.models import Run
 FULL_PCT = 99.0
 """From here on a profile reaches full throttle."""
 
-FIGURE_OF = {"rated power": "power_w", "tip speed": "speed_rpm", "winding": "current_a"}
-"""Whose u a limit's share has; of all others, that of the current."""
-
 
 def brackets_of(made: Predicted, supply: Supply) -> list[dict[str, Any]]:
     """Of each row of the matrix, in its order."""
@@ -52,12 +49,7 @@ def _used(made: Predicted, i: int, j: int) -> tuple[float, float]:
     if not math.isfinite(float(found.figures["thrust_gf"][i, j])):
         return math.nan, math.nan
     name = found.limit_names[found.tightest[i, j]]
-    used = float(found.nearness[name][i, j])
-    figure = FIGURE_OF.get(name, "current_a")
-    spread = found.u.get(figure, found.u["current_a"])
-    # Heat goes with the square of the current.
-    power = 2.0 if name == "winding" else 1.0
-    return used, power * used * float(spread[i, j])
+    return float(found.nearness[name][i, j]), float(found.nearness_u[name][i, j])
 
 
 def _tried(made: Predicted, supply: Supply) -> tuple[set[tuple[int, int]], set[tuple[int, int]]]:
@@ -103,6 +95,7 @@ def _json(made: Predicted, one: Bracket) -> dict[str, Any]:
             "propeller": made.known.propellers[rung.key].pk,
             "name": rung.name,
             "used": rung.used if math.isfinite(rung.used) else None,
+            "used_u": rung.used_u if math.isfinite(rung.used_u) else None,
             "tried": rung.ran or rung.cut,
         }
 

@@ -8,7 +8,9 @@ from typing import Any
 
 import numpy as np
 
+from spindle_core.compare.bounds import Held
 from spindle_core.figures.arrays import Bools as BoolArray
+from spindle_core.figures.arrays import Floats
 from spindle_core.figures.measured import Absent
 from spindle_core.planning.matrix import MUCH_TAUGHT, Matrix, MotorRow, PropellerColumn
 from spindle_core.planning.predict import KnownSupply
@@ -103,33 +105,44 @@ def _number(value: Any) -> float | None:
 def cell_json(
     predicted: Predicted, found: Matrix, i: int, j: int, campaign: Campaign
 ) -> dict[str, Any]:
-    thrust, current = found.figures["thrust_gf"][i, j], found.figures["current_a"][i, j]
+    thrust = found.figures["thrust_gf"][i, j]
     made, sits = predicted.runs_of(i, j), predicted.mounting(i, j)
     barred = predicted.cannot_sit(i, j)
     away = predicted.known.not_at_hand(i, j)
     taught = found.taught[i, j]
     there = math.isfinite(float(thrust))
+    held = found.held(i, j) if there else {}
+    tightest = found.limit_names[found.tightest[i, j]]
+
+    def at_full(name: str, unit: str) -> dict[str, float | None]:
+        values = found.figures[f"{name}_{unit}"]
+        return with_u(name, unit, values, values * found.u[f"{name}_{unit}"])
+
+    def with_u(name: str, unit: str, values: Floats, u: Floats) -> dict[str, float | None]:
+        return {f"{name}_{unit}": _number(values[i, j]), f"{name}_u_{unit}": _number(u[i, j])}
+
+    common, tip = found.at_common["efficiency_g_per_w"], found.tip_mach
     return {
-        "thrust_gf": _number(thrust),
-        "thrust_u_gf": _number(thrust * found.u["thrust_gf"][i, j]),
-        "current_a": _number(current),
-        "current_u_a": _number(current * found.u["current_a"][i, j]),
-        "power_w": _number(found.figures["power_w"][i, j]),
-        "speed_rpm": _number(found.figures["speed_rpm"][i, j]),
-        "efficiency_g_per_w": _number(found.figures["efficiency_g_per_w"][i, j]),
-        "common_g_per_w": _number(found.at_common["efficiency_g_per_w"][i, j]),
+        **at_full("thrust", "gf"),
+        **at_full("current", "a"),
+        **at_full("power", "w"),
+        **at_full("speed", "rpm"),
+        **at_full("efficiency", "g_per_w"),
+        **with_u("common", "g_per_w", common, found.common_u_g_per_w),
         "common_duty_pct": _number(100.0 * found.at_common["duty"][i, j]),
-        "winding_rise_k": _number(found.winding_rise_k[i, j]),
-        "tip_mach": _number(found.tip_mach[i, j]),
+        **with_u("winding_rise", "k", found.winding_rise_k, found.winding_rise_u_k),
+        **with_u("tip", "mach", tip, tip * found.u["speed_rpm"]),
         "limits": [
-            {"name": name, "used": used}
-            for name in found.limit_names
-            if there and (used := _number(found.nearness[name][i, j])) is not None and used > 0
+            {
+                "name": name,
+                "used": _number(found.nearness[name][i, j]),
+                "u": _number(found.nearness_u[name][i, j]),
+                "may_pass": stands is Held.NOT_TOLD,
+            }
+            for name, stands in held.items()
         ],
-        "tightest": found.limit_names[found.tightest[i, j]] if there else "",
-        "used": _number(found.nearness[found.limit_names[found.tightest[i, j]]][i, j])
-        if there
-        else None,
+        "tightest": tightest if there else "",
+        "used": _number(found.nearness[tightest][i, j]) if there else None,
         "most_duty_pct": _number(100.0 * found.most_throttle[i, j]) if there else None,
         "unknown_pct": _number(100.0 * taught),
         "worth": bool(

@@ -9,10 +9,13 @@ from typing import Any
 
 import numpy as np
 
+from spindle_core.compare.bounds import Held
 from spindle_core.errors import QuantityError
+from spindle_core.figures.said import figure
 from spindle_core.model.pack_now import USED_SHARE
 from spindle_core.planning.day import Day, Drift, Job, Step, order_of_day
 from spindle_core.planning.known import Basis
+from spindle_core.planning.matrix import Matrix
 from spindle_server.errors import ServiceError
 from spindle_server.papers import page_pdf, table_csv
 from spindle_server.plan.cells import Predicted
@@ -94,11 +97,12 @@ def _jobs(campaign: Campaign, made: Predicted) -> tuple[list[Job], list[str]]:
         elif made.cannot_sit(i, j):
             barred.append(f"{_cell_name(made, i, j)}: {made.mounting(i, j).words}")
         elif not may_run[i, j]:
-            beyond.append(_cell_name(made, i, j))
+            told = Held.BROKEN in made.found.held(i, j).values()
+            beyond.append((_cell_name(made, i, j), "would pass" if told else "likely passes"))
         else:
             power = float(made.found.figures["power_w"][i, j])
             jobs.append(Job(i, j, missing, power, float(made.found.winding_rise_k[i, j])))
-    left_out = [f"{name}: full throttle would pass a limit." for name in beyond]
+    left_out = [f"{name}: full throttle {passes} a limit." for name, passes in beyond]
     left_out += [f"{name}: nothing can be predicted of it." for name in unknown]
     left_out += barred
     return jobs, left_out
@@ -157,9 +161,19 @@ def _step_json(made: Predicted, step: Step) -> dict[str, Any]:
         "reference": step.reference,
         "starts_min": round(step.starts_min, 1),
         "minutes": round(step.minutes, 1),
-        "thrust_gf": round(float(made.found.figures["thrust_gf"][at]), 0) if runs else None,
-        "current_a": round(float(made.found.figures["current_a"][at]), 1) if runs else None,
+        **(_at_full(made.found, at) if runs else dict.fromkeys(AT_FULL)),
     }
+
+
+AT_FULL = ("thrust_gf", "thrust_u_gf", "current_a", "current_u_a")
+
+
+def _at_full(found: Matrix, at: tuple[int, int]) -> dict[str, float]:
+    """What a run is expected to give, to hold against what it gives."""
+    thrust, current = (float(found.figures[name][at]) for name in ("thrust_gf", "current_a"))
+    us = thrust * float(found.u["thrust_gf"][at]), current * float(found.u["current_a"][at])
+    rounded = (round(thrust, 1), round(us[0], 1), round(current, 2), round(us[1], 2))
+    return dict(zip(AT_FULL, rounded, strict=True))
 
 
 HEADS = (
@@ -170,7 +184,9 @@ HEADS = (
     "motor",
     "propeller",
     "expected thrust at full (gf)",
+    "u (gf)",
     "expected current at full (A)",
+    "u (A)",
     "done",
 )
 
@@ -186,8 +202,7 @@ def sheet_csv(sheet: dict[str, Any]) -> str:
             step["words"],
             step["motor_name"],
             step["propeller_name"],
-            step["thrust_gf"],
-            step["current_a"],
+            *(step.get(name) for name in AT_FULL),
             "",
         ]
         rows.append(cells)
@@ -201,7 +216,12 @@ CAUTION = (
 
 
 def sheet_pdf(sheet: dict[str, Any]) -> bytes:
-    """The steps as a page to tick with a pen; expected figures are in italics."""
+    """The steps as a page to tick with a pen."""
+    return page_pdf(sheet_page(sheet))
+
+
+def sheet_page(sheet: dict[str, Any]) -> str:
+    """The page as HTML; expected figures are in italics."""
     rows = []
     for number, step in enumerate(sheet["steps"], start=1):
         what = escape(step["words"])
@@ -210,8 +230,8 @@ def sheet_pdf(sheet: dict[str, Any]) -> bytes:
         rows.append(
             f"<tr><td>☐</td><td class=num>{number}</td>"
             f"<td class=num>{step['starts_min']:.0f}</td><td class=num>{step['minutes']:.1f}</td>"
-            f"<td>{what}</td><td class='num est'>{_expected(step['thrust_gf'], 0, 'gf')}</td>"
-            f"<td class='num est'>{_expected(step['current_a'], 1, 'A')}</td><td></td></tr>"
+            f"<td>{what}</td><td class='num est'>{_expected(step, 'thrust', 'gf')}</td>"
+            f"<td class='num est'>{_expected(step, 'current', 'a')}</td><td></td></tr>"
         )
     heads = "<th></th><th class=num>Step</th><th class=num>From (min)</th>"
     heads += "<th class=num>Takes (min)</th><th>What</th><th class=num>Thrust at full</th>"
@@ -219,7 +239,7 @@ def sheet_pdf(sheet: dict[str, Any]) -> bytes:
     lay_out = escape(", ".join(sheet["propellers"])) or "nothing"
     packs = "" if sheet["packs"] is None else f" Packs to charge: {sheet['packs']}."
     left = "".join(f"<li>{escape(one)}</li>" for one in sheet["left_out"])
-    return page_pdf(
+    return (
         f"<h1>{escape(sheet['campaign'])}</h1>"
         f"<p>{escape(sheet['supply_name'])}: {sheet['runs']} runs, about "
         f"{sheet['minutes']:.0f} min. Lay out: {lay_out}.{packs}</p>"
@@ -229,5 +249,6 @@ def sheet_pdf(sheet: dict[str, Any]) -> bytes:
     )
 
 
-def _expected(value: float | None, digits: int, unit: str) -> str:
-    return "" if value is None else f"~{value:,.{digits}f}\u202f{unit}"
+def _expected(step: dict[str, Any], name: str, unit: str) -> str:
+    value, u = step[f"{name}_{unit}"], step.get(f"{name}_u_{unit}")
+    return "" if value is None else f"~{figure(value, u, {'a': 'A'}.get(unit, unit))}"

@@ -9,6 +9,7 @@ import numpy as np
 from django.db.models import Count, QuerySet
 from django.utils import timezone
 
+from spindle_core.compare.bounds import Held
 from spindle_core.figures.arrays import Floats
 from spindle_core.figures.measured import Absent
 from spindle_core.planning.known import KnownMotor, KnownPropeller
@@ -346,6 +347,8 @@ def _choice_json(
     i, j = choice.motor, choice.propeller
     motor, propeller = known.rows[i], known.columns[j]
     unsure = 100.0 * float(found.taught[i, j])
+    held = found.held(i, j)
+    may_pass = ", ".join(name for name, stands in held.items() if stands is Held.NOT_TOLD)
     return {
         "sample": known.samples[i].pk,
         "propeller": known.propellers[j].pk,
@@ -355,6 +358,7 @@ def _choice_json(
             f"{motor.name} on {propeller.name}: thrust and current there are known to about "
             f"{unsure:.0f} %, and in {choice.minutes:.0f} min it takes "
             f"{100.0 * choice.takes_off:.0f} % off what is uncertain in the whole campaign."
+            + (f" Full throttle may pass a limit: {may_pass}." if may_pass else "")
         ),
     }
 

@@ -100,6 +100,8 @@ class UsedLimitSerializer(serializers.Serializer):
 
     name = serializers.CharField()
     used = serializers.FloatField()
+    u = serializers.FloatField(help_text="Of the share, k = 1.")
+    may_pass = serializers.BooleanField(help_text="Whether it keeps the limit is not told.")
 
 
 class MatrixCellSerializer(serializers.Serializer):
@@ -110,12 +112,18 @@ class MatrixCellSerializer(serializers.Serializer):
     current_a = serializers.FloatField(allow_null=True)
     current_u_a = serializers.FloatField(allow_null=True)
     power_w = serializers.FloatField(allow_null=True)
+    power_u_w = serializers.FloatField(allow_null=True)
     speed_rpm = serializers.FloatField(allow_null=True)
+    speed_u_rpm = serializers.FloatField(allow_null=True)
     efficiency_g_per_w = serializers.FloatField(allow_null=True)
+    efficiency_u_g_per_w = serializers.FloatField(allow_null=True)
     common_g_per_w = serializers.FloatField(allow_null=True)
+    common_u_g_per_w = serializers.FloatField(allow_null=True)
     common_duty_pct = serializers.FloatField(allow_null=True)
     winding_rise_k = serializers.FloatField(allow_null=True)
+    winding_rise_u_k = serializers.FloatField(allow_null=True)
     tip_mach = serializers.FloatField(allow_null=True)
+    tip_u_mach = serializers.FloatField(allow_null=True)
     limits = UsedLimitSerializer(many=True)
     tightest = serializers.CharField(allow_blank=True)
     used = serializers.FloatField(allow_null=True)
@@ -146,6 +154,7 @@ class BracketEndSerializer(serializers.Serializer):
     propeller = serializers.IntegerField()
     name = serializers.CharField()
     used = serializers.FloatField(allow_null=True)
+    used_u = serializers.FloatField(allow_null=True)
     tried = serializers.BooleanField(help_text="It ran to full throttle, or was cut by a limit.")
 
 
@@ -194,7 +203,11 @@ class SheetStepSerializer(serializers.Serializer):
     starts_min = serializers.FloatField()
     minutes = serializers.FloatField()
     thrust_gf = serializers.FloatField(allow_null=True)
+    thrust_u_gf = serializers.FloatField(
+        allow_null=True, help_text="Null of a sheet that was taken before it was said."
+    )
     current_a = serializers.FloatField(allow_null=True)
+    current_u_a = serializers.FloatField(allow_null=True)
 
 
 class RunSheetSerializer(serializers.Serializer):

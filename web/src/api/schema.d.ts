@@ -4374,6 +4374,8 @@ export interface components {
             name: string;
             /** Format: double */
             used: number | null;
+            /** Format: double */
+            used_u: number | null;
             /** @description It ran to full throttle, or was cut by a limit. */
             tried: boolean;
         };
@@ -5119,8 +5121,15 @@ export interface components {
             minutes: number;
             /** Format: double */
             thrust_gf: number | null;
+            /**
+             * Format: double
+             * @description Null of a sheet that was taken before it was said.
+             */
+            thrust_u_gf: number | null;
             /** Format: double */
             current_a: number | null;
+            /** Format: double */
+            current_u_a: number | null;
             done: boolean;
         };
         /** @description A dead weight [g]. */
@@ -6865,17 +6874,29 @@ export interface components {
             /** Format: double */
             power_w: number | null;
             /** Format: double */
+            power_u_w: number | null;
+            /** Format: double */
             speed_rpm: number | null;
+            /** Format: double */
+            speed_u_rpm: number | null;
             /** Format: double */
             efficiency_g_per_w: number | null;
             /** Format: double */
+            efficiency_u_g_per_w: number | null;
+            /** Format: double */
             common_g_per_w: number | null;
+            /** Format: double */
+            common_u_g_per_w: number | null;
             /** Format: double */
             common_duty_pct: number | null;
             /** Format: double */
             winding_rise_k: number | null;
             /** Format: double */
+            winding_rise_u_k: number | null;
+            /** Format: double */
             tip_mach: number | null;
+            /** Format: double */
+            tip_u_mach: number | null;
             limits: components["schemas"]["UsedLimit"][];
             tightest: string;
             /** Format: double */
@@ -9918,8 +9939,15 @@ export interface components {
             minutes: number;
             /** Format: double */
             thrust_gf: number | null;
+            /**
+             * Format: double
+             * @description Null of a sheet that was taken before it was said.
+             */
+            thrust_u_gf: number | null;
             /** Format: double */
             current_a: number | null;
+            /** Format: double */
+            current_u_a: number | null;
         };
         /**
          * @description * `included` - Included
@@ -10536,6 +10564,13 @@ export interface components {
             name: string;
             /** Format: double */
             used: number;
+            /**
+             * Format: double
+             * @description Of the share, k = 1.
+             */
+            u: number;
+            /** @description Whether it keeps the limit is not told. */
+            may_pass: boolean;
         };
         /**
          * @description Something that was used: its name, where it is sold, since when that is known, whether the

@@ -5,8 +5,10 @@ import PlanPage from '@/features/plan/PlanPage.vue'
 import {
   barOf,
   type Cell,
+  mayPassWords,
   moved,
   rowOrder,
+  shareWords,
   standing,
   throttleWords,
   sitsWords,
@@ -20,15 +22,21 @@ const cell = (changed: Partial<Cell> = {}): Cell => ({
   current_a: 25.9,
   current_u_a: 1,
   power_w: 427,
+  power_u_w: 17,
   speed_rpm: 26_410,
+  speed_u_rpm: 300,
   efficiency_g_per_w: 2.576,
+  efficiency_u_g_per_w: 0.07,
   common_g_per_w: 3.834,
+  common_u_g_per_w: 0.09,
   common_duty_pct: 61,
   winding_rise_k: 33,
+  winding_rise_u_k: 6,
   tip_mach: 0.51,
+  tip_u_mach: 0.006,
   limits: [
-    { name: 'rated current', used: 0.68 },
-    { name: 'tip speed', used: 0.4 },
+    { name: 'rated current', used: 0.68, u: 0.027, may_pass: false },
+    { name: 'tip speed', used: 0.4, u: 0.005, may_pass: false },
   ],
   tightest: 'rated current',
   used: 0.68,
@@ -79,6 +87,12 @@ describe('a cell', () => {
       'beyond',
     ])
     expect(standing(unknown)).toBe('unknown')
+    // Far from a limit, and not told all the same.
+    const unsure = cell({ limits: [{ name: 'winding', used: 0.68, u: 0.2, may_pass: true }] })
+    expect(standing(unsure)).toBe('near')
+    expect(mayPassWords(unsure)).toBe('It is not told whether full throttle keeps: winding.')
+    expect(mayPassWords(cell())).toBe('')
+    expect(cell().limits.map(shareWords)).toEqual(['68.0 ± 2.7\u2009%', '40.0 ± 0.5\u2009%'])
     expect([null, 0.4, 1.7].map(barOf)).toEqual([0, 40, 100])
   })
 
@@ -95,7 +109,7 @@ describe('a cell', () => {
     )
     expect(throttleWords(cell())).toBe('')
     expect(throttleWords(cell({ most_duty_pct: 80.4 }))).toBe(
-      'within its limits up to a duty of 80 %',
+      'within its limits up to a duty of about 80 %',
     )
   })
 
@@ -190,7 +204,10 @@ describe('Plan', () => {
     const { page: shown } = await show(PlanPage, { path: '/plan' })
     expect(shown.findAll('[role=gridcell]')).toHaveLength(4)
     expect(shown.get('[aria-label="What to run next"]').text()).toContain('takes 40 % off')
-    expect(shown.get('[aria-label="The cell in hand"]').text()).toContain('Drift A')
+    const sheet = shown.get('[aria-label="The cell in hand"]').text()
+    expect(sheet).toContain('Drift A')
+    // Nothing that is predicted stands there without how well.
+    expect(sheet).toMatch(/Power~427±17W.*~26,400±300rpm.*~3\.83±0\.09.*~33±6K/)
     // A cell that cannot be predicted says why, and is no zero.
     const last = shown.findAll('[role=gridcell]')[3]
     expect(last?.text()).toBe('—')
@@ -207,7 +224,7 @@ describe('Plan', () => {
     await settle()
     const sheet = shown.get('[aria-label="The cell in hand"]')
     expect(sheet.text()).toContain('Corran 6x4x2')
-    expect(sheet.text()).toContain('up to a duty of 80 %')
+    expect(sheet.text()).toContain('up to a duty of about 80 %')
     expect(document.activeElement?.getAttribute('aria-selected')).toBe('true')
     await grid.trigger('keydown', { key: 'ArrowDown' })
     await settle()

@@ -161,7 +161,13 @@ describe('what to run next', () => {
 
 describe('a limit', () => {
   it('names both ends, and what is foreseen apart from what was run', async () => {
-    const end = (name: string, tried: boolean) => ({ propeller: 1, name, used: 0.874, tried })
+    const end = (name: string, tried: boolean) => ({
+      propeller: 1,
+      name,
+      used: 0.874,
+      used_u: 0.021,
+      tried,
+    })
     const row = {
       sample: 1,
       name: 'Drift A',
@@ -173,7 +179,7 @@ describe('a limit', () => {
     }
     const { page } = await show(BracketSheet, { props: { brackets: [row] } })
     const cells = page.findAll('td').map((one) => one.text().replaceAll(/\s+/g, ' '))
-    expect(cells[0]).toBe('Wickett 5x3.6x3was run ~87 % of the tightest limit')
+    expect(cells[0]).toBe('Wickett 5x3.6x3was run ~87.4 ± 2.1 % of the tightest limit')
     expect(cells[1]).toBe('—')
     expect(cells[2]).toContain('Corran 6x4x2')
     expect(page.findAll('.foreseen').map((one) => one.text())).toEqual(['Corran 6x4x2'])
@@ -261,7 +267,9 @@ describe('the run sheet at the bench', () => {
     starts_min: 0,
     minutes: 2,
     thrust_gf: null,
+    thrust_u_gf: null,
     current_a: null,
+    current_u_a: null,
   })
   const sheet = (steps: object[], next: number | null) => ({
     found: {

@@ -20,8 +20,10 @@ const step = (kind: string, words: string, rest = {}) => ({
   reference: false,
   starts_min: 0,
   minutes: 1.5,
-  thrust_gf: kind === 'run' ? 1120 : null,
-  current_a: kind === 'run' ? 29.4 : null,
+  thrust_gf: kind === 'run' ? 1123.4 : null,
+  thrust_u_gf: kind === 'run' ? 40.2 : null,
+  current_a: kind === 'run' ? 29.41 : null,
+  current_u_a: kind === 'run' ? 1.24 : null,
   ...rest,
 })
 const sheet = {
@@ -61,6 +63,12 @@ describe('the run sheet', () => {
     expect(text).toContain('1 left out')
     expect(text).toContain('glasses on')
     expect(page.findAll('tbody tr')).toHaveLength(4)
+    expect(page.findAll('.figure').map((one) => one.text().replaceAll(/\s+/g, ' '))).toEqual([
+      '~1,120±40gf',
+      '~29.4±1.2A',
+      '~1,120±40gf',
+      '~29.4±1.2A',
+    ])
     expect(page.findAll('a[download]').map((one) => one.attributes('href'))).toEqual([
       '/api/v1/campaigns/7/sheet.pdf?drift=reference&supply=4',
       '/api/v1/campaigns/7/sheet.csv?drift=reference&supply=4',

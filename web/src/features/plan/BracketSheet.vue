@@ -1,12 +1,14 @@
 <script setup lang="ts">
 /** How far each motor may be loaded: the heaviest propeller below its limits, the lightest above. */
 import type { Schemas } from '@/api/client'
-import { formatNumber } from '@/figures/format'
+import { figureLine } from '@/figures/format'
 
 defineProps<{ brackets: readonly Schemas['Bracket'][] }>()
 type End = Schemas['BracketEnd'] | null
 const share = (end: End) =>
-  end?.used == null ? '' : `~${formatNumber(100 * end.used, 0)} % of the tightest limit`
+  end?.used == null
+    ? ''
+    : `~${figureLine(100 * end.used, 100 * (end.used_u ?? 0), '%')} of the tightest limit`
 </script>
 
 <template>

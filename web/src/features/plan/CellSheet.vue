@@ -4,7 +4,7 @@ import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
 import Figure from '@/figures/Figure.vue'
 import { formatNumber } from '@/figures/format'
-import { barOf, sitsWords, throttleWords, worthWords } from './cells'
+import { barOf, mayPassWords, shareWords, sitsWords, throttleWords, worthWords } from './cells'
 
 const props = defineProps<{
   matrix: Schemas['Matrix']
@@ -23,16 +23,26 @@ const figures = computed(() => {
   return [
     { label: 'Largest thrust', value: one.thrust_gf, u: one.thrust_u_gf, unit: 'gf' },
     { label: 'Current', value: one.current_a, u: one.current_u_a, unit: 'A' },
-    { label: 'Power', value: one.power_w, u: null, unit: 'W' },
-    { label: 'Speed', value: one.speed_rpm, u: null, unit: 'rpm' },
-    { label: 'gf/W at full throttle', value: one.efficiency_g_per_w, u: null, unit: 'gf/W' },
+    { label: 'Power', value: one.power_w, u: one.power_u_w, unit: 'W' },
+    { label: 'Speed', value: one.speed_rpm, u: one.speed_u_rpm, unit: 'rpm' },
+    {
+      label: 'gf/W at full throttle',
+      value: one.efficiency_g_per_w,
+      u: one.efficiency_u_g_per_w,
+      unit: 'gf/W',
+    },
     {
       label: `gf/W at ${formatNumber(props.thrust_gf, 0)} gf`,
       value: one.common_g_per_w,
-      u: null,
+      u: one.common_u_g_per_w,
       unit: 'gf/W',
     },
-    { label: 'Winding above its case', value: one.winding_rise_k, u: null, unit: 'K' },
+    {
+      label: 'Winding above its case',
+      value: one.winding_rise_k,
+      u: one.winding_rise_u_k,
+      unit: 'K',
+    },
   ]
 })
 </script>
@@ -66,9 +76,10 @@ const figures = computed(() => {
             <rect width="100" height="6" class="track" />
             <rect :width="barOf(limit.used)" height="6" class="bar" />
           </svg>
-          <span class="share">{{ formatNumber(100 * limit.used, 0) }} %</span>
+          <span class="share">{{ shareWords(limit) }}</span>
         </li>
       </ul>
+      <p v-if="mayPassWords(cell)" class="may">{{ mayPassWords(cell) }}</p>
       <p v-if="throttleWords(cell)" class="beyond">{{ throttleWords(cell) }}.</p>
       <p :class="cell.barred ? 'beyond' : 'small'">{{ sitsWords(cell) }}</p>
     </template>
@@ -114,7 +125,7 @@ ul {
 }
 li {
   display: grid;
-  grid-template-columns: 130px 1fr 52px;
+  grid-template-columns: 116px 1fr auto;
   gap: 8px;
   align-items: center;
   font-size: 13px;
@@ -136,7 +147,11 @@ li.beyond .bar {
   font-weight: 700;
 }
 .share {
+  min-width: 74px;
   text-align: right;
+}
+.may {
+  color: var(--caution-ink);
 }
 p {
   margin: 6px 0 0;

@@ -2,7 +2,7 @@
 /** Every motor on every propeller, predicted: one cell has the focus, arrows move it. */
 import { computed, nextTick, ref } from 'vue'
 import type { Schemas } from '@/api/client'
-import { formatNumber } from '@/figures/format'
+import { figureText, formatNumber } from '@/figures/format'
 import { readersOf } from './asked'
 import { barOf, moved, rowOrder, type Sorting, standing } from './cells'
 
@@ -38,9 +38,9 @@ const asked = computed(() =>
 )
 const cellOf = (i: number, j: number) => props.matrix.cells[i]?.[j]
 const whole = (value: number | null | undefined) => (value == null ? '—' : formatNumber(value, 0))
-const commonOf = (cell: Schemas['MatrixCell'] | undefined) =>
-  cell?.common_g_per_w == null ? '—' : `~${formatNumber(cell.common_g_per_w, 2)}`
-const one = (value: number | null | undefined) => (value == null ? '—' : formatNumber(value, 1))
+/** As many digits as its u leaves; u itself stands in the closer look. */
+const foreseen = (value: number | null | undefined, u: number | null | undefined) =>
+  value == null ? '—' : `~${figureText(value, u).value}`
 </script>
 
 <template>
@@ -81,11 +81,16 @@ const one = (value: number | null | undefined) => (value == null ? '—' : forma
           >
             <template v-if="cellOf(i, j)?.thrust_gf !== null">
               <span class="main"
-                ><em>~{{ whole(cellOf(i, j)?.thrust_gf) }}</em> <small>gf</small>
-                <em>~{{ one(cellOf(i, j)?.current_a) }}</em> <small>A</small></span
+                ><em>{{ foreseen(cellOf(i, j)?.thrust_gf, cellOf(i, j)?.thrust_u_gf) }}</em>
+                <small>gf</small>
+                <em>{{ foreseen(cellOf(i, j)?.current_a, cellOf(i, j)?.current_u_a) }}</em>
+                <small>A</small></span
               >
               <span class="second"
-                ><em>{{ commonOf(cellOf(i, j)) }}</em> <small>g/W</small>
+                ><em>{{
+                  foreseen(cellOf(i, j)?.common_g_per_w, cellOf(i, j)?.common_u_g_per_w)
+                }}</em>
+                <small>g/W</small>
                 <span v-if="cellOf(i, j)?.runs" class="runs">{{ cellOf(i, j)?.runs }} ✓</span>
                 <strong v-if="cellOf(i, j)?.barred" class="runs">does not sit</strong>
                 <span v-if="asked[i]?.[j]" class="runs">asked {{ asked[i]?.[j] }}×</span>

@@ -117,10 +117,22 @@ async function take() {
                 <td>{{ step.kind === 'run' ? step.motor_name : '' }}</td>
                 <td>{{ step.kind === 'run' ? step.propeller_name : '' }}</td>
                 <td class="number">
-                  <Figure v-if="step.kind === 'run'" estimated :value="step.thrust_gf" unit="gf" />
+                  <Figure
+                    v-if="step.kind === 'run'"
+                    estimated
+                    :value="step.thrust_gf"
+                    :u="step.thrust_u_gf"
+                    unit="gf"
+                  />
                 </td>
                 <td class="number">
-                  <Figure v-if="step.kind === 'run'" estimated :value="step.current_a" unit="A" />
+                  <Figure
+                    v-if="step.kind === 'run'"
+                    estimated
+                    :value="step.current_a"
+                    :u="step.current_u_a"
+                    unit="A"
+                  />
                 </td>
                 <td class="no-print">
                   <el-button

@@ -1,6 +1,6 @@
 /** What a cell of the matrix shows, and how the focus moves over it. */
 import type { Schemas } from '@/api/client'
-import { formatNumber } from '@/figures/format'
+import { figureLine, formatNumber } from '@/figures/format'
 
 export type Cell = Schemas['MatrixCell']
 export type Sorting = 'as_named' | 'thrust_gf' | 'common_g_per_w' | 'used'
@@ -9,7 +9,18 @@ export type Sorting = 'as_named' | 'thrust_gf' | 'common_g_per_w' | 'used'
 export function standing(cell: Cell): 'unknown' | 'within' | 'near' | 'beyond' {
   if (cell.used === null) return 'unknown'
   if (cell.used > 1) return 'beyond'
-  return cell.used > 0.85 ? 'near' : 'within'
+  return cell.used > 0.85 || cell.limits.some((one) => one.may_pass) ? 'near' : 'within'
+}
+
+/** Limits of which nobody knows whether full throttle keeps them; empty where all are told. */
+export function mayPassWords(cell: Cell): string {
+  const names = cell.limits.filter((one) => one.may_pass).map((one) => one.name)
+  return names.length ? `It is not told whether full throttle keeps: ${names.join(', ')}.` : ''
+}
+
+/** How much of a limit is used: "64 ± 2 %". */
+export function shareWords({ used, u }: Cell['limits'][number]): string {
+  return figureLine(100 * used, 100 * u, '%')
 }
 
 /** Width of a bar of 100 units for a limit that is used so far; what is beyond is cut at the end. */
@@ -42,7 +53,7 @@ export function sitsWords(cell: Pick<Cell, 'sits' | 'sits_words' | 'barred'>): s
 /** Up to which throttle a cell may be run that breaks a limit; empty where full is free. */
 export function throttleWords(cell: Cell): string {
   if (cell.most_duty_pct === null || cell.most_duty_pct >= 99.5) return ''
-  return `within its limits up to a duty of ${formatNumber(cell.most_duty_pct, 0)} %`
+  return `within its limits up to a duty of about ${formatNumber(cell.most_duty_pct, 0)} %`
 }
 
 /** The order of rows by a figure of one column or of their best cell, the best first. */
