@@ -113,6 +113,7 @@ dt {
 }
 dd {
   margin: 0;
+  text-align: right;
 }
 h3 {
   font-size: 13.5px;
@@ -125,7 +126,7 @@ ul {
 }
 li {
   display: grid;
-  grid-template-columns: 116px 1fr auto;
+  grid-template-columns: 116px 1fr 86px;
   gap: 8px;
   align-items: center;
   font-size: 13px;
@@ -147,7 +148,6 @@ li.beyond .bar {
   font-weight: 700;
 }
 .share {
-  min-width: 74px;
   text-align: right;
 }
 .may {

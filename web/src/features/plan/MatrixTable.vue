@@ -203,7 +203,7 @@ td.idle .second {
 small {
   font-size: 10.5px;
   color: var(--ink-soft);
-  margin-right: 4px;
+  margin: 0 6px 0 3px;
 }
 svg {
   display: block;
