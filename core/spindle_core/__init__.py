@@ -29,4 +29,4 @@ import os
 # Whoever has said otherwise, or has loaded NumPy before, keeps it.
 os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
 
-__version__ = "0.4.6"
+__version__ = "0.4.7"

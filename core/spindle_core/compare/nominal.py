@@ -9,6 +9,7 @@ from spindle_core.compare.measured_run import MeasuredRun, strongest_point
 from spindle_core.figures.constants import REFERENCE_AIR_DENSITY_KG_PER_M3
 from spindle_core.figures.measured import Absent, Figure, Measured, component, kind_of, ratio
 from spindle_core.identification import Identification
+from spindle_core.identification.propeller import KNOWN_AIR_RELATIVE_U
 from spindle_core.model.correction import EXPONENTS, At, corrected
 from spindle_core.model.operating_point import Motor, Propeller
 from spindle_core.reduction.result import Point
@@ -33,8 +34,8 @@ def at_nominal(run: MeasuredRun, models: Identification | None = None) -> dict[s
     density = run.trace.facts.air_density()
     if isinstance(density, Absent):
         return dict.fromkeys(CORRECTED, density)
-    volts = None if point is None else point.value("voltage_v")
-    if point is None or nominal_v is None or volts is None:
+    volts = None if point is None else point.figures.get("voltage_v")
+    if point is None or nominal_v is None or not isinstance(volts, Measured):
         missing = Absent("voltage_unknown", "needs the voltage and the nominal voltage")
         return dict.fromkeys(CORRECTED, missing)
     duty = known_duty(
@@ -50,13 +51,20 @@ def at_nominal(run: MeasuredRun, models: Identification | None = None) -> dict[s
         found[summary_name] = corrected(
             figure,
             name,
-            measured_at=At(volts, density),
+            measured_at=_as_measured(volts, density, run.trace.run),
             wanted_at=At(nominal_v, REFERENCE_AIR_DENSITY_KG_PER_M3),
             motor=motor,
             propeller=propeller,
             duty=duty or 1.0,
         )
     return found
+
+
+def _as_measured(volts: Measured, density_kg_per_m3: float, key: str) -> At:
+    """Conditions with their u. The air's is the run's own: it cancels between thrust and power of
+    one, and not between two days."""
+    air = {component("air", key): KNOWN_AIR_RELATIVE_U * density_kg_per_m3}
+    return At(volts.value, density_kg_per_m3, volts.components, air)
 
 
 def _models(
@@ -113,15 +121,15 @@ def points_at_nominal(
     found: list[Point] = []
     left_out = 0
     for point in points:
-        volts = point.value("voltage_v")
-        if volts is None or volts <= 0:
+        volts = point.figures.get("voltage_v")
+        if not isinstance(volts, Measured) or volts.value <= 0:
             continue
         duty = known_duty(
             duty=None, throttle_pct=point.value("throttle_pct"), esc_linear=esc_linear
         )
         models = (motor, propeller) if by_model and duty is not None else (None, None)
         figures = _corrected_figures(
-            point, key, At(volts, density_kg_per_m3), wanted, models, duty or 1.0
+            point, key, _as_measured(volts, density_kg_per_m3, key), wanted, models, duty or 1.0
         )
         if figures is None:
             left_out += 1

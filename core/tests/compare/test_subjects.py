@@ -21,7 +21,7 @@ from spindle_core.compare.subjects import (
 )
 from spindle_core.compare.table import ComparedRun
 from spindle_core.errors import QuantityError
-from spindle_core.figures.measured import Absent, Measured
+from spindle_core.figures.measured import Absent, Measured, difference
 from spindle_core.model.operating_point import Motor, Propeller, solve
 from spindle_core.reduction.result import Point
 
@@ -271,6 +271,35 @@ def test_points_at_nominal_undo_a_sagging_supply():
         [at(12.0, 1.2), at(15.8, 1.2)], key="r", nominal_v=16.0, density_kg_per_m3=1.2
     )
     assert (len(far.points), far.left_out) == (1, 1)
+
+
+def test_at_nominal_a_figure_is_as_unsure_as_its_voltmeter_and_its_air():
+    gain, air = "calibration@yard/voltage_v", "air@{}"
+
+    def corrected(key, volts=15.5):
+        figures = {
+            "thrust_gf": Measured(1000.0),
+            "power_w": Measured(400.0, {gain: 0.005 * 400.0}),
+            "voltage_v": Measured(volts, {gain: 0.005 * volts}),
+            "throttle_pct": Measured(100.0),
+        }
+        one = Point(figures, 0.0, 0.1, 1.0, True)
+        made = points_at_nominal([one], key=key, nominal_v=16.0, density_kg_per_m3=1.19)
+        return made.points[0].figures
+
+    one, other = corrected("run 1"), corrected("run 2")
+    thrust, power = one["thrust_gf"], one["power_w"]
+    assert thrust.components[gain] / thrust.value == pytest.approx(-1.7 * 0.005)
+    assert power.components[gain] / power.value == pytest.approx((1.0 - 2.5) * 0.005)
+    assert thrust.components[air.format("run 1")] / thrust.value == pytest.approx(-0.65 * 0.004)
+    # One meter shows two runs too much alike; their air is each one's own.
+    apart = difference(thrust, other["thrust_gf"])
+    assert apart.component("calibration") == pytest.approx(0.0)
+    assert apart.component("air") == pytest.approx(np.hypot(*2 * [0.65 * 0.004 * thrust.value]))
+    # Of one run's gf/W little is left of either.
+    per_watt = one["efficiency_g_per_w"]
+    assert per_watt.component("calibration") / per_watt.value == pytest.approx(0.2 * 0.005)
+    assert per_watt.component("air") / per_watt.value == pytest.approx(0.05 * 0.004)
 
 
 @pytest.mark.parametrize(

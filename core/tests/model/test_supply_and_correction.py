@@ -86,6 +86,45 @@ def test_correction_without_model_uses_powers_and_widens():
     assert model.value == pytest.approx(found.value, rel=0.02)
 
 
+GAIN, SCATTER = "gain@meter/voltage_v", "within_run"
+
+
+@pytest.mark.parametrize("by_model", [False, True])
+@pytest.mark.parametrize("name", ["thrust_gf", "power_w", "current_a", "speed_rpm"])
+def test_what_voltmeter_and_barometer_show_too_much_is_in_the_corrected_figure(name, by_model):
+    """Against a correction from conditions that are off by what they may be."""
+    models = {"motor": MOTOR, "propeller": PROP} if by_model else {}
+    figure, wanted = Measured(1000.0), At(16.0, 1.225)
+
+    def found(**parts):
+        at = At(15.0, 1.15, **parts)
+        return corrected(figure, name, measured_at=at, wanted_at=wanted, **models)
+
+    def moved(volts, air):
+        at = At(15.0 + volts, 1.15 + air)
+        return corrected(figure, name, measured_at=at, wanted_at=wanted, **models).value
+
+    exact = found()
+    volts = found(voltage_parts={GAIN: 0.06})
+    assert volts.value == exact.value
+    assert volts.components[GAIN] == pytest.approx(moved(0.06, 0.0) - exact.value, rel=0.02)
+    assert volts.components[GAIN] * (moved(0.06, 0.0) - exact.value) > 0
+    air = found(density_parts={"air@run 1": 0.0046})
+    assert air.components["air@run 1"] == pytest.approx(moved(0.0, 0.0046) - exact.value, rel=0.02)
+    assert volts.u > exact.u < air.u
+
+
+def test_a_gain_that_is_in_the_power_already_is_taken_out_of_it():
+    """Watts are volts times amps: of the 2.5 % that 1 % of a voltmeter takes off, one is in the
+    watts already, with the other sign. Scatter of both has no sign."""
+    power = Measured(500.0, {GAIN: 5.0, SCATTER: 3.0})
+    at = At(15.0, voltage_parts={GAIN: 0.15, SCATTER: 0.03})
+    found = corrected(power, "power_w", measured_at=at, wanted_at=At(15.0))
+    assert found.value == pytest.approx(500.0)
+    assert found.components[GAIN] == pytest.approx(5.0 - 2.5 * 5.0)
+    assert found.components[SCATTER] == pytest.approx(np.hypot(3.0, 2.5 * 1.0))
+
+
 def test_correction_round_trip_and_limits():
     figure = Measured(1000.0)
     there = corrected(figure, "power_w", measured_at=At(15.0), wanted_at=At(16.0))
