@@ -5,6 +5,7 @@ import datetime
 import io
 import json
 import math
+import re
 
 import pytest
 from openpyxl import load_workbook
@@ -464,8 +465,22 @@ def test_a_closer_look_says_flight_battery_and_other_craft(api, weighed, record)
     found = api.get(at, query).json()
     said = " ".join(one["text"] for one in found["said"])
     # 30 A less a quarter and less fifteen per cent.
-    assert "22.5 to 25.5 A of 30.0 ± " in said
-    assert "At 15 m/s" in said
+    said = said.replace("\N{THIN SPACE}", " ")
+    rule = re.search(r"(\S+) ± (\S+) A to (\S+) ± (\S+) A, of (\S+) ± (\S+) A", said).groups()
+    least, least_u, most, most_u, stands, stands_u = map(float, rule)
+    assert (least, most, stands) == pytest.approx((22.5, 25.5, 30.0), abs=0.06)
+    assert (least_u, most_u) == pytest.approx((0.75 * stands_u, 0.85 * stands_u), rel=0.1)
+    # No figure of it stands there without how well.
+    solved = re.search(
+        r"At 15 m/s about (\S+) ± (\S+) A of (\S+) ± (\S+) A at a stand, "
+        r"(\S+) ± (\S+) % faster; without a load it would turn (\S+) ± (\S+) % faster",
+        said,
+    )
+    flown, flown_u, stands, stands_u, *_ = map(float, solved.groups())
+    assert flown < stands
+    # What the stand does not know of its current, flight does not know either.
+    assert flown_u / flown > 0.9 * stands_u / stands
+    assert re.search(r"Best at \S+ ± \S+ A \(\S+ ± \S+ %\) on 4 cells", said)
     assert found["other_cells"] == 6
     assert "On 6 cells instead of 4" in said
     suits = {one["use"]: one for one in found["suits"]}

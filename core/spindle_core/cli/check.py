@@ -203,8 +203,8 @@ def _load(options: argparse.Namespace) -> Any:
     return plain(
         best_load(
             voltage_v=options.voltage,
-            no_load_current_a=options.i0,
-            resistance_ohm=options.r,
+            no_load_current_a=Measured(options.i0),
+            resistance_ohm=Measured(options.r),
             duty=options.duty,
         )
     )

@@ -13,7 +13,7 @@ from spindle_core.match.electrics import diameter_for_equal_power_in, kv_at_othe
 from spindle_core.match.picks import Matched
 from spindle_core.match.trades import Differs, told_first
 from spindle_core.model.best_load import BestLoad, best_load
-from spindle_core.model.operating_point import Motor
+from spindle_core.planning.known import KnownMotor
 
 LEAST_THRUST_TO_WEIGHT: Mapping[str, float] = {
     "equal": 3.0,
@@ -81,34 +81,34 @@ class OtherVoltage:
     """The same craft on another voltage: kV for the same speed, diameter for the same shaft power,
     and where this motor is at its best before and after."""
 
-    kv_rpm_per_v: float
+    kv_rpm_per_v: Measured
     diameter_in: float
     best_now: BestLoad | Absent
     best_then: BestLoad | Absent
 
 
 def at_other_voltage(
-    motor: Motor, *, diameter_in: float, from_v: float, to_v: float
+    motor: KnownMotor, *, diameter_in: float, from_v: float, to_v: float
 ) -> OtherVoltage:
     """What another number of cells asks for.
 
     :raises QuantityError: a voltage or diameter that is not positive.
     """
     return OtherVoltage(
-        kv_at_other_voltage(motor.kv_rpm_per_v, from_v=from_v, to_v=to_v),
+        motor.kv_rpm_per_v.scaled(kv_at_other_voltage(1.0, from_v=from_v, to_v=to_v)),
         diameter_for_equal_power_in(diameter_in, from_v=from_v, to_v=to_v),
         _best(motor, from_v),
         _best(motor, to_v),
     )
 
 
-def _best(motor: Motor, voltage_v: float) -> BestLoad | Absent:
-    if motor.no_load_current_a <= 0:
+def _best(motor: KnownMotor, voltage_v: float) -> BestLoad | Absent:
+    if motor.no_load_a.value <= 0:
         return Absent("no_idle", "its no-load current is not known")
     try:
         return best_load(
             voltage_v=voltage_v,
-            no_load_current_a=motor.no_load_current_a,
+            no_load_current_a=motor.no_load_a,
             resistance_ohm=motor.resistance_ohm,
         )
     except QuantityError as error:

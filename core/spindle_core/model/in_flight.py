@@ -13,25 +13,28 @@ from dataclasses import dataclass
 
 from spindle_core.errors import QuantityError
 from spindle_core.figures.constants import METRE_PER_INCH
-from spindle_core.figures.measured import Absent, Measured, Origin
+from spindle_core.figures.measured import Absent, Measured, Origin, difference
 from spindle_core.figures.numerics import root
+from spindle_core.model.correction import MODEL_SHARE
 from spindle_core.model.operating_point import Motor, OperatingPoint, Propeller, solve
 
 ZERO_THRUST_OFFSET = 0.15
 """J_T lies above pitch/D, since a blade still lifts a little at no angle to its path."""
 
 ZERO_THRUST_RELATIVE_U = 0.12
-POWER_FALL = 0.6
-"""Share of CP that is gone where CT is 0."""
+POWER_FALL, POWER_FALL_U = 0.6, 0.15
+"""Share of CP that is gone where CT is 0, and how far a propeller may be from it: assumed."""
 
 
 @dataclass(frozen=True, slots=True)
 class InFlight:
     """Solved at one speed, with the range that the bench's own rule gives beside it.
 
-    ``current_a`` and ``thrust_gf`` carry u from J_T. ``rule_current_a``: (low, high) [A]; absent
-    where the bench has no rule.
-    ``unloading_pct``: how much faster than on the stand [%].
+    ``current_a``, ``thrust_gf`` and ``unloading_pct`` (how much faster than on the stand [%]) carry
+    u from J_T, from what CP falls by, and from the change that the model makes; nothing of motor
+    and propeller themselves, of which most cancels in ``current_share``: current in flight ÷ on the
+    stand, for a current that was measured there. ``rule_current_a``: (low, high) [A]; absent where
+    the bench has no rule.
     """
 
     speed_m_per_s: float
@@ -39,8 +42,9 @@ class InFlight:
     speed_rpm: float
     current_a: Measured
     thrust_gf: Measured
+    current_share: Measured
     rule_current_a: tuple[float, float] | Absent
-    unloading_pct: float
+    unloading_pct: Measured
 
 
 def zero_thrust_advance_ratio(pitch_in: float, diameter_in: float) -> Measured:
@@ -64,7 +68,8 @@ def in_flight(
 ) -> InFlight:
     """The operating point at a flight speed, with CT(J) = CT₀·(1 − J/J_T).
 
-    CP falls as CP₀·(1 − 0.6·(J/J_T)²). The speed is found by bisection, since J depends on it.
+    CP falls as CP₀·(1 − 0.6·(J/J_T)²), with 0.6 ± 0.15. The speed is found by bisection, since J
+    depends on it.
 
     :param flight_speed_m_per_s: along the propeller's axis, ≥ 0.
     :param less_current_pct: the bench's own rule: so much less current than on the stand, as a
@@ -76,30 +81,43 @@ def in_flight(
         raise QuantityError("A flight speed cannot be below 0 m/s.")
     zero = zero_thrust_advance_ratio(pitch_in, propeller.diameter_in)
 
-    def at(j_zero: float) -> tuple[OperatingPoint, float]:
+    def at(j_zero: float, fall: float = POWER_FALL) -> tuple[OperatingPoint, float]:
         return _solve_at(
-            motor, propeller, flight_speed_m_per_s, j_zero, voltage_v, duty, density_kg_per_m3
+            motor, propeller, flight_speed_m_per_s, j_zero, fall, voltage_v, duty, density_kg_per_m3
         )
 
     point, j = at(zero.value)
     step = zero.u
-    high, low = at(zero.value + step)[0], at(max(zero.value - step, j + 1e-3))[0]
+    moved = {
+        "zero_thrust": (at(zero.value + step)[0], at(max(zero.value - step, j + 1e-3))[0]),
+        "assumed_power_fall": tuple(
+            at(zero.value, POWER_FALL + sign * POWER_FALL_U)[0] for sign in (1.0, -1.0)
+        ),
+    }
     static = solve(
         motor, propeller, voltage_v=voltage_v, duty=duty, density_kg_per_m3=density_kg_per_m3
     )
 
     def figure(name: str) -> Measured:
-        slope = 0.5 * (high.value(name) - low.value(name))
-        return Measured(point.value(name), {"zero_thrust": slope}, origin=Origin.ESTIMATED)
+        value = point.value(name)
+        parts = {
+            key: 0.5 * (high.value(name) - low.value(name)) for key, (high, low) in moved.items()
+        }
+        change = value - static.value(name)
+        parts["model"] = MODEL_SHARE * change / math.sqrt(3.0)
+        return Measured(value, parts, origin=Origin.ESTIMATED)
 
+    current, speed = figure("current_a"), figure("speed_rpm")
+    faster = difference(speed.scaled(100.0 / static.speed_rpm), Measured(100.0))
     return InFlight(
         flight_speed_m_per_s,
         j,
         point.speed_rpm,
-        figure("current_a"),
+        current,
         figure("thrust_gf"),
+        current.scaled(1.0 / static.current_a),
         _by_rule(static.current_a, less_current_pct),
-        100.0 * (point.speed_rpm / static.speed_rpm - 1.0),
+        faster,
     )
 
 
@@ -108,6 +126,7 @@ def _solve_at(
     propeller: Propeller,
     v: float,
     j_zero: float,
+    fall: float,
     volts: float,
     duty: float,
     rho: float,
@@ -119,7 +138,7 @@ def _solve_at(
         moved = Propeller(
             propeller.diameter_in,
             propeller.ct * (1.0 - share),
-            propeller.cp * (1.0 - POWER_FALL * share**2),
+            propeller.cp * (1.0 - fall * share**2),
         )
         return solve(motor, moved, voltage_v=volts, duty=duty, density_kg_per_m3=rho)
 

@@ -142,17 +142,45 @@ def test_reynolds_exponent_is_pooled_and_only_where_shown():
 
 
 def test_best_load_of_the_worked_example():
-    best = best_load(voltage_v=14.8, no_load_current_a=1.1, resistance_ohm=0.052)
-    assert best.current_a == pytest.approx(17.69, abs=0.005)
-    assert best.efficiency_pct == pytest.approx(88.0, abs=0.05)
-    doubled = best_load(voltage_v=29.6, no_load_current_a=1.1, resistance_ohm=0.052)
-    assert doubled.current_a / best.current_a == pytest.approx(np.sqrt(2))
+    idle, ohm = Measured(1.1), Measured(0.052)
+    best = best_load(voltage_v=14.8, no_load_current_a=idle, resistance_ohm=ohm)
+    assert best.current_a.value == pytest.approx(17.69, abs=0.005)
+    assert best.efficiency_pct.value == pytest.approx(88.0, abs=0.05)
+    doubled = best_load(voltage_v=29.6, no_load_current_a=idle, resistance_ohm=ohm)
+    assert doubled.current_a.value / best.current_a.value == pytest.approx(np.sqrt(2))
+
+
+def test_a_best_load_is_as_unsure_as_i0_and_r():
+    """Of one fit, where both are too high together, the current keeps its place and the efficiency
+    does not."""
+
+    def best(idle_a, ohm):
+        return best_load(
+            voltage_v=14.8,
+            no_load_current_a=Measured(1.1, {"fit@A": idle_a}),
+            resistance_ohm=Measured(0.052, {"fit@A": ohm}),
+        )
+
+    for idle_a, ohm in ((0.022, 0.0), (0.0, 0.00104), (0.022, 0.00104), (0.022, -0.00104)):
+        high, low = (
+            best_load(
+                voltage_v=14.8,
+                no_load_current_a=Measured(1.1 + sign * idle_a),
+                resistance_ohm=Measured(0.052 + sign * ohm),
+            )
+            for sign in (1.0, -1.0)
+        )
+        found = best(idle_a, ohm)
+        for name in ("current_a", "efficiency_pct"):
+            moved = 0.5 * (getattr(high, name).value - getattr(low, name).value)
+            part = getattr(found, name).components["fit@A"]
+            assert part == pytest.approx(moved, rel=1e-3, abs=1e-9), name
 
 
 def test_best_load_is_the_maximum_of_the_motors_own_efficiency():
     v, i0, r = 14.8, 1.1, 0.052
     current = np.linspace(5, 60, 5000)
     efficiency = (v - current * r) * (current - i0) / (v * current)
-    best = best_load(voltage_v=v, no_load_current_a=i0, resistance_ohm=r)
-    assert best.current_a == pytest.approx(current[np.argmax(efficiency)], abs=0.02)
-    assert best.efficiency_pct == pytest.approx(100 * efficiency.max(), abs=1e-4)
+    best = best_load(voltage_v=v, no_load_current_a=Measured(i0), resistance_ohm=Measured(r))
+    assert best.current_a.value == pytest.approx(current[np.argmax(efficiency)], abs=0.02)
+    assert best.efficiency_pct.value == pytest.approx(100 * efficiency.max(), abs=1e-4)

@@ -3,13 +3,13 @@
 import math
 
 import pytest
+from known_things import motor
 
 from spindle_core.errors import QuantityError
 from spindle_core.figures.measured import Absent, Measured
 from spindle_core.match.craft import Craft, Layout, MassItem
 from spindle_core.match.picks import Candidate, match
 from spindle_core.match.suits import at_other_voltage, change, mass_range, window
-from spindle_core.model.operating_point import Motor
 
 
 def test_a_motor_suits_a_range_of_craft_and_asks_for_a_pack():
@@ -54,14 +54,17 @@ def test_impossible_craft_are_refused(wrong):
 
 
 def test_more_cells_want_less_kv_a_smaller_propeller_and_a_heavier_load():
-    found = at_other_voltage(Motor(1900.0, 0.052, 1.1), diameter_in=5.1, from_v=14.8, to_v=22.2)
-    assert found.kv_rpm_per_v == pytest.approx(1266.7, abs=0.1)
+    known = motor(ohm=0.052, idle=1.1, u_kv=19.0, u_ohm=0.004)
+    found = at_other_voltage(known, diameter_in=5.1, from_v=14.8, to_v=22.2)
+    assert found.kv_rpm_per_v.value == pytest.approx(1266.7, abs=0.1)
+    assert found.kv_rpm_per_v.relative_u == pytest.approx(0.01)
     assert found.diameter_in == pytest.approx(4.0, abs=0.01)
-    assert found.best_now.current_a == pytest.approx(17.69, abs=0.01)
-    assert found.best_now.efficiency_pct == pytest.approx(88.0, abs=0.1)
-    # I* rises with √V.
-    assert found.best_then.current_a == pytest.approx(17.69 * 1.5**0.5, abs=0.02)
-    idle = at_other_voltage(Motor(1900.0, 0.052, 0.0), diameter_in=5.0, from_v=15, to_v=22)
+    assert found.best_now.current_a.value == pytest.approx(17.69, abs=0.01)
+    assert found.best_now.efficiency_pct.value == pytest.approx(88.0, abs=0.1)
+    # I* rises with √V, and is known as well as √R.
+    assert found.best_then.current_a.value == pytest.approx(17.69 * 1.5**0.5, abs=0.02)
+    assert found.best_then.current_a.relative_u == pytest.approx(0.5 * 0.004 / 0.052)
+    idle = at_other_voltage(motor(idle=0.0), diameter_in=5.0, from_v=15, to_v=22)
     assert isinstance(idle.best_now, Absent)
 
 

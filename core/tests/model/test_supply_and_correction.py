@@ -1,5 +1,7 @@
 """Limits of supplies and ESCs, corrections to nominal conditions, flight, and matched expo."""
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 
@@ -150,7 +152,7 @@ def test_flight_unloads_the_propeller():
     )
     assert fast.current_a.value < still.current_a.value
     assert fast.thrust_gf.value < still.thrust_gf.value
-    assert fast.unloading_pct > 0
+    assert fast.unloading_pct.value > 0
     assert fast.current_a.u > 0
     assert fast.rule_current_a == pytest.approx((47.74 * 0.72, 47.74 * 0.79), abs=0.01)
     for wrong in ((28.0, 21.0), (-1.0, 5.0), (5.0, 100.0), (float("nan"), 5.0)):
@@ -167,6 +169,31 @@ def test_flight_unloads_the_propeller():
         in_flight(MOTOR, PROP, pitch_in=4.2, flight_speed_m_per_s=90.0, voltage_v=22.2)
     assert caught.value.code == "beyond_pitch_speed"
     assert zero_thrust_advance_ratio(5.1, 5.1).value == pytest.approx(1.15)
+
+
+def test_flight_takes_off_what_the_stand_showed_and_says_how_well():
+    def flown(propeller, speed=25.0, motor=MOTOR):
+        return in_flight(motor, propeller, pitch_in=4.2, flight_speed_m_per_s=speed, voltage_v=22.2)
+
+    found = flown(PROP)
+    static = solve(MOTOR, PROP, voltage_v=22.2)
+    assert found.current_share.value == pytest.approx(found.current_a.value / static.current_a)
+    assert set(found.current_share.components) == {"zero_thrust", "assumed_power_fall", "model"}
+    assert found.current_share.assumed
+    # By how much CP falls is assumed: a quarter of it is a quarter of what flight takes off.
+    part = abs(found.current_share.components["assumed_power_fall"])
+    assert part == pytest.approx(0.25 * (1.0 - found.current_share.value), rel=0.25)
+    # What is wrong with the motor or the propeller hardly changes the share: both are in it twice.
+    for off in (
+        flown(replace(PROP, cp=1.03 * PROP.cp)),
+        flown(PROP, motor=Motor(1957.0, 0.15, 1.2)),
+    ):
+        moved = off.current_share.value - found.current_share.value
+        assert abs(moved) < found.current_share.u
+    # Without any speed nothing is taken off, and that is known.
+    still = flown(PROP, speed=0.0)
+    assert still.current_share.value == pytest.approx(1.0)
+    assert still.current_share.u == still.unloading_pct.u == 0.0
 
 
 def test_torque_reserve_is_larger_under_a_heavier_propeller():

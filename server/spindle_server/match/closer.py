@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Any
 
 from spindle_core.compare.delta import is_told
 from spindle_core.errors import CoreError
-from spindle_core.figures.measured import Absent, Measured
+from spindle_core.figures.measured import Absent, Measured, product, propagate
 from spindle_core.figures.said import figure as in_words
 from spindle_core.match.electrics import seconds_of_flight
 from spindle_core.match.suits import LEAST_THRUST_TO_WEIGHT, at_other_voltage, mass_range
@@ -75,18 +76,22 @@ def _in_flight(
 ) -> list[tuple[str, str]]:
     """Current in flight as a range: solved at a flight speed, and by the bench's own rule."""
     peak = one.on.peak_current_a.value
-    told = in_words(peak, one.on.peak_current_a.u, "A")
+    u = one.on.peak_current_a.u
+    told = in_words(peak, u, "A")
     said = []
     speed = row.flight_speed_m_per_s
     if speed is not None and known is not None and isinstance(known.known, KnownMotor):
         said.append(("In flight", _solved(one, propeller, known.known, speed)))
     low, high = row.less_current_from_pct, row.less_current_to_pct
     if low is not None and high is not None:
+        least, most = (
+            in_words(peak * (1 - pct / 100), u * (1 - pct / 100), "A") for pct in (high, low)
+        )
         said.append(
             (
                 "In flight",
                 f"By the craft's own rule of {low:g} to {high:g} % less than on the stand: "
-                f"{peak * (1 - high / 100):.1f} to {peak * (1 - low / 100):.1f} A of {told}.",
+                f"{least} to {most}, of {told}.",
             )
         )
     if not said:
@@ -116,15 +121,35 @@ def _solved(one: Seated, propeller: Propeller, known: KnownMotor, speed: float) 
             voltage_v=_volts(one),
             duty=duty,
         )
-        static = solve(known.model, seen, voltage_v=_volts(one), duty=duty)
-        reserve = torque_reserve_pct(known.model, static, voltage_v=_volts(one), duty=duty)
+        reserve = _reserve(known, seen, _volts(one), duty)
     except CoreError as error:
         return error.message
+    # What the stand showed, less what the model says that flight takes off it.
+    current = product(one.on.peak_current_a, flown.current_share)
+    stands = one.on.peak_current_a
     return (
-        f"At {speed:g} m/s about {in_words(flown.current_a.value, flown.current_a.u, 'A')} of "
-        f"{static.current_a:.1f} A at a stand, {flown.unloading_pct:.0f} % faster; without a load "
-        f"it would turn {reserve:.0f} % faster. Estimated: the propeller unloads."
+        f"At {speed:g} m/s about {in_words(current.value, current.u, 'A')} of "
+        f"{in_words(stands.value, stands.u, 'A')} at a stand, {_percent(flown.unloading_pct)} "
+        f"faster; without a load it would turn {_percent(reserve)} faster. Estimated: the "
+        "propeller unloads."
     )
+
+
+def _percent(figure: Measured) -> str:
+    return in_words(figure.value, figure.u, "%")
+
+
+def _reserve(known: KnownMotor, seen: CorePropeller, voltage_v: float, duty: float) -> Measured:
+    """How much faster it would turn without a load [%], as well as kV, R and I0 are known."""
+
+    def reserve(kv: float, ohm: float, idle: float) -> float:
+        motor = replace(
+            known.model, kv_rpm_per_v=kv, resistance_ohm=ohm, no_load_current_a=max(0.0, idle)
+        )
+        static = solve(motor, seen, voltage_v=voltage_v, duty=duty)
+        return torque_reserve_pct(motor, static, voltage_v=voltage_v, duty=duty)
+
+    return propagate(reserve, (known.kv_rpm_per_v, known.resistance_ohm, known.no_load_a))
 
 
 def _known_propeller(propeller: Propeller) -> CorePropeller | Absent:
@@ -136,7 +161,8 @@ def _best(found: BestLoad | Absent) -> str:
     return (
         found.note
         if isinstance(found, Absent)
-        else f"{found.current_a:.1f} A ({found.efficiency_pct:.0f} %)"
+        else f"{in_words(found.current_a.value, found.current_a.u, 'A')} "
+        f"({_percent(found.efficiency_pct)})"
     )
 
 
@@ -148,16 +174,16 @@ def _other_cells(
     now_v, then_v = NOMINAL_CELL_V * row.cells, NOMINAL_CELL_V * cells
     try:
         other = at_other_voltage(
-            known.known.model, diameter_in=propeller.diameter_in, from_v=now_v, to_v=then_v
+            known.known, diameter_in=propeller.diameter_in, from_v=now_v, to_v=then_v
         )
     except CoreError as error:
         return [("Other battery", error.message)]
+    kv = in_words(other.kv_rpm_per_v.value, other.kv_rpm_per_v.u, "rpm/V")
     return [
         (
             "Other battery",
-            f"On {cells} cells instead of {row.cells}: {other.kv_rpm_per_v:.0f} rpm/V turn as "
-            f"fast; with this motor {other.diameter_in:.1f} in of the same shape take the same "
-            "shaft power.",
+            f"On {cells} cells instead of {row.cells}: {kv} turn as fast; with this motor "
+            f"{other.diameter_in:.1f} in of the same shape take the same shaft power.",
         ),
         (
             "Best load",
