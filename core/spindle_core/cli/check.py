@@ -200,14 +200,14 @@ def _propeller(options: argparse.Namespace) -> dict[str, Any]:
 
 
 def _load(options: argparse.Namespace) -> Any:
-    return plain(
-        best_load(
-            voltage_v=options.voltage,
-            no_load_current_a=Measured(options.i0),
-            resistance_ohm=Measured(options.r),
-            duty=options.duty,
-        )
+    # What is typed here has no u.
+    best = best_load(
+        voltage_v=options.voltage,
+        no_load_current_a=Measured(options.i0),
+        resistance_ohm=Measured(options.r),
+        duty=options.duty,
     )
+    return {"current_a": best.current_a.value, "efficiency_pct": best.efficiency_pct.value}
 
 
 def _air(options: argparse.Namespace) -> dict[str, Any]:
