@@ -19,6 +19,7 @@ from spindle_bench.states import Outcome, RunEnd
 from spindle_core.formats.trace_parquet import encode_segment
 from spindle_server.accounts.models import User
 from spindle_server.bench import services as bench
+from spindle_server.motors.models import MotorModel
 from spindle_server.motors.services import take_in_motor
 from spindle_server.rig.models import Stand, Supply
 from spindle_server.rig.services import add_propeller
@@ -67,6 +68,18 @@ def planned_run(**plan: Any) -> RunPlan:
     with pytest.MonkeyPatch.context() as patch:
         patch.setattr(bench, "expected_curve", lambda **_: ())
         return bench.plan_run(**plan)
+
+
+def second_motor(people: People) -> MotorModel:
+    """Another motor beside that of the rig, with one sample."""
+    return take_in_motor(
+        actor=people["reviewer"],
+        maker="Ostrel",
+        name="Drift",
+        size_code="2206",
+        kv_label_rpm_per_v=1900,
+        sample_marks=["A"],
+    )
 
 
 class House:

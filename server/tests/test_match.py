@@ -12,12 +12,13 @@ from openpyxl import load_workbook
 
 from spindle_server.match.models import Craft
 from spindle_server.motors.parcels import add_parcel
-from spindle_server.motors.services import put_claim, take_in_motor
+from spindle_server.motors.services import put_claim
 from spindle_server.motors.weighing import add_incident, add_weighing, strike
 from spindle_server.rig.adapters import add_adapter
 from spindle_server.rig.services import add_propeller, change_propeller
 from spindle_server.runs.services import review_run
 
+from .house import second_motor
 from .intake_steps import measure
 
 TODAY = datetime.date(2026, 11, 2)
@@ -53,16 +54,9 @@ def weighed(rig, people):
     return rig
 
 
-def second_motor(weighed, people, *, mass_g):
+def second_weighed(weighed, people, *, mass_g):
     """Another motor on the bench, whose one sample comes after those of the first."""
-    motor = take_in_motor(
-        actor=people["reviewer"],
-        maker="Ostrel",
-        name="Drift",
-        size_code="2206",
-        kv_label_rpm_per_v=1900,
-        sample_marks=["A"],
-    )
+    motor = second_motor(people)
     sample = motor.samples.get()
     weighed["samples"].append(sample)
     add_weighing(
@@ -206,7 +200,7 @@ def test_a_rating_that_may_be_passed_is_a_caution_and_one_that_likely_is_bars(ap
 
 def test_what_is_level_with_a_pick_is_named(api, weighed, record, people):
     record(1.0)
-    second_motor(weighed, people, mass_g=30.0)
+    second_weighed(weighed, people, mass_g=30.0)
     record(0.999, sample=2)
     craft = keep(api)
     found = matched(api, craft)
@@ -305,7 +299,7 @@ def test_the_kept_answer_follows_every_change(api, weighed, record, people):
 
 def test_an_upgrade_names_price_and_change(api, weighed, record, people):
     record(1.0)
-    second = second_motor(weighed, people, mass_g=28.0)
+    second = second_weighed(weighed, people, mass_g=28.0)
     add_parcel(
         actor=people["reviewer"],
         motor=second,

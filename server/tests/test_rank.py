@@ -6,12 +6,14 @@ import re
 import pytest
 
 from spindle_server.motors.parcels import add_parcel
-from spindle_server.motors.services import put_claim, take_in_motor
+from spindle_server.motors.services import put_claim
 from spindle_server.motors.weighing import add_incident, add_weighing
 from spindle_server.rank.models import KeptRanking, OwnWeights
 from spindle_server.rig.services import add_propeller
 from spindle_server.runs.models import Run
 from spindle_server.runs.services import review_run
+
+from .house import second_motor
 
 TODAY = datetime.date(2026, 11, 2)
 AT = "/api/v1/rank/"
@@ -20,14 +22,7 @@ AT = "/api/v1/rank/"
 @pytest.fixture
 def second(rig, people):
     """Another motor, whose samples follow in the rig."""
-    motor = take_in_motor(
-        actor=people["reviewer"],
-        maker="Ostrel",
-        name="Drift",
-        size_code="2206",
-        kv_label_rpm_per_v=1900,
-        sample_marks=["A"],
-    )
+    motor = second_motor(people)
     rig["samples"] += list(motor.samples.all())
     return motor
 
