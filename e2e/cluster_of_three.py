@@ -127,9 +127,12 @@ class Running:
             command += ["--user=spindle", "spindle"]
             environment["MYSQL_PWD"] = self.password
         done = subprocess.run(
-            [*command, "-e", statement], check=False, capture_output=True, text=True,
+            [*command, "-e", statement],
+            check=False,
+            capture_output=True,
+            text=True,
             env=environment,
-        )  # fmt: skip
+        )
         if done.returncode:
             raise AssertionError(done.stderr.strip().splitlines()[-1])
         return [line.split("\t") for line in done.stdout.splitlines()]

@@ -29,9 +29,15 @@ class Person:
         assert self.ask("POST", "session/", said)[0] == 200
 
     def ask(
-        self, method: str, path: str, body: Any = None, *, form: bytes | None = None,
-        kind: str = "application/json", key: str = "",
-    ) -> tuple[int, Any]:  # fmt: skip
+        self,
+        method: str,
+        path: str,
+        body: Any = None,
+        *,
+        form: bytes | None = None,
+        kind: str = "application/json",
+        key: str = "",
+    ) -> tuple[int, Any]:
         """Status and body of one try; 0 where nobody answered."""
         data = form if form is not None else None if body is None else json.dumps(body).encode()
         token = next((one.value for one in self.jar if one.name == "csrftoken"), "") or ""

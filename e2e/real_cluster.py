@@ -74,8 +74,12 @@ def read_after_write(demo: Application, cluster: Cluster) -> None:
     person = Person(demo, "ilse")
     sample = person.ask("GET", "motors/")[1]["results"][0]["samples"][0]["id"]
     for number in range(40):
-        body = {"mass_g": 30 + number / 100, "resolution_g": 0.01, "lead_length_mm": 60,
-                "weighed_on": "2026-11-20"}  # fmt: skip
+        body = {
+            "mass_g": 30 + number / 100,
+            "resolution_g": 0.01,
+            "lead_length_mm": 60,
+            "weighed_on": "2026-11-20",
+        }
         status, made = person.insist(f"samples/{sample}/weighings/", body=body)
         assert status == 201, (status, made)
         struck = {"struck_reason": "A try.", "version": made["version"]}
@@ -96,8 +100,12 @@ def writes_that_meet(demo: Application, cluster: Cluster) -> str:
     def one(person: Person) -> None:
         gate.wait(20)
         for number in range(WEIGHINGS):
-            body = {"mass_g": 31.0, "resolution_g": 0.01, "lead_length_mm": 60,
-                    "weighed_on": "2026-11-21"}  # fmt: skip
+            body = {
+                "mass_g": 31.0,
+                "resolution_g": 0.01,
+                "lead_length_mm": 60,
+                "weighed_on": "2026-11-21",
+            }
             told[person.insist(f"samples/{sample}/weighings/", body=body)[0]] += 1
             now = person.ask("GET", f"motors/{motor['id']}/")[1]
             words = {"note": f"by {id(person)}, {number}", "version": now["motor"]["version"]}

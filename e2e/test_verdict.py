@@ -170,8 +170,15 @@ class Quiet(http.server.SimpleHTTPRequestHandler):
 def plain_server(demo, tmp_path_factory):
     """The pages as files, behind a server that knows nothing but files."""
     folder = tmp_path_factory.mktemp("pages") / "pages"
-    command = [str(CHECKOUT / "spindle"), "publish", "--to", str(folder), "--pdf", "--folder",
-               str(demo.folder)]  # fmt: skip
+    command = [
+        str(CHECKOUT / "spindle"),
+        "publish",
+        "--to",
+        str(folder),
+        "--pdf",
+        "--folder",
+        str(demo.folder),
+    ]
     done = subprocess.run(command, capture_output=True, text=True, timeout=300, check=False)
     assert done.returncode == 0, done.stdout + done.stderr
     handler = functools.partial(Quiet, directory=str(folder))

@@ -28,8 +28,14 @@ def written(path, members, manifest=None):
         name: {"bytes": len(data), "sha256": hashlib.sha256(data).hexdigest()}
         for name, data in members.items()
     }
-    whole = {"format": FORMAT, "made_at": "now", "of": "demo", "migrated": "", "members": listed,
-             "sql_sha256": ""}  # fmt: skip
+    whole = {
+        "format": FORMAT,
+        "made_at": "now",
+        "of": "demo",
+        "migrated": "",
+        "members": listed,
+        "sql_sha256": "",
+    }
     text = json.dumps({**whole, **(manifest or {})}).encode()
     with tarfile.open(path, "w") as packed:
         for name, data in {MANIFEST: text, **members}.items():
@@ -88,9 +94,20 @@ def test_a_byte_that_changed_a_member_that_lacks_and_a_cut_are_seen(tmp_path):
     path.write_bytes(whole[:at] + b"P" + whole[at + 1 :])
     with pytest.raises(Problem, match="not what was backed up"):
         checked(path)
-    lacking = written(tmp_path / "y.tar", {SQL: b"rows"}, {"members": json.loads(json.dumps({
-        SQL: {"bytes": 4, "sha256": hashlib.sha256(b"rows").hexdigest()},
-        "files/photos/c.jpg": {"bytes": 1, "sha256": "x"}}))})  # fmt: skip
+    lacking = written(
+        tmp_path / "y.tar",
+        {SQL: b"rows"},
+        {
+            "members": json.loads(
+                json.dumps(
+                    {
+                        SQL: {"bytes": 4, "sha256": hashlib.sha256(b"rows").hexdigest()},
+                        "files/photos/c.jpg": {"bytes": 1, "sha256": "x"},
+                    }
+                )
+            )
+        },
+    )
     with pytest.raises(Problem, match=r"lacks 'files/photos/c\.jpg'"):
         checked(lacking)
     for length in (0, 100, 700, at - 600, at, at + 3):
@@ -127,9 +144,13 @@ def filled(instance, database):
         "(1.7976931348623157e308, '', NULL), "
         "(2.3e-308, NULL, REPEAT('x', 3000000)); DELETE FROM kept WHERE id = 2",
     )
-    for name, data in (("photos/ab/c.jpg", b"\xff\xd8"), ("packs/quoted/x.zip", b"PK"),
-                       ("inbox/log.csv", b"time_s\n0\n"), ("log/web.log", b"chatter"),
-                       ("photos/half.part", b"unfinished")):  # fmt: skip
+    for name, data in (
+        ("photos/ab/c.jpg", b"\xff\xd8"),
+        ("packs/quoted/x.zip", b"PK"),
+        ("inbox/log.csv", b"time_s\n0\n"),
+        ("log/web.log", b"chatter"),
+        ("photos/half.part", b"unfinished"),
+    ):
         path = instance.folder / name
         path.parent.mkdir(parents=True, exist_ok=True)
         path.write_bytes(data)
@@ -239,8 +260,13 @@ def test_rows_that_come_meanwhile_are_in_the_next_one_or_whole(filled, tmp_path)
     other = "UPDATE pairs SET b = %d WHERE n = %d; COMMIT;"
     script = "".join((one + other) % (n, n, n, n) for n in range(400))
     environment = filled.environment() | {"MYSQL_PWD": filled.secrets()["database"]}
-    command = ["mariadb", "--no-defaults", f"--socket={filled.database_socket}", "--user=spindle",
-               "spindle"]  # fmt: skip
+    command = [
+        "mariadb",
+        "--no-defaults",
+        f"--socket={filled.database_socket}",
+        "--user=spindle",
+        "spindle",
+    ]
     writer = subprocess.Popen([*command, "-e", script], env=environment)
     path = backup(filled, tmp_path / "kept", NOON)
     assert writer.wait() == 0

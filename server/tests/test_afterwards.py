@@ -25,9 +25,14 @@ def craft(people, rig, record):
     record()
     record(1.002)
     add_weighing(
-        actor=people["reviewer"], sample=rig["samples"][0], mass_g=31.4, resolution_g=0.1,
-        lead_length_mm=60.0, weighed_on=TODAY(), instrument="kitchen scale",
-    )  # fmt: skip
+        actor=people["reviewer"],
+        sample=rig["samples"][0],
+        mass_g=31.4,
+        resolution_g=0.1,
+        lead_length_mm=60.0,
+        weighed_on=TODAY(),
+        instrument="kitchen scale",
+    )
     return add_craft(
         actor=people["reviewer"],
         name="Five inch",
@@ -61,8 +66,9 @@ def test_what_was_foreseen_stays_as_it_was_foreseen(api, people, rig, craft, rec
     record(1.4)
     again = api.patch(
         f"/api/v1/flights/{flight['id']}/",
-        {"impressions": "smooth", "version": flight["version"]}, format="json",
-    ).json()  # fmt: skip
+        {"impressions": "smooth", "version": flight["version"]},
+        format="json",
+    ).json()
     assert again["predicted_min"] == flight["predicted_min"]
     assert again["impressions"] == "smooth"
     assert note(api, craft).json()["predicted_min"] != flight["predicted_min"]
@@ -75,9 +81,12 @@ def test_a_heavier_flight_is_foreseen_shorter(api, craft):
 
 def test_a_craft_that_carries_nothing_has_no_prediction_and_says_so(api, people):
     bare = add_craft(
-        actor=people["reviewer"], name="Bare", cells=4, capacity_mah=1300.0,
+        actor=people["reviewer"],
+        name="Bare",
+        cells=4,
+        capacity_mah=1300.0,
         items=[{"name": "frame", "mass_g": 300.0}],
-    )  # fmt: skip
+    )
     flight = note(api, bare).json()
     assert flight["predicted_min"]["value"] is None
     assert flight["predicted_min"]["reason"] == "motor and propeller were not named"
@@ -117,9 +126,10 @@ def test_flights_together_say_their_error_and_the_school_that_fits(api, craft):
         note(api, craft, minutes=round(share * foreseen, 2), put_back_mah=1040)
     struck = note(api, craft, minutes=2.0, put_back_mah=1040).json()
     api.patch(
-        f"/api/v1/flights/{struck['id']}/", {"struck_reason": "landed early", "version": 1},
+        f"/api/v1/flights/{struck['id']}/",
+        {"struck_reason": "landed early", "version": 1},
         format="json",
-    )  # fmt: skip
+    )
     found = api.get(f"/api/v1/craft/{craft.pk}/flown/").json()
     assert found["counted"] == 4
     stand = next(one for one in found["schools"] if one["key"] == "stand")
@@ -154,8 +164,9 @@ def test_the_timeline_tells_hours_so_far(api, rig, craft):
     note(api, craft, minutes=60.0, samples=[a.pk], flown_on="2026-10-20")
     api.post(
         f"/api/v1/samples/{a.pk}/incidents/",
-        {"kind": "seized", "happened_on": "2026-10-15", "note": "rough"}, format="json",
-    )  # fmt: skip
+        {"kind": "seized", "happened_on": "2026-10-15", "note": "rough"},
+        format="json",
+    )
     told = api.get(f"/api/v1/motors/{rig['motor'].pk}/afterwards/").json()
     incident = next(one for one in told["timeline"] if one["kind"] == "incident")
     bench = told["samples"][0]["bench_h"]
@@ -190,16 +201,18 @@ def test_an_answer_bears_its_day_and_takes_the_letter_off_the_board(api):
     wish = letter(api, kind="wish", text="A keyed shaft, please.").json()
     assert api.get("/api/v1/afterwards/").json()["unanswered_count"] == 2
     answered = api.patch(
-        f"/api/v1/letters/{made['id']}/", {"answer": "At 71 °C.", "version": made["version"]},
+        f"/api/v1/letters/{made['id']}/",
+        {"answer": "At 71 °C.", "version": made["version"]},
         format="json",
-    ).json()  # fmt: skip
+    ).json()
     assert answered["answered_on"] == TODAY().isoformat()
     left = api.get("/api/v1/afterwards/").json()["unanswered"]
     assert [one["id"] for one in left] == [wish["id"]]
     taken_back = api.patch(
-        f"/api/v1/letters/{made['id']}/", {"answer": " ", "version": answered["version"]},
+        f"/api/v1/letters/{made['id']}/",
+        {"answer": " ", "version": answered["version"]},
         format="json",
-    ).json()  # fmt: skip
+    ).json()
     assert taken_back["answered_on"] is None
 
 
@@ -247,8 +260,9 @@ def test_a_point_waits_for_a_flight_and_is_done_with_a_word(api, rig, craft):
     assert on_the_board(api) == ["Look at the bearing"]
     done = api.patch(
         f"/api/v1/follow-ups/{made['row']['id']}/",
-        {"done": True, "done_note": "dry", "version": made["row"]["version"]}, format="json",
-    ).json()  # fmt: skip
+        {"done": True, "done_note": "dry", "version": made["row"]["version"]},
+        format="json",
+    ).json()
     assert done["row"]["done_on"] == TODAY().isoformat()
     assert on_the_board(api) == []
 
@@ -272,9 +286,10 @@ def test_a_trigger_without_what_it_needs_is_refused(api, rig, wrong, field):
 def test_a_name_is_erased_and_no_history_keeps_it(api, as_role, craft):
     made = letter(api, person="Ana Lund", text="Regards, Ana Lund.").json()
     api.patch(
-        f"/api/v1/letters/{made['id']}/", {"text": "Hello from ANA LUND", "version": 1},
+        f"/api/v1/letters/{made['id']}/",
+        {"text": "Hello from ANA LUND", "version": 1},
         format="json",
-    )  # fmt: skip
+    )
     note(api, craft, flown_by="ana lund")
     assert api.post("/api/v1/afterwards/erasing/", {"name": "Ana Lund"}).status_code == 403
     admin = as_role("administrator")

@@ -23,9 +23,13 @@ def two_motors(common_house):
     """On one propeller, one of them on another too."""
     rig, people, record = common_house.rig, common_house.people, common_house.record
     motor = take_in_motor(
-        actor=people["reviewer"], maker="Ostrel", name="Drift", size_code="2206",
-        kv_label_rpm_per_v=1900, sample_marks=["A"],
-    )  # fmt: skip
+        actor=people["reviewer"],
+        maker="Ostrel",
+        name="Drift",
+        size_code="2206",
+        kv_label_rpm_per_v=1900,
+        sample_marks=["A"],
+    )
     rig["samples"] += list(motor.samples.all())
     record(1.0)
     record(1.0)
@@ -188,11 +192,14 @@ def test_bursts_are_a_condition_of_the_bench(api, bench, rig, people):
         }
         header = {"kind": "peak", "nominal_voltage_v": 16.0}
         run = import_log(
-            actor=people["reviewer"], name=f"{key}.csv",
+            actor=people["reviewer"],
+            name=f"{key}.csv",
             data=write_bench_log(header, np.array(time_s), columns),
-            sample=motor.samples.first(), propeller=rig["propeller"], supply=rig["supply"],
+            sample=motor.samples.first(),
+            propeller=rig["propeller"],
+            supply=rig["supply"],
             stand=rig["stand"],
-        )  # fmt: skip
+        )
         review_run(actor=people["reviewer"], run=run, review="accepted", base=run.version)
     for condition in ("burst", "sustained"):
         (row,) = table(api, condition=condition)["rows"]
@@ -242,9 +249,11 @@ def test_every_supply_stands_side_by_side(api, bench, rig, people, record):
 def test_what_a_reviewer_would_take_is_marked_until_it_is_taken_back(api, bench):
     motor, _ = bench
     name = next(one["propeller_name"] for one in table(api)["rows"] if one["motor"] == motor.pk)
-    propeller = Propeller.objects.get(pk=next(
-        one["propeller"] for one in table(api)["pivot"]["propellers"] if one["name"] == name
-    ))  # fmt: skip
+    propeller = Propeller.objects.get(
+        pk=next(
+            one["propeller"] for one in table(api)["pivot"]["propellers"] if one["name"] == name
+        )
+    )
     place = {"motor": motor.pk, "propeller": propeller.pk, "supply": "bench supply"}
     at = "/api/v1/compare/picks/"
     for why in ("calm and thrifty", "cheap as well"):
@@ -254,8 +263,14 @@ def test_what_a_reviewer_would_take_is_marked_until_it_is_taken_back(api, bench)
     pick = of(found["pivot"], motor, name)["pick"]
     assert (pick["why"], bool(pick["by"])) == ("cheap as well", True)
     assert Pick.objects.count() == 1
-    assert "picked" in next(one for one in found["rows"] if one["motor"] == motor.pk and
-                            one["propeller_name"] == name)["marks"]  # fmt: skip
+    assert (
+        "picked"
+        in next(
+            one
+            for one in found["rows"]
+            if one["motor"] == motor.pk and one["propeller_name"] == name
+        )["marks"]
+    )
     # At another voltage nobody picked it.
     other = api.post(at, {**place, "voltage_v": 12.0, "why": ""}, format="json").json()
     assert of(table(api)["pivot"], motor, name)["pick"]["why"] == "cheap as well"

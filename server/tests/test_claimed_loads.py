@@ -240,9 +240,13 @@ def test_words_that_are_no_propeller_are_not_foreseen(add, foreseen, words, why)
     [row] = foreseen()
     assert why in row["why_not"]
     assert row["figures"][0]["foreseen"] == {
-        "value": None, "u": None, "n": None, "origin": "", "reason": row["why_not"],
+        "value": None,
+        "u": None,
+        "n": None,
+        "origin": "",
+        "reason": row["why_not"],
         "assumed": False,
-    }  # fmt: skip
+    }
     assert row["figures"][0]["differs"] is False
 
 
@@ -255,17 +259,25 @@ def test_two_motors_that_become_one_keep_both_tables(add, told, motor, people):
             motor=other, source="Web page", cells=cells, propeller="5.1X4.2X3", thrust_gf=thrust
         )
     merge(
-        actor=people["editor"], thing="motor", stays=motor.pk, gone=other.pk,
-        stays_version=motor.version, gone_version=other.version,
-    )  # fmt: skip
+        actor=people["editor"],
+        thing="motor",
+        stays=motor.pk,
+        gone=other.pk,
+        stays_version=motor.version,
+        gone_version=other.version,
+    )
     found = sorted((row["cells"], row["figures"][0]["said"], row["source"]) for row in told())
     assert [one[:2] for one in found] == [(3, 1000), (4, 1300), (4, 1400), (6, 2000)]
     assert found[2][2] == "Web page, of Quill moor Sable"
 
 
 def test_a_claim_says_when_its_source_said_it(api, motor):
-    body = {"quantity": "kv_rpm_per_v", "value": 1930, "source": "web page",
-            "stated_on": "2026-05-04"}  # fmt: skip
+    body = {
+        "quantity": "kv_rpm_per_v",
+        "value": 1930,
+        "source": "web page",
+        "stated_on": "2026-05-04",
+    }
     address = f"/api/v1/motors/{motor.pk}/claims/"
     assert api.post(address, body, format="json").json()["stated_on"] == "2026-05-04"
     # The same again without a day leaves it, another value does not lose it.

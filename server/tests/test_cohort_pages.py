@@ -55,8 +55,14 @@ def ready(api, people, verdict):
         change_parcel(
             actor=people["reviewer"], parcel=parcel, base=parcel.version, obtained="bought"
         )
-    answer = write(api, verdict, sentence="Take the first.", links="none", gains="nobody",
-                   sections={"differs": words("As the table says.")})  # fmt: skip
+    answer = write(
+        api,
+        verdict,
+        sentence="Take the first.",
+        links="none",
+        gains="nobody",
+        sections={"differs": words("As the table says.")},
+    )
     assert not [one for one in answer.json()["obstacles"] if one["blocks"]]
     return verdict
 
@@ -81,9 +87,13 @@ def test_a_first_look_lists_what_was_not_tested(api, client, people, rig):
     assert "What was not tested" in text
     assert "No sample was weighed." in text
     add_weighing(
-        actor=people["reviewer"], sample=rig["samples"][0], mass_g=30.0, resolution_g=0.1,
-        lead_length_mm=60, weighed_on=edition.published_at.date(),
-    )  # fmt: skip
+        actor=people["reviewer"],
+        sample=rig["samples"][0],
+        mass_g=30.0,
+        resolution_g=0.1,
+        lead_length_mm=60,
+        weighed_on=edition.published_at.date(),
+    )
     later = issue(people, own, changed="Weighed.", why="A scale came.")
     assert "No sample was weighed." not in later.content["untested"]
 
@@ -138,9 +148,13 @@ def test_runs_under_another_load_do_not_speak_here(api, people, rig, ready, reco
 
 def test_a_motor_that_was_run_on_something_else_is_told(api, people, rig, verdict, record):
     pale = take_in_motor(
-        actor=people["reviewer"], maker="Hollin", name="Pale", size_code="2807",
-        kv_label_rpm_per_v=1250, sample_marks=["A"],
-    )  # fmt: skip
+        actor=people["reviewer"],
+        maker="Hollin",
+        name="Pale",
+        size_code="2807",
+        kv_label_rpm_per_v=1250,
+        sample_marks=["A"],
+    )
     rig["samples"] = list(pale.samples.all())
     rig["propeller"] = add_propeller(
         actor=people["reviewer"], diameter_in=7.0, pitch_in=3.5, blades=2, maker="Wickett"
@@ -165,9 +179,13 @@ def test_an_order_that_changed_blocks_until_somebody_stands_by_it(api, people, r
     first = json.loads(json.dumps(Verdict.objects.get(pk=ready["id"]).order_seen))
     # A third that beats both.
     third = take_in_motor(
-        actor=people["reviewer"], maker="Brackwater", name="No. 4", size_code="2306",
-        kv_label_rpm_per_v=1800, sample_marks=["A"],
-    )  # fmt: skip
+        actor=people["reviewer"],
+        maker="Brackwater",
+        name="No. 4",
+        size_code="2306",
+        kv_label_rpm_per_v=1800,
+        sample_marks=["A"],
+    )
     parcel = third.parcels.get()
     change_parcel(actor=people["reviewer"], parcel=parcel, base=parcel.version, obtained="bought")
     rig["samples"] = list(third.samples.all())
@@ -198,9 +216,13 @@ def test_a_cohort_that_nobody_can_rank_any_more_blocks_and_lists(api, people, re
 
 def test_the_page_shows_places_figures_and_who_was_not_run(client, people, ready):
     take_in_motor(
-        actor=people["reviewer"], maker="Hollin", name="Pale", size_code="2807",
-        kv_label_rpm_per_v=1250, sample_marks=["A"],
-    )  # fmt: skip
+        actor=people["reviewer"],
+        maker="Hollin",
+        name="Pale",
+        size_code="2807",
+        kv_label_rpm_per_v=1250,
+        sample_marks=["A"],
+    )
     edition = issue(people, ready)
     ranking = edition.content["ranking"]
     assert [row["place"] for row in ranking["rows"] if row["place"]] == [1, 2]

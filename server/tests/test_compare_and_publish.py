@@ -222,9 +222,11 @@ def test_what_was_done_to_a_sample_divides_its_repeats(api, people, record):
     Run.objects.filter(pk=before.pk).update(started_at=timezone.now() - timedelta(days=9))
     sample = before.sample
     Preparation.objects.create(
-        sample=sample, kind="leads_cut", done_on=timezone.now().date() - timedelta(days=4),
+        sample=sample,
+        kind="leads_cut",
+        done_on=timezone.now().date() - timedelta(days=4),
         lead_length_mm=60.0,
-    )  # fmt: skip
+    )
     answer = compare(api, before, after, by="repeats").json()
     assert [one["runs"] for one in answer["subjects"]] == [[before.pk], [after.pk]]
     assert "after: leads cut" in answer["subjects"][1]["setup"]
@@ -272,21 +274,42 @@ def test_the_feel_of_the_stick_stands_beside(api, record):
 
 def test_a_frozen_copy_of_the_first_format_is_still_readable(as_role, people, record):
     run = record()
-    cell = {"value": 240.0, "u": 2.0, "absent_reason": "", "absent_note": "", "delta": None,
-            "delta_pct": None, "u_pct": None, "outcome": ""}  # fmt: skip
+    cell = {
+        "value": 240.0,
+        "u": 2.0,
+        "absent_reason": "",
+        "absent_note": "",
+        "delta": None,
+        "delta_pct": None,
+        "u_pct": None,
+        "outcome": "",
+    }
     old = {
-        "runs": [{
-            "id": run.pk, "motor": 1, "motor_name": "Quillmoor Sable", "sample_mark": "A",
-            "propeller_name": "W", "supply_name": "Supply 16 V", "nominal_voltage_v": 16.0,
-            "stand_name": "Yard", "started_at": "2026-10-05T10:00:00Z",
-        }],
-        "baseline": run.pk, "thrusts_gf": [600.0], "margin_pct": 2.0, "curves": [[]],
+        "runs": [
+            {
+                "id": run.pk,
+                "motor": 1,
+                "motor_name": "Quillmoor Sable",
+                "sample_mark": "A",
+                "propeller_name": "W",
+                "supply_name": "Supply 16 V",
+                "nominal_voltage_v": 16.0,
+                "stand_name": "Yard",
+                "started_at": "2026-10-05T10:00:00Z",
+            }
+        ],
+        "baseline": run.pk,
+        "thrusts_gf": [600.0],
+        "margin_pct": 2.0,
+        "curves": [[]],
         "rows": [{"thrust_gf": 600.0, "name": "power_w", "cells": [cell]}],
         "crossings": [
             {"run_a": 1, "run_b": 2, "thrust_gf": 700.0, "from_gf": 600.0, "to_gf": 800.0}
         ],
-        "factors": [], "confounded": [], "remarks": [],
-    }  # fmt: skip
+        "factors": [],
+        "confounded": [],
+        "remarks": [],
+    }
     Snapshot.objects.create(title="Old", content=old, frozen_by=people["editor"])
     (kept,) = as_role("reader").get("/api/v1/snapshots/").json()["results"]
     content = kept["content"]
@@ -328,13 +351,21 @@ def test_runs_that_differ_in_one_thing(api, people, rig, record):
 
 def test_winds_are_motors_of_one_name_and_size(api, people, rig, record):
     wind = take_in_motor(
-        actor=people["reviewer"], maker="Quillmoor", name="Sable", size_code="2105.5",
-        kv_label_rpm_per_v=2650, sample_marks=["A"],
-    )  # fmt: skip
+        actor=people["reviewer"],
+        maker="Quillmoor",
+        name="Sable",
+        size_code="2105.5",
+        kv_label_rpm_per_v=2650,
+        sample_marks=["A"],
+    )
     stranger = take_in_motor(
-        actor=people["reviewer"], maker="Ostrel", name="Drift", size_code="2206",
-        kv_label_rpm_per_v=1900, sample_marks=["A"],
-    )  # fmt: skip
+        actor=people["reviewer"],
+        maker="Ostrel",
+        name="Drift",
+        size_code="2206",
+        kv_label_rpm_per_v=1900,
+        sample_marks=["A"],
+    )
     rig["samples"] += [*wind.samples.all(), *stranger.samples.all()]
     own, other, third = record(), record(sample=2), record(sample=3)
     assert sorted(choice(api, "winds", rig["motor"])["runs"]) == [own.pk, other.pk]
@@ -348,10 +379,11 @@ def test_winds_are_motors_of_one_name_and_size(api, people, rig, record):
 
 def keep(api, run, **changed):
     body = {
-        "name": "Sable on 16 V", "asked": {"runs": str(run.pk), "by": "model", "rubbish": "x"},
+        "name": "Sable on 16 V",
+        "asked": {"runs": str(run.pk), "by": "model", "rubbish": "x"},
         "marks": [{"x_name": "throttle_pct", "y_name": "thrust_gf", "x": 90, "text": "bends here"}],
         **changed,
-    }  # fmt: skip
+    }
     return api.post("/api/v1/compare/saved/", body, format="json")
 
 
@@ -441,9 +473,13 @@ def test_many_newer_runs_of_others_do_not_hide_ones_own(api, people, rig, record
     monkeypatch.setattr(choosing, "MOST_RUNS", 1)
     own = record()
     other = take_in_motor(
-        actor=people["reviewer"], maker="Ostrel", name="Drift", size_code="2206",
-        kv_label_rpm_per_v=1900, sample_marks=["A"],
-    )  # fmt: skip
+        actor=people["reviewer"],
+        maker="Ostrel",
+        name="Drift",
+        size_code="2206",
+        kv_label_rpm_per_v=1900,
+        sample_marks=["A"],
+    )
     rig["samples"] += list(other.samples.all())
     alike = record(sample=2)
     ours = rig["propeller"]

@@ -20,9 +20,13 @@ from spindle_server.runs.models import Run, SummaryFigure
 def two(rig, people, record):
     """Two motors on one propeller; the second is thriftier."""
     motor = take_in_motor(
-        actor=people["reviewer"], maker="Ostrel", name="Drift", size_code="2206",
-        kv_label_rpm_per_v=1900, sample_marks=["A"],
-    )  # fmt: skip
+        actor=people["reviewer"],
+        maker="Ostrel",
+        name="Drift",
+        size_code="2206",
+        kv_label_rpm_per_v=1900,
+        sample_marks=["A"],
+    )
     rig["samples"] += list(motor.samples.all())
     record(1.0)
     record(0.9, sample=2)
@@ -96,9 +100,13 @@ def test_each_motor_at_its_own_rating(api, people, two):
 def test_the_hover_of_a_craft_swaps_the_motors_own_mass_in(api, people, two):
     first, _ = two
     craft = Craft.objects.create(
-        name="Five inch", layout="multirotor", motors=4, cells=4, capacity_mah=1300,
+        name="Five inch",
+        layout="multirotor",
+        motors=4,
+        cells=4,
+        capacity_mah=1300,
         items=[{"name": "the rest", "mass_g": 480.0, "count": 1, "basis": "weighed"}],
-    )  # fmt: skip
+    )
     unweighed = get(api, "bench/", condition="hover", craft=craft.pk)
     assert {row["levels"][0] for row in unweighed["rows"]} == {None}
     weigh(first, 30.0)
@@ -115,9 +123,13 @@ def test_the_hover_of_a_craft_swaps_the_motors_own_mass_in(api, people, two):
 
 def test_motors_shown_to_be_the_same_are_named(api, rig, people, record):
     twin = take_in_motor(
-        actor=people["reviewer"], maker="Ostrel", name="Twin", size_code="2206",
-        kv_label_rpm_per_v=1900, sample_marks=["A"],
-    )  # fmt: skip
+        actor=people["reviewer"],
+        maker="Ostrel",
+        name="Twin",
+        size_code="2206",
+        kv_label_rpm_per_v=1900,
+        sample_marks=["A"],
+    )
     rig["samples"] += list(twin.samples.all())
     rig["stand"].repeatability_rel = 0.0005
     rig["stand"].save()
@@ -149,9 +161,14 @@ def no_load(run: Run, kv: float):
     run.save()
     SummaryFigure.objects.filter(run=run).delete()
     SummaryFigure.objects.create(
-        run=run, name="kv_rpm_per_v", value=kv, u=5.0, n=1, origin="measured",
+        run=run,
+        name="kv_rpm_per_v",
+        value=kv,
+        u=5.0,
+        n=1,
+        origin="measured",
         components={"within_run": 5.0},
-    )  # fmt: skip
+    )
 
 
 def test_kv_of_every_motor_against_its_label(api, two):
@@ -209,9 +226,7 @@ def test_at_one_kv_asks_as_often_however_many_are_identified(api, two, monkeypat
 
 
 def test_an_empty_bench_has_no_tests_and_no_kv(api, db):
-    assert get(api, "tests/") == {
-        "kinds": [], "kind": "", "figures": [], "rows": [], "more": 0,
-    }  # fmt: skip
+    assert get(api, "tests/") == {"kinds": [], "kind": "", "figures": [], "rows": [], "more": 0}
     assert get(api, "one-kv/")["reason"] == "fewer than two motors are identified"
     assert get(api, "mass/")["rows"] == []
 
@@ -233,8 +248,9 @@ def test_mass_and_money_with_what_is_not_known(api, people, two):
     assert cell(own, "price")["figure"]["reason"] == "no price on record"
     assert cell(rows[second.pk], "thrust_per_gram")["figure"]["value"] is None
     assert cell(rows[second.pk], "max_thrust_gf")["delta"]["outcome"] in (
-        "equivalent", "unresolved",
-    )  # fmt: skip
+        "equivalent",
+        "unresolved",
+    )
     assert own["volume_mm3"] is not None
     assert "needs 4 motors" in found["trend_words"]
     text = api.get("/api/v1/compare/mass.csv").content.decode()

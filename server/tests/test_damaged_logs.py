@@ -12,13 +12,22 @@ from spindle_server.runs.models import Run
 
 EACH = int(os.environ.get("SPINDLE_FUZZ", "300")) // 10
 PAGES = (
-    "/api/v1/board/", "/api/v1/runs/", "/api/v1/runs/?order=-max_thrust_gf",
-    "/api/v1/compare/bench/", "/api/v1/compare/bench.csv", "/api/v1/compare/tests/",
-    "/api/v1/compare/mass/", "/api/v1/rank/", "/api/v1/rank/?fill=1",
+    "/api/v1/board/",
+    "/api/v1/runs/",
+    "/api/v1/runs/?order=-max_thrust_gf",
+    "/api/v1/compare/bench/",
+    "/api/v1/compare/bench.csv",
+    "/api/v1/compare/tests/",
+    "/api/v1/compare/mass/",
+    "/api/v1/rank/",
+    "/api/v1/rank/?fill=1",
     "/api/v1/propellers/identified/",
-    "/api/v1/motors/{motor}/", "/api/v1/motors/{motor}/performance/",
-    "/api/v1/motors/{motor}/identified/", "/api/v1/verdicts/", "/api/v1/hindsight/",
-)  # fmt: skip
+    "/api/v1/motors/{motor}/",
+    "/api/v1/motors/{motor}/performance/",
+    "/api/v1/motors/{motor}/identified/",
+    "/api/v1/verdicts/",
+    "/api/v1/hindsight/",
+)
 
 
 @pytest.mark.filterwarnings("ignore")

@@ -88,13 +88,20 @@ def test_what_the_stand_declares_goes_with_it(people, rig, ready):
     """Without it whoever reduces the log assumes other meters, and gets another u."""
     stand = Stand.objects.get(pk=rig["stand"].pk)
     change_stand(
-        actor=people["reviewer"], stand=stand, base=stand.version, repeatability_rel=0.004,
+        actor=people["reviewer"],
+        stand=stand,
+        base=stand.version,
+        repeatability_rel=0.004,
         calibration_rel=0.003,
-    )  # fmt: skip
+    )
     put_instrument(
-        actor=people["reviewer"], stand=stand, channel="current_a", kind="watt_meter",
-        relative_u=0.021, step=0.01,
-    )  # fmt: skip
+        actor=people["reviewer"],
+        stand=stand,
+        channel="current_a",
+        kind="watt_meter",
+        relative_u=0.021,
+        step=0.01,
+    )
     issue(people, ready)
     (run, *_) = quoted_runs(made(), "Theirs")
     assert run.repeatability == pytest.approx(0.004)

@@ -264,9 +264,12 @@ class TestNamesInFiles:
 
     def test_merged_again_and_again(self, editor, rig, twice, people):
         third = take_in_motor(
-            actor=people["reviewer"], maker="Quill-moor", name="Sable II", size_code="",
+            actor=people["reviewer"],
+            maker="Quill-moor",
+            name="Sable II",
+            size_code="",
             sample_marks=["A"],
-        )  # fmt: skip
+        )
         merged(editor, "motor", twice, third)
         assert self.named("Quill-moor Sable II", "A") == ("Quill moor sable", "B")
         merged(editor, "motor", rig["motor"], twice)
@@ -309,9 +312,12 @@ class TestPropellers:
         own = rig["propeller"]
         record()
         other = add_propeller(
-            actor=None, maker=own.maker.name, diameter_in=own.diameter_in,
-            pitch_in=own.pitch_in + 0.5, blades=own.blades,
-        )  # fmt: skip
+            actor=None,
+            maker=own.maker.name,
+            diameter_in=own.diameter_in,
+            pitch_in=own.pitch_in + 0.5,
+            blades=own.blades,
+        )
         told = merged(editor, "propeller", other, own, 400)
         assert told["code"] == "two_propellers"
         assert "pitch" in told["message"]

@@ -326,9 +326,13 @@ def test_the_sheet_as_a_page_says_what_is_on_it(api, body, rig):  # noqa: F811
 def elsewhere(people):
     """A model of which nobody here has a sample."""
     return take_in_motor(
-        actor=people["reviewer"], maker="Brackwater", name="No. 4", size_code="2306",
-        kv_label_rpm_per_v=1850, sample_marks=[],
-    )  # fmt: skip
+        actor=people["reviewer"],
+        maker="Brackwater",
+        name="No. 4",
+        size_code="2306",
+        kv_label_rpm_per_v=1850,
+        sample_marks=[],
+    )
 
 
 def test_a_motor_that_is_not_at_hand_is_predicted_and_never_proposed(api, body, elsewhere):  # noqa: F811

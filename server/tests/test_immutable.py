@@ -35,9 +35,13 @@ def get(application, path="/static/assets/a-1.js", *headers, method="GET", query
         said.append(message)
 
     scope = {
-        "type": kind, "method": method, "path": path, "query_string": query, "scheme": "http",
+        "type": kind,
+        "method": method,
+        "path": path,
+        "query_string": query,
+        "scheme": "http",
         "headers": list(headers),
-    }  # fmt: skip
+    }
     asyncio.run(application(scope, None, send))
     body = b"".join(one.get("body", b"") for one in said)
     return said[0]["status"], said[0]["headers"], body

@@ -24,8 +24,18 @@ from spindle_server.runs.models import Reduction, Run, RunEnd, TraceSegment
 from spindle_server.runs.reducing import is_stale, reduce_run
 from spindle_server.teardown.models import Observation
 
-NUMBERS = ("{campaign}", "{craft}", "{motor}", "{propeller}", "{ranking}", "{run}", "{sample}",
-           "{stand}", "{user}", "{verdict}")  # fmt: skip
+NUMBERS = (
+    "{campaign}",
+    "{craft}",
+    "{motor}",
+    "{propeller}",
+    "{ranking}",
+    "{run}",
+    "{sample}",
+    "{stand}",
+    "{user}",
+    "{verdict}",
+)
 
 
 def silent(text):

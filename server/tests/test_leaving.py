@@ -35,12 +35,16 @@ def files(people, rig, record):
     record(1.002)
     data = no_load_log(rig["samples"][0], rig["supply"])
     import_log(
-        actor=people["reviewer"], name="kv.csv", data=data, sample=rig["samples"][0],
-        supply=rig["supply"], stand=rig["stand"],
-    )  # fmt: skip
+        actor=people["reviewer"],
+        name="kv.csv",
+        data=data,
+        sample=rig["samples"][0],
+        supply=rig["supply"],
+        stand=rig["stand"],
+    )
     note_letter(
-        actor=people["reviewer"], kind="question", text="=2+3", received_on=date(2026, 10, 5),
-    )  # fmt: skip
+        actor=people["reviewer"], kind="question", text="=2+3", received_on=date(2026, 10, 5)
+    )
     said = []
     count = export_bench(lambda done, total: said.append((done, total)))
     assert said == [(1, 3), (2, 3), (3, 3)]

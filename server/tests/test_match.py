@@ -518,9 +518,13 @@ def test_a_propeller_that_does_not_sit_falls_out_until_it_is_run_or_adapted(
     assert "does not sit on the motor" in reasons
     # A ring of the rig, and it sits: kept answers follow what a propeller is mounted with.
     add_adapter(
-        actor=people["reviewer"], name="3 to 5", kind="ring", inner_mm=3.01, outer_mm=4.98,
+        actor=people["reviewer"],
+        name="3 to 5",
+        kind="ring",
+        inner_mm=3.01,
+        outer_mm=4.98,
         height_mm=5.0,
-    )  # fmt: skip
+    )
     assert "not centred" not in row()["barred"]
 
 
@@ -529,7 +533,10 @@ def test_what_was_run_was_mounted(api, weighed, record, people):
     measure(weighed["samples"][0], shaft_diameter=3.0, shaft_free_length=9.0)
     prop = weighed["propeller"]
     change_propeller(
-        actor=people["reviewer"], propeller=prop, base=prop.version, bore_mm=5.0,
+        actor=people["reviewer"],
+        propeller=prop,
+        base=prop.version,
+        bore_mm=5.0,
         hub_thickness_mm=6.0,
-    )  # fmt: skip
+    )
     assert measured_row(matched(api, keep(api)))["barred"] == ""

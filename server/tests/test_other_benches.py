@@ -113,9 +113,10 @@ def test_the_same_name_of_a_stand_lets_nothing_cancel(people, rig, data):
     ours = ours_of(data, rig, A=rig["samples"][0].pk)
     pack = quoted(people, as_theirs(data), ours)
     full = next(
-        one for one in check_against(pack.bench).held
+        one
+        for one in check_against(pack.bench).held
         if (one.condition, one.name) == ("full", "thrust_gf")
-    )  # fmt: skip
+    )
     assert full.one_sample
     own = full.ours.figure.component("assumed_calibration") or full.ours.figure.component(
         "calibration"
@@ -137,9 +138,13 @@ def test_without_a_propeller_speed_over_volts_is_held(api, people, rig, data):
     supply = rig["supply"]
     for sample in rig["samples"]:
         import_log(
-            actor=people["reviewer"], name=f"{sample.mark}.csv", data=no_load_log(sample, supply),
-            sample=sample, supply=supply, stand=rig["stand"],
-        )  # fmt: skip
+            actor=people["reviewer"],
+            name=f"{sample.mark}.csv",
+            data=no_load_log(sample, supply),
+            sample=sample,
+            supply=supply,
+            stand=rig["stand"],
+        )
     verdict = Verdict.objects.get()
     publish(
         actor=people["editor"], verdict=verdict, base=verdict.version, changed="kV.", why="Run."
@@ -180,9 +185,11 @@ def test_what_was_said_to_be_ours_can_be_said_anew(people, rig, theirs):
     with pytest.raises(ConflictError):
         say_ours(actor=actor, pack=pack, ours=Ours(motors={motor: None}), base=pack.version)
     back = say_ours(
-        actor=actor, pack=moved, base=moved.version,
+        actor=actor,
+        pack=moved,
+        base=moved.version,
         ours=Ours(motors={motor: rig["motor"].pk}, propellers={propeller: None}),
-    )  # fmt: skip
+    )
     # On a propeller that only bears the same name by their word, it is the name that counts.
     assert back.propellers.get().ours is None
     assert check_against(pack.bench).held
@@ -282,16 +289,18 @@ def test_by_the_screens_way(api, as_role, rig, theirs):
     assert evidence["loads"][0]["load"] == "Wickett 5.1x4.2x3, 16 V bench supply"
     aside = api.patch(
         f"/api/v1/quoted-packs/{pack['id']}/",
-        {"put_aside": "their scale drifts", "version": pack["version"]}, format="json",
-    ).json()  # fmt: skip
+        {"put_aside": "their scale drifts", "version": pack["version"]},
+        format="json",
+    ).json()
     assert aside["counts"] is False
     assert api.get(f"/api/v1/motors/{rig['motor'].pk}/quoted/").json() == []
     file = api.get(f"/api/v1/quoted-packs/{pack['id']}/file/")
     assert b"".join(file.streaming_content) == theirs
     noted = api.patch(
-        f"/api/v1/other-benches/{pack['bench']}/", {"note": "met in May", "version": 1},
+        f"/api/v1/other-benches/{pack['bench']}/",
+        {"note": "met in May", "version": 1},
         format="json",
-    )  # fmt: skip
+    )
     assert noted.json()["bench"]["note"] == "met in May"
 
 

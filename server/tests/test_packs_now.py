@@ -15,9 +15,13 @@ from .test_joined_packs import join, packs  # noqa: F401 - a fixture
 @pytest.fixture
 def pack(db):
     return Supply.objects.create(
-        name="Pack 4-1", kind="pack", cells=4, capacity_mah=850.0, nominal_voltage_v=14.8,
+        name="Pack 4-1",
+        kind="pack",
+        cells=4,
+        capacity_mah=850.0,
+        nominal_voltage_v=14.8,
         open_circuit_v=16.6,
-    )  # fmt: skip
+    )
 
 
 def standing(api, pk):

@@ -160,9 +160,16 @@ def test_no_login_ends_by_itself_while_the_bench_is_hot(people, monkeypatch):
 
 @pytest.mark.parametrize(
     ("state", "hot"),
-    [("armed", True), ("running", True), ("aborting", True), ("coasting", True), ("idle", False),
-     ("safe", False), ("faulted", False)],
-)  # fmt: skip
+    [
+        ("armed", True),
+        ("running", True),
+        ("aborting", True),
+        ("coasting", True),
+        ("idle", False),
+        ("safe", False),
+        ("faulted", False),
+    ],
+)
 def test_what_is_hot(monkeypatch, state, hot):
     monkeypatch.setattr(bench, "command", lambda what: {"state": state})
     assert bench.is_hot() is hot

@@ -21,17 +21,27 @@ def chosen(rig, people):
 @pytest.fixture
 def again(people):
     return take_in_motor(
-        actor=people["reviewer"], maker="Quillmoor", name="sable", size_code="",
-        kv_label_rpm_per_v=None, sample_marks=["D"],
-    )  # fmt: skip
+        actor=people["reviewer"],
+        maker="Quillmoor",
+        name="sable",
+        size_code="",
+        kv_label_rpm_per_v=None,
+        sample_marks=["D"],
+    )
 
 
 def test_two_motors_that_are_one_are_picked_once_for_both_reasons(rig, people, chosen, again):
     chosen("calm")
     chosen("cheap", motor=again)
     chosen("strong", volts=12.0, motor=again)
-    merge(actor=people["editor"], thing="motor", stays=rig["motor"].pk, gone=again.pk,
-          stays_version=rig["motor"].version, gone_version=again.version)  # fmt: skip
+    merge(
+        actor=people["editor"],
+        thing="motor",
+        stays=rig["motor"].pk,
+        gone=again.pk,
+        stays_version=rig["motor"].version,
+        gone_version=again.version,
+    )
     found = {row.voltage_v: (row.motor_id, row.why) for row in Pick.objects.all()}
     assert found == {16.0: (rig["motor"].pk, "calm; cheap"), 12.0: (rig["motor"].pk, "strong")}
     assert Pick.history.filter(history_type="-", why="cheap").exists()
@@ -40,13 +50,22 @@ def test_two_motors_that_are_one_are_picked_once_for_both_reasons(rig, people, c
 def test_two_propellers_that_are_one_likewise(rig, people, chosen):
     prop = rig["propeller"]
     other = add_propeller(
-        actor=people["reviewer"], maker="Wickett B", diameter_in=prop.diameter_in,
-        pitch_in=prop.pitch_in, blades=prop.blades,
-    )  # fmt: skip
+        actor=people["reviewer"],
+        maker="Wickett B",
+        diameter_in=prop.diameter_in,
+        pitch_in=prop.pitch_in,
+        blades=prop.blades,
+    )
     chosen("calm")
     chosen("calm", propeller=other)
-    merge(actor=people["editor"], thing="propeller", stays=prop.pk, gone=other.pk,
-          stays_version=prop.version, gone_version=other.version)  # fmt: skip
+    merge(
+        actor=people["editor"],
+        thing="propeller",
+        stays=prop.pk,
+        gone=other.pk,
+        stays_version=prop.version,
+        gone_version=other.version,
+    )
     assert [(row.propeller_id, row.why) for row in Pick.objects.all()] == [(prop.pk, "calm")]
 
 

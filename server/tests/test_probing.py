@@ -20,8 +20,14 @@ from .probing import Operation, operations, probes
 EACH = int(os.environ.get("SPINDLE_PROBES", "8"))
 """Probes of an operation; all of them where it is 0."""
 
-MOVES_THE_BENCH = ("/bench/stream/", "/bench/start", "/bench/arm", "/bench/stop", "/bench/reset",
-                   "/bench/retry")  # fmt: skip
+MOVES_THE_BENCH = (
+    "/bench/stream/",
+    "/bench/start",
+    "/bench/arm",
+    "/bench/stop",
+    "/bench/reset",
+    "/bench/retry",
+)
 ASKED = operations()
 
 
@@ -35,16 +41,25 @@ def somebody(people, rig, record):
         actor=people["reviewer"], name="Kept", asked={"runs": str(run.pk)}, marks=[], note=""
     )
     craft = add_craft(
-        actor=people["reviewer"], name="Five inch", cells=4, capacity_mah=1300.0,
+        actor=people["reviewer"],
+        name="Five inch",
+        cells=4,
+        capacity_mah=1300.0,
         items=[{"name": "frame", "mass_g": 300.0}],
-    )  # fmt: skip
+    )
     verdict = Verdict.objects.create(motor=motor)
     numbers = {
-        "motors": motor.pk, "samples": rig["samples"][0].pk, "runs": run.pk,
-        "propellers": rig["propeller"].pk, "supplies": rig["supply"].pk,
-        "stands": rig["stand"].pk, "parcels": motor.parcels.get().pk,
-        "verdicts": verdict.pk, "craft": craft.pk, "compare": comparison.pk,
-    }  # fmt: skip
+        "motors": motor.pk,
+        "samples": rig["samples"][0].pk,
+        "runs": run.pk,
+        "propellers": rig["propeller"].pk,
+        "supplies": rig["supply"].pk,
+        "stands": rig["stand"].pk,
+        "parcels": motor.parcels.get().pk,
+        "verdicts": verdict.pk,
+        "craft": craft.pk,
+        "compare": comparison.pk,
+    }
     client = APIClient(raise_request_exception=False)
     client.force_authenticate(people["administrator"])
     return client, numbers

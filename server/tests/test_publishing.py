@@ -118,18 +118,41 @@ def test_the_page_rests_on_its_sheet_of_runs(as_role, api, people, ready):
 
 
 def test_what_is_drawn_has_no_markup_of_a_name():
-    curve = {"x_name": "throttle_pct", "y_name": "thrust_gf", "x": [10, 100], "y": [50, 900],
-             "u": [1, 5], "points": [[10, 50, 1]], "reason": ""}  # fmt: skip
-    subject = {"key": 1, "motor": 1, "motor_name": "A", "samples": ["A"], "on": "16 V",
-               "propeller_name": "W <script>alert(1)</script>", "setup": "", "started_at": "",
-               "runs": [1], "drawn": True}  # fmt: skip
+    curve = {
+        "x_name": "throttle_pct",
+        "y_name": "thrust_gf",
+        "x": [10, 100],
+        "y": [50, 900],
+        "u": [1, 5],
+        "points": [[10, 50, 1]],
+        "reason": "",
+    }
+    subject = {
+        "key": 1,
+        "motor": 1,
+        "motor_name": "A",
+        "samples": ["A"],
+        "on": "16 V",
+        "propeller_name": "W <script>alert(1)</script>",
+        "setup": "",
+        "started_at": "",
+        "runs": [1],
+        "drawn": True,
+    }
     other = {**subject, "key": 2, "propeller_name": "W </script><img src=x>"}
     comparison = {"subjects": [subject, other], "curves": [[curve], [curve]]}
     (one,) = drawn(
-        [{"draw": "chart", "key": "k", "comparison": comparison, "x_name": "throttle_pct",
-          "y_name": "thrust_gf"}],
+        [
+            {
+                "draw": "chart",
+                "key": "k",
+                "comparison": comparison,
+                "x_name": "throttle_pct",
+                "y_name": "thrust_gf",
+            }
+        ],
         WordsSerializer(vocabulary()).data,
-    )  # fmt: skip
+    )
     assert "<script" not in one["svg"]
     assert "<img" not in one["svg"]
 
@@ -148,9 +171,14 @@ def test_what_cannot_be_drawn_is_said(settings, tmp_path):
 
 def test_a_first_look_without_runs_says_what_was_not_tested(as_role, api, people):
     motor = take_in_motor(
-        actor=people["reviewer"], maker="Hollin", name="Pale", size_code="2807",
-        kv_label_rpm_per_v=1250, sample_marks=["A"], obtained="bought",
-    )  # fmt: skip
+        actor=people["reviewer"],
+        maker="Hollin",
+        name="Pale",
+        size_code="2807",
+        kv_label_rpm_per_v=1250,
+        sample_marks=["A"],
+        obtained="bought",
+    )
     change_motor(
         actor=people["reviewer"], motor=motor, base=motor.version, verdict="Looks well made."
     )
@@ -192,10 +220,15 @@ def test_what_was_used_is_named_with_links_that_say_whether_they_pay(as_role, ap
 @pytest.mark.parametrize(
     "changed",
     [
-        {"link": "javascript:alert(1)"}, {"link": "ftp://shop.example/w"}, {"link": "shop"},
-        {"what": "wish"}, {"name": ""}, {"noted_on": "yesterday"}, {"pays": "perhaps"},
+        {"link": "javascript:alert(1)"},
+        {"link": "ftp://shop.example/w"},
+        {"link": "shop"},
+        {"what": "wish"},
+        {"name": ""},
+        {"noted_on": "yesterday"},
+        {"pays": "perhaps"},
     ],
-)  # fmt: skip
+)
 def test_what_is_no_part_is_refused(api, ready, changed):
     part = {"what": "propeller", "name": "Wickett", "link": "", **changed}
     assert write(api, ready, parts=[part]).status_code == 400

@@ -218,9 +218,13 @@ def runs_in_no_order(common_house):
     rig = common_house.rig
     actor = common_house.people["reviewer"]
     other = take_in_motor(
-        actor=actor, maker="Brackwater", name="No. 4", size_code="2306",
-        kv_label_rpm_per_v=1800, sample_marks=["A"],
-    )  # fmt: skip
+        actor=actor,
+        maker="Brackwater",
+        name="No. 4",
+        size_code="2306",
+        kv_label_rpm_per_v=1800,
+        sample_marks=["A"],
+    )
     rig["samples"] += list(other.samples.all())
     first = rig["propeller"]
     small = add_propeller(actor=actor, maker="Corran", diameter_in=4.0, pitch_in=3.0, blades=2)

@@ -64,14 +64,23 @@ def test_a_figure_is_taken_as_it_is_with_what_it_rests_on(api, verdict):
 @pytest.mark.parametrize(
     "changed",
     [
-        {"propeller": "Sallow 3x3x3"}, {"name": "charm"}, {"condition": "luck"}, {"of": "999999"},
-        {"condition": "thrust_gf", "level": 0}, {"condition": "thrust_gf", "level": 90000.0},
-        {"kind": "delta"}, {"kind": "delta", "against": "999999"}, {"kind": "subject", "of": "1"},
+        {"propeller": "Sallow 3x3x3"},
+        {"name": "charm"},
+        {"condition": "luck"},
+        {"of": "999999"},
+        {"condition": "thrust_gf", "level": 0},
+        {"condition": "thrust_gf", "level": 90000.0},
+        {"kind": "delta"},
+        {"kind": "delta", "against": "999999"},
+        {"kind": "subject", "of": "1"},
         {"kind": "claim", "name": "mass_g"},
         {"kind": "record", "name": "faults", "text": "made up"},
-        {"kind": "wish"}, {"voltage_v": "sixteen"}, {"level": -1}, {"of": "x" * 40},
+        {"kind": "wish"},
+        {"voltage_v": "sixteen"},
+        {"level": -1},
+        {"of": "x" * 40},
     ],
-)  # fmt: skip
+)
 def test_what_is_not_there_cannot_be_quoted(api, verdict, changed):
     answer = quote(api, verdict, **changed)
     assert answer.status_code == 400, answer.json()
@@ -195,9 +204,12 @@ def test_disclosure_blocks_until_it_is_complete(api, people, verdict, written):
     assert len(now["disclosure"]["missing"]) == 3
     parcel = Parcel.objects.filter(motor=verdict["motor"]).get()
     change_parcel(
-        actor=people["reviewer"], parcel=parcel, base=parcel.version, obtained="given",
+        actor=people["reviewer"],
+        parcel=parcel,
+        base=parcel.version,
+        obtained="given",
         obtained_from="Quillmoor",
-    )  # fmt: skip
+    )
     write(api, verdict, links="none", gains="somebody", gains_text="")
     missing = api.get(url(verdict)).json()["disclosure"]["missing"]
     assert missing == ["who gains, and how"]
@@ -261,9 +273,12 @@ def test_who_is_held_against_is_disclosed_too(api, verdict, rival):
 
 def test_beyond_a_rating_is_neither_proposed_nor_publishable(api, people, verdict, rig):
     put_claim(
-        actor=people["reviewer"], motor=rig["motor"], quantity="max_current_a", value=20.0,
+        actor=people["reviewer"],
+        motor=rig["motor"],
+        quantity="max_current_a",
+        value=20.0,
         source="page",
-    )  # fmt: skip
+    )
     told = api.get(url(verdict, "proposals")).json()["statements"]
     full = next(one for one in told if one["key"].startswith("thrust_gf@full"))
     # 60 % throttle is the strongest point within the rating.
@@ -376,9 +391,13 @@ def test_speaking_notes_round_as_one_speaks(api, verdict, written, rig):
 
 def test_a_motor_that_was_never_run_has_a_first_look(api, people):
     motor = take_in_motor(
-        actor=people["reviewer"], maker="Hollin", name="Pale", size_code="2807",
-        kv_label_rpm_per_v=1250, sample_marks=["A"],
-    )  # fmt: skip
+        actor=people["reviewer"],
+        maker="Hollin",
+        name="Pale",
+        size_code="2807",
+        kv_label_rpm_per_v=1250,
+        sample_marks=["A"],
+    )
     verdict = api.post("/api/v1/verdicts/", {"motor": motor.pk}, format="json").json()
     assert verdict["grade"]["grade"] == "first_look"
     told = api.get(url(verdict, "proposals")).json()
@@ -404,13 +423,20 @@ def test_a_price_and_another_build_of_the_rival_are_proposed(api, people, rig, r
     for motor, amount, arcs in ((rig["motor"], 20.0, "arc"), (rival, 26.0, "flat")):
         parcel = motor.parcels.get()
         change_parcel(
-            actor=people["reviewer"], parcel=parcel, base=parcel.version, price_amount=amount,
-            price_currency="EUR", shipping="included",
-        )  # fmt: skip
+            actor=people["reviewer"],
+            parcel=parcel,
+            base=parcel.version,
+            price_amount=amount,
+            price_currency="EUR",
+            shipping="included",
+        )
         record_observation(
-            actor=people["reviewer"], sample=motor.samples.first(), attribute="magnet_shape",
-            status="observed", choice=arcs,
-        )  # fmt: skip
+            actor=people["reviewer"],
+            sample=motor.samples.first(),
+            attribute="magnet_shape",
+            status="observed",
+            choice=arcs,
+        )
     found = api.get(url(verdict, "proposals"), {"against": rival.pk}).json()["statements"]
     said = {one["key"].partition("/")[0]: one for one in found}
     assert said["price"]["text"].startswith("It costs less than the Ostrel Drift 2206 1900")
@@ -424,10 +450,13 @@ def test_a_price_and_another_build_of_the_rival_are_proposed(api, people, rig, r
     # The rival is taken apart again, and it was an arc after all.
     seen = rival.samples.first().observations.get(attribute="magnet_shape")
     record_observation(
-        actor=people["reviewer"], sample=rival.samples.first(), attribute="magnet_shape",
-        status="observed", choice="arc",
+        actor=people["reviewer"],
+        sample=rival.samples.first(),
+        attribute="magnet_shape",
+        status="observed",
+        choice="arc",
         base=seen.version,
-    )  # fmt: skip
+    )
     assert [one["stale"] for one in api.get(url(verdict)).json()["figures"]].count(True) == 1
 
 

@@ -138,14 +138,26 @@ def test_strangers_get_exactly_what_is_published(as_role, published):
         assert answer.status_code == 200, path
         assert "default-src 'none'" in answer["Content-Security-Policy"]
     for path in (
-        "nothing", "motors/", "motors/other/",
-        f"{FOLDER}/edition-1.html", f"{FOLDER}/edition-0.html",
-        f"{FOLDER}/edition-2-data.zip", f"{FOLDER}/edition-x-data.zip", "edition-1-data.zip",
-        f"{FOLDER}/edition-x.html", "list-1.html", "list-2.html", "list-02.html", "photos/x.jpg",
-        "../settings.py", "assets/../readers.py", f"{FOLDER}/../../index.html",
+        "nothing",
+        "motors/",
+        "motors/other/",
+        f"{FOLDER}/edition-1.html",
+        f"{FOLDER}/edition-0.html",
+        f"{FOLDER}/edition-2-data.zip",
+        f"{FOLDER}/edition-x-data.zip",
+        "edition-1-data.zip",
+        f"{FOLDER}/edition-x.html",
+        "list-1.html",
+        "list-2.html",
+        "list-02.html",
+        "photos/x.jpg",
+        "../settings.py",
+        "assets/../readers.py",
+        f"{FOLDER}/../../index.html",
         "%2e%2e/settings.py",
-        "index.html/", "motors/quillmoor-sable-21055-1950/%00",
-    ):  # fmt: skip
+        "index.html/",
+        "motors/quillmoor-sable-21055-1950/%00",
+    ):
         assert page(reader, path).status_code == 404, path
     assert reader.get("/read").status_code == 302
     assert reader.post("/read/").status_code == 405
@@ -204,9 +216,12 @@ def test_two_of_one_name_have_two_addresses(as_role, people, published, record, 
         asked={"runs": ",".join(str(run.pk) for run in Run.objects.all()), "by": "model"},
     )
     row = Verdict.objects.create(
-        comparison=saved, sentence="Alike.", links="none", gains="nobody",
+        comparison=saved,
+        sentence="Alike.",
+        links="none",
+        gains="nobody",
         sections={"same": prose("Alike.")},
-    )  # fmt: skip
+    )
     parcel = rival.parcels.get()
     change_parcel(actor=people["reviewer"], parcel=parcel, base=parcel.version, obtained="loaned")
     edition = publish(actor=people["editor"], verdict=row, base=row.version)
@@ -286,14 +301,24 @@ def test_a_long_index_has_pages(as_role, published, monkeypatch):
     monkeypatch.setattr("spindle_server.publish.readers.PER_PAGE", 1)
     first = Publication.objects.get()
     edition = first.editions.get()
-    other = Verdict.objects.create(comparison=save_comparison(
-        actor=None, name="x", asked={"runs": str(Run.objects.first().pk)}))  # fmt: skip
+    other = Verdict.objects.create(
+        comparison=save_comparison(
+            actor=None, name="x", asked={"runs": str(Run.objects.first().pk)}
+        )
+    )
     second = Publication.objects.create(verdict=other, slug="second")
     Edition.objects.create(
-        publication=second, number=1, content=edition.content, digest="x", kind="motor",
-        subject="Second", sentence="", grade="Thin evidence",
-        published_by=edition.published_by, published_at=timezone.now(),
-    )  # fmt: skip
+        publication=second,
+        number=1,
+        content=edition.content,
+        digest="x",
+        kind="motor",
+        subject="Second",
+        sentence="",
+        grade="Thin evidence",
+        published_by=edition.published_by,
+        published_at=timezone.now(),
+    )
     assert "list-2.html" in list(Site().paths())
     assert page(as_role(None), "list-2.html").status_code == 200
     assert page(as_role(None), "list-3.html").status_code == 404

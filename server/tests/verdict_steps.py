@@ -84,9 +84,13 @@ def issue(client, verdict, **values):
 def a_rival(people, rig, record):
     """A motor that takes a tenth more current for the same thrust."""
     other = take_in_motor(
-        actor=people["reviewer"], maker="Ostrel", name="Drift", size_code="2206",
-        kv_label_rpm_per_v=1900, sample_marks=["A", "B"],
-    )  # fmt: skip
+        actor=people["reviewer"],
+        maker="Ostrel",
+        name="Drift",
+        size_code="2206",
+        kv_label_rpm_per_v=1900,
+        sample_marks=["A", "B"],
+    )
     mine = rig["samples"]
     rig["samples"] = list(other.samples.all())
     record(1.1)

@@ -47,9 +47,11 @@ def judged(day: Day, traces: Sequence[Trace]) -> Iterable[Case]:
 
 def _motor(day: Day, found: Identification) -> KnownMotor | None:
     prior = motor_prior(
-        maker="", kv_label_rpm_per_v=day.motor.electrical.kv_rpm_per_v, size=None,
+        maker="",
+        kv_label_rpm_per_v=day.motor.electrical.kv_rpm_per_v,
+        size=None,
         experience=Experience(),
-    )  # fmt: skip
+    )
     known = known_motor(name="drawn", fit=found.motors[0], blocks=(), siblings={}, prior=prior)
     return None if isinstance(known, Absent) else known
 
@@ -84,9 +86,14 @@ def _next_soak(day: Day, motor: KnownMotor, propeller: KnownPropeller) -> Iterab
     ]
     course = [(next_level, next_level, float(lengths[1]))]
     made = predict_soak(
-        motor, propeller, _supply(day), Measured(day.density, {"air": 0.003 * day.density}),
-        soaks_before([reduce_trace(played[0][1]).summary]), course=course, esc_linear=True,
-    )["rise_k"]  # fmt: skip
+        motor,
+        propeller,
+        _supply(day),
+        Measured(day.density, {"air": 0.003 * day.density}),
+        soaks_before([reduce_trace(played[0][1]).summary]),
+        course=course,
+        esc_linear=True,
+    )["rise_k"]
     if isinstance(made, Measured):
         stop = round((4.0 + float(lengths[1])) * 10.0) - 2
         truth = float(played[1][0].truth["case_c"][stop]) - day.ambient_c
@@ -193,9 +200,13 @@ def _design(
     day: Day, one: KnownMotor, other: KnownMotor, propeller: KnownPropeller
 ) -> Measured | Absent:
     split = at_one_kv(
-        {"a": one, "b": other}, "a", day.model.electrical.kv_rpm_per_v, propeller, _supply(day),
+        {"a": one, "b": other},
+        "a",
+        day.model.electrical.kv_rpm_per_v,
+        propeller,
+        _supply(day),
         Measured(day.density),
-    )  # fmt: skip
+    )
     return split["b"].design_pct
 
 

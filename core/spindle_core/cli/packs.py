@@ -35,11 +35,12 @@ def _pack(options: argparse.Namespace) -> dict[str, Any]:
                 "review": run.listed["review"],
                 "error": run.error,
                 "remarks": list(run.remarks),
-                "summary": {} if run.reduction is None
+                "summary": {}
+                if run.reduction is None
                 else reduction_to_json(run.reduction)["summary"],
             }
             for run in quoted_runs(pack, index["bench"]["name"])
-        ]  # fmt: skip
+        ]
     return {
         "bench": index["bench"],
         "publication": index["publication"],

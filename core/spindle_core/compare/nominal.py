@@ -193,8 +193,12 @@ def _changes(before: Sequence[Point], after: Sequence[Point]) -> dict[str, float
     top = strongest_point(after)
     if top is None:
         return {}
-    was = next(p for p in before if (p.start_s, p.end_s, p.value("throttle_pct"))
-               == (top.start_s, top.end_s, top.value("throttle_pct")))  # fmt: skip
+    was = next(
+        p
+        for p in before
+        if (p.start_s, p.end_s, p.value("throttle_pct"))
+        == (top.start_s, top.end_s, top.value("throttle_pct"))
+    )
     found = {}
     for name in EXPONENTS:
         new, old = top.value(name), was.value(name)

@@ -47,9 +47,12 @@ SAMPLE_KINDS = ("sample", "assumed_sample")
 def assumed_words() -> str:
     """What is assumed, in words."""
     told = (
-        ("thrust_gf", "thrust"), ("efficiency_g_per_w", "gf/W"), ("current_a", "current and power"),
-        ("rise_k", "heat"), ("", "the rest"),
-    )  # fmt: skip
+        ("thrust_gf", "thrust"),
+        ("efficiency_g_per_w", "gf/W"),
+        ("current_a", "current and power"),
+        ("rise_k", "heat"),
+        ("", "the rest"),
+    )
     shares = ((100.0 * ASSUMED_SAMPLE_S.get(name, ASSUMED_OTHERWISE), word) for name, word in told)
     return ", ".join(f"{share:g} % of {word}" for share, word in shares)
 

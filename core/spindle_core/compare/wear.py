@@ -71,10 +71,16 @@ def wear(runs: Sequence[Used], least_hours: float, *, margin: float = DEFAULT_MA
             between = min(one.hours for one in now) - begun
             found.append(
                 Worn(
-                    sample, load, name, before, after, between, (len(was), len(later)),
+                    sample,
+                    load,
+                    name,
+                    before,
+                    after,
+                    between,
+                    (len(was), len(later)),
                     compare(after, before, margin=margin),
                 )
-            )  # fmt: skip
+            )
     return found
 
 

@@ -14,8 +14,11 @@ from spindle_core.intake.claims import EMPTY_V, FULL_V
 from spindle_core.intake.propeller_code import propeller_readings
 from spindle_core.intake.same_thing import geometry_conflict, plain_name
 
-STATED = {"thrust_gf": ("thrust", "gf", 1.0, 50_000.0), "current_a": ("current", "A", 0.1, 500.0),
-          "power_w": ("power", "W", 0.5, 20_000.0)}  # fmt: skip
+STATED = {
+    "thrust_gf": ("thrust", "gf", 1.0, 50_000.0),
+    "current_a": ("current", "A", 0.1, 500.0),
+    "power_w": ("power", "W", 0.5, 20_000.0),
+}
 """Figure → in words, unit, and the range outside of which the unit is most likely another."""
 
 MOST_CELLS = 16

@@ -26,8 +26,12 @@ class Grade(StrEnum):
     @property
     def label(self) -> str:
         """In words."""
-        return {"first_look": "First look", "thin": "Thin evidence", "fair": "Fair evidence",
-                "solid": "Solid evidence"}[self.value]  # fmt: skip
+        return {
+            "first_look": "First look",
+            "thin": "Thin evidence",
+            "fair": "Fair evidence",
+            "solid": "Solid evidence",
+        }[self.value]
 
 
 @dataclass(frozen=True, slots=True)

@@ -116,9 +116,13 @@ def obstacles(
         for number in figures_in(doc):
             if number not in figures:
                 found.append(
-                    Obstacle("unknown_figure", f"Figure {number} is not there any more; take it "
-                             "out or insert it anew.", section.key, number)
-                )  # fmt: skip
+                    Obstacle(
+                        "unknown_figure",
+                        f"Figure {number} is not there any more; take it out or insert it anew.",
+                        section.key,
+                        number,
+                    )
+                )
             else:
                 found += _of_figure(section.key, number, figures[number])
         found += [_typed(text, section.key) for text in typed_in(doc, levels)]

@@ -155,12 +155,22 @@ def _statements(
             if last is not None:
                 where = f" with {table.propeller or 'their propeller'}"
                 quote = Quote(
-                    QuoteKind.DELTA, name, "power_w", condition="thrust_gf", level=last[0],
+                    QuoteKind.DELTA,
+                    name,
+                    "power_w",
+                    condition="thrust_gf",
+                    level=last[0],
                     against=table.baseline,
-                )  # fmt: skip
+                )
                 pair = Pair(
-                    name, table.baseline, 0, 0, {}, {"power_w": (quote, difference(last[1]))},
-                    last[0], where,
-                )  # fmt: skip
+                    name,
+                    table.baseline,
+                    0,
+                    0,
+                    {},
+                    {"power_w": (quote, difference(last[1]))},
+                    last[0],
+                    where,
+                )
                 found += [f"{name}: {one.text}" for one in halves(pair)]
     return found

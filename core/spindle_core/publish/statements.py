@@ -188,8 +188,11 @@ def _one_propeller(
     if len(ordered) == 1:
         parts: list[Part] = [
             f"{begin}with the {best.load.propeller}, the only propeller tried there, {subject} "
-            f"{does} ", quote, *tail, f"{at}.",
-        ]  # fmt: skip
+            f"{does} ",
+            quote,
+            *tail,
+            f"{at}.",
+        ]
     else:
         second = ordered[1]
         other = quote_of(second, name, condition)
@@ -200,13 +203,19 @@ def _one_propeller(
             strength = abs(delta.delta_pct) / delta.half_width_pct if delta.half_width_pct else None
             parts = [
                 f"{begin}the {best.load.propeller} {most} of {len(ordered)}: {subject} {does} ",
-                quote, *tail, f"{at}.",
-            ]  # fmt: skip
+                quote,
+                *tail,
+                f"{at}.",
+            ]
         else:
             parts = [
                 f"{begin}nobody could tell the {best.load.propeller} and the "
-                f"{second.load.propeller} apart{at}: ", quote, " and ", other, ".",
-            ]  # fmt: skip
+                f"{second.load.propeller} apart{at}: ",
+                quote,
+                " and ",
+                other,
+                ".",
+            ]
     return Statement(
         f"{name}@{condition}/{on}",
         "propellers",
@@ -263,10 +272,15 @@ def _limits(known: KnownMotor) -> list[Statement]:
             parts.append("; no rating was found")
         found.append(
             Statement(
-                f"limit/{name}", "limits", Side.NEITHER, (*parts, "."), rests, None,
+                f"limit/{name}",
+                "limits",
+                Side.NEITHER,
+                (*parts, "."),
+                rests,
+                None,
                 _caveat([reached]),
             )
-        )  # fmt: skip
+        )
     if known.overruns:
         found.append(_record(known, "limits", overrun_words(known.overruns)))
     for name, begin in (
@@ -279,10 +293,15 @@ def _limits(known: KnownMotor) -> list[Statement]:
             end = " for good." if name == "continuous_power_w" else "."
             found.append(
                 Statement(
-                    f"heat/{name}", "limits", Side.NEITHER, (begin, quote, end), {quote: reached},
-                    None, _caveat([reached]),
+                    f"heat/{name}",
+                    "limits",
+                    Side.NEITHER,
+                    (begin, quote, end),
+                    {quote: reached},
+                    None,
+                    _caveat([reached]),
                 )
-            )  # fmt: skip
+            )
     return found
 
 
@@ -371,9 +390,14 @@ def _price(known: KnownMotor) -> Statement | Absent:
     guessed = known.price.figure.origin in (Origin.ESTIMATED, Origin.CLAIMED)
     begin = "It may cost " if guessed else "It costs "
     return Statement(
-        "price", "costs", Side.NEITHER, (begin, quote, f"{words}."), {quote: known.price}, None,
+        "price",
+        "costs",
+        Side.NEITHER,
+        (begin, quote, f"{words}."),
+        {quote: known.price},
+        None,
         "guessed" if guessed else "",
-    )  # fmt: skip
+    )
 
 
 def strength_of(found: Found, margin: float = DEFAULT_MARGIN) -> float | None:

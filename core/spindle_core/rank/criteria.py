@@ -38,14 +38,20 @@ class Measure:
 _ALL = (
     Measure("max_thrust_gf", "Largest thrust", "gf", MeasuredBy.CURVE),
     Measure(
-        "efficiency_g_per_w", "Thrust per power at one thrust", "gf/W", MeasuredBy.CURVE,
+        "efficiency_g_per_w",
+        "Thrust per power at one thrust",
+        "gf/W",
+        MeasuredBy.CURVE,
         at="thrust_gf",
     ),
     Measure(
         "efficiency_at_max_g_per_w", "Thrust per power at full throttle", "gf/W", MeasuredBy.CURVE
     ),
     Measure(
-        "motor_esc_efficiency_pct", "Shaft efficiency at one shaft power", "%", MeasuredBy.CURVE,
+        "motor_esc_efficiency_pct",
+        "Shaft efficiency at one shaft power",
+        "%",
+        MeasuredBy.CURVE,
         at="shaft_power_w",
     ),
     Measure(
@@ -56,13 +62,16 @@ _ALL = (
     Measure("response_rpm_per_s", "Response, up and down", "rpm/s", MeasuredBy.RESPONSE),
     Measure("rise_k", "Rise of the case", "K", MeasuredBy.SOAK, lower_is_better=True),
     Measure(
-        "rise_k_per_kj", "Rise of the case per energy", "K/kJ", MeasuredBy.SOAK,
+        "rise_k_per_kj",
+        "Rise of the case per energy",
+        "K/kJ",
+        MeasuredBy.SOAK,
         lower_is_better=True,
     ),
     Measure("continuous_power_w", "Continuous power", "W", MeasuredBy.SOAK),
     Measure("mass_g", "Mass", "g", MeasuredBy.SCALE, lower_is_better=True),
     Measure("price", "Price", "", MeasuredBy.RECEIPT, lower_is_better=True),
-)  # fmt: skip
+)
 
 MEASURES: Mapping[str, Measure] = {measure.name: measure for measure in _ALL}
 """Everything measured that a ranking may weigh, in the order of a form."""

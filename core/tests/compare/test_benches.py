@@ -22,8 +22,19 @@ LIGHT, HEAVY = Load("Light", "bench supply", 16.0), Load("Heavy", "bench supply"
 SHARES = (0.1, 0.2, 0.4, 0.6, 0.8, 0.9, 1.0)
 
 
-def run(key, *, scale=1.0, density=1.225, stand="yard", motor="a", sample="A", load=LIGHT,
-        gain=0.01, top_gf=1000.0, volts=16.0):  # fmt: skip
+def run(
+    key,
+    *,
+    scale=1.0,
+    density=1.225,
+    stand="yard",
+    motor="a",
+    sample="A",
+    load=LIGHT,
+    gain=0.01,
+    top_gf=1000.0,
+    volts=16.0,
+):
     """A run whose scale reads ``scale`` times too much, in air of a density: at one speed the
     thrust goes with it, and the speed is the same."""
     points = []
@@ -48,9 +59,8 @@ def side(name, runs, density=1.225):
 
 def held(check, condition, name, load=LIGHT):
     return next(
-        one for one in check.held
-        if (one.condition, one.name, one.load) == (condition, name, load)
-    )  # fmt: skip
+        one for one in check.held if (one.condition, one.name, one.load) == (condition, name, load)
+    )
 
 
 def offset(check, condition, name):
@@ -206,10 +216,15 @@ def test_nothing_on_either_side_is_nothing_told():
 def test_a_bench_that_logged_no_revolutions_still_has_its_full_throttle():
     bare = run("q1", stand="loft")
     points = [
-        Point({k: v for k, v in p.figures.items() if k != "speed_rpm"}, p.start_s, p.used_from_s,
-              p.end_s, True)
+        Point(
+            {k: v for k, v in p.figures.items() if k != "speed_rpm"},
+            p.start_s,
+            p.used_from_s,
+            p.end_s,
+            True,
+        )
         for p in bare.core.points
-    ]  # fmt: skip
+    ]
     theirs = RanRun("a", "A", "steps", LIGHT, ComparedRun("q1", points, 0.005), {})
     check = between_benches(side("ours", [run("1")]), side("theirs", [theirs]))
     assert {one.condition for one in check.held} == {FULL, "thrust_gf"}

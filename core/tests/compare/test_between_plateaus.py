@@ -106,10 +106,15 @@ def test_repeats_at_the_same_plateaus_know_no_more_of_what_lies_between():
     for points, truths in runs(FEW):
         currents = np.array([point["current_a"] for point in points])
         repeats = [
-            curve(FEW, currents * rng.normal(1.0, 0.003, 3), x_name="throttle_pct",
-                  y_name="current_a", u_y=0.003 * currents)
+            curve(
+                FEW,
+                currents * rng.normal(1.0, 0.003, 3),
+                x_name="throttle_pct",
+                y_name="current_a",
+                u_y=0.003 * currents,
+            )
             for _ in range(9)
-        ]  # fmt: skip
+        ]
         for truth in truths:
             mean = of_sample([line.read(truth["throttle_pct"]) for line in repeats], source="x")
             outside.append(abs(mean.value - truth["current_a"]) > 2.0 * mean.u)

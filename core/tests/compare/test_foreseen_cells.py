@@ -50,10 +50,9 @@ def test_a_foreseen_cell_holds_also_where_one_cell_judges_the_fit(
 ):
     rng = np.random.default_rng(7)
     tables = [
-        drawn(rng, motors, props, interaction=0.01, scatter=scatter, gain=gain,
-              leave_out=leave_out)
+        drawn(rng, motors, props, interaction=0.01, scatter=scatter, gain=gain, leave_out=leave_out)
         for _ in range(600)
-    ]  # fmt: skip
+    ]
     share = held(tables)
     assert share >= 0.94
     if len(motors) > 3:
@@ -66,10 +65,13 @@ def test_luck_does_not_make_it_surer_than_its_cells():
     cells = {
         (m, p): Measured(value, {component("repeat", f"{m}{p}"): 0.01 * value})
         for (m, p), value in {
-            ("a", "x"): 1000.0, ("a", "y"): 1100.0, ("b", "x"): 900.0, ("b", "y"): 990.0,
+            ("a", "x"): 1000.0,
+            ("a", "y"): 1100.0,
+            ("b", "x"): 900.0,
+            ("b", "y"): 990.0,
             ("c", "x"): 800.0,
         }.items()
-    }  # fmt: skip
+    }
     table = factor_table(cells)
     foreseen = table.predicted["c", "y"]
     assert foreseen.value == pytest.approx(880.0)

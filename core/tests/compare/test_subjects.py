@@ -29,8 +29,20 @@ LIGHT, HEAVY = Load("Light", "bench supply", 16.0), Load("Heavy", "bench supply"
 SHARES = (0.1, 0.2, 0.4, 0.6, 0.8, 0.9, 1.0)
 
 
-def run(key, top_gf=1000.0, *, motor="a", sample="A", load=LIGHT, power=1.0, kind="steps",
-        shares=SHARES, shape=2.0, gain="", r=0.01):  # fmt: skip
+def run(
+    key,
+    top_gf=1000.0,
+    *,
+    motor="a",
+    sample="A",
+    load=LIGHT,
+    power=1.0,
+    kind="steps",
+    shares=SHARES,
+    shape=2.0,
+    gain="",
+    r=0.01,
+):
     points = []
     for share in shares:
         thrust = top_gf * share**shape
@@ -51,9 +63,13 @@ def run(key, top_gf=1000.0, *, motor="a", sample="A", load=LIGHT, power=1.0, kin
 
 def test_what_counts_as_one():
     runs = [
-        run("1"), run("2"), run("3", sample="B"), run("4", load=HEAVY), run("5", motor="b"),
+        run("1"),
+        run("2"),
+        run("3", sample="B"),
+        run("4", load=HEAVY),
+        run("5", motor="b"),
         run("6", kind="ramp"),
-    ]  # fmt: skip
+    ]
     setups = {"2": "another ESC"}
 
     def keys(by):
@@ -176,14 +192,15 @@ def test_crossings_of_means_are_told_only_where_both_sides_are_resolved():
             Point(
                 {
                     **p.figures,
-                    "power_w": p.figures["power_w"].scaled(
-                        0.45 + 0.007 * p.value("throttle_pct")
-                    ),
+                    "power_w": p.figures["power_w"].scaled(0.45 + 0.007 * p.value("throttle_pct")),
                 },
-                p.start_s, p.used_from_s, p.end_s, True,
+                p.start_s,
+                p.used_from_s,
+                p.end_s,
+                True,
             )
             for p in one.core.points
-        ]  # fmt: skip
+        ]
         core = ComparedRun(one.core.key, points, 0.002)
         bent.append(RanRun("s", "A", "steps", LIGHT, core, {}))
     ((a, b, crossing),) = told_crossings(subjects([*flat, *bent], Grouping.REPEATS))
@@ -245,9 +262,13 @@ def test_points_at_nominal_undo_a_sagging_supply():
 
     wanted = at(16.0, 1.225)
     found = points_at_nominal(
-        [at(15.2, 1.15)], key="run 1", nominal_v=16.0, density_kg_per_m3=1.15,
-        motor=motor, propeller=propeller,
-    )  # fmt: skip
+        [at(15.2, 1.15)],
+        key="run 1",
+        nominal_v=16.0,
+        density_kg_per_m3=1.15,
+        motor=motor,
+        propeller=propeller,
+    )
     assert isinstance(found, AtNominal)
     assert found.way == "model"
     (point,) = found.points

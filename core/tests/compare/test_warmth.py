@@ -74,8 +74,11 @@ def test_logs_know_their_start_by_the_air_and_how_long_they_were_loaded():
     assert compare_warmth([run, log("b", 60)]).unknown == ()
     assert "equally long: 51 and 111 s" in compare_warmth([run, log("b", 120)]).refused
     # Points of logs are as many as their plateaus; their time counts, not their number.
-    more = warmed("c", [point(a / 2, motor_temp_c=25.0, ambient_temp_c=20.0) for a in range(102)],
-                  start_rise_k=1.0)  # fmt: skip
+    more = warmed(
+        "c",
+        [point(a / 2, motor_temp_c=25.0, ambient_temp_c=20.0) for a in range(102)],
+        start_rise_k=1.0,
+    )
     assert compare_warmth([run, more]).refused == ""
 
 

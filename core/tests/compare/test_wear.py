@@ -21,9 +21,12 @@ def curve(key, hours, thrust=1000.0, *, sample="A", load=LOAD, gain=0.02):
                 "thrust_gf": Measured(thrust, {"calibration@yard/thrust_gf": gain * thrust}),
                 "current_a": Measured(20.0),
             },
-            0.0, 0.0, 1.0, True,
+            0.0,
+            0.0,
+            1.0,
+            True,
         )
-    ]  # fmt: skip
+    ]
     return Used(RanRun("a", sample, "steps", load, ComparedRun(key, points, 0.005), {}), hours)
 
 

@@ -59,8 +59,12 @@ TIMES = pa.array([0.0, 1.0, 2.0])
 @pytest.mark.parametrize(
     ("columns", "said", "code", "column"),
     [
-        ({"time_s": TIMES, "thrust_gf": pa.array(["a", "b", "c"])}, WHOLE, "not_a_number",
-         "thrust_gf"),
+        (
+            {"time_s": TIMES, "thrust_gf": pa.array(["a", "b", "c"])},
+            WHOLE,
+            "not_a_number",
+            "thrust_gf",
+        ),
         ({"time_s": TIMES, "thrust_gf": pa.array([[1.0]] * 3)}, WHOLE, "not_a_number", "thrust_gf"),
         ({"time_s": pa.array([0, 1, 2], pa.timestamp("s"))}, WHOLE, "not_a_number", "time_s"),
         ({"time_s": TIMES}, b"{", "bad_header", "bench-log"),
@@ -68,7 +72,7 @@ TIMES = pa.array([0.0, 1.0, 2.0])
         ({"time_s": TIMES}, b'{"header": {"kind": ["steps"]}}', "bad_header", "bench-log"),
         ({"time_s": TIMES}, b"\xff", "bad_header", "bench-log"),
     ],
-)  # fmt: skip
+)
 def test_parquet_of_another_shape_says_where(columns, said, code, column):
     with pytest.raises(LogFormatError) as refused:
         read_log("x.parquet", parquet(columns, said))

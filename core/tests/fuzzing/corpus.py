@@ -29,8 +29,14 @@ def _bench_log(kind: str = "steps") -> BenchLog:
         "current_a": 0.3 * throttle,
         "speed_rpm": 250.0 * throttle,
     }
-    header = {"kind": kind, "motor": "Ostrel Drift 2206 1900", "sample": "A", "air_temp_c": "21",
-              "propeller": "Wickett 5.1x4.2x3", "nominal_voltage_v": "16"}  # fmt: skip
+    header = {
+        "kind": kind,
+        "motor": "Ostrel Drift 2206 1900",
+        "sample": "A",
+        "air_temp_c": "21",
+        "propeller": "Wickett 5.1x4.2x3",
+        "nominal_voltage_v": "16",
+    }
     return read_bench_log(write_bench_log(header, time_s, channels, {"note": ("",) * 100}))
 
 
@@ -39,8 +45,13 @@ HEADS = ("Time (ms)", "Throttle %", "Thrust (g)", "Voltage [V]", "Current [A]", 
 
 def _rows() -> list[tuple[float, ...]]:
     log = _bench_log()
-    columns = [log.time_s * 1000, *(log.channels[name] for name in (
-        "throttle_pct", "thrust_gf", "voltage_v", "current_a", "speed_rpm"))]  # fmt: skip
+    columns = [
+        log.time_s * 1000,
+        *(
+            log.channels[name]
+            for name in ("throttle_pct", "thrust_gf", "voltage_v", "current_a", "speed_rpm")
+        ),
+    ]
     return [tuple(round(float(v), 3) for v in row) for row in zip(*columns, strict=True)]
 
 

@@ -24,10 +24,16 @@ STAND = Measured(240.0, {"calibration@stand": 4.8})
 
 def flight(key="1", minutes=3.8, **changed):
     usual = {
-        "capacity_mah": 1300.0, "cells": 4, "hover_power_w": STAND, "put_back_mah": 1040.0,
-        "mass_g": 650.0, "hover_share_pct": 80.0, "motor": "Drift", "propeller": "Light",
+        "capacity_mah": 1300.0,
+        "cells": 4,
+        "hover_power_w": STAND,
+        "put_back_mah": 1040.0,
+        "mass_g": 650.0,
+        "hover_share_pct": 80.0,
+        "motor": "Drift",
+        "propeller": "Light",
         "wind": "calm",
-    }  # fmt: skip
+    }
     return Flight(key, minutes, **{**usual, **changed})
 
 
@@ -54,11 +60,17 @@ def test_minutes_are_no_finer_than_they_were_typed():
 @pytest.mark.parametrize(
     "bad",
     [
-        {"minutes": 0.0}, {"minutes": -1.0}, {"minutes": math.nan}, {"capacity_mah": 0.0},
-        {"cells": 0}, {"put_back_mah": 0.0}, {"put_back_mah": 2000.0}, {"usable": 0.0},
+        {"minutes": 0.0},
+        {"minutes": -1.0},
+        {"minutes": math.nan},
+        {"capacity_mah": 0.0},
+        {"cells": 0},
+        {"put_back_mah": 0.0},
+        {"put_back_mah": 2000.0},
+        {"usable": 0.0},
         {"usable": 1.2},
     ],
-)  # fmt: skip
+)
 def test_what_no_flight_can_be_is_refused(bad):
     with pytest.raises(QuantityError):
         flight(**bad)

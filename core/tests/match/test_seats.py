@@ -92,9 +92,12 @@ class TestMeasured:
         assert found.mass_g.value == pytest.approx(600.0)
         assert found.hover_thrust_gf.value == pytest.approx(150.0)
         exact = solve(
-            Motor(1900.0, 0.06, 1.0), Propeller(5.0, 0.17, 0.11), voltage_v=16.0, duty=1.0,
+            Motor(1900.0, 0.06, 1.0),
+            Propeller(5.0, 0.17, 0.11),
+            voltage_v=16.0,
+            duty=1.0,
             density_kg_per_m3=1.2,
-        )  # fmt: skip
+        )
         assert found.thrust_to_weight.value == pytest.approx(4 * exact.thrust_gf / 600.0, rel=1e-6)
         # The claimed frame's ±5 % moves the hover power: T^1.5.
         mass_part = found.power_w.components["mass@frame"] / found.power_w.value
@@ -112,9 +115,17 @@ class TestMeasured:
 
     @pytest.mark.parametrize(
         ("volts", "cells", "fits"),
-        [(16.0, 4, True), (14.8, 4, True), (16.8, 4, True), (18.5, 5, True), (18.5, 4, False),
-         (12.6, 4, False), (0.0, 4, False), (24.0, 6, True)],
-    )  # fmt: skip
+        [
+            (16.0, 4, True),
+            (14.8, 4, True),
+            (16.8, 4, True),
+            (18.5, 5, True),
+            (18.5, 4, False),
+            (12.6, 4, False),
+            (0.0, 4, False),
+            (24.0, 6, True),
+        ],
+    )
     def test_a_voltage_is_of_so_many_cells(self, volts, cells, fits):
         assert fits_cells(volts, cells) is fits
 
@@ -169,9 +180,12 @@ class TestMeasured:
         (seat,), _ = measured_seats(plane, [ran()], NAMES, MASSES)
         (found,) = match(plane, [seat.candidate], capacity_mah=1500.0)
         exact = solve(
-            Motor(1900.0, 0.06, 1.0), Propeller(5.0, 0.17, 0.11), voltage_v=16.0, duty=0.5,
+            Motor(1900.0, 0.06, 1.0),
+            Propeller(5.0, 0.17, 0.11),
+            voltage_v=16.0,
+            duty=0.5,
             density_kg_per_m3=1.2,
-        )  # fmt: skip
+        )
         assert found.power_w.value == pytest.approx(exact.power_w, rel=0.01)
         assert found.hover_thrust_gf.value == pytest.approx(exact.thrust_gf, rel=0.01)
         bare = Craft(Layout.PLANE, 1, 4, QUAD.items)

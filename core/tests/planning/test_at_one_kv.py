@@ -14,9 +14,15 @@ PROPELLER = KnownPropeller(5.1, Measured(0.19), Measured(0.12), Basis.IDENTIFIED
 
 def motor(kv=1900.0, ohm=0.06, idle=1.0, u=0.01):
     return KnownMotor(
-        Measured(kv, {f"fit@{kv}": u * kv}), Measured(ohm, {f"fit_r@{kv}": 3 * u * ohm}),
-        Measured(idle, {f"idle@{kv}": 0.05}), 1e-5, Measured(1e-6), 8.0, Basis.IDENTIFIED, "runs",
-    )  # fmt: skip
+        Measured(kv, {f"fit@{kv}": u * kv}),
+        Measured(ohm, {f"fit_r@{kv}": 3 * u * ohm}),
+        Measured(idle, {f"idle@{kv}": 0.05}),
+        1e-5,
+        Measured(1e-6),
+        8.0,
+        Basis.IDENTIFIED,
+        "runs",
+    )
 
 
 def test_other_turns_keep_the_copper_and_the_idle_torque():
@@ -45,9 +51,14 @@ def test_two_winds_of_one_design_differ_by_their_winding_alone():
 
 def test_a_better_design_of_one_kv_has_no_winding_in_its_difference():
     found = at_one_kv(
-        {"a": motor(), "b": motor(ohm=0.04)}, "a", 1900.0, PROPELLER, SUPPLY, AIR,
+        {"a": motor(), "b": motor(ohm=0.04)},
+        "a",
+        1900.0,
+        PROPELLER,
+        SUPPLY,
+        AIR,
         figure="efficiency_g_per_w",
-    )  # fmt: skip
+    )
     assert abs(found["b"].winding_pct.value) < 1e-6
     assert found["b"].design_pct.value == pytest.approx(found["b"].total_pct.value)
     assert found["b"].design_pct.u > 0

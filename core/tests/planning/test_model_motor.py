@@ -61,6 +61,10 @@ def test_two_models_of_one_sample_each_are_not_told_apart_by_what_samples_differ
     assert abs(total.value) < 2.0 * total.u
     bare = at_one_kv(
         {"a": motor(kv=1900.0), "b": motor(kv=1919.0)},
-        "a", 1900.0, propeller(), supply(16.0), exactly(1.225),
-    )["b"].total_pct  # fmt: skip
+        "a",
+        1900.0,
+        propeller(),
+        supply(16.0),
+        exactly(1.225),
+    )["b"].total_pct
     assert bare.u < 0.6 * total.u

@@ -15,16 +15,27 @@ AIR = Measured(1.225, {"air": 0.005})
 
 def motor(kv=1900.0, ohm=0.06, idle=1.0, warming=0.0, slope=0.0):
     return KnownMotor(
-        Measured(kv, {"fit": 0.01 * kv}), Measured(ohm, {"fit": 0.03 * ohm}), Measured(idle),
-        slope, Measured(warming), 8.0, Basis.IDENTIFIED, "identified from 3 runs",
-    )  # fmt: skip
+        Measured(kv, {"fit": 0.01 * kv}),
+        Measured(ohm, {"fit": 0.03 * ohm}),
+        Measured(idle),
+        slope,
+        Measured(warming),
+        8.0,
+        Basis.IDENTIFIED,
+        "identified from 3 runs",
+    )
 
 
 def propeller(cp=0.12, exponent=0.0):
     return KnownPropeller(
-        5.1, Measured(0.19, {"a": 0.004}), Measured(cp, {"b": 0.003}), Basis.IDENTIFIED,
-        "identified", 0.0, exponent,
-    )  # fmt: skip
+        5.1,
+        Measured(0.19, {"a": 0.004}),
+        Measured(cp, {"b": 0.003}),
+        Basis.IDENTIFIED,
+        "identified",
+        0.0,
+        exponent,
+    )
 
 
 @pytest.mark.parametrize("warming", [0.0, 2e-6])
@@ -78,9 +89,15 @@ def test_no_voltage_no_line(voltages):
 
 def test_a_heavier_load_turns_slower_and_so_its_torque_is_surer_than_its_cp():
     exact = KnownMotor(
-        Measured(1900.0), Measured(0.06), Measured(1.0), 0.0, Measured(0.0), 8.0,
-        Basis.IDENTIFIED, "runs",
-    )  # fmt: skip
+        Measured(1900.0),
+        Measured(0.06),
+        Measured(1.0),
+        0.0,
+        Measured(0.0),
+        8.0,
+        Basis.IDENTIFIED,
+        "runs",
+    )
     load = KnownPropeller(
         5.1, Measured(0.19), Measured(0.12, {"b@load": 0.006}), Basis.IDENTIFIED, ""
     )

@@ -72,9 +72,13 @@ def test_what_both_teardowns_saw_differently_is_said_and_rests_on_both():
         DRIFT, made={"magnets": made("magnets", "curved"), "shaft": made("shaft", "hollow")}
     )
     other = dataclasses.replace(
-        SABLE, made={"magnets": made("magnets", "flat", telling=False),
-                     "shaft": made("shaft", "hollow"), "bell": made("bell", "one piece")},
-    )  # fmt: skip
+        SABLE,
+        made={
+            "magnets": made("magnets", "flat", telling=False),
+            "shaft": made("shaft", "hollow"),
+            "bell": made("bell", "one piece"),
+        },
+    )
     (said,) = made_otherwise(own, other)
     assert said.text == "Magnets: curved; on the Sable 2105.5: flat."
     assert said.section == "made_of"

@@ -60,15 +60,29 @@ def test_it_is_rebuilt_from_what_the_schema_knows():
 @pytest.mark.parametrize(
     "bad",
     [
-        None, [], "doc", {"type": "paragraph"}, {"content": []}, {"type": 3},
-        doc({"type": "heading"}), doc({"type": "text", "text": "loose"}), doc(None), doc("x"),
+        None,
+        [],
+        "doc",
+        {"type": "paragraph"},
+        {"content": []},
+        {"type": 3},
+        doc({"type": "heading"}),
+        doc({"type": "text", "text": "loose"}),
+        doc(None),
+        doc("x"),
         doc(paragraph({"type": "image", "attrs": {"src": "x"}})),
-        doc(paragraph({"type": "text", "text": ""})), doc(paragraph({"type": "text"})),
-        doc(paragraph(words("x", "link"))), doc(paragraph(words("half \ud800 a pair"))),
+        doc(paragraph({"type": "text", "text": ""})),
+        doc(paragraph({"type": "text"})),
+        doc(paragraph(words("x", "link"))),
+        doc(paragraph(words("half \ud800 a pair"))),
         doc(paragraph(words("a \x00 byte"))),
-        doc(paragraph(figure(0))), doc(paragraph(figure(True))), doc(paragraph(figure("4"))),
-        doc(paragraph(figure(1.0))), doc(paragraph({"type": "figure"})),
-        doc(paragraph(rests_on="4")), doc(paragraph(rests_on=[None])),
+        doc(paragraph(figure(0))),
+        doc(paragraph(figure(True))),
+        doc(paragraph(figure("4"))),
+        doc(paragraph(figure(1.0))),
+        doc(paragraph({"type": "figure"})),
+        doc(paragraph(rests_on="4")),
+        doc(paragraph(rests_on=[None])),
         doc(paragraph(rests_on=[-1])),
         doc({"type": "bulletList", "content": [paragraph()]}),
         doc({"type": "bulletList", "content": [{"type": "listItem", "content": [points()]}]}),
@@ -76,7 +90,7 @@ def test_it_is_rebuilt_from_what_the_schema_knows():
         doc(paragraph({"type": "text", "text": "x", "marks": "bold"})),
         doc(paragraph({"type": "text", "text": "x", "marks": ["bold"]})),
     ],
-)  # fmt: skip
+)
 def test_anything_else_is_refused(bad):
     with pytest.raises(DocumentError):
         checked_document(bad)

@@ -56,11 +56,15 @@ def test_solid_needs_everything():
         (runs(assumed=True), "fair", "uncertainty partly assumed in all", "repeatability"),
         (runs(accepted=False), "fair", "9 not reviewed", "a review"),
         (runs(voltage_v=0.0), "solid", "voltage not noted", None),
-        ([*runs(), dataclasses.replace(GOOD, calibration_days=None)], "thin",
-         "stand not calibrated for all of them", "a calibration"),
+        (
+            [*runs(), dataclasses.replace(GOOD, calibration_days=None)],
+            "thin",
+            "stand not calibrated for all of them",
+            "a calibration",
+        ),
         ([*runs(), dataclasses.replace(GOOD, assumed=True)], "fair", "partly assumed in 1", "rep"),
     ],
-)  # fmt: skip
+)
 def test_the_grade_is_its_weakest_part(evidence, grade, said, missing):
     told = bench_grade(evidence)
     assert told.grade == grade
@@ -215,13 +219,17 @@ def test_a_figure_beyond_a_rating_is_not_published():
 @pytest.mark.parametrize(
     "changed",
     [
-        {"name": "charm"}, {"condition": "luck"}, {"condition": "thrust_gf", "level": 0.0},
+        {"name": "charm"},
+        {"condition": "luck"},
+        {"condition": "thrust_gf", "level": 0.0},
         {"condition": "thrust_gf", "level": float("nan")},
         {"condition": "thrust_gf", "level": float("inf")},
-        {"kind": QuoteKind.DELTA}, {"kind": QuoteKind.RECORD, "text": " "},
-        {"kind": QuoteKind.CLAIM, "name": "thrust_gf"}, {"condition": ""},
+        {"kind": QuoteKind.DELTA},
+        {"kind": QuoteKind.RECORD, "text": " "},
+        {"kind": QuoteKind.CLAIM, "name": "thrust_gf"},
+        {"condition": ""},
     ],
-)  # fmt: skip
+)
 def test_what_cannot_be_looked_up_cannot_be_quoted(changed):
     with pytest.raises(QuoteError):
         checked(dataclasses.replace(THRUST, **changed))
@@ -283,14 +291,16 @@ def test_an_order_that_stands_is_no_obstacle():
 @pytest.mark.parametrize(
     ("now", "said"),
     [
-        ([(2, "Sable", 1), (1, "Drift", 2), (3, "Teal", 3)],
-         "Sable from 2 to 1; Drift from 1 to 2."),
+        (
+            [(2, "Sable", 1), (1, "Drift", 2), (3, "Teal", 3)],
+            "Sable from 2 to 1; Drift from 1 to 2.",
+        ),
         ([*ORDER, (4, "Pale", 4)], "Pale is new at 4."),
         (ORDER[:2], "Teal is no longer ranked."),
         ([], "Drift is no longer ranked; Sable is no longer ranked; Teal is no longer ranked."),
         ([(1, "Drift Mk II", 1), *ORDER[1:]], None),
     ],
-)  # fmt: skip
+)
 def test_whoever_stands_elsewhere_is_named_and_blocks(now, said):
     found = order_moved(ORDER, now)
     assert (found is None) is (said is None)

@@ -46,24 +46,38 @@ def pair(thrust=None, current=None, power=None, own_samples=2, other_samples=2, 
     ("thrust", "current", "power", "words"),
     [
         (
-            MORE, MORE, OPEN,
+            MORE,
+            MORE,
+            OPEN,
             "At full throttle it out-pulls the No. 4 and pays for it in current; in hover nobody "
             "could tell them apart in power.",
         ),
-        (MORE, LESS, None,
-         "At full throttle it out-pulls the No. 4 and draws less current for it."),
+        (
+            MORE,
+            LESS,
+            None,
+            "At full throttle it out-pulls the No. 4 and draws less current for it.",
+        ),
         (LESS, LESS, None, "At full throttle it pulls less than the No. 4 for less current."),
         (LESS, MORE, None, "At full throttle it pulls less than the No. 4 and draws more current."),
-        (SAME, SAME, SAME,
-         "At full throttle it pulls the same as the No. 4 at the same current; in hover it needs "
-         "the same power as the No. 4."),
-        (OPEN, OPEN, LESS,
-         "At full throttle nobody could tell it from the No. 4 in thrust, for currents that nobody "
-         "could tell apart; in hover it needs less power than the No. 4."),
+        (
+            SAME,
+            SAME,
+            SAME,
+            "At full throttle it pulls the same as the No. 4 at the same current; in hover it "
+            "needs the same power as the No. 4.",
+        ),
+        (
+            OPEN,
+            OPEN,
+            LESS,
+            "At full throttle nobody could tell it from the No. 4 in thrust, for currents that "
+            "nobody could tell apart; in hover it needs less power than the No. 4.",
+        ),
         (None, MORE, MORE, "In hover it needs more power than the No. 4."),
         (None, None, None, ""),
     ],
-)  # fmt: skip
+)
 def test_both_halves_in_one_sentence_without_figures(thrust, current, power, words):
     assert sentence(pair(thrust, current, power)) == words
 

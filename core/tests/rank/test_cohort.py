@@ -197,10 +197,18 @@ class TestCohort:
 
     def test_whoever_has_no_figure_has_the_reason(self):
         torque = {"accel_rpm_per_s": Measured(9e4), "decel_rpm_per_s": Absent("short", "too short")}
-        runs = [run("a", 1000.0), run("b", 1000.0), run("elsewhere", 1400.0, HEAVY),
-                run("a", 1.0, kind="response", summary={"accel_rpm_per_s": Measured(9e4),
-                    "decel_rpm_per_s": Measured(-8e4)}),
-                run("b", 1.0, kind="response", summary=torque)]  # fmt: skip
+        runs = [
+            run("a", 1000.0),
+            run("b", 1000.0),
+            run("elsewhere", 1400.0, HEAVY),
+            run(
+                "a",
+                1.0,
+                kind="response",
+                summary={"accel_rpm_per_s": Measured(9e4), "decel_rpm_per_s": Measured(-8e4)},
+            ),
+            run("b", 1.0, kind="response", summary=torque),
+        ]
         half = run("half", 900.0)
         to_60 = [point for point in half.core.points if (point.value("throttle_pct") or 0) < 60]
         runs.append(replace(half, core=replace(half.core, points=to_60)))

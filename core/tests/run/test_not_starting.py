@@ -7,9 +7,7 @@ from spindle_core.run.not_starting import BEFORE, LOOKS, kept_as
 
 
 def test_the_order_goes_from_what_is_looked_at_to_what_is_taken_off():
-    assert list(LOOKS) == [
-        "signal", "arming", "range", "phases", "supply", "limits", "bearing",
-    ]  # fmt: skip
+    assert list(LOOKS) == ["signal", "arming", "range", "phases", "supply", "limits", "bearing"]
     assert BEFORE.startswith("Propeller off")
 
 

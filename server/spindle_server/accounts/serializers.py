@@ -103,9 +103,17 @@ class PersonSerializer(UserSerializer):
     class Meta:
         model = User
         fields = [
-            "id", "username", "full_name", "shown_name", "role", "version", "is_active",
-            "date_joined", "last_login", "second_factor",
-        ]  # fmt: skip
+            "id",
+            "username",
+            "full_name",
+            "shown_name",
+            "role",
+            "version",
+            "is_active",
+            "date_joined",
+            "last_login",
+            "second_factor",
+        ]
         read_only_fields = fields
 
     def get_second_factor(self, user: User) -> bool:

@@ -165,9 +165,14 @@ def _timeline(
 
     for incident in Incident.objects.filter(sample__in=marks, struck_reason=""):
         add(
-            incident.happened_on, "incident", incident.get_kind_display(), incident.sample_id,
-            note=incident.note, destroyed=incident.destroyed, incident=incident.pk,
-        )  # fmt: skip
+            incident.happened_on,
+            "incident",
+            incident.get_kind_display(),
+            incident.sample_id,
+            note=incident.note,
+            destroyed=incident.destroyed,
+            incident=incident.pk,
+        )
     for one in Preparation.objects.filter(sample__in=marks, struck_reason=""):
         add(one.done_on, "preparation", one.get_kind_display(), one.sample_id, note=one.note)
     for sample, pk, first, last, total in _run_spans(marks):
@@ -190,8 +195,13 @@ def _timeline(
         words = f"First of {total} flight{'' if total == 1 else 's'}, {first_flight.craft.name}"
         add(first_flight.flown_on, "flight", words, None)
     for point in FollowUp.objects.filter(motor=motor, done_on__isnull=False):
-        add(point.done_on or timezone.localdate(), "follow_up", f"Done: {point.text}", None,
-            note=point.done_note)  # fmt: skip
+        add(
+            point.done_on or timezone.localdate(),
+            "follow_up",
+            f"Done: {point.text}",
+            None,
+            note=point.done_note,
+        )
     return sorted(found, key=lambda one: one["on"], reverse=True)
 
 

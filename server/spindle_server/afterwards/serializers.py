@@ -52,12 +52,36 @@ class FlightSerializer(serializers.ModelSerializer):
     class Meta:
         model = Flight
         fields = [
-            "id", "version", "craft", "craft_name", "flown_on", "minutes", "capacity_mah", "cells",
-            "usable_pct", "motor", "motor_name", "propeller", "propeller_name", "samples", "marks",
-            "put_back_mah", "mass_g", "distance_m", "wind", "hover_share_pct", "motor_temp_c",
-            "air_temp_c", "impressions", "flown_by", "struck_reason", "rests_on", "predicted_min",
-            "error_pct", "power_w",
-        ]  # fmt: skip
+            "id",
+            "version",
+            "craft",
+            "craft_name",
+            "flown_on",
+            "minutes",
+            "capacity_mah",
+            "cells",
+            "usable_pct",
+            "motor",
+            "motor_name",
+            "propeller",
+            "propeller_name",
+            "samples",
+            "marks",
+            "put_back_mah",
+            "mass_g",
+            "distance_m",
+            "wind",
+            "hover_share_pct",
+            "motor_temp_c",
+            "air_temp_c",
+            "impressions",
+            "flown_by",
+            "struck_reason",
+            "rests_on",
+            "predicted_min",
+            "error_pct",
+            "power_w",
+        ]
         read_only_fields = ["rests_on"]
 
     def get_marks(self, flight: Flight) -> list[str]:
@@ -68,8 +92,14 @@ class FlightSerializer(serializers.ModelSerializer):
         try:
             return figure_json(getattr(core_flight(flight), name))
         except CoreError as error:
-            return {"value": None, "u": None, "n": None, "origin": "", "reason": error.message,
-                    "assumed": False}  # fmt: skip
+            return {
+                "value": None,
+                "u": None,
+                "n": None,
+                "origin": "",
+                "reason": error.message,
+                "assumed": False,
+            }
 
     @extend_schema_field(StatedFigureSerializer)
     def get_predicted_min(self, flight: Flight) -> dict[str, Any]:
@@ -100,11 +130,31 @@ class LetterSerializer(serializers.ModelSerializer):
     class Meta:
         model = Letter
         fields = [
-            "id", "version", "kind", "text", "person", "received_on", "motor", "motor_name",
-            "craft_words", "propeller_words", "propeller", "propeller_name", "supply",
-            "supply_name", "readers", "wanted_by", "temp_c", "failure", "campaign",
-            "campaign_title", "answer", "answered_on", "declined", "state",
-        ]  # fmt: skip
+            "id",
+            "version",
+            "kind",
+            "text",
+            "person",
+            "received_on",
+            "motor",
+            "motor_name",
+            "craft_words",
+            "propeller_words",
+            "propeller",
+            "propeller_name",
+            "supply",
+            "supply_name",
+            "readers",
+            "wanted_by",
+            "temp_c",
+            "failure",
+            "campaign",
+            "campaign_title",
+            "answer",
+            "answered_on",
+            "declined",
+            "state",
+        ]
         read_only_fields = ["answered_on"]
         extra_kwargs = {"readers": {"min_value": 1, "max_value": 10_000}}
 
@@ -124,9 +174,20 @@ class FollowUpSerializer(serializers.ModelSerializer):
     class Meta:
         model = FollowUp
         fields = [
-            "id", "version", "motor", "motor_name", "text", "trigger", "due_on", "after_hours",
-            "hours_then", "done_on", "done_note", "done", "noted_at",
-        ]  # fmt: skip
+            "id",
+            "version",
+            "motor",
+            "motor_name",
+            "text",
+            "trigger",
+            "due_on",
+            "after_hours",
+            "hours_then",
+            "done_on",
+            "done_note",
+            "done",
+            "noted_at",
+        ]
         read_only_fields = ["hours_then", "done_on", "noted_at"]
 
 

@@ -275,9 +275,12 @@ def change_follow_up(
     row = locked(FollowUp, follow_up.pk)
     changed = FollowUp(
         **{name: getattr(row, name) for name in ("text", "trigger", "due_on", "after_hours")}
-        | {name: values[name] for name in ("text", "trigger", "due_on", "after_hours")
-           if name in values}
-    )  # fmt: skip
+        | {
+            name: values[name]
+            for name in ("text", "trigger", "due_on", "after_hours")
+            if name in values
+        }
+    )
     if {"text", "trigger", "due_on", "after_hours"} & values.keys():
         values |= _triggered(changed)
     if done is not None:

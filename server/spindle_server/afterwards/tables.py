@@ -232,8 +232,10 @@ class _Known:
 
 
 def _by_word(choices: Sequence[tuple[str, Any]]) -> dict[str, str]:
-    return {**{_plain(str(words)): key for key, words in choices},
-            **{_plain(key): key for key, _ in choices}}  # fmt: skip
+    return {
+        **{_plain(str(words)): key for key, words in choices},
+        **{_plain(key): key for key, _ in choices},
+    }
 
 
 def _day(cell: str) -> datetime.date:

@@ -231,9 +231,12 @@ class TableNote(APIView):
         values = typed(request, NoteTableSerializer)
         file = values["file"]
         noted = note_table(
-            actor=actor_of(request), of=values["of"], name=file.name, data=file.read(),
+            actor=actor_of(request),
+            of=values["of"],
+            name=file.name,
+            data=file.read(),
             mapping=values["columns"],
-        )  # fmt: skip
+        )
         return Response({"noted": noted}, 201)
 
 

@@ -23,9 +23,7 @@ class ChartMarkSerializer(serializers.Serializer):
 MOST_MARKS = 20
 
 
-ASKED_NAMES = (
-    "runs", "by", "baseline", "against", "condition", "levels", "axes", "correct",
-)  # fmt: skip
+ASKED_NAMES = ("runs", "by", "baseline", "against", "condition", "levels", "axes", "correct")
 
 
 class NewSavedComparisonSerializer(serializers.Serializer):

@@ -177,8 +177,15 @@ def curve_json(
     x_name, y_name = axes
     found = mean_curve(subject, x_name, y_name, whole_u=whole, pooled=pooled)
     if isinstance(found, Absent):
-        return {"x_name": x_name, "y_name": y_name, "x": [], "y": [], "u": [], "points": [],
-                "reason": found.note or found.reason}  # fmt: skip
+        return {
+            "x_name": x_name,
+            "y_name": y_name,
+            "x": [],
+            "y": [],
+            "u": [],
+            "points": [],
+            "reason": found.note or found.reason,
+        }
 
     def listed(values: Iterable[float]) -> list[float | None]:
         return [None if math.isnan(value) else value for value in values]
@@ -326,9 +333,24 @@ def _unknown_repeatability(run: Run) -> str:
 def comparison_rows_of(found: dict[str, Any]) -> list[list[Any]]:
     """The table of a comparison: a row per level, figure and subject."""
     heads: list[Any] = [
-        "condition", "at", "figure", "runs", "motor", "samples", "propeller", "on", "value", "u",
-        "spread", "absent", "delta", "delta_pct", "u_delta_pct", "outcome", "against",
-    ]  # fmt: skip
+        "condition",
+        "at",
+        "figure",
+        "runs",
+        "motor",
+        "samples",
+        "propeller",
+        "on",
+        "value",
+        "u",
+        "spread",
+        "absent",
+        "delta",
+        "delta_pct",
+        "u_delta_pct",
+        "outcome",
+        "against",
+    ]
     rows = [heads]
     for row in found["rows"]:
         for subject, cell in zip(found["subjects"], row["cells"], strict=True):

@@ -238,9 +238,12 @@ class AskedComparisonSerializer(serializers.Serializer):
         required=False, default="", allow_blank=True, max_length=300, help_text="In its unit."
     )
     axes = serializers.CharField(
-        required=False, default="", allow_blank=True, max_length=300,
+        required=False,
+        default="",
+        allow_blank=True,
+        max_length=300,
         help_text="y:x pairs, comma-separated, such as thrust_gf:throttle_pct.",
-    )  # fmt: skip
+    )
     correct = serializers.BooleanField(
         required=False, default=False, help_text="To nominal voltage and reference air."
     )

@@ -43,9 +43,12 @@ class AskedTableSerializer(serializers.Serializer):
     level = serializers.FloatField(required=False, min_value=0.01, max_value=1_000_000.0)
     craft = serializers.IntegerField(required=False, allow_null=True, default=None)
     also = serializers.CharField(
-        required=False, default="", allow_blank=True, max_length=200,
+        required=False,
+        default="",
+        allow_blank=True,
+        max_length=200,
         help_text="More groups of columns: full;thrust_gf@600;hover@3 (a craft);rating",
-    )  # fmt: skip
+    )
     supply = serializers.CharField(required=False, default="", allow_blank=True, max_length=80)
     figure = serializers.ChoiceField(EVERY_FIGURE, required=False, default="thrust_gf")
     order = serializers.ChoiceField(ORDERS, required=False, default="propeller")

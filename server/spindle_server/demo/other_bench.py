@@ -37,11 +37,16 @@ SCALE_SHOWS = 1.055
 AMPERES_SHOWN = 0.992
 AIR = {"air_temp_c": 18.5, "air_pressure_hpa": 931.0, "air_humidity_pct": 41.0}
 DECLARED = {
-    "stand": "Old beam", "thrust_gf_calibration_pct": 0.6, "thrust_gf_instrument": "load_cell",
-    "voltage_v_calibration_pct": 0.3, "current_a_calibration_pct": 0.8,
-    "current_a_instrument": "shunt_logger", "repeatability_pct": 0.7,
-    "resistance_ohm": 0.084, "resistance_u_ohm": 0.003,
-}  # fmt: skip
+    "stand": "Old beam",
+    "thrust_gf_calibration_pct": 0.6,
+    "thrust_gf_instrument": "load_cell",
+    "voltage_v_calibration_pct": 0.3,
+    "current_a_calibration_pct": 0.8,
+    "current_a_instrument": "shunt_logger",
+    "repeatability_pct": 0.7,
+    "resistance_ohm": 0.084,
+    "resistance_u_ohm": 0.003,
+}
 LEVELS = (10.0, 20.0, 30.0, 40.0, 50.0, 60.0, 70.0, 80.0, 90.0, 100.0)
 RATE_HZ = 50.0
 
@@ -144,9 +149,13 @@ def their_pack(motor: MotorModel) -> bytes:
 
 def _grade() -> dict[str, Any]:
     line = bench_grade(
-        [RunEvidence(run.sample, f"{run.propeller}/{run.voltage_v}", run.voltage_v, 34, False, True)
-         for run in RUNS]
-    )  # fmt: skip
+        [
+            RunEvidence(
+                run.sample, f"{run.propeller}/{run.voltage_v}", run.voltage_v, 34, False, True
+            )
+            for run in RUNS
+        ]
+    )
     return {"label": line.grade.label, "line": line.line, "missing": list(line.missing)}
 
 
@@ -159,15 +168,13 @@ def _motor(motor: MotorModel, reduced: dict[int, Reduction]) -> dict[str, Any]:
         "full_name": motor.full_name,
         "size_code": motor.size_code,
         "kv_label_rpm_per_v": motor.kv_label_rpm_per_v,
-        "claims": [
-            {"quantity": "mass_g", "value": 30.1, "words": "", "source": "box label"}
-        ],
+        "claims": [{"quantity": "mass_g", "value": 30.1, "words": "", "source": "box label"}],
         "figures": {
             **unloaded,
             "mass_g": {"value": 31.2, "u": 0.1, "n": 2, "origin": "measured", "assumed": False},
         },
         "samples": [{"mark": "A", "figures": unloaded}, {"mark": "M", "figures": {}}],
-    }  # fmt: skip
+    }
 
 
 def _listed(number: int, run: There, keys: dict[str, str]) -> dict[str, Any]:

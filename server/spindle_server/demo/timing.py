@@ -68,9 +68,13 @@ class _Asked:
 
 
 def time_all(
-    say: Say, *, rounds: int = 30, number: int = 3, keep: Path | None = None,
+    say: Say,
+    *,
+    rounds: int = 30,
+    number: int = 3,
+    keep: Path | None = None,
     against: Path | None = None,
-) -> dict[str, Timed]:  # fmt: skip
+) -> dict[str, Timed]:
     """Ask everything ``rounds`` times, for other rows each time; the first time is not counted.
 
     :param keep: file to keep the table in. :param against: one that was kept at a smaller size;

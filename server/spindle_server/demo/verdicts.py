@@ -27,8 +27,15 @@ MOTORS: tuple[dict[str, Any], ...] = (
             "minutes, and its owner changes propellers often.",
             "faults": "Nothing broke on our bench.",
         },
-        "take": {"for_whom": 2, "propellers": 2, "limits": 2, "made_of": 3, "costs": 2, "open": 2,
-                 "would_change": 1},
+        "take": {
+            "for_whom": 2,
+            "propellers": 2,
+            "limits": 2,
+            "made_of": 3,
+            "costs": 2,
+            "open": 2,
+            "would_change": 1,
+        },
         "links": ("none", ""),
         "gains": ("nobody", ""),
     },
@@ -38,14 +45,30 @@ MOTORS: tuple[dict[str, Any], ...] = (
             "for_whom": "For light craft on light propellers, flown with a calm thumb.",
             "open": "How it ages: the bearings of one sample were dry out of the box.",
         },
-        "take": {"for_whom": 2, "propellers": 2, "limits": 2, "made_of": 2, "faults": 2,
-                 "costs": 2},
+        "take": {
+            "for_whom": 2,
+            "propellers": 2,
+            "limits": 2,
+            "made_of": 2,
+            "faults": 2,
+            "costs": 2,
+        },
         "links": ("some", "the link to the motor pays us four per cent"),
         "parts": [
-            {"what": "motor", "name": "Quillmoor Sable 2105.5 1950", "noted_on": "2026-10-09",
-             "link": "https://shop.example/sable-2105", "pays": True},
-            {"what": "propeller", "name": "Wickett 5.1x4.2x3", "noted_on": "2026-10-09",
-             "link": "https://wickett.example/51423", "pays": False},
+            {
+                "what": "motor",
+                "name": "Quillmoor Sable 2105.5 1950",
+                "noted_on": "2026-10-09",
+                "link": "https://shop.example/sable-2105",
+                "pays": True,
+            },
+            {
+                "what": "propeller",
+                "name": "Wickett 5.1x4.2x3",
+                "noted_on": "2026-10-09",
+                "link": "https://wickett.example/51423",
+                "pays": False,
+            },
         ],
         "gains": ("somebody", "Tomas sells frames that this motor fits"),
     },
@@ -56,7 +79,7 @@ MOTORS: tuple[dict[str, Any], ...] = (
         "links": ("none", ""),
         "gains": ("nobody", ""),
     },
-)  # fmt: skip
+)
 
 RANKED = "Five-inch, autumn"
 COMPARED = "The Drift against the No. 4"

@@ -38,10 +38,18 @@ FILLED = {
     "maker": (),
     "motor": (("size_code", "size_basis"), ("kv_label_rpm_per_v",), ("verdict",)),
     "propeller": (
-        ("pitch_in",), ("blades",), ("bore_mm",), ("hub_thickness_mm",), ("hole_circle_mm",),
-        ("hole_mm",), ("mass_g",), ("material",), ("condition",), ("turns",),
+        ("pitch_in",),
+        ("blades",),
+        ("bore_mm",),
+        ("hub_thickness_mm",),
+        ("hole_circle_mm",),
+        ("hole_mm",),
+        ("mass_g",),
+        ("material",),
+        ("condition",),
+        ("turns",),
     ),
-}  # fmt: skip
+}
 """What the one that stays takes over where it has nothing, together where it belongs together."""
 
 
@@ -77,9 +85,14 @@ def name_of(row: Any) -> str:
 
 @writes(Role.EDITOR)
 def merge(
-    *, actor: User, thing: str, stays: int, gone: int,
-    stays_version: int | None = None, gone_version: int | None = None,
-) -> Merger:  # fmt: skip
+    *,
+    actor: User,
+    thing: str,
+    stays: int,
+    gone: int,
+    stays_version: int | None = None,
+    gone_version: int | None = None,
+) -> Merger:
     """Make ``gone`` part of ``stays``, from the versions of both that were looked at.
 
     :raises ServiceError: they are one already, or cannot be. :raises ConflictError: what they hold

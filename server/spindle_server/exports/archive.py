@@ -14,8 +14,20 @@ from spindle_server.papers import table_csv
 from spindle_server.runs.models import Run
 from spindle_server.runs.selectors import IN_LISTS, bench_log_pieces, points_as_csv, with_results
 
-TOLD = ("run", "uid", "kind", "motor", "sample", "propeller", "supply", "stand", "started_at",
-        "ended", "review", "reason")  # fmt: skip
+TOLD = (
+    "run",
+    "uid",
+    "kind",
+    "motor",
+    "sample",
+    "propeller",
+    "supply",
+    "stand",
+    "started_at",
+    "ended",
+    "review",
+    "reason",
+)
 
 LETTER = """\
 Runs of this bench, {count} of them, taken out on {now} with core {version}.

@@ -47,7 +47,10 @@ class NewExportSerializer(serializers.Serializer):
     """Which runs: those named, else all that the query's filters find."""
 
     runs = serializers.ListField(
-        child=serializers.IntegerField(min_value=1), required=False, default=None, allow_null=True,
+        child=serializers.IntegerField(min_value=1),
+        required=False,
+        default=None,
+        allow_null=True,
         max_length=5_000,
-    )  # fmt: skip
+    )
     with_logs = serializers.BooleanField(required=False, default=True)

@@ -186,11 +186,30 @@ class QuotedPackSerializer(serializers.ModelSerializer):
     class Meta:
         model = QuotedPack
         fields = [
-            "id", "version", "bench", "bench_name", "kind", "subject", "edition", "issued_on",
-            "sentence", "licence", "grade_label", "grade_line", "disclosure", "size_bytes",
-            "file_name", "put_aside", "imported_by_name", "imported_at", "counts", "run_count",
-            "motors", "propellers", "remarks",
-        ]  # fmt: skip
+            "id",
+            "version",
+            "bench",
+            "bench_name",
+            "kind",
+            "subject",
+            "edition",
+            "issued_on",
+            "sentence",
+            "licence",
+            "grade_label",
+            "grade_line",
+            "disclosure",
+            "size_bytes",
+            "file_name",
+            "put_aside",
+            "imported_by_name",
+            "imported_at",
+            "counts",
+            "run_count",
+            "motors",
+            "propellers",
+            "remarks",
+        ]
         read_only_fields = fields
 
     def get_counts(self, pack: QuotedPack) -> bool:

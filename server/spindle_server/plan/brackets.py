@@ -33,11 +33,8 @@ def brackets_of(made: Predicted, supply: Supply) -> list[dict[str, Any]]:
             pair = (sample, made.known.propellers[j].pk)
             here = not made.cannot_sit(i, j) and j not in made.known.far
             rungs.append(
-                Rung(
-                    j, column.name, used, used_u,
-                    ran=pair in ran, cut=pair in cut, may_mount=here,
-                )
-            )  # fmt: skip
+                Rung(j, column.name, used, used_u, ran=pair in ran, cut=pair in cut, may_mount=here)
+            )
         one = bracket(rungs)
         found.append({"sample": sample, "name": row.name, **_json(made, one)})
     return found

@@ -48,9 +48,13 @@ def take_sheet(*, actor: User, campaign: Campaign, supply: Supply, drift: str) -
         other.version += 1
         other.save()
     row = DaySheet(
-        campaign=campaign, supply=supply, drift=drift, steps=made["steps"],
-        reference=made["reference"], taken_by=actor,
-    )  # fmt: skip
+        campaign=campaign,
+        supply=supply,
+        drift=drift,
+        steps=made["steps"],
+        reference=made["reference"],
+        taken_by=actor,
+    )
     row.save()
     return row
 

@@ -63,9 +63,15 @@ def override(
     if (sample.pk, propeller.pk) in passed_over(held, supply):
         raise _refused("sample", "This run is passed over already.")
     row = Override(
-        campaign=held, supply=supply, sample=sample, propeller=propeller, reason=reason,
-        chosen_sample=chosen_sample, chosen_propeller=chosen_propeller, decided_by=actor,
-    )  # fmt: skip
+        campaign=held,
+        supply=supply,
+        sample=sample,
+        propeller=propeller,
+        reason=reason,
+        chosen_sample=chosen_sample,
+        chosen_propeller=chosen_propeller,
+        decided_by=actor,
+    )
     row.save()
     return row
 

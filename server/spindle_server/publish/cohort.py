@@ -70,8 +70,14 @@ def _row(row: Mapping[str, Any], names: list[str]) -> dict[str, Any]:
 
 def _figure(one: Mapping[str, Any] | None) -> dict[str, Any]:
     if one is None:
-        return {"value": None, "u": None, "reason": "not measured", "runs": None, "samples": None,
-                "estimated": False}  # fmt: skip
+        return {
+            "value": None,
+            "u": None,
+            "reason": "not measured",
+            "runs": None,
+            "samples": None,
+            "estimated": False,
+        }
     figure = one["figure"]
     return {
         "value": figure["value"],

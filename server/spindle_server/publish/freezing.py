@@ -111,8 +111,15 @@ def drawings_of(verdict: Verdict, looking: Looking) -> dict[str, Any]:
                 for curves in comparison["curves"]
                 for curve in curves
             ):
-                asked.append({"draw": "chart", "key": key, "comparison": comparison,
-                              "x_name": x_name, "y_name": y_name})  # fmt: skip
+                asked.append(
+                    {
+                        "draw": "chart",
+                        "key": key,
+                        "comparison": comparison,
+                        "x_name": x_name,
+                        "y_name": y_name,
+                    }
+                )
                 titles.append((key, title))
     if verdict.motor is not None:
         asked.append(_cutaway(verdict.motor))
@@ -148,8 +155,9 @@ def _inline(paragraph: dict[str, Any]) -> list[dict[str, Any]]:
             found.append({"figure": str(child["attrs"]["figure"])})
         else:
             marks = [mark["type"] for mark in child.get("marks", [])]
-            found.append({"text": child["text"], "bold": "bold" in marks,
-                          "italic": "italic" in marks})  # fmt: skip
+            found.append(
+                {"text": child["text"], "bold": "bold" in marks, "italic": "italic" in marks}
+            )
     return found
 
 

@@ -38,10 +38,9 @@ class Shown:
 
 
 def shown(rows: QuerySet[Publication]) -> list[Shown]:
-    light = (
-        Edition.objects.defer("content", "drawings", "pack__frozen")
-        .select_related("published_by", "pack")
-    )  # fmt: skip
+    light = Edition.objects.defer("content", "drawings", "pack__frozen").select_related(
+        "published_by", "pack"
+    )
     found = rows.prefetch_related(Prefetch("editions", light)).order_by("slug")
     return [Shown(row, editions) for row in found if (editions := list(row.editions.all()))]
 

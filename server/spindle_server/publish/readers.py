@@ -186,9 +186,14 @@ class Site:
             for n in range(1, self.pages + 1)
         ]
         return self._html(
-            "index", 0, rows=rows, at=at, pages=pages if self.pages > 1 else [],
-            count=len(self.listed), grades=self._grades(),
-        )  # fmt: skip
+            "index",
+            0,
+            rows=rows,
+            at=at,
+            pages=pages if self.pages > 1 else [],
+            count=len(self.listed),
+            grades=self._grades(),
+        )
 
     def _grades(self) -> list[str]:
         """Grades that something listed has, the best first."""
@@ -299,10 +304,25 @@ def _on_paper() -> str:
 
 
 RUN_HEADS = (
-    "Run", "Date", "Kind", "Motor", "Sample", "Load", "Stand", "From", "Review", "Reason",
-    "Largest thrust, gf", "u, gf", "Largest current, A", "u, A", "Largest power, W", "u, W",
-    "Best thrust per power, gf/W", "u, gf/W",
-)  # fmt: skip
+    "Run",
+    "Date",
+    "Kind",
+    "Motor",
+    "Sample",
+    "Load",
+    "Stand",
+    "From",
+    "Review",
+    "Reason",
+    "Largest thrust, gf",
+    "u, gf",
+    "Largest current, A",
+    "u, A",
+    "Largest power, W",
+    "u, W",
+    "Best thrust per power, gf/W",
+    "u, gf/W",
+)
 
 
 def run_rows(content: dict[str, Any]) -> list[list[Any]]:
@@ -310,9 +330,17 @@ def run_rows(content: dict[str, Any]) -> list[list[Any]]:
     rows: list[list[Any]] = [list(RUN_HEADS)]
     for run in content["runs"]:
         row = [
-            run["number"], run["on"], run["kind"], run["motor"], run["sample"], run["load"],
-            run["stand"], run["origin"], run["review"], run["review_reason"],
-        ]  # fmt: skip
+            run["number"],
+            run["on"],
+            run["kind"],
+            run["motor"],
+            run["sample"],
+            run["load"],
+            run["stand"],
+            run["origin"],
+            run["review"],
+            run["review_reason"],
+        ]
         for one in run["figures"]:
             row += [one["value"], one["u"]]
         rows.append(row)

@@ -117,9 +117,13 @@ class PublishSerializer(serializers.Serializer):
     why = serializers.CharField(max_length=400, allow_blank=True, required=False, default="")
     correction = serializers.BooleanField(required=False, default=False)
     licence = serializers.CharField(
-        max_length=120, allow_blank=True, required=False, allow_null=True, default=None,
+        max_length=120,
+        allow_blank=True,
+        required=False,
+        allow_null=True,
+        default=None,
         help_text="Of its data; null: the bench's.",
-    )  # fmt: skip
+    )
 
 
 class WithdrawSerializer(serializers.Serializer):

@@ -277,18 +277,33 @@ def _choosing(found: Choosing, facts: Mapping[int, Facts], currency: str) -> lis
 def mass_rows(found: dict[str, Any]) -> list[list[Any]]:
     """The table as rows for a file."""
     heads: list[Any] = [
-        "Motor", "Size code", "Stator volume, mm³", "Aspect", "Room for copper",
-        f"Mass at {found['lead_length_mm']:g} mm leads, g", "u, g",
-        f"Largest thrust, gf ({found['load_words']})", "u, gf", "gf per g", "u",
-        f"gf per {found['currency'] or 'price'}", "u", f"Price, {found['currency']}", "u",
-        "Price is", "Thrust over trend, %",
-    ]  # fmt: skip
+        "Motor",
+        "Size code",
+        "Stator volume, mm³",
+        "Aspect",
+        "Room for copper",
+        f"Mass at {found['lead_length_mm']:g} mm leads, g",
+        "u, g",
+        f"Largest thrust, gf ({found['load_words']})",
+        "u, gf",
+        "gf per g",
+        "u",
+        f"gf per {found['currency'] or 'price'}",
+        "u",
+        f"Price, {found['currency']}",
+        "u",
+        "Price is",
+        "Thrust over trend, %",
+    ]
     rows = [heads]
     for row in found["rows"]:
         cells: list[Any] = [
-            row["motor_name"], row["size_code"], row["volume_mm3"], row["aspect"],
+            row["motor_name"],
+            row["size_code"],
+            row["volume_mm3"],
+            row["aspect"],
             row["copper_room"],
-        ]  # fmt: skip
+        ]
         for cell in row["cells"]:
             cells += [cell["figure"]["value"], cell["figure"]["u"]]
         rows.append([*cells, row["price_words"], row["thrust_over_trend_pct"]["value"]])

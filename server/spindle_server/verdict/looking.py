@@ -125,8 +125,12 @@ class Looking:
     def all(self, quotes: Iterable[Quote]) -> dict[Quote, Found]:
         """Each quote with its figure as it is now."""
         wanted = list(dict.fromkeys(quotes))
-        keys = {key for quote in wanted if quote.kind not in OF_SUBJECTS
-                for key in (quote.of, quote.against)}  # fmt: skip
+        keys = {
+            key
+            for quote in wanted
+            if quote.kind not in OF_SUBJECTS
+            for key in (quote.of, quote.against)
+        }
         self.read(int(key) for key in keys if whole(key) is not None)
         return {quote: self.one(quote) for quote in wanted}
 

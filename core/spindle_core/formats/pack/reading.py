@@ -183,9 +183,11 @@ def _index(data: bytes) -> dict[str, Any]:
     declared = index.get("format") if isinstance(index, dict) else None
     if declared != FORMAT:
         raise PackError(
-            f"format {declared!r} is not known here", code="unknown_format", where=INDEX_PATH,
+            f"format {declared!r} is not known here",
+            code="unknown_format",
+            where=INDEX_PATH,
             expected=FORMAT,
-        )  # fmt: skip
+        )
     # The validator takes longer to import than a log to reduce.
     from jsonschema import Draft202012Validator
 
@@ -194,9 +196,11 @@ def _index(data: bytes) -> dict[str, Any]:
     if fault is not None:
         place = "/".join(str(part) for part in fault.absolute_path) or "at its top"
         raise PackError(
-            f"{place}: {fault.message[:160]}", code="schema", where=INDEX_PATH,
+            f"{place}: {fault.message[:160]}",
+            code="schema",
+            where=INDEX_PATH,
             expected="what its schema asks for",
-        )  # fmt: skip
+        )
     assert isinstance(index, dict)
     return index
 

@@ -62,8 +62,10 @@ def head(name: str) -> SafeString:
     if unit in IN_NEWTONS:
         return format_html(
             '{}, <span class="gf">{}</span><span class="newton">{}</span>',
-            label, unit, IN_NEWTONS[unit][1],
-        )  # fmt: skip
+            label,
+            unit,
+            IN_NEWTONS[unit][1],
+        )
     return format_html("{}{}", label, f", {unit}" if unit else "")
 
 
@@ -73,8 +75,9 @@ def measure_head(one: dict[str, Any]) -> SafeString:
     if one["unit"] in IN_NEWTONS:
         unit = format_html(
             ', <span class="gf">{}</span><span class="newton">{}</span>',
-            one["unit"], IN_NEWTONS[one["unit"]][1],
-        )  # fmt: skip
+            one["unit"],
+            IN_NEWTONS[one["unit"]][1],
+        )
     else:
         unit = format_html("{}", f", {one['unit']}" if one["unit"] else "")
     return format_html("{}{}", one["label"], unit)
@@ -116,20 +119,31 @@ def places(row: dict[str, Any]) -> SafeString:
         "",
         '<rect x="{}" y="{}" width="{}" height="{}"/>',
         (
-            (f"{at * step:.1f}", f"{height - share * height:.1f}", f"{max(1.0, step - 2):.1f}",
-             f"{max(1.5, share * height):.1f}")
+            (
+                f"{at * step:.1f}",
+                f"{height - share * height:.1f}",
+                f"{max(1.0, step - 2):.1f}",
+                f"{max(1.5, share * height):.1f}",
+            )
             for at, share in enumerate(row["places"])
             if share > 0
         ),
-    )  # fmt: skip
+    )
     alike = row["from"] == row["to"]
     words = f"place {row['from']}" if alike else f"places {row['from']} to {row['to']}"
     return format_html(
         '<svg class="strip" viewBox="0 0 {} {}" width="{}" height="{}" fill="#a6501f" '
         'aria-hidden="true"><path d="M0 {}H{}" stroke="#d8d1c3"/>{}</svg><br>'
         '<span class="small">{}</span>',
-        width, height + 1, width, height + 1, height + 0.5, width, bars, words,
-    )  # fmt: skip
+        width,
+        height + 1,
+        width,
+        height + 1,
+        height + 0.5,
+        width,
+        bars,
+        words,
+    )
 
 
 @register.simple_tag
@@ -146,7 +160,9 @@ def quoted(figures: dict[str, Any], key: str) -> SafeString:
         return format_html('<span class="quoted" title="{}">{}</span>', rests, text)
     signed = one["kind"] in ("delta", "subject_delta")
     shown = both(one["value"], one["u"], one["unit"], signed=signed)
-    moved = format_html(
-        ' <span class="moved">(since then {}; {})</span>', one["now"], one["word"]
-    ) if one["word"] else ""  # fmt: skip
+    moved = (
+        format_html(' <span class="moved">(since then {}; {})</span>', one["now"], one["word"])
+        if one["word"]
+        else ""
+    )
     return format_html('<span class="quoted" title="{}">{}</span>{}', rests, shown, moved)

@@ -18,13 +18,25 @@ ADAPTER_KINDS = [
 ADAPTER_SIZES: dict[str, tuple[str, ...]] = {
     "ring": ("inner_mm", "outer_mm", "height_mm"),
     "collet": (
-        "least_mm", "most_mm", "grip_mm", "stud_mm", "free_length_mm", "nut_mm", "washer_mm",
+        "least_mm",
+        "most_mm",
+        "grip_mm",
+        "stud_mm",
+        "free_length_mm",
+        "nut_mm",
+        "washer_mm",
     ),
     "bolt_on": (
-        "hole_circle_mm", "hole_mm", "inner_mm", "stud_mm", "free_length_mm", "nut_mm", "washer_mm",
+        "hole_circle_mm",
+        "hole_mm",
+        "inner_mm",
+        "stud_mm",
+        "free_length_mm",
+        "nut_mm",
+        "washer_mm",
     ),
     "clamp_plate": ("inner_mm", "hole_circle_mm", "hole_mm"),
-}  # fmt: skip
+}
 """What is measured of each kind [mm]."""
 
 NEEDED_SIZES: dict[str, tuple[str, ...]] = {
