@@ -33,4 +33,18 @@ describe('the spindle', () => {
       'Intake Teardown Rig Plan Bench Runs Compare Rank Match Publish',
     )
   })
+
+  it('has pages that can be taken in at a look: under 200 lines each', () => {
+    const pages = import.meta.glob<string>('../features/*/*Page.vue', {
+      query: '?raw',
+      import: 'default',
+      eager: true,
+    })
+    const lines = Object.entries(pages).map(([path, text]) => ({
+      path,
+      lines: text.split('\n').length - 1,
+    }))
+    expect(lines.length).toBeGreaterThan(20)
+    expect(lines.filter((page) => page.lines >= 200)).toEqual([])
+  })
 })

@@ -2,6 +2,7 @@ import { mount } from '@vue/test-utils'
 import { describe, expect, it } from 'vitest'
 import { defineComponent, type WritableComputedRef } from 'vue'
 import { createMemoryHistory, createRouter } from 'vue-router'
+import { fileWords, useAddress } from './useAddress'
 import { useRouteQuery } from './useRouteQuery'
 
 async function opened(path: string, names: string[]) {
@@ -47,5 +48,35 @@ describe('a choice in the address', () => {
     await router.push('/runs')
     await later()
     expect(at()).toBe('/runs')
+  })
+
+  it('is asked no longer where it is empty, and stands beside what is asked at once', async () => {
+    let address: ReturnType<typeof useAddress> | undefined
+    const router = createRouter({
+      history: createMemoryHistory(),
+      routes: [{ path: '/:rest(.*)', component: { template: '<div />' } }],
+    })
+    await router.push('/compare/bench?level=500&order=motor&motors=1&motors=2')
+    const page = defineComponent({
+      setup() {
+        address = useAddress()
+        return () => null
+      },
+    })
+    mount(page, { global: { plugins: [router] } })
+    expect(address?.word('order')).toBe('motor')
+    // Said twice is no word, as nobody knows which is meant.
+    expect(address?.word('motors')).toBe('')
+    address?.ask({ level: '', order: undefined })
+    address?.ask({ condition: 'hover' })
+    await later()
+    expect(router.currentRoute.value.query).toEqual({ condition: 'hover', motors: ['1', '2'] })
+  })
+
+  it('goes into a file as it is asked, a level of 0 too', () => {
+    expect(fileWords({ condition: 'thrust_gf', level: 0, craft: undefined, also: '' })).toBe(
+      'condition=thrust_gf&level=0',
+    )
+    expect(fileWords({ supply: 'bench & pack' })).toBe('supply=bench+%26+pack')
   })
 })

@@ -4,7 +4,7 @@ import { computed, ref } from 'vue'
 import TableStill from '@/charts/TableStill.vue'
 import { type BarRow, barsOf } from './bars'
 import Figure from './Figure.vue'
-import { figureText } from './format'
+import { figureText, plainFigure } from './format'
 import MotorMark from './MotorMark.vue'
 import { motorMark } from './motorMark'
 
@@ -16,10 +16,9 @@ const still = () => ({
   title: props.title,
   heads: ['', props.unit, ...(claimed.value ? ['claimed'] : [])],
   rows: bars.value.map((bar) => {
-    const text = figureText(bar.value, bar.u)
     return [
       bar.name,
-      text.u ? `${text.value} ± ${text.u}` : text.value,
+      plainFigure(bar),
       ...(claimed.value ? [bar.claims.map((one) => `${one.value}`).join(', ')] : []),
     ]
   }),

@@ -66,6 +66,11 @@ export function figureLine(value: number, u: number | null | undefined, unit: st
   return unit ? `${number}${THIN}${unit}` : number
 }
 
+/** A figure for pictures and files, whose head says the unit; a dash where there is none. */
+export function plainFigure(figure?: { value?: number | null; u?: number | null } | null): string {
+  return figure?.value == null ? '—' : figureLine(figure.value, figure.u, '')
+}
+
 /** Value and u at so many decimals; a u below the last digit says so instead of being 0. */
 export function textAt(value: number, u: number | null | undefined, decimals: number): FigureText {
   const text = { value: formatNumber(value, decimals), u: '' }

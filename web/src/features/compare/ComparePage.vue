@@ -1,101 +1,37 @@
 <script setup lang="ts">
 /** Which is better, where, and is it real? Runs, repeats, samples and models as curves. */
-import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
-import { onBeforeRouteLeave, useRoute, useRouter } from 'vue-router'
 import { api, fieldMessage, sentenceOf } from '@/api/client'
-import type { Schemas } from '@/api/client'
-import { comparisonQuery, savedComparisonsQuery } from '@/api/compareQueries'
+import { comparisonQuery } from '@/api/compareQueries'
 import { useLast } from '@/api/useLast'
 import { useWrite } from '@/api/useWrite'
 import PageState from '@/app/PageState.vue'
+import { fileWords } from '@/app/useAddress'
 import { useInHand } from '@/app/useInHand'
 import { useSession } from '@/app/useSession'
 import MotorMark from '@/figures/MotorMark.vue'
 import { runMarks } from '@/figures/motorMark'
-import { ASKED_NAMES, askedIn, axesIn, axesText, numbersIn } from './asked'
+import { ASKED_NAMES, axesIn, axesText } from './asked'
 import CompareHead from './CompareHead.vue'
 import ConditionBar from './ConditionBar.vue'
-import { type ChartMark, shortNames } from './curves'
+import { shortNames } from './curves'
 import CurveSheet from './CurveSheet.vue'
 import FeelSheet from './FeelSheet.vue'
-import { firstPair } from './firstPair'
 import KeptComparisons from './KeptComparisons.vue'
 import LevelTable from './LevelTable.vue'
 import LikeWithLike from './LikeWithLike.vue'
 import QuestionBar from './QuestionBar.vue'
 import SubjectList from './SubjectList.vue'
 import TorqueSheet from './TorqueSheet.vue'
+import { useCompared } from './useCompared'
 import WarmthSheet from './WarmthSheet.vue'
 
 const MOST = 160
-const route = useRoute()
-const router = useRouter()
 const inHand = useInHand()
 const { mayPublish, mayWrite } = useSession()
-const client = useQueryClient()
-const asked = computed(() => askedIn(route.query))
-const chosen = computed(() => numbersIn(asked.value.runs))
-const open = computed(() => Number(route.query.saved) || null)
-const nothing = ref(false)
-const looking = ref(false)
-const listError = ref<unknown>(null)
-const noted = ref<ChartMark[]>([])
-
-// Who is on the way elsewhere is not called back by an answer that comes late.
-let leaving = false
-onBeforeRouteLeave(() => {
-  leaving = true
-})
-function ask(changes: Record<string, string | undefined>) {
-  if (leaving) return
-  const now = Object.fromEntries(
-    Object.entries(changes).map(([key, value]) => [key, value || undefined]),
-  )
-  void router.replace({ path: '/compare', query: { ...route.query, ...now } })
-}
-const choose = (runs: readonly number[], by?: string) =>
-  ask({ runs: runs.join(','), ...(by ? { by, baseline: undefined } : {}) })
-
-// Without runs in the address: the kept comparison it names, or the motor in hand against its
-// nearest like run.
-async function look() {
-  looking.value = true
-  listError.value = null
-  try {
-    if (open.value) {
-      const kept = await client.fetchQuery(savedComparisonsQuery())
-      const one = kept.find((row) => row.id === open.value)
-      if (one) return take(one)
-    }
-    const pair = await firstPair(client, Number(route.query.motor) || inHand.value)
-    nothing.value = !pair.length
-    if (!chosen.value.length && pair.length) choose(pair)
-  } catch (failure) {
-    listError.value = failure
-  } finally {
-    looking.value = false
-  }
-}
-function take(saved: Schemas['SavedComparison'] | null) {
-  if (saved) noted.value = [...saved.marks]
-  if (leaving) return
-  void router.replace({
-    path: '/compare',
-    query: saved ? { ...saved.asked, saved: saved.id } : { ...route.query, saved: undefined },
-  })
-}
-if (!chosen.value.length) void look()
-else if (open.value)
-  // Its marks come with it; what the address asks goes before what was kept.
-  void client
-    .fetchQuery(savedComparisonsQuery())
-    .then((kept) => {
-      const one = kept.find((row) => row.id === open.value)
-      if (one) noted.value = [...one.marks]
-    })
-    .catch(() => undefined)
-
+const { ask, asked, choose, chosen, listError, look, looking, noted, nothing, open, take } =
+  useCompared()
 const { data, error, isFetching, refetch } = useQuery(computed(() => comparisonQuery(asked.value)))
 const comparison = useLast(data)
 const marks = computed(() => runMarks(comparison.value?.subjects.map((one) => one.motor) ?? []))
@@ -117,7 +53,7 @@ const questions = computed(() =>
     }),
   ),
 )
-const csv = computed(() => `/api/v1/compare.csv?${new URLSearchParams(questions.value)}`)
+const csv = computed(() => `/api/v1/compare.csv?${fileWords(questions.value)}`)
 function setAxes(at: number, x: string, y: string) {
   const next = axes.value.map((one, index) => (index === at ? { x, y } : one))
   ask({ axes: axesText(next) })

@@ -2,16 +2,11 @@
 import type { Schemas } from '@/api/client'
 import type { StillTable } from '@/charts/stills'
 import type { BarRow } from '@/figures/bars'
-import { figureText } from '@/figures/format'
+import { plainFigure } from '@/figures/format'
 import { labelOf, unitOf } from '@/words/words'
 import { groupWords, turned } from './bench'
 
 type Bench = Schemas['BenchTable']
-const said = (figure: Schemas['StatedFigure']) => {
-  if (figure.value == null) return '—'
-  const text = figureText(figure.value, figure.u)
-  return text.u ? `${text.value} ± ${text.u}` : text.value
-}
 const underWords = (bench: Bench) => (bench.groups[0] ? groupWords(bench.groups[0]) : '')
 
 /** The pivot, motors down. */
@@ -29,7 +24,7 @@ export function pivotStill(bench: Bench): StillTable {
             one.propeller_name === propeller.name &&
             one.supply === propeller.supply,
         )
-        return cell ? `${cell.estimated ? '~' : ''}${said(cell.figure)}` : '—'
+        return cell ? `${cell.estimated ? '~' : ''}${plainFigure(cell.figure)}` : '—'
       }),
     ]),
     foot: '± is the standard uncertainty. ~ was never run: estimated from the other cells.',
@@ -54,10 +49,7 @@ export function rowsStill(bench: Bench): StillTable {
       new Set(bench.rows.map((one) => one.on)).size > 1
         ? `${row.propeller_name}, ${row.on}`
         : row.propeller_name,
-      ...shown.map(({ index }) => {
-        const cell = row.cells[index]
-        return cell ? said(cell.figure) : '—'
-      }),
+      ...shown.map(({ index }) => plainFigure(row.cells[index]?.figure)),
     ]),
     foot: '± is the standard uncertainty.',
   }

@@ -4,7 +4,7 @@ import type { Schemas } from '@/api/client'
 import type { Table } from '@/charts/save'
 import type { StillTable } from '@/charts/stills'
 import { axis, base, PAPER } from '@/charts/theme'
-import { figureLine, figureText } from '@/figures/format'
+import { figureLine, plainFigure } from '@/figures/format'
 import { motorMark } from '@/figures/motorMark'
 
 type Row = Schemas['Matched']
@@ -148,11 +148,6 @@ export const matchTable = (rows: Row[]): Table => ({
 
 /** The candidates for a picture: who carries what, and for how long. */
 export function matchStill(craft: string, rows: readonly Row[]): StillTable {
-  const said = (figure: { value: number | null; u: number | null }) => {
-    if (figure.value === null) return '—'
-    const text = figureText(figure.value, figure.u)
-    return text.u ? `${text.value} ± ${text.u}` : text.value
-  }
   return {
     title: `What ${craft} should carry`,
     heads: ['Motor', 'Propeller', 'Thrust-to-weight', 'Each in hover, W', 'Minutes'],
@@ -161,9 +156,9 @@ export function matchStill(craft: string, rows: readonly Row[]): StillTable {
       .map((row) => [
         `${row.predicted ? '~' : ''}${row.motor_name}`,
         row.propeller_name,
-        said(row.thrust_to_weight),
-        said(row.power_w),
-        said(row.minutes),
+        plainFigure(row.thrust_to_weight),
+        plainFigure(row.power_w),
+        plainFigure(row.minutes),
       ]),
     foot: '± is the standard uncertainty. ~ is predicted.',
   }

@@ -5,11 +5,10 @@ import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { requestsQuery } from '@/api/benchQueries'
 import { campaignsQuery, matrixQuery } from '@/api/queries'
-import { suppliesQuery } from '@/api/rigQueries'
 import PageState from '@/app/PageState.vue'
 import { useRouteQuery } from '@/app/useRouteQuery'
 import { useSession } from '@/app/useSession'
-import { wordOf } from '@/words/words'
+import CampaignBar from './CampaignBar.vue'
 import CampaignForm from './CampaignForm.vue'
 import AskedSheet from './AskedSheet.vue'
 import BracketSheet from './BracketSheet.vue'
@@ -41,13 +40,6 @@ const matrix = useQuery(
   ),
 )
 const shown = matrix.data
-const supplyNames = useQuery(suppliesQuery())
-const supplies = computed(() =>
-  (campaign.value?.supplies ?? []).map((id) => ({
-    id,
-    name: supplyNames.data.value?.find((one) => one.id === id)?.name ?? String(id),
-  })),
-)
 const { data: requests } = useQuery(computed(() => requestsQuery(campaign.value?.id ?? null)))
 /** The supply that is shown; none while what is shown is still that of another campaign. */
 const current = computed(() => {
@@ -115,41 +107,14 @@ function begun(id: number) {
     </p>
   </section>
   <template v-if="campaign">
-    <div class="bar">
-      <el-select
-        v-if="(campaigns.data.value?.length ?? 0) > 1"
-        :model-value="campaign.id"
-        aria-label="Campaign"
-        filterable
-        @update:model-value="(id: number) => begun(id)"
-      >
-        <el-option
-          v-for="one in campaigns.data.value"
-          :key="one.id"
-          :value="one.id"
-          :label="one.title"
-        />
-      </el-select>
-      <strong v-else>{{ campaign.title }}</strong>
-      <span class="soft">{{ wordOf('question', campaign.question) }}</span>
-      <el-radio-group
-        :model-value="current ?? 0"
-        aria-label="Supply"
-        size="small"
-        @update:model-value="wantedSupply = String($event)"
-      >
-        <el-radio-button v-for="one in supplies" :key="one.id" :value="one.id" :label="one.name" />
-      </el-radio-group>
-      <label class="sorting"
-        >Rows
-        <el-select v-model="sorting" size="small" aria-label="Order of the rows">
-          <el-option value="as_named" label="as named" />
-          <el-option value="thrust_gf" label="by largest thrust" />
-          <el-option value="common_g_per_w" label="by g/W" />
-          <el-option value="used" label="by room below the limits" />
-        </el-select>
-      </label>
-    </div>
+    <CampaignBar
+      v-model:sorting="sorting"
+      :all="campaigns.data.value ?? []"
+      :campaign="campaign"
+      :supply="current"
+      @choose="begun"
+      @supply="wantedSupply = String($event)"
+    />
     <PageState
       :loading="matrix.isPending.value"
       :error="matrix.error.value"
@@ -199,28 +164,12 @@ function begun(id: number) {
 </template>
 
 <style scoped>
-.head,
-.bar {
+.head {
   display: flex;
   flex-wrap: wrap;
   align-items: center;
   gap: 8px 18px;
   justify-content: space-between;
-}
-.bar {
-  justify-content: flex-start;
-  margin: 4px 0 10px;
-}
-.bar .el-select {
-  width: 260px;
-}
-.sorting {
-  display: flex;
-  align-items: center;
-  gap: 8px;
-}
-.sorting .el-select {
-  width: 190px;
 }
 .sheet {
   margin-bottom: 12px;

@@ -6,7 +6,7 @@ import TableStill from '@/charts/TableStill.vue'
 import { columnLook } from '@/figures/columns'
 import Figure from '@/figures/Figure.vue'
 import FigureCell from '@/figures/FigureCell.vue'
-import { figureText, formatNumber } from '@/figures/format'
+import { formatNumber, plainFigure } from '@/figures/format'
 import MotorMark from '@/figures/MotorMark.vue'
 import PlaceStrip from './PlaceStrip.vue'
 import VerdictField from './VerdictField.vue'
@@ -34,20 +34,15 @@ const figuresOf = (row: Row) =>
   )
 /** The places for a picture, in plain words. */
 function still() {
-  const round = (value: number | null, u: number | null = null) => {
-    if (value === null) return '—'
-    const text = figureText(value, u)
-    return text.u ? `${text.value} ± ${text.u}` : text.value
-  }
   return {
     title: 'Places of the cohort',
     heads: ['Place', 'Motor', 'Score', 'Score per gram', 'Score per price'],
     rows: rows.value.map((row) => [
       String(row.place),
       row.full_name,
-      round(row.total, row.total_u),
-      round(row.per_mass),
-      round(row.per_price),
+      plainFigure({ value: row.total, u: row.total_u }),
+      plainFigure({ value: row.per_mass }),
+      plainFigure({ value: row.per_price }),
     ]),
     foot: props.ranking.ties.join(' ') || '± is the standard uncertainty.',
   }

@@ -3,17 +3,14 @@
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { sentenceOf } from '@/api/client'
 import { motorOfSampleQuery, teardownComparisonQuery } from '@/api/queries'
 import PageState from '@/app/PageState.vue'
-import { PAPER } from '@/charts/theme'
-import { download, pngOf, sized, standaloneSvg, withInk } from '@/charts/save'
-import CutawayRow from '@/cutaway/CutawayRow.vue'
 import MotorMark from '@/figures/MotorMark.vue'
 import SampleField from '@/forms/SampleField.vue'
 import CompareRows from './CompareRows.vue'
 import CompareArguments from './CompareArguments.vue'
 import CompareClaims from './CompareClaims.vue'
+import DrawingSheet from './DrawingSheet.vue'
 import { chosenSamples } from './comparing'
 
 const MOST = 4
@@ -29,8 +26,6 @@ const comparison = useQuery(computed(() => teardownComparisonQuery(chosen.value)
 const table = computed(() => (chosen.value.length > 1 ? comparison.data.value : undefined))
 
 const everything = ref(false)
-const drawing = ref<InstanceType<typeof CutawayRow> | null>(null)
-const problem = ref('')
 
 const named = computed(() =>
   chosen.value.map((id, at) => {
@@ -70,22 +65,6 @@ const csv = computed(
 function choose(ids: number[]) {
   void router.replace({ query: { samples: ids.join(',') } })
 }
-
-async function save(kind: 'svg' | 'png') {
-  problem.value = ''
-  const svg = drawing.value?.svg
-  if (!svg) return
-  const copy = withInk(svg)
-  const size = sized(copy, 1400)
-  const text = standaloneSvg(copy, PAPER.sheet)
-  try {
-    if (kind === 'svg')
-      download(new Blob([text], { type: 'image/svg+xml' }), 'teardown-comparison.svg')
-    else download(await pngOf(text, size.width, size.height), 'teardown-comparison.png')
-  } catch (failure) {
-    problem.value = sentenceOf(failure)
-  }
-}
 </script>
 
 <template>
@@ -117,17 +96,7 @@ async function save(kind: 'svg' | 'png') {
     :retry="comparison.refetch"
   />
   <template v-if="table">
-    <section class="sheet">
-      <div class="bar">
-        <h2>At one scale</h2>
-        <span>
-          <el-button size="small" @click="save('svg')">SVG</el-button>
-          <el-button size="small" @click="save('png')">PNG</el-button>
-        </span>
-      </div>
-      <CutawayRow ref="drawing" :motors="drawn" />
-      <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
-    </section>
+    <DrawingSheet :motors="drawn" />
     <section class="sheet">
       <div class="bar">
         <h2>
@@ -193,8 +162,5 @@ async function save(kind: 'svg' | 'png') {
 }
 h3 {
   margin: 10px 0 2px;
-}
-.problem {
-  color: var(--stop);
 }
 </style>

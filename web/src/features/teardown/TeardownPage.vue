@@ -1,7 +1,6 @@
 <script setup lang="ts">
 /** What is it made of? One question at a time, in a fixed order, one key per answer. */
 import { useQuery } from '@tanstack/vue-query'
-import { useEventListener } from '@vueuse/core'
 import { computed, nextTick, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { type Schemas, sentenceOf } from '@/api/client'
@@ -13,10 +12,11 @@ import Cutaway from '@/cutaway/Cutaway.vue'
 import SamplePicker from '@/figures/SamplePicker.vue'
 import PhotoStrip from '@/features/photos/PhotoStrip.vue'
 import AnswerPanel from './AnswerPanel.vue'
-import { answerOfKey, answerOfSign, isUnitBeingTyped, nextOpen } from './answers'
+import { nextOpen } from './answers'
 import FindingList from './FindingList.vue'
 import QuestionList from './QuestionList.vue'
 import ReferenceField from './ReferenceField.vue'
+import { useAnswerKeys } from './useAnswerKeys'
 import { useReference } from './useReference'
 import { useSheet } from './useSheet'
 import TeardownChoice from './TeardownChoice.vue'
@@ -112,31 +112,7 @@ function go(to: number) {
   void nextTick(() => panel.value?.focusNumber())
 }
 
-function onKey(event: KeyboardEvent) {
-  if (event.ctrlKey || event.metaKey || event.altKey || !question.value) return
-  const field = (event.target as HTMLElement).closest?.('input, textarea, select')
-  const inNumber = Boolean(field?.closest('.number'))
-  if (event.key === 'ArrowDown' || event.key === 'ArrowUp') {
-    if (field && !inNumber) return
-    event.preventDefault()
-    go(index.value + (event.key === 'ArrowDown' ? 1 : -1))
-    return
-  }
-  if (field && !inNumber) return
-  if (inNumber && isUnitBeingTyped(field as HTMLInputElement, event.key)) return
-  if (event.key === 'n') {
-    event.preventDefault()
-    panel.value?.focusNote()
-    return
-  }
-  const answer =
-    answerOfSign(question.value, event.key, reference.value) ??
-    (inNumber ? null : answerOfKey(question.value, event.key))
-  if (!answer) return
-  event.preventDefault()
-  panel.value?.answer(answer)
-}
-useEventListener(window, 'keydown', onKey)
+useAnswerKeys({ question, reference, panel, step: (by) => go(index.value + by) })
 
 function chooseSample(id: number) {
   sampleId.value = id
