@@ -1,6 +1,6 @@
 import { mount } from '@vue/test-utils'
 import { describe, expect, it } from 'vitest'
-import { defineComponent, type WritableComputedRef } from 'vue'
+import type { WritableComputedRef } from 'vue'
 import { createMemoryHistory, createRouter } from 'vue-router'
 import { fileWords, useAddress } from './useAddress'
 import { useRouteQuery } from './useRouteQuery'
@@ -12,12 +12,12 @@ async function opened(path: string, names: string[]) {
   })
   await router.push(path)
   const found: Record<string, WritableComputedRef<string>> = {}
-  const page = defineComponent({
+  const page = {
     setup() {
       for (const name of names) found[name] = useRouteQuery(name, '')
       return () => null
     },
-  })
+  }
   mount(page, { global: { plugins: [router] } })
   const say = (name: string, value: string) => {
     const one = found[name]
@@ -57,12 +57,12 @@ describe('a choice in the address', () => {
       routes: [{ path: '/:rest(.*)', component: { template: '<div />' } }],
     })
     await router.push('/compare/bench?level=500&order=motor&motors=1&motors=2')
-    const page = defineComponent({
+    const page = {
       setup() {
         address = useAddress()
         return () => null
       },
-    })
+    }
     mount(page, { global: { plugins: [router] } })
     expect(address?.word('order')).toBe('motor')
     // Said twice is no word, as nobody knows which is meant.

@@ -1,15 +1,21 @@
 <script setup lang="ts">
 /** Arms only while it is held: by pointer, or by Enter. Letting go early does nothing. */
-import { onUnmounted, ref } from 'vue'
+import { useEventListener } from '@vueuse/core'
+import { onUnmounted, ref, watch } from 'vue'
+import { isStopKey } from '@/live/stopKeys'
 
+/** More than this between two looks is not known to have been held: the page stood still. */
+const SEEN_S = 0.25
 const props = withDefaults(defineProps<{ disabled: boolean; seconds?: number }>(), { seconds: 1.2 })
 const emit = defineEmits<{ held: [] }>()
 const share = ref(0)
-let began = 0
+let lookedAt = 0
 let frame = 0
 
 function step() {
-  share.value = Math.min(1, (performance.now() - began) / (1000 * props.seconds))
+  const now = performance.now()
+  share.value += Math.min(SEEN_S, (now - lookedAt) / 1000) / props.seconds
+  lookedAt = now
   if (share.value >= 1) {
     release()
     emit('held')
@@ -18,7 +24,7 @@ function step() {
 
 function press() {
   if (props.disabled || frame) return
-  began = performance.now()
+  lookedAt = performance.now()
   frame = requestAnimationFrame(step)
 }
 
@@ -33,6 +39,12 @@ function onKey(event: KeyboardEvent) {
   event.preventDefault()
   if (!event.repeat) press()
 }
+// A disabled control is told neither of the finger nor of the key that leaves it.
+watch(
+  () => props.disabled,
+  (hindered) => hindered && release(),
+)
+useEventListener(window, 'keydown', (event) => isStopKey(event) && release(), { capture: true })
 onUnmounted(release)
 </script>
 

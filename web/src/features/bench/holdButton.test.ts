@@ -8,7 +8,11 @@ beforeEach(() =>
 afterEach(() => vi.useRealTimers())
 
 function button(disabled = false) {
-  return mount(HoldButton, { props: { disabled, seconds: 1 }, slots: { default: 'Arm' } })
+  return mount(HoldButton, {
+    attachTo: document.body,
+    props: { disabled, seconds: 1 },
+    slots: { default: 'Arm' },
+  })
 }
 
 describe('press and hold', () => {
@@ -45,6 +49,48 @@ describe('press and hold', () => {
   it('cannot be held while disabled', async () => {
     const hold = button(true)
     await hold.trigger('keydown', { key: 'Enter' })
+    vi.advanceTimersByTime(2000)
+    expect(hold.emitted('held')).toBeUndefined()
+  })
+
+  it('ends with what hinders it, and does not go on when that is over', async () => {
+    const hold = button()
+    await hold.trigger('pointerdown')
+    vi.advanceTimersByTime(900)
+    // The stop door shuts under the finger: a disabled button gets no pointerup.
+    await hold.setProps({ disabled: true })
+    vi.advanceTimersByTime(50)
+    await hold.setProps({ disabled: false })
+    vi.advanceTimersByTime(2000)
+    expect(hold.emitted('held')).toBeUndefined()
+    expect(hold.attributes('style')).toContain('--share: 0')
+  })
+
+  it('is not held by a page that stood still: what it did not see does not count', async () => {
+    const hold = button()
+    const since = performance.now()
+    await hold.trigger('pointerdown')
+    vi.advanceTimersByTime(100)
+    vi.spyOn(performance, 'now').mockImplementation(() => since + 5000)
+    vi.advanceTimersByTime(20)
+    expect(hold.emitted('held')).toBeUndefined()
+    vi.mocked(performance.now).mockRestore()
+  })
+
+  it.each([' ', 'Escape'])('ends with the stop key %j, wherever that is pressed', async (key) => {
+    const hold = button()
+    await hold.trigger('pointerdown')
+    vi.advanceTimersByTime(500)
+    document.body.dispatchEvent(new KeyboardEvent('keydown', { key, bubbles: true }))
+    vi.advanceTimersByTime(2000)
+    expect(hold.emitted('held')).toBeUndefined()
+  })
+
+  it('fires no more once its page is gone', async () => {
+    const hold = button()
+    await hold.trigger('keydown', { key: 'Enter' })
+    vi.advanceTimersByTime(900)
+    hold.unmount()
     vi.advanceTimersByTime(2000)
     expect(hold.emitted('held')).toBeUndefined()
   })
