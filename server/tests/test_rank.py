@@ -86,6 +86,8 @@ def test_the_thriftier_motor_leads_and_its_places_are_probabilities(api, cohort)
     # A ninth more gf/W: 100 × value ÷ mean.
     assert first["total"] == pytest.approx(100 * (1 / 0.9) / ((1 + 1 / 0.9) / 2), rel=0.01)
     assert first["total_u"] > 0
+    # Nobody weighed it: no score per gram, and no u of one.
+    assert (first["per_mass"], first["per_mass_u"]) == (None, None)
     figure = next(f for f in first["figures"] if f["name"] == "efficiency_g_per_w")
     assert (figure["samples"], figure["runs"]) == (1, 1)
     # One sample: what samples differ by is in u, and assumed.
@@ -182,6 +184,17 @@ def test_hard_bounds_come_before_weights_and_say_why(api, cohort, people):
     weigh(people, motor.samples.first(), 25.4)
     weigh(people, second.samples.first(), 31.0)
     priced(people, motor, 22.0)
+    both = {row["motor"]: row for row in ranked(api)["rows"]}
+    # As unsure as its score: it was weighed to a thousandth.
+    own = both[motor.pk]
+    assert own["per_mass_u"] / own["per_mass"] == pytest.approx(
+        own["total_u"] / own["total"], rel=0.1
+    )
+    assert own["per_price_u"] > 0
+    assert both[second.pk]["per_price_u"] is None
+    scores = {f["name"]: f["score_u"] for f in own["figures"] if f["score"] is not None}
+    assert scores
+    assert min(scores.values()) > 0
     found = ranked(api, most_mass_g=30)
     assert [row["motor"] for row in found["rows"]] == [motor.pk]
     assert found["fallen_out"] == [

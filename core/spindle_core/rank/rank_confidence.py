@@ -7,7 +7,7 @@ so that it moves them together and hardly changes a place; run-to-run terms are 
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from statistics import NormalDist
 
@@ -20,14 +20,19 @@ from spindle_core.rank.scoring import MOST_MISSING_WEIGHT, Criterion, Entry, Sna
 
 DRAWS = 2000
 
+SCALES = ("mass_g", "price")
+"""What a score is also given per."""
+
 
 @dataclass(frozen=True, slots=True)
 class RankConfidence:
     """How sure the places of m motors are.
 
     ``probability`` (m, m): of motor i at place j; ``interval``: 95 % of its places, 1-based.
-    ``ahead`` (m, m): probability that motor i scores more than motor j; ``total_u`` (m,): standard
-    uncertainty of each total.
+    ``ahead`` (m, m): probability that motor i scores more than motor j; ``total_u``,
+    ``per_mass_u`` and ``per_price_u`` (m,): standard uncertainty of each total, and of the same per
+    mass and per price, NaN for a motor whose mass or price is not known; ``score_u``: the same of
+    its score by each criterion, (m,), NaN where it has none.
     """
 
     names: tuple[str, ...]
@@ -35,6 +40,9 @@ class RankConfidence:
     interval: tuple[tuple[int, int], ...]
     ahead: Floats
     total_u: Floats
+    per_mass_u: Floats
+    per_price_u: Floats
+    score_u: Mapping[str, Floats]
 
     def of(self, name: str, place: int) -> float:
         """Probability of a motor's place (1-based)."""
@@ -55,21 +63,22 @@ def rank_confidence(
     kept = [entry for entry in entries if _weight_present(entry, criteria) is not None]
     if len(kept) < 2:
         raise QuantityError("A confidence needs two motors that are ranked.", code="too_few")
-    values, shared, own = _arrays(kept, criteria)
+    count = len(kept)
     rng = np.random.default_rng(seed)
-    count, width = len(kept), len(criteria)
-    moved = rng.standard_normal((draws, values.size)) * own
-    if shared.shape[0]:
-        moved += rng.standard_normal((draws, shared.shape[0])) @ shared
-    drawn = values + moved.reshape(draws, count, width)
-    present = np.isfinite(values)
-    # A draw far in the tail must not turn a figure negative and its score upside down.
-    drawn = np.where(present, np.maximum(drawn, 0.02 * np.nan_to_num(values, nan=1.0)), np.nan)
-    total = _totals(drawn, criteria, weights, present)
+    drawn, present = _drawn(kept, [c.name for c in criteria], rng, draws)
+    scores = _scores(drawn, criteria)
+    total: Floats = np.nansum(weights * scores, axis=2) / (present @ weights)
     order = np.argsort(-total, axis=1, kind="stable")
     places = np.empty_like(order)
     np.put_along_axis(places, order, np.arange(count)[None, :], axis=1)
     probability = np.stack([(places == j).mean(axis=0) for j in range(count)], axis=1)
+    # After the places, so that they are what they are whatever was weighed beside.
+    below, _ = _drawn([_beside(entry) for entry in entries], SCALES, rng, draws)
+    rows = [k for k, entry in enumerate(entries) if _weight_present(entry, criteria) is not None]
+    for j, criterion in enumerate(criteria):
+        if criterion.name in SCALES:
+            below[:, rows, SCALES.index(criterion.name)] = drawn[:, :, j]
+    per_mass, per_price = (_per(total, below[:, :, k], rows) for k in range(len(SCALES)))
     edges = np.quantile(places, [0.025, 0.975], axis=0, method="nearest") + 1
     return RankConfidence(
         tuple(entry.name for entry in kept),
@@ -77,7 +86,38 @@ def rank_confidence(
         tuple((int(low), int(high)) for low, high in edges.T),
         (places[:, :, None] < places[:, None, :]).mean(axis=0),
         total.std(axis=0),
+        per_mass.std(axis=0),
+        per_price.std(axis=0),
+        {c.name: scores[:, :, j].std(axis=0) for j, c in enumerate(criteria)},
     )
+
+
+def _drawn(
+    entries: Sequence[Entry], names: Sequence[str], rng: np.random.Generator, draws: int
+) -> tuple[Floats, np.ndarray]:
+    """Figures by motor and name as they may be (draws, m, c), NaN where absent; and which are
+    there (m, c)."""
+    values, shared, own = _arrays(entries, names)
+    moved = rng.standard_normal((draws, values.size)) * own
+    if shared.shape[0]:
+        moved += rng.standard_normal((draws, shared.shape[0])) @ shared
+    drawn = values + moved.reshape(draws, *values.shape)
+    present = np.isfinite(values)
+    # A draw far in the tail must not turn a figure negative and its score upside down.
+    kept = np.maximum(drawn, 0.02 * np.nan_to_num(values, nan=1.0))
+    return np.where(present, kept, np.nan), present
+
+
+def _per(total: Floats, below: Floats, rows: Sequence[int]) -> Floats:
+    """Totals over what the motors weigh or cost (draws, m): total × the cohort's mean ÷ own.
+
+    :param below: of the whole cohort, (draws, all); NaN where it is not known.
+    """
+    known = below[:, np.isfinite(below).all(axis=0)]
+    if not known.shape[1]:
+        return np.full_like(total, np.nan)
+    found: Floats = total * known.mean(axis=1, keepdims=True) / below[:, rows]
+    return found
 
 
 SURE = 0.95
@@ -133,24 +173,30 @@ def _weight_present(entry: Entry, criteria: Sequence[Criterion]) -> float | None
     return present if present >= (1.0 - MOST_MISSING_WEIGHT) * whole and present > 0 else None
 
 
-def _arrays(
-    entries: Sequence[Entry], criteria: Sequence[Criterion]
-) -> tuple[Floats, Floats, Floats]:
+def _beside(entry: Entry) -> Entry:
+    """What a score is given per; a mass or price that was given as a plain number is exact."""
+    plain = {"mass_g": entry.mass_g, "price": entry.price}
+    exact = {name: Measured(value) for name, value in plain.items() if value is not None}
+    own = {name: entry.figures[name] for name in SCALES if name in entry.figures}
+    return Entry(entry.name, exact | own)
+
+
+def _arrays(entries: Sequence[Entry], names: Sequence[str]) -> tuple[Floats, Floats, Floats]:
     """Values (m, c), NaN where absent; what components that several figures carry contribute,
     (components, m·c); and what each figure has of its own together, (m·c,)."""
-    values = np.full((len(entries), len(criteria)), np.nan)
+    values = np.full((len(entries), len(names)), np.nan)
     cells: list[tuple[int, int, float]] = []
     numbers: dict[str, int] = {}
     for i, entry in enumerate(entries):
-        for j, criterion in enumerate(criteria):
-            figure = entry.figures.get(criterion.name)
+        for j, called in enumerate(names):
+            figure = entry.figures.get(called)
             if figure is None:
                 continue
             values[i, j] = figure.value
             for name, part in figure.components.items():
-                key = name if source_of(name) else f"{name}|{entry.name}|{criterion.name}"
+                key = name if source_of(name) else f"{name}|{entry.name}|{called}"
                 row = numbers.setdefault(key, len(numbers))
-                cells.append((row, i * len(criteria) + j, part))
+                cells.append((row, i * len(names) + j, part))
     carried: dict[int, set[int]] = {}
     for row, column, _ in cells:
         carried.setdefault(row, set()).add(column)
@@ -164,22 +210,20 @@ def _arrays(
     return values, shared, np.sqrt(own)
 
 
-def _totals(
-    drawn: Floats, criteria: Sequence[Criterion], weights: Floats, present: np.ndarray
-) -> Floats:
-    """Totals (draws, m): the same rule as :func:`spindle_core.rank.scoring.score_cohort`."""
-    total = np.zeros(drawn.shape[:2])
+def _scores(drawn: Floats, criteria: Sequence[Criterion]) -> Floats:
+    """Scores (draws, m, c), NaN where absent: the same rule as
+    :func:`spindle_core.rank.scoring.score_cohort`."""
+    scores = np.full_like(drawn, np.nan)
     for j, criterion in enumerate(criteria):
-        if not present[:, j].any():
+        present = np.isfinite(drawn[0, :, j])
+        if not present.any():
             continue
-        column = drawn[:, present[:, j], j]
+        column = drawn[:, present, j]
         if criterion.lower_is_better:
-            score = 100.0 / (np.mean(1.0 / column, axis=1, keepdims=True) * column)
+            scores[:, present, j] = 100.0 / (np.mean(1.0 / column, axis=1, keepdims=True) * column)
         else:
-            score = 100.0 * column / column.mean(axis=1, keepdims=True)
-        total[:, present[:, j]] += weights[j] * score
-    normalised: Floats = total / (present @ weights)
-    return normalised
+            scores[:, present, j] = 100.0 * column / column.mean(axis=1, keepdims=True)
+    return scores
 
 
 @dataclass(frozen=True, slots=True)

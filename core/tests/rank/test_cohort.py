@@ -274,6 +274,96 @@ class TestPlaces:
         # 100·a/mean(a, b): half of a's relative u of 1 %.
         assert found.total_u[0] == pytest.approx(0.5, rel=0.05)
 
+    def test_each_score_has_the_u_of_its_figure(self):
+        other = Criterion("efficiency_g_per_w", 1.0)
+        a = Entry("a", {"max_thrust_gf": Measured(1000.0, {"repeat@a": 10.0})})
+        b = Entry("b", {"max_thrust_gf": Measured(1000.0), "efficiency_g_per_w": Measured(4.0)})
+        c = Entry("c", {"max_thrust_gf": Measured(1000.0), "efficiency_g_per_w": Measured(2.0)})
+        found = rank_confidence([a, b, c], [THRUST, other], seed=3)
+        # 100·a/mean of three: two thirds of 1 %, and a third of it in the others.
+        third = 100 * 0.01 / 3
+        assert found.score_u["max_thrust_gf"] == pytest.approx([2 * third, third, third], rel=0.05)
+        assert np.isnan(found.score_u["efficiency_g_per_w"]).tolist() == [True, False, False]
+        assert found.score_u["efficiency_g_per_w"][1:] == pytest.approx([0, 0], abs=1e-9)
+
+    def test_per_mass_is_as_unsure_as_its_masses(self):
+        exact, unsure = (
+            Entry("a", {"max_thrust_gf": Measured(1000.0), "mass_g": mass}, mass.value)
+            for mass in (Measured(30.0), Measured(30.0, {"repeat@a": 0.6}))
+        )
+        other = Entry("b", {"max_thrust_gf": Measured(1000.0), "mass_g": Measured(20.0)}, 20.0)
+        found = rank_confidence([unsure, other], [THRUST], seed=3)
+        # 100·mean/m: of a by 2 % of (1/50 - 1/30)·30, of b by what the mean moves.
+        assert found.per_mass_u == pytest.approx([100 * 25 / 30 * 0.008, 125 * 0.012], rel=0.05)
+        assert found.total_u == pytest.approx([0, 0], abs=1e-9)
+        assert rank_confidence([exact, other], [THRUST], seed=3).per_mass_u == pytest.approx(
+            [0, 0], abs=1e-9
+        )
+
+    def test_one_scale_that_weighed_all_moves_no_score_per_gram(self):
+        def weighed(name, grams, source):
+            mass = Measured(grams, {source: 0.05 * grams})
+            return Entry(name, {"max_thrust_gf": Measured(1000.0), "mass_g": mass}, grams)
+
+        one = [weighed("a", 30.0, "gain@scale"), weighed("b", 20.0, "gain@scale")]
+        two = [weighed("a", 30.0, "gain@scale"), weighed("b", 20.0, "gain@other")]
+        assert rank_confidence(one, [THRUST], seed=3).per_mass_u == pytest.approx([0, 0], abs=1e-9)
+        assert rank_confidence(two, [THRUST], seed=3).per_mass_u.min() > 1.0
+
+    def test_a_mass_that_is_scored_is_drawn_once(self):
+        """The same grams are in the score and below it: both go the same way."""
+        light = Criterion("mass_g", 1.0, lower_is_better=True)
+        a = Entry("a", {"mass_g": Measured(30.0, {"repeat@a": 0.3})}, 30.0)
+        b = Entry("b", {"mass_g": Measured(20.0)}, 20.0)
+        found = rank_confidence([a, b], [light], seed=3)
+
+        def per_gram(grams):
+            mean = 2.0 / (1.0 / grams + 1.0 / 20.0)
+            return 100.0 * mean / grams * (grams + 20.0) / 2.0 / grams
+
+        slope = (per_gram(30.1) - per_gram(29.9)) / 0.2
+        assert found.per_mass_u[0] == pytest.approx(abs(slope) * 0.3, rel=0.05)
+
+    def test_an_unranked_motor_counts_in_the_mean_and_has_none_of_its_own(self):
+        thin = Entry("c", {"mass_g": Measured(40.0, {"repeat@c": 4.0})}, 40.0)
+        motors = [
+            Entry(n, {"max_thrust_gf": Measured(1000.0), "mass_g": Measured(30.0)}, 30.0)
+            for n in "ab"
+        ]
+        found = rank_confidence([thin, *motors], [THRUST], seed=3)
+        assert found.names == ("a", "b")
+        assert found.per_mass_u == pytest.approx([100 / 30 * 4 / 3] * 2, rel=0.05)
+
+    def test_what_has_no_mass_or_price_has_no_u_of_it(self):
+        priced = Entry(
+            "a",
+            {"max_thrust_gf": Measured(1000.0), "price": Measured(20.0, {"guess": 2.0})},
+            price=20.0,
+        )
+        typed = Entry("b", {"max_thrust_gf": Measured(1000.0)}, price=10.0)
+        bare = Entry("c", {"max_thrust_gf": Measured(1000.0)})
+        found = rank_confidence([priced, typed, bare], [THRUST], seed=3)
+        assert np.isnan(found.per_mass_u).all()
+        assert np.isnan(found.per_price_u).tolist() == [False, False, True]
+        # A price that is typed without a u is one: the mean of both moves it.
+        assert found.per_price_u[1] == pytest.approx(100 * 0.1 * 15 / 10 * 20 / 30, rel=0.05)
+
+    def test_places_are_what_they_were_whatever_is_weighed_beside(self):
+        """What stands beside a score draws from numbers of its own."""
+        bare = [entry("a", 1010, 10), entry("b", 1000, 10), entry("c", 990, 10)]
+        weighed = [
+            Entry(
+                one.name,
+                {**one.figures, "mass_g": Measured(30.0, {"repeat": 1.0})},
+                30.0,
+                price=20.0,
+            )
+            for one in bare
+        ]
+        one, other = (rank_confidence(who, [THRUST], seed=3) for who in (bare, weighed))
+        assert one.probability.tolist() == other.probability.tolist()
+        assert one.total_u.tolist() == other.total_u.tolist()
+
     def test_blocks_overlap_where_the_ends_differ_but_the_middle_is_neither(self):
         motors = [entry("a", 1020, 4), entry("b", 1010, 4), entry("c", 1000, 4), entry("d", 900, 4)]
         found = rank_confidence(motors, [THRUST], seed=1)

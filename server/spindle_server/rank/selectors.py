@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping, Sequence
 from typing import Any
 
 from spindle_core.compare.bounds import Held, at_most
 from spindle_core.errors import CoreError
+from spindle_core.figures.arrays import Floats
 from spindle_core.figures.measured import Absent, Measured
 from spindle_core.figures.said import figure as in_words
 from spindle_core.rank.criteria import MEASURES, MeasuredBy
@@ -173,6 +175,10 @@ def _number(value: float | Absent) -> float | None:
     return None if isinstance(value, Absent) else value
 
 
+def _finite(values: Floats, at: int | None) -> float | None:
+    return None if at is None or math.isnan(values[at]) else float(values[at])
+
+
 def _row(
     one: Scored,
     facts: Mapping[int, Facts],
@@ -193,10 +199,12 @@ def _row(
         "verdict": own.motor.verdict,
         "place": one.place,
         "total": _number(one.total),
-        "total_u": None if at is None or confidence is None else float(confidence.total_u[at]),
+        "total_u": _finite(confidence.total_u, at) if confidence else None,
         "why_unranked": _why_unranked(one),
         "per_mass": _number(one.per_mass),
+        "per_mass_u": _finite(confidence.per_mass_u, at) if confidence else None,
         "per_price": _number(one.per_price),
+        "per_price_u": _finite(confidence.per_price_u, at) if confidence else None,
         "places": []
         if at is None or confidence is None
         else [round(float(p), 4) for p in confidence.probability[at]],
@@ -206,6 +214,9 @@ def _row(
             {
                 "name": name,
                 "score": one.scores.get(name),
+                "score_u": _finite(confidence.score_u[name], at)
+                if confidence and name in confidence.score_u
+                else None,
                 "figure": figure_json(figure),
                 **_counts(judged, one.name, name),
             }

@@ -119,6 +119,7 @@ class RankedFigureSerializer(serializers.Serializer):
 
     name = serializers.CharField()
     score = serializers.FloatField(allow_null=True)
+    score_u = serializers.FloatField(allow_null=True)
     figure = StatedFigureSerializer()
     samples = serializers.IntegerField(allow_null=True)
     runs = serializers.IntegerField(allow_null=True)
@@ -145,7 +146,9 @@ class RankedMotorSerializer(serializers.Serializer):
     total_u = serializers.FloatField(allow_null=True)
     why_unranked = serializers.CharField(allow_blank=True)
     per_mass = serializers.FloatField(allow_null=True)
+    per_mass_u = serializers.FloatField(allow_null=True)
     per_price = serializers.FloatField(allow_null=True)
+    per_price_u = serializers.FloatField(allow_null=True)
     places = serializers.ListField(child=serializers.FloatField())
     place_from = serializers.IntegerField(allow_null=True)
     place_to = serializers.IntegerField(allow_null=True)

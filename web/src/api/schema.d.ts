@@ -9323,6 +9323,8 @@ export interface components {
             name: string;
             /** Format: double */
             score: number | null;
+            /** Format: double */
+            score_u: number | null;
             figure: components["schemas"]["StatedFigure"];
             samples: number | null;
             runs: number | null;
@@ -9345,7 +9347,11 @@ export interface components {
             /** Format: double */
             per_mass: number | null;
             /** Format: double */
+            per_mass_u: number | null;
+            /** Format: double */
             per_price: number | null;
+            /** Format: double */
+            per_price_u: number | null;
             places: number[];
             place_from: number | null;
             place_to: number | null;

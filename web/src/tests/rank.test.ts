@@ -29,13 +29,16 @@ const row = (motor: number, place: number | null, more = {}): Schemas['RankedMot
   total_u: place === null ? null : 1.5,
   why_unranked: place === null ? 'no run that counts under this load' : '',
   per_mass: 99,
+  per_mass_u: 1.2,
   per_price: null,
+  per_price_u: null,
   places: [0.7, 0.3],
   place_from: 1,
   place_to: 2,
   figures: [
     {
       name: 'max_thrust_gf',
+      score_u: 1.3,
       score: 104,
       figure: figure(1180),
       samples: 2,

@@ -51,6 +51,7 @@ const under = (row: KindRow) => `${row.motor_name}, ${row.load}`
       <template #header>Against the label<br /><span class="soft">%</span></template>
       <template #default="{ row }">
         <Figure
+          signed
           :value="(row as KindRow).off_label_pct?.value"
           :u="(row as KindRow).off_label_pct?.u"
           :reason="(row as KindRow).off_label_pct?.reason"

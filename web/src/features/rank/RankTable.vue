@@ -6,7 +6,7 @@ import TableStill from '@/charts/TableStill.vue'
 import { columnLook } from '@/figures/columns'
 import Figure from '@/figures/Figure.vue'
 import FigureCell from '@/figures/FigureCell.vue'
-import { formatNumber, plainFigure } from '@/figures/format'
+import { plainFigure } from '@/figures/format'
 import MotorMark from '@/figures/MotorMark.vue'
 import PlaceStrip from './PlaceStrip.vue'
 import VerdictField from './VerdictField.vue'
@@ -19,8 +19,12 @@ const rows = computed(() => props.ranking.rows.filter((row) => row.place != null
 const totals = computed(() =>
   columnLook(rows.value.map((row) => ({ value: row.total, u: row.total_u }))),
 )
-const perMass = computed(() => columnLook(rows.value.map((row) => ({ value: row.per_mass }))))
-const perPrice = computed(() => columnLook(rows.value.map((row) => ({ value: row.per_price }))))
+const perMass = computed(() =>
+  columnLook(rows.value.map((row) => ({ value: row.per_mass, u: row.per_mass_u }))),
+)
+const perPrice = computed(() =>
+  columnLook(rows.value.map((row) => ({ value: row.per_price, u: row.per_price_u }))),
+)
 const measures = computed(
   () => new Map(props.ranking.measures.map((measure) => [measure.name, measure])),
 )
@@ -41,8 +45,8 @@ function still() {
       String(row.place),
       row.full_name,
       plainFigure({ value: row.total, u: row.total_u }),
-      plainFigure({ value: row.per_mass }),
-      plainFigure({ value: row.per_price }),
+      plainFigure({ value: row.per_mass, u: row.per_mass_u }),
+      plainFigure({ value: row.per_price, u: row.per_price_u }),
     ]),
     foot: props.ranking.ties.join(' ') || '± is the standard uncertainty.',
   }
@@ -86,7 +90,9 @@ const unitOf = (name: string) =>
                   :estimated="one.filled || one.figure.origin === 'estimated'"
                 />
               </td>
-              <td class="num figure">{{ one.score == null ? '—' : formatNumber(one.score, 1) }}</td>
+              <td class="num">
+                <Figure :value="one.score" :u="one.score_u" reason="it is not weighed" />
+              </td>
               <td class="soft small">
                 <template v-if="one.filled">estimated from its runs on other propellers</template>
                 <template v-else-if="one.runs"
@@ -150,23 +156,24 @@ const unitOf = (name: string) =>
           :to="asRow(row).place_to"
       /></template>
     </el-table-column>
-    <el-table-column width="78" align="right">
-      <template #header>Per<br />gram</template>
-      <template #default="{ row }"
-        ><FigureCell
-          :value="asRow(row).per_mass"
-          :look="perMass"
-          :reason="asRow(row).mass_g.reason || 'not ranked'"
-      /></template>
-    </el-table-column>
-    <el-table-column width="78" align="right">
-      <template #header>Per<br />{{ ranking.currency || 'price' }}</template>
-      <template #default="{ row }"
-        ><FigureCell
-          :value="asRow(row).per_price"
-          :look="perPrice"
-          :reason="asRow(row).price.reason || 'not ranked'"
-      /></template>
+    <el-table-column width="150" align="right">
+      <template #header>Score for<br /><span class="soft">mass and price</span></template>
+      <template #default="{ row }">
+        <div class="per">
+          <FigureCell
+            :value="asRow(row).per_mass"
+            :u="asRow(row).per_mass_u"
+            :look="perMass"
+            :reason="asRow(row).mass_g.reason || 'not ranked'"
+          /><span class="soft">per g</span>
+          <FigureCell
+            :value="asRow(row).per_price"
+            :u="asRow(row).per_price_u"
+            :look="perPrice"
+            :reason="asRow(row).price.reason || 'not ranked'"
+          /><span class="soft">per {{ ranking.currency || 'price' }}</span>
+        </div>
+      </template>
     </el-table-column>
     <el-table-column width="40" align="center">
       <template #header><span class="visually-hidden">Leave out</span></template>
@@ -213,5 +220,20 @@ const unitOf = (name: string) =>
 .inner {
   margin: 0 0 6px 40px;
   width: calc(100% - 60px);
+}
+.per {
+  display: grid;
+  grid-template-columns: 1fr auto;
+  gap: 0 3px;
+  justify-items: end;
+  align-items: baseline;
+}
+.per .soft {
+  justify-self: start;
+  font-size: 12.5px;
+  white-space: nowrap;
+}
+.ranking .tag {
+  white-space: normal;
 }
 </style>
