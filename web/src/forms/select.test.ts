@@ -36,4 +36,25 @@ describe('a select', () => {
     expect(field.get('.el-select__placeholder').text()).toBe('Soak')
     field.unmount()
   })
+
+  it('has its list from the beginning where options stand in groups', () => {
+    const sources = import.meta.glob<string>('../**/*.vue', {
+      query: '?raw',
+      import: 'default',
+      eager: true,
+    })
+    const selects = Object.entries(sources).flatMap(([path, text]) =>
+      [...text.matchAll(/<el-select\b[^-][\s\S]*?<\/el-select>/g)].map(([found]) => ({
+        path,
+        found,
+      })),
+    )
+    expect(selects.length).toBeGreaterThan(40)
+    const grouped = selects.filter((one) => one.found.includes('<el-option-group'))
+    expect(grouped.length).toBeGreaterThan(1)
+    const late = grouped.filter(
+      (one) => !/\bpersistent\b/.test(one.found.split('<el-option')[0] ?? ''),
+    )
+    expect(late.map((one) => one.path)).toEqual([])
+  })
 })

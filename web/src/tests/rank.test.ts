@@ -230,6 +230,19 @@ describe('weights', () => {
     presets: [{ use: 'racing', weights: { max_thrust_gf: 2 } }],
     own: [],
   }
+  it('say before anybody opens the list for which use they are', async () => {
+    serve({
+      'GET /api/v1/rank/weights/': () => ({
+        presets: [{ use: 'equal', weights: { max_thrust_gf: 1, mass_g: 0 } }],
+        own: [],
+      }),
+    })
+    const { page } = await show(WeightsPanel, {
+      props: { measures: ranking().measures, mayWrite: true },
+    })
+    expect(page.get('.el-select__placeholder').text()).toBe('four equal criteria')
+  })
+
   it('are sent once a slider rests, and never all at 0', async () => {
     serve({ 'GET /api/v1/rank/weights/': () => listed })
     const { page } = await show(WeightsPanel, {

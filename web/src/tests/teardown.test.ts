@@ -217,6 +217,8 @@ describe('the teardown sheet', () => {
   it('answers as the reference sample, inferred from it, or beside it', async () => {
     const asked = serve({ ...answers, 'PUT /api/v1/samples/7/teardown/': stored })
     const { page } = await open()
+    // By its name, before anybody opened the list.
+    expect(page.get('.reference .el-select__placeholder').text()).toMatch(/^sample /)
     press('s')
     await settle()
     expect(puts(asked)[0]).toMatchObject({ status: 'same_as', reference: 8 })

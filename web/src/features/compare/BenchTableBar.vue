@@ -52,7 +52,7 @@ function choose(condition: string) {
         default-first-option
         aria-label="Craft"
         class="supply"
-        placeholder="no craft is kept"
+        :placeholder="shown.craft_listed.length ? 'choose a craft' : 'no craft is kept'"
         @update:model-value="ask({ craft: String($event) })"
       >
         <el-option

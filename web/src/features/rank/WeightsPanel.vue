@@ -76,6 +76,7 @@ const levelOf = (one: Schemas['RankMeasure']) =>
     <el-select
       id="weights-use"
       v-model="chosen"
+      persistent
       filterable
       default-first-option
       placeholder="weights of its own"

@@ -46,6 +46,7 @@ watch(
       remote-show-suffix
       default-first-option
       :remote-method="(typed: string) => (words = typed)"
+      persistent
       aria-label="Reference sample"
       class="reference"
       @update:model-value="choose"
