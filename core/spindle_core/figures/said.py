@@ -32,10 +32,11 @@ def decimals_for_value(value: float) -> int:
 
 def number(value: float, decimals: int, *, signed: bool = False) -> str:
     """A number with thousands set apart and a true minus sign; rounded to tens, hundreds and so on
-    where ``decimals`` is negative."""
+    where ``decimals`` is negative. What rounds to 0 goes neither way and has no sign."""
     # Adding 0 takes the sign off a zero.
     rounded = round(value, decimals) + 0.0
-    return f"{rounded:{'+' if signed else ''},.{max(0, decimals)}f}".replace("-", MINUS)
+    plus = "+" if signed and rounded else ""
+    return f"{rounded:{plus},.{max(0, decimals)}f}".replace("-", MINUS)
 
 
 def declared(value: float) -> str:

@@ -29,6 +29,24 @@ def test_to_the_digit(value, u, text):
     assert figure(value, u, "") == text
 
 
+@pytest.mark.parametrize(
+    ("value", "u", "text"),
+    [
+        (4.4, 1.2, "+4.4 ± 1.2"),
+        (-4.4, 1.2, f"{MINUS}4.4 ± 1.2"),
+        # What rounds to 0 goes neither way.
+        (0.3, 4.0, "0 ± 4"),
+        (-0.3, 4.0, "0 ± 4"),
+        (0.0, None, "0"),
+        (-0.0, 0.2, "0.00 ± 0.20"),
+        (30.0, 400.0, "0 ± 400"),
+        (0.00012, None, "+0.0001"),
+    ],
+)
+def test_a_change_has_its_sign_where_there_is_one(value, u, text):
+    assert figure(value, u, "", signed=True) == text
+
+
 @given(st.floats(-1e9, 1e9, allow_nan=False), st.floats(1e-4, 1e8, allow_nan=False))
 def test_what_is_written_is_within_half_of_the_last_digit_and_u_has_two_digits_at_most(value, u):
     decimals = decimals_for(u)
