@@ -1,7 +1,7 @@
 """Motors, propellers and supplies that are known exactly, or with a u that the test chooses."""
 
 from spindle_core.figures.measured import Measured
-from spindle_core.planning.known import Basis, KnownMotor, KnownPropeller
+from spindle_core.planning.known import Foundation, KnownMotor, KnownPropeller
 from spindle_core.planning.predict import KnownSupply
 
 
@@ -17,7 +17,7 @@ def motor(kv=1900.0, ohm=0.15, idle=1.2, **parts):
         0.0,
         exactly(parts.get("warming", 0.0)),
         4.0,
-        Basis.IDENTIFIED,
+        Foundation.IDENTIFIED,
         "known",
     )
 
@@ -27,7 +27,7 @@ def propeller(ct=0.21, cp=0.145, **more):
         5.1,
         exactly(ct, more.pop("u_ct", 0)),
         exactly(cp, more.pop("u_cp", 0)),
-        Basis.IDENTIFIED,
+        Foundation.IDENTIFIED,
         "known",
         **more,
     )

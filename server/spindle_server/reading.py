@@ -18,7 +18,7 @@ from typing import Any, BinaryIO, cast
 from spindle_core.errors import LogFormatError
 from spindle_core.formats.apart import JOBS, answer_from, read_frame, write_frame
 from spindle_core.formats.bench_log import BenchLog
-from spindle_core.formats.pack.reading import Pack
+from spindle_core.formats.pack.reading import DataPack
 from spindle_server.errors import UnavailableError
 
 logger = logging.getLogger(__name__)
@@ -221,4 +221,4 @@ def _bytes_of(one: Any) -> int:
         return len(one)
     if isinstance(one, BenchLog):
         return sum(values.nbytes for values in one.channels.values())
-    return one.size_bytes if isinstance(one, Pack) else 0
+    return one.size_bytes if isinstance(one, DataPack) else 0

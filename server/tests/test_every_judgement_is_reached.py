@@ -49,7 +49,7 @@ SEEN = {
     "heat_margin_k": "margin_hover_k",
     "measured_seats": "runs",
     "predicted_seats": "predicted",
-    "tip_mach": "tip_mach",
+    "tip_mach_of": "tip_mach",
     "at_other_voltage": "said",
     "change": "upgrade",
     "mass_range": "suits",

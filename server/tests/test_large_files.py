@@ -34,7 +34,7 @@ def _small(monkeypatch):
     for module in (stored_files, large_tasks, serializers, imports_views):
         monkeypatch.setattr(module, "PART_BYTES", PART)
     monkeypatch.setattr(large_tasks, "ROWS_PER_SEGMENT", SEGMENT)
-    monkeypatch.setattr(large_log.blocks_of, "__defaults__", (5_000,))
+    monkeypatch.setattr(large_log.line_blocks, "__defaults__", (5_000,))
     for module in (as_core, drawn, large_tasks, selectors, views):
         monkeypatch.setattr(module, "MOST_AT_ONCE", 1_000)
 

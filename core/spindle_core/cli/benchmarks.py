@@ -32,7 +32,7 @@ RAMP_RATIO, CSV_RATIO, IDENTIFY_S, RANK_S = 3.0, 2.0, 1.0, 0.5
 
 
 @dataclass(frozen=True, slots=True)
-class Row:
+class BudgetRow:
     """One budget: the best and median time [s], the baseline's, and what is held to the budget.
 
     ``ratio`` is the median of the ratios of runs made side by side; None for a budget in seconds.
@@ -56,7 +56,7 @@ class Row:
         return {**asdict(self), "held": self.held}
 
 
-def measure(*, csv_rows: int = 1_000_000, repeat: int = 7) -> list[Row]:
+def measure(*, csv_rows: int = 1_000_000, repeat: int = 7) -> list[BudgetRow]:
     """All budgets, in the order of the work.
 
     :param csv_rows: rows of the CSV log. :param repeat: times each is measured, at least 3.
@@ -94,7 +94,7 @@ def measure(*, csv_rows: int = 1_000_000, repeat: int = 7) -> list[Row]:
     ]
 
 
-def table(rows: Sequence[Row]) -> str:
+def table(rows: Sequence[BudgetRow]) -> str:
     """The rows as text for a terminal."""
     lines = [f"{'':44}{'best':>10}{'median':>10}{'against':>18}{'ratio':>8}{'budget':>10}"]
     for row in rows:
@@ -115,18 +115,20 @@ def _against(
     baseline: Callable[[], object],
     budget: float,
     repeat: int,
-) -> Row:
+) -> BudgetRow:
     work(), baseline()
     pairs = [(_timed(work), _timed(baseline)) for _ in range(repeat)]
     ratio = float(np.median([a / b for a, b in pairs]))
     own = [a for a, _ in pairs]
-    return Row(what, min(own), float(np.median(own)), name, min(b for _, b in pairs), ratio, budget)
+    return BudgetRow(
+        what, min(own), float(np.median(own)), name, min(b for _, b in pairs), ratio, budget
+    )
 
 
-def _alone(what: str, work: Callable[[], object], budget: float, repeat: int) -> Row:
+def _alone(what: str, work: Callable[[], object], budget: float, repeat: int) -> BudgetRow:
     work()
     times = [_timed(work) for _ in range(repeat)]
-    return Row(what, min(times), float(np.median(times)), "", None, None, budget)
+    return BudgetRow(what, min(times), float(np.median(times)), "", None, None, budget)
 
 
 def _timed(work: Callable[[], object]) -> float:

@@ -33,7 +33,7 @@ def naming(path: Path) -> Iterator[None]:
         ) from error
 
 
-def load(path: Path) -> BenchLog:
+def load_log(path: Path) -> BenchLog:
     """A bench log in any of its formats."""
     with naming(path):
         return read_log(path.name, path.read_bytes())

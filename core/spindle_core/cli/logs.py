@@ -6,7 +6,7 @@ import argparse
 from pathlib import Path
 from typing import Any
 
-from spindle_core.cli.files import load, naming, write
+from spindle_core.cli.files import load_log, naming, write
 from spindle_core.formats.log_files import write_log
 from spindle_core.formats.result_json import reduction_to_json
 from spindle_core.reduction import reduce_trace
@@ -39,7 +39,7 @@ def add_commands(commands: Any) -> None:
 def _reduce(options: argparse.Namespace) -> dict[str, Any]:
     from dataclasses import replace
 
-    log = load(options.log)
+    log = load_log(options.log)
     with naming(options.log):
         trace = log.trace()
         if options.kind:
@@ -54,7 +54,7 @@ def _reduce(options: argparse.Namespace) -> dict[str, Any]:
 
 
 def _convert(options: argparse.Namespace) -> dict[str, Any]:
-    log = load(options.log)
+    log = load_log(options.log)
     with naming(options.out):
         data = write_log(options.out.name, log)
     write(options.out, data)

@@ -6,13 +6,13 @@ import argparse
 from pathlib import Path
 from typing import Any
 
-from spindle_core.cli.files import load, logs_in, naming
+from spindle_core.cli.files import load_log, logs_in, naming
 from spindle_core.errors import QuantityError
 from spindle_core.formats.plain import plain
 from spindle_core.identification import Identification, MotorFit, PropellerFit, identify
 from spindle_core.model.in_flight import in_flight
 from spindle_core.model.operating_point import Motor, Propeller
-from spindle_core.model.supply import BenchSupply, settle
+from spindle_core.model.supply import BenchSupply, settled_on_supply
 
 
 def add_commands(commands: Any) -> None:
@@ -66,7 +66,7 @@ def _identify(options: argparse.Namespace) -> dict[str, Any]:
     paths = logs_in(options.logs)
     traces = []
     for path in paths:
-        log = load(path)
+        log = load_log(path)
         with naming(path):
             traces.append(log.trace())
     return identified(identify(traces))
@@ -119,7 +119,7 @@ def _propeller(fit: PropellerFit) -> dict[str, Any]:
 def _operate(options: argparse.Namespace) -> dict[str, Any]:
     motor = Motor(options.kv, options.r, options.i0, options.i0_slope)
     propeller = Propeller(options.diameter_in, options.ct, options.cp)
-    settled = settle(
+    settled = settled_on_supply(
         motor,
         propeller,
         BenchSupply(options.voltage, options.supply_limit, resistance_ohm=options.pack_resistance),

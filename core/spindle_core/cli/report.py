@@ -10,7 +10,7 @@ from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
-from spindle_core.cli.files import FileError, load, logs_in, naming, write
+from spindle_core.cli.files import FileError, load_log, logs_in, naming, write
 from spindle_core.cli.model import identified
 from spindle_core.compare.equal_conditions import compare_motors
 from spindle_core.compare.measured_run import MeasuredRun
@@ -117,7 +117,7 @@ def _report(options: argparse.Namespace) -> dict[str, Any]:
 
 def read_run(path: Path) -> MeasuredRun:
     """A log, reduced."""
-    log = load(path)
+    log = load_log(path)
     with naming(path):
         trace = log.trace()
         return MeasuredRun.reduced(path.name, trace)

@@ -8,7 +8,7 @@ from spindle_core.compare.delta import K_95
 from spindle_core.figures.measured import Measured
 
 
-class Held(StrEnum):
+class Standing(StrEnum):
     """How a figure stands to a bound, at 95 %."""
 
     KEPT = "kept"
@@ -16,17 +16,17 @@ class Held(StrEnum):
     BROKEN = "broken"
 
 
-def at_least(figure: Measured, least: float) -> Held:
+def at_least(figure: Measured, least: float) -> Standing:
     """Whether a figure reaches what is wanted [unit of the figure]; the bound itself does."""
     return _held(figure.value - least, figure.u)
 
 
-def at_most(figure: Measured, most: float) -> Held:
+def at_most(figure: Measured, most: float) -> Standing:
     """Whether a figure stays within what is allowed [unit of the figure]; the bound itself does."""
     return _held(most - figure.value, figure.u)
 
 
-def _held(room: float, u: float) -> Held:
+def _held(room: float, u: float) -> Standing:
     if u > 0 and abs(room) <= K_95 * u:
-        return Held.NOT_TOLD
-    return Held.KEPT if room >= 0 else Held.BROKEN
+        return Standing.NOT_TOLD
+    return Standing.KEPT if room >= 0 else Standing.BROKEN

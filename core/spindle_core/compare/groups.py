@@ -22,7 +22,7 @@ FALSE_DISCOVERY_RATE = 0.05
 
 
 @dataclass(frozen=True, slots=True)
-class Pair:
+class EquivalencePair:
     """Two names, |d| ÷ the margin's half-width, and the p-value of equivalence."""
 
     first: str
@@ -36,7 +36,7 @@ class Groups:
     """Groups of two or more that perform the same, largest first, and all pairs behind them."""
 
     groups: tuple[tuple[str, ...], ...]
-    pairs: tuple[Pair, ...]
+    pairs: tuple[EquivalencePair, ...]
 
 
 def performs_the_same(
@@ -79,7 +79,7 @@ def _pair(
     b: Mapping[str, Measured],
     margin: float,
     freedom: Mapping[str, float] | None,
-) -> Pair | None:
+) -> EquivalencePair | None:
     worst_p, farthest, shared = 0.0, 0.0, 0
     for name in a.keys() & b.keys():
         middle = 0.5 * (abs(a[name].value) + abs(b[name].value))
@@ -90,7 +90,7 @@ def _pair(
         allowed = margin * middle
         farthest = max(farthest, abs(delta.value) / allowed)
         worst_p = max(worst_p, equivalence_p(delta, allowed, freedom=freedom))
-    return Pair(first, second, farthest, worst_p) if shared else None
+    return EquivalencePair(first, second, farthest, worst_p) if shared else None
 
 
 def equivalence_p(

@@ -150,7 +150,7 @@ def _read(
 
 
 @dataclass(frozen=True, slots=True)
-class Cell:
+class ComparedCell:
     """A figure of a subject under one condition, and its difference to what it is held against;
     None for that itself and where either figure is absent."""
 
@@ -164,14 +164,14 @@ class Cell:
 
 
 @dataclass(frozen=True, slots=True)
-class Row:
+class ComparedRow:
     """One figure at one level of the condition; a cell per subject, in their order. ``at`` is
     None at full throttle."""
 
     condition: str
     at: float | None
     name: str
-    cells: tuple[Cell, ...]
+    cells: tuple[ComparedCell, ...]
 
 
 def comparison_rows(
@@ -181,7 +181,7 @@ def comparison_rows(
     *,
     margin: float = DEFAULT_MARGIN,
     condition: str = "thrust_gf",
-) -> list[Row]:
+) -> list[ComparedRow]:
     """The table: at each level of the condition the figures of each subject.
 
     :param baseline_key: of a run of the subject that the others are held against; None: each
@@ -202,7 +202,7 @@ def comparison_rows(
     for level in [None] if condition == FULL else levels:
         for name in FIGURES[condition]:
             column = _column(compared, name, condition, level)
-            rows.append(Row(condition, level, name, _cells(column, base, margin)))
+            rows.append(ComparedRow(condition, level, name, _cells(column, base, margin)))
     return rows
 
 
@@ -256,7 +256,9 @@ def largest_of(subject: Subject, name: str) -> float:
     return max((p.value(name) or 0.0 for run in subject.runs for p in run.core.points), default=0.0)
 
 
-def _cells(column: Sequence[Reading | Absent], base: int | None, margin: float) -> tuple[Cell, ...]:
+def _cells(
+    column: Sequence[Reading | Absent], base: int | None, margin: float
+) -> tuple[ComparedCell, ...]:
     cells = []
     for i, reading in enumerate(column):
         against = base if base is not None else i - 1
@@ -264,5 +266,5 @@ def _cells(column: Sequence[Reading | Absent], base: int | None, margin: float) 
         delta = None
         if isinstance(reading, Reading) and isinstance(other, Reading) and other.figure.value != 0:
             delta = compare(reading.figure, other.figure, margin=margin)
-        cells.append(Cell(reading, delta))
+        cells.append(ComparedCell(reading, delta))
     return tuple(cells)

@@ -29,7 +29,7 @@ from spindle_core.formats.foreign.tables import as_text_table
 from spindle_core.formats.large_log import log_block, log_head, parquet_block, parquet_shape
 from spindle_core.formats.log_files import read_log
 from spindle_core.formats.pack.quoting import QuotedRun, quoted_runs
-from spindle_core.formats.pack.reading import Pack, read_pack
+from spindle_core.formats.pack.reading import DataPack, read_pack
 from spindle_core.reduction import reduce_trace
 from spindle_core.reduction.result import Reduction
 
@@ -42,7 +42,7 @@ def reduce_log(log: BenchLog) -> Reduction:
     return reduce_trace(log.trace())
 
 
-def runs_of_pack(pack: Pack, bench: str) -> list[QuotedRun]:
+def runs_of_pack(pack: DataPack, bench: str) -> list[QuotedRun]:
     """Every run of a pack, reduced here.
 
     :raises PackError: a log or a result that cannot be read.

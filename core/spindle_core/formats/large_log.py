@@ -1,6 +1,6 @@
 """Logs that are too large to be held: read block by block, put together row by row.
 
-A text log is cut at line ends (:func:`blocks_of`); each block is read behind the file's own head,
+A text log is cut at line ends (:func:`line_blocks`); each block is read behind the file's own head,
 strictly, by the reader that reads small files, so that nothing is understood in another way only
 because a file is large. :class:`OneRun` checks that the blocks go together and cuts them into parts
 of a fixed number of rows. A large Parquet file is read row group by row group.
@@ -25,7 +25,7 @@ from spindle_core.formats.bench_log_parquet import log_of_table, parquet_head
 from spindle_core.formats.foreign.dialect import decode, find_dialect
 from spindle_core.formats.foreign.mapping import LogMapping
 from spindle_core.formats.foreign.reader import foreign_rows
-from spindle_core.formats.outside import check_cells, read_outside
+from spindle_core.formats.outside import check_table_size, read_outside
 
 _LINE_FEED: Final = re.compile(rb"\n")
 _LINE_END: Final = re.compile(rb"\r\n|\n|\r")
@@ -82,7 +82,7 @@ def log_head(start: bytes, mapping: LogMapping | None) -> LogHead:
     return LogHead(whole[:end], lines)
 
 
-def blocks_of(
+def line_blocks(
     pieces: Iterable[bytes], head: LogHead, most: int = BLOCK_BYTES
 ) -> Iterator[tuple[bytes, int]]:
     """The rows behind the head in blocks that end with a line, each with the number of its first
@@ -308,7 +308,7 @@ def parquet_shape(size: int, tail: bytes) -> ParquetShape:
             expected="row groups of at most a million rows",
         )
     for one in rows:
-        check_cells(one, len(schema))
+        check_table_size(one, len(schema))
     header, channels = parquet_head(schema)
     nothing = np.empty(0)
     return ParquetShape(BenchLog(header, nothing, dict.fromkeys(channels, nothing)), rows, sizes)
@@ -322,7 +322,7 @@ def parquet_block(path: str, group: int) -> BenchLog:
     with read_outside("Parquet file", "not_parquet"), Path(path).open("rb") as stream:
         file = pq.ParquetFile(stream)
         part = file.metadata.row_group(group)
-        check_cells(part.num_rows, part.num_columns)
+        check_table_size(part.num_rows, part.num_columns)
         table = file.read_row_group(group)
         table.validate(full=True)
     return replace(log_of_table(table), extra={})

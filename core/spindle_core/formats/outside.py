@@ -35,7 +35,7 @@ def read_outside(what: str, code: str) -> Iterator[None]:
         ) from problem
 
 
-def check_cells(rows: int, columns: int) -> None:
+def check_table_size(rows: int, columns: int) -> None:
     """Refuse a table that would fill the memory, however small its file.
 
     :raises LogFormatError: more than :data:`MOST_CELLS`.

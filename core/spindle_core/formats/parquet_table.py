@@ -13,7 +13,7 @@ import pyarrow.parquet as pq
 from spindle_core.errors import LogFormatError
 from spindle_core.figures.arrays import Floats
 from spindle_core.formats.bench_log import check_expanded
-from spindle_core.formats.outside import check_cells, read_outside
+from spindle_core.formats.outside import check_table_size, read_outside
 
 
 def parquet_table(data: bytes) -> pa.Table:
@@ -24,7 +24,7 @@ def parquet_table(data: bytes) -> pa.Table:
     with read_outside("Parquet file", "not_parquet"):
         file = pq.ParquetFile(pa.BufferReader(data))
         parts = file.metadata
-        check_cells(parts.num_rows, parts.num_columns)
+        check_table_size(parts.num_rows, parts.num_columns)
         check_expanded(sum(parts.row_group(i).total_byte_size for i in range(parts.num_row_groups)))
         table = file.read()
         names = list(table.column_names)

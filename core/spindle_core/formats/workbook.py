@@ -21,7 +21,7 @@ from spindle_core.figures.measured import Absent, Figure
 from spindle_core.figures.quantities import CHANNELS, TIME_COLUMN
 from spindle_core.formats.bench_log import FORMAT, BenchLog, check_expanded
 from spindle_core.formats.bench_log_json import rebuilt
-from spindle_core.formats.outside import check_cells, read_outside
+from spindle_core.formats.outside import check_table_size, read_outside
 from spindle_core.reduction.result import Reduction
 
 MOST_ROWS = 1_048_575
@@ -126,10 +126,10 @@ def sheet_rows(sheet: Any) -> list[tuple[Any, ...]]:
     cells = 0
     for row in sheet.iter_rows(values_only=True):
         cells += len(row)
-        check_cells(cells, 1)
+        check_table_size(cells, 1)
         rows.append(row)
     width = max((len(row) for row in rows), default=0)
-    check_cells(len(rows), width)
+    check_table_size(len(rows), width)
     return [row + (None,) * (width - len(row)) for row in rows]
 
 

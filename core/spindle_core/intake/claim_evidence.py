@@ -93,7 +93,7 @@ def evidence(quantity: str, runs: Sequence[RunFigure], missing: str) -> Evidence
     return Evidence(mean_of_like(each, "samples"), f"{_count(len(each), 'sample')}, {counted}")
 
 
-def mean_of_samples(masses: Sequence[Figure], missing: str, words: str) -> Evidence:
+def mean_of_each(masses: Sequence[Figure], missing: str, words: str) -> Evidence:
     """The mean of one figure per sample, such as their masses."""
     known = [figure for figure in masses if isinstance(figure, Measured)]
     if not known:

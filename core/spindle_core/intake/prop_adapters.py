@@ -92,7 +92,7 @@ class BoltOn:
     stud: Stud
     bore_mm: float | None = None
 
-    def carry(self, shaft: Shaft | None, seat: Seat) -> tuple[Shaft | None, list[FitFinding]]:
+    def carry(self, shaft: Shaft | None, seat: ScrewHoles) -> tuple[Shaft | None, list[FitFinding]]:
         """As :meth:`Collet.carry`; ``seat``: the holes of the bell."""
         if seat.hole_circle_mm is None:
             said = "The bell has no screw holes for the adapter."
@@ -130,7 +130,7 @@ class ClampPlate:
     hole_circle_mm: float
     screw_hole_mm: float
 
-    def press(self, hub: Hub, shaft: Shaft, seat: Seat) -> list[FitFinding]:
+    def press(self, hub: Hub, shaft: Shaft, seat: ScrewHoles) -> list[FitFinding]:
         """What is to be said of the plate; the bore is judged as without it."""
         if seat.hole_circle_mm is None:
             return [_impossible("plate", "The bell has no screw holes for the plate.")]
@@ -167,7 +167,7 @@ Adapter = Collet | BoltOn | ClampPlate
 
 
 @dataclass(frozen=True, slots=True)
-class Seat:
+class ScrewHoles:
     """The two screw holes of the bell [mm]; None: there are none, or nobody measured them."""
 
     hole_circle_mm: float | None = None
@@ -191,7 +191,7 @@ def best_mounting(
     hub: Hub,
     shaft: Shaft | None,
     *,
-    seat: Seat | None = None,
+    seat: ScrewHoles | None = None,
     rings: Sequence[Ring] = (),
     adapters: Sequence[Adapter] = (),
 ) -> Mounting:
@@ -203,13 +203,13 @@ def best_mounting(
     :raises QuantityError: a dimension that is not possible.
     """
     if seat is None:
-        seat = Seat(shaft.hole_circle_mm, shaft.screw_mm) if shaft else Seat()
+        seat = ScrewHoles(shaft.hole_circle_mm, shaft.screw_mm) if shaft else ScrewHoles()
     ways = [_bare(hub, shaft, seat, rings)]
     ways += [_with(adapter, hub, shaft, seat, rings) for adapter in adapters]
     return min(ways, key=lambda way: (*badness(way.findings), len(way.rings) + bool(way.adapter)))
 
 
-def _bare(hub: Hub, shaft: Shaft | None, seat: Seat, rings: Sequence[Ring]) -> Mounting:
+def _bare(hub: Hub, shaft: Shaft | None, seat: ScrewHoles, rings: Sequence[Ring]) -> Mounting:
     if shaft is None:
         said = "No shaft sticks out where the propeller goes: an adapter must carry it."
         return Mounting((), "", None, [_impossible("no_shaft", said)])
@@ -219,7 +219,7 @@ def _bare(hub: Hub, shaft: Shaft | None, seat: Seat, rings: Sequence[Ring]) -> M
 
 
 def _with(
-    adapter: Adapter, hub: Hub, shaft: Shaft | None, seat: Seat, rings: Sequence[Ring]
+    adapter: Adapter, hub: Hub, shaft: Shaft | None, seat: ScrewHoles, rings: Sequence[Ring]
 ) -> Mounting:
     if isinstance(adapter, ClampPlate):
         if shaft is None:

@@ -283,7 +283,7 @@ FACTORS = ("motor", "propeller", "pack", "mass", "wind", "hover share")
 
 
 @dataclass(frozen=True, slots=True)
-class Pair:
+class FlightPair:
     """Two kinds of flight that differ in one thing; figures are means over each kind's flights.
 
     ``unknown``: factors that neither noted.
@@ -322,7 +322,7 @@ def _band(share_pct: float) -> str:
     return "mostly" if share_pct >= 67 else "partly" if share_pct >= 33 else "hardly"
 
 
-def pairs_of(flights: Sequence[Flight]) -> list[Pair]:
+def pairs_of(flights: Sequence[Flight]) -> list[FlightPair]:
     """Every two kinds of flight that differ in one thing and no more, compared like runs."""
     groups: dict[tuple[str, ...], list[Flight]] = {}
     for flight in flights:
@@ -338,7 +338,7 @@ def pairs_of(flights: Sequence[Flight]) -> list[Pair]:
         minutes = _mean(ours, spread, "minutes"), _mean(theirs, spread, "minutes")
         power = _mean(ours, spread, "power"), _mean(theirs, spread, "power")
         found.append(
-            Pair(
+            FlightPair(
                 FACTORS[at],
                 (a[at], b[at]),
                 (tuple(one.key for one in ours), tuple(one.key for one in theirs)),

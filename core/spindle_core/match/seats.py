@@ -34,7 +34,7 @@ from spindle_core.planning.matrix import (
     CASE_RISE_K,
     COPPER_PER_K,
     WARMED,
-    MotorRow,
+    PlannedMotor,
     PropellerColumn,
     cells_of,
     moved_cells,
@@ -227,7 +227,7 @@ def _mean(runs: Sequence[RanRun], name: str, read: Reader) -> Figure:
 
 def predicted_seats(
     craft: Craft,
-    rows: Sequence[MotorRow],
+    rows: Sequence[PlannedMotor],
     columns: Sequence[PropellerColumn],
     masses: Mapping[str, Figure],
     supply: KnownSupply,
@@ -358,7 +358,7 @@ def _figure(name: str, grid: Grid, moved: Sequence[Grid], place: Place, source: 
     return Measured(value, parts, origin=Origin.ESTIMATED)
 
 
-def tip_mach(speed_rpm: Figure, diameter_in: float, *, air_c: float = 20.0) -> Figure:
+def tip_mach_of(speed_rpm: Figure, diameter_in: float, *, air_c: float = 20.0) -> Figure:
     """Speed of the tips in the speed of sound; of a speed at full throttle."""
     if isinstance(speed_rpm, Absent):
         return speed_rpm

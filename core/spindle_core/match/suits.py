@@ -116,7 +116,7 @@ def _best(motor: KnownMotor, voltage_v: float) -> BestLoad | Absent:
 
 
 @dataclass(frozen=True, slots=True)
-class Window:
+class ProductWindow:
     """What the bench ran within every rating, as kV × V × diameter [in·rpm]; ``n`` combinations.
 
     A product of the speed that a motor strives for and the size that it swings: too low is a
@@ -137,12 +137,12 @@ class Window:
 LEAST_IN_WINDOW = 3
 
 
-def window(products: Sequence[float]) -> Window | Absent:
+def window(products: Sequence[float]) -> ProductWindow | Absent:
     """The span of what was run well; absent with fewer than three combinations."""
     known = [value for value in products if math.isfinite(value) and value > 0]
     if len(known) < LEAST_IN_WINDOW:
         return Absent("too_few", "fewer than three combinations were run within their ratings")
-    return Window(min(known), max(known), len(known))
+    return ProductWindow(min(known), max(known), len(known))
 
 
 @dataclass(frozen=True, slots=True)

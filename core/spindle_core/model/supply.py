@@ -87,7 +87,7 @@ class SupplyPoint:
     limited_by: str
 
 
-def settle(
+def settled_on_supply(
     motor: Motor,
     propeller: Propeller,
     supply: BenchSupply | Pack,

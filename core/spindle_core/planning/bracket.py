@@ -20,7 +20,7 @@ SURE: Final = 2.0
 """A prediction counts where it lies so many of its standard u off the limit."""
 
 
-class Side(StrEnum):
+class LimitSide(StrEnum):
     """On which side of the limit a load lies."""
 
     BELOW = "below"
@@ -49,20 +49,20 @@ class Rung:
             raise QuantityError("A share of a limit and its u are 0 or more.")
 
     @property
-    def side(self) -> Side | None:
+    def side(self) -> LimitSide | None:
         """Where it lies; None where nothing is predicted and nothing ran."""
         if self.cut:
-            return Side.ABOVE
+            return LimitSide.ABOVE
         if self.ran:
-            return Side.BELOW
+            return LimitSide.BELOW
         if not math.isfinite(self.used):
             return None
         # A prediction without any u is no certainty: there is none of that kind.
         if not math.isfinite(self.used_u):
-            return Side.UNSURE
+            return LimitSide.UNSURE
         if self.used + SURE * self.used_u <= 1.0:
-            return Side.BELOW
-        return Side.ABOVE if self.used - SURE * self.used_u > 1.0 else Side.UNSURE
+            return LimitSide.BELOW
+        return LimitSide.ABOVE if self.used - SURE * self.used_u > 1.0 else LimitSide.UNSURE
 
     @property
     def load(self) -> float:
@@ -100,11 +100,11 @@ def bracket(rungs: Sequence[Rung]) -> Bracket:
         (
             rung
             for rung in known
-            if sides[id(rung)] is Side.ABOVE and (rung.cut or rung.load > heaviest)
+            if sides[id(rung)] is LimitSide.ABOVE and (rung.cut or rung.load > heaviest)
         ),
         None,
     )
-    under = [rung for rung in known if sides[id(rung)] is Side.BELOW]
+    under = [rung for rung in known if sides[id(rung)] is LimitSide.BELOW]
     if above is not None and above.cut:
         # What was cut tells more than what is foreseen of heavier ones.
         under = [rung for rung in under if rung.ran or rung.load <= above.load]
@@ -114,7 +114,7 @@ def bracket(rungs: Sequence[Rung]) -> Bracket:
         for rung in known
         if rung.may_mount
         and not (rung.ran or rung.cut)
-        and (sides[id(rung)] is Side.UNSURE or rung is below)
+        and (sides[id(rung)] is LimitSide.UNSURE or rung is below)
         and (above is None or not above.cut or rung.load < above.load)
         and not any(other.ran and other.load >= rung.load for other in known)
     ]

@@ -12,7 +12,7 @@ from spindle_core.errors import CoreError
 from spindle_core.figures.measured import Absent, Figure, Measured, Origin
 from spindle_core.intake.claimed_loads import STATED
 from spindle_core.intake.propeller_code import propeller_readings
-from spindle_core.planning.known import Basis, KnownMotor, KnownPropeller, known_propeller
+from spindle_core.planning.known import Foundation, KnownMotor, KnownPropeller, known_propeller
 from spindle_core.planning.predict import KnownSupply, Prediction, predict
 from spindle_core.planning.prior import propeller_prior
 
@@ -65,4 +65,4 @@ def best_known(samples: Sequence[KnownMotor | Absent]) -> KnownMotor | Absent:
     if not known:
         first = next((one for one in samples if isinstance(one, Absent)), None)
         return first or Absent("no_sample", "the motor has no sample")
-    return min(known, key=lambda one: list(Basis).index(one.basis))
+    return min(known, key=lambda one: list(Foundation).index(one.basis))

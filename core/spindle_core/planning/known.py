@@ -30,7 +30,7 @@ SPREAD_WEIGHT = 2.0
 SIBLING_WINDING_U = 0.15
 
 
-class Basis(StrEnum):
+class Foundation(StrEnum):
     """What a known motor or propeller rests on, from the best to the weakest."""
 
     IDENTIFIED = "identified"
@@ -55,7 +55,7 @@ class KnownMotor:
     no_load_slope_a_per_rpm: float
     warming_ohm_per_a2: Measured
     winding_time_s: float
-    basis: Basis
+    basis: Foundation
     words: str
 
     @property
@@ -76,7 +76,7 @@ class KnownPropeller:
     diameter_in: float
     ct: Measured
     cp: Measured
-    basis: Basis
+    basis: Foundation
     words: str
     ct_exponent: float = 0.0
     cp_exponent: float = 0.0
@@ -161,7 +161,7 @@ def _identified(name: str, fit: MotorFit, prior: MotorPrior) -> KnownMotor:
         slope.value if isinstance(slope, Measured) else 0.0,
         _identified_warming(fit, resistance, prior),
         fit.winding_time_s or WINDING_TIME_S,
-        Basis.IDENTIFIED,
+        Foundation.IDENTIFIED,
         f"identified from {runs}",
     )
 
@@ -195,7 +195,7 @@ def _guessed(prior: MotorPrior) -> KnownMotor | Absent:
         idle = Measured(1.0, {"assumed_no_load": 0.6}, origin=Origin.ESTIMATED)
     warming = _warming(resistance, prior.winding_k_per_w)
     return KnownMotor(
-        kv, resistance, idle, 0.0, warming, WINDING_TIME_S, Basis.GUESSED, prior.words
+        kv, resistance, idle, 0.0, warming, WINDING_TIME_S, Foundation.GUESSED, prior.words
     )
 
 
@@ -255,7 +255,7 @@ def _from_siblings(fits: Mapping[str, MotorFit], prior: MotorPrior) -> KnownMoto
         0.0,
         _sibling_warming(fits, resistance, prior),
         next((fit.winding_time_s for fit in fits.values() if fit.winding_time_s), WINDING_TIME_S),
-        Basis.SIBLINGS,
+        Foundation.SIBLINGS,
         f"as {listed} of the same model",
     )
 
@@ -315,7 +315,7 @@ def _moved(
         slope,
         begin.warming_ohm_per_a2,
         begin.winding_time_s,
-        Basis.PARTLY,
+        Foundation.PARTLY,
         f"{len(runs)} run{plural} at one load; {begin.words}",
     )
 
@@ -331,10 +331,10 @@ def known_propeller(
     """The propeller as well as it is known: what its runs tell, and geometry for the rest."""
     ct = fit.ct if fit is not None else Absent("not_run", "never run")
     cp = fit.cp if fit is not None else Absent("not_run", "never run")
-    basis = Basis.IDENTIFIED
+    basis = Foundation.IDENTIFIED
     if isinstance(ct, Absent) or isinstance(cp, Absent):
         neither = isinstance(ct, Absent) and isinstance(cp, Absent)
-        basis = Basis.GUESSED if neither else Basis.PARTLY
+        basis = Foundation.GUESSED if neither else Foundation.PARTLY
     figures = [
         guess if isinstance(own, Absent) else own
         for own, guess in zip((ct, cp), prior, strict=True)
@@ -343,7 +343,7 @@ def known_propeller(
         if isinstance(figure, Absent):
             return figure
     known = [figure for figure in figures if isinstance(figure, Measured)]
-    if fit is None or basis is Basis.GUESSED:
+    if fit is None or basis is Foundation.GUESSED:
         return KnownPropeller(
             diameter_in, known[0], known[1], basis, "guessed from diameter, pitch and blades"
         )

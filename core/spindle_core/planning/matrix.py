@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from spindle_core.compare.bounds import Held, at_most
+from spindle_core.compare.bounds import Standing, at_most
 from spindle_core.figures.arrays import Floats
 from spindle_core.figures.constants import METRE_PER_INCH
 from spindle_core.figures.measured import Absent, Measured
@@ -39,7 +39,7 @@ OF_MODEL: Mapping[str, float] = {
 
 
 @dataclass(frozen=True, slots=True)
-class MotorRow:
+class PlannedMotor:
     """A motor of the campaign; its limits [A, W, °C of the winding] None where nobody knows."""
 
     key: int
@@ -100,10 +100,10 @@ class Matrix:
             parts.append(np.sqrt(np.maximum(0.0, self.u[name] ** 2 - MODEL_U[name] ** 2)))
         return np.asarray(np.fmax(*parts))
 
-    def held(self, i: int, j: int) -> dict[str, Held]:
+    def held(self, i: int, j: int) -> dict[str, Standing]:
         """Whether full throttle keeps each limit that somebody set; empty where nothing is
         predicted."""
-        found: dict[str, Held] = {}
+        found: dict[str, Standing] = {}
         for name in self.limit_names:
             used, u = float(self.nearness[name][i, j]), float(self.nearness_u[name][i, j])
             if math.isfinite(used) and used > 0:
@@ -112,7 +112,7 @@ class Matrix:
 
 
 def matrix(
-    rows: Sequence[MotorRow],
+    rows: Sequence[PlannedMotor],
     columns: Sequence[PropellerColumn],
     feed: Feed,
     density_kg_per_m3: Measured,
@@ -155,7 +155,7 @@ def matrix(
 
 
 def cells_of(
-    rows: Sequence[MotorRow],
+    rows: Sequence[PlannedMotor],
     columns: Sequence[PropellerColumn],
     supply: KnownSupply,
     density: float,
@@ -237,7 +237,7 @@ def _relative_u(limit: str, u: Mapping[str, Floats], winding_u: Floats) -> Float
 
 def moved_cells(
     cells: Cells,
-    rows: Sequence[MotorRow],
+    rows: Sequence[PlannedMotor],
     columns: Sequence[PropellerColumn],
     supply: KnownSupply,
     density: Measured,
@@ -293,7 +293,11 @@ def _column(values: Sequence[float | None]) -> Floats:
 
 
 def _nearness(
-    figures: dict[str, Floats], rows: Sequence[MotorRow], feed: Feed, winding_c: Floats, tip: Floats
+    figures: dict[str, Floats],
+    rows: Sequence[PlannedMotor],
+    feed: Feed,
+    winding_c: Floats,
+    tip: Floats,
 ) -> dict[str, Floats]:
     found = {
         "rated current": figures["current_a"] / _column([row.most_current_a for row in rows]),
@@ -307,7 +311,12 @@ def _nearness(
 
 
 def _most(
-    cells: Cells, rows: Sequence[MotorRow], feed: Feed, sound: float, rise_at: float, copper: Floats
+    cells: Cells,
+    rows: Sequence[PlannedMotor],
+    feed: Feed,
+    sound: float,
+    rise_at: float,
+    copper: Floats,
 ) -> dict[str, Floats]:
     current = _column([row.most_current_a for row in rows])
     for _, limit in feed.limits_a:
@@ -323,7 +332,7 @@ def _most(
 
 
 def _why_not(
-    rows: Sequence[MotorRow], columns: Sequence[PropellerColumn]
+    rows: Sequence[PlannedMotor], columns: Sequence[PropellerColumn]
 ) -> dict[tuple[int, int], str]:
     found = {}
     for i, row in enumerate(rows):

@@ -8,7 +8,7 @@ from dataclasses import replace
 
 from spindle_core.errors import QuantityError
 from spindle_core.figures.measured import Measured, component, mean_of_figures
-from spindle_core.planning.known import SAMPLE_SPREAD, SPREAD_WEIGHT, Basis, KnownMotor
+from spindle_core.planning.known import SAMPLE_SPREAD, SPREAD_WEIGHT, Foundation, KnownMotor
 
 SHOWN_BY = 3
 """So many samples show what they differ by; before that the usual is assumed."""
@@ -34,7 +34,7 @@ def model_motor(name: str, samples: Sequence[KnownMotor]) -> KnownMotor:
         math.fsum(one.no_load_slope_a_per_rpm for one in samples) / count,
         replace(mean_of_figures([one.warming_ohm_per_a2 for one in samples]), n=count),
         math.fsum(one.winding_time_s for one in samples) / count,
-        max((one.basis for one in samples), key=list(Basis).index),
+        max((one.basis for one in samples), key=list(Foundation).index),
         words,
     )
 

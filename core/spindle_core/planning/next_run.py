@@ -93,7 +93,7 @@ def sensitivities(cells: Cells, warmed: float = 0.8) -> Sensitivities:
 
 
 @dataclass(frozen=True, slots=True)
-class Choice:
+class RunChoice:
     """A run that may be next: its cell, what it takes off the asked figures' mean variance (share
     of it), how long it takes [min], and the first per the second."""
 
@@ -125,7 +125,7 @@ def choices(
     wanted: np.ndarray,
     noise: Floats,
     mounted: tuple[int, int] | None = None,
-) -> list[Choice]:
+) -> list[RunChoice]:
     """Every cell that may be run, the one that teaches most per minute first.
 
     :param may_run: (motors, propellers), whether a cell can be run at all.
@@ -149,7 +149,7 @@ def choices(
         inner = design @ belief.covariance[np.ix_(places, places)] @ design.T + np.diag(noise)
         toward = design @ spread[places]
         off = float(np.sum(toward * np.linalg.solve(inner, toward)))
-        found.append(Choice(int(i), int(j), off / before, minutes_of(int(i), int(j), mounted)))
+        found.append(RunChoice(int(i), int(j), off / before, minutes_of(int(i), int(j), mounted)))
     return sorted(found, key=lambda one: -one.per_minute)
 
 
@@ -162,7 +162,7 @@ def proposal(
     wanted: np.ndarray,
     noise: Floats,
     mounted: tuple[int, int] | None = None,
-) -> Choice | None:
+) -> RunChoice | None:
     """The run to make next; None where every asked figure is known within ``goal`` already, or
     nothing may be run.
 

@@ -19,7 +19,7 @@ from spindle_core.figures.constants import COPPER_TEMPERATURE_COEFFICIENT_PER_K
 from spindle_core.figures.measured import Absent, Figure, Measured, Origin
 from spindle_core.identification.motor import COPPER_SHARE
 from spindle_core.model.operating_point import Motor, OperatingPoint, Propeller, solve
-from spindle_core.planning.known import Basis, KnownMotor, KnownPropeller
+from spindle_core.planning.known import Foundation, KnownMotor, KnownPropeller
 
 MODEL_U: Mapping[str, float] = {
     "speed_rpm": 0.008,
@@ -81,7 +81,7 @@ class Prediction:
     """Figures of the operating point, all *estimated*; ``weakest`` is what limits them most."""
 
     figures: Mapping[str, Figure]
-    weakest: Basis
+    weakest: Foundation
     words: str
 
 
@@ -102,7 +102,7 @@ def predict(
         1; :func:`warmed_by` tells it of a course of throttle.
     """
     words = f"motor {motor.words}; propeller {propeller.words}"
-    weakest = max(motor.basis, propeller.basis, key=list(Basis).index)
+    weakest = max(motor.basis, propeller.basis, key=list(Foundation).index)
     inputs = (
         motor.kv_rpm_per_v,
         motor.resistance_ohm,

@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 from spindle_core.compare.delta import Outcome, compare
 from spindle_core.figures.measured import Measured, Origin
 from spindle_core.publish.quotes import Found, Quote, QuoteKind
-from spindle_core.publish.statements import NOTHING, ON_FILE, Side, Statement
+from spindle_core.publish.statements import NOTHING, ON_FILE, SpeaksFor, Statement
 
 MOST_DIFFERENCES = 6
 
@@ -57,9 +57,9 @@ def price_against(own: Bought, other: Bought) -> Statement | None:
     if told.outcome is Outcome.DIFFERENT:
         dearer = a.value > b.value
         begin = f"It costs {'more' if dearer else 'less'} than the {other.name}: "
-        side = Side.AGAINST if dearer else Side.FOR
+        side = SpeaksFor.AGAINST if dearer else SpeaksFor.FOR
     else:
-        begin, side = f"It costs as much as the {other.name}: ", Side.NEITHER
+        begin, side = f"It costs as much as the {other.name}: ", SpeaksFor.NEITHER
     unlike = own.price_words != other.price_words
     caveat = f"{own.price_words or 'how is not noted'}; {other.price_words or 'how is not noted'}"
     return Statement(
@@ -94,7 +94,11 @@ def made_otherwise(own: Bought, other: Bought) -> list[Statement]:
         text = f"{here.label}: {here.said}; on the {other.name}: {there.said}."
         found.append(
             Statement(
-                f"made_of/{key}/{own.name}/{other.name}", "made_of", Side.NEITHER, (text,), rests
+                f"made_of/{key}/{own.name}/{other.name}",
+                "made_of",
+                SpeaksFor.NEITHER,
+                (text,),
+                rests,
             )
         )
     return found[:MOST_DIFFERENCES]

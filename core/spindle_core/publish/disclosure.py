@@ -50,7 +50,7 @@ class Came:
 
 
 @dataclass(frozen=True, slots=True)
-class Part:
+class UsedPart:
     """Something that was used and is named on the page. ``pays``: whether its link pays; None
     where nobody said."""
 
@@ -74,7 +74,7 @@ def disclose(
     links_text: str,
     gain: Gain,
     gain_text: str,
-    parts: Sequence[Part] = (),
+    parts: Sequence[UsedPart] = (),
 ) -> Disclosure:
     """The disclosure of a page.
 

@@ -193,7 +193,7 @@ def figures_of(paragraph: Node) -> list[int]:
     return [*standing, *paragraph["attrs"]["rests_on"]]
 
 
-def plain(doc: Node, figures: Mapping[int, str]) -> str:
+def plain_text(doc: Node, figures: Mapping[int, str]) -> str:
     """The prose as text, a line per paragraph, with each figure as ``figures`` says it."""
     lines = []
     for block in doc.get("content", []):

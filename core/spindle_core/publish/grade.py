@@ -35,7 +35,7 @@ class Grade(StrEnum):
 
 
 @dataclass(frozen=True, slots=True)
-class RunEvidence:
+class GradedRun:
     """A run that a verdict rests on.
 
     ``setup``: what repeats share, propeller and supply. ``calibration_days``: age of the stand's
@@ -61,7 +61,7 @@ class GradeLine:
     missing: tuple[str, ...]
 
 
-def bench_grade(runs: Sequence[RunEvidence], motors: int = 1) -> GradeLine:
+def bench_grade(runs: Sequence[GradedRun], motors: int = 1) -> GradeLine:
     """The grade of the evidence.
 
     Of several motors it is that of the one that was tested least: nine motors with a sample each

@@ -12,12 +12,12 @@ from dataclasses import dataclass, replace
 
 from spindle_core.compare.bench_table import FULL
 from spindle_core.compare.delta import DEFAULT_MARGIN, Delta, Outcome, compare
-from spindle_core.compare.subjects import Reading, Row
+from spindle_core.compare.subjects import ComparedRow, Reading
 from spindle_core.figures.measured import Absent, Figure, Measured
 from spindle_core.publish.quotes import Found, Quote
 from spindle_core.publish.statements import (
     Part,
-    Side,
+    SpeaksFor,
     Statement,
     refusal,
     strength_of,
@@ -45,13 +45,13 @@ def held_against(
         return Found(other)
     if other.figure.value == 0:
         return Found(Absent("zero", "what it is held against is 0"))
-    found = difference(compare(own.figure, other.figure, margin=margin))
+    found = difference_found(compare(own.figure, other.figure, margin=margin))
     figure = replace(_measured(found.figure), n=min(own.figure.n, other.figure.n))
     samples = min(own.samples, other.samples)
     return replace(found, figure=figure, samples=samples, runs=tuple(runs), held_back=held_back)
 
 
-def difference(delta: Delta) -> Found:
+def difference_found(delta: Delta) -> Found:
     """A difference in per cent of its baseline, with its outcome, as a quoted figure."""
     scale = delta.delta_pct / delta.delta.value if delta.delta.value else 0.0
     scaled = delta.delta.scaled(scale)
@@ -61,7 +61,7 @@ def difference(delta: Delta) -> Found:
 
 
 @dataclass(frozen=True, slots=True)
-class Pair:
+class ComparedPair:
     """Two subjects under one load or of one comparison.
 
     ``own`` and ``other``: what they are called. ``own_samples`` and ``other_samples``: how many
@@ -80,7 +80,7 @@ class Pair:
     by_name: bool = False
 
 
-def halves(pair: Pair) -> list[Statement]:
+def halves(pair: ComparedPair) -> list[Statement]:
     """What may be said of one against the other; the weakest first.
 
     A half whose figures are claimed, absent or beyond a rating is not told.
@@ -89,7 +89,7 @@ def halves(pair: Pair) -> list[Statement]:
     return weakest_first(found)
 
 
-def sentence(pair: Pair) -> str:
+def sentence(pair: ComparedPair) -> str:
     """Both halves as one sentence without figures; empty where nothing can be said."""
     told = [words for words in (_full_words(pair), _hover_words(pair)) if words is not None]
     if not told:
@@ -104,7 +104,7 @@ def _clean(text: str) -> str:
     return text[:1].upper() + text[1:]
 
 
-def open_questions(pair: Pair) -> list[Statement]:
+def open_questions(pair: ComparedPair) -> list[Statement]:
     """What one more run could settle between them."""
     found = []
     for where, figures in ((_at_top(pair), pair.full), (_at(pair), pair.hover)):
@@ -117,7 +117,7 @@ def open_questions(pair: Pair) -> list[Statement]:
                 Statement(
                     f"settle/{name}/{pair.other}",
                     "would_change",
-                    Side.NEITHER,
+                    SpeaksFor.NEITHER,
                     (
                         f"Repeats that told them apart in {WORD[name]} {where}: today the "
                         f"difference to the {pair.other} is ",
@@ -137,7 +137,7 @@ def open_questions(pair: Pair) -> list[Statement]:
         # More samples are more runs: the figure it rests on goes stale with them.
         text = f"A second sample of the {' and of the '.join(alone)}: one alone was run."
         found.append(
-            Statement(f"samples/{pair.other}", "would_change", Side.NEITHER, (text,), rests)
+            Statement(f"samples/{pair.other}", "would_change", SpeaksFor.NEITHER, (text,), rests)
         )
     return found
 
@@ -145,7 +145,7 @@ def open_questions(pair: Pair) -> list[Statement]:
 WORD = {"thrust_gf": "thrust", "current_a": "current", "power_w": "power"}
 
 
-def _names(pair: Pair) -> tuple[str, str]:
+def _names(pair: ComparedPair) -> tuple[str, str]:
     def called(name: str, samples: int) -> str:
         return f"the one sample of the {name}" if samples == 1 else f"the {name}"
 
@@ -170,7 +170,7 @@ def _measured(figure: Figure) -> Measured:
     return figure
 
 
-def _full_words(pair: Pair) -> list[Part] | None:
+def _full_words(pair: ComparedPair) -> list[Part] | None:
     thrust, current = _told(pair.full, "thrust_gf"), _told(pair.full, "current_a")
     if thrust is None:
         return None
@@ -206,17 +206,17 @@ def _and_current(way: int, quote: Quote, found: Found) -> list[Part]:
     return [begin, quote, ")"]
 
 
-def _at_top(pair: Pair) -> str:
+def _at_top(pair: ComparedPair) -> str:
     """Where its strongest was read: of what is left within a rating it is no full throttle."""
     held_back = any(found.held_back for _, found in pair.full.values())
     return "at full throttle, or the most within a rating" if held_back else "at full throttle"
 
 
-def _at(pair: Pair) -> str:
+def _at(pair: ComparedPair) -> str:
     return "in hover" if pair.hover_gf is None else f"at {pair.hover_gf:g} gf"
 
 
-def _hover_words(pair: Pair) -> list[Part] | None:
+def _hover_words(pair: ComparedPair) -> list[Part] | None:
     power = _told(pair.hover, "power_w")
     if power is None:
         return None
@@ -234,30 +234,30 @@ def _hover_words(pair: Pair) -> list[Part] | None:
     return [f"{_at(pair)}{pair.where} {begin}", quote, ")"]
 
 
-def _at_full(pair: Pair) -> Statement | None:
+def _at_full(pair: ComparedPair) -> Statement | None:
     words = _full_words(pair)
     thrust = _told(pair.full, "thrust_gf")
     if words is None or thrust is None:
         return None
-    sides = {1: Side.FOR, -1: Side.AGAINST, 0: Side.NEITHER}
+    sides = {1: SpeaksFor.FOR, -1: SpeaksFor.AGAINST, 0: SpeaksFor.NEITHER}
     return _half(pair, "full", words, pair.full, sides[_direction(thrust[1])])
 
 
-def _in_hover(pair: Pair) -> Statement | None:
+def _in_hover(pair: ComparedPair) -> Statement | None:
     words = _hover_words(pair)
     power = _told(pair.hover, "power_w")
     if words is None or power is None:
         return None
-    sides = {1: Side.AGAINST, -1: Side.FOR, 0: Side.NEITHER}
+    sides = {1: SpeaksFor.AGAINST, -1: SpeaksFor.FOR, 0: SpeaksFor.NEITHER}
     return _half(pair, "hover", words, pair.hover, sides[_direction(power[1])])
 
 
 def _half(
-    pair: Pair,
+    pair: ComparedPair,
     which: str,
     words: list[Part],
     figures: Mapping[str, tuple[Quote, Found]],
-    side: Side,
+    side: SpeaksFor,
 ) -> Statement:
     quoted = {part for part in words if isinstance(part, Quote)}
     rests = {quote: found for quote, found in figures.values() if quote in quoted}
@@ -282,7 +282,7 @@ def _half(
     )
 
 
-def difference_of(rows: Sequence[Row], index: int, name: str) -> Reading | Absent:
+def difference_of(rows: Sequence[ComparedRow], index: int, name: str) -> Reading | Absent:
     """What a subject reads in one figure of a table's rows."""
     row = next((row for row in rows if row.name == name), None)
     return row.cells[index].reading if row is not None else Absent("not_read", "it is not read")

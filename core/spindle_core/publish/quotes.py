@@ -181,7 +181,7 @@ class Found:
 
 
 @dataclass(frozen=True, slots=True)
-class Seen:
+class LastSeen:
     """What a figure was when somebody last stood by the sentence it is in.
 
     ``value`` None: it was absent already; a record is 1 while it is on file.
@@ -196,14 +196,14 @@ SAME = 1e-9
 """Relative difference that a computer's arithmetic makes; nothing a reader could see."""
 
 
-def seen_of(found: Found) -> Seen:
+def seen_of(found: Found) -> LastSeen:
     """What is kept of a figure as it is now."""
     if isinstance(found.figure, Absent):
-        return Seen(None, None)
-    return Seen(found.figure.value, found.figure.u, found.figure.n)
+        return LastSeen(None, None)
+    return LastSeen(found.figure.value, found.figure.u, found.figure.n)
 
 
-def is_stale(seen: Seen, now: Found) -> bool:
+def is_stale(seen: LastSeen, now: Found) -> bool:
     """Whether a figure has moved, gone or come since it was last stood by."""
     if isinstance(now.figure, Absent) or seen.value is None:
         return isinstance(now.figure, Absent) is not (seen.value is None)
@@ -219,14 +219,14 @@ def _alike(a: float, b: float) -> bool:
     return math.isclose(a, b, rel_tol=SAME, abs_tol=1e-12)
 
 
-def moved(seen: Seen, now: Found) -> bool:
+def moved(seen: LastSeen, now: Found) -> bool:
     """Whether a stale figure changed by more than its 95 % interval: a sentence may be wrong."""
     if isinstance(now.figure, Absent) or seen.value is None:
         return is_stale(seen, now)
     return abs(now.figure.value - seen.value) > K_95 * math.hypot(now.figure.u, seen.u or 0.0)
 
 
-def stated(quote: Quote, seen: Seen) -> str:
+def stated(quote: Quote, seen: LastSeen) -> str:
     """The figure as it stands in a sentence, ``1,175 ± 8 gf``; a dash where there is none."""
     if quote.kind is QuoteKind.RECORD:
         return quote.text

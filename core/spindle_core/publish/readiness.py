@@ -11,9 +11,9 @@ from spindle_core.publish.disclosure import Disclosure
 from spindle_core.publish.document import Section, figures_in, is_empty, typed_figures, typed_in
 from spindle_core.publish.quotes import (
     Found,
+    LastSeen,
     Quote,
     QuoteKind,
-    Seen,
     is_stale,
     moved,
     seen_of,
@@ -43,7 +43,7 @@ class QuotedFigure:
     left for letting it stand although it moved."""
 
     quote: Quote
-    seen: Seen
+    seen: LastSeen
     now: Found
     word: str = ""
 

@@ -17,9 +17,9 @@ from spindle_core.figures.measured import Absent, Figure, Measured, mean_of_figu
 from spindle_core.figures.said import figure as figure_text
 from spindle_core.identification import Identification, identify
 from spindle_core.intake.claims import LabelConflict, deviation_pct, label_conflicts
-from spindle_core.publish.halves import Pair, difference, halves
+from spindle_core.publish.halves import ComparedPair, difference_found, halves
 from spindle_core.publish.quotes import Found, Quote, QuoteKind
-from spindle_core.publish.statements import KnownMotor, Statement, label
+from spindle_core.publish.statements import Statement, SubjectMotor, label
 from spindle_core.rank.ranking import MotorFacts, Ranking, entries, rank
 from spindle_core.rank.scoring import PRESETS, Criterion
 
@@ -144,7 +144,7 @@ def _statements(
             found.append(f"{name} pulls {text} at most ({count}).")
         measured = {"kv_rpm_per_v": Found(kvs[name])} if name in kvs else {}
         rated = known.get(name, MotorFacts()).rated_kv_rpm_per_v
-        said = label(KnownMotor(name, label_kv_rpm_per_v=rated, measured=measured))
+        said = label(SubjectMotor(name, label_kv_rpm_per_v=rated, measured=measured))
         if isinstance(said, Statement):
             found.append(f"{name}: {said.text}")
     for table in compared:
@@ -162,13 +162,13 @@ def _statements(
                     level=last[0],
                     against=table.baseline,
                 )
-                pair = Pair(
+                pair = ComparedPair(
                     name,
                     table.baseline,
                     0,
                     0,
                     {},
-                    {"power_w": (quote, difference(last[1]))},
+                    {"power_w": (quote, difference_found(last[1]))},
                     last[0],
                     where,
                 )

@@ -10,7 +10,7 @@ from typing import Final
 
 from spindle_core.compare.delta import K_95
 from spindle_core.figures.said import number
-from spindle_core.publish.quotes import DIFFERENCES, Quote, QuoteKind, Seen
+from spindle_core.publish.quotes import DIFFERENCES, LastSeen, Quote, QuoteKind
 
 WORDS_PER_MINUTE: Final = 145.0
 PAUSE_S: Final = 0.6
@@ -65,7 +65,7 @@ def spoken_number(value: float, u: float | None) -> str:
     return f"minus {text}" if rounded < 0 else text
 
 
-def spoken(quote: Quote, seen: Seen) -> str:
+def spoken(quote: Quote, seen: LastSeen) -> str:
     """A quoted figure as one says it: ``about 1,180 grams of thrust``."""
     if quote.kind is QuoteKind.RECORD:
         return quote.text

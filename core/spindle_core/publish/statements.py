@@ -25,7 +25,7 @@ from spindle_core.publish.quotes import (
 )
 
 
-class Side(StrEnum):
+class SpeaksFor(StrEnum):
     """What a statement speaks for."""
 
     FOR = "for"
@@ -47,7 +47,7 @@ class Statement:
 
     key: str
     section: str
-    side: Side
+    side: SpeaksFor
     parts: tuple[Part, ...]
     rests_on: Mapping[Quote, Found]
     strength: float | None = None
@@ -113,7 +113,7 @@ NOTHING = Found(Absent("not_measured", "it was not measured"))
 
 
 @dataclass(frozen=True, slots=True)
-class KnownMotor:
+class SubjectMotor:
     """What is known of a motor when a verdict on it is written.
 
     ``full`` and ``hover``: its rows of the bench's table at full throttle and at a thrust.
@@ -135,7 +135,7 @@ class KnownMotor:
     records: Mapping[str, Sequence[str]] = field(default_factory=dict)
 
 
-def of_motor(known: KnownMotor) -> list[Statement]:
+def of_motor(known: SubjectMotor) -> list[Statement]:
     """Everything that may be said of a motor by itself, in the order of the sections."""
     found = [*_by_propeller(known, FULL), *_by_propeller(known, "thrust_gf")]
     found += _limits(known)
@@ -146,7 +146,7 @@ def of_motor(known: KnownMotor) -> list[Statement]:
     return found
 
 
-def _by_propeller(known: KnownMotor, condition: str) -> list[Statement]:
+def _by_propeller(known: SubjectMotor, condition: str) -> list[Statement]:
     """The strongest propeller of each supply, or the thriftiest at a thrust."""
     full = condition == FULL
     name, also = ("thrust_gf", "current_a") if full else ("efficiency_g_per_w", "power_w")
@@ -219,7 +219,7 @@ def _one_propeller(
     return Statement(
         f"{name}@{condition}/{on}",
         "propellers",
-        Side.NEITHER,
+        SpeaksFor.NEITHER,
         tuple(parts),
         rests,
         strength,
@@ -256,7 +256,7 @@ RATED: Mapping[str, str] = {
 """Ratings, and what was done to the motor in their terms."""
 
 
-def _limits(known: KnownMotor) -> list[Statement]:
+def _limits(known: SubjectMotor) -> list[Statement]:
     found = []
     for name, most in RATED.items():
         reached = known.measured.get(name, NOTHING)
@@ -274,7 +274,7 @@ def _limits(known: KnownMotor) -> list[Statement]:
             Statement(
                 f"limit/{name}",
                 "limits",
-                Side.NEITHER,
+                SpeaksFor.NEITHER,
                 (*parts, "."),
                 rests,
                 None,
@@ -295,7 +295,7 @@ def _limits(known: KnownMotor) -> list[Statement]:
                 Statement(
                     f"heat/{name}",
                     "limits",
-                    Side.NEITHER,
+                    SpeaksFor.NEITHER,
                     (begin, quote, end),
                     {quote: reached},
                     None,
@@ -310,7 +310,7 @@ def overrun_words(points: int) -> str:
     return f"{points} points beyond its rating are left out of every figure here"
 
 
-def _claim(known: KnownMotor, name: str) -> tuple[Quote, Found]:
+def _claim(known: SubjectMotor, name: str) -> tuple[Quote, Found]:
     value, source = known.claims[name]
     quote = Quote(QuoteKind.CLAIM, known.key, name, text=source)
     return quote, Found(Measured(value, {}, origin=Origin.CLAIMED))
@@ -322,13 +322,13 @@ ON_FILE = Found(Measured(1.0, {}))
 AGAINST = ("faults",)
 
 
-def _record(known: KnownMotor, section: str, text: str) -> Statement:
+def _record(known: SubjectMotor, section: str, text: str) -> Statement:
     quote = Quote(QuoteKind.RECORD, known.key, section, text=text)
-    side = Side.AGAINST if section in AGAINST else Side.NEITHER
+    side = SpeaksFor.AGAINST if section in AGAINST else SpeaksFor.NEITHER
     return Statement(f"{section}/{text}", section, side, (quote, "."), {quote: ON_FILE})
 
 
-def _records(known: KnownMotor) -> list[Statement]:
+def _records(known: SubjectMotor) -> list[Statement]:
     return [
         _record(known, section, text.rstrip("."))
         for section, texts in known.records.items()
@@ -336,7 +336,7 @@ def _records(known: KnownMotor) -> list[Statement]:
     ]
 
 
-def label(known: KnownMotor) -> Statement | Absent:
+def label(known: SubjectMotor) -> Statement | Absent:
     """How the label's kV stands against the measured one."""
     kv = known.measured.get("kv_rpm_per_v", NOTHING)
     if known.label_kv_rpm_per_v is None:
@@ -359,7 +359,7 @@ def label(known: KnownMotor) -> Statement | Absent:
     return Statement(
         "label/kv_rpm_per_v",
         "made_of",
-        Side.AGAINST if differs else Side.FOR,
+        SpeaksFor.AGAINST if differs else SpeaksFor.FOR,
         parts,
         {quote: kv, claim: claimed},
         abs(off) / half if half > 0 and differs else None,
@@ -367,7 +367,7 @@ def label(known: KnownMotor) -> Statement | Absent:
     )
 
 
-def _mass(known: KnownMotor) -> Statement | Absent:
+def _mass(known: SubjectMotor) -> Statement | Absent:
     mass = known.measured.get("mass_g", NOTHING)
     if (refused := refusal(mass)) is not None:
         return refused
@@ -379,10 +379,12 @@ def _mass(known: KnownMotor) -> Statement | Absent:
     if "mass_g" in known.claims:
         claim, rests[claim] = _claim(known, "mass_g")
         parts += [", against ", claim]
-    return Statement("mass", "costs", Side.NEITHER, (*parts, "."), rests, None, _caveat([mass]))
+    return Statement(
+        "mass", "costs", SpeaksFor.NEITHER, (*parts, "."), rests, None, _caveat([mass])
+    )
 
 
-def _price(known: KnownMotor) -> Statement | Absent:
+def _price(known: SubjectMotor) -> Statement | Absent:
     if isinstance(known.price.figure, Absent):
         return known.price.figure
     quote = Quote(QuoteKind.CONSTANT, known.key, "price", text=known.currency)
@@ -392,7 +394,7 @@ def _price(known: KnownMotor) -> Statement | Absent:
     return Statement(
         "price",
         "costs",
-        Side.NEITHER,
+        SpeaksFor.NEITHER,
         (begin, quote, f"{words}."),
         {quote: known.price},
         None,

@@ -86,7 +86,7 @@ class ColumnRow(Mapping[str, Figure]):
         return None if value != value else value
 
 
-def quotient(top: Column, bottom: Column, scale: float) -> Column:
+def quotient_column(top: Column, bottom: Column, scale: float) -> Column:
     """scale × top ÷ bottom; absent where either is, or the bottom is not above 0."""
     usable = (bottom.values > 0) & np.isfinite(top.values)
     below = np.where(usable, bottom.values, np.nan)
@@ -104,7 +104,7 @@ def quotient(top: Column, bottom: Column, scale: float) -> Column:
     return Column(values, parts, absent, origin=Origin.DERIVED)
 
 
-def shaft_power(torque: Column, speed: Column) -> Column:
+def shaft_power_column(torque: Column, speed: Column) -> Column:
     """Torque × angular speed [W]."""
     per_rpm = 2.0 * np.pi / 60.0
     parts = torque.scaled(per_rpm * speed.values)
@@ -115,13 +115,13 @@ def shaft_power(torque: Column, speed: Column) -> Column:
     return Column(values, parts, absent, origin=Origin.DERIVED)
 
 
-def derived(columns: Mapping[str, Column]) -> dict[str, Column]:
+def derived_columns(columns: Mapping[str, Column]) -> dict[str, Column]:
     """gf/W, shaft power [W] and motor + ESC efficiency [%] of every point."""
-    shaft = shaft_power(columns["torque_nm"], columns["speed_rpm"])
+    shaft = shaft_power_column(columns["torque_nm"], columns["speed_rpm"])
     return {
-        "efficiency_g_per_w": quotient(columns["thrust_gf"], columns["power_w"], 1.0),
+        "efficiency_g_per_w": quotient_column(columns["thrust_gf"], columns["power_w"], 1.0),
         "shaft_power_w": shaft,
-        "motor_esc_efficiency_pct": quotient(shaft, columns["power_w"], 100.0),
+        "motor_esc_efficiency_pct": quotient_column(shaft, columns["power_w"], 100.0),
     }
 
 

@@ -21,7 +21,7 @@ from spindle_core.figures.measured import Absent, component
 from spindle_core.figures.quantities import CHANNELS
 from spindle_core.reduction import cleaning
 from spindle_core.reduction.cleaning import Cleaning
-from spindle_core.reduction.columns import EACH, Column, derived, missing, rows
+from spindle_core.reduction.columns import EACH, Column, derived_columns, missing, rows
 from spindle_core.reduction.figures import (
     NOT_LOGGED,
     hidden_by_rounding,
@@ -156,7 +156,7 @@ def _columns(
             if both
             else _with_bench_parts(work, "power_w", read, times)
         )
-    columns.update(derived(columns))
+    columns.update(derived_columns(columns))
     return levels, columns
 
 

@@ -31,7 +31,7 @@ from spindle_core.reduction.sheet_checks import (
 )
 from spindle_core.run.scale import Geometry
 from spindle_core.run.tightest import Bounds
-from spindle_core.run.typed_cells import LATER, Cell, Doubt
+from spindle_core.run.typed_cells import LATER, Doubt, TypedCell
 
 COLUMNS = (
     "throttle_pct",
@@ -127,7 +127,7 @@ def check_cells(rows: Sequence[Row]) -> list[Typed]:
         for name, value in row.items():
             if name not in COLUMNS:
                 raise QuantityError(f"Row {index + 1}: {name!r} is no column.", code="sheet")
-            if not isinstance(value, Cell) and not math.isfinite(value):
+            if not isinstance(value, TypedCell) and not math.isfinite(value):
                 raise QuantityError(f"Row {index + 1}: {name} is no number.", code="sheet")
     return [_taken_apart(row) for row in rows]
 
@@ -181,7 +181,7 @@ def _ratio(geometry: Geometry) -> float:
     return 1.0 if geometry.lever is None else geometry.lever.ratio
 
 
-def _doubt(name: str, row: int, cell: Cell, geometry: Geometry) -> Doubt:
+def _doubt(name: str, row: int, cell: TypedCell, geometry: Geometry) -> Doubt:
     if name != SCALE:
         return Doubt(name, row, cell.half_width, cell.assumed, cell.bound, cell.limit)
     ratio = _ratio(geometry)
@@ -197,7 +197,7 @@ def _taken_apart(row: Row) -> Typed:
     values = {}
     doubts = {}
     for name, cell in row.items():
-        if isinstance(cell, Cell):
+        if isinstance(cell, TypedCell):
             doubts[name] = cell
             if cell.value is not None:
                 values[name] = cell.value

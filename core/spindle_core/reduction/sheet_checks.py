@@ -16,7 +16,7 @@ from spindle_core.reduction.plateau import REST_BELOW_PCT
 from spindle_core.reduction.typed_checks import check_peaks, check_redundant
 from spindle_core.run.scale import Geometry, total_disagrees
 from spindle_core.run.tightest import Bounds
-from spindle_core.run.typed_cells import Cell
+from spindle_core.run.typed_cells import TypedCell
 
 SCALE = "scale_g"
 """What the scale shows [g]; the thrust follows from it by the stand's geometry."""
@@ -39,7 +39,7 @@ REST_SHARE = 0.05
 CHARGE_OFF = 0.10
 """A meter's mAh may be this far from amps times time: the throttle was opened and closed."""
 
-Row = Mapping[str, float | Cell]
+Row = Mapping[str, float | TypedCell]
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,7 +48,7 @@ class Typed:
     whether the motor stood still."""
 
     values: Mapping[str, float]
-    doubts: Mapping[str, Cell] = field(default_factory=dict)
+    doubts: Mapping[str, TypedCell] = field(default_factory=dict)
     still: bool = False
 
     def half_width(self, name: str) -> float:

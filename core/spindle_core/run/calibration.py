@@ -32,7 +32,7 @@ Going = Literal["up", "down"]
 
 
 @dataclass(frozen=True, slots=True)
-class Load:
+class AppliedLoad:
     """A known mass [g] and what the stand shows [g], while loading ``up`` or unloading."""
 
     mass_g: float
@@ -64,7 +64,7 @@ class Calibration:
 
 
 def calibrate(
-    loads: Sequence[Load],
+    loads: Sequence[AppliedLoad],
     *,
     geometry: Geometry,
     step_g: float,
@@ -120,7 +120,7 @@ def calibrate(
     )
 
 
-def _check(loads: Sequence[Load], step_g: float, masses_relative_u: float | None) -> None:
+def _check(loads: Sequence[AppliedLoad], step_g: float, masses_relative_u: float | None) -> None:
     numbers = [value for load in loads for value in (load.mass_g, load.reading_g)]
     if not all(math.isfinite(value) for value in numbers):
         raise QuantityError("Masses and readings are numbers in grams.", code="calibration")
@@ -146,12 +146,12 @@ def _check(loads: Sequence[Load], step_g: float, masses_relative_u: float | None
         )
 
 
-def _mass(load: Load) -> float:
+def _mass(load: AppliedLoad) -> float:
     return load.mass_g
 
 
 def _means(
-    loads: Sequence[Load], values: np.ndarray[tuple[int], np.dtype[np.float64]]
+    loads: Sequence[AppliedLoad], values: np.ndarray[tuple[int], np.dtype[np.float64]]
 ) -> Mapping[float, list[float]]:
     found: dict[float, list[float]] = {}
     for load, value in zip(loads, values, strict=True):
@@ -160,7 +160,7 @@ def _means(
 
 
 def _hysteresis(
-    loads: Sequence[Load], shown: np.ndarray[tuple[int], np.dtype[np.float64]]
+    loads: Sequence[AppliedLoad], shown: np.ndarray[tuple[int], np.dtype[np.float64]]
 ) -> float | None:
     up: dict[float, list[float]] = {}
     down: dict[float, list[float]] = {}
@@ -173,7 +173,7 @@ def _hysteresis(
 
 
 def _repeatability(
-    loads: Sequence[Load], shown: np.ndarray[tuple[int], np.dtype[np.float64]]
+    loads: Sequence[AppliedLoad], shown: np.ndarray[tuple[int], np.dtype[np.float64]]
 ) -> float | None:
     groups: dict[tuple[float, str], list[float]] = {}
     for load, value in zip(loads, shown, strict=True):
@@ -187,7 +187,7 @@ def _repeatability(
 
 
 def _remarks(
-    loads: Sequence[Load],
+    loads: Sequence[AppliedLoad],
     gain: float,
     u_gain: float,
     hysteresis: float | None,

@@ -15,7 +15,7 @@ from spindle_core.errors import QuantityError
 
 
 @dataclass(frozen=True, slots=True)
-class Finding:
+class PossibleFinding:
     """What may be found. ``suggests`` empty: nothing is amiss here, look on. ``incident``: as what
     it is kept where nothing helps, by the words of incidents."""
 
@@ -32,7 +32,7 @@ class Look:
     key: str
     question: str
     how: str
-    findings: tuple[Finding, ...]
+    findings: tuple[PossibleFinding, ...]
 
 
 BEFORE: Final = (
@@ -48,13 +48,13 @@ _ALL: Final = (
         "Does the ESC get a signal?",
         "With the supply on it beeps or lights up after the signal comes.",
         (
-            Finding(_OK, "it beeps as its maker says"),
-            Finding(
+            PossibleFinding(_OK, "it beeps as its maker says"),
+            PossibleFinding(
                 "beeps_on",
                 "it goes on beeping, as without a signal",
                 "Check the signal lead, its ground and the stand's output; then try again.",
             ),
-            Finding(
+            PossibleFinding(
                 "dark",
                 "nothing at all",
                 "Check the supply, its plug and its fuse, and the ESC's own supply of the signal "
@@ -68,8 +68,8 @@ _ALL: Final = (
         "Does it arm?",
         "At zero throttle it gives its second tones within a few seconds.",
         (
-            Finding(_OK, "yes"),
-            Finding(
+            PossibleFinding(_OK, "yes"),
+            PossibleFinding(
                 "not_low",
                 "no, the first tones only",
                 "Its zero lies below the stand's: teach the ESC the stand's range, or lower the "
@@ -82,8 +82,8 @@ _ALL: Final = (
         "Does it know this throttle range?",
         "Give 10 to 15 % for two seconds and listen.",
         (
-            Finding(_OK, "it answers, but does not turn"),
-            Finding(
+            PossibleFinding(_OK, "it answers, but does not turn"),
+            PossibleFinding(
                 "no_answer",
                 "it does not answer at all",
                 "Teach it the range again, top first; then try again.",
@@ -95,21 +95,21 @@ _ALL: Final = (
         "Are the three phases there, and alike?",
         "Supply off. Measure between each two of the three motor wires.",
         (
-            Finding(_OK, "three alike, under an ohm"),
-            Finding(
+            PossibleFinding(_OK, "three alike, under an ohm"),
+            PossibleFinding(
                 "open",
                 "one is open",
                 "Look at plugs, solder and the wires where they leave the winding; a broken wire "
                 "turns by jerks and gets hot. Do not run it before it is mended.",
                 "broken_part",
             ),
-            Finding(
+            PossibleFinding(
                 "apart",
                 "one differs clearly",
                 "A shorted turn: it draws a large current at once. Do not run it again.",
                 "burnt_winding",
             ),
-            Finding(
+            PossibleFinding(
                 "to_bell",
                 "there is contact from a wire to the bell or the mount",
                 "The winding touches the iron, often by a mounting screw that is too long. Take it "
@@ -123,8 +123,8 @@ _ALL: Final = (
         "Does the supply hold its voltage?",
         "Watch the volts while it tries.",
         (
-            Finding(_OK, "yes"),
-            Finding(
+            PossibleFinding(_OK, "yes"),
+            PossibleFinding(
                 "dips",
                 "it drops or trips",
                 "Its limit is below what the start takes, or its leads are thin: raise the limit "
@@ -137,14 +137,14 @@ _ALL: Final = (
         "Is it one of the limits here?",
         "The end record of the last run names what ended it.",
         (
-            Finding(_OK, "no"),
-            Finding(
+            PossibleFinding(_OK, "no"),
+            PossibleFinding(
                 "no_speed",
                 "no speed signal was seen in time",
                 "It may turn where the sensor does not see it: check the sensor and the count of "
                 "poles before you give it longer.",
             ),
-            Finding(
+            PossibleFinding(
                 "current",
                 "the current limit ended it",
                 "If it turned, the limit is low for its start. If it did not, look at the phases "
@@ -157,15 +157,15 @@ _ALL: Final = (
         "Does it turn freely by hand?",
         "Supply off, wires apart: wires that touch brake it.",
         (
-            Finding(_OK, "yes, with the usual cogging"),
-            Finding(
+            PossibleFinding(_OK, "yes, with the usual cogging"),
+            PossibleFinding(
                 "rubs",
                 "it rubs or grates",
                 "Look for a screw that reaches the winding, a chip on a magnet, a bent bell; then "
                 "try again.",
                 "broken_part",
             ),
-            Finding(
+            PossibleFinding(
                 "stuck",
                 "it does not turn",
                 "A seized bearing or a loose magnet. Do not force it under power.",

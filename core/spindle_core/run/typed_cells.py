@@ -23,7 +23,7 @@ WAYS: Final = ("about", "just_below", "just_above", "between", "below", "above")
 
 
 @dataclass(frozen=True, slots=True)
-class Cell:
+class TypedCell:
     """A cell: its value and the half-width of what it may be, in the unit of its column.
 
     ``assumed``: nobody said the width. ``bound``: ``<`` or ``>`` where only that is known; then
@@ -36,12 +36,12 @@ class Cell:
     bound: str = ""
     limit: float = 0.0
 
-    def scaled(self, ratio: float) -> Cell:
+    def scaled(self, ratio: float) -> TypedCell:
         """In another unit, or through a lever: widths only, the value is for the caller."""
         return replace(self, half_width=abs(ratio) * self.half_width, limit=ratio * self.limit)
 
 
-def said(way: str, numbers: Sequence[float]) -> Cell:
+def said(way: str, numbers: Sequence[float]) -> TypedCell:
     """The cell that somebody described in one of :data:`WAYS`.
 
     :raises QuantityError: another way, numbers that are none, a range the wrong way round, or
@@ -58,20 +58,20 @@ def said(way: str, numbers: Sequence[float]) -> Cell:
                 f"A range goes from the smaller to the larger: {low:g} to {high:g} does not.",
                 code="cell",
             )
-        return Cell(0.5 * (low + high), 0.5 * (high - low))
+        return TypedCell(0.5 * (low + high), 0.5 * (high - low))
     if way in ("below", "above"):
-        return Cell(None, bound="<" if way == "below" else ">", limit=first)
+        return TypedCell(None, bound="<" if way == "below" else ">", limit=first)
     if first == 0:
         raise QuantityError("About 0 says nothing of how far: write a range.", code="cell")
     if way == "about":
-        return Cell(first, ABOUT * abs(first), assumed=True)
+        return TypedCell(first, ABOUT * abs(first), assumed=True)
     half = 0.5 * ABOUT * abs(first)
-    return Cell(first - half if way == "just_below" else first + half, half, assumed=True)
+    return TypedCell(first - half if way == "just_below" else first + half, half, assumed=True)
 
 
 @dataclass(frozen=True, slots=True)
 class Doubt:
-    """What a log says of one of its readings: channel, row from 1, and what of :class:`Cell`."""
+    """What a log says of one reading: channel, row from 1, and what of :class:`TypedCell`."""
 
     channel: str
     row: int
@@ -117,7 +117,7 @@ def read_doubts(text: str) -> tuple[Doubt, ...]:
     return tuple(found)
 
 
-LATER: Final = Cell(None, bound="?")
+LATER: Final = TypedCell(None, bound="?")
 """A cell that somebody will fill in later; nothing is known of it yet."""
 
 _TIME_CODE = re.compile(r"(?<![\d:])(?:\d{1,2}:)?\d{1,2}:[0-5]\d(?![\d:])")

@@ -12,7 +12,7 @@ from spindle_core.formats.foreign.proposal import propose
 from spindle_core.formats.foreign.reader import foreign_rows
 from spindle_core.formats.large_log import (
     OneRun,
-    blocks_of,
+    line_blocks,
     log_block,
     log_head,
     parquet_block,
@@ -37,7 +37,7 @@ def in_blocks(data, mapping=None):
     try:
         head = log_head(data + b"\n", mapping)
         pieces = [data[at : at + 700] for at in range(0, len(data), 700)]
-        for block, line in blocks_of(pieces, head, 1500):
+        for block, line in line_blocks(pieces, head, 1500):
             parts += run.take(log_block(head, block, line, mapping), line)
     except CoreError as error:
         return [] if error.code in STRICTER else None

@@ -16,7 +16,7 @@ from spindle_core.formats.foreign.mapping import ColumnMapping, LogMapping
 from spindle_core.formats.foreign.reader import read_foreign
 from spindle_core.formats.large_log import (
     OneRun,
-    blocks_of,
+    line_blocks,
     log_block,
     log_head,
     parquet_block,
@@ -49,7 +49,7 @@ def taken(
 ) -> tuple[OneRun, list[BenchLog]]:
     head = log_head(data, mapping)
     run, parts = OneRun(part), []
-    for block, line in blocks_of(in_pieces(data, piece), head, most):
+    for block, line in line_blocks(in_pieces(data, piece), head, most):
         parts += run.take(log_block(head, block, line, mapping), line)
     rest = run.rest()
     return run, parts + ([rest] if rest else [])
@@ -112,7 +112,7 @@ def test_a_fault_is_told_with_its_line_in_the_file(row, bad):
 def test_time_that_goes_backward_from_one_block_to_the_next_is_refused():
     data = own_log()
     head = log_head(data, None)
-    blocks = list(blocks_of([data], head, 1000))
+    blocks = list(line_blocks([data], head, 1000))
     run = OneRun(10)
     list(run.take(log_block(head, *blocks[1], None), blocks[1][1]))
     with pytest.raises(LogFormatError) as caught:
@@ -245,5 +245,5 @@ def test_a_separator_that_only_some_call_blank_is_a_fault_and_no_stumbling():
 
 def test_only_blank_lines_at_the_very_end_are_left_out():
     head = log_head(own_log(), None)
-    blocks = list(blocks_of([head.text + b"\n0.1,1,1\n\n\n"], head))
+    blocks = list(line_blocks([head.text + b"\n0.1,1,1\n\n\n"], head))
     assert blocks == [(b"\n0.1,1,1\n", head.lines + 1)]

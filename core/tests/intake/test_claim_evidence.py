@@ -11,7 +11,7 @@ from spindle_core.intake.claim_evidence import (
     RunFigure,
     against,
     evidence,
-    mean_of_samples,
+    mean_of_each,
     run_figures,
 )
 from spindle_core.motor.lead_wire import cut_off
@@ -84,12 +84,12 @@ def test_gains_do_not_average_out():
 
 
 def test_samples_that_agree_keep_their_own_scatter():
-    same = mean_of_samples([Measured(25.0, {"u": 0.02})] * 2, "", "at 60 mm")
+    same = mean_of_each([Measured(25.0, {"u": 0.02})] * 2, "", "at 60 mm")
     assert same.figure.u == pytest.approx(0.02 / math.sqrt(2))
     assert same.rests_on == "2 samples, at 60 mm"
-    apart = mean_of_samples([Measured(v, {"u": 0.02}) for v in (24.5, 25.5)], "", "")
+    apart = mean_of_each([Measured(v, {"u": 0.02}) for v in (24.5, 25.5)], "", "")
     assert apart.figure.u == pytest.approx(0.5)
-    assert mean_of_samples([Absent("x")], "none weighed", "").figure.note == "none weighed"
+    assert mean_of_each([Absent("x")], "none weighed", "").figure.note == "none weighed"
 
 
 def test_a_prediction_is_held_against_its_measurement():

@@ -11,7 +11,7 @@ from spindle_core.intake.prop_adapters import (
     BoltOn,
     ClampPlate,
     Collet,
-    Seat,
+    ScrewHoles,
     Stud,
     below_the_mount,
     best_mounting,
@@ -80,7 +80,7 @@ def test_a_ring_and_a_collet_are_weighed_against_each_other_by_what_is_wrong():
     assert best_mounting(FIVE, shaft, rings=[tall], adapters=[COLLET]).adapter == "Collet"
 
 
-BELL = Seat(hole_circle_mm=5.0, screw_mm=2.0)
+BELL = ScrewHoles(hole_circle_mm=5.0, screw_mm=2.0)
 BOLT_ON = BoltOn("Bolt-on", 5.0, 2.2, STUD, bore_mm=1.6)
 
 
@@ -90,7 +90,8 @@ def test_a_bolt_on_stud_needs_holes_on_its_circle_and_room_for_the_shaft():
     assert on.adapter == "Bolt-on"
     assert fits(on.findings)
     assert (
-        BOLT_ON.carry(None, Seat())[1][0].message == "The bell has no screw holes for the adapter."
+        BOLT_ON.carry(None, ScrewHoles())[1][0].message
+        == "The bell has no screw holes for the adapter."
     )
     wrong = BoltOn("Wide", 6.0, 2.2, STUD, bore_mm=2.0)
     assert not fits(wrong.carry(None, BELL)[1])
@@ -135,10 +136,10 @@ def test_a_plate_does_not_make_holes_meet_that_do_not():
 
 def test_a_plate_needs_a_shaft_a_hole_wide_enough_and_screws():
     shaft = Shaft(5.0, 9.0)
-    assert not fits(PLATE.press(FIVE, shaft, Seat()))
-    tight = PLATE.press(FIVE, shaft, Seat(12.0, 2.0))
+    assert not fits(PLATE.press(FIVE, shaft, ScrewHoles()))
+    tight = PLATE.press(FIVE, shaft, ScrewHoles(12.0, 2.0))
     assert tight[0].message == "The plate's hole (3.2 mm) does not go over the shaft (5 mm)."
-    loose = ClampPlate("P", 6.0, 12.0, 2.2).press(FIVE, shaft, Seat(12.0, 2.0))
+    loose = ClampPlate("P", 6.0, 12.0, 2.2).press(FIVE, shaft, ScrewHoles(12.0, 2.0))
     assert loose[0].state == "caution"
     assert best_mounting(FIVE, None, adapters=[PLATE]).on is None
 

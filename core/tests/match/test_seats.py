@@ -16,12 +16,12 @@ from spindle_core.match.seats import (
     heat_margin_k,
     measured_seats,
     predicted_seats,
-    tip_mach,
+    tip_mach_of,
     usual_voltage,
 )
 from spindle_core.model.operating_point import Motor, Propeller, solve
-from spindle_core.planning.known import Basis, KnownMotor, KnownPropeller
-from spindle_core.planning.matrix import MotorRow, PropellerColumn
+from spindle_core.planning.known import Foundation, KnownMotor, KnownPropeller
+from spindle_core.planning.matrix import PlannedMotor, PropellerColumn
 from spindle_core.planning.predict import MODEL_U, KnownSupply
 from spindle_core.rank.cohort import Load, RanRun
 from spindle_core.reduction.result import Point
@@ -42,7 +42,7 @@ def motor(kv=1900.0, ohm=0.06, u=0.01):
         0.0,
         Measured(2e-6, {"warming": 1e-6}),
         30.0,
-        Basis.IDENTIFIED,
+        Foundation.IDENTIFIED,
         "its runs",
     )
 
@@ -52,7 +52,7 @@ def propeller(diameter=5.0, u=0.01):
         diameter,
         Measured(0.17, {"ct": u * 0.17}),
         Measured(0.11, {"cp": u * 0.11}),
-        Basis.IDENTIFIED,
+        Foundation.IDENTIFIED,
         "its runs",
     )
 
@@ -198,7 +198,7 @@ class TestMeasured:
 def predicted(craft=QUAD, *, u=0.01, rows=None, columns=None, **more):
     return predicted_seats(
         craft,
-        rows or [MotorRow("a", "Motor a", motor(u=u))],
+        rows or [PlannedMotor("a", "Motor a", motor(u=u))],
         columns or [PropellerColumn(1, BENCH.propeller, propeller(u=u))],
         MASSES,
         SUPPLY,
@@ -244,7 +244,7 @@ class TestPredicted:
     def test_what_the_model_leaves_out_is_in_u_even_where_all_else_is_known(self):
         (seat,) = predicted_seats(
             QUAD,
-            [MotorRow("a", "Motor a", motor(u=1e-9))],
+            [PlannedMotor("a", "Motor a", motor(u=1e-9))],
             [PropellerColumn(1, BENCH.propeller, propeller(u=1e-9))],
             MASSES,
             KnownSupply(Measured(16.0), Measured(0.004)),
@@ -264,8 +264,10 @@ class TestPredicted:
     def test_what_was_run_is_not_predicted_too_and_the_unknown_is_left_out(self):
         leave = frozenset({("a", BENCH.propeller)})
         assert predicted(leave=leave) == []
-        assert predicted(rows=[MotorRow("a", "A", Absent("no_label", "nothing is known"))]) == []
-        assert predicted(rows=[MotorRow("zz", "no mass", motor())]) == []
+        assert (
+            predicted(rows=[PlannedMotor("a", "A", Absent("no_label", "nothing is known"))]) == []
+        )
+        assert predicted(rows=[PlannedMotor("zz", "no mass", motor())]) == []
 
     def test_a_throttle_beyond_full_is_no_hover(self):
         heavy = Craft(Layout.MULTIROTOR, 4, 4, (MassItem("lead", 9000.0),))
@@ -285,7 +287,9 @@ class TestPredicted:
         assert found.power_w.relative_u > 0.05  # what half a throttle is, nobody declared
 
     def test_many_are_solved_at_once(self):
-        rows = [MotorRow(name, name, motor(kv=1500 + 100 * i)) for i, name in enumerate("abcdef")]
+        rows = [
+            PlannedMotor(name, name, motor(kv=1500 + 100 * i)) for i, name in enumerate("abcdef")
+        ]
         columns = [PropellerColumn(i, f"P{i}", propeller(4.0 + 0.2 * i)) for i in range(8)]
         seats = predicted(rows=rows, columns=columns)
         assert len(seats) == 48
@@ -296,7 +300,8 @@ class TestPicking:
     def test_the_frontier_holds_who_nobody_beats_in_both(self):
         seats = predicted(
             rows=[
-                MotorRow(n, n, motor(kv)) for n, kv in zip("abc", (1500, 1900, 2300), strict=True)
+                PlannedMotor(n, n, motor(kv))
+                for n, kv in zip("abc", (1500, 1900, 2300), strict=True)
             ],
             columns=[
                 PropellerColumn(i, f"P{d}", propeller(d)) for i, d in enumerate((4.5, 5.0, 5.5))
@@ -324,7 +329,9 @@ class TestPicking:
         assert frontier(match(QUAD, [strong, weak], capacity_mah=1500.0)) == [strong.name]
 
     def test_the_trade_says_minutes_and_no_minus_zero(self):
-        seats = predicted(rows=[MotorRow(n, n, motor(kv)) for n, kv in (("a", 1700), ("b", 2100))])
+        seats = predicted(
+            rows=[PlannedMotor(n, n, motor(kv)) for n, kv in (("a", 1700), ("b", 2100))]
+        )
         found = match(QUAD, [seat.candidate for seat in seats], capacity_mah=1500.0)
         picks = pick(found, thrift=0.5)
         assert "% thrust for" in picks.trade or "strongest is also" in picks.trade
@@ -334,8 +341,8 @@ class TestPicking:
 
 class TestAround:
     def test_tips_and_heat(self):
-        assert tip_mach(Measured(30_000.0), 5.0).value == pytest.approx(0.581, abs=0.002)
-        assert isinstance(tip_mach(Absent("x"), 5.0), Absent)
+        assert tip_mach_of(Measured(30_000.0), 5.0).value == pytest.approx(0.581, abs=0.002)
+        assert isinstance(tip_mach_of(Absent("x"), 5.0), Absent)
         known = motor()
         cool, hot = (
             heat_margin_k(known, Measured(amps, {"repeat": 0.5}), ceiling_c=155.0)
@@ -351,7 +358,7 @@ class TestAround:
     def test_two_motors_of_a_pair_share_the_load(self):
         seats = predicted(
             Craft(Layout.COAXIAL, 8, 4, QUAD.items),
-            rows=[MotorRow(n, n, motor(kv)) for n, kv in (("a", 1700), ("b", 2100))],
+            rows=[PlannedMotor(n, n, motor(kv)) for n, kv in (("a", 1700), ("b", 2100))],
         )
         upper, lower = (seat.candidate for seat in seats)
         both = coaxial_pair(upper, lower)

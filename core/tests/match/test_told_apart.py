@@ -7,7 +7,7 @@ import math
 import numpy as np
 import pytest
 
-from spindle_core.compare.bounds import Held, at_least, at_most
+from spindle_core.compare.bounds import Standing, at_least, at_most
 from spindle_core.compare.delta import apart, is_told, relative_pct
 from spindle_core.errors import QuantityError
 from spindle_core.figures.measured import Absent, Measured, Origin
@@ -289,12 +289,12 @@ class TestBounds:
     @pytest.mark.parametrize(
         ("value", "u", "held"),
         [
-            (30.0, 0.0, Held.KEPT),  # the rating itself is allowed
-            (30.0001, 0.0, Held.BROKEN),
-            (29.5, 0.4, Held.NOT_TOLD),
-            (30.5, 0.4, Held.NOT_TOLD),
-            (29.0, 0.4, Held.KEPT),
-            (31.0, 0.4, Held.BROKEN),
+            (30.0, 0.0, Standing.KEPT),  # the rating itself is allowed
+            (30.0001, 0.0, Standing.BROKEN),
+            (29.5, 0.4, Standing.NOT_TOLD),
+            (30.5, 0.4, Standing.NOT_TOLD),
+            (29.0, 0.4, Standing.KEPT),
+            (31.0, 0.4, Standing.BROKEN),
         ],
     )
     def test_at_most(self, value, u, held):
@@ -303,11 +303,11 @@ class TestBounds:
     @pytest.mark.parametrize(
         ("value", "u", "held"),
         [
-            (4.0, 0.0, Held.KEPT),
-            (3.98, 0.3, Held.NOT_TOLD),
-            (4.05, 0.3, Held.NOT_TOLD),
-            (3.3, 0.3, Held.BROKEN),
-            (4.7, 0.3, Held.KEPT),
+            (4.0, 0.0, Standing.KEPT),
+            (3.98, 0.3, Standing.NOT_TOLD),
+            (4.05, 0.3, Standing.NOT_TOLD),
+            (3.3, 0.3, Standing.BROKEN),
+            (4.7, 0.3, Standing.KEPT),
         ],
     )
     def test_at_least(self, value, u, held):

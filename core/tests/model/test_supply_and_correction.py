@@ -10,35 +10,41 @@ from spindle_core.figures.measured import Measured
 from spindle_core.model.correction import At, corrected
 from spindle_core.model.in_flight import in_flight, torque_reserve_pct, zero_thrust_advance_ratio
 from spindle_core.model.operating_point import Motor, Propeller, solve
-from spindle_core.model.supply import BenchSupply, Pack, cell_open_circuit_v, parallel, settle
+from spindle_core.model.supply import (
+    BenchSupply,
+    Pack,
+    cell_open_circuit_v,
+    parallel,
+    settled_on_supply,
+)
 from spindle_core.reduction.throttle_feel import matching_expo
 
 MOTOR, PROP = Motor(1900.0, 0.15, 1.2), Propeller(5.1, 0.21, 0.145)
 
 
 def test_a_supply_without_limit_is_the_plain_point():
-    free = settle(MOTOR, PROP, BenchSupply(22.2, 60.0))
+    free = settled_on_supply(MOTOR, PROP, BenchSupply(22.2, 60.0))
     assert free.limited_by == ""
     assert free.point == solve(MOTOR, PROP, voltage_v=22.2)
 
 
 def test_a_supply_at_its_limit_lets_its_voltage_fall():
-    held = settle(MOTOR, PROP, BenchSupply(22.2, 30.0))
+    held = settled_on_supply(MOTOR, PROP, BenchSupply(22.2, 30.0))
     assert held.limited_by == "supply"
     assert held.point.current_a == pytest.approx(30.0, abs=0.01)
     assert held.point.voltage_v < 18.0
-    assert settle(MOTOR, PROP, BenchSupply(22.2, 30.0, trips=True)).limited_by == "trip"
+    assert settled_on_supply(MOTOR, PROP, BenchSupply(22.2, 30.0, trips=True)).limited_by == "trip"
 
 
 def test_an_esc_at_its_limit_lowers_its_duty():
-    held = settle(MOTOR, PROP, BenchSupply(22.2), esc_current_limit_a=25.0)
+    held = settled_on_supply(MOTOR, PROP, BenchSupply(22.2), esc_current_limit_a=25.0)
     assert held.limited_by == "esc"
     assert held.point.motor_current_a == pytest.approx(25.0, abs=0.01)
 
 
 def test_a_pack_sags():
     pack = Pack(6, 1300.0, 0.012, charge=0.9)
-    found = settle(MOTOR, PROP, pack).point
+    found = settled_on_supply(MOTOR, PROP, pack).point
     assert found.voltage_v == pytest.approx(pack.open_circuit_v - 0.012 * found.current_a, abs=1e-3)
 
 

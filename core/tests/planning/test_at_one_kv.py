@@ -5,11 +5,11 @@ import pytest
 from spindle_core.errors import QuantityError
 from spindle_core.figures.measured import Absent, Measured
 from spindle_core.planning.at_one_kv import at_one_kv, copper_figure, rewound
-from spindle_core.planning.known import Basis, KnownMotor, KnownPropeller
+from spindle_core.planning.known import Foundation, KnownMotor, KnownPropeller
 from spindle_core.planning.predict import KnownSupply
 
 AIR, SUPPLY = Measured(1.225), KnownSupply(Measured(16.0), Measured(0.0))
-PROPELLER = KnownPropeller(5.1, Measured(0.19), Measured(0.12), Basis.IDENTIFIED, "identified")
+PROPELLER = KnownPropeller(5.1, Measured(0.19), Measured(0.12), Foundation.IDENTIFIED, "identified")
 
 
 def motor(kv=1900.0, ohm=0.06, idle=1.0, u=0.01):
@@ -20,7 +20,7 @@ def motor(kv=1900.0, ohm=0.06, idle=1.0, u=0.01):
         1e-5,
         Measured(1e-6),
         8.0,
-        Basis.IDENTIFIED,
+        Foundation.IDENTIFIED,
         "runs",
     )
 

@@ -5,7 +5,7 @@ import math
 import pytest
 
 from spindle_core.errors import QuantityError
-from spindle_core.planning.bracket import Rung, Side, bracket
+from spindle_core.planning.bracket import LimitSide, Rung, bracket
 
 
 def ladder(*shares: float, u: float = 0.05, **states: str) -> list[Rung]:
@@ -82,9 +82,9 @@ def test_what_ran_without_a_prediction_lies_below_all_the_same():
 
 
 def test_at_the_limit_itself_it_is_below():
-    assert Rung(0, "p", 1.0, 0.0).side is Side.BELOW
-    assert Rung(0, "p", 0.95, 0.025).side is Side.BELOW
-    assert Rung(0, "p", 0.96, 0.025).side is Side.UNSURE
+    assert Rung(0, "p", 1.0, 0.0).side is LimitSide.BELOW
+    assert Rung(0, "p", 0.95, 0.025).side is LimitSide.BELOW
+    assert Rung(0, "p", 0.96, 0.025).side is LimitSide.UNSURE
 
 
 def test_of_two_that_were_cut_the_lighter_one_counts():

@@ -12,12 +12,12 @@ from spindle_core.planning.claimed_table import (
     propeller_by_words,
     table_supply,
 )
-from spindle_core.planning.known import Basis, KnownMotor, KnownPropeller
+from spindle_core.planning.known import Foundation, KnownMotor, KnownPropeller
 
 AIR = Measured(1.2, {"air": 0.006})
 
 
-def motor(basis=Basis.IDENTIFIED, relative=0.01):
+def motor(basis=Foundation.IDENTIFIED, relative=0.01):
     return KnownMotor(
         Measured(1900.0, {"fit@m": relative * 1900.0}),
         Measured(0.060, {"own": relative * 0.060}),
@@ -35,7 +35,7 @@ def propeller(relative=0.01):
         5.1,
         Measured(0.19, {"ct": relative * 0.19}),
         Measured(0.12, {"cp": relative * 0.12}),
-        Basis.IDENTIFIED,
+        Foundation.IDENTIFIED,
         "identified from 3 runs",
     )
 
@@ -94,7 +94,9 @@ def test_words_that_tell_no_propeller(words, reason):
 
 
 def test_of_several_samples_the_best_known_counts():
-    run, like, guess = (motor(basis) for basis in (Basis.IDENTIFIED, Basis.SIBLINGS, Basis.GUESSED))
+    run, like, guess = (
+        motor(basis) for basis in (Foundation.IDENTIFIED, Foundation.SIBLINGS, Foundation.GUESSED)
+    )
     assert best_known([Absent("x"), guess, like, run]) is run
     assert best_known([guess, like]) is like
     assert best_known([Absent("no_label", "no kV")]).note == "no kV"
@@ -110,7 +112,7 @@ def test_what_will_not_turn_is_absent_with_its_reason():
             0.0,
             Measured(2e-6),
             8.0,
-            Basis.GUESSED,
+            Foundation.GUESSED,
             "a brick",
         ),
         cells=1,

@@ -7,7 +7,7 @@ import numpy as np
 import pytest
 from known_things import exactly, motor, propeller, supply
 
-from spindle_core.compare.bounds import Held
+from spindle_core.compare.bounds import Standing
 from spindle_core.figures.measured import Absent, Measured
 from spindle_core.model.operating_point import Motor, Propeller, solve
 from spindle_core.planning.arrays import at_thrust, operate
@@ -15,7 +15,7 @@ from spindle_core.planning.known import KnownMotor
 from spindle_core.planning.matrix import (
     MUCH_TAUGHT,
     Feed,
-    MotorRow,
+    PlannedMotor,
     PropellerColumn,
     cells_of,
     matrix,
@@ -37,7 +37,7 @@ UNKNOWN = Absent("no_kv", "the motor has no kV on its label and was never run")
 
 
 def rows(*known, **limits):
-    return [MotorRow(i, f"motor {i}", one, **limits) for i, one in enumerate(known)]
+    return [PlannedMotor(i, f"motor {i}", one, **limits) for i, one in enumerate(known)]
 
 
 def columns(*known):
@@ -173,9 +173,9 @@ def test_a_limit_that_may_be_passed_is_told_from_one_that_is_kept():
     def held(most_a):
         return alone(MOTORS[0], limits={"most_current_a": most_a}).held(0, 0)["rated current"]
 
-    assert held(current * (1 + 3 * u)) is Held.KEPT
-    assert held(current * (1 + u)) is held(current * (1 - u)) is Held.NOT_TOLD
-    assert held(current * (1 - 4 * u)) is Held.BROKEN
+    assert held(current * (1 + 3 * u)) is Standing.KEPT
+    assert held(current * (1 + u)) is held(current * (1 - u)) is Standing.NOT_TOLD
+    assert held(current * (1 - 4 * u)) is Standing.BROKEN
     # A limit that nobody set is none that is kept; of what is not known nothing is.
     assert set(free.held(0, 0)) == {"tip speed"}
     assert alone(UNKNOWN).held(0, 0) == {}
@@ -184,7 +184,7 @@ def test_a_limit_that_may_be_passed_is_told_from_one_that_is_kept():
 def test_what_an_unsure_input_may_stop_is_wholly_in_doubt():
     stops = alone(motor(ohm=0.085, idle=1.0, u_ohm=40.0))
     assert stops.u["thrust_gf"][0, 0] >= 1.0
-    assert stops.held(0, 0)["tip speed"] is Held.NOT_TOLD
+    assert stops.held(0, 0)["tip speed"] is Standing.NOT_TOLD
 
 
 def test_the_tightest_of_several_limits_binds():

@@ -9,7 +9,7 @@ from known_things import exactly, motor, propeller, supply
 from spindle_core.errors import QuantityError
 from spindle_core.figures.measured import Measured
 from spindle_core.planning.at_one_kv import at_one_kv
-from spindle_core.planning.known import SAMPLE_SPREAD, Basis
+from spindle_core.planning.known import SAMPLE_SPREAD, Foundation
 from spindle_core.planning.model_motor import model_motor
 
 
@@ -43,8 +43,8 @@ def test_what_samples_share_does_not_shrink_with_their_number():
 
 
 def test_the_weakest_sample_names_the_basis():
-    guessed = replace(motor(), basis=Basis.GUESSED)
-    assert model_motor("m", [motor(), guessed]).basis is Basis.GUESSED
+    guessed = replace(motor(), basis=Foundation.GUESSED)
+    assert model_motor("m", [motor(), guessed]).basis is Foundation.GUESSED
 
 
 @pytest.mark.parametrize("wrong", [[], [motor(kv=-1.0)], [motor(ohm=0.0)]])

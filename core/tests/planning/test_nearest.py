@@ -5,14 +5,14 @@ from dataclasses import replace
 import pytest
 
 from spindle_core.figures.measured import Absent, Measured
-from spindle_core.planning.known import Basis, KnownMotor, KnownPropeller
+from spindle_core.planning.known import Foundation, KnownMotor, KnownPropeller
 from spindle_core.planning.nearest import nearest_motor, nearest_propeller
 
 DARK = Absent("no_label", "nothing is known of it")
 MOTOR = KnownMotor(
-    Measured(1900.0), Measured(0.05), Measured(1.0), 0.0, Measured(0.0), 5.0, Basis.GUESSED, ""
+    Measured(1900.0), Measured(0.05), Measured(1.0), 0.0, Measured(0.0), 5.0, Foundation.GUESSED, ""
 )
-PROPELLER = KnownPropeller(5.1, Measured(0.11), Measured(0.05), Basis.GUESSED, "")
+PROPELLER = KnownPropeller(5.1, Measured(0.11), Measured(0.05), Foundation.GUESSED, "")
 
 
 def motor(kv, ohm=0.05):

@@ -10,7 +10,7 @@ from spindle_core.identification.evidence import evidence_of, numbered
 from spindle_core.identification.motor import identify_motor
 from spindle_core.model.operating_point import Motor
 from spindle_core.motor.size_code import parse_size_code
-from spindle_core.planning.known import Basis, known_motor, known_propeller, model_figures
+from spindle_core.planning.known import Foundation, known_motor, known_propeller, model_figures
 from spindle_core.planning.prior import (
     LABEL_U,
     BenchMotor,
@@ -125,7 +125,7 @@ def test_the_bench_learns_how_far_windings_stand_above_the_case():
 def test_identified_motors_keep_what_kv_and_r_share():
     fit, blocks = fit_of(no_load_run(), loaded_run("light"), loaded_run("heavy"))
     known = known_motor(name="Sable A", fit=fit, blocks=blocks, siblings={}, prior=guess())
-    assert known.basis is Basis.IDENTIFIED
+    assert known.basis is Foundation.IDENTIFIED
     assert known.words == "identified from 3 runs"
     assert known.kv_rpm_per_v.u == pytest.approx(fit.kv_rpm_per_v.u)
     assert known.resistance_ohm.u == pytest.approx(fit.resistance_ohm.u)
@@ -139,7 +139,7 @@ def test_a_bare_shaft_tells_kv_and_leaves_r_a_guess():
     assert not fit.usable
     prior = guess(kv_label_rpm_per_v=2000.0)
     known = known_motor(name="Sable A", fit=fit, blocks=blocks, siblings={}, prior=prior)
-    assert known.basis is Basis.PARTLY
+    assert known.basis is Foundation.PARTLY
     # The label was 5 % off: the run pulls kV to the truth, and says so in u.
     assert abs(known.kv_rpm_per_v.value - 1900) < 3 * known.kv_rpm_per_v.u
     assert known.kv_rpm_per_v.relative_u < 0.01
@@ -181,7 +181,7 @@ def test_runs_that_contradict_the_motor_do_not_move_the_guess():
     bad = identify_motor("Sable A", upside, [])
     assert bad.kv_rpm_per_v.reason == "not_a_motor"
     known = known_motor(name="Sable A", fit=bad, blocks=upside, siblings={}, prior=guess())
-    assert known.basis is Basis.GUESSED
+    assert known.basis is Foundation.GUESSED
     assert known.kv_rpm_per_v.value == 1900.0
     assert fit.usable
 
@@ -190,14 +190,14 @@ def test_siblings_stand_in_with_what_samples_differ_by():
     fit, _ = fit_of(no_load_run(), loaded_run("light"), loaded_run("heavy"))
     prior = guess(kv_label_rpm_per_v=2300.0)
     known = known_motor(name="Sable B", fit=None, blocks=[], siblings={"A": fit}, prior=prior)
-    assert known.basis is Basis.SIBLINGS
+    assert known.basis is Foundation.SIBLINGS
     assert known.words == "as A of the same model"
     assert known.kv_rpm_per_v.value == pytest.approx(1900, rel=1e-3)
     assert known.kv_rpm_per_v.relative_u > 0.015
     assert known.kv_rpm_per_v.assumed
     # The sample itself is no sibling of its own.
     alone = known_motor(name="A", fit=None, blocks=[], siblings={"A": fit}, prior=prior)
-    assert alone.basis is Basis.GUESSED
+    assert alone.basis is Foundation.GUESSED
 
 
 def test_the_model_counts_samples_and_three_show_their_spread():
@@ -221,7 +221,7 @@ def test_the_model_counts_samples_and_three_show_their_spread():
 
 def test_a_propeller_is_known_from_geometry_until_it_was_run():
     guessed = known_propeller(None, diameter_in=5.1, prior=propeller_prior(5.1, 4.2, 3))
-    assert guessed.basis is Basis.GUESSED
+    assert guessed.basis is Foundation.GUESSED
     assert guessed.cp.value == pytest.approx(0.119, abs=5e-4)
     assert guessed.ct.value == pytest.approx(0.189, abs=5e-4)
     assert guessed.ct.relative_u == pytest.approx(0.30 / math.sqrt(3))

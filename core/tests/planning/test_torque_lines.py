@@ -7,7 +7,7 @@ import pytest
 
 from spindle_core.errors import QuantityError
 from spindle_core.figures.measured import Absent, Measured
-from spindle_core.planning.known import Basis, KnownMotor, KnownPropeller
+from spindle_core.planning.known import Foundation, KnownMotor, KnownPropeller
 from spindle_core.planning.torque_lines import load_line, motor_line, torque_chart
 
 AIR = Measured(1.225, {"air": 0.005})
@@ -21,7 +21,7 @@ def motor(kv=1900.0, ohm=0.06, idle=1.0, warming=0.0, slope=0.0):
         slope,
         Measured(warming),
         8.0,
-        Basis.IDENTIFIED,
+        Foundation.IDENTIFIED,
         "identified from 3 runs",
     )
 
@@ -31,7 +31,7 @@ def propeller(cp=0.12, exponent=0.0):
         5.1,
         Measured(0.19, {"a": 0.004}),
         Measured(cp, {"b": 0.003}),
-        Basis.IDENTIFIED,
+        Foundation.IDENTIFIED,
         "identified",
         0.0,
         exponent,
@@ -95,15 +95,15 @@ def test_a_heavier_load_turns_slower_and_so_its_torque_is_surer_than_its_cp():
         0.0,
         Measured(0.0),
         8.0,
-        Basis.IDENTIFIED,
+        Foundation.IDENTIFIED,
         "runs",
     )
     load = KnownPropeller(
-        5.1, Measured(0.19), Measured(0.12, {"b@load": 0.006}), Basis.IDENTIFIED, ""
+        5.1, Measured(0.19), Measured(0.12, {"b@load": 0.006}), Foundation.IDENTIFIED, ""
     )
 
     def torque(cp):
-        moved = KnownPropeller(5.1, Measured(0.19), Measured(cp), Basis.IDENTIFIED, "")
+        moved = KnownPropeller(5.1, Measured(0.19), Measured(cp), Foundation.IDENTIFIED, "")
         found = torque_chart(exact, {"a": moved}, [16.0], Measured(1.225)).meetings[0]
         return found.figures["torque_nm"].value
 

@@ -8,7 +8,7 @@ from spindle_core.figures.measured import Absent, Measured, Origin
 from spindle_core.publish.against import MOST_DIFFERENCES, Bought, MadeOf, made_otherwise
 from spindle_core.publish.against import price_against as against
 from spindle_core.publish.quotes import Found, QuoteKind
-from spindle_core.publish.statements import Side
+from spindle_core.publish.statements import SpeaksFor
 
 
 def price(amount, u=0.0, origin=Origin.MEASURED):
@@ -28,10 +28,10 @@ def test_the_cheaper_one_is_for_it_and_the_dearer_against():
     assert said.text == (
         "It costs less than the Sable 2105.5: 19.9\u2009EUR against 22.5\u2009EUR."
     )
-    assert (said.side, said.section, said.caveat) == (Side.FOR, "costs", "")
+    assert (said.side, said.section, said.caveat) == (SpeaksFor.FOR, "costs", "")
     back = against(SABLE, DRIFT)
     assert back.text.startswith("It costs more than the Drift 2206")
-    assert back.side is Side.AGAINST
+    assert back.side is SpeaksFor.AGAINST
     assert {quote.of for quote in said.rests_on} == {"3", "4"}
 
 
@@ -40,12 +40,12 @@ def test_prices_that_are_known_no_better_are_not_told_apart():
         dataclasses.replace(DRIFT, price=price(20.0, 2.0)),
         dataclasses.replace(SABLE, price=price(21.0, 2.0)),
     )
-    assert said.side is Side.NEITHER
+    assert said.side is SpeaksFor.NEITHER
     assert said.text.startswith("It costs as much as")
 
 
 def test_the_same_price_is_the_same():
-    assert against(DRIFT, dataclasses.replace(SABLE, price=price(19.9))).side is Side.NEITHER
+    assert against(DRIFT, dataclasses.replace(SABLE, price=price(19.9))).side is SpeaksFor.NEITHER
 
 
 @pytest.mark.parametrize(

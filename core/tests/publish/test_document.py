@@ -10,7 +10,7 @@ from spindle_core.publish.document import (
     figures_in,
     is_empty,
     paragraph_of,
-    plain,
+    plain_text,
     typed_figures,
     typed_in,
 )
@@ -54,7 +54,7 @@ def test_it_is_rebuilt_from_what_the_schema_knows():
     }
     assert checked_document(kept) == kept
     assert figures_in(kept) == [4, 9]
-    assert plain(kept, {4: "1,180 gf"}) == "pulls 1,180 gf\n• a point"
+    assert plain_text(kept, {4: "1,180 gf"}) == "pulls 1,180 gf\n• a point"
 
 
 @pytest.mark.parametrize(
@@ -125,7 +125,7 @@ def test_whatever_is_sent_is_taken_whole_or_refused_in_words(value):
     except DocumentError:
         return
     assert checked_document(kept) == kept
-    assert isinstance(plain(kept, {}), str)
+    assert isinstance(plain_text(kept, {}), str)
     assert isinstance(figures_in(kept), list)
 
 

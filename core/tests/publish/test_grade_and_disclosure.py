@@ -6,15 +6,15 @@ import pytest
 
 from spindle_core.compare.bench_table import FULL, Load
 from spindle_core.figures.measured import Absent, Measured
-from spindle_core.publish.disclosure import Came, Gain, Links, Part, disclose
+from spindle_core.publish.disclosure import Came, Gain, Links, UsedPart, disclose
 from spindle_core.publish.document import OF_A_MOTOR, paragraph_of
-from spindle_core.publish.grade import Grade, RunEvidence, bench_grade
+from spindle_core.publish.grade import Grade, GradedRun, bench_grade
 from spindle_core.publish.quotes import (
     Found,
+    LastSeen,
     Quote,
     QuoteError,
     QuoteKind,
-    Seen,
     checked,
     is_stale,
     moved,
@@ -23,7 +23,7 @@ from spindle_core.publish.quotes import (
 )
 from spindle_core.publish.readiness import QuotedFigure, obstacles, order_moved
 
-GOOD = RunEvidence("A", "Wickett, 16 V", 16.0, 12, False, True)
+GOOD = GradedRun("A", "Wickett, 16 V", 16.0, 12, False, True)
 
 
 def runs(samples="ABC", repeats=3, **changed):
@@ -106,13 +106,21 @@ def test_silence_is_not_independence(came, links, gain, missing):
 @pytest.mark.parametrize(
     ("part", "links", "missing"),
     [
-        (Part("Wickett"), Links.NONE, []),
-        (Part("Wickett", "https://shop.example/w", False), Links.NONE, []),
-        (Part("Wickett", "https://shop.example/w", True), Links.SOME, []),
+        (UsedPart("Wickett"), Links.NONE, []),
+        (UsedPart("Wickett", "https://shop.example/w", False), Links.NONE, []),
+        (UsedPart("Wickett", "https://shop.example/w", True), Links.SOME, []),
         # A part without a link pays nobody, whatever is ticked.
-        (Part("Wickett", "", True), Links.NONE, []),
-        (Part("Wickett", "https://shop.example/w"), Links.SOME, ["whether the link to Wickett"]),
-        (Part("Wickett", "https://shop.example/w", True), Links.NONE, ["that the link to Wickett"]),
+        (UsedPart("Wickett", "", True), Links.NONE, []),
+        (
+            UsedPart("Wickett", "https://shop.example/w"),
+            Links.SOME,
+            ["whether the link to Wickett"],
+        ),
+        (
+            UsedPart("Wickett", "https://shop.example/w", True),
+            Links.NONE,
+            ["that the link to Wickett"],
+        ),
     ],
 )
 def test_every_link_says_whether_it_pays(part, links, missing):
@@ -184,8 +192,8 @@ def test_what_no_reader_could_see_is_said_and_does_not_block():
 def test_arithmetic_of_another_machine_is_no_change():
     near = Found(Measured(1180.0 * (1 + 1e-12), {"r": 4.0 * (1 - 1e-12)}, n=3))
     assert not is_stale(SEEN, near)
-    assert not is_stale(Seen(0.0, 0.0, 1), Found(Measured(0.0)))
-    assert is_stale(Seen(None, None), HELD)
+    assert not is_stale(LastSeen(0.0, 0.0, 1), Found(Measured(0.0)))
+    assert is_stale(LastSeen(None, None), HELD)
     assert moved(SEEN, Found(Measured(1192.0, {"r": 4.0}, n=3))) is True
     assert moved(SEEN, Found(Measured(1190.0, {"r": 4.0}, n=3))) is False
 
@@ -212,7 +220,7 @@ def test_a_figure_beyond_a_rating_is_not_published():
     (one,) = judged({4: figure(SEEN, dataclasses.replace(HELD, beyond=True))})
     assert (one.code, one.blocks) == ("beyond_rating", True)
     nothing = Found(Absent("not_run", "no run"))
-    (gone,) = judged({4: figure(Seen(None, None), nothing)})
+    (gone,) = judged({4: figure(LastSeen(None, None), nothing)})
     assert (gone.code, gone.blocks) == ("absent", True)
 
 
@@ -238,9 +246,9 @@ def test_what_cannot_be_looked_up_cannot_be_quoted(changed):
 
 def test_figures_are_stated_at_their_uncertainty():
     assert stated(THRUST, SEEN) == "1,180 ± 4\u2009gf"
-    assert stated(THRUST, Seen(None, None)) == "—"
+    assert stated(THRUST, LastSeen(None, None)) == "—"
     claim = Quote(QuoteKind.CLAIM, "3", "max_current_a", text="page")
-    assert stated(claim, Seen(32.0, 0.0)) == "32\u2009A (claimed)"
+    assert stated(claim, LastSeen(32.0, 0.0)) == "32\u2009A (claimed)"
     assert claim.words == "Rated current, claimed (page)"
 
 

@@ -8,15 +8,15 @@ from spindle_core.compare.delta import compare
 from spindle_core.compare.subjects import Reading
 from spindle_core.figures.measured import Absent, Measured, Origin
 from spindle_core.publish.halves import (
-    Pair,
-    difference,
+    ComparedPair,
+    difference_found,
     halves,
     held_against,
     open_questions,
     sentence,
 )
 from spindle_core.publish.quotes import Found, Quote, QuoteKind
-from spindle_core.publish.statements import Side
+from spindle_core.publish.statements import SpeaksFor
 
 MORE, LESS, SAME, OPEN = (9.0, 1.0), (-9.0, 1.0), (0.2, 0.3), (2.0, 2.5)
 
@@ -24,7 +24,7 @@ MORE, LESS, SAME, OPEN = (9.0, 1.0), (-9.0, 1.0), (0.2, 0.3), (2.0, 2.5)
 def found(value, u, samples=2, **more):
     """A difference as two figures around 1,000 would make it."""
     own = Measured(1000.0 * (1 + value / 100), {"a": 10.0 * u})
-    made = difference(compare(own, Measured(1000.0)))
+    made = difference_found(compare(own, Measured(1000.0)))
     return replace(made, samples=samples, **more)
 
 
@@ -39,7 +39,7 @@ def pair(thrust=None, current=None, power=None, own_samples=2, other_samples=2, 
         if value is not None
     }
     hover = {} if power is None else {"power_w": (quote("power_w"), found(*power))}
-    return Pair("Drift", "No. 4", own_samples, other_samples, full, hover, **more)
+    return ComparedPair("Drift", "No. 4", own_samples, other_samples, full, hover, **more)
 
 
 @pytest.mark.parametrize(
@@ -98,9 +98,9 @@ def test_each_half_keeps_its_figures_and_takes_its_side():
         "At full throttle it out-pulls the No. 4 (+9.0 ± 1.0\u2009%) and pays for it in current "
         "(+9.0 ± 1.0\u2009%)."
     )
-    assert (full.side, hover.side) == (Side.FOR, Side.AGAINST)
+    assert (full.side, hover.side) == (SpeaksFor.FOR, SpeaksFor.AGAINST)
     assert set(full.rests_on) == {quote("thrust_gf"), quote("current_a")}
-    assert {one.side for one in halves(pair(OPEN, None, OPEN))} == {Side.NEITHER}
+    assert {one.side for one in halves(pair(OPEN, None, OPEN))} == {SpeaksFor.NEITHER}
 
 
 def test_one_sample_is_not_a_model():
@@ -115,7 +115,7 @@ def test_what_is_claimed_or_beyond_a_rating_makes_no_half():
     claimed = Found(Measured(9.0, {"a": 1.0}, origin=Origin.CLAIMED), outcome="different")
     beyond = found(*MORE, beyond=True)
     for bad in (claimed, beyond, Found(Absent("not_reached"))):
-        held = Pair("A", "B", 2, 2, {"thrust_gf": (quote("thrust_gf"), bad)}, {})
+        held = ComparedPair("A", "B", 2, 2, {"thrust_gf": (quote("thrust_gf"), bad)}, {})
         assert halves(held) == []
         assert sentence(held) == ""
 

@@ -6,7 +6,7 @@ from hypothesis import strategies as st
 
 from spindle_core.compare.bench_table import FULL
 from spindle_core.figures.said import declared, figure, number
-from spindle_core.publish.quotes import Quote, QuoteKind, Seen
+from spindle_core.publish.quotes import LastSeen, Quote, QuoteKind
 from spindle_core.publish.spoken import (
     LONGEST_LINE,
     lines_of,
@@ -47,18 +47,18 @@ def test_it_is_never_far_from_what_was_measured(value, relative):
 
 def test_a_quote_is_spoken_with_its_unit():
     thrust = Quote(QuoteKind.READ, "3", "thrust_gf", condition=FULL)
-    assert spoken(thrust, Seen(1178.3, 4.0)) == "about 1,180 grams of thrust"
-    assert spoken(thrust, Seen(None, None)) == "a figure that is missing"
+    assert spoken(thrust, LastSeen(1178.3, 4.0)) == "about 1,180 grams of thrust"
+    assert spoken(thrust, LastSeen(None, None)) == "a figure that is missing"
     delta = Quote(QuoteKind.DELTA, "3", "current_a", condition=FULL, against="4")
-    assert spoken(delta, Seen(-7.26, 0.1)) == "about 7.3 per cent less"
+    assert spoken(delta, LastSeen(-7.26, 0.1)) == "about 7.3 per cent less"
     # Not resolved: no difference is spoken, only how large one could be.
-    assert spoken(delta, Seen(0.3, 2.9)) == "to within 6 per cent"
-    assert spoken(delta, Seen(-5.6, 2.9)) == "to within 6 per cent"
-    assert spoken(delta, Seen(-5.8, 2.9)) == "about 6 per cent less"
+    assert spoken(delta, LastSeen(0.3, 2.9)) == "to within 6 per cent"
+    assert spoken(delta, LastSeen(-5.6, 2.9)) == "to within 6 per cent"
+    assert spoken(delta, LastSeen(-5.8, 2.9)) == "about 6 per cent less"
     price = Quote(QuoteKind.CONSTANT, "3", "price", text="EUR")
-    assert spoken(price, Seen(18.9, None)) == "18.9 EUR"
+    assert spoken(price, LastSeen(18.9, None)) == "18.9 EUR"
     record = Quote(QuoteKind.RECORD, "3", "faults", text="Sample A: dry bearing")
-    assert spoken(record, Seen(1.0, 0.0)) == "Sample A: dry bearing"
+    assert spoken(record, LastSeen(1.0, 0.0)) == "Sample A: dry bearing"
 
 
 def test_a_line_is_a_breath():

@@ -9,9 +9,9 @@ from spindle_core.compare.of_models import OfModel
 from spindle_core.figures.measured import Absent, Measured, Origin
 from spindle_core.publish.quotes import Found, Quote, QuoteKind
 from spindle_core.publish.statements import (
-    KnownMotor,
-    Side,
+    SpeaksFor,
     Statement,
+    SubjectMotor,
     label,
     of_motor,
     refusal,
@@ -37,13 +37,13 @@ def texts(known):
 
 
 def test_the_strongest_propeller_is_named_only_where_it_is_told_from_the_next():
-    apart = of_motor(KnownMotor("3", full=[row(LIGHT, 1100.0), row(WICKETT, 1180.0)]))
+    apart = of_motor(SubjectMotor("3", full=[row(LIGHT, 1100.0), row(WICKETT, 1180.0)]))
     assert [one.text for one in apart] == [
         "On 16 V bench supply the Wickett 5.1x4.2x3 is the strongest of 2: it pulls "
         "1,180 ± 4\u2009gf at 25.00 ± 0.10\u2009A."
     ]
     assert apart[0].strength == pytest.approx(80 / (1.959964 * 4 * 2**0.5), rel=1e-3)
-    same = of_motor(KnownMotor("3", full=[row(LIGHT, 1176.0), row(WICKETT, 1180.0)]))
+    same = of_motor(SubjectMotor("3", full=[row(LIGHT, 1176.0), row(WICKETT, 1180.0)]))
     assert same[0].text.startswith("On 16 V bench supply nobody could tell the Wickett 5.1x4.2x3")
     assert same[0].strength is None
 
@@ -54,12 +54,12 @@ def test_what_is_left_within_a_rating_is_not_called_full_throttle(first):
     strong, close = row(WICKETT, 1180.0), row(LIGHT, 1178.0)
     held = replace(strong, held_back=True) if first else strong
     other = close if first else replace(close, held_back=True)
-    (said,) = of_motor(KnownMotor("3", full=[held, other]))
+    (said,) = of_motor(SubjectMotor("3", full=[held, other]))
     assert " at the most within its rating" in said.text
     quote, found = next((q, f) for q, f in said.rests_on.items() if f.held_back)
     assert quote.words_for(found).startswith("Thrust at the most within its rating, Wickett")
     assert quote.words_for(replace(found, held_back=False)) == quote.words
-    free = of_motor(KnownMotor("3", full=[strong, close]))[0]
+    free = of_motor(SubjectMotor("3", full=[strong, close]))[0]
     assert "rating" not in free.text
     assert not any(found.held_back for found in free.rests_on.values())
 
@@ -70,7 +70,7 @@ def test_a_reading_at_a_thrust_is_not_renamed_by_what_was_left_out():
 
 
 def test_the_only_propeller_is_no_winner_and_one_sample_is_no_model():
-    (said,) = of_motor(KnownMotor("3", full=[row(WICKETT, 1180.0, samples=1, runs=("run 7",))]))
+    (said,) = of_motor(SubjectMotor("3", full=[row(WICKETT, 1180.0, samples=1, runs=("run 7",))]))
     assert "the only propeller tried there, the one sample tested pulls" in said.text
     assert said.caveat == "one sample, one run"
 
@@ -78,21 +78,23 @@ def test_the_only_propeller_is_no_winner_and_one_sample_is_no_model():
 def test_voltages_and_supplies_are_not_mixed():
     pack = Load("Wickett 5.1x4.2x3", "pack", 16.0)
     nobody = Load("Wickett 5.1x4.2x3", "", 0.0)
-    said = texts(KnownMotor("3", full=[row(WICKETT, 1180.0), row(pack, 1100.0), row(nobody, 9.0)]))
+    said = texts(
+        SubjectMotor("3", full=[row(WICKETT, 1180.0), row(pack, 1100.0), row(nobody, 9.0)])
+    )
     assert len(said) == 3
     assert any(text.startswith("On an unknown supply") for text in said)
 
 
 def test_thrift_is_read_at_a_thrust_that_is_said():
-    (said,) = of_motor(KnownMotor("3", hover=[row(WICKETT, 4.21, 71.0, u=0.02, level=300.0)]))
+    (said,) = of_motor(SubjectMotor("3", hover=[row(WICKETT, 4.21, 71.0, u=0.02, level=300.0)]))
     assert said.text.endswith("it gives 4.210 ± 0.020\u2009gf/W for 71.00 ± 0.10\u2009W at 300 gf.")
     assert {quote.condition for quote in said.rests_on} == {"thrust_gf"}
 
 
 def test_a_figure_that_is_absent_makes_no_sentence():
     empty = BenchRow("3", WICKETT, {"thrust_gf": Absent("not_logged", "no scale")}, ("run 1",))
-    assert of_motor(KnownMotor("3", full=[empty])) == []
-    assert of_motor(KnownMotor("3")) == []
+    assert of_motor(SubjectMotor("3", full=[empty])) == []
+    assert of_motor(SubjectMotor("3")) == []
 
 
 @pytest.mark.parametrize(
@@ -112,7 +114,7 @@ def test_a_figure_that_is_absent_makes_no_sentence():
 )
 def test_the_label(measured, u, text, side):
     kv = Found(Measured(measured, {"k": u}), samples=2)
-    said = label(KnownMotor("3", label_kv_rpm_per_v=2420.0, measured={"kv_rpm_per_v": kv}))
+    said = label(SubjectMotor("3", label_kv_rpm_per_v=2420.0, measured={"kv_rpm_per_v": kv}))
     assert said.text.startswith(text)
     assert said.side == side
 
@@ -123,12 +125,12 @@ def test_nothing_is_concluded_from_a_claim_or_beyond_a_rating():
     assert refusal(Found(Measured(1180.0), beyond=True)).reason == "beyond_rating"
     assert refusal(Found(Absent("not_logged"))).reason == "not_logged"
     assert refusal(Found(Measured(1180.0))) is None
-    told = label(KnownMotor("3", label_kv_rpm_per_v=1900.0, measured={"kv_rpm_per_v": claim}))
+    told = label(SubjectMotor("3", label_kv_rpm_per_v=1900.0, measured={"kv_rpm_per_v": claim}))
     assert told.reason == "claimed"
 
 
 def test_claims_stand_beside_measurements_and_say_what_they_are():
-    known = KnownMotor(
+    known = SubjectMotor(
         "3",
         claims={"mass_g": (31.0, "label"), "max_current_a": (32.0, "page")},
         measured={
@@ -150,16 +152,16 @@ def test_claims_stand_beside_measurements_and_say_what_they_are():
 def test_a_guessed_price_is_said_to_be_one():
     known = Found(Measured(18.9))
     guessed = Found(Measured(18.9, origin=Origin.ESTIMATED))
-    assert texts(KnownMotor("3", price=known, currency="EUR", price_words="each, 02 Oct 2026")) == [
-        "It costs 18.9\u2009EUR (each, 02 Oct 2026)."
-    ]
-    assert texts(KnownMotor("3", price=guessed, currency="EUR")) == ["It may cost 18.9\u2009EUR."]
+    assert texts(
+        SubjectMotor("3", price=known, currency="EUR", price_words="each, 02 Oct 2026")
+    ) == ["It costs 18.9\u2009EUR (each, 02 Oct 2026)."]
+    assert texts(SubjectMotor("3", price=guessed, currency="EUR")) == ["It may cost 18.9\u2009EUR."]
 
 
 def test_faults_speak_against_it_and_go_stale_when_they_leave_the_file():
-    known = KnownMotor("3", records={"faults": ["Sample A: dry bearing"], "open": ["no soak."]})
+    known = SubjectMotor("3", records={"faults": ["Sample A: dry bearing"], "open": ["no soak."]})
     fault, gap = of_motor(known)
-    assert (fault.text, fault.side) == ("Sample A: dry bearing.", Side.AGAINST)
+    assert (fault.text, fault.side) == ("Sample A: dry bearing.", SpeaksFor.AGAINST)
     assert gap.text == "no soak."
     (quote,) = fault.rests_on
     assert fault.stale(dict(fault.rests_on)) == ()
@@ -167,7 +169,7 @@ def test_faults_speak_against_it_and_go_stale_when_they_leave_the_file():
 
 
 def test_a_statement_goes_stale_with_any_figure_it_rests_on():
-    (said,) = of_motor(KnownMotor("3", full=[row(LIGHT, 1100.0), row(WICKETT, 1180.0)]))
+    (said,) = of_motor(SubjectMotor("3", full=[row(LIGHT, 1100.0), row(WICKETT, 1180.0)]))
     now = dict(said.rests_on)
     assert said.stale(now) == ()
     # The second propeller does not stand in the sentence, yet it made the first the strongest.
@@ -178,7 +180,7 @@ def test_a_statement_goes_stale_with_any_figure_it_rests_on():
 
 def test_the_weakest_is_checked_first_and_what_judges_nothing_last():
     def said(key, strength):
-        return Statement(key, "open", Side.NEITHER, ("x",), {}, strength)
+        return Statement(key, "open", SpeaksFor.NEITHER, ("x",), {}, strength)
 
     order = weakest_first([said("a", None), said("b", 3.0), said("c", 1.1)])
     assert [one.key for one in order] == ["c", "b", "a"]

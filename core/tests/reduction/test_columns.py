@@ -11,7 +11,7 @@ from runs import sweep_run, sweep_thrust_gf
 
 from spindle_core.figures.measured import Absent, Measured
 from spindle_core.reduction import reduce_trace
-from spindle_core.reduction.columns import Column, derived, missing, rows
+from spindle_core.reduction.columns import Column, derived_columns, missing, rows
 from spindle_core.reduction.figures import derived as scalar_derived
 from spindle_core.reduction.ramp_bins import grid, lines_in_bins
 from spindle_core.reduction.ramp_sweep import find_sweep
@@ -59,7 +59,7 @@ def test_derived_columns_are_the_derived_figures(thrusts, scatter, gain):
         "torque_nm": column([1e-4 * t for t in thrusts], within_run__q=1e-5, tare__q=2e-5),
         "speed_rpm": column([20.0 * t for t in thrusts], within_run__n=4.0),
     }
-    together = derived(columns)
+    together = derived_columns(columns)
     for i, row in enumerate(rows(columns, len(thrusts))):
         alone = scalar_derived(dict(row.items()))
         for name, figure in alone.items():
@@ -73,7 +73,7 @@ def test_absent_channels_stay_absent_with_their_reason():
         "torque_nm": missing(2, ABSENT),
         "speed_rpm": column([1e4, 2e4]),
     }
-    found = derived(columns)
+    found = derived_columns(columns)
     assert found["shaft_power_w"].at(0) == ABSENT
     assert isinstance(found["efficiency_g_per_w"].at(1), Absent)
     row = rows(columns, 2)[1]

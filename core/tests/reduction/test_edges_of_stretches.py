@@ -9,7 +9,7 @@ from runs import plateau_run
 from spindle_core.figures.measured import Absent, Measured
 from spindle_core.reduction import reduce_trace
 from spindle_core.reduction.bursts import LEAST_SAMPLES, full_throttle_spans, strongest
-from spindle_core.reduction.columns import Column, quotient
+from spindle_core.reduction.columns import Column, quotient_column
 from spindle_core.reduction.flywheel import peak_figures
 from spindle_core.reduction.hold import ASSUMED_BEND, point_at
 from spindle_core.reduction.plateau import SHORTEST_S, filled_forward, find_plateaus
@@ -91,7 +91,7 @@ def column(values, reason):
     ],
 )
 def test_a_quotient_is_absent_for_the_reason_of_what_lacks(top, bottom, reason):
-    found = quotient(column(top, "thrust"), column(bottom, "power"), 1.0)
+    found = quotient_column(column(top, "thrust"), column(bottom, "power"), 1.0)
     assert found.absent.reason == reason
 
 

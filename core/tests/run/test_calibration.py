@@ -8,7 +8,7 @@ import numpy as np
 import pytest
 
 from spindle_core.errors import QuantityError
-from spindle_core.run.calibration import Load, calibrate
+from spindle_core.run.calibration import AppliedLoad, calibrate
 from spindle_core.run.check_mass import check_mass
 from spindle_core.run.scale import DeadWeight, Geometry, Lever
 
@@ -18,10 +18,10 @@ MASSES = (0.0, 200.0, 500.0, 1000.0, 1500.0, 2000.0)
 
 def loads(gain=1.0, offset=0.0, hysteresis=0.0, noise=0.0, seed=1, masses=MASSES, both=True):
     rng = np.random.default_rng(seed)
-    found = [Load(m, offset + gain * m + noise * rng.normal(), "up") for m in masses]
+    found = [AppliedLoad(m, offset + gain * m + noise * rng.normal(), "up") for m in masses]
     if both:
         found += [
-            Load(m, offset + gain * m + hysteresis + noise * rng.normal(), "down")
+            AppliedLoad(m, offset + gain * m + hysteresis + noise * rng.normal(), "down")
             for m in reversed(masses)
         ]
     return found
@@ -34,7 +34,7 @@ def codes(found):
 def test_a_line_by_hand():
     # Masses 0, 100, 200 read 1, 103, 205: gain 1.02, offset 1, no residual.
     found = calibrate(
-        [Load(0, 1), Load(100, 103), Load(200, 205)],
+        [AppliedLoad(0, 1), AppliedLoad(100, 103), AppliedLoad(200, 205)],
         geometry=PLAIN,
         step_g=1.0,
         masses_relative_u=0.0,
@@ -89,13 +89,13 @@ def test_what_sticks_shows_between_up_and_down():
 
 
 def test_like_readings_tell_the_repeatability():
-    twice = [*loads(both=False), *(Load(m, m + 2.0) for m in MASSES)]
+    twice = [*loads(both=False), *(AppliedLoad(m, m + 2.0) for m in MASSES)]
     found = calibrate(twice, geometry=PLAIN, step_g=0.1)
     assert found.repeatability_gf == pytest.approx(2.0 / math.sqrt(2.0))
 
 
 def test_a_bent_stand_is_not_linear():
-    bent = [Load(m, m + 8.0 * math.sin(math.pi * m / 2000.0)) for m in MASSES]
+    bent = [AppliedLoad(m, m + 8.0 * math.sin(math.pi * m / 2000.0)) for m in MASSES]
     found = calibrate(bent, geometry=PLAIN, step_g=0.1, masses_relative_u=0.0)
     assert found.linearity_gf > 3.0
     assert found.relative_u > found.linearity_gf / math.sqrt(3.0) / 2000.0
@@ -104,17 +104,17 @@ def test_a_bent_stand_is_not_linear():
 def test_a_lever_and_its_weights_are_reckoned_before_the_line():
     arm = Geometry("arm", lever=Lever(168.0, 112.0), weights=(DeadWeight("plate", 131.0),))
     # 1.5 g on the scale for each gram pulled, less the plate that holds it down.
-    rows = [Load(m, 1.5 * m - 131.0) for m in MASSES]
+    rows = [AppliedLoad(m, 1.5 * m - 131.0) for m in MASSES]
     found = calibrate(rows, geometry=arm, step_g=1.0, masses_relative_u=0.0)
     assert found.gain == pytest.approx(1.0)
     assert found.offset_gf == pytest.approx(0.0, abs=1e-9)
     lifting = Geometry("lift", lifts=True, rest_g=3000.0)
-    found = calibrate([Load(m, 3000.0 - m) for m in MASSES], geometry=lifting, step_g=1.0)
+    found = calibrate([AppliedLoad(m, 3000.0 - m) for m in MASSES], geometry=lifting, step_g=1.0)
     assert found.gain == pytest.approx(1.0)
 
 
 def test_a_direction_declared_the_wrong_way_is_said():
-    found = calibrate([Load(m, 3000.0 - m) for m in MASSES], geometry=PLAIN, step_g=1.0)
+    found = calibrate([AppliedLoad(m, 3000.0 - m) for m in MASSES], geometry=PLAIN, step_g=1.0)
     assert found.gain == pytest.approx(-1.0)
     assert "reversed" in codes(found)
     assert found.relative_u > 1.0
@@ -133,15 +133,30 @@ def test_u_of_the_gain_covers_it():
 @pytest.mark.parametrize(
     ("rows", "step", "masses_u", "said"),
     [
-        ([Load(0, 0), Load(100, 100)], 1.0, None, "3 different masses"),
-        ([Load(100, 100)] * 5, 1.0, None, "1 were given"),
+        ([AppliedLoad(0, 0), AppliedLoad(100, 100)], 1.0, None, "3 different masses"),
+        ([AppliedLoad(100, 100)] * 5, 1.0, None, "1 were given"),
         ([], 1.0, None, "0 were given"),
-        ([Load(0, 0), Load(100, math.nan), Load(200, 200)], 1.0, None, "numbers"),
-        ([Load(-5, 0), Load(100, 100), Load(200, 200)], 1.0, None, "0 g or more"),
-        ([Load(0, 0), Load(100, 100), Load(200, 200)], 0.0, None, "step"),
-        ([Load(0, 0), Load(100, 100), Load(200, 200)], math.inf, None, "step"),
-        ([Load(0, 7), Load(100, 7), Load(200, 7)], 1.0, None, "nothing reaches"),
-        ([Load(0, 0), Load(100, 100), Load(200, 200)], 1.0, -0.1, "50 %"),
+        (
+            [AppliedLoad(0, 0), AppliedLoad(100, math.nan), AppliedLoad(200, 200)],
+            1.0,
+            None,
+            "numbers",
+        ),
+        (
+            [AppliedLoad(-5, 0), AppliedLoad(100, 100), AppliedLoad(200, 200)],
+            1.0,
+            None,
+            "0 g or more",
+        ),
+        ([AppliedLoad(0, 0), AppliedLoad(100, 100), AppliedLoad(200, 200)], 0.0, None, "step"),
+        ([AppliedLoad(0, 0), AppliedLoad(100, 100), AppliedLoad(200, 200)], math.inf, None, "step"),
+        (
+            [AppliedLoad(0, 7), AppliedLoad(100, 7), AppliedLoad(200, 7)],
+            1.0,
+            None,
+            "nothing reaches",
+        ),
+        ([AppliedLoad(0, 0), AppliedLoad(100, 100), AppliedLoad(200, 200)], 1.0, -0.1, "50 %"),
     ],
 )
 def test_what_is_no_calibration(rows, step, masses_u, said):

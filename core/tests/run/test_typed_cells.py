@@ -8,9 +8,9 @@ import pytest
 
 from spindle_core.errors import QuantityError
 from spindle_core.run.typed_cells import (
-    Cell,
     Doubt,
     Footage,
+    TypedCell,
     doubts_text,
     footage,
     read_doubts,
@@ -21,14 +21,14 @@ from spindle_core.run.typed_cells import (
 @pytest.mark.parametrize(
     ("way", "numbers", "cell"),
     [
-        ("about", [40.0], Cell(40.0, 2.0, assumed=True)),
-        ("about", [-40.0], Cell(-40.0, 2.0, assumed=True)),
-        ("just_below", [900.0], Cell(877.5, 22.5, assumed=True)),
-        ("just_above", [900.0], Cell(922.5, 22.5, assumed=True)),
-        ("just_below", [-100.0], Cell(-102.5, 2.5, assumed=True)),
-        ("between", [890.0, 910.0], Cell(900.0, 10.0)),
-        ("below", [900.0], Cell(None, bound="<", limit=900.0)),
-        ("above", [0.0], Cell(None, bound=">", limit=0.0)),
+        ("about", [40.0], TypedCell(40.0, 2.0, assumed=True)),
+        ("about", [-40.0], TypedCell(-40.0, 2.0, assumed=True)),
+        ("just_below", [900.0], TypedCell(877.5, 22.5, assumed=True)),
+        ("just_above", [900.0], TypedCell(922.5, 22.5, assumed=True)),
+        ("just_below", [-100.0], TypedCell(-102.5, 2.5, assumed=True)),
+        ("between", [890.0, 910.0], TypedCell(900.0, 10.0)),
+        ("below", [900.0], TypedCell(None, bound="<", limit=900.0)),
+        ("above", [0.0], TypedCell(None, bound=">", limit=0.0)),
     ],
 )
 def test_what_is_said(way, numbers, cell):

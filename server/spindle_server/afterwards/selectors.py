@@ -12,7 +12,7 @@ from django.utils import timezone
 from spindle_core.compare.measured_run import CURVE_KINDS
 from spindle_core.compare.wear import Used as UsedRun
 from spindle_core.compare.wear import Worn, wear
-from spindle_core.match.flown import Judged, Pair, School, judge, pairs_of
+from spindle_core.match.flown import FlightPair, Judged, School, judge, pairs_of
 from spindle_server.afterwards.hours import Used, used
 from spindle_server.afterwards.models import Flight, FollowUp, Letter
 from spindle_server.afterwards.services import core_flight, due
@@ -69,7 +69,7 @@ def _school(one: School, fits: str) -> dict[str, Any]:
     }
 
 
-def _pair(one: Pair) -> dict[str, Any]:
+def _pair(one: FlightPair) -> dict[str, Any]:
     return {
         "factor": one.factor,
         "values": list(one.values),

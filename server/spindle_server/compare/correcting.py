@@ -5,7 +5,7 @@ from __future__ import annotations
 from spindle_core.compare.bench_table import RanRun
 from spindle_core.compare.nominal import AtNominal, points_at_nominal
 from spindle_core.figures.measured import Absent
-from spindle_core.planning.known import Basis
+from spindle_core.planning.known import Foundation
 from spindle_server.identification.knowing import propeller_known, sample_known
 from spindle_server.runs.as_core import air_density, run_facts
 from spindle_server.runs.models import Run
@@ -19,8 +19,8 @@ def at_nominal(run: Run, ran: RanRun) -> AtNominal | Absent:
     both = (
         not isinstance(motor, Absent)
         and not isinstance(propeller, Absent)
-        and motor.basis is Basis.IDENTIFIED
-        and propeller.basis is Basis.IDENTIFIED
+        and motor.basis is Foundation.IDENTIFIED
+        and propeller.basis is Foundation.IDENTIFIED
     )
     return points_at_nominal(
         ran.core.points,

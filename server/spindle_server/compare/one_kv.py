@@ -13,7 +13,7 @@ from spindle_core.errors import CoreError
 from spindle_core.figures.constants import REFERENCE_AIR_DENSITY_KG_PER_M3
 from spindle_core.figures.measured import Absent, Figure, Measured
 from spindle_core.planning.at_one_kv import FIGURES, AtOneKv, at_one_kv, copper_figure
-from spindle_core.planning.known import Basis, KnownMotor
+from spindle_core.planning.known import Foundation, KnownMotor
 from spindle_core.planning.model_motor import model_motor
 from spindle_core.planning.predict import KnownSupply
 from spindle_server.errors import ServiceError
@@ -147,7 +147,8 @@ def _identified() -> dict[int, tuple[MotorModel, KnownMotor]]:
             told = [
                 one
                 for sample in own
-                if isinstance(one := known[sample.pk], KnownMotor) and one.basis is Basis.IDENTIFIED
+                if isinstance(one := known[sample.pk], KnownMotor)
+                and one.basis is Foundation.IDENTIFIED
             ]
             if told:
                 found[motor] = (own[0].motor, model_motor(f"motor {motor}", told))

@@ -19,8 +19,8 @@ from spindle_core.compare.like_with_like import confounded, factors
 from spindle_core.compare.mean_curves import mean_curve, told_crossings
 from spindle_core.compare.nominal import AtNominal
 from spindle_core.compare.subjects import (
-    Cell,
-    Row,
+    ComparedCell,
+    ComparedRow,
     Subject,
     comparison_rows,
     spread_between_samples,
@@ -237,11 +237,11 @@ def _envelope(drawn: Sequence[Subject]) -> list[dict[str, Any]]:
     ]
 
 
-def _row(row: Row) -> dict[str, Any]:
+def _row(row: ComparedRow) -> dict[str, Any]:
     return {"at": row.at, "name": row.name, "cells": [_cell(cell) for cell in row.cells]}
 
 
-def _cell(cell: Cell) -> dict[str, Any]:
+def _cell(cell: ComparedCell) -> dict[str, Any]:
     reading, delta = cell.reading, cell.delta
     known = None if isinstance(reading, Absent) else reading
     return {

@@ -12,7 +12,7 @@ from spindle_core.errors import CoreError
 from spindle_core.figures.constants import REFERENCE_AIR_DENSITY_KG_PER_M3
 from spindle_core.figures.measured import Absent, Measured
 from spindle_core.formats.result_json import points_from_json
-from spindle_core.planning.known import Basis, KnownPropeller
+from spindle_core.planning.known import Foundation, KnownPropeller
 from spindle_core.planning.torque_lines import TorqueLine, torque_chart
 from spindle_server.errors import ServiceError
 from spindle_server.identification.knowing import propellers_known, sample_known
@@ -97,7 +97,7 @@ def torque_of(asked: AskedTorque) -> dict[str, Any]:
     return {
         **found,
         "rests_on": f"sample {sample.mark}: {known.words}",
-        "estimated": known.basis is not Basis.IDENTIFIED,
+        "estimated": known.basis is not Foundation.IDENTIFIED,
         "motor_lines": [
             {"name": f"{at:g} V", "voltage_v": at, **_line(line)}
             for at, line in chart.motor.items()
@@ -106,7 +106,7 @@ def torque_of(asked: AskedTorque) -> dict[str, Any]:
             {
                 "name": name,
                 "propeller": numbers[name],
-                "estimated": propellers[name].basis is not Basis.IDENTIFIED,
+                "estimated": propellers[name].basis is not Foundation.IDENTIFIED,
                 **_line(line),
             }
             for name, line in chart.propellers.items()

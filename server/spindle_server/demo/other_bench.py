@@ -20,7 +20,7 @@ from spindle_core.formats.pack.writing import pack_bytes
 from spindle_core.formats.plain import plain
 from spindle_core.formats.result_json import reduction_to_json
 from spindle_core.model.air import air_density_kg_per_m3
-from spindle_core.publish.grade import RunEvidence, bench_grade
+from spindle_core.publish.grade import GradedRun, bench_grade
 from spindle_core.reduction import reduce_trace
 from spindle_core.reduction.result import Reduction
 from spindle_server.accounts.models import User
@@ -150,7 +150,7 @@ def their_pack(motor: MotorModel) -> bytes:
 def _grade() -> dict[str, Any]:
     line = bench_grade(
         [
-            RunEvidence(
+            GradedRun(
                 run.sample, f"{run.propeller}/{run.voltage_v}", run.voltage_v, 34, False, True
             )
             for run in RUNS

@@ -25,7 +25,7 @@ from spindle_core.formats.foreign.proposal import preamble_facts
 from spindle_core.formats.large_log import (
     HEAD_BYTES,
     OneRun,
-    blocks_of,
+    line_blocks,
     log_block,
     log_head,
     parquet_block,
@@ -174,7 +174,7 @@ class Storing:
         with ThreadPoolExecutor(1) as ahead:
             # A block is read while the one before it is stored.
             reading: list[tuple[Future[BenchLog], int]] = []
-            for block, line in chain(blocks_of(chain([first], pieces), head), [(b"", 0)]):
+            for block, line in chain(line_blocks(chain([first], pieces), head), [(b"", 0)]):
                 if block:
                     log = ahead.submit(read_apart, log_block, head, block, line, self.mapping)
                     reading.append((log, line))

@@ -9,14 +9,14 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from spindle_core.compare.bounds import Held, at_least, at_most
+from spindle_core.compare.bounds import Standing, at_least, at_most
 from spindle_core.figures.measured import Absent, Figure, Measured
 from spindle_core.figures.said import figure as in_words
 from spindle_core.match.picks import Matched
 from spindle_core.match.seats import Seat, fits_cells, heat_margin_k
 from spindle_core.match.suits import LEAST_THRUST_TO_WEIGHT
 from spindle_core.planning.known import KnownMotor
-from spindle_core.planning.matrix import MotorRow
+from spindle_core.planning.matrix import PlannedMotor
 from spindle_server.match.known import KnownBench
 from spindle_server.match.models import Craft
 
@@ -31,7 +31,7 @@ class Looked:
     row: Craft
     seat: Seat
     on: Matched
-    motor: MotorRow | None
+    motor: PlannedMotor | None
 
     @property
     def hover_a(self) -> Figure:
@@ -67,7 +67,7 @@ def pack_limit_a(row: Craft) -> float | None:
     return None if row.rated_c is None else row.rated_c * row.capacity_mah / 1000.0
 
 
-def heat_left_k(motor: MotorRow | None, current: Figure) -> Figure:
+def heat_left_k(motor: PlannedMotor | None, current: Figure) -> Figure:
     """From the winding to its ceiling at a lasting current [K]; absent where it is not known."""
     if motor is None or not isinstance(motor.known, KnownMotor) or motor.most_winding_c is None:
         return Absent("not_known", "the motor's winding is not known")
@@ -104,7 +104,7 @@ def barred(looked: Looked, bench: KnownBench) -> tuple[str, str]:
     if room is not None and propeller.diameter_in > room:
         return "too large a propeller", f"{propeller.diameter_in:g} in, room for {room:g} in"
     least, ratio = least_ratio(row), on.thrust_to_weight
-    if at_least(ratio, least) is Held.BROKEN:
+    if at_least(ratio, least) is Standing.BROKEN:
         told = in_words(ratio.value, ratio.u, "")
         return "too little thrust for the craft", f"thrust-to-weight {told}, below {least:g}"
     if isinstance(on.power_w, Absent) and row.layout != "plane":
@@ -129,17 +129,17 @@ def cautions_of(looked: Looked) -> list[str]:
             f"only up to {seat.up_to_pct:.0f} % throttle: no more was run within its rating"
         )
     ratio, least = on.thrust_to_weight, least_ratio(row)
-    if at_least(ratio, least) is Held.NOT_TOLD:
+    if at_least(ratio, least) is Standing.NOT_TOLD:
         told = in_words(ratio.value, ratio.u, "")
         found.append(f"thrust-to-weight {told}, which is not told from the wanted {least:g}")
     for one in _ratings(looked):
-        if one.figure.value <= one.most and at_most(one.figure, one.most) is Held.NOT_TOLD:
+        if one.figure.value <= one.most and at_most(one.figure, one.most) is Standing.NOT_TOLD:
             found.append(
                 f"full throttle takes {one.words} and may pass what {one.whose}: "
                 f"{one.most:g} {one.unit}"
             )
     limit, peak = pack_limit_a(row), on.peak_current_a.scaled(row.motors)
-    if limit is not None and at_most(peak, limit) is not Held.KEPT:
+    if limit is not None and at_most(peak, limit) is not Standing.KEPT:
         told = in_words(peak.value, peak.u, "A")
         found.append(f"full throttle takes {told}, the pack is rated for {limit:g} A")
     found += _heat(looked)
@@ -154,11 +154,11 @@ def cautions_of(looked: Looked) -> list[str]:
 def _heat(looked: Looked) -> list[str]:
     found = []
     hover = heat_left_k(looked.motor, looked.hover_a)
-    if isinstance(hover, Measured) and at_least(hover, 0.0) is Held.NOT_TOLD:
+    if isinstance(hover, Measured) and at_least(hover, 0.0) is Standing.NOT_TOLD:
         told = in_words(hover.value, hover.u, "K")
         found.append(f"in hover its winding may pass its ceiling: {told} below it")
     full = heat_left_k(looked.motor, looked.seat.candidate.peak_current_a)
-    if isinstance(full, Measured) and at_least(full, 0.0) is not Held.KEPT:
-        may = "passes" if at_least(full, 0.0) is Held.BROKEN else "may pass"
+    if isinstance(full, Measured) and at_least(full, 0.0) is not Standing.KEPT:
+        may = "passes" if at_least(full, 0.0) is Standing.BROKEN else "may pass"
         found.append(f"at full throttle for long its winding {may} its ceiling")
     return found

@@ -16,7 +16,7 @@ from spindle_core.model.in_flight import in_flight, torque_reserve_pct
 from spindle_core.model.operating_point import Propeller as CorePropeller
 from spindle_core.model.operating_point import solve
 from spindle_core.planning.known import KnownMotor
-from spindle_core.planning.matrix import MotorRow
+from spindle_core.planning.matrix import PlannedMotor
 from spindle_server.errors import ServiceError
 from spindle_server.identification.knowing import propeller_known
 from spindle_server.match.as_core import core_craft
@@ -72,7 +72,7 @@ def _volts(one: Seated) -> float:
 
 
 def _in_flight(
-    row: Craft, one: Seated, propeller: Propeller, known: MotorRow | None
+    row: Craft, one: Seated, propeller: Propeller, known: PlannedMotor | None
 ) -> list[tuple[str, str]]:
     """Current in flight as a range: solved at a flight speed, and by the bench's own rule."""
     peak = one.on.peak_current_a.value
@@ -167,7 +167,7 @@ def _best(found: BestLoad | Absent) -> str:
 
 
 def _other_cells(
-    row: Craft, propeller: Propeller, known: MotorRow | None, cells: int
+    row: Craft, propeller: Propeller, known: PlannedMotor | None, cells: int
 ) -> list[tuple[str, str]]:
     if known is None or not isinstance(known.known, KnownMotor):
         return []

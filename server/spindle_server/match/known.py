@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from django.db.models import Count
 
-from spindle_core.planning.matrix import MotorRow, PropellerColumn
+from spindle_core.planning.matrix import PlannedMotor, PropellerColumn
 from spindle_server.identification.knowing import (
     ceilings_of,
     experience,
@@ -28,7 +28,7 @@ MOST_PROPELLERS = 40
 class KnownBench:
     """Motors by their numbers and propellers at hand, as well as they are known today."""
 
-    rows: list[MotorRow]
+    rows: list[PlannedMotor]
     columns: list[PropellerColumn]
     propellers: dict[str, Propeller]
     """By name."""
@@ -53,7 +53,7 @@ def _look() -> KnownBench:
     seen = samples_known(list(samples.values()), learnt)
     ratings, ceilings = ratings_of(samples), ceilings_of(samples)
     rows = [
-        MotorRow(
+        PlannedMotor(
             motor,
             sample.motor.full_name,
             seen[sample.pk],

@@ -10,7 +10,7 @@ from spindle_core.figures.measured import Absent, Figure, Measured, last_digit
 from spindle_core.match.craft import arm_inertia_kg_mm2
 from spindle_core.match.electrics import EscSize, pack_need
 from spindle_core.match.picks import Picks
-from spindle_core.match.seats import Seat, tip_mach
+from spindle_core.match.seats import Seat, tip_mach_of
 from spindle_core.match.trades import apart_u
 from spindle_core.model.propeller import TIP_MACH_CAUTION, pitch_speed_m_per_s
 from spindle_server.match.barring import Looked, heat_left_k, least_ratio
@@ -148,7 +148,7 @@ def _pack(row: Craft, peak_a: Measured) -> dict[str, Any] | None:
 def _tip(seat: Seat, propeller: Propeller | None) -> Figure:
     if propeller is None:
         return Absent("retired", "this propeller is retired")
-    return tip_mach(seat.full_speed_rpm, propeller.diameter_in)
+    return tip_mach_of(seat.full_speed_rpm, propeller.diameter_in)
 
 
 def _pitch_speed(seat: Seat, propeller: Propeller | None) -> Figure:

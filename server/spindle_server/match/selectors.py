@@ -19,7 +19,7 @@ from spindle_core.match.seats import (
     predicted_seats,
     usual_voltage,
 )
-from spindle_core.match.suits import Window, window
+from spindle_core.match.suits import ProductWindow, window
 from spindle_core.planning.known import KnownMotor
 from spindle_core.planning.predict import KnownSupply
 from spindle_server.identification.knowing import air_known, density_of, supply_known
@@ -67,7 +67,7 @@ class Match:
     facts: dict[int, Facts]
     bench: KnownBench
     supply_words: str
-    window: Window | Absent
+    window: ProductWindow | Absent
     left: dict[str, str]
 
 
@@ -182,7 +182,7 @@ def _lost(own: Facts) -> list[str]:
     return [f"{lost} of {there} lost on test"] if lost else []
 
 
-def _window(seated: Sequence[Seated], bench: KnownBench) -> Window | Absent:
+def _window(seated: Sequence[Seated], bench: KnownBench) -> ProductWindow | Absent:
     """kV × V × diameter of what was run within its ratings."""
     return window([kv_volts_inches(one, bench) for one in seated if one.seat.runs])
 

@@ -15,7 +15,7 @@ from spindle_core.intake.claim_evidence import (
     RunFigure,
     against,
     evidence,
-    mean_of_samples,
+    mean_of_each,
     run_figures,
 )
 from spindle_core.intake.claim_quantities import CLAIMS
@@ -66,7 +66,7 @@ def measured_figures(motor: MotorModel, masses: Sequence[Figure]) -> dict[str, E
         plain = evidence("kv_rpm_per_v", raw, MISSING["kv_rpm_per_v"])
         said = f"{plain.rests_on}, not corrected for I·R" if raw else ""
         found["kv_rpm_per_v"] = Evidence(plain.figure, said)
-    found["mass_g"] = mean_of_samples(masses, "no sample was weighed", "at the bench's lead length")
+    found["mass_g"] = mean_of_each(masses, "no sample was weighed", "at the bench's lead length")
     return found
 
 

@@ -7,7 +7,7 @@ from typing import Any
 
 from spindle_core.errors import CoreError
 from spindle_core.intake.mounting_screw import ScrewReach, screw_reach
-from spindle_core.intake.prop_adapters import Adapter, Seat, below_the_mount, best_mounting
+from spindle_core.intake.prop_adapters import Adapter, ScrewHoles, below_the_mount, best_mounting
 from spindle_core.intake.propeller_fit import FitFinding, Hub, Ring, Shaft, fits, tip_clearance
 from spindle_core.motor.lead_wire import lead_reach
 from spindle_server.motors.models import MotorModel, PartInBox, Sample
@@ -139,14 +139,16 @@ class Carrier:
     """
 
     shaft: Shaft | None
-    seat: Seat
+    seat: ScrewHoles
     findings: list[FitFinding]
     missing: str = ""
 
 
 def carrier_of(known: Known, sample: Sample | None, arm_mm: float) -> Carrier:
     below = known.choice("shaft_side", sample) == "base"
-    seat = Seat(known.number("prop_hole_circle", sample), known.number("prop_hole_thread", sample))
+    seat = ScrewHoles(
+        known.number("prop_hole_circle", sample), known.number("prop_hole_thread", sample)
+    )
     diameter = known.number("shaft_diameter", sample)
     free = known.number("shaft_free_length", sample)
     if diameter is None or free is None:
@@ -166,7 +168,7 @@ def carrier_of(known: Known, sample: Sample | None, arm_mm: float) -> Carrier:
         return Carrier(shaft, seat, [])
     # The bell's screw holes are on the other side of the arm.
     left, found = below_the_mount(shaft, arm_thickness_mm=arm_mm)
-    return Carrier(left, Seat(), found)
+    return Carrier(left, ScrewHoles(), found)
 
 
 def _shaft_json(known: Known, sample: Sample | None) -> dict[str, Any]:

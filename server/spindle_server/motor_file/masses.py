@@ -8,7 +8,7 @@ from dataclasses import replace
 from typing import Any
 
 from spindle_core.figures.measured import Absent, Figure, Measured, component, owned_by
-from spindle_core.intake.claim_evidence import mean_of_samples
+from spindle_core.intake.claim_evidence import mean_of_each
 from spindle_core.motor.lead_wire import USUAL_INSULATION, cut_off
 from spindle_core.motor.mass import DeclaredMass, LeadEvidence, OnTheScale, declared_mass, spread_of
 from spindle_server.motor_file.lead_wires import Kind, lead_table
@@ -56,7 +56,7 @@ def masses_of(motors: Iterable[MotorModel], *, lead_length_mm: float) -> dict[in
             _sample_mass(sample, known, lead_length_mm, table)["declared"].mass_g
             for sample in motor.samples.all()
         ]
-        mean = mean_of_samples(figures, "no sample was weighed", "").figure
+        mean = mean_of_each(figures, "no sample was weighed", "").figure
         found[motor.pk] = mean if isinstance(mean, Absent) else owned_by(mean, _owner(motor.pk))
     return found
 

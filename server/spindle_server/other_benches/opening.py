@@ -13,7 +13,7 @@ from django.conf import settings
 
 from spindle_core.errors import CoreError
 from spindle_core.formats.pack.quoting import day_of
-from spindle_core.formats.pack.reading import Pack, read_pack
+from spindle_core.formats.pack.reading import DataPack, read_pack
 from spindle_server.errors import ConflictError, ServiceError
 from spindle_server.motors.models import MotorModel
 from spindle_server.other_benches.models import QuotedPack
@@ -28,7 +28,7 @@ LARGEST_BYTES = 36_000_000
 class Opened:
     """A pack that was checked, with its digest; ``known``: keys in it → our row's number."""
 
-    pack: Pack
+    pack: DataPack
     digest: str
     size_bytes: int
     issued_on: datetime.date
@@ -53,7 +53,7 @@ def open_pack(name: str, data: bytes) -> Opened:
             "too_large",
         )
     try:
-        pack: Pack = read_apart(read_pack, data)
+        pack: DataPack = read_apart(read_pack, data)
         issued_on = day_of(pack.index["publication"]["issued_on"], "publication/issued_on")
     except CoreError as error:
         raise _refused(f"{name}: {error.message}", error.code) from error

@@ -8,11 +8,11 @@ from typing import Any
 
 import numpy as np
 
-from spindle_core.compare.bounds import Held
+from spindle_core.compare.bounds import Standing
 from spindle_core.figures.arrays import Bools as BoolArray
 from spindle_core.figures.arrays import Floats
 from spindle_core.figures.measured import Absent
-from spindle_core.planning.matrix import MUCH_TAUGHT, Matrix, MotorRow, PropellerColumn
+from spindle_core.planning.matrix import MUCH_TAUGHT, Matrix, PlannedMotor, PropellerColumn
 from spindle_core.planning.predict import KnownSupply
 from spindle_server.motor_file.mountings import Mounted
 from spindle_server.motors.models import Sample
@@ -26,7 +26,7 @@ class Known:
     above 0; ``away`` and ``far`` say what is not at hand: row and column to the nearest that is."""
 
     samples: list[Sample]
-    rows: list[MotorRow]
+    rows: list[PlannedMotor]
     propellers: list[Propeller]
     columns: list[PropellerColumn]
     away: dict[int, str] = field(default_factory=dict)
@@ -75,7 +75,7 @@ class Predicted:
         return self.runs.get((self.known.samples[i].pk, self.known.propellers[j].pk), 0)
 
 
-def row_json(sample: Sample, row: MotorRow, away: str | None) -> dict[str, Any]:
+def row_json(sample: Sample, row: PlannedMotor, away: str | None) -> dict[str, Any]:
     return {
         "sample": None if away is not None else sample.pk,
         "away": away or "",
@@ -137,7 +137,7 @@ def cell_json(
                 "name": name,
                 "used": _number(found.nearness[name][i, j]),
                 "u": _number(found.nearness_u[name][i, j]),
-                "may_pass": stands is Held.NOT_TOLD,
+                "may_pass": stands is Standing.NOT_TOLD,
             }
             for name, stands in held.items()
         ],

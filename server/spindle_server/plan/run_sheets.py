@@ -9,12 +9,12 @@ from typing import Any
 
 import numpy as np
 
-from spindle_core.compare.bounds import Held
+from spindle_core.compare.bounds import Standing
 from spindle_core.errors import QuantityError
 from spindle_core.figures.said import figure
 from spindle_core.model.pack_now import USED_SHARE
 from spindle_core.planning.day import Day, Drift, Job, Step, order_of_day
-from spindle_core.planning.known import Basis
+from spindle_core.planning.known import Foundation
 from spindle_core.planning.matrix import Matrix
 from spindle_server.errors import ServiceError
 from spindle_server.papers import page_pdf, table_csv
@@ -97,7 +97,7 @@ def _jobs(campaign: Campaign, made: Predicted) -> tuple[list[Job], list[str]]:
         elif made.cannot_sit(i, j):
             barred.append(f"{_cell_name(made, i, j)}: {made.mounting(i, j).words}")
         elif not may_run[i, j]:
-            told = Held.BROKEN in made.found.held(i, j).values()
+            told = Standing.BROKEN in made.found.held(i, j).values()
             beyond.append((_cell_name(made, i, j), "would pass" if told else "likely passes"))
         else:
             power = float(made.found.figures["power_w"][i, j])
@@ -116,7 +116,7 @@ def _reference(made: Predicted) -> tuple[int, int] | None:
         (made.runs_of(i, j), -i, -j)
         for i, j in np.ndindex(may_run.shape)
         if may_run[i, j]
-        and getattr(made.known.rows[i].known, "basis", None) is Basis.IDENTIFIED
+        and getattr(made.known.rows[i].known, "basis", None) is Foundation.IDENTIFIED
         and made.runs_of(i, j) > 0
     ]
     if not counted:

@@ -9,15 +9,22 @@ import numpy as np
 from django.db.models import Count, QuerySet
 from django.utils import timezone
 
-from spindle_core.compare.bounds import Held
+from spindle_core.compare.bounds import Standing
 from spindle_core.figures.arrays import Floats
 from spindle_core.figures.measured import Absent
 from spindle_core.planning.known import KnownMotor, KnownPropeller
-from spindle_core.planning.matrix import Feed, Matrix, MotorRow, PropellerColumn, cells_of, matrix
+from spindle_core.planning.matrix import (
+    Feed,
+    Matrix,
+    PlannedMotor,
+    PropellerColumn,
+    cells_of,
+    matrix,
+)
 from spindle_core.planning.nearest import nearest_motor, nearest_propeller
 from spindle_core.planning.next_run import (
     Belief,
-    Choice,
+    RunChoice,
     Sensitivities,
     minutes_of,
     proposal,
@@ -155,7 +162,7 @@ def known_of(campaign: Campaign) -> Known:
             ratings.setdefault(claim.motor_id, {})[RATINGS[claim.quantity]] = claim.value
     ceilings, seen = ceilings_of(models), samples_known(samples, learnt)
     rows = [
-        MotorRow(
+        PlannedMotor(
             sample.pk,
             f"{sample.motor.full_name} {sample.mark}".strip(),
             seen[sample.pk],
@@ -342,13 +349,13 @@ def matrix_rests(campaign: Campaign, supply: Supply) -> tuple[Any, ...]:
 
 
 def _choice_json(
-    known: Known, found: Matrix, choice: Choice, slopes: Sensitivities
+    known: Known, found: Matrix, choice: RunChoice, slopes: Sensitivities
 ) -> dict[str, Any]:
     i, j = choice.motor, choice.propeller
     motor, propeller = known.rows[i], known.columns[j]
     unsure = 100.0 * float(found.taught[i, j])
     held = found.held(i, j)
-    may_pass = ", ".join(name for name, stands in held.items() if stands is Held.NOT_TOLD)
+    may_pass = ", ".join(name for name, stands in held.items() if stands is Standing.NOT_TOLD)
     return {
         "sample": known.samples[i].pk,
         "propeller": known.propellers[j].pk,

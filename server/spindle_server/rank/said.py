@@ -8,7 +8,7 @@ from dataclasses import replace
 from typing import Any
 
 from spindle_core.compare.bench_table import Load
-from spindle_core.compare.bounds import Held, at_most
+from spindle_core.compare.bounds import Standing, at_most
 from spindle_core.compare.of_models import assumed_words
 from spindle_core.figures.measured import Absent, Measured
 from spindle_core.figures.said import figure as in_words
@@ -288,7 +288,7 @@ def remarks(judged: Judged, asked: Asked, facts: Mapping[int, Facts], more: int)
         for own in (facts[int(name)] for name in judged.entries)
         if asked.most_mass_g is not None
         and isinstance(own.mass_g, Measured)
-        and at_most(own.mass_g, asked.most_mass_g) is Held.NOT_TOLD
+        and at_most(own.mass_g, asked.most_mass_g) is Standing.NOT_TOLD
     ]
     if more:
         found.append(f"{many(more, 'more motor')} with runs: choose sizes or a load to see others.")

@@ -6,7 +6,7 @@ import math
 from collections.abc import Mapping, Sequence
 from typing import Any
 
-from spindle_core.compare.bounds import Held, at_most
+from spindle_core.compare.bounds import Standing, at_most
 from spindle_core.errors import CoreError
 from spindle_core.figures.arrays import Floats
 from spindle_core.figures.measured import Absent, Measured
@@ -135,7 +135,7 @@ def _beyond(one: Facts, asked: Asked, currency: str) -> str:
     if asked.most_mass_g is not None:
         if isinstance(one.mass_g, Absent):
             return f"its mass is not known: {one.mass_g.note}"
-        if at_most(one.mass_g, asked.most_mass_g) is Held.BROKEN:
+        if at_most(one.mass_g, asked.most_mass_g) is Standing.BROKEN:
             weighs = in_words(one.mass_g.value, one.mass_g.u, "g")
             return f"weighs {weighs}, above {asked.most_mass_g:g} g"
     if asked.most_price is not None:

@@ -8,8 +8,8 @@ from typing import Any
 from django.utils import timezone
 
 from spindle_core.errors import QuantityError
+from spindle_core.run.calibration import AppliedLoad, calibrate
 from spindle_core.run.calibration import Calibration as Fit
-from spindle_core.run.calibration import Load, calibrate
 from spindle_core.run.check_mass import MassCheck as Checked
 from spindle_core.run.check_mass import check_mass
 from spindle_core.run.scale import DeadWeight as CoreWeight
@@ -253,7 +253,7 @@ def fitted(
     """What the core makes of a calibration's loads with the geometry of its day."""
     try:
         return calibrate(
-            [Load(**load) for load in loads],
+            [AppliedLoad(**load) for load in loads],
             geometry=geometry_of(stand, day),
             step_g=step_g,
             masses_relative_u=masses_relative_u,

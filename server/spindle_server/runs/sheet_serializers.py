@@ -11,7 +11,7 @@ from rest_framework import serializers
 from spindle_core.errors import CoreError
 from spindle_core.model.pack import PACK_STATES
 from spindle_core.reduction.sheet import COLUMNS, MOST_ROWS
-from spindle_core.run.typed_cells import LATER, WAYS, Cell, said
+from spindle_core.run.typed_cells import LATER, WAYS, TypedCell, said
 from spindle_server.motors.models import Sample
 from spindle_server.rig.models import Propeller, Stand, Supply
 from spindle_server.runs.models import LaterCell
@@ -54,7 +54,7 @@ class RowField(serializers.Field):
         """Only columns of a sheet, only numbers that can be."""
         if not isinstance(data, dict):
             raise serializers.ValidationError("A row is a set of cells by column.")
-        cells: dict[str, float | Cell] = {}
+        cells: dict[str, float | TypedCell] = {}
         later: dict[str, str] = {}
         clip = ""
         for name, value in data.items():
@@ -70,7 +70,7 @@ class RowField(serializers.Field):
         return SheetRow(cells, data, later, clip)
 
 
-def _cell(name: str, value: Any) -> float | Cell:
+def _cell(name: str, value: Any) -> float | TypedCell:
     way, numbers = None, [value]
     if isinstance(value, dict) and len(value) == 1:
         [(way, numbers)] = value.items()

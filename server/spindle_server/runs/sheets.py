@@ -23,7 +23,7 @@ from spindle_core.reduction.sheet import RowLook, look_at, sheet_log
 from spindle_core.reduction.sheet_checks import OVERRUN, SCALE
 from spindle_core.run.noticed import check_noticed
 from spindle_core.run.scale import Geometry
-from spindle_core.run.typed_cells import Cell, doubts_text, footage
+from spindle_core.run.typed_cells import TypedCell, doubts_text, footage
 from spindle_server.accounts.models import Role, User
 from spindle_server.errors import ConflictError, ServiceError
 from spindle_server.motors.dates import in_the_future
@@ -42,7 +42,7 @@ from spindle_server.runs.services import keep_source, store_segments
 class SheetRow:
     """A row: what its cells say, as it was typed (``raw``), and where it can be seen."""
 
-    cells: Mapping[str, float | Cell]
+    cells: Mapping[str, float | TypedCell]
     raw: Mapping[str, Any]
     later: Mapping[str, str] = field(default_factory=dict)
     clip: str = ""

@@ -14,9 +14,9 @@ from spindle_core.compare.measured_run import CURVE_KINDS
 from spindle_core.intake.claim_evidence import MEASURED_AS
 from spindle_core.publish.against import MadeOf
 from spindle_core.publish.disclosure import Came
-from spindle_core.publish.grade import RunEvidence
+from spindle_core.publish.grade import GradedRun
 from spindle_core.publish.quotes import Found
-from spindle_core.publish.statements import KnownMotor
+from spindle_core.publish.statements import SubjectMotor
 from spindle_core.teardown.vocabulary import ATTRIBUTES
 from spindle_server.motor_file.evidence import measured_figures
 from spindle_server.motor_file.open_points import OpenPoints
@@ -53,7 +53,7 @@ class MotorEvidence:
     _records: dict[str, list[str]] | None = None
     _made: dict[str, MadeOf] | None = None
     _claims: dict[str, tuple[float, str]] | None = None
-    known: KnownMotor | None = None
+    known: SubjectMotor | None = None
     """What the core words statements from, once it was put together."""
 
     @property
@@ -261,7 +261,7 @@ def came(motors: Sequence[int]) -> list[Came]:
     ]
 
 
-def run_evidence(of: Q) -> list[RunEvidence]:
+def run_evidence(of: Q) -> list[GradedRun]:
     """Every counted run of what ``of`` selects, for the bench's grade; two queries."""
     runs = list(
         Run.objects.filter(of, reduction__error="")
@@ -276,7 +276,7 @@ def run_evidence(of: Q) -> list[RunEvidence]:
     for stand, day in rows.values_list("stand", "valid_from"):
         calibrated.setdefault(stand, []).append(day)
     return [
-        RunEvidence(
+        GradedRun(
             f"{run.sample.motor_id}/{run.sample.mark}",
             f"{run.kind}/{load_of(run).words}",
             run.nominal_voltage_v or 0.0,

@@ -7,7 +7,14 @@ from dataclasses import dataclass
 from typing import Any
 
 from spindle_core.compare.bench_table import FULL, BenchRow, Load
-from spindle_core.compare.subjects import Grouping, Reading, Row, Subject, comparison_rows, subjects
+from spindle_core.compare.subjects import (
+    ComparedRow,
+    Grouping,
+    Reading,
+    Subject,
+    comparison_rows,
+    subjects,
+)
 from spindle_core.errors import CoreError
 from spindle_core.figures.measured import Absent, Measured, Origin
 from spindle_core.publish.halves import difference_of, held_against
@@ -74,7 +81,7 @@ class Looking:
         self._motors: dict[int, MotorEvidence] = {}
         self._subjects: list[Subject] | None = None
         self._pairs: dict[tuple[str, str, Load], list[Subject]] = {}
-        self._rows: dict[tuple[int, str, float], list[Row]] = {}
+        self._rows: dict[tuple[int, str, float], list[ComparedRow]] = {}
 
     def motor(self, key: str) -> MotorEvidence | None:
         """The evidence of a motor, None where there is no such motor."""
@@ -179,7 +186,7 @@ class Looking:
             self._pairs[key] = subjects(runs, Grouping.MODEL)
         return self._pairs[key]
 
-    def rows(self, held: Sequence[Subject], condition: str, level: float) -> list[Row]:
+    def rows(self, held: Sequence[Subject], condition: str, level: float) -> list[ComparedRow]:
         """Figures of subjects under one condition, what samples differ by pooled over them."""
         key = (id(held), condition, level)
         if key not in self._rows:
@@ -272,7 +279,7 @@ def _held_back(*listed: Subject) -> bool:
 
 
 def _between(
-    rows: Sequence[Row], held: Sequence[Subject], index: int, against: int, name: str
+    rows: Sequence[ComparedRow], held: Sequence[Subject], index: int, against: int, name: str
 ) -> Found:
     return held_against(
         difference_of(rows, index, name),

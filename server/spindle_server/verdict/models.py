@@ -7,7 +7,7 @@ from django.db import models
 
 from spindle_core.compare.bench_table import Load
 from spindle_core.publish.disclosure import Gain, Links
-from spindle_core.publish.quotes import Quote, QuoteKind, Seen
+from spindle_core.publish.quotes import LastSeen, Quote, QuoteKind
 from spindle_server.compare.models import SavedComparison
 from spindle_server.motors.models import MotorModel
 from spindle_server.rank.models import KeptRanking
@@ -143,9 +143,9 @@ class QuotedFigure(models.Model):
         )
 
     @property
-    def seen(self) -> Seen:
+    def seen(self) -> LastSeen:
         """What it was."""
-        return Seen(self.value, self.u, self.n)
+        return LastSeen(self.value, self.u, self.n)
 
 
 def quote_fields(quote: Quote) -> dict[str, object]:

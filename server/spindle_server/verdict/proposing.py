@@ -11,9 +11,9 @@ from spindle_core.compare.delta import Outcome
 from spindle_core.compare.subjects import Grouping, Subject
 from spindle_core.figures.measured import Absent
 from spindle_core.publish.against import Bought, made_otherwise, price_against
-from spindle_core.publish.halves import CONDITIONS, Pair, halves, open_questions, sentence
+from spindle_core.publish.halves import CONDITIONS, ComparedPair, halves, open_questions, sentence
 from spindle_core.publish.quotes import Found, Quote, QuoteKind
-from spindle_core.publish.statements import KnownMotor, Statement, of_motor, weakest_first
+from spindle_core.publish.statements import Statement, SubjectMotor, of_motor, weakest_first
 from spindle_core.rank.rank_confidence import lead_words
 from spindle_server.identification.models import identified_state
 from spindle_server.motors.models import MotorModel
@@ -107,18 +107,18 @@ def _each_once(statements: Sequence[Statement]) -> list[Statement]:
     return list({one.key: one for one in statements}.values())
 
 
-def known_motor(one: MotorEvidence) -> KnownMotor:
+def known_motor(one: MotorEvidence) -> SubjectMotor:
     """What the core words statements from; put together once."""
     if one.known is None:
         one.known = _known(one)
     return one.known
 
 
-def _known(one: MotorEvidence) -> KnownMotor:
+def _known(one: MotorEvidence) -> SubjectMotor:
     level = usual_level(one.runs, "thrust_gf") if one.runs else None
     constants = dict(one.constants())
     price = constants.pop("price")
-    return KnownMotor(
+    return SubjectMotor(
         one.key,
         one.table(FULL),
         one.table("thrust_gf", level) if level else [],
@@ -154,7 +154,7 @@ def _rivals(motor: int) -> list[MotorModel]:
     return [found[pk] for pk in order]
 
 
-def _pairs(motor: MotorEvidence, other: MotorEvidence, looking: Looking) -> list[Pair]:
+def _pairs(motor: MotorEvidence, other: MotorEvidence, looking: Looking) -> list[ComparedPair]:
     """Both under each load they share, those with most runs first."""
     counts: dict[Load, int] = {}
     for run in motor.runs:
@@ -167,7 +167,7 @@ def _pairs(motor: MotorEvidence, other: MotorEvidence, looking: Looking) -> list
 
 def _pair_under(
     motor: MotorEvidence, other: MotorEvidence, load: Load, looking: Looking
-) -> Pair | None:
+) -> ComparedPair | None:
     """Both under one load; None where one of them was not run under it."""
     held = looking.pair(motor, other, load)
     if len(held) != 2:
@@ -194,7 +194,7 @@ def _pair(
     own: str,
     other: str,
     where: str,
-) -> Pair:
+) -> ComparedPair:
     """Two subjects read at full throttle and at a thrust that both reach."""
     both = [*held[index].runs, *held[against].runs]
     level = usual_level(both, "thrust_gf")
@@ -208,7 +208,7 @@ def _pair(
             quote = replace(quotes[name], condition=condition, level=at)
             read[name] = (quote, looking.one(quote))
         figures.append(read)
-    return Pair(
+    return ComparedPair(
         own,
         other,
         len({run.sample for run in held[index].runs}),

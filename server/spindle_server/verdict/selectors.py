@@ -11,7 +11,7 @@ from django.db.models import Max, Prefetch, Q, QuerySet
 
 from spindle_core.compare.measured_run import CURVE_KINDS
 from spindle_core.figures.measured import Absent, Measured
-from spindle_core.publish.disclosure import Disclosure, Gain, Links, Part, disclose
+from spindle_core.publish.disclosure import Disclosure, Gain, Links, UsedPart, disclose
 from spindle_core.publish.document import (
     OF_A_COHORT,
     OF_A_COMPARISON,
@@ -19,7 +19,7 @@ from spindle_core.publish.document import (
     Section,
     figures_in,
     paragraph_of,
-    plain,
+    plain_text,
 )
 from spindle_core.publish.grade import GradeLine, bench_grade
 from spindle_core.publish.quotes import Found, Quote, QuoteKind, moved, seen_of, stated
@@ -97,7 +97,7 @@ def disclosure_of(verdict: Verdict, motors: Sequence[int]) -> Disclosure:
         verdict.links_text,
         Gain(verdict.gains),
         verdict.gains_text,
-        [Part(one["name"], one["link"], one["pays"]) for one in verdict.parts],
+        [UsedPart(one["name"], one["link"], one["pays"]) for one in verdict.parts],
     )
 
 
@@ -378,7 +378,7 @@ def notes_json(verdict: Verdict) -> dict[str, Any]:
     if told.matters:
         texts.insert(0, disclosed)
     texts += [
-        (section.title, plain(verdict.sections.get(section.key, {}), said))
+        (section.title, plain_text(verdict.sections.get(section.key, {}), said))
         for section in sections_of(verdict)
     ]
     if not told.matters:

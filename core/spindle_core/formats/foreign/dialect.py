@@ -176,14 +176,14 @@ def _numbers(cells: list[str], decimal: str) -> int:
 
 def _looks_like_units(cells: list[str]) -> bool:
     """Short words without digits, most of them units: a row of units below the names."""
-    from spindle_core.formats.foreign.units import UNITS, plain
+    from spindle_core.formats.foreign.units import UNITS, plain_spelling
 
     spellings = {s for units in UNITS.values() for unit in units for s in unit.spellings}
-    filled = [plain(cell) for cell in cells if plain(cell)]
+    filled = [plain_spelling(cell) for cell in cells if plain_spelling(cell)]
     return bool(filled) and sum(cell in spellings for cell in filled) >= 0.7 * len(filled)
 
 
-def number(cell: str, decimal: str) -> float | None:
+def number_in_cell(cell: str, decimal: str) -> float | None:
     """A cell as a number; None for an empty cell.
 
     :raises ValueError: neither.

@@ -63,7 +63,7 @@ class ColumnMapping:
             )
 
 
-def combined(values: Floats, others: Floats, how: str) -> Floats:
+def taken_together(values: Floats, others: Floats, how: str) -> Floats:
     """Two columns taken together, shape (n,) each; a cell that is missing in either is missing."""
     if how == "times":
         return values * others

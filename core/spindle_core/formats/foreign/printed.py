@@ -20,10 +20,10 @@ from spindle_core.figures.quantities import TIME_COLUMN
 from spindle_core.formats.foreign.mapping import (
     ColumnMapping,
     LogMapping,
-    combined,
     mapping_from_json,
+    taken_together,
 )
-from spindle_core.formats.foreign.units import Unit, converted, plain, unit_named
+from spindle_core.formats.foreign.units import Unit, converted, plain_spelling, unit_named
 from spindle_core.formats.strict_json import strict_json
 
 LONGEST_LINE: Final = 1000
@@ -132,7 +132,7 @@ class PrintedLines:
             other = self._number(column.other, cells, unit)
             if value is None or other is None:
                 return None
-            value = float(combined(np.array([value]), np.array([other]), column.how)[0])
+            value = float(taken_together(np.array([value]), np.array([other]), column.how)[0])
         if value is None:
             return None
         found = float(converted(np.array([value]), unit, poles=self.mapping.pole_count)[0])
@@ -149,7 +149,7 @@ class PrintedLines:
         decimal = self.mapping.dialect.decimal if self.mapping.dialect else "."
         found = _NUMBER.match(text.replace(decimal, ".") if decimal != "." else text)
         behind = found.group(2) if found is not None else ""
-        if found is None or (behind and plain(behind) not in unit.spellings):
+        if found is None or (behind and plain_spelling(behind) not in unit.spellings):
             # A unit may stand behind the number, and only the one that the mapping says.
             raise MappingError(f"{name}: {text[:40]!r} is not a number.", code="not_a_number")
         value = float(found.group(1))

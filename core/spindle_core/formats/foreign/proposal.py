@@ -14,9 +14,9 @@ import numpy as np
 
 from spindle_core.figures.arrays import Floats
 from spindle_core.figures.quantities import CHANNELS, TIME_COLUMN
-from spindle_core.formats.foreign.dialect import Sheet, number
-from spindle_core.formats.foreign.mapping import ColumnMapping, LogMapping, combined
-from spindle_core.formats.foreign.units import UNITS, converted, plain, unit_named
+from spindle_core.formats.foreign.dialect import Sheet, number_in_cell
+from spindle_core.formats.foreign.mapping import ColumnMapping, LogMapping, taken_together
+from spindle_core.formats.foreign.units import UNITS, converted, plain_spelling, unit_named
 
 # Words in a name, strongest first; a later word of the list is a weaker sign.
 _WORDS: tuple[tuple[str, tuple[str, ...], tuple[str, ...]], ...] = (
@@ -146,7 +146,7 @@ def column_values(sheet: Sheet, position: int) -> Floats:
     for i, row in enumerate(sheet.rows):
         if position < len(row):
             try:
-                value = number(row[position], sheet.dialect.decimal)
+                value = number_in_cell(row[position], sheet.dialect.decimal)
             except ValueError:
                 continue
             if value is not None:
@@ -161,9 +161,9 @@ def _guesses(name: str, unit_below: str, values: Floats) -> list[tuple[float, st
         return []
     lowered = re.sub(r"[_\-]+", " ", name).lower()
     found = []
-    exact = plain(name)
+    exact = plain_spelling(name)
     for channel in (TIME_COLUMN, *CHANNELS):
-        if exact == plain(channel):
+        if exact == plain_spelling(channel):
             found.append((1.0, channel, UNITS[channel][0].name, "the channel's own name"))
     for channel, words, against in _WORDS:
         place = next((i for i, word in enumerate(words) if _says(word, lowered)), None)
@@ -181,7 +181,7 @@ def _guesses(name: str, unit_below: str, values: Floats) -> list[tuple[float, st
                 f"“{words[place]}” in the name; {why}",
             )
         )
-    bare = plain(re.sub(r"[\(\[].*", "", name))
+    bare = plain_spelling(re.sub(r"[\(\[].*", "", name))
     if bare in _SHORT:
         channel = _SHORT[bare]
         unit, why = _unit_of(channel, name, unit_below, finite)
@@ -215,7 +215,7 @@ def _written_unit(channel: str, unit_below: str, name: str) -> str | None:
         candidates += [part for part in match.groups() if part]
     for text in candidates:
         for unit in UNITS[channel]:
-            if plain(text) and plain(text) in unit.spellings:
+            if plain_spelling(text) and plain_spelling(text) in unit.spellings:
                 return unit.name
     return None
 
@@ -326,7 +326,7 @@ def previews(sheet: Sheet, mapping: LogMapping) -> list[Preview]:
                 shown.append(Preview(name, column.channel, column.unit, None, None, said))
                 continue
             others = column_values(sheet, positions[column.other])
-            data = combined(data, others, column.how)
+            data = taken_together(data, others, column.how)
         data = data[np.isfinite(data)]
         if unit.poles and not mapping.pole_count:
             shown.append(

@@ -11,8 +11,8 @@ from spindle_core.errors import LogFormatError, MappingError
 from spindle_core.figures.arrays import Floats, Ints
 from spindle_core.figures.quantities import TIME_COLUMN
 from spindle_core.formats.bench_log import BenchLog
-from spindle_core.formats.foreign.dialect import Sheet, number, read_sheet
-from spindle_core.formats.foreign.mapping import LogMapping, combined
+from spindle_core.formats.foreign.dialect import Sheet, number_in_cell, read_sheet
+from spindle_core.formats.foreign.mapping import LogMapping, taken_together
 from spindle_core.formats.foreign.split import run_spans
 from spindle_core.formats.foreign.units import converted, unit_named
 
@@ -114,7 +114,7 @@ def _channels(sheet: Sheet, mapping: LogMapping) -> tuple[dict[str, int], dict[s
         raw = _numbers(sheet, positions[name], name)
         if column.how:
             others = _numbers(sheet, positions[column.other], column.other)
-            raw = combined(raw, others, column.how)
+            raw = taken_together(raw, others, column.how)
         unit = unit_named(column.channel, column.unit)
         sign = -1.0 if column.negate else 1.0
         channels[column.channel] = sign * converted(raw, unit, poles=mapping.pole_count)
@@ -185,7 +185,7 @@ def _voltage(word: str, decimal: str) -> float:
     if cells:
         return round(int(cells[1]) * NOMINAL_CELL_V, 3)
     volts = _VOLTS.match(word)
-    value = number(volts[1], decimal) if volts else None
+    value = number_in_cell(volts[1], decimal) if volts else None
     if value is None or not 0 < value <= 120:
         raise ValueError(word)
     return value
@@ -202,7 +202,7 @@ def _numbers(sheet: Sheet, position: int, name: str) -> Floats:
         if position >= len(row):
             continue
         try:
-            value = number(row[position], sheet.dialect.decimal)
+            value = number_in_cell(row[position], sheet.dialect.decimal)
         except ValueError as error:
             raise LogFormatError(
                 f"{row[position]!r} is not a number",

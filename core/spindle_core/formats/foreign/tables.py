@@ -11,7 +11,7 @@ from pathlib import PurePath
 from typing import Any, Final
 
 from spindle_core.errors import LogFormatError
-from spindle_core.formats.outside import check_cells, read_outside
+from spindle_core.formats.outside import check_table_size, read_outside
 from spindle_core.formats.parquet_table import parquet_table
 from spindle_core.formats.strict_json import JsonFaultError, strict_json
 
@@ -80,7 +80,7 @@ def _joined(rows: Iterable[tuple[Any, ...]]) -> bytes:
     lines, cells = [], 0
     for row in rows:
         cells += len(row)
-        check_cells(cells, 1)
+        check_table_size(cells, 1)
         lines.append("\t".join(_cell(value) for value in row))
     return "\n".join(lines).encode()
 

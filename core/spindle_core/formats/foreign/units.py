@@ -106,7 +106,7 @@ def unit_named(channel: str, name: str) -> Unit:
     """
     if channel not in UNITS:
         raise MappingError(f"{channel!r} is not a channel; channels are {', '.join(UNITS)}.")
-    wanted = plain(name)
+    wanted = plain_spelling(name)
     for unit in UNITS[channel]:
         if name == unit.name or wanted in unit.spellings:
             return unit
@@ -114,7 +114,7 @@ def unit_named(channel: str, name: str) -> Unit:
     raise MappingError(f"{name!r} is no unit of {channel}; known are {listed}.", code="unit")
 
 
-def plain(text: str) -> str:
+def plain_spelling(text: str) -> str:
     """A spelling without case, blanks and brackets."""
     return re.sub(r"[\s()\[\]{}_]", "", text).lower()
 

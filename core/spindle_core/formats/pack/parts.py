@@ -10,7 +10,7 @@ from spindle_core.formats.bench_log import BenchLog, write_bench_log
 from spindle_core.formats.bench_log_parquet import write_bench_log_parquet
 from spindle_core.formats.pack.about import readme
 from spindle_core.formats.pack.tables import Results, table_csv, table_parquet, tables_of, workbook
-from spindle_core.formats.pack.writing import Part
+from spindle_core.formats.pack.writing import PackedFile
 
 
 def log_path(number: int) -> str:
@@ -31,7 +31,7 @@ def parts_of(
     verdict: Mapping[str, Any],
     verdict_text: str,
     photos: Iterable[tuple[str, bytes]] = (),
-) -> Iterator[Part]:
+) -> Iterator[PackedFile]:
     """Every file but the index, its schema and the checksums.
 
     :param log_of: the log of a run by its number; asked for one after the other.
@@ -39,26 +39,26 @@ def parts_of(
     :param photos: path, as the index lists it, and bytes.
     """
     tables = tables_of(index, results)
-    yield Part("README.md", readme(index, tables).encode(), "What this is and how to read it")
-    yield Part("verdict.txt", verdict_text.encode(), "What the bench says, to read")
-    yield Part("verdict.json", _json(verdict), "What the bench says, with its figures")
+    yield PackedFile("README.md", readme(index, tables).encode(), "What this is and how to read it")
+    yield PackedFile("verdict.txt", verdict_text.encode(), "What the bench says, to read")
+    yield PackedFile("verdict.json", _json(verdict), "What the bench says, with its figures")
     for table in tables:
-        yield Part(f"{table.name}.csv", table_csv(table), table.what)
-        yield Part(f"{table.name}.parquet", table_parquet(table), table.what)
-    yield Part("tables.xlsx", workbook(tables), "The tables as sheets of a workbook")
+        yield PackedFile(f"{table.name}.csv", table_csv(table), table.what)
+        yield PackedFile(f"{table.name}.parquet", table_parquet(table), table.what)
+    yield PackedFile("tables.xlsx", workbook(tables), "The tables as sheets of a workbook")
     for run in index["runs"]:
         number = run["number"]
-        yield Part(result_path(number), _json(results[number]), f"Result of run {number}")
+        yield PackedFile(result_path(number), _json(results[number]), f"Result of run {number}")
     for run in index["runs"]:
         number = run["number"]
         log = log_of(number)
         text = write_bench_log(log.header, log.time_s, log.channels, log.extra)
         path = log_path(number)
-        yield Part(path, text, f"Log of run {number}")
+        yield PackedFile(path, text, f"Log of run {number}")
         columns = path.replace(".csv", ".parquet")
-        yield Part(columns, write_bench_log_parquet(log), f"Log of run {number}, in columns")
+        yield PackedFile(columns, write_bench_log_parquet(log), f"Log of run {number}, in columns")
     for path, data in photos:
-        yield Part(path, data, "Photo")
+        yield PackedFile(path, data, "Photo")
 
 
 def _json(data: Mapping[str, Any]) -> bytes:

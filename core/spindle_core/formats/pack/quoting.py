@@ -18,7 +18,7 @@ from spindle_core.figures.measured import Absent, Measured
 from spindle_core.figures.said import figure as said
 from spindle_core.formats.bench_log import BenchLog
 from spindle_core.formats.pack.errors import PackError
-from spindle_core.formats.pack.reading import Pack
+from spindle_core.formats.pack.reading import DataPack
 from spindle_core.formats.result_json import reduction_from_json
 from spindle_core.reduction import reduce_trace
 from spindle_core.reduction.result import Reduction
@@ -49,7 +49,7 @@ class QuotedRun:
     repeatability: float
 
 
-def quoted_runs(pack: Pack, bench: str) -> Iterator[QuotedRun]:
+def quoted_runs(pack: DataPack, bench: str) -> Iterator[QuotedRun]:
     """Every run of a pack, rejected ones too, in its order.
 
     :param bench: what the other bench is called here; its stands are called so.
@@ -100,7 +100,7 @@ def _as_theirs(log: BenchLog, bench: str, number: int) -> Trace:
     return replace(trace, run=f"{bench} run {number}", stand=replace(trace.stand, name=name))
 
 
-def _stated(pack: Pack, listed: Mapping[str, Any]) -> Reduction:
+def _stated(pack: DataPack, listed: Mapping[str, Any]) -> Reduction:
     try:
         return reduction_from_json(json.loads(pack.read(listed["result"])))
     except (ValueError, KeyError, TypeError, AttributeError) as error:

@@ -37,7 +37,7 @@ def schema_bytes() -> bytes:
 
 
 @dataclass(frozen=True, slots=True)
-class Pack:
+class DataPack:
     """A pack that was checked: its index, and the bytes of the files that the index lists."""
 
     index: Mapping[str, Any]
@@ -73,7 +73,7 @@ class Pack:
             raise PackError(error.describe(path), code="bad_log") from error
 
 
-def read_pack(data: bytes) -> Pack:
+def read_pack(data: bytes) -> DataPack:
     """Check a pack whole: the archive, the index against its schema, every checksum.
 
     :raises PackError: with where in it and what was expected.
@@ -88,7 +88,7 @@ def read_pack(data: bytes) -> Pack:
         _check_references(index)
         for listed in index["files"]:
             _check(listed, _read(packed, listed["path"]))
-    return Pack(index, data)
+    return DataPack(index, data)
 
 
 def _opened(data: bytes) -> zipfile.ZipFile:

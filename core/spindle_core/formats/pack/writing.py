@@ -26,7 +26,7 @@ EPOCH: Final = (1980, 1, 1, 0, 0, 0)
 
 
 @dataclass(frozen=True, slots=True)
-class Part:
+class PackedFile:
     """A file of the pack; ``what`` says what it is, for the index."""
 
     path: str
@@ -34,7 +34,7 @@ class Part:
     what: str
 
 
-def write_pack(target: BinaryIO, index: Mapping[str, Any], parts: Iterable[Part]) -> None:
+def write_pack(target: BinaryIO, index: Mapping[str, Any], parts: Iterable[PackedFile]) -> None:
     """Write a pack.
 
     :param target: where it goes, a file that can be sought. :param index: everything that the index
@@ -54,7 +54,7 @@ def write_pack(target: BinaryIO, index: Mapping[str, Any], parts: Iterable[Part]
             packed.writestr(info, data, compresslevel=None if stored else 6)
             return hashlib.sha256(data).hexdigest()
 
-        schema = Part(SCHEMA_PATH, schema_bytes(), "JSON Schema of the index")
+        schema = PackedFile(SCHEMA_PATH, schema_bytes(), "JSON Schema of the index")
         for part in (*parts, schema):
             digest = put(part.path, part.data)
             listed.append(
@@ -67,7 +67,7 @@ def write_pack(target: BinaryIO, index: Mapping[str, Any], parts: Iterable[Part]
         put(CHECKSUMS_PATH, "".join(f"{digest}  {path}\n" for path, digest in lines).encode())
 
 
-def pack_bytes(index: Mapping[str, Any], parts: Iterable[Part]) -> bytes:
+def pack_bytes(index: Mapping[str, Any], parts: Iterable[PackedFile]) -> bytes:
     """The same in memory, for a small one."""
     sink = io.BytesIO()
     write_pack(sink, index, parts)
