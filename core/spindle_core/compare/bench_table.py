@@ -11,7 +11,7 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from spindle_core.compare.by_propeller import common_level
-from spindle_core.compare.delta import DEFAULT_MARGIN, Delta, compare, with_repeat
+from spindle_core.compare.delta import DEFAULT_MARGIN, Delta, compare, is_told, with_repeat
 from spindle_core.compare.factor_table import FactorTable, factor_table
 from spindle_core.compare.measured_run import CURVE_KINDS, strongest_point
 from spindle_core.compare.of_models import SAMPLE_KINDS, OfModel, between_samples_of, of_model
@@ -269,7 +269,8 @@ def deltas(
 ) -> list[Delta | None]:
     """Each row's difference to a fixed baseline, or to the row before it where none is given.
 
-    None for the baseline itself, the first row, and where either figure is absent.
+    None for the baseline itself, the first row, where either figure is absent, and where what it is
+    held against is not told from 0.
     """
     found: list[Delta | None] = []
     before: BenchRow | None = None
@@ -280,7 +281,7 @@ def deltas(
             found.append(None)
             continue
         own, other = row.figure(name), held.figure(name)
-        if isinstance(own, Absent) or isinstance(other, Absent) or other.value == 0:
+        if isinstance(own, Absent) or isinstance(other, Absent) or not is_told(other):
             found.append(None)
         else:
             found.append(compare(own, other, margin=margin))

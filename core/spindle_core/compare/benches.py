@@ -14,7 +14,7 @@ from dataclasses import dataclass, replace
 
 from spindle_core.compare.bench_table import FULL, Load, RanRun, read_under
 from spindle_core.compare.by_propeller import common_level
-from spindle_core.compare.delta import DEFAULT_MARGIN, Delta, compare
+from spindle_core.compare.delta import DEFAULT_MARGIN, Delta, compare, is_told
 from spindle_core.compare.like_with_like import VOLTAGE_TOLERANCE
 from spindle_core.compare.measured_run import CURVE_KINDS
 from spindle_core.compare.nominal import AtNominal, points_at_nominal
@@ -202,7 +202,7 @@ def _held(
     figures: Sequence[OfModel | None], margin: float
 ) -> tuple[OfModel, OfModel, Measured, Delta] | None:
     ours, theirs = figures
-    if ours is None or theirs is None or ours.figure.value == 0:
+    if ours is None or theirs is None or not is_told(ours.figure):
         return None
     apart = ratio(theirs.figure, ours.figure)
     if isinstance(apart, Absent):

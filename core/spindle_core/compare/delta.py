@@ -103,7 +103,10 @@ def compare(
 
 
 def is_told(change: Measured, k: float = K_95) -> bool:
-    """Whether a difference is more than its uncertainty makes of equals: at 95 %, unless said."""
+    """Whether a difference is more than its uncertainty makes of equals: at 95 %, unless said.
+
+    Of a figure by itself: whether it is told from 0. Nothing is said in per cent of what is not.
+    """
     return change.value != 0 and abs(change.value) > k * change.u
 
 

@@ -11,6 +11,7 @@ from spindle_core.compare.delta import (
     Crossing,
     Delta,
     compare,
+    is_told,
     thrust_ladder,
     with_repeat,
 )
@@ -196,7 +197,7 @@ def _figures(
 def _delta(
     figure: Figure, held: Figure, margin: float, freedom: Mapping[str, float] | None
 ) -> Delta | None:
-    if isinstance(figure, Absent) or isinstance(held, Absent) or held.value == 0:
+    if isinstance(figure, Absent) or isinstance(held, Absent) or not is_told(held):
         return None
     return compare(figure, held, margin=margin, freedom=freedom)
 

@@ -12,7 +12,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from spindle_core.compare.bench_table import FIGURES, FULL, Load, RanRun, read_under
-from spindle_core.compare.delta import DEFAULT_MARGIN, Delta, compare
+from spindle_core.compare.delta import DEFAULT_MARGIN, Delta, compare, is_told
 from spindle_core.compare.of_models import between_samples_of, of_model, of_sample
 from spindle_core.compare.table import ComparedRun
 from spindle_core.errors import QuantityError
@@ -264,7 +264,7 @@ def _cells(
         against = base if base is not None else i - 1
         other = column[against] if against >= 0 and against != i else None
         delta = None
-        if isinstance(reading, Reading) and isinstance(other, Reading) and other.figure.value != 0:
+        if isinstance(reading, Reading) and isinstance(other, Reading) and is_told(other.figure):
             delta = compare(reading.figure, other.figure, margin=margin)
         cells.append(ComparedCell(reading, delta))
     return tuple(cells)

@@ -11,7 +11,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from spindle_core.compare.bench_table import FULL, Load, RanRun, read_under
-from spindle_core.compare.delta import DEFAULT_MARGIN, Delta, compare
+from spindle_core.compare.delta import DEFAULT_MARGIN, Delta, compare, is_told
 from spindle_core.compare.measured_run import CURVE_KINDS
 from spindle_core.compare.of_models import of_sample
 from spindle_core.errors import QuantityError
@@ -65,7 +65,7 @@ def wear(runs: Sequence[Used], least_hours: float, *, margin: float = DEFAULT_MA
         now = [one for one in group if one.hours - begun >= least_hours]
         for name in AT_FULL if curve else UNLOADED:
             was, later = _read(first, name, curve), _read(now, name, curve)
-            if not was or not later or _mean(was, name).value == 0:
+            if not was or not later or not is_told(_mean(was, name)):
                 continue
             before, after = _mean(was, f"{name}/first"), _mean(later, f"{name}/now")
             between = min(one.hours for one in now) - begun

@@ -11,7 +11,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from spindle_core.compare.bench_table import FULL
-from spindle_core.compare.delta import DEFAULT_MARGIN, Delta, Outcome, compare
+from spindle_core.compare.delta import DEFAULT_MARGIN, Delta, Outcome, compare, is_told
 from spindle_core.compare.subjects import ComparedRow, Reading
 from spindle_core.figures.measured import Absent, Figure, Measured
 from spindle_core.publish.quotes import Found, Quote
@@ -43,8 +43,8 @@ def held_against(
         return Found(own)
     if isinstance(other, Absent):
         return Found(other)
-    if other.figure.value == 0:
-        return Found(Absent("zero", "what it is held against is 0"))
+    if not is_told(other.figure):
+        return Found(Absent("zero", "what it is held against is not told from 0"))
     found = difference_found(compare(own.figure, other.figure, margin=margin))
     figure = replace(_measured(found.figure), n=min(own.figure.n, other.figure.n))
     samples = min(own.samples, other.samples)

@@ -125,6 +125,32 @@ class TestDeltas:
         assert deltas(rows, "torque_nm") == [None, None, None]
         assert deltas([], "thrust_gf") == []
 
+    @pytest.mark.parametrize(
+        ("held", "u", "said"),
+        [
+            (1e-15, 0.004, False),  # what arithmetic leaves of 0
+            (0.0, 0.004, False),
+            (0.0, 0.0, False),
+            (-0.002, 0.004, False),
+            (0.0078, 0.004, False),
+            (0.0079, 0.004, True),
+            (-0.0079, 0.004, True),
+            (1e-15, 0.0, True),
+        ],
+    )
+    def test_nothing_is_said_in_per_cent_of_what_may_be_nothing(self, held, u, said):
+        first, second, _ = self.rows()
+        figures = [
+            replace(row.figures["thrust_gf"], figure=Measured(value, {"repeat": u} if u else {}))
+            for row, value in ((first, held), (second, 0.030))
+        ]
+        rows = [
+            replace(row, figures={"dead_time_s": figure})
+            for row, figure in zip((first, second), figures, strict=True)
+        ]
+        found = deltas(rows, "dead_time_s")[1]
+        assert (found is not None) is said
+
     def test_counts_say_better_and_worse_by_what_is_wanted(self):
         rows = self.rows()
         names = ("thrust_gf", "power_w", "voltage_v", "torque_nm")

@@ -137,6 +137,14 @@ def test_against_a_fixed_one_and_against_the_one_before():
     assert outcomes[2].delta.outcome is not Outcome.DIFFERENT
 
 
+def test_what_may_be_nothing_is_no_baseline():
+    for r, said in ((0.05, True), (0.8, False)):
+        compared = subjects([run("1", r=r), run("2", motor="b", power=1.2)], Grouping.RUN)
+        row = next(r for r in comparison_rows(compared, "1", [500.0]) if r.name == "power_w")
+        assert isinstance(row.cells[0].figure, Measured)
+        assert (row.cells[1].delta is not None) is said
+
+
 def test_full_throttle_needs_no_level_and_a_stranger_is_no_baseline():
     compared = subjects([run("1"), run("2", motor="b")], Grouping.RUN)
     rows = comparison_rows(compared, "2", [], condition=FULL)

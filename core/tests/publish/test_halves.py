@@ -163,4 +163,6 @@ def test_readings_that_are_absent_or_zero_have_no_difference():
     zero = Reading(Measured(0.0), 1, 1, None)
     assert held_against(Absent("not_reached"), here).figure.reason == "not_reached"
     assert held_against(here, Absent("not_logged")).figure.reason == "not_logged"
+    unsure = Reading(Measured(0.5, {"repeat": 0.3}), 1, 1, None)
+    assert held_against(here, unsure).figure.reason == "zero"
     assert held_against(here, zero).figure.reason == "zero"

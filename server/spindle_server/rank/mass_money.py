@@ -9,7 +9,7 @@ from typing import Any
 from django.core.cache import cache
 
 from spindle_core.compare.bench_table import Load
-from spindle_core.compare.delta import Delta, compare
+from spindle_core.compare.delta import Delta, compare, is_told
 from spindle_core.errors import CoreError
 from spindle_core.figures.measured import Absent, Figure, Measured, Origin
 from spindle_core.figures.said import figure as in_words
@@ -163,7 +163,7 @@ def _residual(trend: SizeTrend | Absent, pk: int) -> Figure:
 def _delta(figure: Figure, held: Figure | None) -> dict[str, Any] | None:
     if isinstance(figure, Absent) or held is None or isinstance(held, Absent):
         return None
-    if figure is held or held.value == 0:
+    if figure is held or not is_told(held):
         return None
     if any(one.u == 0 and one.origin in NOT_KNOWN for one in (figure, held)):
         # A guessed price without any u is not told to differ from another.

@@ -23,7 +23,7 @@ function choose(condition: string) {
 </script>
 
 <template>
-  <div class="bar">
+  <div class="choices">
     <label
       >At
       <el-select
@@ -127,22 +127,6 @@ function choose(condition: string) {
 </template>
 
 <style scoped>
-.bar,
-.bar label,
-.bar form {
-  display: flex;
-  flex-wrap: wrap;
-  align-items: center;
-  gap: 6px 14px;
-}
-.bar {
-  margin: 8px 0 10px;
-  font-size: 13px;
-}
-.bar label,
-.bar form {
-  gap: 6px;
-}
 .condition {
   width: 178px;
 }

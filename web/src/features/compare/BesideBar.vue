@@ -29,7 +29,7 @@ function changeLevel(at: number, text: string) {
 </script>
 
 <template>
-  <div class="bar" aria-label="Beside it" role="group">
+  <div class="choices" aria-label="Beside it" role="group">
     <span class="soft">Beside it:</span>
     <span v-for="(one, at) in more" :key="at" class="tag beside"
       >{{ groupWords(one) }}
@@ -72,14 +72,6 @@ function changeLevel(at: number, text: string) {
 </template>
 
 <style scoped>
-.bar {
-  display: flex;
-  flex-wrap: wrap;
-  align-items: center;
-  gap: 6px 14px;
-  margin: 8px 0 10px;
-  font-size: 13px;
-}
 .condition {
   width: 178px;
 }

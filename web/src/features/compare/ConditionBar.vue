@@ -26,7 +26,7 @@ function setLevels() {
 </script>
 
 <template>
-  <div class="bar">
+  <div class="choices">
     <label
       >One is
       <el-select
@@ -92,21 +92,8 @@ function setLevels() {
 </template>
 
 <style scoped>
-.bar,
-.bar label,
-.bar form {
-  display: flex;
-  flex-wrap: wrap;
-  align-items: center;
-  gap: 6px 14px;
-}
-.bar {
-  margin: 8px 0 0;
-  font-size: 13px;
-}
-.bar label,
-.bar form {
-  gap: 6px;
+.choices {
+  margin-bottom: 0;
 }
 .by {
   width: 150px;

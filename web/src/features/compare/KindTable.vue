@@ -4,9 +4,10 @@ import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
 import Figure from '@/figures/Figure.vue'
 import { count } from '@/figures/format'
-import MotorMark from '@/figures/MotorMark.vue'
 import { labelOf, unitOf } from '@/words/words'
+import BarsHead from './BarsHead.vue'
 import DeltaWords from './DeltaWords.vue'
+import HeldCell from './HeldCell.vue'
 import { kindCell, kindColumns, type KindRow } from './otherTests'
 
 const props = defineProps<{ shown: Schemas['KindTable']; kv: boolean }>()
@@ -14,24 +15,19 @@ const props = defineProps<{ shown: Schemas['KindTable']; kv: boolean }>()
 const barred = defineModel<string>('barred', { required: true })
 const emit = defineEmits<{ hold: [key: string] }>()
 const columns = computed(() => kindColumns(props.shown))
-const under = (row: KindRow) => `${row.motor_name}, ${row.load}`
 </script>
 
 <template>
   <el-table :data="shown.rows" row-key="key">
     <el-table-column label="Motor, under" min-width="220" fixed>
       <template #default="{ row }">
-        <MotorMark :motor="(row as KindRow).motor" />{{ (row as KindRow).motor_name }}<br />
-        <span class="soft">{{ (row as KindRow).load }}</span>
-        <el-button
-          v-if="!(row as KindRow).baseline"
-          size="small"
-          text
-          :aria-label="`hold the others against it: ${under(row as KindRow)}`"
-          @click="emit('hold', (row as KindRow).key)"
-          >hold the others against it</el-button
-        >
-        <span v-else class="tag">held against</span>
+        <HeldCell
+          :motor="(row as KindRow).motor"
+          :name="(row as KindRow).motor_name"
+          :under="(row as KindRow).load"
+          :baseline="(row as KindRow).baseline"
+          @hold="emit('hold', (row as KindRow).key)"
+        />
       </template>
     </el-table-column>
     <el-table-column v-if="kv" min-width="120" align="right">
@@ -60,14 +56,12 @@ const under = (row: KindRow) => `${row.motor_name}, ${row.load}`
     </el-table-column>
     <el-table-column v-for="one in columns" :key="one.name" min-width="146" align="right">
       <template #header>
-        {{ labelOf(one.name) }}<br /><span class="soft">{{ unitOf(one.name) }}</span>
-        <el-button
-          size="small"
-          text
-          :aria-label="`bars of ${labelOf(one.name)}`"
-          @click="barred = barred === one.name ? '' : one.name"
-          >bars</el-button
-        >
+        <BarsHead
+          v-model:barred="barred"
+          :name="one.name"
+          :label="labelOf(one.name)"
+          :unit="unitOf(one.name)"
+        />
       </template>
       <template #default="{ row }">
         <Figure

@@ -39,7 +39,7 @@ const csv = computed(() => `/api/v1/compare/mass.csv?${fileWords(asked.value)}`)
     <p>Motors that were <RouterLink to="/intake">taken in</RouterLink> and weighed stand here.</p>
   </section>
   <template v-else-if="shown">
-    <div class="bar">
+    <div class="choices">
       <label
         >Thrust on
         <el-select
@@ -87,17 +87,8 @@ const csv = computed(() => `/api/v1/compare/mass.csv?${fileWords(asked.value)}`)
 </template>
 
 <style scoped>
-.bar {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 6px 16px;
-  align-items: center;
-  margin: 8px 0 10px;
-  font-size: 13px;
-}
 .load {
   width: 330px;
-  margin-left: 6px;
 }
 .sheet {
   margin-bottom: 12px;

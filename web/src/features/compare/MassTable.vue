@@ -4,8 +4,9 @@ import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
 import Figure from '@/figures/Figure.vue'
 import { count, formatNumber } from '@/figures/format'
-import MotorMark from '@/figures/MotorMark.vue'
+import BarsHead from './BarsHead.vue'
 import DeltaWords from './DeltaWords.vue'
+import HeldCell from './HeldCell.vue'
 import { cellOf, massColumns, type MassRow } from './massMoney'
 
 const props = defineProps<{ shown: Schemas['MassAndMoney'] }>()
@@ -19,16 +20,12 @@ const columns = computed(() => massColumns(props.shown))
   <el-table :data="shown.rows" row-key="motor">
     <el-table-column label="Motor" min-width="176" fixed>
       <template #default="{ row }">
-        <MotorMark :motor="(row as MassRow).motor" />{{ (row as MassRow).motor_name }}<br />
-        <el-button
-          v-if="!(row as MassRow).baseline"
-          size="small"
-          text
-          :aria-label="`hold the others against it: ${(row as MassRow).motor_name}`"
-          @click="emit('hold', (row as MassRow).motor)"
-          >hold the others against it</el-button
-        >
-        <span v-else class="tag">held against</span>
+        <HeldCell
+          :motor="(row as MassRow).motor"
+          :name="(row as MassRow).motor_name"
+          :baseline="(row as MassRow).baseline"
+          @hold="emit('hold', (row as MassRow).motor)"
+        />
         <span v-if="(row as MassRow).losses" class="tag caution">{{
           (row as MassRow).losses
         }}</span>
@@ -41,14 +38,7 @@ const columns = computed(() => massColumns(props.shown))
       align="right"
     >
       <template #header>
-        {{ one.label }}<br /><span class="soft">{{ one.unit }}</span>
-        <el-button
-          size="small"
-          text
-          :aria-label="`bars of ${one.label}`"
-          @click="barred = barred === one.name ? '' : one.name"
-          >bars</el-button
-        >
+        <BarsHead v-model:barred="barred" :name="one.name" :label="one.label" :unit="one.unit" />
       </template>
       <template #default="{ row }">
         <template v-if="one.name === 'price' && cellOf(row, one.name).figure.value != null">

@@ -36,7 +36,7 @@ const unitOf = (one: (typeof BOUNDS)[number]) =>
 </script>
 
 <template>
-  <div class="bar">
+  <div class="choices">
     <label class="load"
       >Runs on
       <el-select
@@ -96,30 +96,11 @@ const unitOf = (one: (typeof BOUNDS)[number]) =>
 </template>
 
 <style scoped>
-.bar {
-  display: flex;
-  flex-wrap: wrap;
-  align-items: center;
-  gap: 6px 16px;
-  margin: 6px 0 10px;
-  font-size: 13px;
-}
-.load {
-  display: flex;
-  align-items: center;
-  gap: 6px;
-}
 .load .el-select {
   width: 330px;
 }
 .sizes {
   width: 150px;
-}
-.bound {
-  display: flex;
-  flex-wrap: wrap;
-  align-items: center;
-  gap: 4px;
 }
 .bound .el-input {
   width: 62px;
