@@ -13,6 +13,7 @@ from spindle_core.compare.of_models import of_sample
 from spindle_core.compare.subjects import Reading, Subject, read_subject
 from spindle_core.figures.arrays import Floats
 from spindle_core.figures.measured import Absent, Figure, Measured, difference, ratio
+from spindle_core.figures.said import figure as in_words
 from spindle_core.reduction.throttle_feel import STICK, TOP_PCT, matching_expo
 from spindle_core.run.duty import FULL_THROTTLE_PCT
 
@@ -179,8 +180,8 @@ def _words(low: Figure, top: Figure, thrust: Figure, current: Figure) -> str:
         said.append(begins)
     if isinstance(thrust, Measured) and isinstance(current, Measured):
         said.append(
-            f"the last tenth of the stick gives {thrust.value:.0f} % of the thrust "
-            f"for {current.value:.0f} % of the current"
+            f"the last tenth of the stick gives {in_words(thrust.value, thrust.u, '%')} of the "
+            f"thrust for {in_words(current.value, current.u, '%')} of the current"
         )
     if isinstance(top, Measured) and top.value + 2.0 * top.u < NO_TORQUE_LEFT:
         said.append("no torque is left there: more watts only warm it")

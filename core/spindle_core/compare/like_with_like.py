@@ -12,6 +12,7 @@ from collections.abc import Collection, Sequence
 from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
+from spindle_core.figures.said import number
 from spindle_core.run.trace import WARM_START_K
 
 if TYPE_CHECKING:
@@ -89,26 +90,27 @@ def factors(runs: Sequence[Conditions], *, corrected: Collection[str] = ()) -> l
         _numbers(
             "nominal voltage",
             [run.nominal_voltage_v for run in runs],
-            "{:.1f} V",
+            ("V", 1),
             relative=VOLTAGE_TOLERANCE,
         ),
         _numbers(
             "voltage under load",
             [run.voltage_under_load_v for run in runs],
-            "{:.2f} V",
+            ("V", 2),
             relative=UNDER_LOAD_TOLERANCE,
         ),
         _words("stand", [run.stand for run in runs]),
         _numbers(
             "motor above air at the start",
             [run.start_rise_k for run in runs],
-            "{:+.0f} K",
+            ("K", 0),
             absolute=WARM_START_K,
+            signed=True,
         ),
         _numbers(
             "air density",
             [run.air_density_kg_per_m3 for run in runs],
-            "{:.3f} kg/m³",
+            ("kg/m³", 3),
             relative=DENSITY_TOLERANCE,
         ),
     ]
@@ -116,7 +118,7 @@ def factors(runs: Sequence[Conditions], *, corrected: Collection[str] = ()) -> l
         _numbers(
             "lead length",
             [run.lead_length_mm for run in runs],
-            "{:.0f} mm",
+            ("mm", 0),
             absolute=LEAD_LENGTH_TOLERANCE_MM,
         ),
         _words("ESC", [run.esc for run in runs]),
@@ -124,7 +126,7 @@ def factors(runs: Sequence[Conditions], *, corrected: Collection[str] = ()) -> l
         _numbers(
             "throttle point",
             [run.throttle_point_pct for run in runs],
-            "{:.0f} %",
+            ("%", 0),
             absolute=THROTTLE_TOLERANCE_PCT,
         ),
     ]
@@ -158,12 +160,18 @@ def _words(name: str, values: Sequence[str | None]) -> Factor:
 def _numbers(
     name: str,
     values: Sequence[float | None],
-    form: str,
+    said: tuple[str, int],
     *,
     relative: float = 0.0,
     absolute: float = 0.0,
+    signed: bool = False,
 ) -> Factor:
-    shown = tuple(NOT_SAID if value is None else form.format(value) for value in values)
+    """A factor that is a number. ``said``: its unit and decimals."""
+    unit, decimals = said
+    shown = tuple(
+        NOT_SAID if value is None else f"{number(value, decimals, signed=signed)} {unit}"
+        for value in values
+    )
     known = [value for value in values if value is not None]
     if len(known) < len(values):
         return Factor(name, shown, "unknown")

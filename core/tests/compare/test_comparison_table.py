@@ -152,6 +152,14 @@ def test_equal_conditions_are_the_same():
     assert set(state().values()) == {"same"}
 
 
+def test_a_start_that_is_as_warm_as_the_air_goes_neither_way():
+    rows = [conditions(start_rise_k=rise) for rise in (-0.2, 0.3, 3.4, -3.4)]
+    found = next(f for f in factors(rows) if f.name == "motor above air at the start")
+    assert found.values == ("0 K", "0 K", "+3 K", "\N{MINUS SIGN}3 K")
+    voltage = next(f for f in factors(rows) if f.name == "nominal voltage")
+    assert voltage.values == ("16.0 V",) * 4
+
+
 def test_differences_are_named_and_small_ones_are_not():
     assert state(propeller="5x3.6x3")["propeller"] == "differs"
     assert state(start_rise_k=5.5)["motor above air at the start"] == "same"

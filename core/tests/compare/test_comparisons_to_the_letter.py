@@ -238,9 +238,9 @@ def test_the_tolerance_of_a_larger_value_is_wider():
     # 2 % of 100 are 2, of 98.01 only 1.96: the two lie 1.99 apart.
     from spindle_core.compare.like_with_like import _numbers
 
-    found = _numbers("x", [100.0, 98.01], "{}", relative=0.02)
+    found = _numbers("x", [100.0, 98.01], ("V", 1), relative=0.02)
     assert found.state == "same"
-    assert _numbers("x", [100.0, 97.9], "{}", relative=0.02).state == "differs"
+    assert _numbers("x", [100.0, 97.9], ("V", 1), relative=0.02).state == "differs"
 
 
 def test_runs_of_an_unsaid_voltage_or_air_say_so():

@@ -46,7 +46,7 @@ const stated = (figure: Schemas['StatedFigure'] | undefined) => ({
             <td class="num"><Figure v-bind="stated(one.after)" unit="°C" /></td>
             <td class="num"><Figure v-bind="stated(one.rise)" unit="K" /></td>
             <td v-if="!warmth.refused" class="num">
-              <Figure v-if="at" v-bind="stated(warmth.against[at])" unit="K" />
+              <Figure v-if="at" signed v-bind="stated(warmth.against[at])" unit="K" />
             </td>
             <td class="num"><Figure :value="one.air_c" unit="°C" reason="not noted" /></td>
             <td class="num">
