@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import Final
 
 from spindle_bench.plan import RunPlan
-from spindle_bench.profiles import duration_s
+from spindle_bench.profiles import Profile, duration_s
 from spindle_bench.states import Outcome, RunEnd
 
 LINK_SILENCE_S: Final = 0.30
@@ -28,6 +28,7 @@ class Heard:
     door: float = -math.inf
     armed: float = -math.inf
     begun: float | None = None
+    _planned: tuple[Profile, float] | None = None
 
     def overdue(self, plan: RunPlan, now: float, patience_s: float) -> RunEnd | None:
         """How the run in hand ends for what stays away, or None."""
@@ -42,7 +43,7 @@ class Heard:
             text = f"The last page that could stop the run is gone since {grace:g} s."
             return RunEnd(Outcome.FAULT, "no_page", text)
         if self.begun is not None:
-            planned = duration_s(plan.profile)
+            planned = self._planned_s(plan.profile)
             if now - self.begun > planned * (1.0 + OVERTIME_SHARE) + OVERTIME_S:
                 text = f"The run outlasted its planned {planned:.1f} s; throttle cut."
                 return RunEnd(Outcome.FAULT, "overtime", text)
@@ -50,3 +51,9 @@ class Heard:
             text = f"Armed for {ARMED_FOR_S:.0f} s without a start."
             return RunEnd(Outcome.STOPPED, "armed_too_long", text)
         return None
+
+    def _planned_s(self, profile: Profile) -> float:
+        """How long a profile takes at its longest [s]; summed once for a run, not at each tick."""
+        if self._planned is None or self._planned[0] is not profile:
+            self._planned = (profile, duration_s(profile))
+        return self._planned[1]

@@ -210,6 +210,15 @@ def test_a_run_may_outlast_its_plan_by_a_hundredth_and_half_a_second():
         assert (found.code if found else None) == code
 
 
+def test_each_run_is_held_to_its_own_plan():
+    """What listens is one; the plan of the run before says nothing of this one."""
+    long, short = (make_plan(levels=(30.0,), dwell_s=dwell) for dwell in (30.0, 3.0))
+    listening = heard(sample=120.0, page=120.0, door=120.0, begun=100.0)
+    for plan, code in ((long, None), (short, "overtime"), (long, None), (short, "overtime")):
+        found = listening.overdue(plan, 120.0, 0.3)
+        assert (found.code if found else None) == code
+
+
 # ---- a cut ---------------------------------------------------------------------------------------
 
 

@@ -10,10 +10,12 @@ from openpyxl import load_workbook
 
 from spindle_core.formats.bench_log import write_bench_log
 from spindle_server.compare.models import Pick
-from spindle_server.motors.services import put_claim, take_in_motor
+from spindle_server.motors.services import put_claim
 from spindle_server.rig.models import Propeller, Supply
 from spindle_server.rig.services import add_propeller
 from spindle_server.runs.services import import_log, review_run
+
+from .house import second_motor
 
 AT = "/api/v1/compare/bench/"
 
@@ -22,14 +24,7 @@ AT = "/api/v1/compare/bench/"
 def two_motors(common_house):
     """On one propeller, one of them on another too."""
     rig, people, record = common_house.rig, common_house.people, common_house.record
-    motor = take_in_motor(
-        actor=people["reviewer"],
-        maker="Ostrel",
-        name="Drift",
-        size_code="2206",
-        kv_label_rpm_per_v=1900,
-        sample_marks=["A"],
-    )
+    motor = second_motor(people)
     rig["samples"] += list(motor.samples.all())
     record(1.0)
     record(1.0)

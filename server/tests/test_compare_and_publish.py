@@ -14,6 +14,8 @@ from spindle_server.publish.models import Snapshot
 from spindle_server.rig.services import add_propeller
 from spindle_server.runs.models import Run
 
+from .house import second_motor
+
 
 def compare(api, *runs, **words):
     words = {"by": "run", **words}
@@ -358,14 +360,7 @@ def test_winds_are_motors_of_one_name_and_size(api, people, rig, record):
         kv_label_rpm_per_v=2650,
         sample_marks=["A"],
     )
-    stranger = take_in_motor(
-        actor=people["reviewer"],
-        maker="Ostrel",
-        name="Drift",
-        size_code="2206",
-        kv_label_rpm_per_v=1900,
-        sample_marks=["A"],
-    )
+    stranger = second_motor(people)
     rig["samples"] += [*wind.samples.all(), *stranger.samples.all()]
     own, other, third = record(), record(sample=2), record(sample=3)
     assert sorted(choice(api, "winds", rig["motor"])["runs"]) == [own.pk, other.pk]

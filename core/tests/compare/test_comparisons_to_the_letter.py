@@ -310,3 +310,18 @@ def test_a_claim_of_nothing_is_compared_with_nothing():
     found = against(0.0, Measured(3.0, {"u": 0.1}), rating=False)
     assert (found.differs if hasattr(found, "differs") else found.resolved) is False
     assert isinstance(ratio(Measured(1.0), Measured(0.0)), Absent)
+
+
+def test_nothing_is_held_against_what_may_be_nothing():
+    from spindle_core.compare.benches import _held
+    from spindle_core.compare.equal_conditions import _delta
+    from spindle_core.compare.of_models import OfModel
+
+    after = Measured(0.030)
+    for held, told in (
+        (Measured(0.0079, {"i": 0.004}), True),
+        (Measured(0.0078, {"i": 0.004}), False),
+    ):
+        assert (_delta(after, held, 0.02, None) is not None) is told
+        both = [OfModel(held, 1, 1), OfModel(after, 1, 1)]
+        assert (_held(both, 0.02) is not None) is told

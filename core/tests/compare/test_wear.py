@@ -54,6 +54,12 @@ def test_a_dry_bearing_shows_without_a_propeller():
     ]
 
 
+def test_what_may_have_been_nothing_has_not_worn():
+    # 0.019 ± 0.01 A may be nothing, 0.020 ± 0.01 A is something.
+    for amps, told in ((0.019, 0), (0.020, 1)):
+        assert len(wear([unloaded("1", 0.0, amps), unloaded("2", 5.0, 1.0)], 1.0)) == told
+
+
 def test_runs_between_first_and_now_count_on_neither_side():
     found = wear([curve("1", 0.0), curve("2", 0.5, 10.0), curve("3", 1.5)], 1.0)
     assert found[0].delta.delta_pct == pytest.approx(0.0)

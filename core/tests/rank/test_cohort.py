@@ -274,6 +274,25 @@ class TestPlaces:
         # 100·a/mean(a, b): half of a's relative u of 1 %.
         assert found.total_u[0] == pytest.approx(0.5, rel=0.05)
 
+    @pytest.mark.parametrize(("thrust", "thrift", "first"), [(3.0, 1.0, 0), (1.0, 3.0, 1)])
+    def test_what_weighs_more_decides_who_is_first(self, thrust, thrift, first):
+        criteria = [Criterion("max_thrust_gf", thrust), Criterion("efficiency_g_per_w", thrift)]
+        a, b = (
+            Entry(
+                name,
+                {
+                    "max_thrust_gf": Measured(pull, {f"repeat@{name}": 10.0}),
+                    "efficiency_g_per_w": Measured(g_per_w),
+                },
+            )
+            for name, pull, g_per_w in (("a", 1100.0, 3.0), ("b", 1000.0, 3.3))
+        )
+        found = rank_confidence([a, b], criteria, seed=3)
+        assert found.probability[first, 0] == pytest.approx(1.0)
+        # Of b: half of 1 % of its own thrust and half of 0.91 % of the other's, by its share.
+        own = 100.0 * 1000.0 * 1100.0 / 1050.0**2 / 2.0 * math.hypot(0.01, 10.0 / 1100.0)
+        assert found.total_u[1] == pytest.approx(own * thrust / 4.0, rel=0.05)
+
     def test_each_score_has_the_u_of_its_figure(self):
         other = Criterion("efficiency_g_per_w", 1.0)
         a = Entry("a", {"max_thrust_gf": Measured(1000.0, {"repeat@a": 10.0})})
