@@ -59,8 +59,15 @@ def decode(line: bytes) -> Message:
 
 
 def is_number(value: object) -> TypeGuard[float]:
-    """A finite number; true and false are none."""
-    return isinstance(value, int | float) and not isinstance(value, bool) and math.isfinite(value)
+    """A finite number; true and false are none, nor is a whole number beyond all floats."""
+    if type(value) is float:
+        return math.isfinite(value)
+    if not isinstance(value, int | float) or isinstance(value, bool):
+        return False
+    try:
+        return math.isfinite(value)
+    except OverflowError:
+        return False
 
 
 def is_whole(value: object) -> TypeGuard[int]:

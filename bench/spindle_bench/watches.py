@@ -49,6 +49,8 @@ class ClockWatch:
     _points: deque[tuple[float, float]] = field(default_factory=deque)
     _least: float = 0.0
     """The smallest of offset − rate·time in the window; a forward jump is measured from it."""
+    _most: float = 0.0
+    """The largest of offset + rate·time in the window; what falls behind is measured from it."""
     _best: float | None = None
     _best_at: float = 0.0
 
@@ -75,12 +77,14 @@ class ClockWatch:
         offset, at = self._best, self._best_at
         while self._points and at - self._points[0][0] > CLOCK_WINDOW_S:
             self._points.popleft()
-        behind = max((o - offset - CLOCK_RATE * (at - t) for t, o in self._points), default=0.0)
-        if behind > CLOCK_APART_S:
-            return behind
+        if self._points:
+            behind = self._most - offset - CLOCK_RATE * at
+            if behind > CLOCK_APART_S:
+                return behind
         if not self._points or at - self._points[-1][0] >= CLOCK_POINT_S:
             self._points.append((at, offset))
             self._least = min(o - CLOCK_RATE * t for t, o in self._points)
+            self._most = max(o + CLOCK_RATE * t for t, o in self._points)
         self._best = None
         return None
 

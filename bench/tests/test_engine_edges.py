@@ -202,6 +202,10 @@ def test_one_bad_line_is_counted_and_the_run_goes_on(bench):
         {"type": "refused", "seq": "x"},
         {"type": "strange"},
         {"type": "samples", "t_s": [9e9], "rows": [["12"] + [0.0] * 8]},
+        {"type": "samples", "t_s": [9e9], "rows": [[10**400] + [0.0] * 8]},
+        {"type": "samples", "t_s": [10**400], "rows": [[0.0] * 9]},
+        {"type": "event", "code": 10**400, "by": 10**400},
+        {"type": "status", "seq": 10**400, "speed_rpm": 10**400},
     ],
 )
 def test_no_message_of_a_stand_breaks_the_engine(bench, message):

@@ -57,12 +57,51 @@ def test_a_jump_backward_is_judged_when_the_socket_is_drained(back_s, far):
     assert (watch.judge(now) is not None) is far
 
 
+@pytest.mark.parametrize(("after_s", "far"), [(5.0, True), (11.0, False)])
+@pytest.mark.parametrize("step_s", [-0.4, 0.4])
+def test_two_small_jumps_are_one_within_the_window_and_none_beyond_it(step_s, after_s, far):
+    watch = ClockWatch()
+    now = followed(watch)
+    until, offset = now + after_s, 100.0 + step_s
+    while now < until:
+        now += 0.02
+        assert watch.see(offset + now, now) is None
+        assert watch.judge(now) is None
+    now += 0.02
+    seen = watch.see(offset + step_s + now, now), watch.judge(now)
+    assert any(one is not None for one in seen) is far
+
+
+@pytest.mark.parametrize("rate", [0.99, 1.01])
+def test_a_clock_whose_rate_is_a_hundredth_off_is_followed_for_an_hour(rate):
+    watch = ClockWatch()
+    followed(watch, rate=rate, seconds=3600.0)
+
+
+@pytest.mark.parametrize(("rate", "far"), [(0.95, False), (0.93, True), (1.05, False), (1.07, True)])
+def test_a_rate_that_takes_the_clock_half_a_second_away_within_the_window_is_seen(rate, far):
+    watch, now, seen = ClockWatch(), 1000.0, []
+    while now < 1012.0 and not seen:
+        now = round(now + 0.02, 6)
+        one = watch.see(100.0 + rate * now, now)
+        other = watch.judge(now)
+        seen = [far_s for far_s in (one, other) if far_s is not None]
+    assert bool(seen) is far
+    assert all(far_s > 0.5 for far_s in seen)
+
+
 def test_a_clock_without_a_sample_is_not_judged():
     watch = ClockWatch()
     followed(watch)
     assert watch.judge(1000.0) is None
     watch.forget()
     assert watch.see(0.0, 1000.0) is None
+    assert watch.judge(1000.0) is None
+    # After a silence longer than the window there is nothing left to hold it against.
+    watch = ClockWatch()
+    followed(watch, offset=-1000.0)
+    assert watch.see(-1050.0 + 30.0, 30.0) is None
+    assert watch.judge(30.0) is None
 
 
 def test_a_stall_excuses_once():

@@ -182,11 +182,20 @@ def test_two_first_answers_at_the_same_instant(api, rig, monkeypatch):
     """The second writer saw no answer when it looked, and there is one when it writes."""
     sample, question = rig["samples"][0], {"attribute": "magnet_shape", "status": "observed"}
     put(api, sample, choice="arc", **question)
-    monkeypatch.setattr(services, "_answered", lambda *args: None)
+    looks, look = [], services._answered
+
+    def too_early(*args):
+        looks.append(args)
+        return None if len(looks) == 1 else look(*args)
+
+    monkeypatch.setattr(services, "_answered", too_early)
     refused = put(api, sample, choice="flat", **question)
-    assert refused.status_code == 409
+    assert (refused.status_code, len(looks)) == (409, 2)
     assert refused.json()["current"]["values"]["choice"] == "arc"
     assert Observation.objects.get().choice == "arc"
+    looks.clear()
+    assert put(api, sample, choice="arc", **question).json()["version"] == 1
+    assert len(looks) == 2
 
 
 def test_the_same_answer_sent_again_changes_nothing(api, rig):

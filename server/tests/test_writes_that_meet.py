@@ -8,11 +8,15 @@ from django.db import OperationalError, connections, transaction
 from django.test import Client
 
 from spindle_server.accounts.models import Role
+from spindle_server.errors import ConflictError
 from spindle_server.motors.models import Maker, Weighing
 from spindle_server.motors.services import change_motor
 from spindle_server.once.middleware import CarriedOutOnce
 from spindle_server.records import meeting
 from spindle_server.records.writes import writes
+from spindle_server.teardown import services as teardown_services
+from spindle_server.teardown.models import Observation
+from spindle_server.teardown.services import record_observation
 
 pytestmark = pytest.mark.django_db(transaction=True)
 
@@ -118,6 +122,47 @@ def test_a_real_deadlock_of_two_is_survived_by_both(rig):
     names = {maker.pk: maker.name for maker in Maker.objects.filter(pk__in=(first.pk, second.pk))}
     # The one that was made again came last, whole.
     assert {name[0] for name in names.values()} == {tries[-1]}
+
+
+@pytest.mark.parametrize("other", ["arc", "flat"])
+def test_two_real_first_answers_meet_and_one_stands(people, rig, monkeypatch, other):
+    sample, gate = rig["samples"][0], threading.Barrier(2)
+    looked, look = [], teardown_services._answered
+
+    def together(*args):
+        found = look(*args)
+        looked.append(found)
+        if len(looked) <= 2:
+            gate.wait(10)
+        return found
+
+    monkeypatch.setattr(teardown_services, "_answered", together)
+
+    def one(job):
+        try:
+            return record_observation(
+                actor=people[job[0]],
+                sample=sample,
+                attribute="magnet_shape",
+                status="observed",
+                choice=job[1],
+            )
+        except ConflictError as refused:
+            return refused
+        finally:
+            connections.close_all()
+
+    with ThreadPoolExecutor(2) as pool:
+        answers = list(pool.map(one, [("reviewer", "arc"), ("editor", other)]))
+    row = Observation.objects.get()
+    assert (row.version, row.history.count()) == (1, 1)
+    refusals = [each for each in answers if isinstance(each, ConflictError)]
+    assert len(refusals) == (0 if other == "arc" else 1)
+    for refused in refusals:
+        assert refused.current["values"]["choice"] == row.choice
+    assert [each.choice for each in answers if not isinstance(each, ConflictError)] == [
+        row.choice
+    ] * (2 - len(refusals))
 
 
 WEIGHED = {"mass_g": 31.4, "resolution_g": 0.1, "lead_length_mm": 60, "weighed_on": "2026-03-02"}

@@ -4,8 +4,6 @@ from __future__ import annotations
 
 from typing import Any
 
-from django.db import IntegrityError, transaction
-
 from spindle_core.errors import VocabularyError
 from spindle_core.intake.motor_kind import not_applicable
 from spindle_core.teardown import REFERRING, VERSION, Status, check_observation, check_together
@@ -72,7 +70,7 @@ def record_observation(
     if row is None:
         row = Observation(sample=sample, attribute=attribute, **values)
         row.vocabulary_version, row.observed_by = VERSION, actor
-        _save_first(row, actor, list(values))
+        row.save()
         return row
     if base is None and any(getattr(row, name) != value for name, value in values.items()):
         raise changed_meanwhile(row, list(values))
@@ -85,18 +83,6 @@ def _answered(sample: Sample, attribute: str) -> Observation | None:
     """The answer on record, held against other writers."""
     rows = Observation.objects.select_for_update()
     return rows.filter(sample=sample, attribute=attribute).first()
-
-
-def _save_first(row: Observation, actor: User | None, names: list[str]) -> None:
-    """Save a first answer. Of two people who give one at the same instant the second is told."""
-    try:
-        with transaction.atomic():
-            row.save()
-    except IntegrityError:
-        other = Observation.objects.filter(sample=row.sample, attribute=row.attribute).first()
-        if other is None:
-            raise
-        raise changed_meanwhile(other, names) from None
 
 
 def _checked_reference(sample: Sample, status: str, reference: Sample | None) -> Sample:
