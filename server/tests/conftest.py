@@ -3,6 +3,7 @@
 import copy
 import json
 from collections.abc import Callable, Iterator, Sequence
+from contextlib import nullcontext
 from typing import Any
 
 import pytest
@@ -11,8 +12,8 @@ from django.test import override_settings
 from rest_framework.test import APIClient
 
 from spindle_core.formats.bench_log import write_bench_log
-from spindle_server.publish import freezing
-from spindle_server.publish.drawing import drawn
+from spindle_server.publish import services
+from spindle_server.publish.drawing import DrawWorker, draw_worker
 from spindle_server.runs.models import Run
 
 from .house import House, People, common, house_of_a_test, plateau_columns
@@ -45,18 +46,22 @@ def _packs_of_its_own(settings, tmp_path_factory):
 
 @pytest.fixture(autouse=True, scope="session")
 def _drawn_once() -> Iterator[None]:
-    """The worker takes half a second to begin, and the drawings of most tests are the same: what
-    is asked again is given as it was drawn."""
+    """The worker takes half a second, and the drawings of most tests are the same: what is asked
+    again is given as it was drawn."""
     made: dict[str, list[dict[str, Any]]] = {}
 
-    def once(asked: Sequence[dict[str, Any]], words: dict[str, Any]) -> list[dict[str, Any]]:
-        key = json.dumps([asked, words])
-        if key not in made:
-            made[key] = drawn(asked, words)
-        return copy.deepcopy(made[key])
+    class Kept(DrawWorker):
+        def draw(
+            self, asked: Sequence[dict[str, Any]], words: dict[str, Any]
+        ) -> list[dict[str, Any]]:
+            key = json.dumps([asked, words])
+            if key not in made:
+                with draw_worker() as worker:
+                    made[key] = worker.draw(asked, words)
+            return copy.deepcopy(made[key])
 
     with pytest.MonkeyPatch.context() as patch:
-        patch.setattr(freezing, "drawn", once)
+        patch.setattr(services, "draw_worker", lambda: nullcontext(Kept()))
         yield
 
 

@@ -1,12 +1,14 @@
 """Publishing: who may, what blocks it, and what an edition says."""
 
+import signal
 from copy import deepcopy
 
 import pytest
 
 from spindle_server.errors import ServiceError
 from spindle_server.motors.services import change_motor, take_in_motor
-from spindle_server.publish.drawing import drawn
+from spindle_server.publish import drawing
+from spindle_server.publish.drawing import DrawWorker, draw_worker
 from spindle_server.publish.models import Edition, Publication
 from spindle_server.runs.models import Run
 from spindle_server.runs.services import review_run
@@ -117,6 +119,11 @@ def test_the_page_rests_on_its_sheet_of_runs(as_role, api, people, ready):
     assert csv[0].startswith("Run,Date,Kind")
 
 
+def drawn_by_itself(asked, words):
+    with draw_worker() as worker:
+        return worker.draw(asked, words)
+
+
 def test_what_is_drawn_has_no_markup_of_a_name():
     curve = {
         "x_name": "throttle_pct",
@@ -141,7 +148,7 @@ def test_what_is_drawn_has_no_markup_of_a_name():
     }
     other = {**subject, "key": 2, "propeller_name": "W </script><img src=x>"}
     comparison = {"subjects": [subject, other], "curves": [[curve], [curve]]}
-    (one,) = drawn(
+    (one,) = drawn_by_itself(
         [
             {
                 "draw": "chart",
@@ -158,15 +165,59 @@ def test_what_is_drawn_has_no_markup_of_a_name():
 
 
 def test_what_cannot_be_drawn_is_said(settings, tmp_path):
+    cutaway = [{"draw": "cutaway", "key": "k"}]
     with pytest.raises(ServiceError, match="could not be drawn: Nothing that can be drawn"):
-        drawn([{"draw": "poem", "key": "k"}], {"quantities": []})
+        drawn_by_itself([{"draw": "poem", "key": "k"}], {"quantities": []})
+    with pytest.raises(ServiceError, match="it was not begun"):
+        DrawWorker().draw(cutaway, {})
     settings.NODE = str(tmp_path / "no-node")
     with pytest.raises(ServiceError, match="could not be drawn"):
-        drawn([{"draw": "cutaway", "key": "k"}], {})
+        drawn_by_itself(cutaway, {})
     settings.DRAW_WORKER = tmp_path / "nothing.js"
     with pytest.raises(ServiceError, match="not built"):
-        drawn([{"draw": "cutaway", "key": "k"}], {})
-    assert drawn([], {}) == []
+        drawn_by_itself(cutaway, {})
+    # Nothing is missed of a worker that has nothing to do.
+    assert drawn_by_itself([], {}) == []
+
+
+@pytest.fixture
+def worker_that(settings, tmp_path):
+    """A worker that does something else."""
+
+    def does(script):
+        settings.NODE, settings.DRAW_WORKER = "/bin/sh", tmp_path / "draw.sh"
+        settings.DRAW_WORKER.write_text(script)
+
+    return does
+
+
+@pytest.mark.parametrize(
+    ("script", "why"),
+    [
+        ("exit 1", "it stopped"),
+        ("echo out of paper >&2; exit 3", "out of paper"),
+        ("exec 0<&-; exit 0", "it stopped"),
+        ("read line; echo '{}'", "it stopped"),
+        ("exec sleep 60", "timed out"),
+    ],
+)
+def test_a_worker_that_fails_is_told_of_and_ended(worker_that, monkeypatch, script, why):
+    worker_that(script)
+    monkeypatch.setattr(drawing, "WITHIN_S", 0.3)
+    long = [{"draw": "cutaway", "key": "k", "name": "x" * 300_000}]
+    with draw_worker() as worker:
+        with pytest.raises(ServiceError, match=f"could not be drawn.*{why}"):
+            worker.draw(long, {})
+        process = worker._process
+    assert process.returncode is not None
+    assert process.stdin.closed
+
+
+def test_a_worker_that_has_nothing_to_draw_is_ended_at_once(worker_that):
+    worker_that("exec sleep 60")
+    with pytest.raises(KeyError), draw_worker() as worker:
+        raise KeyError("refused meanwhile")
+    assert worker._process.returncode == -signal.SIGKILL
 
 
 def test_a_first_look_without_runs_says_what_was_not_tested(as_role, api, people):

@@ -22,6 +22,7 @@ from spindle_server.identification.rebuilding import mark_old, rebuild, rebuild_
 from spindle_server.motors.models import MotorModel, Sample
 from spindle_server.rig.models import Propeller, Stand, Supply
 from spindle_server.rig.stands import stand_of
+from spindle_server.runs.as_core import run_header
 from spindle_server.runs.models import Reduction, Run, RunEnd, SummaryFigure, TraceSegment
 from spindle_server.runs.reducing import hash_of_inputs
 from spindle_server.runs.selectors import with_results
@@ -168,7 +169,7 @@ def _store(
         likes = []
         for run, (original, _, _) in zip(runs, batch, strict=True):
             run.pk = numbers[run.uid]
-            inputs = hash_of_inputs(run, original.digests, declared, [])
+            inputs = hash_of_inputs(run, original.digests, (run_header(run), declared), [])
             likes.append((run.pk, original.run.pk, inputs))
         _copy(likes)
     return len(batch)

@@ -33,7 +33,7 @@ from spindle_server.identification.likely import heat_learnt, likely_resistance
 from spindle_server.identification.models import Identified, KeptEvidence
 from spindle_server.motors.models import Sample
 from spindle_server.rig.models import Propeller
-from spindle_server.runs.as_core import ReadTrace, StandsByDay, run_facts, run_trace
+from spindle_server.runs.as_core import ReadTrace, StandsByDay, run_facts, run_trace, said_of
 from spindle_server.runs.models import Run
 from spindle_server.runs.reducing import inputs_hash, reduce_run
 from spindle_server.runs.signals import more_follow
@@ -319,11 +319,14 @@ def evidence_on_run(run: Run, seen: StandsByDay, read: ReadTrace | None = None) 
 def _correct(motor_id: int) -> None:
     """Runs that wait for another resistance are reduced again: those without a propeller, and
     soaks. Of every sample of the model, since one that has none takes that of the others."""
-    for run in Run.objects.filter(
+    runs = Run.objects.filter(
         sample__motor=motor_id, kind__in=("no_load", "soak"), reduction__isnull=False
-    ).select_related(*WITH):
-        if run.reduction.inputs_hash != inputs_hash(run):
-            reduce_run(run, announce=False)
+    )
+    seen: StandsByDay = {}
+    for run in runs.select_related(*WITH):
+        said = said_of(run, seen)
+        if run.reduction.inputs_hash != inputs_hash(run, said):
+            reduce_run(run, announce=False, said=said)
 
 
 def mark_old() -> int:

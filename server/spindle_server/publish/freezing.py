@@ -22,7 +22,7 @@ from spindle_server.compare.selectors import curve_json
 from spindle_server.motor_file.evidence import against_claims, measured_figures
 from spindle_server.motors.models import MotorModel
 from spindle_server.publish.cohort import ranking_content
-from spindle_server.publish.drawing import drawn
+from spindle_server.publish.drawing import DrawWorker
 from spindle_server.publish.looked_into import photos_of, taken_apart, untested_of
 from spindle_server.runs.models import Run
 from spindle_server.runs.taken import load_of
@@ -98,7 +98,7 @@ def digest_of(content: dict[str, Any]) -> str:
     return hashlib.sha256(json.dumps(content, sort_keys=True).encode()).hexdigest()
 
 
-def drawings_of(verdict: Verdict, looking: Looking) -> dict[str, Any]:
+def drawings_of(verdict: Verdict, looking: Looking, worker: DrawWorker) -> dict[str, Any]:
     """The drawings of its page, made by the application's own chart code."""
     shown = _subjects(verdict, looking)
     asked: list[dict[str, Any]] = []
@@ -125,7 +125,7 @@ def drawings_of(verdict: Verdict, looking: Looking) -> dict[str, Any]:
         asked.append(_cutaway(verdict.motor))
         titles.append(("cutaway", "To scale, from what was measured"))
     words = WordsSerializer(vocabulary()).data
-    made = drawn(asked, words)
+    made = worker.draw(asked, words)
     return {key: {"title": title, **one} for (key, title), one in zip(titles, made, strict=True)}
 
 

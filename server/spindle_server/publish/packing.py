@@ -22,7 +22,7 @@ from spindle_server.identification.selectors import motor_figures
 from spindle_server.motors.models import MotorModel, Sample
 from spindle_server.publish.models import Edition, PublishingRules
 from spindle_server.rig.models import Propeller, Stand
-from spindle_server.runs.as_core import StandsByDay, run_facts, run_header
+from spindle_server.runs.as_core import StandsByDay, as_text, run_facts, run_header
 from spindle_server.runs.models import Reduction, Run
 from spindle_server.teardown.models import ANSWERED, Observation
 from spindle_server.verdict.looking import Looking
@@ -227,7 +227,7 @@ def _public(header: Mapping[str, str]) -> dict[str, str]:
 def log_header(run: Run, seen: StandsByDay) -> dict[str, str]:
     """The preamble of its log, with all that its stand declares: who reduces it elsewhere gets the
     same figures with the same u."""
-    header = {key: str(value) for key, value in run_header(run).items() if value not in (None, "")}
+    header = as_text(run_header(run))
     _, declared = run_facts(run, seen)
     # The name that people know; the number is ours alone.
     name = run.stand.name if run.stand is not None else header.get("stand", "")

@@ -15,6 +15,7 @@ from spindle_server.compare.selectors import compared
 from spindle_server.compare.serializers import ComparisonSerializer
 from spindle_server.errors import ConflictError, ServiceError
 from spindle_server.photos.models import Photo
+from spindle_server.publish.drawing import draw_worker
 from spindle_server.publish.freezing import content_of, digest_of, drawings_of
 from spindle_server.publish.models import (
     Edition,
@@ -107,19 +108,21 @@ def publish(
     """
     row = locked(Verdict, verdict.pk)
     refuse_stale(row, base, ["sections", "sentence"])
-    # Everything is read once: what stands in the way, and what is said, drawn and frozen.
-    looking = Looking(row)
-    _refuse_blocked(row, looking)
-    _refuse_alone(row, actor)
-    publication = Publication.objects.select_for_update().filter(verdict=row).first()
-    if publication is None:
-        publication = Publication(verdict=row, slug=_slug(row.subject))
-        publication.save()
-    last = publication.editions.first()
-    content = json.loads(json.dumps(content_of(row, looking)))
-    digest = digest_of(content)
-    if last is not None:
-        _refuse_unsaid(last, digest, changed, why)
+    with draw_worker() as worker:
+        # Everything is read once: what stands in the way, and what is said, drawn and frozen.
+        looking = Looking(row)
+        _refuse_blocked(row, looking)
+        _refuse_alone(row, actor)
+        publication = Publication.objects.select_for_update().filter(verdict=row).first()
+        if publication is None:
+            publication = Publication(verdict=row, slug=_slug(row.subject))
+            publication.save()
+        last = publication.editions.first()
+        content = json.loads(json.dumps(content_of(row, looking)))
+        digest = digest_of(content)
+        if last is not None:
+            _refuse_unsaid(last, digest, changed, why)
+        drawings = drawings_of(row, looking, worker)
     edition = Edition(
         publication=publication,
         number=1 if last is None else last.number + 1,
@@ -128,7 +131,7 @@ def publish(
         sentence=content["sentence"],
         grade=content["grade"]["label"],
         content=content,
-        drawings=drawings_of(row, looking),
+        drawings=drawings,
         digest=digest,
         changed=changed.strip(),
         why=why.strip(),
@@ -164,9 +167,11 @@ def draft_of(verdict: Verdict, seen_by: User) -> tuple[Edition, int]:
 
     :raises ServiceError: its drawings cannot be made.
     """
-    looking = Looking(verdict)
-    _, _, found = judged(verdict, looking)
-    content = json.loads(json.dumps(content_of(verdict, looking)))
+    with draw_worker() as worker:
+        looking = Looking(verdict)
+        _, _, found = judged(verdict, looking)
+        content = json.loads(json.dumps(content_of(verdict, looking)))
+        drawings = drawings_of(verdict, looking, worker)
     last = Edition.objects.filter(publication__verdict=verdict).only("number").first()
     edition = Edition(
         number=1 if last is None else last.number + 1,
@@ -174,7 +179,7 @@ def draft_of(verdict: Verdict, seen_by: User) -> tuple[Edition, int]:
         subject=content["subject"],
         sentence=content["sentence"],
         content=content,
-        drawings=drawings_of(verdict, looking),
+        drawings=drawings,
         published_by=seen_by,
         published_at=timezone.now(),
     )

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import datetime
 import math
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import replace
 from typing import Any
 
@@ -109,8 +109,19 @@ def run_header(run: Run) -> dict[str, Any]:
     return {**learnt, **own, **carried}
 
 
-def run_trace(run: Run) -> Trace:
-    """The run for reduction: its known channels, its facts, and what its stand declares."""
+StandsByDay = dict[tuple[int, datetime.date], DeclaredStand]
+"""Stands as they were on a day, kept by who looks at many runs."""
+
+Said = tuple[dict[str, Any], DeclaredStand | None]
+"""What is said of a run besides its samples: its header, and its stand as on its day."""
+
+
+def run_trace(run: Run, said: Said | None = None) -> Trace:
+    """The run for reduction: its known channels, its facts, and what its stand declares.
+
+    :param said: for who has asked :func:`said_of` already.
+    """
+    header, declared = said or said_of(run)
     over = 1
     rows = rows_of_trace(run)
     if rows > MOST_AT_ONCE:
@@ -120,10 +131,9 @@ def run_trace(run: Run) -> Trace:
     else:
         time_s, channels = read_trace(run)
     known = {name: values for name, values in channels.items() if name in CHANNELS}
-    header = {key: str(value) for key, value in run_header(run).items() if value not in (None, "")}
-    trace = BenchLog(header, time_s, known).trace()
+    trace = BenchLog(as_text(header), time_s, known).trace()
     trace = replace(trace, run=f"run {run.pk}", averaged_over=over)
-    return replace(trace, stand=_with_declared(run, trace.stand))
+    return replace(trace, stand=_with_declared(declared, trace.stand))
 
 
 ReadTrace = Callable[[Run], Trace]
@@ -141,8 +151,17 @@ def read_once() -> ReadTrace:
     return read
 
 
-StandsByDay = dict[tuple[int, datetime.date], DeclaredStand]
-"""Stands as they were on a day, kept by who looks at many runs."""
+def said_of(run: Run, seen: StandsByDay | None = None) -> Said:
+    """What is said of a run by now.
+
+    :param seen: stands that were looked up already; more are added.
+    """
+    return run_header(run), _stand_on_its_day(run, seen)
+
+
+def as_text(header: Mapping[str, Any]) -> dict[str, str]:
+    """A header as a log's preamble has it; what is absent is not in it."""
+    return {key: str(value) for key, value in header.items() if value not in (None, "")}
 
 
 def run_facts(run: Run, seen: StandsByDay | None = None) -> tuple[RunFacts, DeclaredStand]:
@@ -150,21 +169,26 @@ def run_facts(run: Run, seen: StandsByDay | None = None) -> tuple[RunFacts, Decl
 
     :param seen: stands that were looked up already; more are added.
     """
-    header = {key: str(value) for key, value in run_header(run).items() if value not in (None, "")}
-    return facts_from_header(header), _with_declared(run, stand_from_header(header), seen)
+    said, declared = said_of(run, seen)
+    header = as_text(said)
+    return facts_from_header(header), _with_declared(declared, stand_from_header(header))
 
 
-def _with_declared(
-    run: Run, declared: DeclaredStand, seen: StandsByDay | None = None
-) -> DeclaredStand:
-    """What a run's file declares of its stand, over what the bench declares of it."""
+def _stand_on_its_day(run: Run, seen: StandsByDay | None) -> DeclaredStand | None:
     if run.stand is None:
-        # A stand that only the file names is not known to be any of the bench's.
-        return replace(declared, name="")
+        return None
     key = (run.stand.pk, timezone.localtime(run.started_at).date())
     stand = (seen or {}).get(key) or stand_of(run.stand, key[1])
     if seen is not None:
         seen[key] = stand
+    return stand
+
+
+def _with_declared(stand: DeclaredStand | None, declared: DeclaredStand) -> DeclaredStand:
+    """What a run's file declares of its stand, over what the bench declares of it."""
+    if stand is None:
+        # A stand that only the file names is not known to be any of the bench's.
+        return replace(declared, name="")
     return replace(
         declared,
         name=stand.name,

@@ -8,37 +8,37 @@ from collections.abc import Iterable
 from typing import Any
 
 from django.db import transaction
-from django.utils import timezone
 
 import spindle_core
 from spindle_core.errors import CoreError
 from spindle_core.formats.result_json import reduction_to_json
 from spindle_core.reduction import reduce_trace
-from spindle_core.run.stand import Stand as DeclaredStand
-from spindle_server.rig.stands import stand_of
-from spindle_server.runs.as_core import ReadTrace, run_header, run_trace
+from spindle_server.runs.as_core import ReadTrace, Said, run_trace, said_of
 from spindle_server.runs.models import LaterCell, Reduction, Run, SummaryFigure, TraceSegment
 from spindle_server.runs.signals import evidence_changed
 
 logger = logging.getLogger(__name__)
 
 
-def inputs_hash(run: Run) -> str:
-    """What the reduction rests on: the segments, the kind, and what is noted of the run."""
+def inputs_hash(run: Run, said: Said | None = None) -> str:
+    """What the reduction rests on: the segments, the kind, and what is noted of the run.
+
+    :param said: for who has asked :func:`said_of` already.
+    """
     digests = (
         TraceSegment.objects.filter(run=run).order_by("index").values_list("digest", flat=True)
     )
-    stand = None
-    if run.stand is not None:
-        stand = stand_of(run.stand, timezone.localtime(run.started_at).date())
-    return hash_of_inputs(run, digests, stand, run.later_cells.filter(value__isnull=False))
+    return hash_of_inputs(
+        run, digests, said or said_of(run), run.later_cells.filter(value__isnull=False)
+    )
 
 
 def hash_of_inputs(
-    run: Run, digests: Iterable[str], stand: DeclaredStand | None, read_later: Iterable[LaterCell]
+    run: Run, digests: Iterable[str], said: Said, read_later: Iterable[LaterCell]
 ) -> str:
-    """The same for who has looked up already what it rests on; ``stand`` as on the run's day."""
-    noted = [f"{key}: {value}" for key, value in sorted(run_header(run).items())]
+    """The same for who has looked up already what it rests on."""
+    header, stand = said
+    noted = [f"{key}: {value}" for key, value in sorted(header.items())]
     if run.stand is not None and stand is not None:
         thrust = stand.calibration.get("thrust_gf")
         noted += [str(thrust), str(run.stand.repeatability_rel)]
@@ -57,15 +57,20 @@ def is_stale(reduction: Reduction) -> bool:
 
 
 @transaction.atomic
-def reduce_run(run: Run, *, announce: bool = True, read: ReadTrace | None = None) -> Reduction:
+def reduce_run(
+    run: Run, *, announce: bool = True, read: ReadTrace | None = None, said: Said | None = None
+) -> Reduction:
     """Reduce and store; a trace that cannot be reduced is kept with the reason.
 
     :param announce: False where what is learnt from runs led to it, so that it leads to nothing.
     :param read: how its trace is read, for who needs it again afterwards.
+    :param said: for who has asked :func:`said_of` already.
     """
     result, error = None, ""
+    said = said or said_of(run)
     try:
-        result = reduction_to_json(reduce_trace((read or run_trace)(run)))
+        trace = read(run) if read is not None else run_trace(run, said)
+        result = reduction_to_json(reduce_trace(trace))
     except CoreError as problem:
         error = problem.message
     except Exception as problem:
@@ -76,7 +81,7 @@ def reduce_run(run: Run, *, announce: bool = True, read: ReadTrace | None = None
         run=run,
         defaults={
             "core_version": spindle_core.__version__,
-            "inputs_hash": inputs_hash(run),
+            "inputs_hash": inputs_hash(run, said),
             "result": result,
             "error": error,
             "warning_count": len(result["warnings"]) if result else 0,
