@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import datetime
 import multiprocessing
+import os
 import secrets
 import uuid
 from collections.abc import Callable
@@ -21,11 +22,12 @@ from spindle_server.accounts.services import create_user
 from spindle_server.bench.services import plan_run
 from spindle_server.demo import catalogue
 from spindle_server.demo.afterwards import load_afterwards
+from spindle_server.demo.bare_shafts import no_load_log
 from spindle_server.demo.campaign import begin_demo_campaign
 from spindle_server.demo.catalogue import DemoMotor
 from spindle_server.demo.drawn_photos import take_photos
 from spindle_server.demo.judgements import load_judgements
-from spindle_server.demo.no_load_runs import import_no_load
+from spindle_server.demo.no_load_runs import bare_shaft, import_no_load
 from spindle_server.demo.other_bench import quote_other_bench
 from spindle_server.demo.parcels import burn_one, fill_parcel
 from spindle_server.demo.rig import fill_rig
@@ -34,6 +36,7 @@ from spindle_server.demo.strangers import stranger_files
 from spindle_server.demo.teardowns import beside_reference, infer_from_sibling, take_apart
 from spindle_server.demo.typed_reviews import type_reviews
 from spindle_server.demo.verdicts import load_verdicts, publish_verdicts
+from spindle_server.garbage import seldom
 from spindle_server.identification.knowing import as_rows, density_of, expected
 from spindle_server.identification.rebuilding import rebuild_stale
 from spindle_server.imports.inbox import inbox_folder
@@ -51,6 +54,9 @@ Say = Callable[[str], None]
 PAGE_OF = datetime.date(2026, 8, 14)
 """When the maker's page said what it says."""
 
+WORKERS = max(1, (os.cpu_count() or 1) - 1)
+"""Processes in which the stand plays; this one and the database need the rest."""
+
 
 def load_demo(say: Say) -> list[dict[str, str]]:
     """Load everything; returns the logins with their fresh random passwords."""
@@ -62,14 +68,19 @@ def load_demo(say: Say) -> list[dict[str, str]]:
         # Spawned workers share no database connection with this process; the stand plays its runs
         # there while the files of the motors are filled here.
         context = multiprocessing.get_context("spawn")
-        with ProcessPoolExecutor(mp_context=context) as pool:
+        with ProcessPoolExecutor(WORKERS, mp_context=context, initializer=seldom) as pool:
+            samples = _to_be_run_bare()
+            supply = Supply.objects.get(name="Supply 16 V")
+            bare = pool.map(no_load_log, [bare_shaft(sample, supply) for sample in samples])
             jobs = _planned(ilse)
             played = pool.map(play, jobs)
             for index, (motor, demo) in enumerate(zip(motors, catalogue.MOTORS, strict=True)):
                 _fill(ilse, motor, demo, index)
             _beside_each_other(ilse)
             say(f"{len(catalogue.MOTORS)} motors, {len(catalogue.PROPELLERS)} propellers")
-            _without_propeller(ilse)
+            stand = Stand.objects.get(live=True)
+            for index, (sample, log) in enumerate(zip(samples, bare, strict=True)):
+                import_no_load(ilse, sample, log, index, supply=supply, stand=stand)
             for index, one in enumerate(played):
                 _expect(one.plan)
                 _store(ilse, one, RUNS[index].review)
@@ -152,11 +163,10 @@ def _beside_each_other(actor: User) -> None:
     infer_from_sibling(actor, fast.samples.get(mark="B"), slow.samples.get(mark="A"))
 
 
-def _without_propeller(actor: User) -> None:
-    for index, sample in enumerate(
-        Sample.objects.filter(mark__in=("A", "B")).select_related("motor__maker")
-    ):
-        import_no_load(actor, sample, index)
+def _to_be_run_bare() -> list[Sample]:
+    """The samples that are run without a propeller before the first one."""
+    rows = Sample.objects.filter(mark__in=("A", "B"))
+    return list(rows.select_related("motor__maker"))
 
 
 def _planned(actor: User) -> list[tuple[int, str, RunPlan]]:
