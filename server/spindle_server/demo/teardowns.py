@@ -9,7 +9,7 @@ from spindle_server.accounts.models import User
 from spindle_server.demo.catalogue import DemoMotor
 from spindle_server.demo.parcels import LEADS_AS_SHIPPED_MM, lead_g_per_m
 from spindle_server.motors.models import MotorModel, Sample
-from spindle_server.teardown.services import record_observation
+from spindle_server.teardown.services import record_observation, record_sheet
 
 AS_FIRST = (
     "screw_head",
@@ -178,27 +178,31 @@ def _measured(demo: DemoMotor, spread: random.Random) -> list[tuple[str, float, 
     return rows
 
 
+def _measurements(demo: DemoMotor, spread: random.Random) -> list[dict[str, Any]]:
+    return [
+        {
+            "attribute": attribute,
+            "status": "measured",
+            "value": round(value, 2),
+            "u": u,
+            "instrument": instrument,
+        }
+        for attribute, value, u, instrument in _measured(demo, spread)
+    ]
+
+
 def _whole(actor: User, sample: Sample, demo: DemoMotor) -> None:
     spread = _spread(demo, sample.mark)
-    for answer in _seen(demo, spread):
-        record_observation(actor=actor, sample=sample, status="observed", **answer)
-    for attribute, value, u, instrument in _measured(demo, spread):
-        record_observation(
-            actor=actor,
-            sample=sample,
-            attribute=attribute,
-            status="measured",
-            value=round(value, 2),
-            u=u,
-            instrument=instrument,
-        )
-    record_observation(
-        actor=actor,
-        sample=sample,
-        attribute="bearing_fit",
-        status="could_not_tell",
-        note="Did not want to press them out before the runs.",
+    answers = [{"status": "observed", **answer} for answer in _seen(demo, spread)]
+    answers += _measurements(demo, spread)
+    answers.append(
+        {
+            "attribute": "bearing_fit",
+            "status": "could_not_tell",
+            "note": "Did not want to press them out before the runs.",
+        }
     )
+    record_sheet(actor=actor, sample=sample, answers=answers)
 
 
 def _briefly(actor: User, sample: Sample, first: Sample, demo: DemoMotor) -> None:
@@ -215,29 +219,12 @@ def _briefly(actor: User, sample: Sample, first: Sample, demo: DemoMotor) -> Non
     ]
     if dry:
         seen[2]["note"] = "Dry: it sings when flicked, sample A does not."
-    for answer in seen:
-        record_observation(actor=actor, sample=sample, status="observed", **answer)
     wanted = ("stator_diameter", "magnet_inner_diameter", "bell_outer_diameter")
-    for attribute, value, u, instrument in _measured(demo, spread):
-        if attribute in wanted:
-            record_observation(
-                actor=actor,
-                sample=sample,
-                attribute=attribute,
-                status="measured",
-                value=round(value, 2),
-                u=u,
-                instrument=instrument,
-            )
-    for attribute in AS_FIRST:
-        record_observation(
-            actor=actor, sample=sample, attribute=attribute, status="same_as", reference=first
-        )
-    record_observation(
-        actor=actor,
-        sample=sample,
-        attribute="pull_force",
-        status="ordinal",
-        ordinal="same",
-        reference=first,
-    )
+    as_first = {"status": "same_as", "reference": first}
+    answers = [
+        *({"status": "observed", **answer} for answer in seen),
+        *(one for one in _measurements(demo, spread) if one["attribute"] in wanted),
+        *({"attribute": attribute, **as_first} for attribute in AS_FIRST),
+        {"attribute": "pull_force", "status": "ordinal", "ordinal": "same", "reference": first},
+    ]
+    record_sheet(actor=actor, sample=sample, answers=answers)
