@@ -9,8 +9,8 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from spindle_core.figures.measured import Absent, Measured
 from spindle_core.intake.peers import peers
 from spindle_server.board.selectors import board
-from spindle_server.demo.bare_shafts import no_load_log
 from spindle_server.demo.no_load_runs import bare_shaft
+from spindle_server.demo.stand_logs import recorded_file
 from spindle_server.motor_file.evidence import against_claims, measured_figures
 from spindle_server.motor_file.neighbours import nearest, traits_of
 from spindle_server.motor_file.open_points import OpenPoints
@@ -31,7 +31,7 @@ def no_load(rig, people):
         return import_log(
             actor=people["reviewer"],
             name=f"no-load-{sample}.csv",
-            data=no_load_log(bare_shaft(chosen, rig["supply"])),
+            data=recorded_file(bare_shaft(chosen, rig["supply"])),
             sample=chosen,
             supply=rig["supply"],
             stand=rig["stand"] if stand else None,

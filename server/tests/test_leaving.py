@@ -14,8 +14,8 @@ from spindle_core.formats.bench_log import read_bench_log
 from spindle_core.reduction import reduce_trace
 from spindle_server.accounts.models import User
 from spindle_server.afterwards.services import note_letter
-from spindle_server.demo.bare_shafts import no_load_log
 from spindle_server.demo.no_load_runs import bare_shaft
+from spindle_server.demo.stand_logs import recorded_file
 from spindle_server.publish.leaving import bench_path, export_bench
 from spindle_server.runs.models import Run, SummaryFigure
 from spindle_server.runs.services import import_log
@@ -34,7 +34,7 @@ def files(people, rig, record):
     """What is in the archive of a small bench."""
     record()
     record(1.002)
-    data = no_load_log(bare_shaft(rig["samples"][0], rig["supply"]))
+    data = recorded_file(bare_shaft(rig["samples"][0], rig["supply"]))
     import_log(
         actor=people["reviewer"],
         name="kv.csv",

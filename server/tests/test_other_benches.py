@@ -7,8 +7,8 @@ import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.db import IntegrityError, transaction
 
-from spindle_server.demo.bare_shafts import no_load_log
 from spindle_server.demo.no_load_runs import bare_shaft
+from spindle_server.demo.stand_logs import recorded_file
 from spindle_server.errors import ConflictError, ServiceError
 from spindle_server.motors.services import take_in_motor
 from spindle_server.other_benches.evidence import check_against
@@ -141,7 +141,7 @@ def test_without_a_propeller_speed_over_volts_is_held(api, people, rig, data):
         import_log(
             actor=people["reviewer"],
             name=f"{sample.mark}.csv",
-            data=no_load_log(bare_shaft(sample, supply)),
+            data=recorded_file(bare_shaft(sample, supply)),
             sample=sample,
             supply=supply,
             stand=rig["stand"],

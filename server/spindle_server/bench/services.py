@@ -28,6 +28,7 @@ from spindle_bench.profiles import (
     segments,
 )
 from spindle_bench.states import State
+from spindle_core.figures.measured import Figure
 from spindle_core.reduction.kinds import KINDS
 from spindle_server.accounts.models import User
 from spindle_server.bench.checklists import asked_of, keep
@@ -59,11 +60,13 @@ def plan_run(
     note: str = "",
     run_id: str | None = None,
     guarded: bool = True,
+    expect: bool = True,
     by_hand: bool = False,
     hand: str = "",
 ) -> RunPlan:
     """A plan for the agent. Its id is made here, and nobody else chooses one.
 
+    :param expect: False where somebody adds later what is expected of the run.
     :raises PlanError: an impossible profile or limit, or a limit that is neither set nor off by
         choice. :raises ServiceError: a limit that does not fit the supply, a kind of run that
         needs a propeller and has none, or a hand that nobody named.
@@ -102,16 +105,19 @@ def plan_run(
         message = "This motor has no kV on its label; note what it is before it is run."
         raise ServiceError(message, code="no_kv", fields={"sample": [message]})
     density = density_of(own)
-    predicted, words = expected(
-        kind=kind.key,
-        sample=sample,
-        propeller=propeller,
-        supply=supply,
-        esc=esc,
-        density_kg_per_m3=density,
-        highest_pct=highest_throttle_pct(checked_profile),
-        course=course_to_the_top(checked_profile),
-    )
+    predicted: dict[str, Figure] = {}
+    words = ""
+    if expect:
+        predicted, words = expected(
+            kind=kind.key,
+            sample=sample,
+            propeller=propeller,
+            supply=supply,
+            esc=esc,
+            density_kg_per_m3=density,
+            highest_pct=highest_throttle_pct(checked_profile),
+            course=course_to_the_top(checked_profile),
+        )
     facts: dict[str, Any] = {
         "motor": motor.full_name,
         "sample": sample.mark,

@@ -6,18 +6,20 @@ import zlib
 from datetime import timedelta
 
 from spindle_server.accounts.models import User
-from spindle_server.demo.bare_shafts import BareShaft
 from spindle_server.demo.simulated_runs import SEASON_BEGINS
+from spindle_server.demo.stand_logs import LogJob
 from spindle_server.motors.models import Sample
 from spindle_server.rig.models import Stand, Supply
 from spindle_server.runs.models import Run
 from spindle_server.runs.services import import_log, review_run
 
+SHOWN = ("throttle_pct", "voltage_v", "current_a", "speed_rpm", "motor_temp_c", "ambient_temp_c")
 
-def bare_shaft(sample: Sample, supply: Supply) -> BareShaft:
-    """A sample as the stand mounts it."""
+
+def bare_shaft(sample: Sample, supply: Supply) -> LogJob:
+    """Full throttle on the bare shaft of a sample."""
     motor = sample.motor
-    return BareShaft(
+    return LogJob(
         zlib.crc32(f"no load {sample}".encode()) % 100_000,
         {
             "motor": motor.full_name,
@@ -37,6 +39,9 @@ def bare_shaft(sample: Sample, supply: Supply) -> BareShaft:
             "nominal_voltage_v": supply.nominal_voltage_v,
             "air_temp_c": 21.0,
         },
+        (100.0, 100.0),
+        9.0,
+        SHOWN,
     )
 
 

@@ -7,13 +7,10 @@ the same door as a pack that came by mail. One sample travelled: their A is ours
 from __future__ import annotations
 
 import zlib
+from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Any
 
-from spindle_bench.stand.physics import Physics
-from spindle_bench.stand.script import plateaus, record
-from spindle_bench.stand.sensors import Sensors
-from spindle_bench.stand.world import mounted_from
 from spindle_core.formats.bench_log import BenchLog
 from spindle_core.formats.pack.parts import log_path, parts_of, result_path
 from spindle_core.formats.pack.writing import pack_bytes
@@ -24,6 +21,8 @@ from spindle_core.publish.grade import GradedRun, bench_grade
 from spindle_core.reduction import reduce_trace
 from spindle_core.reduction.result import Reduction
 from spindle_server.accounts.models import User
+from spindle_server.demo.no_load_runs import SHOWN
+from spindle_server.demo.stand_logs import LogJob
 from spindle_server.motors.models import MotorModel
 from spindle_server.other_benches.opening import open_pack
 from spindle_server.other_benches.services import Ours, quote_pack
@@ -48,7 +47,6 @@ DECLARED = {
     "resistance_u_ohm": 0.003,
 }
 LEVELS = (10.0, 20.0, 30.0, 40.0, 50.0, 60.0, 70.0, 80.0, 90.0, 100.0)
-RATE_HZ = 50.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -72,13 +70,16 @@ RUNS = (
 )
 
 
-def quote_other_bench(actor: User) -> None:
-    """Make its pack and quote it."""
-    name, size, kv = MOTOR
-    motor = MotorModel.objects.select_related("maker").get(
-        name=name, size_code=size, kv_label_rpm_per_v=kv
-    )
-    data = their_pack(motor)
+def runs_there() -> list[LogJob]:
+    """What their stand plays."""
+    motor, propellers = _motor_they_ran(), _propellers_they_ran()
+    return [_job(run, motor, propellers, at) for at, run in enumerate(RUNS, start=1)]
+
+
+def quote_other_bench(actor: User, recorded: Iterable[BenchLog]) -> None:
+    """Make its pack of what :func:`runs_there` recorded, and quote it."""
+    motor = _motor_they_ran()
+    data = their_pack(motor, recorded)
     opened = open_pack("saltpan-loft-drift.zip", data)
     quote_pack(
         actor=actor,
@@ -92,15 +93,26 @@ def quote_other_bench(actor: User) -> None:
     )
 
 
-def their_pack(motor: MotorModel) -> bytes:
-    """The pack as they sent it; the same every time."""
-    propellers = {
+def _motor_they_ran() -> MotorModel:
+    name, size, kv = MOTOR
+    return MotorModel.objects.select_related("maker").get(
+        name=name, size_code=size, kv_label_rpm_per_v=kv
+    )
+
+
+def _propellers_they_ran() -> dict[str, Propeller]:
+    return {
         row.full_name: row
         for row in Propeller.objects.select_related("maker")
         if row.full_name in {run.propeller for run in RUNS}
     }
+
+
+def their_pack(motor: MotorModel, recorded: Iterable[BenchLog]) -> bytes:
+    """The pack as they sent it; the same every time."""
+    propellers = _propellers_they_ran()
     keys = {name: f"prop-{at}" for at, name in enumerate(propellers, start=1)}
-    logs = {at: _log(run, motor, propellers, at) for at, run in enumerate(RUNS, start=1)}
+    logs = dict(enumerate(recorded, start=1))
     reduced = {number: reduce_trace(log.trace()) for number, log in logs.items()}
     index: dict[str, Any] = {
         "bench": {"name": BENCH, "address": "https://saltpan-loft.example"},
@@ -196,7 +208,7 @@ def _listed(number: int, run: There, keys: dict[str, str]) -> dict[str, Any]:
     }
 
 
-def _log(run: There, motor: MotorModel, propellers: dict[str, Propeller], number: int) -> BenchLog:
+def _job(run: There, motor: MotorModel, propellers: dict[str, Propeller], number: int) -> LogJob:
     facts: dict[str, object] = {
         "motor": motor.full_name,
         "sample": run.sample,
@@ -212,28 +224,23 @@ def _log(run: There, motor: MotorModel, propellers: dict[str, Propeller], number
         ),
         "load": "propeller" if run.propeller else "none",
     }
-    header: dict[str, str] = {"kind": "no_load", "motor": motor.full_name, "sample": run.sample}
-    levels, seconds = [100.0, 100.0], 10.0
+    header: dict[str, Any] = {"kind": "no_load", "motor": motor.full_name, "sample": run.sample}
+    levels: tuple[float, ...] = (100.0, 100.0)
+    seconds = 10.0
     if run.propeller:
         row = propellers[run.propeller]
         size = {"diameter_in": row.diameter_in, "pitch_in": row.pitch_in, "blades": row.blades}
         named = {f"prop_{key}": value for key, value in size.items()}
         facts |= {"propeller": run.propeller, **named}
-        header |= {"kind": "steps", "propeller": run.propeller}
-        header |= {key: str(value) for key, value in named.items()}
-        levels, seconds = list(LEVELS), 6.0 + 2.0 * len(LEVELS)
-    sensors = Sensors(zlib.crc32(f"{BENCH} {number}".encode()) % 100_000)
-    sensors.thrust_gain = SCALE_SHOWS
-    sensors.gains["current_a"] = AMPERES_SHOWN
-    played = record(
-        Physics(mounted_from(facts)),
-        sensors,
-        plateaus(levels, dwell_s=2.0),
+        header |= {"kind": "steps", "propeller": run.propeller, **named}
+        levels, seconds = LEVELS, 6.0 + 2.0 * len(LEVELS)
+    return LogJob(
+        zlib.crc32(f"{BENCH} {number}".encode()) % 100_000,
+        facts,
+        header | {"supply": "psu", "nominal_voltage_v": run.voltage_v, **AIR, **DECLARED},
+        levels,
         seconds,
-        rate_hz=RATE_HZ,
+        (*SHOWN, *(["thrust_gf"] if run.propeller else [])),
+        thrust_gain=SCALE_SHOWS,
+        gains={"current_a": AMPERES_SHOWN},
     )
-    shown = ["throttle_pct", "voltage_v", "current_a", "speed_rpm", "motor_temp_c"]
-    shown += ["ambient_temp_c", *(["thrust_gf"] if run.propeller else [])]
-    said = {"supply": "psu", "nominal_voltage_v": run.voltage_v, **AIR, **DECLARED}
-    header |= {key: str(value) for key, value in said.items()}
-    return BenchLog(header, played.time_s, {name: played.channels[name] for name in shown})

@@ -33,7 +33,14 @@ from spindle_server.identification.likely import heat_learnt, likely_resistance
 from spindle_server.identification.models import Identified, KeptEvidence
 from spindle_server.motors.models import Sample
 from spindle_server.rig.models import Propeller
-from spindle_server.runs.as_core import ReadTrace, StandsByDay, run_facts, run_trace, said_of
+from spindle_server.runs.as_core import (
+    SAID_OF_IT,
+    ReadTrace,
+    StandsByDay,
+    run_facts,
+    run_trace,
+    said_of,
+)
 from spindle_server.runs.models import Run
 from spindle_server.runs.reducing import inputs_hash, reduce_run
 from spindle_server.runs.signals import more_follow
@@ -52,7 +59,8 @@ MANY_RUNS = 300
 until it is made the former one serves."""
 
 LEARNT_COLUMNS = ("resistance_ohm", "resistance_u_ohm")
-WITH = ("sample__motor__maker", "propeller__maker", "supply", "stand", "esc", "reduction")
+WITH = (*SAID_OF_IT, "reduction")
+OF_STANDS = ("stand__instruments", "stand__calibrations")
 
 
 def on_evidence(sender: type[Run], *, run: Run, reduced: bool, **kwargs: Any) -> None:
@@ -266,6 +274,7 @@ def _accepted() -> Any:
     return (
         Run.objects.filter(review="accepted", reduction__error="")
         .select_related(*WITH, "evidence")
+        .prefetch_related(*OF_STANDS)
         .order_by("started_at", "pk")
     )
 
@@ -323,7 +332,7 @@ def _correct(motor_id: int) -> None:
         sample__motor=motor_id, kind__in=("no_load", "soak"), reduction__isnull=False
     )
     seen: StandsByDay = {}
-    for run in runs.select_related(*WITH):
+    for run in runs.select_related(*WITH).prefetch_related(*OF_STANDS):
         said = said_of(run, seen)
         if run.reduction.inputs_hash != inputs_hash(run, said):
             reduce_run(run, announce=False, said=said)

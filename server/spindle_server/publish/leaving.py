@@ -18,7 +18,7 @@ from spindle_core.formats.pack.tables import inert
 from spindle_server.photos.models import Photo
 from spindle_server.photos.services import photo_path
 from spindle_server.publish.packing import log_header
-from spindle_server.runs.as_core import StandsByDay
+from spindle_server.runs.as_core import SAID_OF_IT, StandsByDay
 from spindle_server.runs.models import Run, SourceFile
 from spindle_server.runs.selectors import bench_log_pieces
 from spindle_server.runs.stored_files import source_pieces
@@ -80,9 +80,7 @@ def _files(say: Callable[[int, int], None] | None) -> Iterator[tuple[str, bytes 
     numbers = list(Run.objects.order_by("pk").values_list("pk", flat=True))
     stands: StandsByDay = {}
     for at, number in enumerate(numbers):
-        run = Run.objects.select_related(
-            "sample__motor__maker", "propeller__maker", "supply", "stand", "esc"
-        ).get(pk=number)
+        run = Run.objects.select_related(*SAID_OF_IT).get(pk=number)
         if run.segments.exists():
             yield f"logs/run-{number}.csv", bench_log_pieces(run, log_header(run, stands))
         source = SourceFile.objects.select_related("stored").filter(run=number).first()

@@ -22,7 +22,7 @@ from spindle_server.identification.selectors import motor_figures
 from spindle_server.motors.models import MotorModel, Sample
 from spindle_server.publish.models import Edition, PublishingRules
 from spindle_server.rig.models import Propeller, Stand
-from spindle_server.runs.as_core import StandsByDay, as_text, run_facts, run_header
+from spindle_server.runs.as_core import SAID_OF_IT, StandsByDay, as_text, run_facts, run_header
 from spindle_server.runs.models import Reduction, Run
 from spindle_server.teardown.models import ANSWERED, Observation
 from spindle_server.verdict.looking import Looking
@@ -36,8 +36,7 @@ def frozen_pack(edition: Edition, rules: PublishingRules, licence: str, looking:
     numbers = [one["number"] for one in edition.content["runs"]]
     runs = list(
         Run.objects.filter(pk__in=numbers)
-        .select_related("sample__motor__maker", "propeller__maker", "supply", "stand", "esc")
-        .select_related("reduction")
+        .select_related(*SAID_OF_IT, "reduction")
         .prefetch_related("later_cells")
         .order_by("started_at", "pk")
     )

@@ -151,6 +151,10 @@ def read_once() -> ReadTrace:
     return read
 
 
+SAID_OF_IT = ("sample__motor__maker", "propeller__maker", "supply", "stand", "esc")
+"""What :func:`said_of` looks at, for who reads runs."""
+
+
 def said_of(run: Run, seen: StandsByDay | None = None) -> Said:
     """What is said of a run by now.
 

@@ -18,6 +18,7 @@ from spindle_server.motors.models import MotorModel, Sample
 from spindle_server.rig.models import Propeller
 from spindle_server.runs.as_core import (
     MOST_AT_ONCE,
+    SAID_OF_IT,
     read_trace,
     rows_of_trace,
     run_header,
@@ -28,7 +29,7 @@ from spindle_server.runs.models import Run, SummaryFigure
 IN_LISTS = sorted({name for kind in KINDS.values() for name in kind.headline})
 """The figures that some kind of run shows in a list."""
 
-WITH = ("sample__motor__maker", "propeller__maker", "supply", "stand", "esc", "operator", "end")
+WITH = (*SAID_OF_IT, "operator", "end")
 
 NOT_FOR_LISTS = (
     "channels",

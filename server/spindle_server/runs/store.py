@@ -19,6 +19,7 @@ from spindle_bench.delivery import Segment
 from spindle_bench.errors import BenchError, StoreAwayError
 from spindle_bench.plan import RunPlan
 from spindle_server.records.writes import acting
+from spindle_server.runs.as_core import SAID_OF_IT
 from spindle_server.runs.models import PredictedFigure, Run, RunEnd, TraceSegment
 from spindle_server.runs.reducing import reduce_run
 
@@ -132,7 +133,7 @@ class DatabaseRunStore:
     @transaction.atomic
     def end_run(self, run_id: str, end: dict[str, Any]) -> None:
         """Write the end record once, and reduce; both appear together."""
-        run = Run.objects.get(uid=run_id)
+        run = Run.objects.select_related(*SAID_OF_IT).get(uid=run_id)
         RunEnd.objects.get_or_create(
             run=run,
             defaults={
