@@ -73,6 +73,8 @@ class _Constants:
     copper_ohm: float
     supply_ohm: float
     trip_a: float | None
+    steady_v: float | None
+    """Open-circuit voltage of what keeps it; None for a pack, which sinks as it is used."""
     drag_a: float
     drag_per_omega: float
     kq: float
@@ -97,6 +99,7 @@ def _constants_of(mounted: Mounted) -> _Constants:
         copper_ohm=electrical.resistance_ohm * motor.copper_share,
         supply_ohm=supply.resistance_ohm,
         trip_a=supply.trip_a,
+        steady_v=supply.open_circuit_v if supply.capacity_as is None else None,
         drag_a=electrical.no_load_current_a,
         drag_per_omega=electrical.no_load_slope_a_per_rpm * rpm_per_omega,
         kq=0.0 if prop is None else propeller_torque_coefficient(prop, density),
@@ -196,7 +199,7 @@ class Physics:
         # The supply's own resistance appears as d²·Ri on the motor's side.
         warmer = COPPER_TEMPERATURE_COEFFICIENT_PER_K * (self.winding_c - 20.0)
         resistance = k.resistance_ohm * (1.0 + k.copper_share * warmer)
-        volts = 0.0 if self.tripped else self._open_circuit_v()
+        volts = 0.0 if self.tripped else self._pack_v() if k.steady_v is None else k.steady_v
         drive = duty * volts - k.kt * self.omega
         current = drive / (resistance + duty * duty * k.supply_ohm)
         # Without active braking the bridge cannot pull current out of a coasting motor.
@@ -221,14 +224,15 @@ class Physics:
         self.duty, self.motor_current_a, self.omega = duty, current, omega
         drawn = duty * current
         self.used_as += drawn * dt
-        self.terminal_v = 0.0 if self.tripped else self._open_circuit_v() - k.supply_ohm * drawn
+        if k.steady_v is None:
+            volts = self._pack_v()
+        self.terminal_v = 0.0 if self.tripped else volts - k.supply_ohm * drawn
         if k.trip_a is not None and drawn > k.trip_a:
             self.tripped = True
 
-    def _open_circuit_v(self) -> float:
+    def _pack_v(self) -> float:
         supply = self.mounted.supply
-        if supply.capacity_as is None:
-            return supply.open_circuit_v
+        assert supply.capacity_as is not None
         # A lithium cell between full and flat: steep at both ends, level between.
         left = max(0.0, 1.0 - self.used_as / supply.capacity_as)
         shape = 0.86 + 0.09 * left + 0.05 * left**8 - 0.12 * math.exp(-left / 0.05)
