@@ -28,7 +28,7 @@ def take_photos(actor: User, sample: Sample, demo: DemoMotor) -> None:
         picture = _bench(f"{demo.full_name}/{sample.mark}/{attribute}")
         draw(ImageDraw.Draw(picture), demo)
         out = io.BytesIO()
-        picture.save(out, "PNG")
+        picture.save(out, "PNG", compress_level=1)
         add_photo(
             actor=actor, sample=sample, data=out.getvalue(), attribute=attribute, caption=caption
         )
