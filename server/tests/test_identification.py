@@ -7,11 +7,13 @@ import pytest
 from django.core.management import call_command
 from django.db import OperationalError
 
+from spindle_core.errors import CoreError
 from spindle_server.identification import knowing, rebuilding
 from spindle_server.identification.models import Identified, KeptEvidence
 from spindle_server.identification.rebuilding import fit_stale
 from spindle_server.motors.models import MotorModel, Sample
 from spindle_server.motors.services import put_claim, take_in_motor
+from spindle_server.runs import reducing
 from spindle_server.runs.models import PredictedFigure, Reduction
 from spindle_server.runs.reducing import reduce_run
 from spindle_server.runs.services import review_run
@@ -240,6 +242,52 @@ def test_a_kept_fit_is_not_made_from_the_samples_again(season, rig, monkeypatch)
     Identified.objects.update(stale=True)
     assert rebuilding.rebuild_stale() == 2
     assert Identified.objects.get(sample=rig["samples"][0]).fit == before
+
+
+def test_what_a_run_says_is_kept_as_it_is_reduced_and_its_first_fit_reads_no_samples(
+    season, rig, people, monkeypatch, django_capture_on_commit_callbacks
+):
+    runs = [season(propeller=False, accept=False), season(accept=False)]
+    assert KeptEvidence.objects.filter(run__in=runs).count() == 2
+
+    def refuse(run):
+        raise AssertionError("the samples were read again")
+
+    monkeypatch.setattr(rebuilding, "run_trace", refuse)
+    for run in runs:
+        review(run, people, django_capture_on_commit_callbacks, "accepted")
+    fit = Identified.objects.get(sample=rig["samples"][0])
+    assert (fit.stale, fit.why_not, len(fit.runs)) == (False, "", 2)
+    # And it is what the samples themselves say.
+    monkeypatch.undo()
+    KeptEvidence.objects.all().delete()
+    Identified.objects.update(stale=True)
+    rebuilding.rebuild_stale()
+    assert Identified.objects.get(pk=fit.pk).fit == fit.fit
+    assert KeptEvidence.objects.filter(run__in=runs).count() == 2
+
+
+def test_a_run_that_cannot_be_reduced_any_more_keeps_nothing_of_what_it_said(season, monkeypatch):
+    run = season()
+    monkeypatch.setattr(reducing, "reduce_trace", lambda trace: 1 / 0)
+    reduce_run(run)
+    assert not KeptEvidence.objects.filter(run=run).exists()
+
+
+@pytest.mark.parametrize("problem", [CoreError("no blocks"), ZeroDivisionError()])
+def test_what_a_run_says_that_cannot_be_told_is_no_fault_of_its_reduction(
+    season, monkeypatch, problem
+):
+    def breaks(*args):
+        raise problem
+
+    monkeypatch.setattr(rebuilding, "evidence_of", breaks)
+    run = season()
+    run.refresh_from_db()
+    assert run.reduction.error == ""
+    assert not KeptEvidence.objects.exists()
+    # The fit, which needs it, says so.
+    assert Identified.objects.get(sample=run.sample).why_not
 
 
 def test_evidence_is_made_again_when_a_run_is_reduced_again(

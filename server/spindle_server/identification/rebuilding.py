@@ -28,19 +28,13 @@ from spindle_core.identification.motor import MotorFit, identify_motor
 from spindle_core.identification.propeller import identify_propeller
 from spindle_core.planning.known import winding_k_per_w
 from spindle_core.reduction.kinds import KINDS
+from spindle_core.run.trace import Trace
 from spindle_server.errors import ConflictError
 from spindle_server.identification.likely import heat_learnt, likely_resistance
 from spindle_server.identification.models import Identified, KeptEvidence
 from spindle_server.motors.models import Sample
 from spindle_server.rig.models import Propeller
-from spindle_server.runs.as_core import (
-    SAID_OF_IT,
-    ReadTrace,
-    StandsByDay,
-    run_facts,
-    run_trace,
-    said_of,
-)
+from spindle_server.runs.as_core import SAID_OF_IT, StandsByDay, run_facts, run_trace, said_of
 from spindle_server.runs.models import Run
 from spindle_server.runs.reducing import inputs_hash, reduce_run
 from spindle_server.runs.signals import more_follow
@@ -63,10 +57,12 @@ WITH = (*SAID_OF_IT, "reduction")
 OF_STANDS = ("stand__instruments", "stand__calibrations")
 
 
-def on_evidence(sender: type[Run], *, run: Run, reduced: bool, **kwargs: Any) -> None:
+def on_evidence(
+    sender: type[Run], *, run: Run, reduced: bool, trace: Trace | None = None, **kwargs: Any
+) -> None:
     """A run was reviewed or reduced: what rests on it is stale from now."""
     if reduced:
-        KeptEvidence.objects.filter(run=run).delete()
+        _keep_evidence(run, trace)
         if run.review != "accepted":
             return
     elif run.review != "accepted" and not _rests_on(run):
@@ -290,26 +286,13 @@ def blocks_on(sample: Sample) -> list[Block]:
     return numbered([evidence for _, evidence in evidence_on(sample)])
 
 
-def evidence_on_run(run: Run, seen: StandsByDay, read: ReadTrace | None = None) -> RunEvidence:
-    """What a run has to say; its blocks are made once and kept.
-
-    :param read: how its trace is read where they are made.
-    """
+def evidence_on_run(run: Run, seen: StandsByDay) -> RunEvidence:
+    """What a run has to say; its blocks are made once and kept."""
     points = points_from_json(run.reduction.result or {"points": []})
     kept: KeptEvidence | None = getattr(run, "evidence", None)
     if kept is None or kept.core_version != spindle_core.__version__:
-        made = evidence_of((read or run_trace)(run), points)
-        KeptEvidence.objects.update_or_create(
-            run=run,
-            defaults={
-                "core_version": spindle_core.__version__,
-                "blocks": {
-                    **blocks_to_json(made.blocks),
-                    "thrust": made.measures_thrust,
-                    "torque": made.measures_torque,
-                },
-            },
-        )
+        made = evidence_of(run_trace(run), points)
+        KeptEvidence.objects.update_or_create(run=run, defaults=_as_kept(made))
         return made
     facts, stand = run_facts(run, seen)
     name = f"run {run.pk}"
@@ -323,6 +306,30 @@ def evidence_on_run(run: Run, seen: StandsByDay, read: ReadTrace | None = None) 
         kept.blocks["thrust"],
         kept.blocks["torque"],
     )
+
+
+def _keep_evidence(run: Run, trace: Trace | None) -> None:
+    """Keep what a run has to say while its samples are at hand, whether it is accepted or not."""
+    KeptEvidence.objects.filter(run=run).delete()
+    if trace is None:
+        return
+    try:
+        kept = _as_kept(evidence_of(trace, ()))
+    except Exception:
+        # What goes wrong here goes wrong again in the fit, which tells of it.
+        return
+    KeptEvidence.objects.create(run=run, **kept)
+
+
+def _as_kept(made: RunEvidence) -> dict[str, Any]:
+    return {
+        "core_version": spindle_core.__version__,
+        "blocks": {
+            **blocks_to_json(made.blocks),
+            "thrust": made.measures_thrust,
+            "torque": made.measures_torque,
+        },
+    }
 
 
 def _correct(motor_id: int) -> None:

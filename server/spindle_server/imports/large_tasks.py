@@ -7,7 +7,6 @@ import json
 import tempfile
 from collections.abc import Iterator
 from concurrent.futures import Future, ThreadPoolExecutor
-from contextlib import suppress
 from dataclasses import replace
 from itertools import chain
 from pathlib import Path
@@ -33,7 +32,6 @@ from spindle_core.formats.large_log import (
 )
 from spindle_core.run.outline import Outline, outline
 from spindle_server.errors import ServiceError
-from spindle_server.identification.rebuilding import evidence_on_run
 from spindle_server.imports.half_stored import undo
 from spindle_server.imports.inbox import inbox_path
 from spindle_server.imports.models import LargeFile
@@ -44,7 +42,7 @@ from spindle_server.motors.models import Sample
 from spindle_server.reading import read_apart
 from spindle_server.records.writes import acting
 from spindle_server.rig.models import Propeller, Stand, Supply
-from spindle_server.runs.as_core import MOST_AT_ONCE, read_once
+from spindle_server.runs.as_core import MOST_AT_ONCE
 from spindle_server.runs.drawn import keep_outlines
 from spindle_server.runs.models import Run, SourceFile
 from spindle_server.runs.services import end_import, rate_of, refuse_known, run_of, segment_of
@@ -245,7 +243,6 @@ class Storing:
         if self.file.inbox is not None and self.file.inbox.digest != digest:
             raise ServiceError(f"{self.file.name} is not what it was.", code="changed")
         begin_s = 0.0 if self.mapping is not None else self.begin_s
-        read = read_once()
         with transaction.atomic(), acting(self.file.asked_by):
             run.rate_hz = rate_of(self.stored_rows, begin_s, self.last_s)
             run.header = dict(self.rows.header)
@@ -253,7 +250,7 @@ class Storing:
             SourceFile.objects.create(
                 run=run, name=self.file.name, digest=digest, gzip=b"", stored=self.file.stored
             )
-            end_import(run, self.file.name, read)
+            end_import(run, self.file.name)
             remember(self.rows.header, self.belongs)
             if self.mapping is not None and self.file.asked["save_as"].strip():
                 keep_mapping(self.file.asked["save_as"].strip(), self.mapping, self.columns)
@@ -262,7 +259,4 @@ class Storing:
         # What would be made when somebody draws or accepts it, and takes seconds of a long run.
         if self.stored_rows > MOST_AT_ONCE:
             keep_outlines(run, self.outlines)
-        if run.reduction.result is not None:
-            with suppress(CoreError):
-                evidence_on_run(run, {}, read)
         return run

@@ -136,21 +136,6 @@ def run_trace(run: Run, said: Said | None = None) -> Trace:
     return replace(trace, stand=_with_declared(declared, trace.stand))
 
 
-ReadTrace = Callable[[Run], Trace]
-
-
-def read_once() -> ReadTrace:
-    """A way to read the trace of one run that reads it only once, however often it is asked."""
-    found: list[Trace] = []
-
-    def read(run: Run) -> Trace:
-        if not found:
-            found.append(run_trace(run))
-        return found[0]
-
-    return read
-
-
 SAID_OF_IT = ("sample__motor__maker", "propeller__maker", "supply", "stand", "esc")
 """What :func:`said_of` looks at, for who reads runs."""
 

@@ -13,7 +13,8 @@ import spindle_core
 from spindle_core.errors import CoreError
 from spindle_core.formats.result_json import reduction_to_json
 from spindle_core.reduction import reduce_trace
-from spindle_server.runs.as_core import ReadTrace, Said, run_trace, said_of
+from spindle_core.run.trace import Trace
+from spindle_server.runs.as_core import Said, run_trace, said_of
 from spindle_server.runs.models import LaterCell, Reduction, Run, SummaryFigure, TraceSegment
 from spindle_server.runs.signals import evidence_changed
 
@@ -57,19 +58,17 @@ def is_stale(reduction: Reduction) -> bool:
 
 
 @transaction.atomic
-def reduce_run(
-    run: Run, *, announce: bool = True, read: ReadTrace | None = None, said: Said | None = None
-) -> Reduction:
+def reduce_run(run: Run, *, announce: bool = True, said: Said | None = None) -> Reduction:
     """Reduce and store; a trace that cannot be reduced is kept with the reason.
 
     :param announce: False where what is learnt from runs led to it, so that it leads to nothing.
-    :param read: how its trace is read, for who needs it again afterwards.
     :param said: for who has asked :func:`said_of` already.
     """
     result, error = None, ""
+    trace: Trace | None = None
     said = said or said_of(run)
     try:
-        trace = read(run) if read is not None else run_trace(run, said)
+        trace = run_trace(run, said)
         result = reduction_to_json(reduce_trace(trace))
     except CoreError as problem:
         error = problem.message
@@ -90,7 +89,7 @@ def reduce_run(
     SummaryFigure.objects.filter(run=run).delete()
     SummaryFigure.objects.bulk_create(rows_of(run.pk, result or {}))
     if announce:
-        evidence_changed.send(Run, run=run, reduced=True)
+        evidence_changed.send(Run, run=run, reduced=True, trace=trace if result else None)
     return reduction
 
 

@@ -26,7 +26,6 @@ from spindle_server.reading import read_apart
 from spindle_server.records.versions import locked, write_fields
 from spindle_server.records.writes import writes
 from spindle_server.rig.models import Propeller, Stand, Supply
-from spindle_server.runs.as_core import ReadTrace
 from spindle_server.runs.models import Reduction, Run, RunEnd, SourceFile, TraceSegment
 from spindle_server.runs.reducing import reduce_run
 from spindle_server.runs.signals import evidence_changed
@@ -177,18 +176,15 @@ def rate_of(rows: int, begin_s: float, end_s: float) -> float:
     return (rows - 1) / ((end_s - begin_s) or 1.0)
 
 
-def end_import(run: Run, name: str, read: ReadTrace | None = None) -> None:
-    """All of it is there: its end, and its figures.
-
-    :param read: how its trace is read, for who needs it again afterwards.
-    """
+def end_import(run: Run, name: str) -> None:
+    """All of it is there: its end, and its figures."""
     RunEnd.objects.create(
         run=run,
         outcome="completed",
         code="imported",
         reason=f"Imported from {PurePath(name).name}."[:300],
     )
-    reduce_run(run, read=read)
+    reduce_run(run)
 
 
 def refuse_known(digest: str) -> None:

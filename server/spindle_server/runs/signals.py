@@ -9,8 +9,8 @@ from contextvars import ContextVar
 from django.dispatch import Signal
 
 evidence_changed = Signal()
-"""A run was accepted, rejected or reduced anew (``run``; ``reduced``: its figures are new). Sent
-inside the write."""
+"""A run was accepted, rejected or reduced anew (``run``; ``reduced``: its figures are new, and
+``trace`` is what they were made of; None where there are none). Sent inside the write."""
 
 evidence_settled = Signal()
 """Many runs were reduced anew, and no more follow (``progress``: who is told how far what rests on
