@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import logging
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from contextlib import suppress
 from typing import Any
 
@@ -28,6 +28,7 @@ from spindle_core.identification.motor import MotorFit, identify_motor
 from spindle_core.identification.propeller import identify_propeller
 from spindle_core.planning.known import winding_k_per_w
 from spindle_core.reduction.kinds import KINDS
+from spindle_core.reduction.result import Point
 from spindle_core.run.trace import Trace
 from spindle_server.errors import ConflictError
 from spindle_server.identification.likely import heat_learnt, likely_resistance
@@ -276,9 +277,11 @@ def _accepted() -> Any:
 
 
 def evidence_on(sample: Sample) -> list[tuple[int, RunEvidence]]:
-    """The accepted runs of a sample, oldest first, and what each has to say."""
+    """The accepted runs of a sample, oldest first, and what each has to say of its motor: without
+    its points, which tell of propellers."""
     seen: StandsByDay = {}
-    return [(run.pk, evidence_on_run(run, seen)) for run in _accepted().filter(sample=sample)]
+    runs = _accepted().filter(sample=sample).defer("reduction__result")
+    return [(run.pk, evidence_on_run(run, seen, points=())) for run in runs]
 
 
 def blocks_on(sample: Sample) -> list[Block]:
@@ -286,9 +289,15 @@ def blocks_on(sample: Sample) -> list[Block]:
     return numbered([evidence for _, evidence in evidence_on(sample)])
 
 
-def evidence_on_run(run: Run, seen: StandsByDay) -> RunEvidence:
-    """What a run has to say; its blocks are made once and kept."""
-    points = points_from_json(run.reduction.result or {"points": []})
+def evidence_on_run(
+    run: Run, seen: StandsByDay, points: Sequence[Point] | None = None
+) -> RunEvidence:
+    """What a run has to say; its blocks are made once and kept.
+
+    :param points: the reduced points that it is to have; its own when None.
+    """
+    if points is None:
+        points = points_from_json(run.reduction.result or {"points": []})
     kept: KeptEvidence | None = getattr(run, "evidence", None)
     if kept is None or kept.core_version != spindle_core.__version__:
         made = evidence_of(run_trace(run), points)
