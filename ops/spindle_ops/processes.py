@@ -32,6 +32,9 @@ ANSWERS_WITHIN_S = 40.0
 REDUCED_FIRST_S = 60.0
 """So long a new version makes old figures again before the bench opens; the rest follows while
 it is open."""
+PROGRESS = "  demo: "
+"""So begin the lines in which the loader of the demo says how far it is."""
+
 BUSY = frozenset({"armed", "running", "aborting", "coasting", "watching"})
 """States of the bench in which nothing else is begun."""
 
@@ -209,7 +212,7 @@ class Supervisor:
         logins = self.instance.folder / "demo-logins.json"
         if not logins.exists():
             say("Loading the demo")
-            manage(self.instance, "load_demo")
+            manage(self.instance, "load_demo", tell=_tell_progress)
         lines = ["Demo logins:"]
         for login in json.loads(logins.read_text()):
             lines.append(
@@ -435,3 +438,9 @@ def serve(instance: Instance, *, started: float) -> None:
             signal.signal(name, signal.SIG_IGN)
         supervisor.stop()
     sys.stdout.flush()
+
+
+def _tell_progress(line: str) -> None:
+    """Show how far the demo is; the rest of what loading it says is its log."""
+    if line.startswith(PROGRESS):
+        say(f"  {line.removeprefix(PROGRESS)}")

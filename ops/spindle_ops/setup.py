@@ -12,7 +12,7 @@ import re
 import shutil
 import subprocess
 import sys
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from pathlib import Path
 
 from spindle_ops.instance import CHECKOUT, Instance
@@ -51,31 +51,48 @@ def say(text: str) -> None:
     print(text, flush=True)
 
 
-def run(command: Sequence[str | Path], problem: str, **options: object) -> None:
+def run(
+    command: Sequence[str | Path],
+    problem: str,
+    *,
+    tell: Callable[[str], None] | None = None,
+    env: Mapping[str, str] | None = None,
+    cwd: Path | None = None,
+) -> None:
     """Run a step quietly; its output is shown only when it fails.
 
+    :param tell: is given each line of it as it comes, to show what tells how far it is.
     :raises Problem: with the last lines of its output.
     """
     environment = {k: v for k, v in os.environ.items() if k != "PYTHONDONTWRITEBYTECODE"}
-    environment.update(options.pop("env", {}))  # type: ignore[call-overload]
+    environment.update(env or {})
+    lines: list[str] = []
     try:
-        done = subprocess.run(
+        with subprocess.Popen(
             [str(part) for part in command],
-            check=False,
             text=True,
             stdin=subprocess.DEVNULL,
             stdout=subprocess.PIPE,
             stderr=subprocess.STDOUT,
             env=environment,
-            **options,  # type: ignore[call-overload]
-        )
+            cwd=cwd,
+        ) as process:
+            assert process.stdout is not None
+            try:
+                for line in process.stdout:
+                    lines.append(line)
+                    if tell is not None:
+                        tell(line.rstrip("\n"))
+            except BaseException:
+                process.kill()
+                raise
     except OSError as error:
         raise Problem(f"{problem}: {command[0]}: {error.strerror}.") from error
-    if done.returncode != 0:
-        if "No space left on device" in done.stdout:
+    if process.returncode != 0:
+        if any("No space left on device" in line for line in lines):
             raise Problem(f"{problem}: the disk is full.")
-        last = " | ".join(line.strip() for line in done.stdout.strip().splitlines()[-3:])
-        raise Problem(f"{problem}: {last or f'exit status {done.returncode}'}")
+        last = " | ".join(line.strip() for line in "".join(lines).strip().splitlines()[-3:])
+        raise Problem(f"{problem}: {last or f'exit status {process.returncode}'}")
 
 
 def debian_packages(wanted: Iterable[str]) -> None:
@@ -305,11 +322,15 @@ def show_manage(instance: Instance, *arguments: str) -> None:
         raise Problem(f"'{arguments[0]}' failed.")
 
 
-def manage(instance: Instance, *arguments: str) -> None:
-    """Run a management command of the server."""
+def manage(instance: Instance, *arguments: str, tell: Callable[[str], None] | None = None) -> None:
+    """Run a management command of the server.
+
+    :param tell: as of :func:`run`.
+    """
     run(
         [PYTHON, "-m", "spindle_server", *arguments],
         f"'{arguments[0]}' failed",
+        tell=tell,
         env=instance.environment(),
         cwd=CHECKOUT,
     )

@@ -2,10 +2,11 @@
 
 import subprocess
 import sys
+import time
 
 import pytest
 
-from spindle_ops import setup
+from spindle_ops import processes, setup
 from spindle_ops.instance import Instance
 from spindle_ops.problem import Problem
 
@@ -59,6 +60,45 @@ def test_a_failing_step_shows_its_last_lines():
         setup.run([sys.executable, "-c", "raise SystemExit('No space left on device')"], "Step")
     with pytest.raises(Problem, match="No such file"):
         setup.run(["/no/such/program"], "Step")
+
+
+def test_a_step_tells_how_far_it_is_while_it_runs(tmp_path):
+    seen = tmp_path / "seen"
+    script = (
+        "import pathlib, time\n"
+        "print('  demo: half', flush=True)\n"
+        f"while not pathlib.Path({str(seen)!r}).exists():\n"
+        "    time.sleep(0.01)\n"
+        "print('whole')"
+    )
+    told = []
+
+    def tell(line):
+        told.append(line)
+        seen.touch()
+
+    setup.run([sys.executable, "-c", script], "Step failed", tell=tell)
+    assert told == ["  demo: half", "whole"]
+
+
+def test_a_step_whose_teller_breaks_is_ended_with_it():
+    def tell(line):
+        raise KeyboardInterrupt
+
+    begun = time.monotonic()
+    with pytest.raises(KeyboardInterrupt):
+        setup.run(
+            [sys.executable, "-c", "import time; print(1, flush=True); time.sleep(60)"],
+            "Step failed",
+            tell=tell,
+        )
+    assert time.monotonic() - begun < 30.0
+
+
+def test_only_progress_of_the_demo_is_shown(capsys):
+    for line in ('{"level": "info", "message": "a write"}', "  demo: 9 motors", "demo: no"):
+        processes._tell_progress(line)
+    assert capsys.readouterr().out == "  9 motors\n"
 
 
 @pytest.mark.parametrize(

@@ -91,9 +91,10 @@ def load_demo(say: Say) -> list[dict[str, str]]:
                     # As the season went on: every run is expected from those before it.
                     if one.plan.profile.kind == "steps":
                         rebuild_stale()
-                    if index % 5 == 4 or index == len(jobs) - 1:
+                    if index % 10 == 9 or index == len(jobs) - 1:
                         say(f"{index + 1} of {len(jobs)} runs on the simulated stand")
             rebuild_stale()
+        say("rankings, matches, verdicts and their pages")
         type_reviews(ilse)
         begin_demo_campaign(ilse)
         tomas = User.objects.get(username="tomas")
