@@ -78,7 +78,9 @@ def test_a_clock_whose_rate_is_a_hundredth_off_is_followed_for_an_hour(rate):
     followed(watch, rate=rate, seconds=3600.0)
 
 
-@pytest.mark.parametrize(("rate", "far"), [(0.95, False), (0.93, True), (1.05, False), (1.07, True)])
+@pytest.mark.parametrize(
+    ("rate", "far"), [(0.95, False), (0.93, True), (1.05, False), (1.07, True)]
+)
 def test_a_rate_that_takes_the_clock_half_a_second_away_within_the_window_is_seen(rate, far):
     watch, now, seen = ClockWatch(), 1000.0, []
     while now < 1012.0 and not seen:
