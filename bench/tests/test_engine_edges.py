@@ -158,7 +158,9 @@ def test_a_run_never_outlasts_its_planned_time(bench, monkeypatch):
 # ---- what a stand says -------------------------------------------------------------------------
 
 
-@pytest.mark.parametrize("heartbeat_ms", [60_000, 1001, None, "300", -1, True, float("inf")])
+@pytest.mark.parametrize(
+    "heartbeat_ms", [60_000, 1001, None, "300", -1, True, float("inf"), 10**400]
+)
 def test_a_stand_that_would_wait_too_long_is_not_armed(heartbeat_ms):
     bench = VirtualBench(SimulatedStand(seed=4))
     bench.run_for(0.2)

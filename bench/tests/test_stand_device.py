@@ -1,9 +1,10 @@
 """The stand protocol, exchange by exchange, and the stand's own safety."""
 
+import numpy as np
 import pytest
 
 from spindle_bench.errors import ProtocolError
-from spindle_bench.protocol import VERSION, decode, encode
+from spindle_bench.protocol import VERSION, check_hello, decode, encode, is_number
 from spindle_bench.stand.device import SimulatedStand
 
 
@@ -278,3 +279,32 @@ def test_where_something_moves_the_steps_are_short_at_once(
         other.physics.advance(0.002, then_pct)
     assert other.physics.speed_rpm > turning_rpm
     assert stand.physics.speed_rpm == pytest.approx(other.physics.speed_rpm, rel=1e-9)
+
+
+@pytest.mark.parametrize("most", [10**400, -(10**400), 0, True, "40", float("nan")])
+def test_a_hello_whose_limit_is_no_number_above_0_is_refused(most):
+    hello = {**SimulatedStand(seed=1).hello(), "limits": {"current_a": most}}
+    with pytest.raises(ProtocolError, match="no number above 0"):
+        check_hello(hello)
+
+
+@pytest.mark.parametrize(
+    ("value", "is_one"),
+    [
+        (0, True),
+        (-3, True),
+        (2.5, True),
+        (2**1023, True),
+        (2**1024, False),
+        (-(10**400), False),
+        (float("inf"), False),
+        (float("nan"), False),
+        (True, False),
+        ("1", False),
+        (None, False),
+        (np.float64(1.5), True),
+        (np.float64("nan"), False),
+    ],
+)
+def test_what_is_a_number(value, is_one):
+    assert is_number(value) is is_one
