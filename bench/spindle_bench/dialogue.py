@@ -6,7 +6,7 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 from typing import Final
 
-from spindle_bench.protocol import Message
+from spindle_bench.protocol import Message, is_whole
 
 REPLY_WITHIN_S: Final = 1.5
 
@@ -35,7 +35,7 @@ class Dialogue:
     def answer(self, message: Message) -> bool:
         """Hand an answer to who asked; False when nobody did."""
         seq = message.get("seq")
-        found = self._waiting.pop(seq, None) if isinstance(seq, int) else None
+        found = self._waiting.pop(seq, None) if is_whole(seq) else None
         if found is not None:
             found[1](message)
         return found is not None

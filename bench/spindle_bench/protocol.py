@@ -76,10 +76,12 @@ def is_whole(value: object) -> TypeGuard[int]:
 
 
 def says_zero(reply: Message) -> bool:
-    """The read-back on which a throttle is called zero: disarmed, and nothing applied."""
-    return (
-        reply["type"] == "status" and reply.get("armed") is False and reply.get("throttle_pct") == 0
-    )
+    """The read-back on which a throttle is called zero: disarmed, and nothing applied.
+
+    False is no number, though it equals 0.
+    """
+    pct = reply.get("throttle_pct")
+    return reply["type"] == "status" and reply.get("armed") is False and is_number(pct) and pct == 0
 
 
 def check_hello(message: Message) -> Message:

@@ -153,7 +153,7 @@ class Switchboard:
 
     def _answer(self, message: Message) -> list[Out]:
         seq = message.get("seq")
-        asked = self._asked.pop(seq, None) if isinstance(seq, int) else None
+        asked = self._asked.pop(seq, None) if is_whole(seq) else None
         if asked is None:
             return []
         if asked.kind == "arm" and self._arming == asked.client:

@@ -7,7 +7,7 @@ import multiprocessing
 import os
 import secrets
 import uuid
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from concurrent.futures import ProcessPoolExecutor
 
 import numpy as np
@@ -55,8 +55,9 @@ Say = Callable[[str], None]
 PAGE_OF = datetime.date(2026, 8, 14)
 """When the maker's page said what it says."""
 
-WORKERS = max(1, (os.cpu_count() or 1) - 1)
-"""Processes in which the stand plays; this one and the database need the rest."""
+WORKERS = max(1, min(3, len(os.sched_getaffinity(0)) - 1))
+"""Processes in which the stand plays; this one and the database need the rest, and more of them
+have nothing to do."""
 
 
 def load_demo(say: Say) -> list[dict[str, str]]:
@@ -71,7 +72,7 @@ def load_demo(say: Say) -> list[dict[str, str]]:
         context = multiprocessing.get_context("spawn")
         with ProcessPoolExecutor(WORKERS, mp_context=context, initializer=seldom) as pool:
             samples = _to_be_run_bare()
-            supply = Supply.objects.get(name="Supply 16 V")
+            supply, stand = Supply.objects.get(name="Supply 16 V"), Stand.objects.get(live=True)
             bare = pool.map(recorded_file, [bare_shaft(sample, supply) for sample in samples])
             jobs = _planned(ilse)
             played = pool.map(play, jobs)
@@ -80,20 +81,11 @@ def load_demo(say: Say) -> list[dict[str, str]]:
                 _fill(ilse, motor, demo, index)
             _beside_each_other(ilse)
             say(f"{len(catalogue.MOTORS)} motors, {len(catalogue.PROPELLERS)} propellers")
-            # What rests on many runs is made again where the story needs it, and once at the end.
+            # What rests on many runs is made again where the story needs it, not after each.
             with many_reductions():
-                stand = Stand.objects.get(live=True)
                 for index, (sample, log) in enumerate(zip(samples, bare, strict=True)):
                     import_no_load(ilse, sample, log, index, supply=supply, stand=stand)
-                for index, one in enumerate(played):
-                    _expect(one.plan)
-                    _store(ilse, one, RUNS[index].review)
-                    # As the season went on: every run is expected from those before it.
-                    if one.plan.profile.kind == "steps":
-                        rebuild_stale()
-                    if index % 10 == 9 or index == len(jobs) - 1:
-                        say(f"{index + 1} of {len(jobs)} runs on the simulated stand")
-            rebuild_stale()
+                _season(ilse, played, say)
         say("rankings, matches, verdicts and their pages")
         type_reviews(ilse)
         begin_demo_campaign(ilse)
@@ -108,6 +100,18 @@ def load_demo(say: Say) -> list[dict[str, str]]:
         for name, data in stranger_files().items():
             (inbox_folder() / name).write_bytes(data)
     return logins
+
+
+def _season(actor: User, played: Iterable[Played], say: Say) -> None:
+    """The runs as they were made, each expected from those before it."""
+    for index, one in enumerate(played):
+        _expect(one.plan)
+        _store(actor, one, RUNS[index].review)
+        if one.plan.profile.kind == "steps":
+            rebuild_stale()
+        if index % 10 == 9 or index == len(RUNS) - 1:
+            say(f"{index + 1} of {len(RUNS)} runs on the simulated stand")
+    rebuild_stale()
 
 
 def _people() -> list[dict[str, str]]:
