@@ -164,6 +164,9 @@ def test_an_answer_from_before_the_stop_does_not_count(house):
         {"armed": True, "throttle_pct": 0},
         {"armed": False},
         {"throttle_pct": 0},
+        {"armed": False, "throttle_pct": False},
+        {"armed": False, "throttle_pct": "0"},
+        {"armed": 0, "throttle_pct": 0},
     ],
 )
 def test_half_an_answer_is_no_zero(house, said):
@@ -242,6 +245,36 @@ def test_the_ping_carries_what_the_stand_says_and_none_when_it_is_silent(house):
     house.stand_frozen = True
     house.run_for(2.0)
     assert house.told("ping")[-1]["stand"] is None
+
+
+@pytest.mark.parametrize(
+    "strange", [10**400, float("nan"), float("inf"), "12", True, [], {"a": 1}, None, "x" * 9_000]
+)
+@pytest.mark.parametrize("field", ["speed_rpm", "throttle_pct", "armed", "owner", "t_s"])
+def test_a_page_is_told_numbers_and_nothing_else(house, field, strange):
+    handle = house.stand.handle
+
+    class Strange:
+        def handle(self, message, client, now):
+            answers = handle(message, client, now)
+            return [{**one, field: strange} if one["type"] == "status" else one for one in answers]
+
+    house.stand = Strange()
+    house.run_for(1.5)
+    shown = house.told("ping")[-1]["stand"]
+    house.desk.said(5, {"type": "stop", "id": strange}, house.now)
+    house.run_for(2.0)
+    told = [*house.told("stopped"), *house.told("not_stopped")]
+    assert len(told) == 1
+    assert told[0]["type"] == ("not_stopped" if field in ("throttle_pct", "armed") else "stopped")
+    # A page that numbers its stops strangely is answered without its number.
+    assert told[0]["id"] == (strange if strange == 10**400 else 0)
+    assert shown["armed"] is True
+    for said in (shown, told[0]):
+        for name in ("speed_rpm", "throttle_pct"):
+            value = said.get(name)
+            assert value is None or (type(value) in (int, float) and abs(value) < 1e9)
+    json.dumps(house.page, allow_nan=False)
 
 
 def test_an_open_page_is_shown_out_when_its_token_is_old(house):

@@ -15,7 +15,7 @@ from typing import Any, Final
 from spindle_bench.dialogue import Dialogue
 from spindle_bench.door.token import Pass, verify
 from spindle_bench.errors import RefusedError
-from spindle_bench.protocol import Message, is_number, says_zero
+from spindle_bench.protocol import Message, is_number, is_whole, says_zero
 
 PING_EVERY_S: Final = 0.5
 STATUS_EVERY_S: Final = 0.25
@@ -105,7 +105,7 @@ class Desk:
             self._seen(now)
         elif kind == "stop":
             number = message.get("id")
-            self.stop(page, number if isinstance(number, int) else 0, seat.admitted.name, now)
+            self.stop(page, number if is_whole(number) else 0, seat.admitted.name, now)
         else:
             raise RefusedError("The door knows token, pong and stop.", code="unknown_message")
 
@@ -149,9 +149,8 @@ class Desk:
             self.stops.remove(request)
             seat = self.pages.get(request.page)
             if seat is not None:
-                seat.send(
-                    {"type": "stopped", "id": request.number, "speed_rpm": reply.get("speed_rpm")}
-                )
+                speed = _number(reply, "speed_rpm")
+                seat.send({"type": "stopped", "id": request.number, "speed_rpm": speed})
 
     # ---- stand --------------------------------------------------------------------------------
 
@@ -223,14 +222,19 @@ class Desk:
         """What the stand last said of itself, None where it does not answer."""
         if self.stand is None or not self._stand_up:
             return None
-        speed = self.stand.get("speed_rpm")
         return {
             "armed": self.stand.get("armed") is not False,
-            "throttle_pct": self.stand.get("throttle_pct"),
-            "speed_rpm": speed if is_number(speed) else None,
+            "throttle_pct": _number(self.stand, "throttle_pct"),
+            "speed_rpm": _number(self.stand, "speed_rpm"),
         }
 
     def _tell_agent(self, now: float) -> None:
         self._told = self._answered
         ago = None if self._answered is None else round(now - self._answered, 3)
         self.send_agent({"do": "pages", "ago_s": ago, "open": self.open_pages})
+
+
+def _number(reply: Message, name: str) -> float | None:
+    """A number that the stand says; None where it says something else."""
+    value = reply.get(name)
+    return value if is_number(value) else None
