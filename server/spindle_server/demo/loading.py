@@ -10,13 +10,10 @@ import uuid
 from collections.abc import Callable, Iterable
 from concurrent.futures import ProcessPoolExecutor
 
-import numpy as np
 from django.db import transaction
 
-from spindle_bench.delivery import Segment
 from spindle_bench.plan import RunPlan
 from spindle_bench.profiles import course_to_the_top, highest_throttle_pct
-from spindle_core.formats.trace_parquet import encode_segment
 from spindle_server.accounts.models import User
 from spindle_server.accounts.services import create_user
 from spindle_server.bench.services import plan_run
@@ -249,16 +246,7 @@ def _expect(plan: RunPlan) -> None:
 def _store(actor: User, played: Played, review: str) -> None:
     store, run_id = DatabaseRunStore(origin="demo"), played.plan.run_id
     store.begin_run(played.plan, played.channels)
-    columns = {
-        name: np.ascontiguousarray(played.rows[:, i]) for i, name in enumerate(played.channels)
-    }
-    times = played.times_s
-    store.add_segment(
-        run_id,
-        Segment(
-            0, 0, times.size, float(times[0]), float(times[-1]), encode_segment(times, columns)
-        ),
-    )
+    store.add_segment(run_id, played.segment)
     store.end_run(run_id, played.end.as_json())
     if review:
         run = Run.objects.get(uid=run_id)

@@ -7,12 +7,13 @@ from datetime import UTC, datetime, timedelta
 from typing import Any
 
 import numpy as np
-from numpy.typing import NDArray
 
+from spindle_bench.delivery import Segment
 from spindle_bench.plan import RunPlan
 from spindle_bench.rehearsal import rehearse
 from spindle_bench.stand.device import SimulatedStand
 from spindle_bench.states import RunEnd
+from spindle_core.formats.trace_parquet import encode_segment
 
 SEASON_BEGINS = datetime(2026, 10, 5, 9, 0, tzinfo=UTC)
 STEPS: dict[str, Any] = {
@@ -166,12 +167,11 @@ def started_at(index: int) -> datetime:
 
 @dataclass(frozen=True, slots=True)
 class Played:
-    """A run as it was recorded: times (n,), rows (n, channels), channels and its end."""
+    """A run as it was recorded: its channels, all its samples in one segment, and its end."""
 
     plan: RunPlan
     channels: list[str]
-    times_s: NDArray[np.float64]
-    rows: NDArray[np.float64]
+    segment: Segment
     end: RunEnd
 
 
@@ -186,6 +186,9 @@ def play(job: tuple[int, str, RunPlan]) -> Played:
     if flaw == "lost_rpm":
         stand.sensors.fail("lost_rpm", 17.2, 17.5)
     bench = rehearse(plan, stand, start_c=49.0 if flaw == "hot_start" else None, seed=index)
-    rows = np.array(bench.recorder.rows, dtype=float)
-    times = np.array(bench.recorder.times_s)
-    return Played(plan, bench.recorder.channels, times, rows, bench.recorder.ends[0])
+    kept = bench.recorder
+    times, rows = np.array(kept.times_s), np.array(kept.rows, dtype=float)
+    columns = {name: np.ascontiguousarray(rows[:, i]) for i, name in enumerate(kept.channels)}
+    parquet = encode_segment(times, columns)
+    segment = Segment(0, 0, times.size, float(times[0]), float(times[-1]), parquet)
+    return Played(plan, kept.channels, segment, kept.ends[0])

@@ -15,10 +15,8 @@ from typing import Any
 
 import numpy as np
 
-from spindle_bench.delivery import Segment
 from spindle_bench.plan import RunPlan
 from spindle_core.formats.bench_log import read_bench_log, write_bench_log
-from spindle_core.formats.trace_parquet import encode_segment
 from spindle_server.bench.services import plan_run
 from spindle_server.demo.simulated_runs import STEPS, Played, play
 from spindle_server.motors.models import Maker, Sample
@@ -157,12 +155,7 @@ def _played(jobs: Sequence[tuple[int, str, RunPlan]]) -> Iterator[Played]:
 def _store(played: Played) -> Run:
     store, run_id = DatabaseRunStore(origin="demo"), played.plan.run_id
     store.begin_run(played.plan, played.channels)
-    times = played.times_s
-    columns = {
-        name: np.ascontiguousarray(played.rows[:, i]) for i, name in enumerate(played.channels)
-    }
-    parquet = encode_segment(times, columns)
-    store.add_segment(run_id, Segment(0, 0, times.size, float(times[0]), float(times[-1]), parquet))
+    store.add_segment(run_id, played.segment)
     store.end_run(run_id, played.end.as_json())
     return Run.objects.get(uid=run_id)
 
