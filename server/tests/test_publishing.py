@@ -198,7 +198,8 @@ def worker_that(settings, tmp_path):
         ("echo out of paper >&2; exit 3", "out of paper"),
         ("exec 0<&-; exit 0", "it stopped"),
         ("read line; echo '{}'", "it stopped"),
-        ("exec sleep 60", "timed out"),
+        ("exec sleep 60", "nothing came within 0.3 s"),
+        ("while read line; do :; done", "nothing came within 0.3 s"),
     ],
 )
 def test_a_worker_that_fails_is_told_of_and_ended(worker_that, monkeypatch, script, why):
@@ -206,18 +207,53 @@ def test_a_worker_that_fails_is_told_of_and_ended(worker_that, monkeypatch, scri
     monkeypatch.setattr(drawing, "WITHIN_S", 0.3)
     long = [{"draw": "cutaway", "key": "k", "name": "x" * 300_000}]
     with draw_worker() as worker:
-        with pytest.raises(ServiceError, match=f"could not be drawn.*{why}"):
-            worker.draw(long, {})
         process = worker._process
-    assert process.returncode is not None
-    assert process.stdin.closed
+        for _ in range(2):
+            # It is not asked again either, since an answer that comes late would be the next one's.
+            with pytest.raises(ServiceError, match=f"could not be drawn.*{why}"):
+                worker.draw(long, {})
+        assert process.returncode is not None
+        assert process.stdin.closed
 
 
 def test_a_worker_that_has_nothing_to_draw_is_ended_at_once(worker_that):
     worker_that("exec sleep 60")
-    with pytest.raises(KeyError), draw_worker() as worker:
-        raise KeyError("refused meanwhile")
-    assert worker._process.returncode == -signal.SIGKILL
+    begun = []
+
+    def refused():
+        with draw_worker() as worker:
+            begun.append(worker._process)
+            raise KeyError("refused meanwhile")
+
+    with pytest.raises(KeyError):
+        refused()
+    assert begun[0].returncode == -signal.SIGKILL
+
+
+def test_one_worker_draws_again_and_again_and_is_told_the_words_once(worker_that):
+    worker_that(
+        """n=0; while read line; do case "$line" in
+            *'"words"'*) n=$((n + 1)); echo '{"drawn": true}' ;;
+            *poem*) echo '{"fault": "no poems"}' ;;
+            *) echo "{\\"svg\\": $(echo "$line" | wc -c), \\"told\\": $n}" ;;
+        esac; done"""
+    )
+    one, long = {"draw": "chart", "key": "k"}, {"draw": "chart", "key": "k" * 200_000}
+    with draw_worker() as worker:
+        first = worker.draw([one, long], {"a": 1})
+        with draw_worker() as inner:
+            assert inner is worker
+            assert inner.draw([one, long], {"a": 1}) == first
+        with pytest.raises(ServiceError, match="no poems"):
+            worker.draw([one, {"draw": "poem"}, one], {"a": 1})
+        assert worker._process.poll() is None
+        # What was answered to those before is not taken for the next.
+        assert worker.draw([long], {"a": 1}) == first[1:]
+        other = worker.draw([one], {"a": 2})
+    assert [len(first), first[0]["told"], first[1]["told"]] == [2, 1, 1]
+    assert other == [{**first[0], "told": 2}]
+    with draw_worker() as fresh:
+        assert fresh is not worker
 
 
 def test_a_first_look_without_runs_says_what_was_not_tested(as_role, api, people):

@@ -12,6 +12,7 @@ from spindle_server.compare.models import SavedComparison
 from spindle_server.motors.models import MotorModel
 from spindle_server.motors.weighing import add_weighing
 from spindle_server.publish import services
+from spindle_server.publish.drawing import draw_worker
 from spindle_server.rank.models import KeptRanking
 from spindle_server.verdict.looking import Looking
 from spindle_server.verdict.models import Verdict
@@ -138,9 +139,15 @@ def publish_verdicts(reviewer: User, editor: User) -> None:
         base=rules.version,
         values={"bench_name": "Gannet Yard Bench", "licence": "CC BY 4.0", "second_eyes": True},
     )
-    for verdict in Verdict.objects.exclude(motor__name="Teal").order_by("pk"):
-        services.propose(actor=reviewer, verdict=verdict)
-        services.publish(actor=editor, verdict=verdict, base=verdict.version)
+    with draw_worker():
+        for verdict in Verdict.objects.exclude(motor__name="Teal").order_by("pk"):
+            services.propose(actor=reviewer, verdict=verdict)
+            services.publish(actor=editor, verdict=verdict, base=verdict.version)
+        _correct(reviewer, editor)
+
+
+def _correct(reviewer: User, editor: User) -> None:
+    """A reader asked, and one page is corrected."""
     name, size, kv = CORRECTED
     verdict = Verdict.objects.get(
         motor__name=name, motor__size_code=size, motor__kv_label_rpm_per_v=kv
