@@ -5,13 +5,11 @@ from __future__ import annotations
 import io
 import math
 import random
+from dataclasses import dataclass
 
 from PIL import Image, ImageDraw
 
-from spindle_server.accounts.models import User
 from spindle_server.demo.catalogue import DemoMotor
-from spindle_server.motors.models import Sample
-from spindle_server.photos.services import add_photo
 
 SIZE = (960, 720)
 BENCH = (214, 203, 184)
@@ -19,19 +17,30 @@ STEEL, DARK, COPPER, IRON = (168, 174, 176), (70, 78, 82), (188, 112, 62), (225,
 NORTH, SOUTH = (93, 122, 128), (159, 181, 182)
 
 
-def take_photos(actor: User, sample: Sample, demo: DemoMotor) -> None:
-    """A stator and a bell of one sample, laid on the bench."""
+@dataclass(frozen=True, slots=True)
+class DrawnPhoto:
+    """A photo of one sample, and what it shows."""
+
+    attribute: str
+    caption: str
+    png: bytes
+
+
+def photos_of(demo: DemoMotor) -> list[DrawnPhoto]:
+    """A stator and a bell of a motor's first sample, laid on the bench. Runs in a worker process;
+    touches no database."""
+    mark = demo.samples[0]
+    found = []
     for draw, attribute, caption in (
-        (_stator, "winding_neatness", f"Stator of sample {sample.mark}, bell off"),
-        (_bell, "magnet_spacing", f"Magnets of sample {sample.mark}, from below"),
+        (_stator, "winding_neatness", f"Stator of sample {mark}, bell off"),
+        (_bell, "magnet_spacing", f"Magnets of sample {mark}, from below"),
     ):
-        picture = _bench(f"{demo.full_name}/{sample.mark}/{attribute}")
+        picture = _bench(f"{demo.full_name}/{mark}/{attribute}")
         draw(ImageDraw.Draw(picture), demo)
         out = io.BytesIO()
         picture.save(out, "PNG", compress_level=1)
-        add_photo(
-            actor=actor, sample=sample, data=out.getvalue(), attribute=attribute, caption=caption
-        )
+        found.append(DrawnPhoto(attribute, caption, out.getvalue()))
+    return found
 
 
 def _bench(seed: str) -> Image.Image:

@@ -21,7 +21,7 @@ from spindle_server.demo import catalogue
 from spindle_server.demo.afterwards import load_afterwards
 from spindle_server.demo.campaign import begin_demo_campaign
 from spindle_server.demo.catalogue import DemoMotor
-from spindle_server.demo.drawn_photos import take_photos
+from spindle_server.demo.drawn_photos import DrawnPhoto, photos_of
 from spindle_server.demo.judgements import load_judgements
 from spindle_server.demo.no_load_runs import bare_shaft, import_no_load
 from spindle_server.demo.other_bench import quote_other_bench, runs_there
@@ -40,6 +40,7 @@ from spindle_server.imports.inbox import inbox_folder
 from spindle_server.motors.claimed_loads import add_claimed_load
 from spindle_server.motors.models import MotorModel, Sample
 from spindle_server.motors.services import put_claim, take_in_motor
+from spindle_server.photos.services import add_photo
 from spindle_server.publish.services import ask_for_packs
 from spindle_server.rig.models import Propeller, Stand, Supply
 from spindle_server.runs.models import Run
@@ -73,6 +74,7 @@ def load_demo(say: Say) -> list[dict[str, str]]:
             bare = pool.map(recorded_file, [bare_shaft(sample, supply) for sample in samples])
             jobs = _planned(ilse)
             played = pool.map(play, jobs)
+            photos = pool.map(photos_of, catalogue.MOTORS)
             theirs = pool.map(recorded, runs_there())
             for index, (motor, demo) in enumerate(zip(motors, catalogue.MOTORS, strict=True)):
                 _fill(ilse, motor, demo, index)
@@ -83,6 +85,8 @@ def load_demo(say: Say) -> list[dict[str, str]]:
                 for index, (sample, log) in enumerate(zip(samples, bare, strict=True)):
                     import_no_load(ilse, sample, log, index, supply=supply, stand=stand)
                 _season(ilse, played, say)
+            for motor, shown in zip(motors, photos, strict=True):
+                _take(ilse, motor, shown)
         say("rankings, matches, verdicts and their pages")
         type_reviews(ilse)
         begin_demo_campaign(ilse)
@@ -136,7 +140,7 @@ def _motor(actor: User, demo: DemoMotor) -> MotorModel:
 
 
 def _fill(actor: User, motor: MotorModel, demo: DemoMotor, index: int) -> None:
-    """Claims, parcel, teardown and photos of a motor."""
+    """Claims, parcel and teardown of a motor."""
     for quantity, value in demo.claims.items():
         put_claim(actor=actor, motor=motor, quantity=quantity, value=value, source="box label")
     for quantity, words in demo.words.items():
@@ -155,9 +159,17 @@ def _fill(actor: User, motor: MotorModel, demo: DemoMotor, index: int) -> None:
         )
     fill_parcel(actor, motor, demo, index)
     take_apart(actor, motor, demo)
-    take_photos(actor, motor.samples.all()[0], demo)
     if demo.words.get("enamel_class") == "F":
         burn_one(actor, motor)
+
+
+def _take(actor: User, motor: MotorModel, photos: Iterable[DrawnPhoto]) -> None:
+    """The photos of its first sample."""
+    sample = motor.samples.all()[0]
+    for one in photos:
+        add_photo(
+            actor=actor, sample=sample, data=one.png, attribute=one.attribute, caption=one.caption
+        )
 
 
 def _beside_each_other(actor: User) -> None:
